@@ -1,0 +1,57 @@
+"""Collections and records over HTTP."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+
+from pale_harbor.api.models import CollectionModel, FieldModel, RecordModel
+from pale_harbor.api.server_state import Bench
+from pale_harbor.errors import NotFound
+from pale_harbor.store.collections import collection_named, fields_of
+from pale_harbor.store.judged_sets import sets_of
+from pale_harbor.store.records import first_key, keys_around, record_count, record_with_key
+
+router = APIRouter()
+
+
+@router.get("/collections")
+def collections(bench: Bench) -> list[CollectionModel]:
+    """Every collection, by name."""
+    return [collection(kept.name, bench) for kept in bench.collections()]
+
+
+@router.get("/collections/{name}")
+def collection(name: str, bench: Bench) -> CollectionModel:
+    """A collection: its fields, default ranker and judged sets."""
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, name)
+        return CollectionModel(
+            name=kept.name,
+            records=record_count(connection, kept.id),
+            revision=kept.revision,
+            fields=[
+                FieldModel(name=field.name, kind=field.kind, is_key=field.is_key)
+                for field in fields_of(connection, kept.id)
+            ],
+            default_ranker=kept.default_ranker,
+            judged_sets=[judged_set.name for judged_set in sets_of(connection, kept.id)],
+        )
+
+
+@router.get("/collections/{name}/record")
+def record(name: str, bench: Bench, key: Annotated[str | None, Query(max_length=500)] = None) -> RecordModel:
+    """A record by its key, the first one where no key is given."""
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, name)
+        wanted = key if key is not None else first_key(connection, kept.id)
+        if wanted is None:
+            raise NotFound(f'The collection "{name}" has no records yet.')
+        found = record_with_key(connection, kept, wanted.replace("\x00", ""))
+        before, after = keys_around(connection, kept.id, found.key)
+    return RecordModel(
+        key=found.key,
+        revision=found.revision,
+        field_values=found.field_values,
+        key_before=before,
+        key_after=after,
+    )

@@ -1,0 +1,285 @@
+"""What goes in and out over HTTP."""
+
+from typing import Annotated, Any
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+from pale_harbor.api.problems import Problem
+from pale_harbor.core.text import Mooring, StageTrace, Token
+from pale_harbor.core.text.kinds import Kind
+from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
+from pale_harbor.formats.storable import well_formed
+from pale_harbor.store.collections import FieldKind
+
+LONGEST_QUERY = 10_000
+LONGEST_TEXT = 200_000
+
+
+def _well_formed(value: Any) -> Any:
+    return well_formed(value) if isinstance(value, str) else value
+
+
+QueryText = Annotated[str, BeforeValidator(_well_formed), Field(max_length=LONGEST_QUERY)]
+FreeText = Annotated[str, BeforeValidator(_well_formed), Field(max_length=LONGEST_TEXT)]
+Document = Annotated[RankerDocument, BeforeValidator(ranker_document)]
+
+
+class Health(BaseModel):
+    """ready: kernels are compiled and the database answers."""
+
+    ready: bool
+    version: str
+    detail: str
+
+
+class FieldModel(BaseModel):
+    name: str
+    kind: FieldKind
+    is_key: bool
+
+
+class CollectionModel(BaseModel):
+    name: str
+    records: int
+    revision: int
+    fields: list[FieldModel]
+    default_ranker: str | None
+    judged_sets: list[str]
+
+
+class RecordModel(BaseModel):
+    """A record and its neighbours in the order of keys."""
+
+    key: str
+    revision: int
+    field_values: dict[str, Any]
+    key_before: str | None
+    key_after: str | None
+
+
+class TokenModel(BaseModel):
+    """start, end: code points of the original value; position and span: counted in tokens."""
+
+    text: str
+    start: int
+    end: int
+    position: int
+    span: int
+
+
+class StageModel(BaseModel):
+    """What one stage left behind; parents and dropped are indices of the stage before's tokens."""
+
+    stage: str
+    kind: Kind
+    text: str | None
+    tokens: list[TokenModel]
+    parents: list[int]
+    dropped: list[int]
+    changed: bool
+
+
+class MooringModel(BaseModel):
+    query_token: int
+    record_tokens: list[int]
+    reason: str | None
+
+
+class MeetRequest(BaseModel):
+    """A record's text and a query's text, each with its chain (notation or @name)."""
+
+    record_chain: Annotated[str, Field(max_length=10_000)]
+    query_chain: Annotated[str, Field(max_length=10_000)]
+    text: FreeText
+    query: QueryText
+
+
+class Meeting(BaseModel):
+    """Both traces and where they meet. A chain that cannot be read has its problem instead of a trace."""
+
+    record_stages: list[StageModel]
+    query_stages: list[StageModel]
+    record_problem: Problem | None
+    query_problem: Problem | None
+    moorings: list[MooringModel]
+
+
+class StageInfo(BaseModel):
+    """A stage there is, in words."""
+
+    name: str
+    kind: Kind
+    parameters: list[str]
+    summary: str
+    example: str
+
+
+class ChainModel(BaseModel):
+    name: str
+    version: int
+    notation: str
+
+
+class ChainRequest(BaseModel):
+    notation: Annotated[str, Field(max_length=10_000)]
+
+
+class RankerModel(BaseModel):
+    """A kept ranker. filled_in: its document with every default written out."""
+
+    name: str
+    version: int
+    document: dict[str, Any]
+    filled_in: RankerDocument
+    note: str
+    created_at: str
+
+
+class RankerRequest(BaseModel):
+    document: Document
+    note: Annotated[str, Field(max_length=2_000)] = ""
+
+
+class RankerChoiceModel(BaseModel):
+    """A draft's document, or a kept ranker's name, or nothing for the default ranker."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str | None = None
+    version: int | None = None
+    document: Document | None = None
+
+
+class SearchRequest(BaseModel):
+    query: QueryText
+    ranker: RankerChoiceModel = RankerChoiceModel()
+    top: Annotated[int, Field(ge=1, le=1_000)] = 10
+
+
+class ResultModel(BaseModel):
+    """reading_scores: each active reading's share of the score; marks: by field, in code points."""
+
+    rank: int
+    key: str
+    score: float
+    reading_scores: list[float]
+    marks: dict[str, list[tuple[int, int]]]
+    field_values: dict[str, Any]
+
+
+class SearchAnswer(BaseModel):
+    """active_readings: which readings of the ranker took part; query_terms: what each looked for."""
+
+    matched: int
+    elapsed_ms: float
+    results: list[ResultModel]
+    active_readings: list[int]
+    query_terms: list[list[str]]
+
+
+class WhyRequest(BaseModel):
+    query: QueryText
+    key: Annotated[str, Field(max_length=500)]
+    ranker: RankerChoiceModel = RankerChoiceModel()
+
+
+class TermPartModel(BaseModel):
+    """times: said by the query; holding: records that hold it (df); norm: k1·(1 − b + b·length/average)."""
+
+    term: str
+    times: int
+    holding: int
+    idf: float
+    frequency: int
+    norm: float
+    score: float
+
+
+class ReadingPartModel(BaseModel):
+    """score = weight · unweighted, and unweighted is the sum of the terms' scores."""
+
+    field: str
+    chain: str
+    weight: float
+    k1: float
+    b: float
+    length: int
+    average_length: float
+    record_count: int
+    unweighted: float
+    score: float
+    terms: list[TermPartModel]
+    missing: list[str]
+
+
+class WhyAnswer(BaseModel):
+    """score is the sum of the readings' scores."""
+
+    key: str
+    score: float
+    readings: list[ReadingPartModel]
+
+
+class SetQueryModel(BaseModel):
+    query_id: str
+    query: str
+    need: str
+    tags: list[str]
+    grades: dict[str, int]
+
+
+class JudgedSetModel(BaseModel):
+    name: str
+    revision: int
+    queries: list[SetQueryModel]
+
+
+class MeasureRequest(BaseModel):
+    ranker: RankerChoiceModel = RankerChoiceModel()
+    measures: Annotated[list[Annotated[str, Field(max_length=40)]], Field(min_length=1, max_length=32)]
+
+
+class MadeOfModel(BaseModel):
+    """The revisions that a measurement was made of."""
+
+    collection: str
+    records_revision: int
+    records_fingerprint: str
+    judged_set: str
+    judged_revision: int
+    ranker: str | None
+    ranker_version: int | None
+    program_version: str
+
+
+class MeasureAnswer(BaseModel):
+    """Means over the judged queries and each query's values; matched: records found per query."""
+
+    measures: dict[str, float]
+    per_query: dict[str, dict[str, float]]
+    matched: dict[str, int]
+    made_of: MadeOfModel
+
+
+def token_model(token: Token) -> TokenModel:
+    return TokenModel(
+        text=well_formed(token.text), start=token.start, end=token.end, position=token.position, span=token.span
+    )
+
+
+def stage_model(trace: StageTrace) -> StageModel:
+    return StageModel(
+        stage=trace.stage,
+        kind=trace.kind,
+        text=trace.text,
+        tokens=[token_model(token) for token in trace.tokens],
+        parents=list(trace.parents),
+        dropped=list(trace.dropped),
+        changed=trace.changed,
+    )
+
+
+def mooring_model(mooring: Mooring) -> MooringModel:
+    return MooringModel(
+        query_token=mooring.query_token, record_tokens=list(mooring.record_tokens), reason=mooring.reason
+    )

@@ -1,0 +1,119 @@
+"""Errors as problem documents (RFC 9457, "Problem Details for HTTP APIs")."""
+
+from typing import Any
+
+import structlog
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from psycopg import OperationalError
+from psycopg_pool import PoolTimeout
+from pydantic import BaseModel
+from starlette.exceptions import HTTPException
+
+from pale_harbor.core.measures import UnknownMeasure
+from pale_harbor.core.text import ChainError, Place
+from pale_harbor.errors import BadInput, HarborError, NotFound, Unavailable
+
+MEDIA_TYPE = "application/problem+json"
+
+
+class PlaceModel(BaseModel):
+    """A stretch of notation; lines and columns count from 1, in code points."""
+
+    line: int
+    column: int
+    length: int
+
+
+class ProblemDetail(BaseModel):
+    """One thing that is wrong: where (a path of keys, a line, or empty) and what."""
+
+    where: str
+    what: str
+
+
+class Problem(BaseModel):
+    """What went wrong and what to do. place, expected, nearest: for chain notation only."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    problems: list[ProblemDetail] = []
+    place: PlaceModel | None = None
+    expected: list[str] = []
+    nearest: str | None = None
+
+
+def place_model(place: Place) -> PlaceModel:
+    return PlaceModel(line=place.line, column=place.column, length=place.length)
+
+
+def chain_problem(error: ChainError) -> Problem:
+    """A wrong chain, with the place to underline."""
+    return Problem(
+        title="This chain cannot be read",
+        status=422,
+        detail=error.problem,
+        place=place_model(error.place),
+        expected=list(error.expected),
+        nearest=error.nearest,
+    )
+
+
+def install_problem_handlers(app: FastAPI) -> None:
+    """Makes every error of the app a problem document, without a stack trace."""
+
+    @app.exception_handler(HarborError)
+    async def harbor_error(_: Request, error: HarborError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        match error:
+            case NotFound():
+                return _answer(Problem(title="Not found", status=404, detail=str(error)))
+            case Unavailable():
+                return _answer(Problem(title="Not available now", status=503, detail=str(error)))
+            case BadInput():
+                details = [ProblemDetail(where=where, what=what) for where, what in error.problems]
+                problem = Problem(title="Cannot be used", status=422, detail=error.message, problems=details)
+                return _answer(problem)
+            case _:
+                return _answer(Problem(title="Cannot be done", status=400, detail=str(error)))
+
+    @app.exception_handler(OperationalError)
+    @app.exception_handler(PoolTimeout)
+    async def no_database(_: Request, error: Exception) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        structlog.get_logger().error("the database does not answer", reason=str(error))
+        detail = "The database does not answer. Start it with ./paleharbor up."
+        return _answer(Problem(title="Not available now", status=503, detail=detail))
+
+    @app.exception_handler(ChainError)
+    async def chain_error(_: Request, error: ChainError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        return _answer(chain_problem(error))
+
+    @app.exception_handler(UnknownMeasure)
+    async def unknown_measure(_: Request, error: UnknownMeasure) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        return _answer(Problem(title="Unknown measure", status=422, detail=str(error)))
+
+    @app.exception_handler(RequestValidationError)
+    async def wrong_request(_: Request, error: RequestValidationError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        details = [ProblemDetail(where=_where(item["loc"]), what=str(item["msg"])) for item in error.errors()]
+        detail = "The request does not have the shape that the API documents."
+        return _answer(Problem(title="Wrong request", status=422, detail=detail, problems=details))
+
+    @app.exception_handler(HTTPException)
+    async def http_error(_: Request, error: HTTPException) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        return _answer(Problem(title=str(error.detail), status=error.status_code, detail=str(error.detail)))
+
+    @app.exception_handler(Exception)
+    async def unforeseen(request: Request, error: Exception) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        structlog.get_logger().error("unforeseen error", path=request.url.path, exc_info=error)
+        detail = "Something went wrong on our side; the server's log has the details."
+        return _answer(Problem(title="Unforeseen error", status=500, detail=detail))
+
+
+def _where(loc: tuple[Any, ...]) -> str:
+    return ".".join(str(step) for step in loc if step != "body")
+
+
+def _answer(problem: Problem) -> JSONResponse:
+    return JSONResponse(problem.model_dump(), problem.status, media_type=MEDIA_TYPE)

@@ -1,0 +1,1 @@
+"""The command line: all that the page does, and setting up."""

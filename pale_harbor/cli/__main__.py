@@ -1,0 +1,54 @@
+"""Entry point: `./paleharbor COMMAND` comes here once everything it needs is installed."""
+
+import logging
+import sys
+
+import typer
+
+from pale_harbor import __version__
+from pale_harbor.cli import chains, collections, judged, rankers, scoring, serving
+from pale_harbor.errors import HarborError
+from pale_harbor.logs import set_up_logs
+
+app = typer.Typer(
+    help="Pale Harbor: a workbench for search relevance, where no change is made blind.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+    rich_markup_mode=None,
+)
+app.add_typer(chains.app, name="chain")
+app.add_typer(rankers.app, name="ranker")
+app.add_typer(judged.app, name="judged")
+serving.add_to(app)
+collections.add_to(app)
+scoring.add_to(app)
+
+
+@app.command()
+def version() -> None:
+    """Prints the version."""
+    print(__version__)
+
+
+def main() -> None:
+    """Runs a command; what went wrong is told in words, on standard error, with exit code 1."""
+    set_up_logs(logging.WARNING if "serve" not in sys.argv[1:2] else logging.INFO)
+    try:
+        app(prog_name="paleharbor")
+    except BrokenPipeError:
+        sys.stderr.close()
+    except Exception as error:
+        if not _is_for_people(error):
+            raise
+        print(f"paleharbor: {error}", file=sys.stderr)
+        sys.exit(1)
+
+
+def _is_for_people(error: Exception) -> bool:
+    """Errors of ours say in words what is wrong; any other is a mistake of the program's."""
+    return isinstance(error, HarborError) or type(error).__module__.startswith("pale_harbor.core")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,85 @@
+"""`measure`, `run` and `score`: how good a ranked list is."""
+
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from pale_harbor.cli.collections import RankerName, ranker_choice
+from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.output import AsJson, print_columns, print_json
+from pale_harbor.core.measures import Measure, Measured, in_list_order
+from pale_harbor.core.measures import measure as measure_named
+from pale_harbor.core.measures import measured as measured_of
+from pale_harbor.errors import BadInput
+
+Measures = Annotated[str, typer.Option(help="Measures, with commas between them.")]
+SetName = Annotated[str, typer.Option("--set", help="The judged set.")]
+
+USUAL = "ndcg@10,ap,rr,precision@10,recall@100,judged@10"
+
+
+def add_to(app: typer.Typer) -> None:
+    app.command()(measure)
+    app.command()(run)
+    app.command()(score)
+
+
+def measure(
+    collection: str, judged_set: SetName, ranker: RankerName = None, measures: Measures = USUAL, as_json: AsJson = False
+) -> None:
+    """Measures a ranker on a judged set of its collection."""
+    from pale_harbor.work.measuring import measure_ranker
+
+    wanted = _measures(measures)
+    with workbench() as bench:
+        measurement = measure_ranker(bench, collection, ranker_choice(ranker), judged_set, wanted)
+    _print(measurement.measured, as_json, {"made_of": asdict(measurement.made_of)})
+
+
+def run(
+    collection: str,
+    judged_set: SetName,
+    out: Annotated[Path, typer.Option(help="The run file to write.")],
+    ranker: RankerName = None,
+) -> None:
+    """Writes a ranker's ranked lists for a judged set as a six-column run file."""
+    from pale_harbor.formats.trec import write_run
+    from pale_harbor.work.measuring import ranker_run
+
+    with workbench() as bench:
+        lists, chosen = ranker_run(bench, collection, ranker_choice(ranker), judged_set)
+    tag = f"{chosen.saved.name}:{chosen.saved.version}" if chosen.saved else "draft"
+    pairs = ((ranked.query_id, zip(ranked.record_keys, ranked.scores, strict=True)) for ranked in lists)
+    write_run(out, pairs, tag)
+    print(f"{len(lists)} lists of {tag} in {out}")
+
+
+def score(
+    grades: Annotated[Path, typer.Option(help="Grades in TREC columns.")],
+    run_file: Annotated[Path, typer.Option("--run", help="A run in TREC columns.")],
+    measures: Measures = USUAL,
+    as_json: AsJson = False,
+) -> None:
+    """Measures a run file against a grades file; no database is needed."""
+    from pale_harbor.formats.trec import read_grades, read_run
+
+    wanted = _measures(measures)
+    lists = {query: in_list_order(scores) for query, scores in read_run(run_file).items()}
+    _print(measured_of(lists, read_grades(grades), wanted), as_json, {})
+
+
+def _measures(written: str) -> list[Measure]:
+    names = [name.strip() for name in written.split(",") if name.strip()]
+    if not names:
+        raise BadInput(f"Name at least one measure, such as {USUAL}.")
+    return [measure_named(name) for name in names]
+
+
+def _print(values: Measured, as_json: bool, more: dict[str, Any]) -> None:
+    if as_json:
+        print_json({"measures": values.means, "per_query": values.per_query} | more)
+        return
+    rows = [(name, f"{value:.4f}") for name, value in values.means.items()]
+    print_columns([*rows, ("queries", len(values.per_query))])

@@ -1,0 +1,54 @@
+"""`up`, `down` and `serve`: the running application."""
+
+from typing import Annotated
+
+import typer
+
+
+def add_to(app: typer.Typer) -> None:
+    app.command()(up)
+    app.command()(down)
+    app.command(hidden=True)(serve)
+
+
+def up() -> None:
+    """Starts the database and the server, with the demo loaded, and prints the address."""
+    from pale_harbor.settings import settings
+    from pale_harbor.work.demo import load_demo
+    from pale_harbor.work.serving import ready_pool, running_address, start_server
+    from pale_harbor.work.workbench import Workbench
+
+    here = settings()
+    here.data.mkdir(parents=True, exist_ok=True)
+    with ready_pool(here) as pool:
+        load_demo(Workbench(pool, here.indexes))
+    print(running_address(here) or start_server(here))
+
+
+def down() -> None:
+    """Stops the server and the database."""
+    from pale_harbor.settings import settings
+    from pale_harbor.store.cluster import Cluster
+    from pale_harbor.work.serving import stop_server
+
+    here = settings()
+    was_running = stop_server(here)
+    cluster = Cluster(here.cluster)
+    was_running = cluster.running() or was_running
+    cluster.stop()
+    print("Stopped." if was_running else "Nothing was running.")
+
+
+def serve(port: Annotated[int, typer.Option(min=1, max=65_535)]) -> None:
+    """Serves the application on loopback until it is stopped; `up` starts this in the background."""
+    import uvicorn
+
+    from pale_harbor.api.app import make_app
+    from pale_harbor.settings import settings
+    from pale_harbor.work.serving import ready_pool
+    from pale_harbor.work.workbench import Workbench
+
+    here = settings()
+    with ready_pool(here) as pool:
+        app = make_app(Workbench(pool, here.indexes))
+        uvicorn.run(app, host="127.0.0.1", port=port, log_config=None, access_log=False)

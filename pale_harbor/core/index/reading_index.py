@@ -1,0 +1,92 @@
+"""The index of one reading: which records hold a term, how often, and where.
+
+Postings are sorted by record id, so that two terms meet in one pass. Never changed once built.
+"""
+
+from dataclasses import dataclass, fields
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pale_harbor.core.index.vocabulary import Vocabulary
+
+IntArray = NDArray[np.integer[Any]]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Postings:
+    """Where one term stands: a view into the index.
+
+    record_ids, frequencies: int32 (records that hold it,); occurrence_firsts: int64 (records + 1,),
+    bounds of each record's stretch of the index's `positions`, `starts` and `ends`.
+    """
+
+    record_ids: IntArray
+    frequencies: IntArray
+    occurrence_firsts: IntArray
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class ReadingIndex:
+    """One field of every record, read through one chain.
+
+    posting_firsts: int64 (terms + 1,); record_ids, frequencies: int32 (postings,);
+    occurrence_firsts: int64 (postings + 1,); positions, starts, ends: int32 (occurrences,), tokens
+    and code points of the field's value; lengths: int32 (records,), in tokens, 0 where the field
+    is empty. Several values of a field are laid end to end, one code point apart in the offsets
+    and VALUE_GAP tokens apart in the positions.
+    """
+
+    vocabulary: Vocabulary
+    posting_firsts: IntArray
+    record_ids: IntArray
+    frequencies: IntArray
+    occurrence_firsts: IntArray
+    positions: IntArray
+    starts: IntArray
+    ends: IntArray
+    lengths: IntArray
+
+    @property
+    def record_count(self) -> int:
+        """All records of the collection, those without this field included."""
+        return self.lengths.size
+
+    @property
+    def average_length(self) -> float:
+        """Tokens per record over all records; 1.0 for an empty index, where it is never used."""
+        return self.occurrence_count / self.record_count if self.occurrence_count else 1.0
+
+    @property
+    def occurrence_count(self) -> int:
+        return self.positions.size
+
+    @property
+    def index_bytes(self) -> int:
+        """What the index takes up, in memory and on disk alike."""
+        arrays = (getattr(self, field.name) for field in fields(self) if field.name != "vocabulary")
+        return sum(a.nbytes for a in arrays) + self.vocabulary.letters.nbytes + self.vocabulary.firsts.nbytes
+
+    def postings(self, term: str) -> Postings | None:
+        """The postings of a term, None where no record holds it."""
+        number = self.vocabulary.find(term)
+        if number is None:
+            return None
+        first, last = int(self.posting_firsts[number]), int(self.posting_firsts[number + 1])
+        return Postings(
+            self.record_ids[first:last],
+            self.frequencies[first:last],
+            self.occurrence_firsts[first : last + 1],
+        )
+
+    def stretches(self, term: str, record_id: int) -> list[tuple[int, int]]:
+        """Where a term stands in a record, as (start, end) code points of the field's value."""
+        postings = self.postings(term)
+        if postings is None:
+            return []
+        at = int(np.searchsorted(postings.record_ids, record_id))
+        if at == postings.record_ids.size or postings.record_ids[at] != record_id:
+            return []
+        first, last = postings.occurrence_firsts[at], postings.occurrence_firsts[at + 1]
+        return list(zip(self.starts[first:last].tolist(), self.ends[first:last].tolist(), strict=True))

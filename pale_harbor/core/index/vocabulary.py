@@ -1,0 +1,54 @@
+"""A sorted term dictionary that lives in two arrays, so that it can be mapped from a file.
+
+Terms are kept as UTF-8, whose byte order is the order of code points.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Vocabulary:
+    """Distinct terms in code point order; a term's number is its place.
+
+    letters: uint8 (bytes,), all terms end to end; firsts: int64 (terms + 1,), where each begins.
+    """
+
+    letters: NDArray[np.uint8]
+    firsts: NDArray[np.integer[Any]]
+
+    def __len__(self) -> int:
+        return self.firsts.size - 1
+
+    def __iter__(self) -> Iterator[str]:
+        return (self.term(number) for number in range(len(self)))
+
+    def term(self, number: int) -> str:
+        """The term with this number."""
+        return self._bytes(number).decode("utf-8", "surrogatepass")
+
+    def find(self, term: str) -> int | None:
+        """The number of a term, None where it is not here."""
+        wanted = term.encode("utf-8", "surrogatepass")
+        low, high = 0, len(self)
+        while low < high:
+            middle = (low + high) // 2
+            if self._bytes(middle) < wanted:
+                low = middle + 1
+            else:
+                high = middle
+        return low if low < len(self) and self._bytes(low) == wanted else None
+
+    def _bytes(self, number: int) -> bytes:
+        return self.letters[self.firsts[number] : self.firsts[number + 1]].tobytes()
+
+
+def vocabulary_of(sorted_terms: Sequence[str]) -> Vocabulary:
+    """A vocabulary of distinct terms that are already in code point order."""
+    encoded = [term.encode("utf-8", "surrogatepass") for term in sorted_terms]
+    firsts = np.cumsum([0, *map(len, encoded)], dtype=np.int64)
+    return Vocabulary(np.frombuffer(b"".join(encoded), np.uint8), firsts)

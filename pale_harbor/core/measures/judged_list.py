@@ -1,0 +1,51 @@
+"""One query's ranked list seen through its grades: what every measure is computed from."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+UNJUDGED: Final = -1
+RELEVANT_FROM: Final = 1
+HIGHEST_GRADE: Final = 3
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class JudgedList:
+    """Grades in list order, and all grades that the query has.
+
+    grades: int64 (list length,), UNJUDGED where a record was not judged;
+    all_grades: int64 (judged records,), in no order, those missing from the list included.
+    """
+
+    grades: NDArray[np.int64]
+    all_grades: NDArray[np.int64]
+
+    @property
+    def gains(self) -> NDArray[np.int64]:
+        """The grades with 0 for unjudged."""
+        return np.maximum(self.grades, 0)
+
+    @property
+    def relevant(self) -> NDArray[np.bool_]:
+        return self.grades >= RELEVANT_FROM
+
+    @property
+    def relevant_count(self) -> int:
+        """R: judged relevant records, found or not."""
+        return int(np.count_nonzero(self.all_grades >= RELEVANT_FROM))
+
+
+def judged_list(record_keys: Sequence[str], grades: Mapping[str, int]) -> JudgedList:
+    """The list of one query, its records by key, best first."""
+    return JudgedList(
+        np.array([grades.get(key, UNJUDGED) for key in record_keys], np.int64),
+        np.array(list(grades.values()), np.int64),
+    )
+
+
+def in_list_order(scored: Mapping[str, float]) -> list[str]:
+    """Record keys by score, greatest first; equal scores by key, in code point order."""
+    return sorted(scored, key=lambda key: (-scored[key], key))

@@ -1,0 +1,77 @@
+"""Measures by name: `ndcg@10`, `ap`, `rr` and their kin. To add one: a formula and a line below."""
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from difflib import get_close_matches
+from typing import Final
+
+from pale_harbor.core.measures import formulas
+from pale_harbor.core.measures.judged_list import JudgedList
+
+DEEPEST: Final = 1_000_000
+
+# Measures of the first k of a list, of a whole list, and rr, which can be either.
+WITH_DEPTH: Final[dict[str, Callable[[JudgedList, int], float]]] = {
+    "ndcg": formulas.ndcg,
+    "ndcg_lin": formulas.ndcg_linear,
+    "precision": formulas.precision,
+    "recall": formulas.recall,
+    "success": formulas.success,
+    "rr": formulas.reciprocal_rank,
+    "err": formulas.expected_reciprocal_rank,
+    "judged": formulas.judged_share,
+}
+WHOLE_LIST: Final[dict[str, Callable[[JudgedList], float]]] = {
+    "ap": formulas.average_precision,
+    "map": formulas.average_precision,
+    "rr": formulas.reciprocal_rank,
+    "rbp": formulas.rank_biased_precision,
+    "rbp_residual": formulas.rank_biased_residual,
+    "bpref": formulas.bpref,
+    "rprec": formulas.r_precision,
+}
+
+
+class UnknownMeasure(ValueError):
+    """A measure is asked for that does not exist, or with a depth it does not take."""
+
+    def __init__(self, name: str) -> None:
+        known = [f"{measure}@k" for measure in WITH_DEPTH] + list(WHOLE_LIST)
+        near = get_close_matches(name.split("@", maxsplit=1)[0], {*WITH_DEPTH, *WHOLE_LIST}, n=1, cutoff=0.5)
+        shown = [written for written in known if near and written.split("@")[0] == near[0]]
+        hint = f"Did you mean {' or '.join(shown)}?" if shown else f"Known: {', '.join(known)}."
+        super().__init__(f'There is no measure "{name}". {hint}')
+        self.name = name
+
+
+@dataclass(frozen=True, slots=True)
+class Measure:
+    """A measure and its depth; `name` is how it is written.
+
+    >>> measure("ndcg@10").depth
+    10
+    """
+
+    name: str
+    depth: int | None
+
+    def of(self, judged: JudgedList) -> float:
+        """The measure of one query's list."""
+        kind = self.name.split("@")[0]
+        if self.depth is None:
+            return WHOLE_LIST[kind](judged)
+        return WITH_DEPTH[kind](judged, self.depth)
+
+
+def measure(name: str) -> Measure:
+    """The measure that is written so. Raises UnknownMeasure."""
+    found = re.fullmatch(r"([a-z_]+)(?:@([1-9][0-9]{0,6}))?", name)
+    if found is None:
+        raise UnknownMeasure(name)
+    kind, depth = found.groups()
+    if depth is None and kind in WHOLE_LIST:
+        return Measure(name, None)
+    if depth is not None and kind in WITH_DEPTH and int(depth) <= DEEPEST:
+        return Measure(name, int(depth))
+    raise UnknownMeasure(name)

@@ -1,0 +1,57 @@
+"""What can be wrong with a chain.
+
+ChainError
+    NotationError      the notation cannot be read
+    UnknownStage       a stage that does not exist
+    WrongArgument      an argument that a stage does not take
+    WrongOrder         stages that cannot follow one another
+
+Every error knows its place in the notation, what was expected there, and the nearest valid name.
+"""
+
+from collections.abc import Sequence
+from difflib import get_close_matches
+
+from pale_harbor.core.text.place import Place
+
+
+class ChainError(ValueError):
+    """A chain cannot be made of this notation."""
+
+    def __init__(self, place: Place, problem: str, expected: Sequence[str] = (), nearest: str | None = None) -> None:
+        super().__init__(f"{place}: {problem}")
+        self.place = place
+        self.problem = problem
+        self.expected = tuple(expected)
+        self.nearest = nearest
+
+
+class NotationError(ChainError):
+    """The notation breaks off, or holds something that cannot stand there."""
+
+
+class UnknownStage(ChainError):
+    """A chain names a stage that does not exist."""
+
+    def __init__(self, name: str, place: Place, known: Sequence[str]) -> None:
+        nearest = nearest_name(name, known)
+        super().__init__(place, f'there is no stage "{name}". {hint(nearest, known)}', known, nearest)
+
+
+class WrongArgument(ChainError):
+    """A stage is given an argument that it does not take, or lacks one that it needs."""
+
+
+class WrongOrder(ChainError):
+    """Text stages come first, then one tokenizer, then token stages."""
+
+
+def nearest_name(name: str, known: Sequence[str]) -> str | None:
+    """The known name closest to a misspelt one, if any is close."""
+    near = get_close_matches(name.lower(), known, n=1, cutoff=0.5)
+    return near[0] if near else None
+
+
+def hint(nearest: str | None, known: Sequence[str]) -> str:
+    """What to try instead: the nearest name where there is one, else all of them."""
+    return f'Did you mean "{nearest}"?' if nearest else f"Known: {', '.join(known)}."

@@ -1,0 +1,60 @@
+"""Where the terms of a query meet the terms of a record, and why those left over met nobody."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from difflib import get_close_matches
+
+from pale_harbor.core.text.tokens import Token
+
+
+@dataclass(frozen=True, slots=True)
+class Mooring:
+    """One query token and the record tokens with the same text.
+
+    query_token: index among the query's tokens; record_tokens: indices among the record's.
+    reason: a plain sentence where it met nobody, else None.
+    """
+
+    query_token: int
+    record_tokens: tuple[int, ...]
+    reason: str | None
+
+
+def moorings(record_tokens: Sequence[Token], query_tokens: Sequence[Token]) -> list[Mooring]:
+    """For each query token the record tokens it meets.
+
+    >>> tokens = [Token("harbor", 0, 7, 0), Token("light", 8, 14, 1)]
+    >>> moorings(tokens, [Token("light", 0, 5, 0)])[0].record_tokens
+    (1,)
+    """
+    by_text: dict[str, list[int]] = {}
+    for index, token in enumerate(record_tokens):
+        by_text.setdefault(token.text, []).append(index)
+    return [
+        Mooring(
+            index,
+            tuple(by_text.get(token.text, ())),
+            None if token.text in by_text else _reason(token.text, list(by_text)),
+        )
+        for index, token in enumerate(query_tokens)
+    ]
+
+
+def _reason(term: str, record_terms: list[str]) -> str:
+    if not record_terms:
+        return "The record's text gives no terms at all."
+    for fold, difference in ((str.lower, "capitals"), (_letters_only, "punctuation")):
+        for other in record_terms:
+            if fold(other) == fold(term):
+                return f"“{other}” in the record differs only in {difference}."
+    longer = [other for other in record_terms if other.startswith(term) or term.startswith(other)]
+    if longer:
+        return f"The record has “{longer[0]}”, which begins alike; no stage brings the two together."
+    near = get_close_matches(term, record_terms, n=1, cutoff=0.7)
+    if near:
+        return f"The nearest term of the record is “{near[0]}”."
+    return "No term of the record comes near it."
+
+
+def _letters_only(text: str) -> str:
+    return "".join(character for character in text.lower() if character.isalnum())

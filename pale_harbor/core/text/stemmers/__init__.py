@@ -1,0 +1,1 @@
+"""Stemmers by language, each from its published description."""

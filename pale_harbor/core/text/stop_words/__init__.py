@@ -1,0 +1,1 @@
+"""Small words by language, that say little about what a text is about."""

@@ -1,0 +1,1 @@
+"""Files read and written: records, rankers, judged sets, runs, indexes."""

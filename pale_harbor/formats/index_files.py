@@ -1,0 +1,91 @@
+"""Indexes as files: a folder of `.npy` arrays, written whole or not at all, mapped when read."""
+
+import os
+import shutil
+import tempfile
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pale_harbor.core.index import ReadingIndex, Vocabulary
+
+Arrays = dict[str, NDArray[Any]]
+
+_ARRAYS = (
+    "posting_firsts",
+    "record_ids",
+    "frequencies",
+    "occurrence_firsts",
+    "positions",
+    "starts",
+    "ends",
+    "lengths",
+)
+
+
+def write_index(folder: Path, index: ReadingIndex) -> None:
+    """Writes an index; the folder appears complete or not at all."""
+    arrays = {name: getattr(index, name) for name in _ARRAYS}
+    _write(folder, arrays | vocabulary_arrays(index.vocabulary))
+
+
+def read_index(folder: Path) -> ReadingIndex | None:
+    """The index in a folder, mapped; None where it is missing or damaged."""
+    arrays = _read(folder, (*_ARRAYS, "letters", "firsts"))
+    if arrays is None:
+        return None
+    vocabulary = Vocabulary(arrays.pop("letters"), arrays.pop("firsts"))
+    return ReadingIndex(vocabulary, **arrays)
+
+
+def write_vocabulary(folder: Path, vocabulary: Vocabulary) -> None:
+    """Writes a vocabulary on its own; the folder appears complete or not at all."""
+    _write(folder, vocabulary_arrays(vocabulary))
+
+
+def read_vocabulary(folder: Path) -> Vocabulary | None:
+    """The vocabulary in a folder, mapped; None where it is missing or damaged."""
+    arrays = _read(folder, ("letters", "firsts"))
+    return None if arrays is None else Vocabulary(arrays["letters"], arrays["firsts"])
+
+
+def vocabulary_arrays(vocabulary: Vocabulary) -> Arrays:
+    """The arrays of a vocabulary by the names they are kept under."""
+    return {"letters": vocabulary.letters, "firsts": vocabulary.firsts}
+
+
+def _write(folder: Path, arrays: Mapping[str, NDArray[Any]]) -> None:
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    unfinished = Path(tempfile.mkdtemp(prefix="unfinished-", dir=folder.parent))
+    try:
+        for name, array in arrays.items():
+            with (unfinished / f"{name}.npy").open("wb") as file:
+                np.save(file, array, allow_pickle=False)
+                file.flush()
+                os.fsync(file.fileno())
+        # A damaged folder of this name would stand in the way of the rename.
+        shutil.rmtree(folder, ignore_errors=True)
+        unfinished.rename(folder)
+    except BaseException:
+        shutil.rmtree(unfinished, ignore_errors=True)
+        raise
+
+
+def _read(folder: Path, names: tuple[str, ...]) -> Arrays | None:
+    try:
+        return {name: _mapped(folder / f"{name}.npy") for name in names}
+    except (OSError, ValueError, EOFError):
+        return None
+
+
+def _mapped(path: Path) -> NDArray[Any]:
+    try:
+        array = np.load(path, mmap_mode="r", allow_pickle=False)
+    except ValueError:
+        # An array of no elements cannot be mapped; a damaged file is refused here as well.
+        array = np.load(path, allow_pickle=False)
+        array.setflags(write=False)
+    return np.asarray(array)

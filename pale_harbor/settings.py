@@ -1,0 +1,39 @@
+"""Where things are: the project's folder, its data folder, and what is kept there."""
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """The data folder and the places in it. `PALEHARBOR_DATA` names another data folder."""
+
+    data: Path
+
+    @property
+    def cluster(self) -> Path:
+        """The database's own folder."""
+        return self.data / "database"
+
+    @property
+    def indexes(self) -> Path:
+        """Index files; they can always be built again."""
+        return self.data / "indexes"
+
+    @property
+    def logs(self) -> Path:
+        return self.data / "logs"
+
+    @property
+    def server(self) -> Path:
+        """What is known of the running server: its process and its address."""
+        return self.data / "server.json"
+
+
+def settings() -> Settings:
+    """The settings of this process, read from the environment."""
+    named = os.environ.get("PALEHARBOR_DATA")
+    return Settings(Path(named).resolve() if named else ROOT / "data")

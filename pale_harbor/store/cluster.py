@@ -1,0 +1,167 @@
+"""The project's own PostgreSQL: a cluster in the data folder, on loopback, with its own port.
+
+It is never the system's cluster. PostgreSQL refuses to run as root: there it runs as the user
+`postgres`, that Debian's package makes.
+"""
+
+import os
+import pwd
+import secrets
+import shutil
+import socket
+import subprocess
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Final
+
+import orjson
+
+from pale_harbor.errors import Unavailable
+
+_ROLE: Final = "paleharbor"
+_ADDRESS: Final = "127.0.0.1"
+_UNPRIVILEGED: Final = "postgres"
+
+
+class Cluster:
+    """A PostgreSQL cluster in a folder of its own."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self.files = folder / "cluster"
+        self.access = folder / "access.json"
+
+    def address(self, database: str = "postgres") -> str:
+        """The libpq connection string. Raises Unavailable where there is no cluster yet."""
+        try:
+            access = orjson.loads(self.access.read_bytes())
+        except OSError as error:
+            raise Unavailable("There is no database yet. Start with ./paleharbor up.") from error
+        return f"host={_ADDRESS} port={access['port']} user={_ROLE} password={access['password']} dbname={database}"
+
+    def running(self) -> bool:
+        """Whether the cluster's server is running."""
+        return self.files.exists() and self._run(["pg_ctl", "status", "-D", str(self.files)]).returncode == 0
+
+    def start(self) -> None:
+        """Starts the cluster, made first where there is none. Raises Unavailable."""
+        if not self.access.exists():
+            self._make()
+        if self.running():
+            return
+        access = orjson.loads(self.access.read_bytes())
+        if not _free(access["port"]):
+            access["port"] = _free_port()
+            self._write_access(access)
+        log = self.folder / "postgresql.log"
+        options = f"-p {access['port']} -c listen_addresses={_ADDRESS} -c unix_socket_directories=''"
+        started = self._run(["pg_ctl", "start", "-w", "-t", "60", "-D", str(self.files), "-l", str(log), "-o", options])
+        if started.returncode != 0:
+            tail = log.read_text("utf-8", "replace").splitlines()[-3:] if log.exists() else []
+            raise Unavailable("PostgreSQL did not start:\n" + "\n".join(tail or [started.stderr.strip()]))
+
+    def stop(self) -> None:
+        """Stops the cluster's server if it is running."""
+        if self.running():
+            self._run(["pg_ctl", "stop", "-w", "-t", "60", "-m", "fast", "-D", str(self.files)])
+
+    def _make(self) -> None:
+        self.folder.mkdir(parents=True, exist_ok=True)
+        self._hand_over(self.folder)
+        if self.files.exists():
+            # Left by a start that was cut off before it was ever used.
+            shutil.rmtree(self.files)
+        password = secrets.token_urlsafe(24)
+        password_file = self.folder / "password"
+        password_file.touch(mode=0o600)
+        password_file.write_text(password)
+        self._hand_over(password_file)
+        try:
+            made = self._run(
+                [
+                    *("initdb", "-D", str(self.files), "-U", _ROLE, "--encoding=UTF8", "--locale=C"),
+                    *("--auth=scram-sha-256", f"--pwfile={password_file}"),
+                ]
+            )
+        finally:
+            password_file.unlink(missing_ok=True)
+        if made.returncode != 0:
+            raise Unavailable(f"PostgreSQL could not make its cluster in {self.files}:\n{made.stderr.strip()}")
+        self._write_access({"port": _free_port(), "password": password})
+
+    def _write_access(self, access: dict[str, object]) -> None:
+        new = self.access.with_suffix(".new")
+        new.touch(mode=0o600)
+        new.write_bytes(orjson.dumps(access))
+        new.replace(self.access)
+
+    def _hand_over(self, path: Path) -> None:
+        if os.geteuid() == 0:
+            shutil.chown(path, _UNPRIVILEGED, _UNPRIVILEGED)
+
+    def _run(self, command: Sequence[str]) -> "subprocess.CompletedProcess[str]":
+        program = str(_programs() / command[0])
+        as_user = ["runuser", "-u", _UNPRIVILEGED, "--"] if os.geteuid() == 0 else []
+        environment = {name: value for name, value in os.environ.items() if not name.startswith("PG")}
+        # Output goes to a file, not a pipe: the server would inherit the pipe and hold it open.
+        with (Path(os.devnull)).open("w") as nowhere:
+            quiet = command[0] == "pg_ctl" and command[1] == "start"
+            return subprocess.run(
+                [*as_user, program, *command[1:]],
+                cwd="/",
+                env=environment,
+                text=True,
+                check=False,
+                stdin=subprocess.DEVNULL,
+                stdout=nowhere if quiet else subprocess.PIPE,
+                stderr=subprocess.STDOUT if quiet else subprocess.PIPE,
+            )
+
+
+def reachable_by_database(folder: Path) -> bool:
+    """Whether the user that PostgreSQL runs as may come to a folder (or to where it will be)."""
+    if os.geteuid() != 0:
+        return True
+    try:
+        user = pwd.getpwnam(_UNPRIVILEGED)
+    except KeyError:
+        return True
+    existing = next(parent for parent in (folder, *folder.parents) if parent.exists())
+    asked = subprocess.run(
+        ["runuser", "-u", user.pw_name, "--", "test", "-x", str(existing)],
+        check=False,
+        cwd="/",
+        capture_output=True,
+    )
+    return asked.returncode == 0
+
+
+def _programs() -> Path:
+    """Debian keeps the server's programs apart, by version; the newest is taken."""
+    found = sorted(
+        Path("/usr/lib/postgresql").glob("*/bin/initdb"),
+        key=lambda path: int(path.parent.parent.name),
+        reverse=True,
+    )
+    if found:
+        return found[0].parent
+    on_path = shutil.which("initdb")
+    if on_path is None:
+        raise Unavailable("PostgreSQL is not installed. On Debian: sudo apt-get install postgresql")
+    return Path(on_path).parent
+
+
+def _free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((_ADDRESS, port))
+        except OSError:
+            return False
+        return True
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind((_ADDRESS, 0))
+        return int(probe.getsockname()[1])

@@ -1,0 +1,60 @@
+"""Connections to PostgreSQL, and the numbered migrations that make its tables."""
+
+from importlib import resources
+from typing import Any, LiteralString, cast
+
+import orjson
+import structlog
+from psycopg import Connection, OperationalError
+from psycopg.types.json import set_json_dumps, set_json_loads
+from psycopg_pool import ConnectionPool, PoolTimeout
+
+from pale_harbor.errors import Unavailable
+
+set_json_dumps(orjson.dumps)
+set_json_loads(orjson.loads)
+
+Pool = ConnectionPool[Connection[tuple[Any, ...]]]
+
+# Any number of our own: whoever holds this lock is migrating.
+_MIGRATING = 7_301_946_258
+
+
+def open_pool(address: str) -> Pool:
+    """A pool of connections to the database at an address (a libpq connection string)."""
+    pool: Pool = ConnectionPool(address, min_size=1, max_size=8, open=False, kwargs={"autocommit": False})
+    try:
+        pool.open(wait=True, timeout=15)
+    except (OperationalError, PoolTimeout) as error:
+        pool.close()
+        raise Unavailable("The database does not answer. Start it with ./paleharbor up.") from error
+    return pool
+
+
+def migrate(connection: Connection[Any]) -> list[str]:
+    """Applies the migrations that are missing, each in full or not at all; returns their names."""
+    connection.execute("select pg_advisory_xact_lock(%s)", [_MIGRATING])
+    connection.execute(
+        """
+        create table if not exists migrations (
+            name text primary key,
+            applied_at timestamptz not null default now()
+        )
+        """
+    )
+    applied = {name for (name,) in connection.execute("select name from migrations order by name")}
+    folder = resources.files("pale_harbor.store") / "migrations"
+    missing = sorted(file.name for file in folder.iterdir() if file.name.endswith(".sql") and file.name not in applied)
+    for name in missing:
+        script = (folder / name).read_text("utf-8")
+        # The script is a file of this package, as literal as any statement in the code.
+        connection.execute(cast(LiteralString, script))
+        connection.execute("insert into migrations (name) values (%s)", [name])
+        structlog.get_logger().info("migrated", migration=name)
+    connection.commit()
+    return missing
+
+
+def in_one_state(connection: Connection[Any]) -> None:
+    """Makes the rest of the transaction see the database as it is now. Must come first in it."""
+    connection.execute("set transaction isolation level repeatable read")

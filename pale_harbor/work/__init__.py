@@ -1,0 +1,1 @@
+"""Work that joins the computation with what is kept: loading, building, searching, measuring."""

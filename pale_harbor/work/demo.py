@@ -1,0 +1,39 @@
+"""Loads the demo: the Saltmere Museum of the Coast, its ranker, its judged set."""
+
+from typing import Final
+
+import orjson
+import structlog
+
+from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.settings import ROOT
+from pale_harbor.store.rankers import all_rankers
+from pale_harbor.work.judged_sets import load_judged_set
+from pale_harbor.work.loading import load_file
+from pale_harbor.work.workbench import Workbench
+
+DEMO: Final = ROOT / "demo"
+COLLECTION: Final = "saltmere"
+JUDGED_SET: Final = "visitors"
+RANKER: Final = "first"
+
+
+def load_demo(workbench: Workbench) -> bool:
+    """Loads what is missing of the demo; False where all of it was there.
+
+    A collection of that name that somebody has changed is left as it is.
+    """
+    existing = next((kept for kept in workbench.collections() if kept.name == COLLECTION), None)
+    if existing is not None and existing.default_ranker is not None:
+        return False
+    with workbench.pool.connection() as connection:
+        load_file(connection, DEMO / "records.jsonl", COLLECTION, "id")
+    load_judged_set(workbench, COLLECTION, JUDGED_SET, DEMO / "queries.jsonl", DEMO / "grades.txt")
+    with workbench.pool.connection() as connection:
+        kept = all_rankers(connection, next(c.id for c in workbench.collections() if c.name == COLLECTION))
+    if not kept:
+        document = ranker_document(orjson.loads((DEMO / "ranker.json").read_bytes()))
+        # Last: the default ranker says that the demo is complete.
+        workbench.put_ranker(COLLECTION, RANKER, document, "The demo's first ranker: title before all else.")
+    structlog.get_logger().info("demo loaded", collection=COLLECTION)
+    return True

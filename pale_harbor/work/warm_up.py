@@ -1,0 +1,35 @@
+"""Makes the first query as quick as the next: kernels compiled, default rankers' indexes opened."""
+
+from time import perf_counter
+
+import structlog
+
+from pale_harbor.core.index import build_index
+from pale_harbor.core.ranking import Reading, Workspace, order_of_equals, prepare, search
+from pale_harbor.core.text import chain_of
+from pale_harbor.errors import HarborError
+from pale_harbor.work.searching import find
+from pale_harbor.work.workbench import RankerChoice, Workbench
+
+
+def warm_up(workbench: Workbench) -> None:
+    """Compiles every kernel (or reads it from its cache) and opens what most visitors will ask for."""
+    started = perf_counter()
+    compile_kernels()
+    for collection in workbench.collections():
+        if collection.default_ranker is None:
+            continue
+        try:
+            chosen = workbench.choose(collection, RankerChoice())
+            workbench.with_collection(collection.name, lambda opened, r=chosen.ranker: find(opened, r, "a", 1))
+        except HarborError as error:
+            structlog.get_logger().warning("not opened", collection=collection.name, reason=str(error))
+    structlog.get_logger().info("warmed up", elapsed_ms=round((perf_counter() - started) * 1000))
+
+
+def compile_kernels() -> None:
+    """Runs every kernel once on a collection of two records."""
+    chain = chain_of("words > lower")
+    index = build_index([["pale harbor"], ["harbor"]], chain)
+    query = prepare("pale harbor", [Reading("text", chain, chain)], [index])
+    search(query, 2, order_of_equals([], 2), Workspace(2))

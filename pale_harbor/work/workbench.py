@@ -1,0 +1,163 @@
+"""The workbench: everything that can be done with collections, for the API and the command line."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from threading import Lock
+from typing import Any, Final, TypeVar
+
+from psycopg import Connection
+
+from pale_harbor.core.ranking import Ranker
+from pale_harbor.core.text import Chain, chain_of
+from pale_harbor.core.text.errors import hint, nearest_name
+from pale_harbor.errors import BadInput, NotFound, Unavailable
+from pale_harbor.formats.ranker_document import (
+    RankerDocument,
+    ranker_document,
+    ranker_of,
+    saved_chain_names,
+)
+from pale_harbor.store.chains import SavedChain, chain_named, save_chain
+from pale_harbor.store.collections import (
+    Collection,
+    all_collections,
+    collection_named,
+    fields_of,
+    set_default_ranker,
+)
+from pale_harbor.store.database import Pool
+from pale_harbor.store.rankers import SavedRanker, ranker_named, save_ranker
+from pale_harbor.work.opened import OpenCollection, RecordsChanged
+
+T = TypeVar("T")
+
+_TRIES: Final = 5
+
+
+@dataclass(frozen=True, slots=True)
+class RankerChoice:
+    """Which ranker to use: a draft's document, a kept one by name, or (all None) the default."""
+
+    name: str | None = None
+    version: int | None = None
+    document: RankerDocument | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ChosenRanker:
+    """A ranker ready for work. saved: the kept version it is, None for a draft."""
+
+    ranker: Ranker
+    document: RankerDocument
+    saved: SavedRanker | None
+
+
+class Workbench:
+    """Opens collections and rankers. One per process; safe to use from several threads."""
+
+    def __init__(self, pool: Pool, index_folder: Path) -> None:
+        self.pool = pool
+        self.index_folder = index_folder
+        self._opened: dict[int, OpenCollection] = {}
+        self._opening = Lock()
+
+    def with_collection(self, name: str, work: Callable[[OpenCollection], T]) -> T:
+        """What `work` gives for the collection in its present state, done again if that changes meanwhile.
+
+        Raises NotFound, and Unavailable where the records change faster than they can be read.
+        """
+        for _ in range(_TRIES):
+            try:
+                return work(self._open(name))
+            except RecordsChanged:
+                continue
+        raise Unavailable(f'The records of "{name}" keep changing. Try again when the load is done.')
+
+    def _open(self, name: str) -> OpenCollection:
+        with self.pool.connection() as connection:
+            collection = collection_named(connection, name)
+        opened = self._opened.get(collection.id)
+        if opened is None or opened.collection.fingerprint != collection.fingerprint:
+            with self._opening:
+                opened = self._opened.get(collection.id)
+                if opened is None or opened.collection.fingerprint != collection.fingerprint:
+                    opened = OpenCollection(self.pool, self.index_folder, collection)
+                    self._opened[collection.id] = opened
+        return opened
+
+    def collections(self) -> list[Collection]:
+        with self.pool.connection() as connection:
+            return all_collections(connection)
+
+    def choose(self, collection: Collection, choice: RankerChoice) -> ChosenRanker:
+        """The chosen ranker with its chains. Raises NotFound or BadInput."""
+        with self.pool.connection() as connection:
+            if choice.document is not None:
+                ranker = self._ranker(connection, collection, choice.document, {})
+                return ChosenRanker(ranker, choice.document, None)
+            name = choice.name or collection.default_ranker
+            if name is None:
+                raise NotFound(
+                    f'"{collection.name}" has no ranker yet. Keep one: '
+                    f"./paleharbor ranker put {collection.name} NAME FILE"
+                )
+            saved = ranker_named(connection, collection.id, name, choice.version)
+            document = ranker_document(saved.document)
+            return ChosenRanker(self._ranker(connection, collection, document, saved.chain_versions), document, saved)
+
+    def put_ranker(self, collection_name: str, name: str, document: RankerDocument, note: str = "") -> SavedRanker:
+        """Keeps a ranker as a new version; the first one of a collection becomes its default."""
+        with self.pool.connection() as connection:
+            collection = collection_named(connection, collection_name)
+            versions = {
+                chain: chain_named(connection, collection.id, chain).version for chain in saved_chain_names(document)
+            }
+            self._ranker(connection, collection, document, versions)
+            saved = save_ranker(
+                connection, collection.id, name, document.model_dump(exclude_unset=True), versions, note
+            )
+            if collection.default_ranker is None:
+                set_default_ranker(connection, collection.id, name)
+            return saved
+
+    def put_chain(self, collection_name: str, name: str, notation: str) -> SavedChain:
+        """Keeps a chain as a new version. Raises ChainError."""
+        chain = chain_of(notation)
+        with self.pool.connection() as connection:
+            collection = collection_named(connection, collection_name)
+            return save_chain(connection, collection.id, name, chain.notation)
+
+    def chain(self, collection: Collection, text: str) -> Chain:
+        """The chain of a notation or of an @name. Raises ChainError or NotFound."""
+        if text.strip().startswith("@"):
+            with self.pool.connection() as connection:
+                return chain_of(chain_named(connection, collection.id, text.strip()[1:]).notation)
+        return chain_of(text)
+
+    def _ranker(
+        self,
+        connection: Connection[Any],
+        collection: Collection,
+        document: RankerDocument,
+        versions: dict[str, int],
+    ) -> Ranker:
+        def saved_chain(name: str) -> Chain:
+            return chain_of(chain_named(connection, collection.id, name, versions.get(name)).notation)
+
+        known = [field.name for field in fields_of(connection, collection.id)]
+        if known:
+            _check_fields(document, known)
+        return ranker_of(document, saved_chain)
+
+
+def _check_fields(document: RankerDocument, known: Sequence[str]) -> None:
+    used = [(f"readings[{i}].field", reading.field) for i, reading in enumerate(document.readings)]
+    used += [(f"equals_by[{i}]", name.removeprefix("-")) for i, name in enumerate(document.equals_by)]
+    problems = [
+        (where, f'the collection has no field "{name}". {hint(nearest_name(name, known), known)}')
+        for where, name in used
+        if name not in known
+    ]
+    if problems:
+        raise BadInput("This ranker document cannot be used.", problems)
