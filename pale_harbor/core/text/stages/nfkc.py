@@ -20,7 +20,7 @@ _JOINING_JAMO = frozenset(map(chr, (*range(0x1161, 0x1176), *range(0x11A8, 0x11C
 class Nfkc:
     """One form for characters that mean the same: full-width letters, ligatures, marks set apart."""
 
-    example: ClassVar[str] = "ﬁsh № ５ becomes fish No 5"
+    example: ClassVar[str] = "ﬁsh № 2², with its ligature and its raised 2, becomes fish No 22"
 
     def __call__(self, text: MappedText) -> MappedText:
         if is_normalized("NFKC", text.text):

@@ -1,0 +1,104 @@
+// What the page asks for: key and request together, for hooks and prefetching alike.
+import { keepPreviousData, queryOptions } from '@tanstack/react-query'
+import { get, send, type Schemas } from './client'
+
+export type Collection = Schemas['CollectionModel']
+export type RankerDocument = Schemas['RankerDocument']
+export type Ranker = Schemas['RankerModel']
+export type RankerChoice = Schemas['RankerChoiceModel']
+export type SearchAnswer = Schemas['SearchAnswer']
+export type Result = Schemas['ResultModel']
+export type WhyAnswer = Schemas['WhyAnswer']
+export type JudgedSet = Schemas['JudgedSetModel']
+export type MeasureAnswer = Schemas['MeasureAnswer']
+export type Meeting = Schemas['Meeting']
+export type Stage = Schemas['StageModel']
+export type RecordAnswer = Schemas['RecordModel']
+
+export const MEASURES = ['ndcg@10', 'ap', 'rr', 'precision@10', 'recall@100', 'judged@10']
+
+const at = (collection: string, rest: string) => `/collections/${encodeURIComponent(collection)}${rest}`
+
+export const collections = () =>
+  queryOptions({
+    queryKey: ['collections'],
+    queryFn: ({ signal }) => get<Collection[]>('/collections', signal),
+  })
+
+export const stages = () =>
+  queryOptions({
+    queryKey: ['stages'],
+    queryFn: ({ signal }) => get<Schemas['StageInfo'][]>('/stages', signal),
+    staleTime: Infinity,
+  })
+
+export const rankers = (collection: string) =>
+  queryOptions({
+    queryKey: ['rankers', collection],
+    queryFn: ({ signal }) => get<Ranker[]>(at(collection, '/rankers'), signal),
+  })
+
+export const savedChains = (collection: string) =>
+  queryOptions({
+    queryKey: ['chains', collection],
+    queryFn: ({ signal }) => get<Schemas['ChainModel'][]>(at(collection, '/chains'), signal),
+  })
+
+export const judgedSet = (collection: string, name: string) =>
+  queryOptions({
+    queryKey: ['judged', collection, name],
+    queryFn: ({ signal }) => get<JudgedSet>(at(collection, `/judged/${encodeURIComponent(name)}`), signal),
+  })
+
+export const search = (collection: string, query: string, ranker: RankerChoice, top: number) =>
+  queryOptions({
+    queryKey: ['search', collection, query, ranker, top],
+    queryFn: ({ signal }) =>
+      send<SearchAnswer>('POST', at(collection, '/search'), { query, ranker, top }, signal),
+    // The old list stays until the new one is here: nothing flickers while a weight is turned.
+    placeholderData: keepPreviousData,
+  })
+
+export const why = (collection: string, query: string, key: string, ranker: RankerChoice) =>
+  queryOptions({
+    queryKey: ['why', collection, query, key, ranker],
+    queryFn: ({ signal }) => send<WhyAnswer>('POST', at(collection, '/why'), { query, key, ranker }, signal),
+    placeholderData: keepPreviousData,
+  })
+
+export const measured = (collection: string, set: string, ranker: RankerChoice) =>
+  queryOptions({
+    queryKey: ['measured', collection, set, ranker],
+    queryFn: ({ signal }) =>
+      send<MeasureAnswer>(
+        'POST',
+        at(collection, `/judged/${encodeURIComponent(set)}/measure`),
+        { ranker, measures: MEASURES },
+        signal,
+      ),
+    placeholderData: keepPreviousData,
+  })
+
+export const record = (collection: string, key: string | null) =>
+  queryOptions({
+    queryKey: ['record', collection, key],
+    queryFn: ({ signal }) =>
+      get<RecordAnswer>(at(collection, `/record${key === null ? '' : `?key=${encodeURIComponent(key)}`}`), signal),
+    placeholderData: keepPreviousData,
+  })
+
+export const meeting = (
+  collection: string,
+  ask: { record_chain: string; query_chain: string; text: string; query: string },
+) =>
+  queryOptions({
+    queryKey: ['meeting', collection, ask],
+    queryFn: ({ signal }) => send<Meeting>('POST', at(collection, '/meet'), ask, signal),
+    placeholderData: keepPreviousData,
+  })
+
+export const putRanker = (collection: string, name: string, document: RankerDocument, note: string) =>
+  send<Ranker>('PUT', at(collection, `/rankers/${encodeURIComponent(name)}`), { document, note })
+
+export const putChain = (collection: string, name: string, notation: string) =>
+  send<Schemas['ChainModel']>('PUT', at(collection, `/chains/${encodeURIComponent(name)}`), { notation })

@@ -1,0 +1,35 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { BrowserRouter } from 'react-router'
+import { ProblemError } from './api/client'
+import { App } from './app'
+import './theme.css'
+import { applyTheme, chosenTheme } from './shell/theme'
+
+applyTheme(chosenTheme())
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      refetchOnWindowFocus: true,
+      staleTime: 5_000,
+      // Only silence is worth another try: what the server refused it would refuse again.
+      retry: (count, error) => error instanceof ProblemError && error.problem.status === 0 && count < 20,
+      retryDelay: 1_500,
+    },
+  },
+})
+
+const root = document.getElementById('root')
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={client}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  )
+}

@@ -1,0 +1,212 @@
+// Both traces in one grid of columns: stages of the record above the quay line, of the query below it.
+import { useState } from 'react'
+import type { Meeting } from '../../api/queries'
+import { folded, type Berth, type Grid, type Row, type Stretch } from '../../thinking/columns'
+
+export type Lit = { record: Set<number>; query: Set<number> }
+type Layout = { recordGrid: Grid; queryGrid: Grid; berths: Berth[] }
+type Side = 'record' | 'query'
+
+// More columns than this are folded where nothing meets.
+const MOST_OPEN = 14
+
+export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit | null; onLit: (lit: Lit | null) => void }) {
+  const { meeting, layout, lit, onLit } = props
+  const { recordGrid, queryGrid } = layout
+  const [open, setOpen] = useState<ReadonlySet<number>>(new Set())
+  if (recordGrid.rows.length === 0 && queryGrid.rows.length === 0) {
+    return <p className="quiet p-4">Neither chain can be read yet: mend what is underlined.</p>
+  }
+  const metRecords = new Set(
+    meeting.moorings.flatMap((mooring) =>
+      mooring.record_tokens.map((token) => recordGrid.columns.findIndex((column) => column.finals.includes(token))),
+    ),
+  )
+  const metQueries = new Set(
+    meeting.moorings
+      .filter((mooring) => mooring.record_tokens.length > 0)
+      .map((mooring) => queryGrid.columns.findIndex((column) => column.finals.includes(mooring.query_token))),
+  )
+  const company = (berth: Berth) => berth.query !== null || (berth.record !== null && metRecords.has(berth.record))
+  const stretches = folded(layout.berths, company, MOST_OPEN, open)
+  const unfold = (stretch: Stretch) => {
+    if (stretch.kind === 'folded') setOpen(new Set([...open, stretch.berths[0]?.record ?? -1]))
+  }
+
+  // One column and all that share a term with it, on both sides of the line.
+  const light = (side: Side, column: number) => {
+    const next: Lit = { record: new Set(), query: new Set() }
+    next[side].add(column)
+    const finals = (side === 'record' ? recordGrid : queryGrid).columns[column]?.finals ?? []
+    for (const mooring of meeting.moorings) {
+      const touched = side === 'query' ? finals.includes(mooring.query_token) : mooring.record_tokens.some((t) => finals.includes(t))
+      if (!touched) continue
+      next.query.add(queryGrid.columns.findIndex((c) => c.finals.includes(mooring.query_token)))
+      for (const token of mooring.record_tokens) next.record.add(recordGrid.columns.findIndex((c) => c.finals.includes(token)))
+    }
+    onLit(next)
+  }
+
+  const adrift = meeting.moorings.filter((mooring) => mooring.reason !== null)
+  const queryTerms = meeting.query_stages.at(-1)?.tokens ?? []
+  const side = (which: Side, rows: Row[], lastIsTerms: boolean) =>
+    rows.map((row, i) => (
+      <StageRow
+        key={`${which}${i}`}
+        row={row}
+        side={which}
+        isTerms={lastIsTerms ? i === rows.length - 1 : i === 0}
+        stretches={stretches}
+        lit={lit}
+        met={which === 'record' ? metRecords : metQueries}
+        onLight={light}
+        onUnfold={unfold}
+      />
+    ))
+
+  return (
+    <div className="flex min-h-full flex-col justify-center" onMouseLeave={() => onLit(null)}>
+      <table className="self-start border-collapse" aria-label="Meeting">
+        <tbody>
+          {side('record', recordGrid.rows, true)}
+          <QuayLine stretches={stretches} metRecords={metRecords} />
+          {side('query', [...queryGrid.rows].reverse(), false)}
+        </tbody>
+      </table>
+      <div className="sticky left-0 px-4 py-3">
+        {meeting.query_stages.length > 0 && queryTerms.length === 0 && (
+          <p>The query chain leaves no term of this query: nothing can be found by it.</p>
+        )}
+        {adrift.length > 0 && (
+          <ul aria-label="Terms that met nobody">
+            {adrift.map((mooring) => (
+              <li key={mooring.query_token} className="py-0.5">
+                <span className="font-mono text-[14px] font-semibold">{queryTerms[mooring.query_token]?.text}</span>{' '}
+                <span className="quiet">met nobody.</span> {mooring.reason}
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
+    </div>
+  )
+}
+
+const LABEL = 'sticky left-0 z-[1] w-[120px] min-w-[120px] bg-base-100 pl-4 pr-2 text-left align-middle font-mono'
+
+function StageRow(props: {
+  row: Row
+  side: Side
+  isTerms: boolean
+  stretches: Stretch[]
+  lit: Lit | null
+  met: Set<number>
+  onLight: (side: Side, column: number) => void
+  onUnfold: (stretch: Stretch) => void
+}) {
+  const { row, side, isTerms, stretches, lit, met } = props
+  const [opened, setOpened] = useState(false)
+  const still = !row.changed && !isTerms
+  const label = (
+    <th scope="row" className={`${LABEL} ${still ? 'quiet text-[11px] leading-[14px] font-normal' : 'py-[3px] text-[13px] font-semibold'}`}>
+      {still ? (
+        <button type="button" className="cursor-pointer" title={`${row.stage} changed nothing here`} onClick={() => setOpened(!opened)}>
+          {row.stage}
+        </button>
+      ) : (
+        row.stage
+      )}
+    </th>
+  )
+  if (row.text !== null) {
+    return (
+      <tr>
+        {label}
+        <td colSpan={stretches.length} className={still && !opened ? '' : 'max-w-[600px] truncate px-2 py-[3px]'}>
+          {still && !opened ? <span aria-hidden className="block h-px bg-base-300" /> : row.text}
+        </td>
+      </tr>
+    )
+  }
+  const folds = still && !opened
+  return (
+    <tr data-stage={`${side} ${row.stage}`}>
+      {label}
+      {stretches.map((stretch, i) => {
+        if (stretch.kind === 'folded') {
+          return (
+            <td key={i} className="px-1 text-center align-middle">
+              {row.kind === 'tokenizer' && side === 'record' && (
+                <button
+                  type="button"
+                  className="quiet small cursor-pointer border-x border-base-300 px-2 whitespace-nowrap hover:bg-base-200"
+                  title={`Show ${stretch.berths.length} more`}
+                  onClick={() => props.onUnfold(stretch)}
+                >
+                  {stretch.berths.length} more
+                </button>
+              )}
+            </td>
+          )
+        }
+        const column = stretch.berth[side]
+        const cell = column === null ? null : row.cells[column]
+        if (column === null || !cell) return <td key={i} />
+        const shines = lit?.[side].has(column) ?? false
+        return (
+          <td
+            key={i}
+            className={`px-2 text-center font-mono text-[14px] whitespace-nowrap ${shines ? 'bg-[var(--mark)]' : ''}`}
+            onMouseEnter={() => props.onLight(side, column)}
+          >
+            {folds ? (
+              cell.texts.length > 0 && <span aria-hidden className="mx-auto block h-[14px] w-px bg-base-300" />
+            ) : cell.dropped ? (
+              <span className="quiet small" title={`${row.stage} drops it`}>
+                dropped
+              </span>
+            ) : (
+              cell.texts.map((text, j) => (
+                <span
+                  key={j}
+                  className={`mx-0.5 inline-block px-1 ${cell.changed && !isTerms ? 'border-b-2 border-secondary' : ''} ${
+                    isTerms ? (met.has(column) ? 'border border-primary font-semibold' : 'border border-base-300') : ''
+                  }`}
+                >
+                  {text}
+                </span>
+              ))
+            )}
+          </td>
+        )
+      })}
+    </tr>
+  )
+}
+
+function QuayLine({ stretches, metRecords }: { stretches: Stretch[]; metRecords: Set<number> }) {
+  const line = 'block h-[3px] bg-base-content'
+  return (
+    <tr aria-label="Quay line" className="h-[30px]">
+      <th scope="row" className={`${LABEL} quiet text-[11px] font-normal`}>
+        quay line
+      </th>
+      {stretches.map((stretch, i) => {
+        const berth = stretch.kind === 'berth' ? stretch.berth : null
+        const meets = berth !== null && berth.record !== null && metRecords.has(berth.record)
+        return (
+          <td key={i} className="relative min-w-[28px] p-0 align-middle">
+            {meets && <span aria-hidden className="absolute inset-y-0 left-1/2 w-[2px] -translate-x-1/2 bg-primary" />}
+            <span aria-hidden className={line} />
+            {meets && (
+              <span
+                aria-hidden
+                className="absolute top-1/2 left-1/2 h-[9px] w-[9px] -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-base-100 bg-primary"
+              />
+            )}
+          </td>
+        )
+      })}
+    </tr>
+  )
+}

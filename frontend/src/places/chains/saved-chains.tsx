@@ -1,0 +1,66 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { putChain, savedChains, type Collection } from '../../api/queries'
+
+// Saved chains are used in rankers by @name; here one is opened, or the present one saved.
+export function SavedChains(props: { collection: Collection; notation: string; onLoad: (notation: string) => void }) {
+  const { collection, notation } = props
+  const client = useQueryClient()
+  const kept = useQuery(savedChains(collection.name))
+  const [name, setName] = useState<string | null>(null)
+  const [said, setSaid] = useState('')
+  const save = async () => {
+    try {
+      const chain = await putChain(collection.name, (name ?? '').trim(), notation)
+      await client.invalidateQueries({ queryKey: savedChains(collection.name).queryKey })
+      setSaid(`Saved: @${chain.name}, version ${chain.version}`)
+      setName(null)
+    } catch (error) {
+      setSaid(error instanceof Error ? error.message : 'It could not be saved.')
+    }
+  }
+  if (name === null) {
+    return (
+      <span className="flex items-baseline gap-1 pl-4">
+        {said && <span className="quiet small" role="status">{said}</span>}
+        {(kept.data?.length ?? 0) > 0 && (
+          <select aria-label="Open a saved chain" className="quiet small bg-transparent" value="" onChange={(event) => props.onLoad(event.target.value)}>
+            <option value="">Saved</option>
+            {kept.data?.map((chain) => (
+              <option key={chain.name} value={chain.notation}>
+                @{chain.name} {chain.version}
+              </option>
+            ))}
+          </select>
+        )}
+        <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => setName('')}>
+          Save as
+        </button>
+      </span>
+    )
+  }
+  return (
+    <form
+      className="flex items-baseline gap-1 pl-4"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void save()
+      }}
+    >
+      <span aria-hidden>@</span>
+      <input
+        aria-label="Name of the chain"
+        autoFocus
+        className="w-[120px] border-b border-base-300 bg-transparent"
+        value={name}
+        maxLength={63}
+        onChange={(event) => setName(event.target.value)}
+        onKeyDown={(event) => event.key === 'Escape' && setName(null)}
+      />
+      <button type="submit" className="btn btn-ghost btn-xs font-normal">
+        Save
+      </button>
+      {said && <span className="loss small max-w-[220px]">{said}</span>}
+    </form>
+  )
+}

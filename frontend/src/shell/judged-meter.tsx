@@ -1,0 +1,37 @@
+import { Link, useSearchParams } from 'react-router'
+import type { Collection } from '../api/queries'
+import { Delta } from '../parts/delta'
+import { measureText } from '../thinking/figures'
+import { carried } from './address'
+import { MAIN_MEASURE, useMeter } from './use-meter'
+
+export function JudgedMeter({ collection }: { collection: Collection }) {
+  const [params] = useSearchParams()
+  const { meter, error } = useMeter(collection)
+  if (collection.judged_sets.length === 0) return <span className="quiet small">No judged set yet</span>
+  if (error) return <span className="loss small">Not measured</span>
+  if (!meter) return <span className="quiet small">Measuring …</span>
+  const { line, draft, set } = meter
+  const total = line.strokes.length + line.still
+  const judged = draft.measures['judged@10'] ?? 0
+  return (
+    <Link
+      to={`/${collection.name}/measures${carried(params)}`}
+      aria-label="Judged meter"
+      title={`${set}: mean nDCG@10 of ${total} judged queries; ${Math.round(judged * 100)} % of the first ten are judged`}
+      className="flex shrink-0 items-baseline gap-3 text-[14px]"
+    >
+      <span className="quiet">{set}</span>
+      <span>
+        nDCG@10 <b className="text-[16px] font-semibold">{measureText(draft.measures[MAIN_MEASURE])}</b>
+      </span>
+      <span className="min-w-[52px] text-right">
+        <Delta value={line.mean} />
+      </span>
+      <span className="min-w-[86px]" aria-label={`${line.gained} gained, ${line.lost} lost`}>
+        <span className="gain">▲{line.gained}</span> <span className="loss">▼{line.lost}</span>{' '}
+        <span className="quiet">of {total}</span>
+      </span>
+    </Link>
+  )
+}

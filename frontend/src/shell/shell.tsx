@@ -1,0 +1,70 @@
+// What stands around every place: the rail on the left, the strip across the top, the keys.
+import { useCallback, useRef, useState, type ReactNode } from 'react'
+import { useNavigate, useSearchParams } from 'react-router'
+import type { Collection } from '../api/queries'
+import { carried } from './address'
+import { PAGE_KEYS, typing, useKeys, type Key } from './keys'
+import { KeysSheet } from './keys-sheet'
+import { Rail } from './rail'
+import { Strip } from './strip'
+import { turnTheme } from './theme'
+
+const PLACE_KEYS: Record<string, Key[]> = {
+  ranking: [
+    { keys: 'j  k', does: 'next row, row before' },
+    { keys: 'Ctrl z', does: 'take a weight back' },
+    { keys: 'Ctrl Shift z', does: 'and put it again' },
+    { keys: '← →', does: 'on a weight: turn it' },
+    { keys: 'b', does: 'back to the baseline' },
+  ],
+  chains: [
+    { keys: 'n  p', does: 'next record, record before' },
+    { keys: 'e', does: 'to the record chain' },
+    { keys: 'Alt Enter', does: 'in a chain: take the suggested name' },
+  ],
+  measures: [
+    { keys: 'j  k', does: 'next query, query before' },
+    { keys: 'Enter', does: 'open the query in Ranking' },
+  ],
+}
+
+export function Shell(props: { collection: Collection; all: Collection[]; place: string; children: ReactNode }) {
+  const { collection, all, place, children } = props
+  const [showsKeys, setShowsKeys] = useState(false)
+  const navigate = useNavigate()
+  const [params] = useSearchParams()
+  const leading = useRef(false)
+  const queryBox = useRef<HTMLInputElement>(null)
+
+  const handle = useCallback(
+    (event: KeyboardEvent) => {
+      if (event.key === 'Escape' && showsKeys) return setShowsKeys(false)
+      if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+      const afterG = leading.current
+      leading.current = event.key === 'g' && !afterG
+      const target = { r: 'ranking', c: 'chains', m: 'measures' }[event.key]
+      if (afterG && target) {
+        event.preventDefault()
+        navigate(`/${collection.name}/${target}${carried(params)}`)
+      } else if (event.key === '/') {
+        event.preventDefault()
+        queryBox.current?.focus()
+        queryBox.current?.select()
+      } else if (event.key === '?') setShowsKeys((shown) => !shown)
+      else if (event.key === 't') turnTheme()
+    },
+    [showsKeys, navigate, collection.name, params],
+  )
+  useKeys(handle)
+
+  return (
+    <div className="grid h-full grid-cols-[76px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)]">
+      <Rail collection={collection.name} place={place} onKeys={() => setShowsKeys(true)} />
+      <Strip collection={collection} all={all} place={place} queryBox={queryBox} />
+      <main className="min-h-0 min-w-0">{children}</main>
+      {showsKeys && (
+        <KeysSheet page={PAGE_KEYS} place={PLACE_KEYS[place] ?? []} name={place} onClose={() => setShowsKeys(false)} />
+      )}
+    </div>
+  )
+}

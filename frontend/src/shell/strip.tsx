@@ -1,0 +1,66 @@
+// Across the top: the collection, the query that follows from place to place, the judged meter.
+import { useEffect, useState, type RefObject } from 'react'
+import { useNavigate } from 'react-router'
+import type { Collection } from '../api/queries'
+import { countText } from '../thinking/figures'
+import { useAddress } from './address'
+import { JudgedMeter } from './judged-meter'
+
+const LONGEST_QUERY = 10_000
+
+export function Strip(props: {
+  collection: Collection
+  all: Collection[]
+  place: string
+  queryBox: RefObject<HTMLInputElement | null>
+}) {
+  const { collection, all, place } = props
+  const { params, change } = useAddress()
+  const navigate = useNavigate()
+  const inAddress = params.get('q') ?? ''
+  const [typed, setTyped] = useState(inAddress)
+  useEffect(() => setTyped(inAddress), [inAddress])
+
+  return (
+    <header className="line-b flex items-center gap-4 px-4">
+      <select
+        aria-label="Collection"
+        className="select select-sm w-auto border-base-300 bg-transparent pr-8 text-[15px] font-semibold"
+        title={`${countText(collection.records)} records`}
+        value={collection.name}
+        onChange={(event) => navigate(`/${event.target.value}/${place}`)}
+      >
+        {all.map((one) => (
+          <option key={one.name} value={one.name}>
+            {one.name}
+          </option>
+        ))}
+      </select>
+      <form
+        role="search"
+        className="min-w-0 flex-1"
+        onSubmit={(event) => {
+          event.preventDefault()
+          change({ q: typed, row: null }, false)
+        }}
+      >
+        <input
+          ref={props.queryBox}
+          type="search"
+          aria-label="Query"
+          placeholder="A query, as a visitor would type it  ( / )"
+          maxLength={LONGEST_QUERY}
+          spellCheck={false}
+          className="input input-sm w-full max-w-[560px] border-base-300 bg-transparent text-[15px]"
+          value={typed}
+          onChange={(event) => {
+            setTyped(event.target.value)
+            change({ q: event.target.value, row: null })
+          }}
+          onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
+        />
+      </form>
+      <JudgedMeter collection={collection} />
+    </header>
+  )
+}

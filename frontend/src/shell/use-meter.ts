@@ -1,0 +1,41 @@
+// What the draft did to every judged query, beside the baseline.
+import { useQuery } from '@tanstack/react-query'
+import { useDeferredValue } from 'react'
+import { measured, type Collection, type MeasureAnswer } from '../api/queries'
+import { waterline, type Waterline } from '../thinking/movement'
+import { useDraft, useSetName } from './use-draft'
+
+export const MAIN_MEASURE = 'ndcg@10'
+
+export type Meter = {
+  set: string
+  baseline: MeasureAnswer
+  draft: MeasureAnswer
+  line: Waterline
+}
+
+export function useMeter(collection: Collection): { meter: Meter | null; error: Error | null } {
+  const { draft } = useDraft(collection)
+  const set = useSetName(collection)
+  const ready = draft !== null && set !== null
+  const deferred = useDeferredValue(draft?.choice ?? {})
+  const ofBaseline = useQuery({
+    ...measured(collection.name, set ?? '', draft?.baselineChoice ?? {}),
+    enabled: ready,
+  })
+  const ofDraft = useQuery({ ...measured(collection.name, set ?? '', deferred), enabled: ready })
+  if (set === null || !ofBaseline.data || !ofDraft.data) {
+    return { meter: null, error: ofBaseline.error ?? ofDraft.error }
+  }
+  const valuesOf = (answer: MeasureAnswer) =>
+    Object.fromEntries(Object.entries(answer.per_query).map(([id, values]) => [id, values[MAIN_MEASURE] ?? 0]))
+  return {
+    meter: {
+      set,
+      baseline: ofBaseline.data,
+      draft: ofDraft.data,
+      line: waterline(valuesOf(ofDraft.data), valuesOf(ofBaseline.data)),
+    },
+    error: null,
+  }
+}

@@ -1,0 +1,30 @@
+// How numbers are written: three decimals for measures, signed deltas, a true minus sign.
+const MINUS = '\u2212'
+
+export const measureText = (value: number | undefined) => (value === undefined ? '–' : value.toFixed(3))
+
+export const scoreText = (value: number) => value.toFixed(3)
+
+export function deltaText(delta: number): string {
+  const shown = Math.abs(delta).toFixed(3)
+  if (shown === '0.000') return '0.000'
+  return (delta > 0 ? '+' : MINUS) + shown
+}
+
+export const countText = (count: number) => count.toLocaleString('en-US')
+
+export const weightText = (weight: number) => String(Math.round(weight * 100) / 100)
+
+export function elapsedText(elapsedMs: number): string {
+  return elapsedMs < 10 ? `${elapsedMs.toFixed(1)} ms` : `${Math.round(elapsedMs)} ms`
+}
+
+// What a measure is called on the page.
+export const MEASURE_NAMES: Record<string, string> = {
+  'ndcg@10': 'nDCG@10',
+  ap: 'AP',
+  rr: 'RR',
+  'precision@10': 'P@10',
+  'recall@100': 'R@100',
+  'judged@10': 'judged@10',
+}

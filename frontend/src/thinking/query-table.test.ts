@@ -1,0 +1,37 @@
+import { describe, expect, it } from 'vitest'
+import { asCsv, byTag, sorted, tableRows } from './query-table'
+
+const query = (id: string, text: string, tag: string) => ({ query_id: id, query: text, need: '', tags: [tag], grades: {} })
+const rows = tableRows(
+  [query('q1', 'harpon', 'misspelling'), query('q2', 'bell', 'too broad'), query('q3', '=1+1, "x"', 'too broad'), query('q9', 'unjudged', 'x')],
+  {
+    per_query: { q1: { 'ndcg@10': 0 }, q2: { 'ndcg@10': 0.8, ap: 0.5 }, q3: { 'ndcg@10': 0.4 } },
+    matched: { q1: 0, q2: 7, q3: 1 },
+  },
+  { per_query: { q1: { 'ndcg@10': 0 }, q2: { 'ndcg@10': 0.6 }, q3: { 'ndcg@10': 0.5 } } },
+  'ndcg@10',
+)
+
+describe('the table of judged queries', () => {
+  it('leaves out queries without judgments', () => {
+    expect(rows.map((row) => row.queryId)).toEqual(['q1', 'q2', 'q3'])
+  })
+
+  it('sorts either way, equals in the order of the set', () => {
+    expect(sorted(rows, { column: 'delta', up: false }).map((row) => row.queryId)).toEqual(['q2', 'q1', 'q3'])
+    expect(sorted(rows, { column: 'rr', up: true }).map((row) => row.queryId)).toEqual(['q1', 'q2', 'q3'])
+  })
+
+  it('means by tag, weakest first', () => {
+    expect(byTag(rows).map(({ tag, count }) => [tag, count])).toEqual([
+      ['misspelling', 1],
+      ['too broad', 2],
+    ])
+    expect(byTag(rows)[1]?.mean).toBeCloseTo(0.6)
+    expect(byTag(rows)[1]?.delta).toBeCloseTo(0.05)
+  })
+
+  it('writes CSV whose cells no spreadsheet runs', () => {
+    expect(asCsv(rows.slice(2)).split('\r\n')[1]).toContain(`q3,"'=1+1, ""x"""`)
+  })
+})

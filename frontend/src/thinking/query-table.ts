@@ -1,0 +1,82 @@
+// The table of judged queries: its rows, their order, their means by tag, and its CSV.
+import type { JudgedSet, MeasureAnswer } from '../api/queries'
+
+export type QueryRow = {
+  queryId: string
+  place: number
+  query: string
+  need: string
+  tags: string[]
+  main: number
+  delta: number
+  ap: number
+  rr: number
+  judged: number
+  matched: number
+}
+
+export type Column = 'place' | 'query' | 'main' | 'delta' | 'ap' | 'rr' | 'judged' | 'matched'
+export type Sorting = { column: Column; up: boolean }
+
+export function tableRows(
+  queries: JudgedSet['queries'],
+  draft: Pick<MeasureAnswer, 'per_query' | 'matched'>,
+  baseline: Pick<MeasureAnswer, 'per_query'>,
+  main: string,
+): QueryRow[] {
+  return queries
+    .filter((query) => query.query_id in draft.per_query)
+    .map((query, place) => {
+      const values = draft.per_query[query.query_id] ?? {}
+      const before = baseline.per_query[query.query_id] ?? {}
+      return {
+        queryId: query.query_id,
+        place,
+        query: query.query,
+        need: query.need,
+        tags: query.tags,
+        main: values[main] ?? 0,
+        delta: (values[main] ?? 0) - (before[main] ?? 0),
+        ap: values.ap ?? 0,
+        rr: values.rr ?? 0,
+        judged: values['judged@10'] ?? 0,
+        matched: draft.matched[query.query_id] ?? 0,
+      }
+    })
+}
+
+export function sorted(rows: QueryRow[], { column, up }: Sorting): QueryRow[] {
+  const way = up ? 1 : -1
+  const compare = (a: QueryRow, b: QueryRow) => {
+    const [x, y] = [a[column], b[column]]
+    return (typeof x === 'string' ? x.localeCompare(String(y)) : x - Number(y)) * way || a.place - b.place
+  }
+  return [...rows].sort(compare)
+}
+
+export type Slice = { tag: string; count: number; mean: number; delta: number }
+
+// Weakest first: that is where the work is.
+export function byTag(rows: QueryRow[]): Slice[] {
+  const tags = [...new Set(rows.flatMap((row) => row.tags))]
+  return tags
+    .map((tag) => {
+      const own = rows.filter((row) => row.tags.includes(tag))
+      const mean = (of: (row: QueryRow) => number) => own.reduce((sum, row) => sum + of(row), 0) / own.length
+      return { tag, count: own.length, mean: mean((row) => row.main), delta: mean((row) => row.delta) }
+    })
+    .sort((a, b) => a.mean - b.mean || a.tag.localeCompare(b.tag))
+}
+
+// RFC 4180. A cell that a spreadsheet would take for a formula is told to be text.
+export function asCsv(rows: QueryRow[]): string {
+  const cell = (value: string | number) => {
+    const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value)
+    return /[",\n\r]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
+  }
+  const head = ['query_id', 'query', 'need', 'tags', 'ndcg@10', 'change', 'ap', 'rr', 'judged@10', 'found']
+  const lines = rows.map((row) =>
+    [row.queryId, row.query, row.need, row.tags.join(';'), row.main, row.delta, row.ap, row.rr, row.judged, row.matched].map(cell),
+  )
+  return [head, ...lines].map((line) => line.join(',')).join('\r\n') + '\r\n'
+}

@@ -1,0 +1,12 @@
+import tailwindcss from '@tailwindcss/vite'
+import react from '@vitejs/plugin-react'
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  // For work on the page: `npm run dev` beside a running server.
+  server: { proxy: { '/api': process.env.PALEHARBOR_SERVER ?? 'http://127.0.0.1:7340' } },
+  // The page's content policy allows no inlined files.
+  build: { target: 'es2022', assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
+  test: { include: ['src/**/*.test.ts'] },
+})
