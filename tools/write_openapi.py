@@ -1,6 +1,6 @@
 """Writes frontend/openapi.json, from which the page's types are generated.
 
-    python tools/write_openapi.py && npm --prefix frontend run types
+python tools/write_openapi.py && npm --prefix frontend run types
 """
 
 import json

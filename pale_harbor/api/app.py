@@ -1,5 +1,6 @@
 """The application: endpoints below /api, the built page everywhere else."""
 
+import os
 from collections.abc import AsyncGenerator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -70,10 +71,12 @@ def _health(request: Request) -> Health:
     """Whether the server can work now."""
     workbench: Workbench | None = request.app.state.workbench
     if workbench is None:
-        return Health(ready=False, version=__version__, detail="no workbench")
+        return Health(ready=False, process=os.getpid(), version=__version__, detail="no workbench")
     with workbench.pool.connection(timeout=2) as connection:
         connection.execute("select 1")
-    return Health(ready=bool(request.app.state.ready), version=__version__, detail="the database answers")
+    return Health(
+        ready=bool(request.app.state.ready), process=os.getpid(), version=__version__, detail="the database answers"
+    )
 
 
 async def _guarded(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:

@@ -25,9 +25,10 @@ Document = Annotated[RankerDocument, BeforeValidator(ranker_document)]
 
 
 class Health(BaseModel):
-    """ready: kernels are compiled and the database answers."""
+    """ready: kernels are compiled and the database answers; process: the server's process number."""
 
     ready: bool
+    process: int
     version: str
     detail: str
 
@@ -146,7 +147,7 @@ class RankerChoiceModel(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     name: str | None = None
-    version: int | None = None
+    version: Annotated[int, Field(ge=1, le=2**31 - 1)] | None = None
     document: Document | None = None
 
 

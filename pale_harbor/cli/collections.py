@@ -52,7 +52,9 @@ def search(
     """Searches a collection."""
     from pale_harbor.work.opened import OpenCollection
     from pale_harbor.work.searching import find, why_record
+    from pale_harbor.work.warm_up import compile_kernels
 
+    compile_kernels()
     text = well_formed(query)
     with workbench() as bench:
         choice = ranker_choice(ranker)
@@ -90,7 +92,7 @@ def ranker_choice(written: str | None):
     if written is None:
         return RankerChoice()
     name, _, version = written.partition(":")
-    if version and not version.isdecimal():
+    if version and not (version.isdecimal() and len(version) < 10):
         raise BadInput(f'"{written}": after the colon stands a version, which is a number.')
     return RankerChoice(name, int(version) if version else None)
 

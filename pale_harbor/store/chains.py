@@ -7,7 +7,7 @@ from psycopg import Connection
 from psycopg.rows import class_row
 
 from pale_harbor.errors import NotFound
-from pale_harbor.store.collections import check_name
+from pale_harbor.store.collections import check_name, refuse_unstorable
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +31,7 @@ def latest_chains(connection: Connection[Any], collection_id: int) -> list[Saved
 
 def chain_named(connection: Connection[Any], collection_id: int, name: str, version: int | None = None) -> SavedChain:
     """A saved chain, the newest version where none is named."""
+    refuse_unstorable(name)
     with connection.cursor(row_factory=class_row(SavedChain)) as cursor:
         chain = cursor.execute(
             """

@@ -7,6 +7,7 @@ from psycopg import Connection
 from psycopg.rows import class_row
 
 from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.formats.storable import unstorable
 
 FieldKind = Literal["text", "number", "flag"]
 
@@ -40,6 +41,7 @@ def all_collections(connection: Connection[Any]) -> list[Collection]:
 
 def collection_named(connection: Connection[Any], name: str, *, lock: bool = False) -> Collection:
     """The collection of a name; with `lock` nobody else changes it until the transaction ends."""
+    refuse_unstorable(name)
     with connection.cursor(row_factory=class_row(Collection)) as cursor:
         if lock:
             cursor.execute(
@@ -87,6 +89,12 @@ def put_fields(connection: Connection[Any], collection_id: int, fields: list[Col
             "insert into fields (collection_id, name, place, kind, is_key) values (%s, %s, %s, %s, %s)",
             [(collection_id, field.name, place, field.kind, field.is_key) for place, field in enumerate(fields)],
         )
+
+
+def refuse_unstorable(name: str) -> None:
+    """Raises NotFound for a name that cannot be in the database, and cannot be asked for there either."""
+    if (wrong := unstorable(name)) is not None:
+        raise NotFound(f"Nothing is called so: the name holds {wrong}.")
 
 
 def check_name(name: str) -> None:

@@ -22,7 +22,14 @@ _MIGRATING = 7_301_946_258
 
 def open_pool(address: str) -> Pool:
     """A pool of connections to the database at an address (a libpq connection string)."""
-    pool: Pool = ConnectionPool(address, min_size=1, max_size=8, open=False, kwargs={"autocommit": False})
+    pool: Pool = ConnectionPool(
+        address,
+        min_size=1,
+        max_size=8,
+        open=False,
+        # A connection that died with a restarted database is replaced before anyone is handed it.
+        check=ConnectionPool.check_connection,
+    )
     try:
         pool.open(wait=True, timeout=15)
     except (OperationalError, PoolTimeout) as error:

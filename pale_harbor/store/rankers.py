@@ -6,10 +6,10 @@ from typing import Any
 
 from psycopg import Connection
 from psycopg.rows import class_row
-from psycopg.types.json import Jsonb
+from psycopg.types.json import Json, Jsonb
 
 from pale_harbor.errors import NotFound
-from pale_harbor.store.collections import check_name
+from pale_harbor.store.collections import check_name, refuse_unstorable
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +39,7 @@ def all_rankers(connection: Connection[Any], collection_id: int) -> list[SavedRa
 
 def ranker_named(connection: Connection[Any], collection_id: int, name: str, version: int | None = None) -> SavedRanker:
     """A kept ranker, the newest version where none is named."""
+    refuse_unstorable(name)
     with connection.cursor(row_factory=class_row(SavedRanker)) as cursor:
         ranker = cursor.execute(
             """
@@ -77,6 +78,6 @@ def save_ranker(
         insert into rankers (collection_id, name, version, document, chain_versions, note)
         values (%s, %s, %s, %s, %s, %s)
         """,
-        [collection_id, name, version, Jsonb(document), Jsonb(chain_versions), note],
+        [collection_id, name, version, Json(document), Jsonb(chain_versions), note],
     )
     return ranker_named(connection, collection_id, name, version)

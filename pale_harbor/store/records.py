@@ -6,7 +6,7 @@ from typing import Any
 
 from psycopg import Connection
 from psycopg.rows import class_row
-from psycopg.types.json import Jsonb
+from psycopg.types.json import Json
 
 from pale_harbor.errors import NotFound
 from pale_harbor.store.collections import Collection
@@ -40,14 +40,14 @@ def merge_records(
     connection.execute(
         """
         create temporary table incoming (
-            key text collate "C" primary key, content_hash bytea not null, field_values jsonb not null
+            key text collate "C" primary key, content_hash bytea not null, field_values json not null
         ) on commit drop
         """
     )
     with connection.cursor() as cursor:
         with cursor.copy("copy incoming (key, content_hash, field_values) from stdin") as copy:
             for key, content_hash, values in rows:
-                copy.write_row((key, content_hash, Jsonb(values)))
+                copy.write_row((key, content_hash, Json(values)))
         read = cursor.rowcount
     revision = collection.revision + 1
     updated = connection.execute(

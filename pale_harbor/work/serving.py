@@ -6,6 +6,7 @@ import socket
 import subprocess
 import sys
 import time
+from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
 from typing import Any, Final
@@ -61,33 +62,40 @@ def running_address(settings: Settings) -> str | None:
 
 def start_server(settings: Settings) -> str:
     """Starts the server in the background and waits until it is ready; gives its address."""
-    port = _free_port()
-    address = f"http://127.0.0.1:{port}"
     settings.logs.mkdir(parents=True, exist_ok=True)
     log_path = settings.logs / "server.log"
-    with log_path.open("ab") as log:
-        process = subprocess.Popen(
-            [sys.executable, "-m", "pale_harbor.cli", "serve", "--port", str(port)],
-            cwd=ROOT,
-            stdin=subprocess.DEVNULL,
-            stdout=log,
-            stderr=log,
-            start_new_session=True,
-        )
-    started = psutil.Process(process.pid).create_time()
-    _write_server(settings.server, {"process": process.pid, "started": started, "address": address})
-    deadline = time.monotonic() + _PATIENCE_SECONDS
-    while time.monotonic() < deadline:
-        if process.poll() is not None:
+    for port in _free_ports():
+        address = f"http://127.0.0.1:{port}"
+        with log_path.open("ab") as log:
+            process = subprocess.Popen(
+                [sys.executable, "-m", "pale_harbor.cli", "serve", "--port", str(port)],
+                cwd=ROOT,
+                stdin=subprocess.DEVNULL,
+                stdout=log,
+                stderr=log,
+                start_new_session=True,
+            )
+        _write_server(settings.server, {"process": process.pid, "port": port, "address": address})
+        if _becomes_ready(process, address):
+            return address
+        if _free(port):
             break
-        try:
-            if httpx.get(f"{address}/api/health", timeout=5).json().get("ready"):
-                return address
-        except (httpx.HTTPError, ValueError):
-            pass
-        time.sleep(0.05)
+        # Somebody else took the port in the meantime: the next one, then.
+    settings.server.unlink(missing_ok=True)
     tail = log_path.read_text("utf-8", "replace").splitlines()[-5:]
     raise Unavailable(f"The server did not come up; its log {log_path} ends with:\n" + "\n".join(tail))
+
+
+def _becomes_ready(process: "subprocess.Popen[bytes]", address: str) -> bool:
+    """Waits for the server's own word that it is ready; False where it ended or took too long."""
+    deadline = time.monotonic() + _PATIENCE_SECONDS
+    while time.monotonic() < deadline and process.poll() is None:
+        with suppress(httpx.HTTPError, ValueError):
+            health = httpx.get(f"{address}/api/health", timeout=5).json()
+            if health.get("ready") and health.get("process") == process.pid:
+                return True
+        time.sleep(0.05)
+    return False
 
 
 def stop_server(settings: Settings) -> bool:
@@ -115,10 +123,10 @@ def _process(known: dict[str, Any]) -> psutil.Process | None:
     """The server's process; a number given to another process since then does not count."""
     try:
         process = psutil.Process(known["process"])
-        same = abs(process.create_time() - known["started"]) < 1 and process.status() != psutil.STATUS_ZOMBIE
+        called_as = process.cmdline()
     except psutil.NoSuchProcess:
         return None
-    return process if same else None
+    return process if called_as[-3:] == ["serve", "--port", str(known["port"])] else None
 
 
 def _write_server(path: Path, known: dict[str, Any]) -> None:
@@ -127,13 +135,17 @@ def _write_server(path: Path, known: dict[str, Any]) -> None:
     os.replace(new, path)
 
 
-def _free_port() -> int:
-    for port in range(_FIRST_PORT, _FIRST_PORT + _PORTS):
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            try:
-                probe.bind(("127.0.0.1", port))
-            except OSError:
-                continue
-            return port
-    raise Unavailable(f"None of the ports {_FIRST_PORT} to {_FIRST_PORT + _PORTS - 1} is free.")
+def _free_ports() -> Iterator[int]:
+    ports = range(_FIRST_PORT, _FIRST_PORT + _PORTS)
+    yield from filter(_free, ports)
+    raise Unavailable(f"None of the ports {ports[0]} to {ports[-1]} is free.")
+
+
+def _free(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+    return True

@@ -347,11 +347,13 @@ export interface components {
         };
         /**
          * Health
-         * @description ready: kernels are compiled and the database answers.
+         * @description ready: kernels are compiled and the database answers; process: the server's process number.
          */
         Health: {
             /** Detail */
             detail: string;
+            /** Process */
+            process: number;
             /** Ready */
             ready: boolean;
             /** Version */

@@ -10,18 +10,15 @@ export const CARRIED = ['q', 'w', 'ranker', 'set']
 export function useAddress() {
   const [params, setParams] = useSearchParams()
   const change = useCallback(
-    (changes: Changes, replace = true) =>
-      setParams(
-        (old) => {
-          const next = new URLSearchParams(old)
-          for (const [name, value] of Object.entries(changes)) {
-            if (value === null) next.delete(name)
-            else next.set(name, value)
-          }
-          return next
-        },
-        { replace },
-      ),
+    (changes: Changes, replace = true) => {
+      // From the window, which is never a render behind: two changes in a row must both count.
+      const next = new URLSearchParams(window.location.search)
+      for (const [name, value] of Object.entries(changes)) {
+        if (value === null) next.delete(name)
+        else next.set(name, value)
+      }
+      setParams(next, { replace })
+    },
     [setParams],
   )
   return { params, change }

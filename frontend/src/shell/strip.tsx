@@ -1,5 +1,5 @@
 // Across the top: the collection, the query that follows from place to place, the judged meter.
-import { useEffect, useState, type RefObject } from 'react'
+import type { RefObject } from 'react'
 import { useNavigate } from 'react-router'
 import type { Collection } from '../api/queries'
 import { countText } from '../thinking/figures'
@@ -17,9 +17,7 @@ export function Strip(props: {
   const { collection, all, place } = props
   const { params, change } = useAddress()
   const navigate = useNavigate()
-  const inAddress = params.get('q') ?? ''
-  const [typed, setTyped] = useState(inAddress)
-  useEffect(() => setTyped(inAddress), [inAddress])
+  const query = params.get('q') ?? ''
 
   return (
     <header className="line-b flex items-center gap-4 px-4">
@@ -41,22 +39,20 @@ export function Strip(props: {
         className="min-w-0 flex-1"
         onSubmit={(event) => {
           event.preventDefault()
-          change({ q: typed, row: null }, false)
+          change({ q: query, row: null }, false)
         }}
       >
         <input
           ref={props.queryBox}
-          type="search"
+          type="text"
+          role="searchbox"
           aria-label="Query"
           placeholder="A query, as a visitor would type it  ( / )"
           maxLength={LONGEST_QUERY}
           spellCheck={false}
           className="input input-sm w-full max-w-[560px] border-base-300 bg-transparent text-[15px]"
-          value={typed}
-          onChange={(event) => {
-            setTyped(event.target.value)
-            change({ q: event.target.value, row: null })
-          }}
+          value={query}
+          onChange={(event) => change({ q: event.target.value, row: null })}
           onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
         />
       </form>

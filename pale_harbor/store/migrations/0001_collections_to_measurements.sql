@@ -24,7 +24,8 @@ create table records (
     -- the collection's revision that wrote it last
     revision bigint not null,
     content_hash bytea not null,
-    field_values jsonb not null,
+    -- json, not jsonb: numbers keep their digits and fields their order, so that what went in comes out
+    field_values json not null,
     primary key (collection_id, key)
 );
 
@@ -42,7 +43,7 @@ create table rankers (
     collection_id bigint not null references collections on delete cascade,
     name text not null check (name ~ '^[a-z0-9][a-z0-9_-]{0,62}$'),
     version integer not null,
-    document jsonb not null,
+    document json not null,
     -- the version of each saved chain that the document names
     chain_versions jsonb not null,
     note text not null default '',

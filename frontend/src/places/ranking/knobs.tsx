@@ -106,7 +106,7 @@ function WeightBox(props: { name: string; weight: number; moved: boolean; onWeig
       onChange={(event) => setTyped(event.target.value)}
       onBlur={settle}
       onKeyDown={(event) => {
-        if (event.key === 'Enter') settle()
+        if (event.key === 'Enter') event.currentTarget.blur()
         if (event.key === 'Escape') setTyped(null)
       }}
     />

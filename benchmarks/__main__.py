@@ -1,0 +1,37 @@
+"""`./paleharbor bench`: prints the figures as a table, and writes them as JSON where asked."""
+
+from pathlib import Path
+from typing import Annotated, Any
+
+import orjson
+import typer
+
+from benchmarks.figures import Figures, query_figures, text_figures
+from pale_harbor import __version__
+from pale_harbor.settings import ROOT
+
+
+def main(
+    json_file: Annotated[Path | None, typer.Option("--json", help="Write the figures as JSON to this file.")] = None,
+    records: Annotated[str, typer.Option(help="Sizes of the synthetic collections.")] = "100000,1000000",
+) -> None:
+    """Measures reading, building and searching, each beside something known."""
+    figures: dict[str, Any] = {"program": __version__, "text": text_figures(ROOT / "demo/records.jsonl")}
+    _print("Reading text", figures["text"])
+    figures["queries"] = []
+    for size in (int(part) for part in records.split(",")):
+        figures["queries"].append(query_figures(size))
+        _print(f"Three words, top 10, {size:,} records", figures["queries"][-1:])
+    if json_file is not None:
+        json_file.write_bytes(orjson.dumps(figures, option=orjson.OPT_INDENT_2))
+
+
+def _print(title: str, rows: list[Figures]) -> None:
+    print(f"\n{title}")
+    for row in rows:
+        for name, value in row.items():
+            print(f"  {name.replace('_', ' '):<34} {value:>14,}" if not isinstance(value, str) else f"  {value}")
+
+
+if __name__ == "__main__":
+    typer.run(main)

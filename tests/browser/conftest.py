@@ -1,0 +1,48 @@
+"""A running server with the demo, and a real browser on it."""
+
+import os
+from collections.abc import Callable, Generator
+from pathlib import Path
+from subprocess import CompletedProcess
+
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+Command = Callable[..., "CompletedProcess[str]"]
+
+expect.set_options(timeout=15_000)
+
+
+@pytest.fixture(scope="module")
+def address(command: Command) -> str:
+    """The address of a running server that holds the demo."""
+    result = command("up")
+    assert result.returncode == 0, result.stderr
+    return result.stdout.strip()
+
+
+@pytest.fixture(scope="session")
+def browser() -> Generator[Browser]:
+    chromium = next(p for p in ("/usr/bin/chromium", "/usr/bin/chromium-browser") if Path(p).exists())
+    with sync_playwright() as playwright:
+        arguments = ["--disable-background-networking", *(["--no-sandbox"] if os.geteuid() == 0 else [])]
+        opened = playwright.chromium.launch(executable_path=chromium, args=arguments)
+        yield opened
+        opened.close()
+
+
+@pytest.fixture
+def page(browser: Browser, address: str) -> Generator[Page]:
+    """A page on the running server. Anything asked of another address, or said as an error, fails the test."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address)
+    context.grant_permissions(["clipboard-read", "clipboard-write"], origin=address)
+    opened = context.new_page()
+    strangers: list[str] = []
+    complaints: list[str] = []
+    opened.on("request", lambda r: None if r.url.startswith((address, "data:")) else strangers.append(r.url))
+    opened.on("pageerror", lambda error: complaints.append(str(error)))
+    opened.on("console", lambda m: complaints.append(m.text) if m.type == "error" and "422" not in m.text else None)
+    yield opened
+    context.close()
+    assert strangers == []
+    assert complaints == []

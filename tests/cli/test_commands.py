@@ -1,0 +1,147 @@
+"""The command line answers as it is documented, with exit codes and words a person can use."""
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+from subprocess import CompletedProcess
+from typing import Any
+
+import pytest
+
+from tests.conftest import ROOT
+
+Command = Callable[..., "CompletedProcess[str]"]
+
+RECORDS = "\n".join(
+    [
+        '{"id": "a", "title": "Fog bell", "text": "A bell for thick weather."}',
+        '{"id": "b", "title": "Fog horn", "text": "Horns and bells."}',
+        "{broken",
+        '{"id": "c", "title": "Lamp"}',
+    ]
+)
+RANKER = {
+    "readings": [
+        {"field": "title", "chain": "words > lower", "weight": 2},
+        {"field": "text", "chain": "words > lower > stem(en)"},
+    ]
+}
+
+
+def answer(result: "CompletedProcess[str]") -> Any:
+    assert result.returncode == 0, result.stderr
+    return json.loads(result.stdout)
+
+
+def refusal(result: "CompletedProcess[str]") -> str:
+    assert result.returncode != 0
+    assert "Traceback" not in result.stderr
+    return result.stderr
+
+
+@pytest.fixture(scope="module")
+def coast(command: Command, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A loaded collection "coast" with a ranker and a judged set; gives the folder of its files."""
+    folder = tmp_path_factory.mktemp("coast")
+    (folder / "records.jsonl").write_text(RECORDS)
+    (folder / "ranker.json").write_text(json.dumps(RANKER))
+    (folder / "queries").write_text("q1\tfog bell\nq2\tlamp\n")
+    (folder / "grades").write_text("q1 0 a 3\nq1 0 b 1\nq2 0 c 2\n")
+    report = answer(command("load", str(folder / "records.jsonl"), "--collection", "coast", "--key", "id", "--json"))
+    assert {name: report[name] for name in ("read", "added", "updated", "unchanged", "rejected")} == {
+        "read": 4, "added": 3, "updated": 0, "unchanged": 0, "rejected": 1,
+    }  # fmt: skip
+    assert report["rejects"][0]["line"] == 3
+    put = answer(command("ranker", "put", "coast", "first", str(folder / "ranker.json"), "--json"))
+    assert put == {"name": "first", "version": 1}
+    files = ("--queries", str(folder / "queries"), "--grades", str(folder / "grades"))
+    loaded = answer(command("judged", "load", "coast", "visitors", *files, "--json"))
+    assert loaded == {"queries": 2, "grades": 3, "revision": 1, "unknown_records": []}
+    return folder
+
+
+def test_a_chain_is_run_and_traced(command: Command):
+    got = answer(command("chain", "run", "words > lower > stem(en)", "--text", "Harbors", "--json"))
+    token = {"text": "harbor", "start": 0, "end": 7, "position": 0, "span": 1}
+    assert got["tokens"] == [token]
+    assert [stage["stage"] for stage in got["stages"]] == ["words", "lower", "stem(en)"]
+    assert got["stages"][0]["tokens"] == [{**token, "text": "Harbors"}]
+
+
+def test_a_chain_runs_on_lines_with_one_answer_each(command: Command):
+    text = 'Fog bells\n\n"two\\nlines"\n"lone \\ud800 half"\n'
+    result = command("chain", "run", "words > lower > stem(en)", "--lines", "-", text=text)
+    lines = [json.loads(line) for line in result.stdout.splitlines()]
+    assert [[token["text"] for token in line["tokens"]] for line in lines] == [
+        ["fog", "bell"], [], ["two", "line"], ["lone", "half"],
+    ]  # fmt: skip
+    assert lines[3]["tokens"][1]["start"] == 7
+
+
+def test_a_chain_comes_from_a_file_or_standard_input(command: Command, tmp_path: Path):
+    (tmp_path / "chain").write_text("words > # cut\n lower")
+    from_file = command("chain", "run", f"@{tmp_path}/chain", "--text", "Fog", "--json")
+    from_input = command("chain", "run", "-", "--text", "Fog", "--json", text="words > lower")
+    assert answer(from_file) == answer(from_input)
+
+
+def test_a_wrong_chain_is_told_with_its_place(command: Command):
+    told = refusal(command("chain", "run", "words > lowr", "--text", "x"))
+    assert told == 'paleharbor: line 1, column 9: there is no stage "lowr". Did you mean "lower"?\n'
+
+
+def test_a_search_ranks_and_tells_why(command: Command, coast: Path):
+    got = answer(command("search", "coast", "fog bell", "--ranker", "first", "--top", "2", "--why", "--json"))
+    assert got["matched"] == 2
+    assert [(row["rank"], row["key"]) for row in got["results"]] == [(1, "a"), (2, "b")]
+    for row in got["results"]:
+        assert sum(part["score"] for part in row["parts"]) == pytest.approx(row["score"], rel=1e-6)
+        for part in row["parts"]:
+            assert part["weight"] * sum(term["score"] for term in part["terms"]) == pytest.approx(part["score"])
+
+
+def test_a_ranker_comes_back_as_it_was_put(command: Command, coast: Path):
+    assert answer(command("ranker", "get", "coast", "first")) == RANKER
+
+
+def test_a_ranker_is_measured_and_its_run_scores_the_same(command: Command, coast: Path):
+    measures = ("--measures", "ndcg@10,ap,rr,precision@3")
+    measured = answer(command("measure", "coast", "--ranker", "first", "--set", "visitors", *measures, "--json"))
+    out = coast / "run"
+    assert command("run", "coast", "--ranker", "first", "--set", "visitors", "--out", str(out)).returncode == 0
+    scored = answer(command("score", "--grades", str(coast / "grades"), "--run", str(out), *measures, "--json"))
+    assert scored["measures"] == measured["measures"]
+    assert scored["per_query"] == measured["per_query"]
+    assert measured["measures"]["rr"] == 1
+    assert measured["made_of"]["ranker_version"] == 1
+
+
+@pytest.mark.parametrize(
+    ("arguments", "told"),
+    [
+        (["search", "cost", "x"], 'There is no collection "cost".'),
+        (["search", "coast", "x", "--ranker", "frist"], 'There is no ranker "frist". There are: first.'),
+        (["search", "coast", "x", "--ranker", "first:x"], "after the colon stands a version"),
+        (["measure", "coast", "--set", "none"], 'There is no judged set "none". There are: visitors.'),
+        (["measure", "coast", "--set", "visitors", "--measures", "ncdg@10"], "Did you mean ndcg@k?"),
+        (["load", "/nowhere", "--collection", "coast", "--key", "id"], "/nowhere cannot be read"),
+        (["chain", "run", "words"], "Give either --text TEXT or --lines FILE."),
+    ],
+)
+def test_a_mistake_is_told_in_words(command: Command, coast: Path, arguments: list[str], told: str):
+    assert told in refusal(command(*arguments))
+
+
+def test_a_wrong_ranker_is_refused_and_nothing_is_kept(command: Command, coast: Path):
+    wrong = json.dumps({"readings": [{"field": "title", "chain": "words", "wieght": 2}]})
+    assert 'unknown key "wieght". Did you mean "weight"?' in refusal(
+        command("ranker", "put", "coast", "wrong", "-", text=wrong)
+    )
+    assert [kept["name"] for kept in answer(command("ranker", "list", "coast", "--json"))] == ["first"]
+
+
+def test_the_launcher_is_sound_shell():
+    for script in ("paleharbor", ".ci/run"):
+        text = (ROOT / script).read_text("utf-8")
+        assert text.startswith("#!/usr/bin/env bash\n")
+        assert "set -euo pipefail" in text

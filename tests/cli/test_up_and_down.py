@@ -1,0 +1,76 @@
+"""The running application: up, the same address again, killed without loss, down."""
+
+import json
+import os
+import signal
+from collections.abc import Callable
+from pathlib import Path
+from subprocess import CompletedProcess
+from typing import Any
+
+import httpx
+import psutil
+import pytest
+
+Command = Callable[..., "CompletedProcess[str]"]
+
+
+def server_of(command: Any) -> dict[str, Any]:
+    return json.loads((Path(command.data) / "server.json").read_text())
+
+
+def started(command: Command) -> str:
+    result = command("up")
+    assert result.returncode == 0, result.stderr
+    return result.stdout.strip()
+
+
+def test_a_killed_server_loses_nothing_it_acknowledged(command: Command):
+    address = started(command)
+    assert started(command) == address
+    got = httpx.get(f"{address}/api/collections/saltmere/rankers/first")
+    assert got.status_code == 200, got.text
+    document = got.json()["document"]
+    kept: list[int] = []
+    for number in range(5):
+        document["readings"][0]["weight"] = 4 + number
+        put = httpx.put(f"{address}/api/collections/saltmere/rankers/first", json={"document": document})
+        kept.append(put.json()["version"])
+    before = httpx.post(f"{address}/api/collections/saltmere/search", json={"query": "fog bell"}).json()
+    process = psutil.Process(server_of(command)["process"])
+    os.kill(process.pid, signal.SIGKILL)
+    process.wait(20)
+
+    address = started(command)
+    versions = [r["version"] for r in httpx.get(f"{address}/api/collections/saltmere/rankers").json()]
+    assert set(kept) <= set(versions)
+    after = httpx.post(f"{address}/api/collections/saltmere/search", json={"query": "fog bell"}).json()
+    assert after["results"] == before["results"]
+
+
+def test_a_killed_database_loses_nothing_it_acknowledged(command: Command):
+    address = started(command)
+    put = httpx.put(f"{address}/api/collections/saltmere/chains/kept", json={"notation": "words > lower"})
+    assert put.status_code == 200
+    pid = int((Path(command.data) / "database/cluster/postmaster.pid").read_text().split()[0])  # pyright: ignore
+    family = [psutil.Process(pid), *psutil.Process(pid).children(recursive=True)]
+    for process in family:
+        process.kill()
+    psutil.wait_procs(family, timeout=20)
+    refused = httpx.get(f"{address}/api/collections", timeout=60)
+    assert refused.status_code == 503
+    assert "./paleharbor up" in refused.json()["detail"]
+
+    assert command("down").returncode == 0
+    address = started(command)
+    assert {"name": "kept", "version": 1, "notation": "words > lower"} in httpx.get(
+        f"{address}/api/collections/saltmere/chains"
+    ).json()
+
+
+def test_down_stops_what_up_started(command: Command):
+    address = started(command)
+    assert command("down").stdout == "Stopped.\n"
+    with pytest.raises(httpx.ConnectError):
+        httpx.get(f"{address}/api/health")
+    assert command("down").stdout == "Nothing was running.\n"

@@ -1,0 +1,107 @@
+"""Chains: pure, true to the letters, and the same by the fast way as by the plain way."""
+
+import itertools
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from pale_harbor.core.text import Chain, Token, chain_of
+from tests.strategies import chains, texts
+
+
+@given(chain=chains(), text=texts())
+def test_the_same_text_gives_the_same_tokens(chain: Chain, text: str):
+    assert chain.run(text) == chain.run(text) == chain_of(chain.notation).run(text)
+
+
+@given(chain=chains(), many=st.lists(texts(), max_size=6))
+def test_reading_many_texts_gives_what_running_each_gives(chain: Chain, many: list[str]):
+    table = chain.read(many)
+    assert [table.tokens_of(text_id) for text_id in range(len(many))] == [chain.run(text) for text in many]
+
+
+@given(chain=chains(), text=texts())
+def test_a_trace_ends_with_the_tokens_of_a_run(chain: Chain, text: str):
+    traces = chain.trace(text)
+    assert len(traces) == len(chain.calls)
+    assert list(traces[-1].tokens) == chain.run(text)
+
+
+@given(chain=chains(), text=texts())
+def test_a_trace_tells_where_every_token_came_from(chain: Chain, text: str):
+    traces = chain.trace(text)
+    for before, after in itertools.pairwise(traces):
+        if after.text is None and before.text is None:
+            assert len(after.parents) == len(after.tokens)
+            for token, parent in zip(after.tokens, after.parents, strict=True):
+                assert (token.start, token.position) == (before.tokens[parent].start, before.tokens[parent].position)
+            assert set(after.dropped) == set(range(len(before.tokens))) - set(after.parents)
+
+
+@given(chain=chains(), text=texts())
+def test_offsets_are_stretches_of_the_original_value(chain: Chain, text: str):
+    for token in chain.run(text):
+        assert 0 <= token.start < token.end <= len(text)
+
+
+@given(chain=chains(), text=texts())
+def test_the_stretch_a_token_came_from_gives_that_token_again(chain: Chain, text: str):
+    for token in chain.run(text):
+        again = chain.run(text[token.start : token.end])
+        assert token.text in [other.text for other in again]
+
+
+@given(chain=chains(), text=texts())
+def test_tokens_stand_in_order(chain: Chain, text: str):
+    tokens = chain.run(text)
+    assert [token.position for token in tokens] == sorted({token.position for token in tokens})
+    assert [token.start for token in tokens] == sorted(token.start for token in tokens)
+
+
+def test_a_dropped_token_leaves_its_gap():
+    tokens = chain_of("words > lower > stopwords(en)").run("The log of the Kittiwake")
+    assert [(token.text, token.position) for token in tokens] == [("log", 1), ("kittiwake", 4)]
+
+
+def test_marks_are_on_the_right_letters_through_a_text_stage():
+    text = "e\u0301te\u0301 ﬁshing №5"
+    tokens = chain_of("nfkc > words > lower > accents > stem(en)").run(text)
+    assert [(token.text, text[token.start : token.end]) for token in tokens] == [
+        ("ete", "e\u0301te\u0301"),
+        ("fish", "ﬁshing"),
+        ("no5", "№5"),
+    ]
+
+
+@pytest.mark.parametrize(
+    ("notation", "text", "expected"),
+    [
+        ("words", "Don't stop-start, 3.5 m!", ["Don't", "stop", "start", "3.5", "m"]),
+        ("words", "⚓ ahoy © ❤️ 🇳🇴 -", ["⚓", "ahoy", "❤️", "🇳🇴"]),
+        ("spaces", "  SKR-2070b,\u00a0two\u3000copies ", ["SKR-2070b,", "two", "copies"]),
+        ("whole", " Gull Sound ", [" Gull Sound "]),
+        ("whole", "", []),
+        ("words > lower", "HARBOR ΟΔΌΣ İ", ["harbor", "οδός", "i̇"]),
+        ("words > accents", "Skærgård Łódź Größe Đà ё й", ["Skaergard", "Lodz", "Grosse", "Da", "е", "й"]),
+        ("words > accents", "हिन्दी が 한글", ["हिन्दी", "が", "한글"]),
+        ("words > lower > stopwords(en)", "The Log Of It", ["log"]),
+        ("words > stem(en)", "harbors sailing generously", ["harbor", "sail", "generous"]),
+    ],
+)
+def test_what_stages_make_of_a_text(notation: str, text: str, expected: list[str]):
+    assert [token.text for token in chain_of(notation).run(text)] == expected
+
+
+def test_equal_chains_are_equal_however_they_are_laid_out():
+    assert chain_of("words>lower") == chain_of("words  >  lower # small")
+    assert chain_of("words") != chain_of("spaces")
+
+
+def test_tokens_of_one_text_are_found_among_many():
+    table = chain_of("words").read(["a b", "", "c"])
+    assert [table.tokens_of(i) for i in range(3)] == [
+        [Token("a", 0, 1, 0), Token("b", 2, 3, 1)],
+        [],
+        [Token("c", 0, 1, 0)],
+    ]

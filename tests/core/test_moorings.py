@@ -1,0 +1,33 @@
+"""Moorings: equal terms meet, and those left over say why in a plain sentence."""
+
+import pytest
+
+from pale_harbor.core.text import chain_of, moorings
+
+
+def met(record: str, query: str, notation: str = "words") -> list[tuple[tuple[int, ...], str | None]]:
+    chain = chain_of(notation)
+    return [(m.record_tokens, m.reason) for m in moorings(chain.run(record), chain.run(query))]
+
+
+def test_a_query_term_meets_every_record_term_like_it():
+    assert met("bell and bell", "bell fog")[0] == ((0, 2), None)
+
+
+@pytest.mark.parametrize(
+    ("record", "query", "reason"),
+    [
+        ("Bell", "bell", "“Bell” in the record differs only in capitals."),
+        ("B112", "B.112", "“B112” in the record differs only in punctuation."),
+        (
+            "lighthouse",
+            "light",
+            "The record has “lighthouse”, which begins alike; no stage brings the two together.",
+        ),
+        ("harpoon", "harpon", "The nearest term of the record is “harpoon”."),
+        ("oyster", "sextant", "No term of the record comes near it."),
+        ("", "sextant", "The record's text gives no terms at all."),
+    ],
+)
+def test_a_term_that_met_nobody_says_why(record: str, query: str, reason: str):
+    assert met(record, query, "spaces") == [((), reason)]

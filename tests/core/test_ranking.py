@@ -1,0 +1,164 @@
+"""Ranking: the formula, the order, the parts that add up, and one list by every path."""
+
+import itertools
+from math import log
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from pale_harbor.core.index import build_index
+from pale_harbor.core.marking import marks
+from pale_harbor.core.ranking import (
+    PreparedQuery,
+    Ranker,
+    Reading,
+    Workspace,
+    candidates,
+    order_of_equals,
+    prepare,
+    score_columns,
+    search,
+    weighted_sum,
+    why,
+)
+from pale_harbor.core.text import chain_of
+from tests.core import plain
+from tests.strategies import rankers, word_texts
+
+records_strategy = st.lists(
+    st.fixed_dictionaries(
+        {"title": st.lists(word_texts(), max_size=2), "text": word_texts().map(lambda text: [text] if text else [])}
+    ),
+    min_size=1,
+    max_size=12,
+)
+
+
+def prepared_for(records: plain.Records, ranker: Ranker, query: str) -> PreparedQuery:
+    indexes = [build_index([r.get(reading.field, []) for r in records], reading.chain) for reading in ranker.readings]
+    return prepare(query, ranker.readings, indexes)
+
+
+def by_id(count: int) -> np.ndarray:
+    return np.arange(count, dtype=np.int32)
+
+
+@given(records=records_strategy, ranker=rankers(), query=word_texts(), top=st.integers(1, 15), data=st.data())
+def test_the_fast_path_ranks_as_the_plain_path(
+    records: plain.Records, ranker: Ranker, query: str, top: int, data: st.DataObject
+):
+    order = data.draw(st.permutations(range(len(records))))
+    prepared = prepared_for(records, ranker, query)
+    found = search(prepared, top, np.array(order, np.int32), Workspace(len(records)))
+    expected = plain.ranked(records, ranker, query, list(order))
+    assert found.matched == len(expected)
+    scores = dict(expected)
+    assert [scores[record] for record in found.record_ids.tolist()] == pytest.approx(found.scores.tolist(), rel=1e-9)
+    assert found.scores.tolist() == pytest.approx([score for _, score in expected[:top]], rel=1e-9)
+    ties = len({f"{score:.8g}" for _, score in expected}) < len(expected)
+    if not ties:
+        assert found.record_ids.tolist() == [record for record, _ in expected[:top]]
+
+
+@given(records=records_strategy, ranker=rankers(), query=word_texts())
+def test_score_columns_give_the_same_list_to_the_last_digit(records: plain.Records, ranker: Ranker, query: str):
+    prepared = prepared_for(records, ranker, query)
+    found = search(prepared, len(records), by_id(len(records)), Workspace(len(records)))
+    record_ids = candidates(prepared)
+    scores = weighted_sum(score_columns(prepared, record_ids), prepared.weights)
+    best_first = np.lexsort((record_ids, -scores))
+    assert record_ids[best_first].tolist() == found.record_ids.tolist()
+    assert scores[best_first].tolist() == found.scores.tolist()
+
+
+@given(records=records_strategy, ranker=rankers(), query=word_texts())
+def test_the_parts_of_a_why_add_up_to_the_score_to_the_last_digit(records: plain.Records, ranker: Ranker, query: str):
+    prepared = prepared_for(records, ranker, query)
+    found = search(prepared, len(records), by_id(len(records)), Workspace(len(records)))
+    for record, score in zip(found.record_ids.tolist(), found.scores.tolist(), strict=True):
+        answer = why(prepared, record)
+        assert answer.score == score
+        assert sum(part.weight * sum(t.score for t in part.terms) for part in answer.readings) == pytest.approx(score)
+        words = {term.text for reading in prepared.readings for term in reading.terms}
+        assert {t.term for p in answer.readings for t in p.terms} | {
+            m for p in answer.readings for m in p.missing
+        } == words
+
+
+@given(records=records_strategy, ranker=rankers(), queries=st.lists(word_texts(), min_size=2, max_size=4))
+def test_a_workspace_used_again_changes_nothing(records: plain.Records, ranker: Ranker, queries: list[str]):
+    used = Workspace(len(records))
+    for query in queries:
+        prepared = prepared_for(records, ranker, query)
+        again = search(prepared, 5, by_id(len(records)), used)
+        fresh = search(prepared, 5, by_id(len(records)), Workspace(len(records)))
+        assert again.record_ids.tolist() == fresh.record_ids.tolist()
+        assert again.scores.tolist() == fresh.scores.tolist()
+    assert not used.total.any()
+    assert not used.column.any()
+
+
+@given(records=records_strategy, ranker=rankers(), query=word_texts())
+def test_marks_are_on_letters_that_match(records: plain.Records, ranker: Ranker, query: str):
+    prepared = prepared_for(records, ranker, query)
+    for record in candidates(prepared).tolist():
+        found = marks(prepared, record)
+        assert found
+        for field, stretches in found.items():
+            laid_out = " ".join(records[record][field])
+            assert all(0 <= start < end <= len(laid_out) for start, end in stretches)
+            assert all(a[1] < b[0] for a, b in itertools.pairwise(stretches))
+
+
+def test_bm25_by_hand():
+    chain = chain_of("words > lower")
+    records: plain.Records = [{"text": ["fog fog bell"]}, {"text": ["fog"]}, {"text": ["rope"]}]
+    ranker = Ranker((Reading("text", chain, chain, weight=2.0, k1=1.2, b=0.75),))
+    found = search(prepared_for(records, ranker, "fog"), 10, by_id(3), Workspace(3))
+    idf = log(1 + (3 - 2 + 0.5) / (2 + 0.5))
+    average = 5 / 3
+    first = 2 * idf * 2 * 2.2 / (2 + 1.2 * (0.25 + 0.75 * 3 / average))
+    second = 2 * idf * 1 * 2.2 / (1 + 1.2 * (0.25 + 0.75 * 1 / average))
+    assert dict(zip(found.record_ids.tolist(), found.scores.tolist(), strict=True)) == pytest.approx(
+        {0: first, 1: second}
+    )
+    assert found.matched == 2
+
+
+def test_a_word_said_twice_counts_twice():
+    chain = chain_of("words")
+    records: plain.Records = [{"text": ["fog"]}, {"text": ["bell"]}]
+    ranker = Ranker((Reading("text", chain, chain),))
+    once, twice = (
+        search(prepared_for(records, ranker, query), 1, by_id(2), Workspace(2)).scores[0]
+        for query in ("fog", "fog fog")
+    )
+    assert twice == 2 * once
+
+
+def test_a_reading_of_weight_0_takes_no_part():
+    chain = chain_of("words")
+    records: plain.Records = [{"title": ["fog"], "text": ["bell"]}]
+    ranker = Ranker((Reading("title", chain, chain, weight=0.0), Reading("text", chain, chain)))
+    prepared = prepared_for(records, ranker, "fog")
+    assert search(prepared, 10, by_id(1), Workspace(1)).matched == 0
+    assert [reading.reading.field for reading in prepared.readings] == ["text"]
+
+
+def test_equal_scores_go_by_fields_then_by_key():
+    asked = [5.0, None, 9.0, 5.0]
+    assert np.argsort(order_of_equals([(asked, True)], 4)).tolist() == [2, 0, 3, 1]
+    assert np.argsort(order_of_equals([(asked, False)], 4)).tolist() == [0, 3, 2, 1]
+    assert np.argsort(order_of_equals([(["b", "a", 3.0, None], False), (asked, True)], 4)).tolist() == [2, 1, 0, 3]
+    assert order_of_equals([], 3).tolist() == [0, 1, 2]
+
+
+def test_a_query_without_words_finds_nothing():
+    chain = chain_of("words > stopwords(en)")
+    records: plain.Records = [{"text": ["fog"]}]
+    ranker = Ranker((Reading("text", chain, chain),))
+    for query in ("", "  ", "the of", "—"):
+        found = search(prepared_for(records, ranker, query), 10, by_id(1), Workspace(1))
+        assert (found.matched, found.record_ids.tolist()) == (0, [])

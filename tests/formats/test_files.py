@@ -1,0 +1,179 @@
+"""Files: good ones are read whole, bad rows are told one by one, nothing breaks on hostile ones."""
+
+import os
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from pale_harbor.core.index import build_index
+from pale_harbor.core.text import chain_of
+from pale_harbor.errors import BadInput
+from pale_harbor.formats.index_files import read_index, write_index
+from pale_harbor.formats.judged_files import read_judgments, read_queries
+from pale_harbor.formats.record_files import RecordRow, Reject, read_records
+from pale_harbor.formats.storable import unstorable, well_formed
+from pale_harbor.formats.trec import read_grades, read_run, write_run
+
+
+def written(folder: Path, content: str | bytes, name: str = "file") -> Path:
+    path = folder / name
+    path.write_bytes(content.encode("utf-8", "surrogatepass") if isinstance(content, str) else content)
+    return path
+
+
+def rows_of(path: Path) -> tuple[list[tuple[str, dict[str, object]]], list[tuple[int, str]]]:
+    rows = list(read_records(path, "id"))
+    good = [(row.key, row.values) for row in rows if isinstance(row, RecordRow)]
+    return good, [(row.line, row.reason) for row in rows if isinstance(row, Reject)]
+
+
+def test_json_lines_a_json_array_and_csv_hold_the_same_records(tmp_path: Path):
+    expected = [("1", {"id": "1", "title": "Fog, bell"}), ("2", {"id": "2", "title": 'a "b"'})]
+    for content in (
+        '{"id": "1", "title": "Fog, bell"}\n\n{"id": "2", "title": "a \\"b\\""}\n',
+        '\ufeff[{"id": "1", "title": "Fog, bell"}, {"id": "2", "title": "a \\"b\\""}]',
+        'id,title\r\n1,"Fog, bell"\r\n2,"a ""b"""\r\n',
+    ):
+        assert rows_of(written(tmp_path, content)) == (expected, [])
+
+
+@pytest.mark.parametrize(
+    ("line", "reason"),
+    [
+        ('{"id": "x"', "this is not JSON: unexpected end of data (character 11)."),
+        ("[1, 2]", "a JSON object must stand here."),
+        ('{"title": "x"}', 'the key field "id" is missing or empty.'),
+        ('{"id": ""}', 'the key field "id" is missing or empty.'),
+        ('{"id": 1.5}', 'the key field "id" must be a text or a whole number.'),
+        ('{"id": true}', 'the key field "id" must be a text or a whole number.'),
+        ('{"id": "a\\u0000b"}', 'the field "id" holds a NUL character (U+0000) at character 2.'),
+        ('{"id": "a", "t": {"deep": 1}}', 'the field "t" holds a nested value'),
+        ('{"id": "a", "t": [["x"]]}', 'the field "t" holds a nested value'),
+        ('{"id": "a", " ": 1}', "a field has no name."),
+        ('{"id": "a", "t": "\\ud800"}', "this is not JSON"),
+        ('{"id": "' + "k" * 501 + '"}', "the key is longer than 500 characters."),
+    ],
+)
+def test_a_row_that_cannot_be_read_is_told_with_line_and_reason(tmp_path: Path, line: str, reason: str):
+    good, bad = rows_of(written(tmp_path, f'{{"id": "before"}}\n{line}\n{{"id": "after"}}\n'))
+    assert [key for key, _ in good] == ["before", "after"]
+    ((number, told),) = bad
+    assert number == 2
+    assert told.startswith(reason)
+
+
+def test_bad_rows_of_csv_are_told_and_the_rest_is_read(tmp_path: Path):
+    good, bad = rows_of(written(tmp_path, b"id,title\n1,one\n2,two,too many\n3,\xff\xfe\n4,four\n"))
+    assert [key for key, _ in good] == ["1", "4"]
+    assert [line for line, _ in bad] == [3, 4]
+    assert bad[0][1] == "3 cells, but the header has 2."
+
+
+@pytest.mark.parametrize("content", [b"", b"\n\n", b"[]"])
+def test_an_empty_file_holds_no_records(tmp_path: Path, content: bytes):
+    assert rows_of(written(tmp_path, content)) == ([], [])
+
+
+@pytest.mark.parametrize("content", [b"[1, 2", b"name,title\n1,2\n", b"\x89PNG\r\n\x1a\n\x00\x00", os.urandom(3_000)])
+def test_a_file_of_no_known_kind_is_refused_in_words(tmp_path: Path, content: bytes):
+    with pytest.raises(BadInput):
+        list(read_records(written(tmp_path, content), "id"))
+
+
+def test_deep_nesting_is_refused_and_does_not_break_the_reader(tmp_path: Path):
+    _, bad = rows_of(written(tmp_path, '{"id": "a", "t": ' + "[" * 100_000 + "]" * 100_000 + "}\n"))
+    assert len(bad) == 1
+
+
+@given(text=st.text(st.characters(exclude_categories=()), max_size=20))
+def test_well_formed_text_keeps_its_length_and_can_be_written(text: str):
+    mended = well_formed(text)
+    assert len(mended) == len(text)
+    mended.encode("utf-8")
+    assert (unstorable(mended) is None) == ("\x00" not in text)
+
+
+def test_grades_and_runs_in_columns(tmp_path: Path):
+    grades = written(tmp_path, "q1 0 a 3\r\nq1\t0\tb\t0\n\nq2 0 a 1\n")
+    assert read_grades(grades) == {"q1": {"a": 3, "b": 0}, "q2": {"a": 1}}
+    run = tmp_path / "run"
+    write_run(run, [("q1", [("a", 2.5), ("b", 0.1)])], "first:1")
+    assert run.read_text() == "q1 Q0 a 1 2.5 first:1\nq1 Q0 b 2 0.1 first:1\n"
+    assert read_run(run) == {"q1": {"a": 2.5, "b": 0.1}}
+
+
+@pytest.mark.parametrize(
+    ("content", "problem"),
+    [
+        ("q1 0 a\n", ("line 1", "3 columns; a grade has 4: query, iter, record, grade.")),
+        ("q1 0 a 1\nq1 0 a x\n", ("line 2", "the grade 'x' is not a whole number.")),
+        ("q1 0 a 1\nq1 0 a 2\n", ("line 2", "a of query q1 was graded 1 before.")),
+    ],
+)
+def test_wrong_columns_are_told_by_line(tmp_path: Path, content: str, problem: tuple[str, str]):
+    with pytest.raises(BadInput) as caught:
+        read_grades(written(tmp_path, content))
+    assert caught.value.problems == [problem]
+
+
+@pytest.mark.parametrize("score", ["nan", "inf", "x"])
+def test_a_score_that_is_no_number_is_refused(tmp_path: Path, score: str):
+    with pytest.raises(BadInput):
+        read_run(written(tmp_path, f"q1 Q0 a 1 {score} t\n"))
+
+
+def test_a_key_with_a_blank_cannot_stand_in_a_run_file(tmp_path: Path):
+    with pytest.raises(BadInput):
+        write_run(tmp_path / "run", [("q1", [("two words", 1.0)])], "t")
+
+
+def test_queries_come_in_three_shapes(tmp_path: Path):
+    plain = read_queries(written(tmp_path, "q1\tfog bell\nq2\tÅsmoe\n"))
+    assert [(query.query_id, query.query) for query in plain] == [("q1", "fog bell"), ("q2", "Åsmoe")]
+    lines = '{"query_id": "q1", "query": "fog bell", "need": "n", "tags": ["a", "b"]}\n'
+    table = 'query_id,query,need,tags\nq1,fog bell,n,"a; b"\n'
+    assert read_queries(written(tmp_path, lines)) == read_queries(written(tmp_path, table))
+    assert read_queries(written(tmp_path, lines))[0].tags == ("a", "b")
+
+
+def test_judgments_come_in_three_shapes(tmp_path: Path):
+    expected = {"q1": {"a": 3, "b": 0}}
+    for content in (
+        "q1 0 a 3\nq1 0 b 0\n",
+        '{"query_id": "q1", "record": "a", "grade": 3}\n{"query_id": "q1", "record": "b", "grade": 0}\n',
+        "query_id,record,grade\nq1,a,3\nq1,b,0\n",
+    ):
+        assert read_judgments(written(tmp_path, content)) == expected
+
+
+@pytest.mark.parametrize("content", ["q1 0 a 4\n", "q1 0 a -1\n", '{"query_id": "q1", "record": "a", "grade": true}\n'])
+def test_a_grade_is_one_of_four(tmp_path: Path, content: str):
+    with pytest.raises(BadInput):
+        read_judgments(written(tmp_path, content))
+
+
+@pytest.mark.parametrize("content", ["no tab here\n", "q1\ta\nq1\tb\n", '{"query_id": "q", "query": "a\\u0000"}\n'])
+def test_wrong_queries_are_refused(tmp_path: Path, content: str):
+    with pytest.raises(BadInput):
+        read_queries(written(tmp_path, content))
+
+
+def test_an_index_comes_back_from_its_files_and_a_damaged_one_does_not(tmp_path: Path):
+    for values in ([["pale harbor"], [], ["fog harbor"]], []):
+        folder = tmp_path / f"index{len(values)}"
+        index = build_index(values, chain_of("words"))
+        write_index(folder, index)
+        again = read_index(folder)
+        assert again is not None
+        assert list(again.vocabulary) == list(index.vocabulary)
+        for name in ("record_ids", "frequencies", "positions", "starts", "ends", "lengths"):
+            assert np.array_equal(getattr(again, name), getattr(index, name))
+        (folder / "positions.npy").write_bytes(b"\x93NUMPY half")
+        assert read_index(folder) is None
+        (folder / "positions.npy").unlink()
+        assert read_index(folder) is None
+        write_index(folder, index)
+        assert read_index(folder) is not None

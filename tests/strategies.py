@@ -1,0 +1,90 @@
+"""What hypothesis makes up for the tests: texts, chains, values of records, queries, rankers."""
+
+from hypothesis import strategies as st
+
+from pale_harbor.core.ranking import FieldOrder, Ranker, Reading
+from pale_harbor.core.text import Chain, chain_of
+
+# Few letters, so that words repeat and stems meet; and every kind of trouble Unicode has.
+_TROUBLE = (
+    "'’.,:-_ \n\t/ÅåéøłßÆœİıΣσςЙйёе\u0301\u030a\u0308\u200d\u2060ﬁ№½²Ⅳ漢字カナひ한글🇳🇴⚓❤️👩‍🚀١٢\u05d0\u05f4\u093f\x00"
+)
+_ALPHABET = st.one_of(
+    st.sampled_from("aabcdeeinorsty  "), st.sampled_from(_TROUBLE), st.characters(exclude_categories=("Cs",))
+)
+
+_WORDS = (
+    *(
+        "harbor",
+        "Harbor",
+        "harbors",
+        "sailing",
+        "sails",
+        "Sailed",
+        "keeper",
+        "keepers",
+        "the",
+        "of",
+        "a",
+        "fog",
+        "Åsmoe",
+    ),
+    *("lights", "light", "log", "bell", "bells", "ship", "ships", "wreck", "SMC-1907", "été", "naïve", "No. 5"),
+)
+
+
+def texts(max_size: int = 80) -> st.SearchStrategy[str]:
+    """Any text: from plain words to the oddest characters."""
+    return st.one_of(
+        st.text(_ALPHABET, max_size=max_size), st.lists(st.sampled_from(_WORDS), max_size=16).map(" ".join)
+    )
+
+
+def word_texts() -> st.SearchStrategy[str]:
+    """Texts of a small vocabulary, as records and queries share it."""
+    return st.lists(st.sampled_from(_WORDS), max_size=14).map(" ".join)
+
+
+@st.composite
+def notations(draw: st.DrawFn) -> str:
+    """Notation of chains that can be built: every stage, in any order that is allowed."""
+    stages = draw(st.sampled_from([[], ["nfkc"]]))
+    stages = [*stages, draw(st.sampled_from(["words", "spaces", "whole"]))]
+    token_stages = st.sampled_from(["lower", "accents", "stopwords(en)", "stem(en)"])
+    return " > ".join([*stages, *draw(st.lists(token_stages, max_size=5))])
+
+
+def chains() -> st.SearchStrategy[Chain]:
+    return notations().map(chain_of)
+
+
+def values() -> st.SearchStrategy[list[list[str]]]:
+    """A field of several records: none, one or two values each."""
+    return st.lists(st.lists(word_texts(), max_size=2), min_size=1, max_size=12)
+
+
+@st.composite
+def rankers(draw: st.DrawFn, fields: tuple[str, ...] = ("title", "text")) -> Ranker:
+    """Rankers over the given fields, weights of 0 and several readings of one field included."""
+    readings = draw(
+        st.lists(
+            st.builds(
+                Reading,
+                field=st.sampled_from(fields),
+                chain=st.sampled_from(_RANKER_CHAINS),
+                query_chain=st.sampled_from(_RANKER_CHAINS),
+                weight=st.one_of(st.sampled_from([0.0, 1.0, 3.0]), st.floats(0.01, 100)),
+                k1=st.floats(0, 3),
+                b=st.floats(0, 1),
+            ),
+            min_size=1,
+            max_size=4,
+        )
+    )
+    return Ranker(tuple(readings), draw(st.sampled_from([(), (FieldOrder("asked", descending=True),)])))
+
+
+_RANKER_CHAINS = [
+    chain_of(notation)
+    for notation in ("words", "words > lower", "words > lower > accents > stopwords(en) > stem(en)", "whole > lower")
+]

@@ -1,0 +1,245 @@
+"""The workbench: searching, measuring and keeping, on real records in a real database."""
+
+from pathlib import Path
+
+import orjson
+import pytest
+
+from pale_harbor.core.measures import measure
+from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
+from pale_harbor.settings import ROOT
+from pale_harbor.work.demo import load_demo
+from pale_harbor.work.judged_sets import load_judged_set
+from pale_harbor.work.loading import load_file
+from pale_harbor.work.measuring import measure_ranker
+from pale_harbor.work.opened import OpenCollection
+from pale_harbor.work.searching import Found, find, why_record
+from pale_harbor.work.workbench import RankerChoice, Workbench
+
+RECORDS: list[dict[str, object]] = [
+    {"id": "a", "title": "Fog bell", "text": "A bell for thick weather.", "asked": 5},
+    {"id": "b", "title": "Fog horn", "text": "Horns and bells.", "asked": 9},
+    {"id": "c", "title": "Lamp", "text": "Oil lamp, no fog.", "asked": None},
+    {"id": "d", "title": ["Old name", "Fog lamp"]},
+    {"id": "e"},
+]
+
+
+def load(bench: Workbench, folder: Path, rows: list[dict[str, object]]) -> None:
+    path = folder / "rows.jsonl"
+    path.write_bytes(b"".join(orjson.dumps(row) + b"\n" for row in rows))
+    with bench.pool.connection() as connection:
+        load_file(connection, path, "coast", "id")
+
+
+def found(bench: Workbench, query: str, choice: RankerChoice | None = None) -> Found:
+    def work(opened: OpenCollection) -> Found:
+        return find(opened, bench.choose(opened.collection, choice or RankerChoice()).ranker, query, 10)
+
+    return bench.with_collection("coast", work)
+
+
+def keys(bench: Workbench, query: str) -> list[str]:
+    return [result.key for result in found(bench, query).results]
+
+
+@pytest.fixture
+def coast(bench: Workbench, tmp_path: Path, simple_ranker: RankerDocument) -> Workbench:
+    load(bench, tmp_path, RECORDS)
+    bench.put_ranker("coast", "first", simple_ranker)
+    return bench
+
+
+def test_a_result_tells_its_parts_and_marks_the_right_letters(coast: Workbench):
+    answer = found(coast, "fog bell")
+    assert answer.results[0].key == "a"
+    for result in answer.results:
+        assert sum(result.reading_scores) == pytest.approx(result.score)
+    title = next(result for result in answer.results if result.key == "d").marks["title"]
+    laid_out = "\n".join(["Old name", "Fog lamp"])
+    assert [laid_out[start:end] for start, end in title] == ["Fog"]
+
+
+def test_a_why_of_any_result_is_its_score(coast: Workbench):
+    def work(opened: OpenCollection) -> None:
+        ranker = coast.choose(opened.collection, RankerChoice()).ranker
+        for result in find(opened, ranker, "fog bell lamp", 10).results:
+            assert why_record(opened, ranker, "fog bell lamp", result.key).score == result.score
+        with pytest.raises(NotFound):
+            why_record(opened, ranker, "fog", "no such key")
+
+    coast.with_collection("coast", work)
+
+
+def test_changed_records_are_found_at_once(coast: Workbench, tmp_path: Path):
+    assert keys(coast, "anchor") == []
+    load(coast, tmp_path, [{"id": "f", "title": "Anchor"}, {"id": "a", "title": "Anchor chain"}])
+    assert keys(coast, "anchor") == ["f", "a"]
+    assert keys(coast, "fog bell")[0] != "a"
+
+
+def test_index_files_that_are_gone_or_damaged_are_built_again(coast: Workbench):
+    before = found(coast, "fog bell lamp")
+    files = sorted(coast.index_folder.rglob("*.npy"))
+    assert len(files) > 10
+    for number, file in enumerate(files):
+        if number % 2:
+            file.unlink()
+        else:
+            file.write_bytes(file.read_bytes()[:40])
+    again = found(Workbench(coast.pool, coast.index_folder), "fog bell lamp")
+    assert again.results == before.results
+
+
+def test_a_change_of_weights_builds_nothing(coast: Workbench, simple_ranker: RankerDocument):
+    found(coast, "fog")
+    files = {file: file.stat().st_mtime_ns for file in coast.index_folder.rglob("*.npy")}
+    heavier = simple_ranker.model_copy(deep=True)
+    heavier.readings[0].weight = 9
+    found(coast, "fog", RankerChoice(document=heavier))
+    assert {file: file.stat().st_mtime_ns for file in coast.index_folder.rglob("*.npy")} == files
+
+
+def test_equal_scores_go_by_the_field_then_by_key(coast: Workbench):
+    reading = {"field": "title", "chain": "words > lower", "k1": 0}
+    by_asked = ranker_document({"readings": [reading], "equals_by": ["-asked"]})
+    by_key = ranker_document({"readings": [reading]})
+    assert [r.key for r in found(coast, "fog", RankerChoice(document=by_asked)).results] == ["b", "a", "d"]
+    assert [r.key for r in found(coast, "fog", RankerChoice(document=by_key)).results] == ["a", "b", "d"]
+
+
+def test_rankers_are_kept_in_versions_that_stay(coast: Workbench, simple_ranker: RankerDocument):
+    assert coast.put_ranker("coast", "first", simple_ranker).version == 1
+    heavier = simple_ranker.model_copy(deep=True)
+    heavier.readings[0].weight = 9
+    assert coast.put_ranker("coast", "first", heavier, "titles count").version == 2
+    first, second = (found(coast, "bell", RankerChoice("first", version)).results[0].score for version in (1, 2))
+    assert second > first
+
+
+def test_a_ranker_keeps_the_version_of_a_saved_chain_it_was_put_with(coast: Workbench):
+    coast.put_chain("coast", "plain", "words > lower")
+    document = ranker_document({"readings": [{"field": "title", "chain": "@plain"}]})
+    saved = coast.put_ranker("coast", "by-chain", document)
+    assert saved.chain_versions == {"plain": 1}
+    coast.put_chain("coast", "plain", "whole")
+    assert found(coast, "fog", RankerChoice("by-chain")).matched == 3
+    assert found(coast, "fog", RankerChoice(document=document)).matched == 0
+    assert coast.put_ranker("coast", "by-chain", document).version == 2
+
+
+@pytest.mark.parametrize(
+    ("document", "message"),
+    [
+        (
+            {"readings": [{"field": "titel", "chain": "words"}]},
+            'readings[0].field: the collection has no field "titel". Did you mean "title"?',
+        ),
+        (
+            {"readings": [{"field": "title", "chain": "words"}], "equals_by": ["-asks"]},
+            'equals_by[0]: the collection has no field "asks". Did you mean "asked"?',
+        ),
+    ],
+)
+def test_a_ranker_on_a_field_that_is_not_there_is_refused(coast: Workbench, document: object, message: str):
+    with pytest.raises(BadInput) as caught:
+        coast.put_ranker("coast", "wrong", ranker_document(document))
+    assert message in str(caught.value)
+
+
+def test_what_is_not_there_is_named_with_what_is(coast: Workbench):
+    for choice, message in (
+        (RankerChoice("frist"), 'There is no ranker "frist". There are: first.'),
+        (RankerChoice("first", 7), 'There is no ranker "first" in version 7. There are: first.'),
+    ):
+        with pytest.raises(NotFound, match=message.replace(".", r"\.")):
+            found(coast, "x", choice)
+    with pytest.raises(NotFound, match=r'There is no collection "cost"\. There are: coast\.'):
+        coast.with_collection("cost", lambda opened: opened)
+
+
+def judged(bench: Workbench, folder: Path, grades: str) -> None:
+    (folder / "queries").write_text("q1\tfog bell\nq2\tlamp\nq3\tnothing like it\n")
+    (folder / "grades").write_text(grades)
+    load_judged_set(bench, "coast", "visitors", folder / "queries", folder / "grades")
+
+
+GRADES = "q1 0 a 3\nq1 0 b 1\nq2 0 c 2\nq3 0 e 1\nq3 0 gone 0\n"
+
+
+def test_a_kept_rankers_run_is_frozen_and_measured_again_to_the_same_digits(coast: Workbench, tmp_path: Path):
+    judged(coast, tmp_path, GRADES)
+    measures = [measure(name) for name in ("ndcg@10", "ap", "judged@10")]
+
+    def run() -> tuple[object, object]:
+        again = measure_ranker(
+            Workbench(coast.pool, tmp_path / "new"), "coast", RankerChoice("first", 1), "visitors", measures
+        )
+        return again.measured, again.made_of
+
+    first = run()
+    with coast.pool.connection() as connection:
+        runs = connection.execute("select count(*) from runs").fetchone()
+        values = connection.execute(
+            "select value from measurements where measure = 'ap' and query_id is null"
+        ).fetchone()
+    assert run() == first
+    with coast.pool.connection() as connection:
+        assert connection.execute("select count(*) from runs").fetchone() == runs == (1,)
+    assert values == (first[0].means["ap"],)  # pyright: ignore[reportAttributeAccessIssue]
+
+
+def test_a_measurement_names_the_revisions_it_was_made_of(coast: Workbench, tmp_path: Path):
+    judged(coast, tmp_path, GRADES)
+    judged(coast, tmp_path, GRADES)
+    one = measure_ranker(coast, "coast", RankerChoice(), "visitors", [measure("rr")]).made_of
+    judged(coast, tmp_path, GRADES.replace("q1 0 b 1", "q1 0 b 2"))
+    load(coast, tmp_path, [{"id": "new"}])
+    two = measure_ranker(coast, "coast", RankerChoice(), "visitors", [measure("rr")]).made_of
+    assert (one.judged_revision, one.records_revision, one.ranker, one.ranker_version) == (1, 1, "first", 1)
+    assert (two.judged_revision, two.records_revision) == (2, 2)
+    assert one.records_fingerprint != two.records_fingerprint
+
+
+def test_grades_for_queries_that_are_not_there_are_refused_whole(coast: Workbench, tmp_path: Path):
+    judged(coast, tmp_path, GRADES)
+    with pytest.raises(BadInput, match="q9"):
+        judged(coast, tmp_path, "q1 0 a 0\nq9 0 a 1\n")
+    values = measure_ranker(coast, "coast", RankerChoice(), "visitors", [measure("rr")]).measured
+    assert values.per_query["q1"]["rr"] == 1
+
+
+def test_the_demo_is_whole_and_loads_once(bench: Workbench):
+    assert load_demo(bench)
+    assert not load_demo(bench)
+    values = measure_ranker(bench, "saltmere", RankerChoice(), "visitors", [measure("ndcg@10")]).measured
+    assert len(values.per_query) == 40
+    assert 0.3 < values.means["ndcg@10"] < 0.95
+
+
+def test_the_demo_keeps_its_promises():
+    records = [orjson.loads(line) for line in (ROOT / "demo/records.jsonl").read_bytes().splitlines()]
+    assert len(records) >= 320
+    assert len({record["title"] for record in records}) == len(records)
+    wanted = {
+        "title",
+        "description",
+        "kind",
+        "materials",
+        "place",
+        "year",
+        "inventory_code",
+        "visitor_requests",
+        "language",
+    }
+    for record in records:
+        assert wanted <= set(record), record["id"]
+        assert 40 <= len(record["description"].split()) <= 150, record["id"]
+    graded: dict[str, set[str]] = {}
+    for line in (ROOT / "demo/grades.txt").read_text().splitlines():
+        query_id, _, key, _ = line.split()
+        graded.setdefault(query_id, set()).add(key)
+    assert len(graded) == 40
+    assert all(len(keys_of) >= 8 for keys_of in graded.values())
+    assert set().union(*graded.values()) <= {record["id"] for record in records}
