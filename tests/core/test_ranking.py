@@ -23,6 +23,7 @@ from pale_harbor.core.ranking import (
     weighted_sum,
     why,
 )
+from pale_harbor.core.ranking.search import MOST_MERGED
 from pale_harbor.core.text import chain_of
 from tests.core import plain
 from tests.strategies import rankers, word_texts
@@ -45,13 +46,16 @@ def by_id(count: int) -> np.ndarray:
     return np.arange(count, dtype=np.int32)
 
 
-@given(records=records_strategy, ranker=rankers(), query=word_texts(), top=st.integers(1, 15), data=st.data())
+ways = st.sampled_from([0, 2, MOST_MERGED])
+
+
+@given(records=records_strategy, ranker=rankers(), query=word_texts(), top=st.integers(1, 15), way=ways, data=st.data())
 def test_the_fast_path_ranks_as_the_plain_path(
-    records: plain.Records, ranker: Ranker, query: str, top: int, data: st.DataObject
+    records: plain.Records, ranker: Ranker, query: str, top: int, way: int, data: st.DataObject
 ):
     order = data.draw(st.permutations(range(len(records))))
     prepared = prepared_for(records, ranker, query)
-    found = search(prepared, top, np.array(order, np.int32), Workspace(len(records)))
+    found = search(prepared, top, np.array(order, np.int32), Workspace(len(records)), most_merged=way)
     expected = plain.ranked(records, ranker, query, list(order))
     assert found.matched == len(expected)
     scores = dict(expected)
@@ -60,6 +64,15 @@ def test_the_fast_path_ranks_as_the_plain_path(
     ties = len({f"{score:.8g}" for _, score in expected}) < len(expected)
     if not ties:
         assert found.record_ids.tolist() == [record for record, _ in expected[:top]]
+
+
+@given(records=records_strategy, ranker=rankers(), query=word_texts())
+def test_merging_and_accumulating_give_the_same_digits(records: plain.Records, ranker: Ranker, query: str):
+    prepared = prepared_for(records, ranker, query)
+    lists = [search(prepared, 20, by_id(len(records)), Workspace(len(records)), most_merged=way) for way in (0, 1_000)]
+    assert lists[0].record_ids.tolist() == lists[1].record_ids.tolist()
+    assert lists[0].scores.tolist() == lists[1].scores.tolist()
+    assert lists[0].matched == lists[1].matched
 
 
 @given(records=records_strategy, ranker=rankers(), query=word_texts())
@@ -92,7 +105,7 @@ def test_a_workspace_used_again_changes_nothing(records: plain.Records, ranker: 
     used = Workspace(len(records))
     for query in queries:
         prepared = prepared_for(records, ranker, query)
-        again = search(prepared, 5, by_id(len(records)), used)
+        again = search(prepared, 5, by_id(len(records)), used, most_merged=0)
         fresh = search(prepared, 5, by_id(len(records)), Workspace(len(records)))
         assert again.record_ids.tolist() == fresh.record_ids.tolist()
         assert again.scores.tolist() == fresh.scores.tolist()

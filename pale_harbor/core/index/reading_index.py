@@ -18,10 +18,12 @@ IntArray = NDArray[np.integer[Any]]
 class Postings:
     """Where one term stands: a view into the index.
 
+    first: where its postings begin in the index's `record_ids` and `frequencies`;
     record_ids, frequencies: int32 (records that hold it,); occurrence_firsts: int64 (records + 1,),
     bounds of each record's stretch of the index's `positions`, `starts` and `ends`.
     """
 
+    first: int
     record_ids: IntArray
     frequencies: IntArray
     occurrence_firsts: IntArray
@@ -75,6 +77,7 @@ class ReadingIndex:
             return None
         first, last = int(self.posting_firsts[number]), int(self.posting_firsts[number + 1])
         return Postings(
+            first,
             self.record_ids[first:last],
             self.frequencies[first:last],
             self.occurrence_firsts[first : last + 1],

@@ -3,11 +3,15 @@
 Terms are kept as UTF-8, whose byte order is the order of code points.
 """
 
+# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
+# (numba finds the types of kernels itself)
+
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 
@@ -33,15 +37,8 @@ class Vocabulary:
 
     def find(self, term: str) -> int | None:
         """The number of a term, None where it is not here."""
-        wanted = term.encode("utf-8", "surrogatepass")
-        low, high = 0, len(self)
-        while low < high:
-            middle = (low + high) // 2
-            if self._bytes(middle) < wanted:
-                low = middle + 1
-            else:
-                high = middle
-        return low if low < len(self) and self._bytes(low) == wanted else None
+        number = int(_find(self.letters, self.firsts, np.frombuffer(term.encode("utf-8", "surrogatepass"), np.uint8)))
+        return number if number >= 0 else None
 
     def _bytes(self, number: int) -> bytes:
         return self.letters[self.firsts[number] : self.firsts[number + 1]].tobytes()
@@ -52,3 +49,27 @@ def vocabulary_of(sorted_terms: Sequence[str]) -> Vocabulary:
     encoded = [term.encode("utf-8", "surrogatepass") for term in sorted_terms]
     firsts = np.cumsum([0, *map(len, encoded)], dtype=np.int64)
     return Vocabulary(np.frombuffer(b"".join(encoded), np.uint8), firsts)
+
+
+@njit(cache=True, nogil=True)
+def _find(letters, firsts, wanted):
+    """The number of the term with these bytes, -1 where there is none: a binary search."""
+    low, high = 0, firsts.size - 1
+    while low < high:
+        middle = (low + high) >> 1
+        start, stop = firsts[middle], firsts[middle + 1]
+        shared = min(stop - start, wanted.size)
+        i = 0
+        while i < shared and letters[start + i] == wanted[i]:
+            i += 1
+        if i < shared:
+            comes_before = letters[start + i] < wanted[i]
+        elif stop - start == wanted.size:
+            return middle
+        else:
+            comes_before = stop - start < wanted.size
+        if comes_before:
+            low = middle + 1
+        else:
+            high = middle
+    return -1

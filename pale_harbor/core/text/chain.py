@@ -162,15 +162,13 @@ class Chain:
         positions: IntArray,
     ) -> TokenTable:
         """Every token replaced by the outcome of its surface, found once per distinct surface."""
-        term_numbers: dict[str, int] = {}
-        outcome_terms: list[int] = []
-        outcome_spans: list[int] = []
-        outcome_firsts = np.zeros(len(surfaces) + 1, np.int64)
-        for number, surface in enumerate(surfaces):
-            for token in self._outcome(surface):
-                outcome_terms.append(term_numbers.setdefault(token.text, len(term_numbers)))
-                outcome_spans.append(token.span)
-            outcome_firsts[number + 1] = len(outcome_terms)
+        outcomes = [self._outcome(surface) for surface in surfaces]
+        made = [token for outcome in outcomes for token in outcome]
+        texts = [token.text for token in made]
+        term_numbers = {text: number for number, text in enumerate(dict.fromkeys(texts))}
+        outcome_terms = np.array([term_numbers[text] for text in texts], np.int32)
+        outcome_spans = np.array([token.span for token in made], np.int32)
+        outcome_firsts = np.cumsum([0, *map(len, outcomes)], dtype=np.int64)
         makes = np.diff(outcome_firsts)[ids] if ids.size else np.zeros(0, np.int64)
         source = np.repeat(np.arange(ids.size), makes)
         # For the j-th token made of one source: the j-th place in its surface's outcome.
@@ -179,11 +177,11 @@ class Chain:
         return TokenTable(
             list(term_numbers),
             text_ids[source],
-            np.array(outcome_terms, np.int32)[place],
+            outcome_terms[place],
             starts[source],
             ends[source],
             positions[source],
-            np.array(outcome_spans, np.int32)[place],
+            outcome_spans[place],
         )
 
 

@@ -14,4 +14,5 @@ class Lower:
     example: ClassVar[str] = "HARBOR and ΟΔΌΣ become harbor and οδός, with the sigma of a word's end"
 
     def __call__(self, token: Token) -> Iterator[Token]:
-        yield replace(token, text=token.text.lower())
+        lowered = token.text.lower()
+        yield token if lowered == token.text else replace(token, text=lowered)
