@@ -3,7 +3,7 @@ import { scoreText } from '../thinking/figures'
 
 // Keyword readings share one hue, from dark to light; a rule between them keeps them apart.
 export const readingShade = (reading: number) =>
-  `color-mix(in oklab, var(--color-secondary) ${Math.max(28, 100 - 24 * reading)}%, var(--color-base-100))`
+  `color-mix(in oklab, var(--color-secondary) ${Math.max(36, 100 - 21 * reading)}%, var(--color-base-100))`
 
 export function SourceBar(props: { parts: { reading: number; name: string; score: number }[]; longest: number }) {
   const shown = props.parts.filter((part) => part.score > 0)

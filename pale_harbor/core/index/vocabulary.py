@@ -48,6 +48,8 @@ def vocabulary_of(sorted_terms: Sequence[str]) -> Vocabulary:
     """A vocabulary of distinct terms that are already in code point order."""
     encoded = [term.encode("utf-8", "surrogatepass") for term in sorted_terms]
     firsts = np.cumsum([0, *map(len, encoded)], dtype=np.int64)
+    # Arrays mapped from files cannot be written to either: kernels are compiled once for both.
+    firsts.setflags(write=False)
     return Vocabulary(np.frombuffer(b"".join(encoded), np.uint8), firsts)
 
 
