@@ -1,6 +1,6 @@
 """Takes the pictures of docs/screenshots from the running demo.
 
-    ./paleharbor up && PYTHONPATH=. .venv/bin/python tools/take_screenshots.py
+./paleharbor up && PYTHONPATH=. .venv/bin/python tools/take_screenshots.py
 """
 
 import os

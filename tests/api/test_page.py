@@ -1,0 +1,41 @@
+"""The page as it is served: one file for every place, its parts by content, nothing else of the disk."""
+
+from collections.abc import Generator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from pale_harbor.api.app import make_app
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Generator[TestClient]:
+    page = tmp_path / "dist"
+    (page / "assets").mkdir(parents=True)
+    (page / "index.html").write_text("<!doctype html>the page")
+    (page / "favicon.svg").write_text("<svg/>")
+    (page / "assets" / "index-abc.js").write_text("1")
+    (tmp_path / "secret").write_text("a secret")
+    with TestClient(make_app(None, page)) as opened:
+        yield opened
+
+
+@pytest.mark.parametrize("path", ["/", "/saltmere/ranking", "/a/b/c", "/secret", "/..%2fsecret", "/favicon.svg%2f.."])
+def test_every_place_is_the_page(client: TestClient, path: str):
+    answer = client.get(path)
+    assert answer.text == "<!doctype html>the page"
+    assert answer.headers["cache-control"] == "no-cache"
+
+
+def test_parts_are_served_and_what_is_not_there_is_not_found(client: TestClient):
+    assert client.get("/assets/index-abc.js").text == "1"
+    assert client.get("/favicon.svg").text == "<svg/>"
+    for path in ("/assets/none.js", "/assets/..%2f..%2fsecret", "/api/none"):
+        answer = client.get(path)
+        assert answer.status_code == 404
+        assert "secret" not in answer.text
+
+
+def test_without_a_workbench_the_server_says_it_is_not_ready(client: TestClient):
+    assert client.get("/api/health").json()["ready"] is False

@@ -1,0 +1,95 @@
+"""The cluster: made once, on loopback, found again, never in anybody's way."""
+
+import shutil
+import socket
+from collections.abc import Generator
+from pathlib import Path
+
+import orjson
+import psycopg
+import pytest
+
+from pale_harbor.errors import Unavailable
+from pale_harbor.store.cluster import Cluster, reachable_by_database
+from tests.conftest import make_data_folder
+
+
+@pytest.fixture(scope="module")
+def own() -> Generator[Cluster]:
+    """A cluster of this file's own, in a folder whose name has a blank and an umlaut."""
+    folder = make_data_folder()
+    cluster = Cluster(folder / "a harbör" / "database")
+    cluster.start()
+    yield cluster
+    cluster.stop()
+    shutil.rmtree(folder)
+
+
+def answers(cluster: Cluster) -> bool:
+    try:
+        with psycopg.connect(cluster.address()) as connection:
+            return connection.execute("select 1").fetchone() == (1,)
+    except psycopg.OperationalError:
+        return False
+
+
+def test_starting_twice_is_starting_once(own: Cluster):
+    before = own.address()
+    own.start()
+    assert own.address() == before
+    assert answers(own)
+
+
+def test_it_listens_on_loopback_only_and_wants_its_password(own: Cluster):
+    with psycopg.connect(own.address()) as connection:
+        listening = connection.execute("show listen_addresses").fetchone()
+        sockets = connection.execute("show unix_socket_directories").fetchone()
+    assert (listening, sockets) == (("127.0.0.1",), ("",))
+    with pytest.raises(psycopg.OperationalError, match="password authentication failed"):
+        psycopg.connect(own.address().replace("password=", "password=x"))
+
+
+def test_its_password_is_for_its_owners_eyes_only(own: Cluster):
+    assert own.access.stat().st_mode & 0o077 == 0
+
+
+def test_keys_are_ordered_by_code_point(own: Cluster):
+    with psycopg.connect(own.address()) as connection:
+        rows = connection.execute("select k from unnest(array['b', 'Z', 'é', 'a']) as k order by k").fetchall()
+    assert [key for (key,) in rows] == ["Z", "a", "b", "é"]
+
+
+def test_a_port_that_somebody_took_is_left_to_them(own: Cluster):
+    own.stop()
+    assert not own.running()
+    taken = orjson.loads(own.access.read_bytes())["port"]
+    with socket.socket() as somebody:
+        somebody.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        somebody.bind(("127.0.0.1", taken))
+        somebody.listen()
+        own.start()
+        assert orjson.loads(own.access.read_bytes())["port"] != taken
+        assert answers(own)
+
+
+def test_what_a_cut_off_start_left_is_replaced(own: Cluster):
+    half = Cluster(own.folder.parent / "half")
+    half.files.mkdir(parents=True)
+    (half.files / "PG_VERSION").write_text("15\n")
+    half.start()
+    try:
+        assert answers(half)
+    finally:
+        half.stop()
+
+
+def test_a_cluster_that_was_never_made_says_what_to_do(tmp_path: Path):
+    with pytest.raises(Unavailable, match=r"Start with \./paleharbor up"):
+        Cluster(tmp_path).address()
+    assert not Cluster(tmp_path).running()
+
+
+def test_a_folder_that_is_not_there_yet_is_judged_by_its_parents():
+    folder = make_data_folder()
+    assert reachable_by_database(folder / "not" / "there" / "yet")
+    folder.rmdir()
