@@ -14,6 +14,7 @@ from pale_harbor.settings import ROOT
 def main(
     json_file: Annotated[Path | None, typer.Option("--json", help="Write the figures as JSON to this file.")] = None,
     records: Annotated[str, typer.Option(help="Sizes of the synthetic collections.")] = "100000,1000000",
+    page: Annotated[bool, typer.Option("--page", help="Measure the running page in Chromium too.")] = False,
 ) -> None:
     """Measures reading, building and searching, each beside something known."""
     figures: dict[str, Any] = {"program": __version__, "text": text_figures(ROOT / "demo/records.jsonl")}
@@ -22,6 +23,11 @@ def main(
     for size in (int(part) for part in records.split(",")):
         figures["queries"].append(query_figures(size))
         _print(f"Three words, top 10, {size:,} records", figures["queries"][-1:])
+    if page:
+        from benchmarks.page import page_figures
+
+        figures["page"] = page_figures()
+        _print("From a turn of a weight to a repainted list, demo", [figures["page"]])
     if json_file is not None:
         json_file.write_bytes(orjson.dumps(figures, option=orjson.OPT_INDENT_2))
 

@@ -9,6 +9,7 @@ import typer
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.judged_files import LONGEST_QUERY
 from pale_harbor.formats.storable import well_formed
 
 RankerName = Annotated[str | None, typer.Option("--ranker", help="A kept ranker: NAME or NAME:VERSION.")]
@@ -54,6 +55,8 @@ def search(
     from pale_harbor.work.searching import find, why_record
     from pale_harbor.work.warm_up import compile_kernels
 
+    if len(query) > LONGEST_QUERY:
+        raise BadInput(f"A query has {LONGEST_QUERY:,} characters at most; this one has {len(query):,}.")
     compile_kernels()
     text = well_formed(query)
     with workbench() as bench:

@@ -11,6 +11,7 @@ from typing import Final
 from pale_harbor.errors import BadInput
 
 _MOST_PROBLEMS: Final = 20
+LARGEST_GRADE: Final = 100
 
 
 def read_grades(path: Path) -> dict[str, dict[str, int]]:
@@ -27,6 +28,9 @@ def read_grades(path: Path) -> dict[str, dict[str, int]]:
             grade = int(written)
         except ValueError:
             problems.append((where, f"the grade {written!r} is not a whole number."))
+            continue
+        if abs(grade) > LARGEST_GRADE:
+            problems.append((where, f"the grade {written} is out of all proportion."))
             continue
         of_query = grades.setdefault(query, {})
         if of_query.get(record, grade) != grade:

@@ -77,6 +77,11 @@ def test_a_judged_query_without_a_list_counts_and_an_unjudged_list_does_not():
     assert got.means == {"rr": 0.5, "judged@10": 0.5}
 
 
+def test_a_grade_below_0_counts_as_0_and_is_judged_all_the_same():
+    judged = judged_list(["a", "b"], {"a": -2, "b": 1})
+    assert [measure(name).of(judged) for name in ("rr", "judged@2", "bpref")] == [0.5, 1, 0]
+
+
 def test_equal_scores_stand_in_the_order_of_keys():
     assert in_list_order({"b": 1.0, "é": 1.0, "a": 1.0, "Z": 1.0, "c": 2.0}) == ["c", "Z", "a", "b", "é"]
 

@@ -4,6 +4,8 @@ import pytest
 
 from pale_harbor.core.text import chain_of, moorings
 
+FORM = "the form of its characters, which nfkc makes one"
+
 
 def met(record: str, query: str, notation: str = "words") -> list[tuple[tuple[int, ...], str | None]]:
     chain = chain_of(notation)
@@ -18,6 +20,12 @@ def test_a_query_term_meets_every_record_term_like_it():
     ("record", "query", "reason"),
     [
         ("Bell", "bell", "“Bell” in the record differs only in capitals."),
+        (
+            "e\u0301te\u0301",
+            "été",
+            f"“e\u0301te\u0301” in the record differs only in {FORM}.",
+        ),
+        ("Åsmoe", "asmoe", "“Åsmoe” in the record differs only in accents or capitals."),
         ("B112", "B.112", "“B112” in the record differs only in punctuation."),
         (
             "lighthouse",

@@ -110,6 +110,7 @@ def test_grades_and_runs_in_columns(tmp_path: Path):
     [
         ("q1 0 a\n", ("line 1", "3 columns; a grade has 4: query, iter, record, grade.")),
         ("q1 0 a 1\nq1 0 a x\n", ("line 2", "the grade 'x' is not a whole number.")),
+        ("q1 0 a 999\n", ("line 1", "the grade 999 is out of all proportion.")),
         ("q1 0 a 1\nq1 0 a 2\n", ("line 2", "a of query q1 was graded 1 before.")),
     ],
 )

@@ -1,6 +1,8 @@
 """The tables keep what they were given, in versions and in order, for several at once."""
 
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+from typing import Any
 
 import psycopg
 import pytest
@@ -23,7 +25,7 @@ from pale_harbor.store.rankers import all_rankers, ranker_named, save_ranker
 from pale_harbor.store.records import keys_around, merge_records, record_count, record_with_key
 from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, save_measurements, save_run
 
-DOCUMENT = {"readings": [{"field": "title", "chain": "words"}]}
+DOCUMENT: dict[str, Any] = {"readings": [{"field": "title", "chain": "words"}]}
 
 
 @pytest.fixture
@@ -116,7 +118,10 @@ def test_two_who_keep_a_ranker_at_once_get_two_versions(pool: Pool, coast: Colle
 
 
 def test_a_rankers_document_keeps_its_keys_in_order_and_its_digits(pool: Pool, coast: Collection):
-    document = {"equals_by": ["b", "a"], "readings": [{"weight": 0.1, "field": "t", "chain": "words", "k1": 1.0}]}
+    document: dict[str, Any] = {
+        "equals_by": ["b", "a"],
+        "readings": [{"weight": 0.1, "field": "t", "chain": "words", "k1": 1.0}],
+    }
     with pool.connection() as connection:
         save_ranker(connection, coast.id, "first", document, {"plain": 2}, "why not")
         kept = ranker_named(connection, coast.id, "first")
@@ -157,14 +162,13 @@ def test_a_run_is_frozen_under_everything_it_depends_on(pool: Pool, coast: Colle
         run_id = save_run(connection, key, lists)
         assert save_run(connection, key, [RunList("q1", ["other"], [1.0], 1)]) == run_id
         assert lists_of(connection, run_id) == lists
-        for name, value in {
-            "records_fingerprint": "other",
-            "judged_revision": 2,
-            "depth": 10,
-            "program_version": "9",
-        }.items():
-            changed = RunKey(**{field: getattr(key, field) for field in RunKey.__slots__} | {name: value})
-            assert find_run(connection, changed) is None, name
+        for changed in (
+            replace(key, records_fingerprint="other"),
+            replace(key, judged_revision=2),
+            replace(key, depth=10),
+            replace(key, program_version="9"),
+        ):
+            assert find_run(connection, changed) is None
 
 
 def test_measurements_are_kept_once(pool: Pool, coast: Collection):

@@ -1,6 +1,7 @@
 """Several at once: loads, searches and changes never see half of one another."""
 
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 
 import orjson
@@ -41,7 +42,7 @@ def test_loads_at_the_same_time_all_go_in(bench: Workbench, tmp_path: Path):
         for part in range(6)
     ]
     with ThreadPoolExecutor(6) as several:
-        list(several.map(lambda path: load(bench, path), paths))
+        list(several.map(partial(load, bench), paths))
     with bench.pool.connection() as connection:
         kept = collection_named(connection, "coast")
         assert record_count(connection, kept.id) == 300
@@ -79,7 +80,7 @@ def test_searches_at_the_same_time_do_not_disturb_one_another(
     queries = [*words, "fog bell", long_query] * 6
     alone = [keys(bench, query) for query in queries]
     with ThreadPoolExecutor(8) as several:
-        assert list(several.map(lambda query: keys(bench, query), queries)) == alone
+        assert list(several.map(partial(keys, bench), queries)) == alone
 
 
 def test_records_that_never_hold_still_are_told_so(bench: Workbench, tmp_path: Path):

@@ -50,12 +50,12 @@ def ndcg(judged: JudgedList, depth: int) -> float:
     Source: K. Järvelin and J. Kekäläinen, "Cumulated gain-based evaluation of IR techniques", 2002;
     the exponential gain: C. Burges et al., "Learning to Rank using Gradient Descent", 2005.
     """
-    return _normalised_gain(np.exp2(judged.gains) - 1, np.exp2(np.maximum(judged.all_grades, 0)) - 1, depth)
+    return _normalised_gain(np.exp2(judged.gains) - 1, np.exp2(judged.all_grades) - 1, depth)
 
 
 def ndcg_linear(judged: JudgedList, depth: int) -> float:
     """DCG / ideal DCG with gain g."""
-    return _normalised_gain(judged.gains.astype(float), np.maximum(judged.all_grades, 0).astype(float), depth)
+    return _normalised_gain(judged.gains.astype(float), judged.all_grades.astype(float), depth)
 
 
 def _normalised_gain(gains: NDArray[np.floating[Any]], all_gains: NDArray[np.floating[Any]], depth: int) -> float:
@@ -68,11 +68,11 @@ def _discounted(gains: NDArray[np.floating[Any]]) -> float:
 
 
 def expected_reciprocal_rank(judged: JudgedList, depth: int) -> float:
-    """Σ_{i≤k} (1/i) · s(i) · Π_{j<i} (1 − s(j)), s = (2^g − 1) / 2^3.
+    """Σ_{i≤k} (1/i) · s(i) · Π_{j<i} (1 − s(j)), s = (2^g − 1) / 2^3; a grade above 3 counts as 3.
 
     Source: O. Chapelle et al., "Expected Reciprocal Rank for Graded Relevance", 2009.
     """
-    satisfied = (2.0 ** judged.gains[:depth] - 1) / 2.0**HIGHEST_GRADE
+    satisfied = (2.0 ** np.minimum(judged.gains[:depth], HIGHEST_GRADE) - 1) / 2.0**HIGHEST_GRADE
     reached = np.cumprod(np.append(1.0, 1 - satisfied[:-1]))[: satisfied.size]
     return float(np.sum(satisfied * reached / np.arange(1, satisfied.size + 1)))
 

@@ -39,10 +39,11 @@ class JudgedList:
 
 
 def judged_list(record_keys: Sequence[str], grades: Mapping[str, int]) -> JudgedList:
-    """The list of one query, its records by key, best first."""
+    """The list of one query, its records by key, best first. A grade below 0 counts as 0."""
+    judged = {key: max(grade, 0) for key, grade in grades.items()}
     return JudgedList(
-        np.array([grades.get(key, UNJUDGED) for key in record_keys], np.int64),
-        np.array(list(grades.values()), np.int64),
+        np.array([judged.get(key, UNJUDGED) for key in record_keys], np.int64),
+        np.array(list(judged.values()), np.int64),
     )
 
 

@@ -3,7 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from difflib import get_close_matches
+from typing import Final
+from unicodedata import normalize
 
+from pale_harbor.core.text.stages.accents import Accents
 from pale_harbor.core.text.tokens import Token
 
 
@@ -43,7 +46,7 @@ def moorings(record_tokens: Sequence[Token], query_tokens: Sequence[Token]) -> l
 def _reason(term: str, record_terms: list[str]) -> str:
     if not record_terms:
         return "The record's text gives no terms at all."
-    for fold, difference in ((str.lower, "capitals"), (_letters_only, "punctuation")):
+    for fold, difference in _FOLDS:
         for other in record_terms:
             if fold(other) == fold(term):
                 return f"“{other}” in the record differs only in {difference}."
@@ -56,5 +59,24 @@ def _reason(term: str, record_terms: list[str]) -> str:
     return "No term of the record comes near it."
 
 
+def _one_form(text: str) -> str:
+    return normalize("NFKC", text)
+
+
+def _bare(text: str) -> str:
+    """Without capitals and accents, in one form."""
+    (token,) = Accents()(Token(_one_form(text).lower(), 0, 0, 0))
+    return token.text
+
+
 def _letters_only(text: str) -> str:
-    return "".join(character for character in text.lower() if character.isalnum())
+    return "".join(character for character in _bare(text) if character.isalnum())
+
+
+# From the smallest difference to the greatest: the first fold that brings two terms together names it.
+_FOLDS: Final = (
+    (str.lower, "capitals"),
+    (_one_form, "the form of its characters, which nfkc makes one"),
+    (_bare, "accents or capitals"),
+    (_letters_only, "punctuation"),
+)

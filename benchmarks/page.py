@@ -1,0 +1,46 @@
+"""How long the page takes from a key press to changed results, on the demo in headless Chromium."""
+
+import os
+from statistics import median
+from typing import Any
+
+from playwright.sync_api import Page, sync_playwright
+
+from pale_harbor.settings import settings
+from pale_harbor.work.serving import running_address
+
+# Runs in the page: presses a key on what has the focus, and waits until the list has other scores.
+_PRESS = """
+(key) => new Promise((resolve) => {
+  const list = document.querySelector('section[aria-label=Results]')
+  const before = list.innerText
+  const started = performance.now()
+  const seen = new MutationObserver(() => {
+    if (list.innerText === before) return
+    seen.disconnect()
+    requestAnimationFrame(() => resolve(performance.now() - started))
+  })
+  seen.observe(list, { subtree: true, childList: true, characterData: true })
+  const slider = document.activeElement
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set
+  set.call(slider, String(Number(slider.value) + Number(key)))
+  slider.dispatchEvent(new Event('input', { bubbles: true }))
+})
+"""
+
+
+def page_figures(presses: int = 40) -> dict[str, Any]:
+    """Median and worst time from a turn of a weight to a repainted list, in milliseconds."""
+    address = running_address(settings())
+    if address is None:
+        return {"page": "not measured: start the application first with ./paleharbor up"}
+    with sync_playwright() as playwright:
+        arguments = ["--no-sandbox"] if os.geteuid() == 0 else []
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        page: Page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{address}/saltmere/ranking?q=lighthouse+keepers&ranker=first:1")
+        page.wait_for_load_state("networkidle")
+        page.get_by_role("slider", name="Weight of title", exact=True).focus()
+        times = [float(page.evaluate(_PRESS, "0.1" if i % 2 else "-0.1")) for i in range(presses)]
+        browser.close()
+    return {"presses": presses, "p50_ms": round(median(times), 1), "worst_ms": round(max(times), 1)}
