@@ -18,6 +18,7 @@ _ARRAYS = (
     "posting_firsts",
     "record_ids",
     "frequencies",
+    "posting_lengths",
     "occurrence_firsts",
     "positions",
     "starts",

@@ -29,7 +29,7 @@ from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records import all_keys, field_values
 
 # Raised when the files' shape changes: files of another shape are never found, and built anew.
-INDEX_SHAPE: Final = 1
+INDEX_SHAPE: Final = 2
 
 
 class RecordsChanged(Exception):

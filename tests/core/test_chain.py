@@ -22,6 +22,11 @@ def test_reading_many_texts_gives_what_running_each_gives(chain: Chain, many: li
 
 
 @given(chain=chains(), text=texts())
+def test_the_terms_of_a_text_are_those_of_its_tokens(chain: Chain, text: str):
+    assert chain.terms(text) == [token.text for token in chain.run(text)]
+
+
+@given(chain=chains(), text=texts())
 def test_a_trace_ends_with_the_tokens_of_a_run(chain: Chain, text: str):
     traces = chain.trace(text)
     assert len(traces) == len(chain.calls)

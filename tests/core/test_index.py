@@ -31,6 +31,7 @@ def test_every_occurrence_of_every_term_is_in_the_index_and_nothing_else(
             record = int(index.record_ids[posting])
             first, last = index.occurrence_firsts[posting], index.occurrence_firsts[posting + 1]
             assert last - first == index.frequencies[posting]
+            assert index.posting_lengths[posting] == index.lengths[record]
             for i in range(first, last):
                 found.append((term, record, int(index.positions[i]), int(index.starts[i]), int(index.ends[i])))
     assert sorted(found) == expected

@@ -170,7 +170,7 @@ def test_an_index_comes_back_from_its_files_and_a_damaged_one_does_not(tmp_path:
         again = read_index(folder)
         assert again is not None
         assert list(again.vocabulary) == list(index.vocabulary)
-        for name in ("record_ids", "frequencies", "positions", "starts", "ends", "lengths"):
+        for name in ("record_ids", "frequencies", "posting_lengths", "positions", "starts", "ends", "lengths"):
             assert np.array_equal(getattr(again, name), getattr(index, name))
         (folder / "positions.npy").write_bytes(b"\x93NUMPY half")
         assert read_index(folder) is None

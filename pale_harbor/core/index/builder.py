@@ -158,6 +158,7 @@ def _postings(terms, records, positions, starts, ends, term_count, record_count)
         posting_firsts,
         record_ids,
         frequencies,
+        lengths[record_ids],
         occurrence_firsts,
         sorted_positions,
         sorted_starts,

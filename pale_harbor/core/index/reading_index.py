@@ -34,6 +34,8 @@ class ReadingIndex:
     """One field of every record, read through one chain.
 
     posting_firsts: int64 (terms + 1,); record_ids, frequencies: int32 (postings,);
+    posting_lengths: int32 (postings,), the length of each posting's record, so that scoring reads
+    postings straight on and need not leap through `lengths`;
     occurrence_firsts: int64 (postings + 1,); positions, starts, ends: int32 (occurrences,), tokens
     and code points of the field's value; lengths: int32 (records,), in tokens, 0 where the field
     is empty. Several values of a field are laid end to end, one code point apart in the offsets
@@ -44,6 +46,7 @@ class ReadingIndex:
     posting_firsts: IntArray
     record_ids: IntArray
     frequencies: IntArray
+    posting_lengths: IntArray
     occurrence_firsts: IntArray
     positions: IntArray
     starts: IntArray

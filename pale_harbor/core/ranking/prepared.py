@@ -68,7 +68,7 @@ def prepare(query: str, readings: Sequence[Reading], indexes: Sequence[ReadingIn
 
 
 def _terms(query: str, reading: Reading, index: ReadingIndex) -> tuple[QueryTerm, ...]:
-    times = Counter(token.text for token in reading.query_chain.run(query))
+    times = Counter(reading.query_chain.terms(query))
     terms: list[QueryTerm] = []
     for text, count in times.items():
         postings = index.postings(text)

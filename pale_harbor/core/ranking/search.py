@@ -5,7 +5,7 @@ order, so that every path to it gives the same digits. Only postings of the quer
 touched, never all records.
 
 Two ways lead there. A few terms are merged: their postings are walked side by side, in order of
-record, and nothing is looked up but lengths. Many terms are accumulated one after the other in an
+record, and nothing else is looked up. Many terms are accumulated one after the other in an
 array over all records, since a merge would look at every term for every record.
 """
 
@@ -96,7 +96,15 @@ def _merged_terms(prepared: PreparedReading) -> Scored:
     factors = np.array([term.factor for term, _ in found], np.float64)
     index = prepared.index
     return _merge_terms(
-        index.record_ids, index.frequencies, index.lengths, firsts, lasts, factors, prepared.reading.k1, base, slope
+        index.record_ids,
+        index.frequencies,
+        index.posting_lengths,
+        firsts,
+        lasts,
+        factors,
+        prepared.reading.k1,
+        base,
+        slope,
     )
 
 
@@ -131,10 +139,10 @@ def _by_accumulating(query: PreparedQuery, workspace: Workspace) -> Scored:
 
 
 @njit(cache=True, nogil=True)
-def _merge_terms(record_ids, frequencies, lengths, firsts, lasts, factors, k1, base, slope):
+def _merge_terms(record_ids, frequencies, posting_lengths, firsts, lasts, factors, k1, base, slope):
     """One reading's scores before its weight: records in order, terms added in the query's order.
 
-    record_ids, frequencies: the whole index's postings; firsts, lasts: int64 (terms,), each term's
+    record_ids, frequencies, posting_lengths: the whole index's postings; firsts, lasts: int64 (terms,), each term's
     stretch of them; factors: float64 (terms,).
     """
     terms = firsts.size
@@ -154,11 +162,11 @@ def _merge_terms(record_ids, frequencies, lengths, firsts, lasts, factors, k1, b
             record = min(record, heads[term])
         if record == _NO_RECORD:
             return ids[:count], scores[:count]
-        norm = base + slope * lengths[record]
         score = 0.0
         for term in range(terms):
             if heads[term] == record:
                 cursor = cursors[term]
+                norm = base + slope * posting_lengths[cursor]
                 score += term_part_in_kernel(factors[term], frequencies[cursor], k1, norm)
                 cursor += 1
                 cursors[term] = cursor

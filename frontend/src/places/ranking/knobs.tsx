@@ -68,6 +68,7 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo 
             <input
               type="range"
               className="weight"
+              data-moved={moved}
               aria-label={name}
               min={0}
               max={reachOf(reading.weight)}
