@@ -6,6 +6,7 @@ import subprocess
 import sys
 import tempfile
 from collections.abc import Callable, Generator
+from contextlib import contextmanager
 from itertools import count
 from pathlib import Path
 
@@ -60,9 +61,12 @@ def bench(pool: Pool, tmp_path: Path) -> Workbench:
     return Workbench(pool, tmp_path / "indexes")
 
 
-@pytest.fixture(scope="session")
-def command() -> Generator[Callable[..., "subprocess.CompletedProcess[str]"]]:
-    """The command line as a user calls it, on a data folder of its own."""
+Command = Callable[..., "subprocess.CompletedProcess[str]"]
+
+
+@contextmanager
+def command_line() -> Generator[Command]:
+    """The command line as a user calls it, on a data folder of its own that is gone at the end."""
     data = make_data_folder()
     environment = os.environ | {"PALEHARBOR_DATA": str(data), "PYTHONPATH": str(ROOT)}
 
@@ -83,6 +87,13 @@ def command() -> Generator[Callable[..., "subprocess.CompletedProcess[str]"]]:
     yield call
     call("down")
     shutil.rmtree(data, ignore_errors=True)
+
+
+@pytest.fixture(scope="module")
+def command() -> Generator[Command]:
+    """A command line for the tests of one file."""
+    with command_line() as call:
+        yield call
 
 
 @pytest.fixture

@@ -64,6 +64,11 @@ def collection_named(connection: Connection[Any], name: str, *, lock: bool = Fal
     return collection
 
 
+def hold_still(connection: Connection[Any], name: str) -> None:
+    """Keeps everybody from changing the collection's records until the transaction ends."""
+    connection.execute("select from collections where name = %s for share", [name])
+
+
 def make_collection(connection: Connection[Any], name: str) -> None:
     """Makes the collection where there is none of that name."""
     check_name(name)

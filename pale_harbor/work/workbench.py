@@ -1,6 +1,7 @@
 """The workbench: everything that can be done with collections, for the API and the command line."""
 
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from threading import Lock
@@ -24,6 +25,7 @@ from pale_harbor.store.collections import (
     all_collections,
     collection_named,
     fields_of,
+    hold_still,
     set_default_ranker,
 )
 from pale_harbor.store.database import Pool
@@ -32,7 +34,7 @@ from pale_harbor.work.opened import OpenCollection, RecordsChanged
 
 T = TypeVar("T")
 
-_TRIES: Final = 5
+_TRIES: Final = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,18 +63,23 @@ class Workbench:
         self.index_folder = index_folder
         self._opened: dict[int, OpenCollection] = {}
         self._opening = Lock()
+        self._holding = Lock()
 
     def with_collection(self, name: str, work: Callable[[OpenCollection], T]) -> T:
         """What `work` gives for the collection in its present state, done again if that changes meanwhile.
 
-        Raises NotFound, and Unavailable where the records change faster than they can be read.
+        Where it keeps changing, the next load has to wait until the work is done. Raises NotFound.
         """
         for _ in range(_TRIES):
+            with suppress(RecordsChanged):
+                return work(self._open(name))
+        # One at a time: whoever holds a connection here needs another one for the work.
+        with self._holding, self.pool.connection() as connection:
+            hold_still(connection, name)
             try:
                 return work(self._open(name))
-            except RecordsChanged:
-                continue
-        raise Unavailable(f'The records of "{name}" keep changing. Try again when the load is done.')
+            except RecordsChanged as error:
+                raise Unavailable(f'The records of "{name}" keep changing. Try again in a while.') from error
 
     def _open(self, name: str) -> OpenCollection:
         with self.pool.connection() as connection:
