@@ -46,7 +46,7 @@ def record(name: str, bench: Bench, key: Annotated[str | None, Query(max_length=
         wanted = key if key is not None else first_key(connection, kept.id)
         if wanted is None:
             raise NotFound(f'The collection "{name}" has no records yet.')
-        found = record_with_key(connection, kept, wanted.replace("\x00", ""))
+        found = record_with_key(connection, kept, wanted)
         before, after = keys_around(connection, kept.id, found.key)
     return RecordModel(
         key=found.key,

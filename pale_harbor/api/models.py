@@ -22,6 +22,7 @@ def _well_formed(value: Any) -> Any:
 QueryText = Annotated[str, BeforeValidator(_well_formed), Field(max_length=LONGEST_QUERY)]
 FreeText = Annotated[str, BeforeValidator(_well_formed), Field(max_length=LONGEST_TEXT)]
 Document = Annotated[RankerDocument, BeforeValidator(ranker_document)]
+Version = Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
 class Health(BaseModel):
@@ -137,17 +138,23 @@ class RankerModel(BaseModel):
 
 
 class RankerRequest(BaseModel):
+    """based_on: the version of the same ranker whose versions of saved chains are kept; else the newest."""
+
     document: Document
     note: Annotated[str, Field(max_length=2_000)] = ""
+    based_on: Version | None = None
 
 
 class RankerChoiceModel(BaseModel):
-    """A draft's document, or a kept ranker's name, or nothing for the default ranker."""
+    """A draft's document, or a kept ranker's name, or nothing for the default ranker.
+
+    A draft with a name reads saved chains in the versions that the named ranker was kept with.
+    """
 
     model_config = ConfigDict(extra="forbid")
 
     name: str | None = None
-    version: Annotated[int, Field(ge=1, le=2**31 - 1)] | None = None
+    version: Version | None = None
     document: Document | None = None
 
 

@@ -49,7 +49,8 @@ def ranker(
 @router.put("/collections/{collection}/rankers/{name}")
 def put_ranker(collection: str, name: str, request: RankerRequest, bench: Bench) -> RankerModel:
     """Keeps a ranker as a new version of its name."""
-    return _ranker_model(bench.put_ranker(collection, name, request.document, request.note))
+    based_on = RankerChoice(name, request.based_on) if request.based_on is not None else None
+    return _ranker_model(bench.put_ranker(collection, name, request.document, request.note, based_on))
 
 
 @router.post("/collections/{collection}/search")

@@ -69,10 +69,14 @@ def _write(folder: Path, arrays: Mapping[str, NDArray[Any]]) -> None:
                 os.fsync(file.fileno())
         # A damaged folder of this name would stand in the way of the rename.
         shutil.rmtree(folder, ignore_errors=True)
-        unfinished.rename(folder)
-    except BaseException:
+        try:
+            unfinished.rename(folder)
+        except OSError:
+            # Another process was quicker: what it wrote is of the same content.
+            if not folder.exists():
+                raise
+    finally:
         shutil.rmtree(unfinished, ignore_errors=True)
-        raise
 
 
 def _read(folder: Path, names: tuple[str, ...]) -> Arrays | None:

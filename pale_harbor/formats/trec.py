@@ -66,17 +66,23 @@ def read_run(path: Path) -> dict[str, dict[str, float]]:
 
 
 def write_run(path: Path, lists: Iterable[tuple[str, Iterable[tuple[str, float]]]], tag: str) -> None:
-    """Writes ranked lists: for each query its (record key, score) pairs, best first.
+    """Writes ranked lists, whole or not at all: for each query its (record key, score) pairs, best first.
 
-    Raises BadInput where a name holds white space, which the columns could not keep apart.
+    Raises BadInput where a name holds white space, which the columns could not keep apart, and
+    where the file cannot be written.
     """
-    with path.open("w", encoding="utf-8", newline="\n") as file:
-        for query, ranked in lists:
-            for rank, (key, score) in enumerate(ranked, start=1):
-                for name in (query, key):
-                    if len(name.split()) != 1:
-                        raise BadInput(f"{name!r} holds white space and cannot stand in a run file's column.")
-                file.write(f"{query} Q0 {key} {rank} {score!r} {tag}\n")
+    lines: list[str] = []
+    for query, ranked in lists:
+        for rank, (key, score) in enumerate(ranked, start=1):
+            for name in (query, key):
+                if len(name.split()) != 1:
+                    raise BadInput(f"{name!r} holds white space and cannot stand in a run file's column.")
+            lines.append(f"{query} Q0 {key} {rank} {score!r} {tag}\n")
+    try:
+        with path.open("w", encoding="utf-8", newline="\n") as file:
+            file.writelines(lines)
+    except OSError as error:
+        raise BadInput(f"{path} cannot be written: {error.strerror}.") from error
 
 
 def _rows(path: Path) -> Iterator[tuple[int, list[str]]]:

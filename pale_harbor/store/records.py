@@ -9,6 +9,7 @@ from psycopg.rows import class_row
 from psycopg.types.json import Json
 
 from pale_harbor.errors import NotFound
+from pale_harbor.formats.storable import unstorable
 from pale_harbor.store.collections import Collection
 
 
@@ -122,7 +123,8 @@ def records_with_keys(connection: Connection[Any], collection_id: int, keys: Seq
 
 
 def record_with_key(connection: Connection[Any], collection: Collection, key: str) -> Record:
-    record = records_with_keys(connection, collection.id, [key]).get(key)
+    storable = unstorable(key) is None
+    record = records_with_keys(connection, collection.id, [key]).get(key) if storable else None
     if record is None:
         raise NotFound(f'The collection "{collection.name}" has no record with the key "{key[:200]}".')
     return record

@@ -39,7 +39,11 @@ _TRIES: Final = 3
 
 @dataclass(frozen=True, slots=True)
 class RankerChoice:
-    """Which ranker to use: a draft's document, a kept one by name, or (all None) the default."""
+    """Which ranker to use: a draft's document, a kept one by name, or (all None) the default.
+
+    A draft with a name is based on that kept ranker: saved chains are read in the versions that it
+    was kept with, so that a turned weight changes nothing but the weight.
+    """
 
     name: str | None = None
     version: int | None = None
@@ -101,8 +105,10 @@ class Workbench:
         """The chosen ranker with its chains. Raises NotFound or BadInput."""
         with self.pool.connection() as connection:
             if choice.document is not None:
-                ranker = self._ranker(connection, collection, choice.document, {})
-                return ChosenRanker(ranker, choice.document, None)
+                versions = _based_on(connection, collection, choice)
+                return ChosenRanker(
+                    self._ranker(connection, collection, choice.document, versions), choice.document, None
+                )
             name = choice.name or collection.default_ranker
             if name is None:
                 raise NotFound(
@@ -113,12 +119,25 @@ class Workbench:
             document = ranker_document(saved.document)
             return ChosenRanker(self._ranker(connection, collection, document, saved.chain_versions), document, saved)
 
-    def put_ranker(self, collection_name: str, name: str, document: RankerDocument, note: str = "") -> SavedRanker:
-        """Keeps a ranker as a new version; the first one of a collection becomes its default."""
+    def put_ranker(
+        self,
+        collection_name: str,
+        name: str,
+        document: RankerDocument,
+        note: str = "",
+        based_on: RankerChoice | None = None,
+    ) -> SavedRanker:
+        """Keeps a ranker as a new version; the first one of a collection becomes its default.
+
+        Saved chains are kept in the versions of the ranker it is based on, where it is based on
+        one, and in their newest versions otherwise.
+        """
         with self.pool.connection() as connection:
             collection = collection_named(connection, collection_name)
+            earlier = _based_on(connection, collection, based_on or RankerChoice())
             versions = {
-                chain: chain_named(connection, collection.id, chain).version for chain in saved_chain_names(document)
+                chain: chain_named(connection, collection.id, chain, earlier.get(chain)).version
+                for chain in saved_chain_names(document)
             }
             self._ranker(connection, collection, document, versions)
             saved = save_ranker(
@@ -156,6 +175,13 @@ class Workbench:
         if known:
             _check_fields(document, known)
         return ranker_of(document, saved_chain)
+
+
+def _based_on(connection: Connection[Any], collection: Collection, choice: RankerChoice) -> dict[str, int]:
+    """The versions of saved chains that a draft takes over."""
+    if choice.name is None:
+        return {}
+    return ranker_named(connection, collection.id, choice.name, choice.version).chain_versions
 
 
 def _check_fields(document: RankerDocument, known: Sequence[str]) -> None:

@@ -159,6 +159,7 @@ def test_what_is_not_there_is_not_found(client: TestClient):
         "/api/collections/saltmere/rankers/a%00b",
         "/api/collections/saltmere/judged/none",
         "/api/collections/saltmere/record?key=none",
+        "/api/collections/saltmere/record?key=sm00%0001",
         "/api/nothing",
     ):
         problem(client.get(address), 404)

@@ -1,6 +1,7 @@
 """Files: good ones are read whole, bad rows are told one by one, nothing breaks on hostile ones."""
 
 import os
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -128,7 +129,13 @@ def test_a_score_that_is_no_number_is_refused(tmp_path: Path, score: str):
 
 def test_a_key_with_a_blank_cannot_stand_in_a_run_file(tmp_path: Path):
     with pytest.raises(BadInput):
-        write_run(tmp_path / "run", [("q1", [("two words", 1.0)])], "t")
+        write_run(tmp_path / "run", [("q1", [("a", 2.0), ("two words", 1.0)])], "t")
+    assert not (tmp_path / "run").exists()
+
+
+def test_a_run_file_that_cannot_be_written_is_told(tmp_path: Path):
+    with pytest.raises(BadInput, match="cannot be written: No such file or directory"):
+        write_run(tmp_path / "nowhere" / "run", [("q1", [("a", 1.0)])], "t")
 
 
 def test_queries_come_in_three_shapes(tmp_path: Path):
@@ -160,6 +167,17 @@ def test_a_grade_is_one_of_four(tmp_path: Path, content: str):
 def test_wrong_queries_are_refused(tmp_path: Path, content: str):
     with pytest.raises(BadInput):
         read_queries(written(tmp_path, content))
+
+
+def test_several_who_write_the_same_index_at_once_leave_one(tmp_path: Path):
+    index = build_index([["pale harbor"], ["fog"]], chain_of("words"))
+    folder = tmp_path / "index"
+    with ThreadPoolExecutor(8) as several:
+        list(several.map(write_index, [folder] * 80, [index] * 80))
+    again = read_index(folder)
+    assert again is not None
+    assert list(again.vocabulary) == ["fog", "harbor", "pale"]
+    assert list(tmp_path.iterdir()) == [folder]
 
 
 def test_an_index_comes_back_from_its_files_and_a_damaged_one_does_not(tmp_path: Path):

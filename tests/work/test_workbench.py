@@ -125,8 +125,13 @@ def test_a_ranker_keeps_the_version_of_a_saved_chain_it_was_put_with(coast: Work
     assert saved.chain_versions == {"plain": 1}
     coast.put_chain("coast", "plain", "whole")
     assert found(coast, "fog", RankerChoice("by-chain")).matched == 3
+    draft = document.model_copy(deep=True)
+    draft.readings[0].weight = 2
+    assert found(coast, "fog", RankerChoice("by-chain", 1, draft)).matched == 3
+    kept = coast.put_ranker("coast", "by-chain", draft, based_on=RankerChoice("by-chain", 1))
+    assert kept.chain_versions == {"plain": 1}
     assert found(coast, "fog", RankerChoice(document=document)).matched == 0
-    assert coast.put_ranker("coast", "by-chain", document).version == 2
+    assert coast.put_ranker("coast", "by-chain", document).chain_versions == {"plain": 2}
 
 
 @pytest.mark.parametrize(

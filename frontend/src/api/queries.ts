@@ -97,8 +97,13 @@ export const meeting = (
     placeholderData: keepPreviousData,
   })
 
-export const putRanker = (collection: string, name: string, document: RankerDocument, note: string) =>
-  send<Ranker>('PUT', at(collection, `/rankers/${encodeURIComponent(name)}`), { document, note })
+// A new version of a kept ranker, its saved chains in the versions that the baseline was kept with.
+export const putRanker = (collection: string, baseline: Ranker, document: RankerDocument, note: string) =>
+  send<Ranker>('PUT', at(collection, `/rankers/${encodeURIComponent(baseline.name)}`), {
+    document,
+    note,
+    based_on: baseline.version,
+  })
 
 export const putChain = (collection: string, name: string, notation: string) =>
   send<Schemas['ChainModel']>('PUT', at(collection, `/chains/${encodeURIComponent(name)}`), { notation })

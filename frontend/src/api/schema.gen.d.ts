@@ -516,6 +516,8 @@ export interface components {
         /**
          * RankerChoiceModel
          * @description A draft's document, or a kept ranker's name, or nothing for the default ranker.
+         *
+         *     A draft with a name reads saved chains in the versions that the named ranker was kept with.
          */
         RankerChoiceModel: {
             document?: components["schemas"]["RankerDocument"] | null;
@@ -565,8 +567,13 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** RankerRequest */
+        /**
+         * RankerRequest
+         * @description based_on: the version of the same ranker whose versions of saved chains are kept; else the newest.
+         */
         RankerRequest: {
+            /** Based On */
+            based_on?: number | null;
             document: components["schemas"]["RankerDocument"];
             /**
              * Note

@@ -44,7 +44,7 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
     const isBaseline = weightsParam(own, weights) === null
     const document = withWeights(baseline.filled_in, weights)
     const baselineChoice = { name: baseline.name, version: baseline.version }
-    const choice = isBaseline ? baselineChoice : { document }
+    const choice = isBaseline ? baselineChoice : { ...baselineChoice, document }
     return { baseline, kept: kept.data ?? [], weights, document, isBaseline, choice, baselineChoice, turn }
   }, [baseline, kept.data, param, turn])
 

@@ -90,7 +90,6 @@ export function Chains({ collection }: { collection: Collection }) {
       lit === null ? column.finals.some((final) => moored.has(final)) : lit.record.has(i),
     ) ?? []
   const stretches = marked.map((column) => [column.start, column.end] as const)
-  const onTag = (chain: 'rc' | 'qc') => (notation: string) => change({ [chain]: notation === '' ? null : notation })
 
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_248px]">
@@ -149,7 +148,7 @@ export function Chains({ collection }: { collection: Collection }) {
           value={recordChain}
           problem={met.data?.record_problem ?? null}
           onChange={(notation) => change({ rc: notation })}
-          after={<SavedChains collection={collection} notation={recordChain} onLoad={onTag('rc')} />}
+          after={<SavedChains collection={collection} notation={recordChain} onLoad={(notation) => change({ rc: notation })} />}
         />
         <div className="line-b min-h-0 flex-1 overflow-auto">
           {met.isError ? (

@@ -125,7 +125,7 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
   const changes = differences(draft.baseline.filled_in, draft.weights)
   const keep = async () => {
     try {
-      const kept = await putRanker(collection.name, draft.baseline.name, draft.document, note.trim() || changes.join('; '))
+      const kept = await putRanker(collection.name, draft.baseline, draft.document, note.trim() || changes.join('; '))
       await client.invalidateQueries({ queryKey: rankers(collection.name).queryKey })
       change({ ranker: `${kept.name}:${kept.version}`, w: null })
       setSaid(`Kept as ${kept.name} ${kept.version}.`)
