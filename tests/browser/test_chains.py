@@ -14,7 +14,7 @@ def test_the_records_text_and_the_query_meet_at_the_quay_line(page: Page):
     expect(meeting.locator("tr[data-stage='record stem(en)']")).to_contain_text("lighthous")
     expect(meeting.locator("tr[data-stage='query words']")).to_contain_text("keepers")
     expect(meeting.locator("tr[data-stage='query stopwords(en)']")).to_contain_text("dropped")
-    assert page.get_by_label("The record's text").locator("mark").all_inner_texts() == ["Lighthouse", "keeper's"]
+    expect(page.get_by_label("The record's text").locator("mark")).to_have_text(["Lighthouse", "keeper's"])
 
 
 def test_typing_notation_changes_what_meets(page: Page):
@@ -25,7 +25,7 @@ def test_typing_notation_changes_what_meets(page: Page):
     page.keyboard.press("End")
     page.keyboard.type(" > stem(en)")
     expect(nobody).to_have_count(0)
-    assert page.get_by_label("The record's text").locator("mark").all_inner_texts() == ["harpoon"]
+    expect(page.get_by_label("The record's text").locator("mark")).to_have_text(["harpoon"])
 
 
 def test_a_broken_chain_is_underlined_at_the_exact_place_and_mended_with_one_key(page: Page):

@@ -124,8 +124,8 @@ def test_a_query_that_finds_nothing_says_what_to_do(page: Page, query: str, told
 def test_a_query_is_text_and_never_markup(page: Page):
     page.goto("/saltmere/ranking?q=%3Cimg+src%3Dx+onerror%3D%22document.title%3D1%22%3E+bell")
     expect(rows(page).first).to_be_visible()
-    assert page.title() == "Pale Harbor"
-    assert page.locator("main img").count() == 0
+    expect(page).to_have_title("Pale Harbor")
+    expect(page.locator("main img")).to_have_count(0)
 
 
 def test_a_draft_is_kept_as_a_version_with_its_reason(page: Page):
