@@ -13,7 +13,7 @@ from scipy import sparse
 
 from benchmarks.synthetic import synthetic
 from pale_harbor.core.index import ReadingIndex, build_index
-from pale_harbor.core.ranking import PreparedQuery, Reading, Workspace, prepare, search
+from pale_harbor.core.ranking import PreparedQuery, Reading, Workspace, prepare, search, statistics_of
 from pale_harbor.core.ranking.bm25 import length_norm
 from pale_harbor.core.text import chain_of
 from pale_harbor.work.warm_up import compile_kernels
@@ -105,7 +105,7 @@ def query_figures(record_count: int, scipy_queries: int = 100) -> Figures:
 
 def _scores_matrix(index: ReadingIndex, reading: Reading) -> Any:
     """Every posting's BM25 part as a sparse matrix (records, terms): what SciPy adds up and selects from."""
-    base, slope = length_norm(reading.k1, reading.b, index.average_length)
+    base, slope = length_norm(reading.k1, reading.b, statistics_of([(index, None)]).average_length)
     holding = np.diff(index.posting_firsts)
     idf = np.log(1 + (index.record_count - holding + 0.5) / (holding + 0.5))
     norms = base + slope * index.lengths[index.record_ids]

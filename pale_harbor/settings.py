@@ -24,6 +24,11 @@ class Settings:
         return self.data / "indexes"
 
     @property
+    def uploads(self) -> Path:
+        """Files on their way in."""
+        return self.data / "uploads"
+
+    @property
     def logs(self) -> Path:
         return self.data / "logs"
 

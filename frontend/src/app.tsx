@@ -5,9 +5,12 @@ import { Empty, Loading, ProblemNote } from './parts/notes'
 import { Chains } from './places/chains/chains'
 import { Measures } from './places/measures/measures'
 import { Ranking } from './places/ranking/ranking'
+import { ImportWizard } from './places/records/import-wizard'
+import { Records } from './places/records/records'
 import { Shell } from './shell/shell'
 
 const PLACES: Record<string, (props: { collection: Collection }) => React.ReactNode> = {
+  records: Records,
   ranking: Ranking,
   chains: Chains,
   measures: Measures,
@@ -17,20 +20,25 @@ export function App() {
   const all = useQuery(collections())
   if (all.isPending) return <Loading what="the collections" />
   if (all.isError) return <ProblemNote error={all.error} />
+  if (all.data.length === 0) return <FirstImport />
   const first = all.data.find((collection) => collection.default_ranker) ?? all.data[0]
-  if (!first) {
-    return (
-      <Empty title="There is no collection yet">
-        Load one from the command line: <code>./paleharbor load FILE --collection NAME --key FIELD</code>
-      </Empty>
-    )
-  }
+  if (!first) return null
   return (
     <Routes>
       <Route path="/:collection/:place" element={<Place all={all.data} />} />
       <Route path="/:collection" element={<Navigate to="ranking" replace />} />
       <Route path="*" element={<Navigate to={`/${first.name}/ranking`} replace />} />
     </Routes>
+  )
+}
+
+function FirstImport() {
+  return (
+    <main className="mx-auto max-w-[1100px] pt-12">
+      <h1 className="px-4 pb-2 text-xl font-semibold">Pale Harbor has no collection yet</h1>
+      <p className="quiet px-4 pb-2">Begin with records: anything that people search for.</p>
+      <ImportWizard collection={null} />
+    </main>
   )
 }
 

@@ -14,15 +14,19 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pale_harbor import __version__
-from pale_harbor.api import chains, collections, judged, ranking
+from pale_harbor.api import chains, collections, imports, judged, ranking, records
 from pale_harbor.api.models import Health
 from pale_harbor.api.problems import MEDIA_TYPE, Problem, install_problem_handlers
 from pale_harbor.settings import ROOT
+from pale_harbor.work.import_runner import ImportRunner
+from pale_harbor.work.uploads import LARGEST_UPLOAD, Uploads
 from pale_harbor.work.warm_up import warm_up
 from pale_harbor.work.workbench import Workbench
 
 PAGE = ROOT / "frontend" / "dist"
 LARGEST_BODY = 2_000_000
+# Where more may come in, by the last part of the path.
+_LARGEST_AT = {"uploads": LARGEST_UPLOAD, "records": 64_000_000, "mend": 64_000_000}
 
 # Nothing is fetched from outside, nothing frames the page. The theme's inline styles are ours.
 _CONTENT_POLICY = (
@@ -38,8 +42,11 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     async def lifespan(app: FastAPI) -> AsyncGenerator[None]:
         if workbench is not None:
             await to_thread.run_sync(warm_up, workbench)
+            await to_thread.run_sync(app.state.runner.take_up)
         app.state.ready = True
         yield
+        if workbench is not None:
+            app.state.runner.stop()
 
     app = FastAPI(
         title="Pale Harbor",
@@ -53,6 +60,9 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     )
     app.state.workbench = workbench
     app.state.ready = False
+    if workbench is not None:
+        app.state.runner = ImportRunner(workbench.pool)
+        app.state.uploads = Uploads(workbench.index_folder.parent / "uploads")
     install_problem_handlers(app)
     app.add_middleware(GZipMiddleware, minimum_size=2_000)
     # A name that a stranger points at this machine must not reach the app (DNS rebinding).
@@ -60,7 +70,7 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     app.middleware("http")(_guarded)
     api = APIRouter(prefix="/api")
     api.add_api_route("/health", _health, response_model=Health, name="health")
-    for room in (collections, chains, ranking, judged):
+    for room in (collections, records, imports, chains, ranking, judged):
         api.include_router(room.router)
     app.include_router(api)
     _serve_page(app, page)
@@ -84,15 +94,16 @@ async def _guarded(request: Request, call_next: Callable[[Request], Awaitable[Re
     length = request.headers.get("content-length", "0")
     has_body = request.method in ("POST", "PUT", "PATCH")
     chunked = "transfer-encoding" in request.headers
-    if has_body and (chunked or not length.isdigit() or int(length) > LARGEST_BODY):
+    largest = _LARGEST_AT.get(request.url.path.rsplit("/", 1)[-1], LARGEST_BODY) if has_body else 0
+    if has_body and (chunked or not length.isdigit() or int(length) > largest):
         problem = Problem(
             title="Too large",
             status=413,
-            detail=f"A request may hold {LARGEST_BODY:,} bytes at most, and must say its Content-Length.",
+            detail=f"A request may hold {largest:,} bytes at most here, and must say its Content-Length.",
         )
         return JSONResponse(problem.model_dump(), 413, media_type=MEDIA_TYPE)
     response = await call_next(request)
-    response.headers["Content-Security-Policy"] = _CONTENT_POLICY
+    response.headers.setdefault("Content-Security-Policy", _CONTENT_POLICY)
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["Referrer-Policy"] = "same-origin"
     return response

@@ -7,21 +7,23 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from pale_harbor.api.problems import Problem
 from pale_harbor.core.text import Mooring, StageTrace, Token
 from pale_harbor.core.text.kinds import Kind
+from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
 from pale_harbor.formats.storable import well_formed
-from pale_harbor.store.collections import FieldKind
+from pale_harbor.store.collections import FieldKind, FieldRole
 
 LONGEST_QUERY = 10_000
 LONGEST_TEXT = 200_000
 
 
-def _well_formed(value: Any) -> Any:
+def well_formed_text(value: Any) -> Any:
     return well_formed(value) if isinstance(value, str) else value
 
 
-QueryText = Annotated[str, BeforeValidator(_well_formed), Field(max_length=LONGEST_QUERY)]
-FreeText = Annotated[str, BeforeValidator(_well_formed), Field(max_length=LONGEST_TEXT)]
+QueryText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=LONGEST_QUERY)]
+FreeText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=LONGEST_TEXT)]
 Document = Annotated[RankerDocument, BeforeValidator(ranker_document)]
+Name = Annotated[str, Field(min_length=1, max_length=63)]
 Version = Annotated[int, Field(ge=1, le=2**31 - 1)]
 
 
@@ -35,14 +37,23 @@ class Health(BaseModel):
 
 
 class FieldModel(BaseModel):
+    """several: whether a record may hold more than one value; passages: how long values are cut."""
+
     name: str
     kind: FieldKind
+    several: bool
+    role: FieldRole | None
     is_key: bool
+    passages: dict[str, Any] | None
 
 
 class CollectionModel(BaseModel):
+    """display: how a record is shown; rejected: rows of its imports that wait to be mended."""
+
     name: str
     records: int
+    rejected: int
+    display: DisplayDocument
     revision: int
     fields: list[FieldModel]
     default_ranker: str | None

@@ -4,6 +4,8 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from pale_harbor.work.import_runner import ImportRunner
+from pale_harbor.work.uploads import Uploads
 from pale_harbor.work.workbench import Workbench
 
 
@@ -11,4 +13,14 @@ def _workbench(request: Request) -> Workbench:
     return request.app.state.workbench
 
 
+def _runner(request: Request) -> ImportRunner:
+    return request.app.state.runner
+
+
+def _uploads(request: Request) -> Uploads:
+    return request.app.state.uploads
+
+
 Bench = Annotated[Workbench, Depends(_workbench)]
+Runner = Annotated[ImportRunner, Depends(_runner)]
+UploadFolder = Annotated[Uploads, Depends(_uploads)]

@@ -6,7 +6,7 @@ import sys
 import typer
 
 from pale_harbor import __version__
-from pale_harbor.cli import chains, collections, judged, rankers, scoring, serving
+from pale_harbor.cli import chains, collections, judged, loading, rankers, records, scoring, searching, serving
 from pale_harbor.errors import HarborError
 from pale_harbor.logs import set_up_logs
 
@@ -21,7 +21,10 @@ app.add_typer(chains.app, name="chain")
 app.add_typer(rankers.app, name="ranker")
 app.add_typer(judged.app, name="judged")
 serving.add_to(app)
-collections.add_to(app)
+loading.add_to(app)
+searching.add_to(app)
+app.add_typer(records.app, name="record")
+app.add_typer(collections.app, name="collection")
 scoring.add_to(app)
 
 

@@ -1,104 +1,78 @@
-"""`load` and `search`: records in, ranked lists out."""
+"""`collection`: collections listed, copied, renamed, dropped; what was rejected."""
 
-from dataclasses import asdict
-from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated
 
 import typer
 
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.judged_files import LONGEST_QUERY
-from pale_harbor.formats.storable import well_formed
 
-RankerName = Annotated[str | None, typer.Option("--ranker", help="A kept ranker: NAME or NAME:VERSION.")]
+app = typer.Typer(help="Collections.", no_args_is_help=True)
 
 
-def add_to(app: typer.Typer) -> None:
-    app.command()(load)
-    app.command()(search)
-
-
-def load(
-    file: Annotated[Path, typer.Argument(help="JSON Lines, a JSON array, or CSV with a header.")],
-    collection: Annotated[str, typer.Option(help="The collection; made where there is none.")],
-    key: Annotated[str, typer.Option(help="The field that names a record.")],
-    as_json: AsJson = False,
-) -> None:
-    """Loads a file of records into a collection."""
-    from pale_harbor.work.loading import load_file
+@app.command("list")
+def list_collections(as_json: AsJson = False) -> None:
+    """Lists the collections."""
+    from pale_harbor.store.records import record_count
 
     with workbench() as bench, bench.pool.connection() as connection:
-        report = load_file(connection, file, collection, key)
+        rows = [
+            {"name": one.name, "records": record_count(connection, one.id), "revision": one.revision}
+            for one in bench.collections()
+        ]
     if as_json:
-        print_json(asdict(report))
-        return
-    print(
-        f"{report.read} read: {report.added} added, {report.updated} updated, "
-        f"{report.unchanged} unchanged, {report.rejected} rejected."
-    )
-    for reject in report.rejects:
-        print(f"  line {reject.line}: {reject.reason}")
+        print_json(rows)
+    else:
+        print_columns([(row["name"], f"{row['records']} records", f"revision {row['revision']}") for row in rows])
 
 
-def search(
-    collection: str,
-    query: str,
-    ranker: RankerName = None,
-    top: Annotated[int, typer.Option(min=1, max=1_000)] = 10,
-    why: Annotated[bool, typer.Option("--why", help="Add the parts of each score.")] = False,
-    as_json: AsJson = False,
-) -> None:
-    """Searches a collection."""
-    from pale_harbor.work.opened import OpenCollection
-    from pale_harbor.work.searching import find, why_record
-    from pale_harbor.work.warm_up import compile_kernels
-
-    if len(query) > LONGEST_QUERY:
-        raise BadInput(f"A query has {LONGEST_QUERY:,} characters at most; this one has {len(query):,}.")
-    compile_kernels()
-    text = well_formed(query)
+@app.command()
+def copy(collection: str, name: str) -> None:
+    """Makes a copy under another name: records, fields, chains, rankers, judged sets."""
     with workbench() as bench:
-        choice = ranker_choice(ranker)
+        bench.copy_collection(collection, name)
+    print(f"{collection} was copied to {name}.")
 
-        def work(opened: OpenCollection) -> dict[str, Any]:
-            chosen = bench.choose(opened.collection, choice)
-            found = find(opened, chosen.ranker, text, top)
-            results: list[dict[str, Any]] = []
-            for result in found.results:
-                row: dict[str, Any] = {"rank": result.rank, "key": result.key, "score": result.score}
-                if why:
-                    parts = why_record(opened, chosen.ranker, text, result.key).readings
-                    row["parts"] = [_part(asdict(part), part.unweighted, part.score) for part in parts]
-                results.append(row)
-            return {"matched": found.matched, "elapsed_ms": found.elapsed_ms, "results": results}
 
-        answer = bench.with_collection(collection, work)
+@app.command()
+def rename(collection: str, name: str) -> None:
+    """Gives a collection another name."""
+    with workbench() as bench:
+        bench.rename_collection(collection, name)
+    print(f"{collection} is now {name}.")
+
+
+@app.command()
+def drop(
+    collection: str,
+    confirm: Annotated[str | None, typer.Option(help="The collection's name again, in place of the question.")] = None,
+) -> None:
+    """Drops a collection with all its records, rankers and judged sets. This cannot be undone."""
+    said = confirm if confirm is not None else typer.prompt(f"This cannot be undone. Type {collection} to drop it")
+    if said != collection:
+        raise BadInput(f'"{said}" is not "{collection}": nothing was dropped.')
+    with workbench() as bench:
+        bench.drop_collection(collection)
+    print(f"{collection} was dropped.")
+
+
+@app.command()
+def rejected(collection: str, as_json: AsJson = False) -> None:
+    """Lists the rows that imports could not read and that were not mended since."""
+    from pale_harbor.store.collections import collection_named
+    from pale_harbor.store.jobs import all_rejected, jobs_of
+
+    with workbench() as bench, bench.pool.connection() as connection:
+        collection_named(connection, collection)
+        rows = [
+            {"import": job.id, "source": job.source.get("name"), "line": row.line, "reason": row.reason, "raw": row.raw}
+            for job in jobs_of(connection, collection)
+            if job.rows_rejected
+            for row in all_rejected(connection, job.id)
+        ]
     if as_json:
-        print_json(answer)
+        print_json(rows)
         return
-    print(f"{answer['matched']} matched in {answer['elapsed_ms']:.1f} ms")
-    print_columns([(row["rank"], f"{row['score']:.3f}", row["key"]) for row in answer["results"]])
-    if why:
-        for row in answer["results"]:
-            print(f"\n{row['key']}  {row['score']:.6f}")
-            for part in row["parts"]:
-                terms = " + ".join(f"{term['term']} {term['score']:.4f}" for term in part["terms"]) or "nothing"
-                print(f"  {part['score']:.6f} = {part['weight']:g} x ({terms})  {part['field']}: {part['chain']}")
-
-
-def ranker_choice(written: str | None):
-    """NAME, NAME:VERSION, or None for the default ranker."""
-    from pale_harbor.work.workbench import RankerChoice
-
-    if written is None:
-        return RankerChoice()
-    name, _, version = written.partition(":")
-    if version and not (version.isdecimal() and len(version) < 10):
-        raise BadInput(f'"{written}": after the colon stands a version, which is a number.')
-    return RankerChoice(name, int(version) if version else None)
-
-
-def _part(part: dict[str, Any], unweighted: float, score: float) -> dict[str, Any]:
-    return part | {"unweighted": unweighted, "score": score}
+    for row in rows:
+        print(f"{row['source']}, line {row['line']}: {row['reason']}\n  {str(row['raw'])[:200].rstrip()}")

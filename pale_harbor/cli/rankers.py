@@ -6,9 +6,9 @@ from typing import Annotated
 import orjson
 import typer
 
-from pale_harbor.cli.collections import ranker_choice
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
+from pale_harbor.cli.searching import ranker_choice
 from pale_harbor.errors import BadInput
 
 app = typer.Typer(help="Rankers: from a query to a ranked list.", no_args_is_help=True)

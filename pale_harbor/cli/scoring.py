@@ -6,9 +6,9 @@ from typing import Annotated, Any
 
 import typer
 
-from pale_harbor.cli.collections import RankerName, ranker_choice
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
+from pale_harbor.cli.searching import RankerName, ranker_choice
 from pale_harbor.core.measures import Measure, Measured, in_list_order
 from pale_harbor.core.measures import measure as measure_named
 from pale_harbor.core.measures import measured as measured_of

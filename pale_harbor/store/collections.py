@@ -2,40 +2,62 @@
 
 from dataclasses import dataclass
 from typing import Any, Literal
+from uuid import UUID
 
 from psycopg import Connection
 from psycopg.rows import class_row
+from psycopg.types.json import Json
 
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.storable import unstorable
 
-FieldKind = Literal["text", "number", "flag"]
+FieldKind = Literal["text", "exact", "number", "date", "flag"]
+FieldRole = Literal["key", "title", "language", "picture"]
 
 
 @dataclass(frozen=True, slots=True)
 class Collection:
-    """A collection as kept: `fingerprint` is of its records' keys and contents."""
+    """A collection as kept: `fingerprint` is of its records' keys and contents.
+
+    uid: of this collection alone, also after another one took its name. display: how its records
+    are shown, None until somebody says.
+    """
 
     id: int
+    uid: UUID
     name: str
     revision: int
     fingerprint: str
     default_ranker: str | None
+    display: dict[str, Any] | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class CollectionField:
-    """A field of a collection, in the order in which fields were first seen."""
+    """A field of a collection, in the order in which fields were first seen.
+
+    several: whether a record may hold more than one value of it; passages: how its long values
+    are cut, None where they are not.
+    """
 
     name: str
     kind: FieldKind
-    is_key: bool
+    several: bool = False
+    role: FieldRole | None = None
+    passages: dict[str, Any] | None = None
+
+    @property
+    def is_key(self) -> bool:
+        return self.role == "key"
 
 
 def all_collections(connection: Connection[Any]) -> list[Collection]:
     with connection.cursor(row_factory=class_row(Collection)) as cursor:
         return cursor.execute(
-            "select id, name, revision, fingerprint, default_ranker from collections order by name"
+            """
+            select id, uid, name, revision, fingerprint, default_ranker, display
+            from collections order by name
+            """
         ).fetchall()
 
 
@@ -46,14 +68,17 @@ def collection_named(connection: Connection[Any], name: str, *, lock: bool = Fal
         if lock:
             cursor.execute(
                 """
-                select id, name, revision, fingerprint, default_ranker
+                select id, uid, name, revision, fingerprint, default_ranker, display
                 from collections where name = %s for update
                 """,
                 [name],
             )
         else:
             cursor.execute(
-                "select id, name, revision, fingerprint, default_ranker from collections where name = %s",
+                """
+                select id, uid, name, revision, fingerprint, default_ranker, display
+                from collections where name = %s
+                """,
                 [name],
             )
         collection = cursor.fetchone()
@@ -79,10 +104,113 @@ def set_default_ranker(connection: Connection[Any], collection_id: int, ranker: 
     connection.execute("update collections set default_ranker = %s where id = %s", [ranker, collection_id])
 
 
+def set_display(connection: Connection[Any], collection_id: int, display: dict[str, Any] | None) -> None:
+    connection.execute(
+        "update collections set display = %s where id = %s",
+        [None if display is None else Json(display), collection_id],
+    )
+
+
+def rename_collection(connection: Connection[Any], collection: Collection, name: str) -> None:
+    """Gives a collection another name. Raises BadInput where the name is taken or cannot be one."""
+    check_name(name)
+    _refuse_taken(connection, name)
+    connection.execute("update collections set name = %s where id = %s", [name, collection.id])
+    connection.execute("update jobs set collection = %s where collection = %s", [name, collection.name])
+
+
+def copy_collection(connection: Connection[Any], collection: Collection, name: str) -> None:
+    """Makes another collection of the same records, fields, chains, rankers and judged sets.
+
+    Earlier states of its records, and runs, stay with the first. Raises BadInput where the name is taken.
+    """
+    check_name(name)
+    _refuse_taken(connection, name)
+    row = connection.execute(
+        """
+        insert into collections (name, revision, fingerprint, default_ranker, display)
+        select %s, revision, fingerprint, default_ranker, display from collections where id = %s
+        returning id
+        """,
+        [name, collection.id],
+    ).fetchone()
+    assert row is not None
+    both = {"copy": row[0], "id": collection.id}
+    connection.execute(
+        """
+        insert into fields (collection_id, name, place, kind, several, role, passages)
+        select %(copy)s, name, place, kind, several, role, passages from fields where collection_id = %(id)s
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into records (collection_id, key, revision, content_hash, field_values)
+        select %(copy)s, key, revision, content_hash, field_values from records where collection_id = %(id)s
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into chains (collection_id, name, version, notation, created_at)
+        select %(copy)s, name, version, notation, created_at from chains where collection_id = %(id)s
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into rankers (collection_id, name, version, document, chain_versions, note, created_at)
+        select %(copy)s, name, version, document, chain_versions, note, created_at
+        from rankers where collection_id = %(id)s order by id
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into pictures (collection_id, name, media_type, content)
+        select %(copy)s, name, media_type, content from pictures where collection_id = %(id)s
+        """,
+        both,
+    )
+    connection.execute(
+        "insert into judged_sets (collection_id, name, revision) "
+        "select %(copy)s, name, revision from judged_sets where collection_id = %(id)s",
+        both,
+    )
+    connection.execute(
+        """
+        insert into queries (set_id, query_id, place, query, need, tags)
+        select copied.id, query_id, place, query, need, tags
+        from queries join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
+        join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into grades (set_id, query_id, record_key, grade)
+        select copied.id, query_id, record_key, grade
+        from grades join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
+        join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
+        """,
+        both,
+    )
+
+
+def drop_collection(connection: Connection[Any], collection: Collection) -> None:
+    """Drops a collection with all that belongs to it."""
+    connection.execute("delete from jobs where collection = %s", [collection.name])
+    connection.execute("delete from collections where id = %s", [collection.id])
+
+
 def fields_of(connection: Connection[Any], collection_id: int) -> list[CollectionField]:
     with connection.cursor(row_factory=class_row(CollectionField)) as cursor:
         return cursor.execute(
-            "select name, kind, is_key from fields where collection_id = %s order by place", [collection_id]
+            """
+            select name, kind, several, role, passages from fields
+            where collection_id = %s order by place
+            """,
+            [collection_id],
         ).fetchall()
 
 
@@ -91,9 +219,28 @@ def put_fields(connection: Connection[Any], collection_id: int, fields: list[Col
     connection.execute("delete from fields where collection_id = %s", [collection_id])
     with connection.cursor() as cursor:
         cursor.executemany(
-            "insert into fields (collection_id, name, place, kind, is_key) values (%s, %s, %s, %s, %s)",
-            [(collection_id, field.name, place, field.kind, field.is_key) for place, field in enumerate(fields)],
+            """
+            insert into fields (collection_id, name, place, kind, several, role, passages)
+            values (%s, %s, %s, %s, %s, %s, %s)
+            """,
+            [
+                (
+                    collection_id,
+                    f.name,
+                    place,
+                    f.kind,
+                    f.several,
+                    f.role,
+                    None if f.passages is None else Json(f.passages),
+                )
+                for place, f in enumerate(fields)
+            ],
         )
+
+
+def _refuse_taken(connection: Connection[Any], name: str) -> None:
+    if any(other.name == name for other in all_collections(connection)):
+        raise BadInput(f'There is a collection "{name}" already. Choose another name.')
 
 
 def refuse_unstorable(name: str) -> None:

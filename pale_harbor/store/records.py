@@ -1,12 +1,12 @@
 """The table `records`."""
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Any
+from datetime import datetime
+from typing import Any, Final, Literal, LiteralString
 
 from psycopg import Connection
 from psycopg.rows import class_row
-from psycopg.types.json import Json
 
 from pale_harbor.errors import NotFound
 from pale_harbor.formats.storable import unstorable
@@ -23,64 +23,23 @@ class Record:
 
 
 @dataclass(frozen=True, slots=True)
-class Merged:
-    """What a merge did with the rows it was given."""
+class EarlierRecord:
+    """What a record was from one revision of the collection to another, and how that ended."""
 
-    added: int
-    updated: int
-    unchanged: int
+    key: str
+    revision: int
+    ended_revision: int
+    ended_by: Literal["change", "deletion"]
+    ended_at: datetime
+    field_values: dict[str, Any]
 
 
-def merge_records(
-    connection: Connection[Any], collection: Collection, rows: Iterable[tuple[str, bytes, dict[str, Any]]]
-) -> Merged:
-    """Adds or replaces records by key; raises the collection's revision if that changed anything.
+@dataclass(frozen=True, slots=True)
+class Changes:
+    """Keys whose records changed or came, and keys of records that went, both in order."""
 
-    rows: (key, content hash, values), keys distinct. Runs in the caller's transaction.
-    """
-    connection.execute(
-        """
-        create temporary table incoming (
-            key text collate "C" primary key, content_hash bytea not null, field_values json not null
-        ) on commit drop
-        """
-    )
-    with connection.cursor() as cursor:
-        with cursor.copy("copy incoming (key, content_hash, field_values) from stdin") as copy:
-            for key, content_hash, values in rows:
-                copy.write_row((key, content_hash, Json(values)))
-        read = cursor.rowcount
-    revision = collection.revision + 1
-    updated = connection.execute(
-        """
-        update records set
-            content_hash = incoming.content_hash, field_values = incoming.field_values, revision = %s
-        from incoming
-        where collection_id = %s and records.key = incoming.key
-            and records.content_hash <> incoming.content_hash
-        """,
-        [revision, collection.id],
-    ).rowcount
-    added = connection.execute(
-        """
-        insert into records (collection_id, key, revision, content_hash, field_values)
-        select %s, key, %s, content_hash, field_values from incoming
-        on conflict (collection_id, key) do nothing
-        """,
-        [collection.id, revision],
-    ).rowcount
-    if added or updated:
-        connection.execute(
-            """
-            update collections set revision = %(revision)s, fingerprint = (
-                select encode(sha256(string_agg(content_hash, ''::bytea order by key)), 'hex')
-                from records where collection_id = %(id)s
-            )
-            where id = %(id)s
-            """,
-            {"revision": revision, "id": collection.id},
-        )
-    return Merged(added, updated, read - added - updated)
+    written: list[str]
+    deleted: list[str]
 
 
 def record_count(connection: Connection[Any], collection_id: int) -> int:
@@ -98,16 +57,164 @@ def all_keys(connection: Connection[Any], collection_id: int) -> Iterator[str]:
             yield key
 
 
-def field_values(connection: Connection[Any], collection_id: int, field: str) -> Iterator[Any]:
-    """One field of every record, in order of key, None where it is missing; streamed."""
+def changes_since(connection: Connection[Any], collection_id: int, revision: int) -> Changes:
+    """What was written and deleted after a revision."""
+    written = connection.execute(
+        "select key from records where collection_id = %s and revision > %s order by key", [collection_id, revision]
+    ).fetchall()
+    deleted = connection.execute(
+        """
+        select distinct key from earlier_records
+        where collection_id = %(id)s and ended_revision > %(revision)s
+            and not exists (select from records where collection_id = %(id)s and records.key = earlier_records.key)
+        order by key
+        """,
+        {"id": collection_id, "revision": revision},
+    ).fetchall()
+    return Changes([key for (key,) in written], [key for (key,) in deleted])
+
+
+def keyed_field_values(connection: Connection[Any], collection_id: int, field: str) -> Iterator[tuple[str, Any]]:
+    """Key and one field of every record, in order of key, None where it is missing; streamed."""
     with connection.cursor(name="field_values") as cursor:
         cursor.itersize = 20_000
         cursor.execute(
-            "select field_values -> %s from records where collection_id = %s order by key",
+            "select key, field_values -> %s from records where collection_id = %s order by key",
             [field, collection_id],
         )
-        for (value,) in cursor:
-            yield value
+        yield from cursor
+
+
+def field_values_of(connection: Connection[Any], collection_id: int, field: str, keys: Sequence[str]) -> dict[str, Any]:
+    """One field of the records with these keys, those without it left out."""
+    rows = connection.execute(
+        """
+        select key, field_values -> %s from records
+        where collection_id = %s and key = any(%s) order by key
+        """,
+        [field, collection_id, list(keys)],
+    )
+    return {key: value for key, value in rows if value is not None}
+
+
+def sample_of_field(connection: Connection[Any], collection_id: int, field: str, count: int) -> list[Any]:
+    """Values of a field from records all over the collection, the same ones each time."""
+    rows = connection.execute(
+        """
+        select value from (
+            select field_values -> %(field)s as value, key from records
+            where collection_id = %(id)s order by content_hash limit %(count)s
+        ) as chosen where value is not null order by key
+        """,
+        {"field": field, "id": collection_id, "count": count},
+    ).fetchall()
+    return [value for (value,) in rows]
+
+
+def all_records(connection: Connection[Any], collection_id: int) -> Iterator[Record]:
+    """Every record in order of key, streamed."""
+    with connection.cursor(name="all_records", row_factory=class_row(Record)) as cursor:
+        cursor.itersize = 5_000
+        cursor.execute(
+            "select key, revision, field_values from records where collection_id = %s order by key", [collection_id]
+        )
+        yield from cursor
+
+
+def sampled_records(connection: Connection[Any], collection_id: int, count: int) -> Iterator[Record]:
+    """So many records from all over the collection, the same ones each time, in order of key; streamed."""
+    with connection.cursor(name="sampled_records", row_factory=class_row(Record)) as cursor:
+        cursor.itersize = 5_000
+        cursor.execute(
+            """
+            select key, revision, field_values from (
+                select key, revision, field_values from records
+                where collection_id = %s order by content_hash limit %s
+            ) as chosen order by key
+            """,
+            [collection_id, count],
+        )
+        yield from cursor
+
+
+def records_page(
+    connection: Connection[Any],
+    collection_id: int,
+    *,
+    words: str,
+    field: str | None,
+    sort: str | None,
+    descending: bool,
+    first: int,
+    count: int,
+) -> tuple[list[Record], int]:
+    """A page of records and how many there are in all.
+
+    words: a text that the key or a value must hold, whatever the case; field: look in this field
+    only. sort: by a field's value, numbers before texts, what has none last; by key without it.
+    """
+    names: dict[str, Any] = {
+        "id": collection_id,
+        "like": "%" + words.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%",
+        "all": words == "",
+        "field": field,
+        "sort": sort,
+        "first": first,
+        "count": count,
+    }
+    # A key holds as a value does; without a field the whole of the record's text is looked through.
+    total = connection.execute(
+        """
+        select count(*) from records
+        where collection_id = %(id)s and (
+            %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
+                select from json_each_text(field_values) as one where one.value ilike %(like)s
+            ))) or field_values ->> %(field)s ilike %(like)s
+        )
+        """,
+        names,
+    ).fetchone()
+    with connection.cursor(row_factory=class_row(Record)) as cursor:
+        query = _PAGE_BY_KEY if sort is None else _PAGE_DOWN if descending else _PAGE_UP
+        if sort is None and descending:
+            query = _PAGE_BY_KEY_DOWN
+        rows = cursor.execute(query, names).fetchall()
+    assert total is not None
+    return rows, int(total[0])
+
+
+def earlier_states(connection: Connection[Any], collection_id: int, key: str) -> list[EarlierRecord]:
+    """What a record was before, the latest first."""
+    with connection.cursor(row_factory=class_row(EarlierRecord)) as cursor:
+        return cursor.execute(
+            """
+            select key, revision, ended_revision, ended_by, ended_at, field_values from earlier_records
+            where collection_id = %s and key = %s order by ended_revision desc
+            """,
+            [collection_id, key],
+        ).fetchall()
+
+
+def deleted_records(
+    connection: Connection[Any], collection_id: int, first: int, count: int
+) -> tuple[list[EarlierRecord], int]:
+    """Records that are no longer there, the latest deleted first; and how many there are in all."""
+    with connection.cursor(row_factory=class_row(EarlierRecord)) as cursor:
+        rows = cursor.execute(
+            """
+            select * from (
+                select distinct on (key) key, revision, ended_revision, ended_by, ended_at, field_values
+                from earlier_records
+                where collection_id = %(id)s and not exists (
+                    select from records where collection_id = %(id)s and records.key = earlier_records.key
+                )
+                order by key, ended_revision desc
+            ) as gone
+            order by ended_revision desc, key
+            """,
+            {"id": collection_id},
+        ).fetchall()
+    return rows[first : first + count], len(rows)
 
 
 def records_with_keys(connection: Connection[Any], collection_id: int, keys: Sequence[str]) -> dict[str, Record]:
@@ -147,3 +254,50 @@ def keys_around(connection: Connection[Any], collection_id: int, key: str) -> tu
 def first_key(connection: Connection[Any], collection_id: int) -> str | None:
     row = connection.execute("select min(key) from records where collection_id = %s", [collection_id]).fetchone()
     return row[0] if row else None
+
+
+# A page of records in each order; see records_page.
+_PAGE_BY_KEY: Final[LiteralString] = """
+select key, revision, field_values from records
+where collection_id = %(id)s and (
+    %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
+        select from json_each_text(field_values) as one where one.value ilike %(like)s
+    ))) or field_values ->> %(field)s ilike %(like)s
+)
+order by key
+limit %(count)s offset %(first)s
+"""
+_PAGE_BY_KEY_DOWN: Final[LiteralString] = """
+select key, revision, field_values from records
+where collection_id = %(id)s and (
+    %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
+        select from json_each_text(field_values) as one where one.value ilike %(like)s
+    ))) or field_values ->> %(field)s ilike %(like)s
+)
+order by key desc
+limit %(count)s offset %(first)s
+"""
+_PAGE_UP: Final[LiteralString] = """
+select key, revision, field_values from records
+where collection_id = %(id)s and (
+    %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
+        select from json_each_text(field_values) as one where one.value ilike %(like)s
+    ))) or field_values ->> %(field)s ilike %(like)s
+)
+order by case when json_typeof(field_values -> %(sort)s) = 'number'
+    then (field_values ->> %(sort)s)::numeric end nulls last,
+    lower(field_values ->> %(sort)s) nulls last, key
+limit %(count)s offset %(first)s
+"""
+_PAGE_DOWN: Final[LiteralString] = """
+select key, revision, field_values from records
+where collection_id = %(id)s and (
+    %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
+        select from json_each_text(field_values) as one where one.value ilike %(like)s
+    ))) or field_values ->> %(field)s ilike %(like)s
+)
+order by case when json_typeof(field_values -> %(sort)s) = 'number'
+    then (field_values ->> %(sort)s)::numeric end desc nulls last,
+    lower(field_values ->> %(sort)s) desc nulls last, key
+limit %(count)s offset %(first)s
+"""

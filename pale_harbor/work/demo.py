@@ -6,10 +6,12 @@ import orjson
 import structlog
 
 from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.settings import ROOT
-from pale_harbor.store.rankers import all_rankers
+from pale_harbor.work import default_ranker
+from pale_harbor.work.importing import import_now
 from pale_harbor.work.judged_sets import load_judged_set
-from pale_harbor.work.loading import load_file
+from pale_harbor.work.sources import FileSource
 from pale_harbor.work.workbench import Workbench
 
 DEMO: Final = ROOT / "demo"
@@ -24,16 +26,12 @@ def load_demo(workbench: Workbench) -> bool:
     A collection of that name that somebody has changed is left as it is.
     """
     existing = next((kept for kept in workbench.collections() if kept.name == COLLECTION), None)
-    if existing is not None and existing.default_ranker is not None:
+    if existing is not None and existing.default_ranker not in (None, default_ranker.NAME):
         return False
-    with workbench.pool.connection() as connection:
-        load_file(connection, DEMO / "records.jsonl", COLLECTION, "id")
+    import_now(workbench.pool, COLLECTION, FileSource(Source(DEMO / "records.jsonl")), ImportPlan(key="id"))
     load_judged_set(workbench, COLLECTION, JUDGED_SET, DEMO / "queries.jsonl", DEMO / "grades.txt")
-    with workbench.pool.connection() as connection:
-        kept = all_rankers(connection, next(c.id for c in workbench.collections() if c.name == COLLECTION))
-    if not kept:
-        document = ranker_document(orjson.loads((DEMO / "ranker.json").read_bytes()))
-        # Last: the default ranker says that the demo is complete.
-        workbench.put_ranker(COLLECTION, RANKER, document, "The demo's first ranker: title before all else.")
+    document = ranker_document(orjson.loads((DEMO / "ranker.json").read_bytes()))
+    # Last: a default ranker that a person made says that the demo is complete.
+    workbench.put_ranker(COLLECTION, RANKER, document, "The demo's first ranker: title before all else.")
     structlog.get_logger().info("demo loaded", collection=COLLECTION)
     return True

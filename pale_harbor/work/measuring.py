@@ -10,7 +10,6 @@ from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, querie
 from pale_harbor.store.rankers import SavedRanker
 from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, save_measurements, save_run
 from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.searching import prepared_query, ranked_list
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
 # How far down a run's lists go.
@@ -117,10 +116,9 @@ def _run_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanke
 
 
 def _run_list(opened: OpenCollection, chosen: ChosenRanker, query: SetQuery) -> RunList:
-    prepared = prepared_query(opened, chosen.ranker, query.query)
-    ranked = ranked_list(opened, chosen.ranker, prepared, RUN_DEPTH)
-    keys = [opened.keys.term(record_id) for record_id in ranked.record_ids.tolist()]
-    return RunList(query.query_id, keys, ranked.scores.tolist(), ranked.matched)
+    ranked = opened.ranked(chosen.ranker, opened.prepare(query.query, chosen.ranker), RUN_DEPTH)
+    keys = [opened.key(row) for row in ranked.rows]
+    return RunList(query.query_id, keys, [row.score for row in ranked.rows], ranked.matched)
 
 
 def _run_key(opened: OpenCollection, saved: SavedRanker, judged_set: JudgedSet) -> RunKey:

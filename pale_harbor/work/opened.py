@@ -1,162 +1,293 @@
-"""A collection opened for searching: its keys, and the indexes and orders asked for so far.
+"""A collection opened for searching: slabs of its records, and which of their records live.
 
-Record ids are places in the order of keys. One opened collection is of one state of the records;
-when they change, another is opened.
+One opened collection is of one revision of the records. When they change, the next one is opened from
+it: the changed records go into a slab of their own, and are dead where they were before.
 """
 
-import hashlib
-import json
-from collections import deque
-from collections.abc import Generator, Iterator
+from collections.abc import Generator, Iterable, Iterator, Sequence
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
-from threading import Lock
 from time import perf_counter
 from typing import Any, Final
+from uuid import uuid4
 
 import numpy as np
 import structlog
 from numpy.typing import NDArray
 from psycopg import Connection
 
-from pale_harbor import __version__
-from pale_harbor.core.index import ReadingIndex, Vocabulary, build_index, vocabulary_of
-from pale_harbor.core.ranking import FieldOrder, FieldValue, Workspace, order_of_equals
+from pale_harbor.core.index import ReadingIndex
+from pale_harbor.core.index.slab_sizes import first_to_join
+from pale_harbor.core.ranking import (
+    Alive,
+    JoinedList,
+    Placed,
+    PreparedQuery,
+    Ranker,
+    ReadingStatistics,
+    joined,
+    place_of_value,
+    prepare_slabs,
+    search,
+    statistics_of,
+)
 from pale_harbor.core.text import Chain
-from pale_harbor.formats.index_files import read_index, read_vocabulary, write_index, write_vocabulary
+from pale_harbor.formats.slab_list import KeptSlab, SlabList, read_slab_list, write_slab_list
 from pale_harbor.store.collections import Collection, collection_named
 from pale_harbor.store.database import Pool, in_one_state
-from pale_harbor.store.records import all_keys, field_values
+from pale_harbor.store.records import all_keys, changes_since, field_values_of, keyed_field_values
+from pale_harbor.work.slab import INDEX_SHAPE, Slab, Values, joined_slab, new_slab, read_slab
 
-# Raised when the files' shape changes: files of another shape are never found, and built anew.
-INDEX_SHAPE: Final = 2
+# Slabs of so many records in all are joined at once; larger ones in the background.
+JOINED_AT_ONCE: Final = 20_000
+# From so large a slab on, a field is read record after record, and not by key.
+_READ_BY_KEY: Final = 5_000
 
 
 class RecordsChanged(Exception):
     """The records are no longer those that the collection was opened for."""
 
 
-class OpenCollection:
-    """Keys, indexes and orders of one state of a collection; safe to use from several threads."""
+@dataclass(frozen=True, slots=True)
+class LiveSlab:
+    """A slab with which of its records live: bool (records,), None where all do."""
 
-    def __init__(self, pool: Pool, folder: Path, collection: Collection) -> None:
-        self.pool = pool
-        self.collection = collection
-        self.folder = folder / (collection.fingerprint[:32] or "empty")
-        self.keys = self._keys()
-        self._indexes: dict[tuple[str, str], ReadingIndex] = {}
-        self._orders: dict[tuple[FieldOrder, ...], NDArray[np.int32]] = {}
-        self._workspaces: deque[Workspace] = deque()
-        self._building = Lock()
+    slab: Slab
+    alive: Alive | None
 
     @property
-    def record_count(self) -> int:
-        return len(self.keys)
+    def dead(self) -> int:
+        return 0 if self.alive is None else self.slab.record_count - self.living
 
-    def index(self, field: str, chain: Chain) -> ReadingIndex:
-        """The index of a field read through a chain: from memory, from its files, or built now."""
+    @property
+    def living(self) -> int:
+        return self.slab.record_count if self.alive is None else int(np.count_nonzero(self.alive))
+
+    def lives(self, record_id: int) -> bool:
+        return self.alive is None or bool(self.alive[record_id])
+
+    def without(self, keys: Iterable[str]) -> "LiveSlab":
+        """The same slab with these keys' records dead."""
+        found = [record_id for key in keys if (record_id := self.slab.keys.find(key)) is not None]
+        if not found:
+            return self
+        alive = np.ones(self.slab.record_count, np.bool_) if self.alive is None else self.alive.copy()
+        alive[found] = False
+        return LiveSlab(self.slab, alive)
+
+
+class OpenCollection:
+    """Keys, indexes and orders of one revision of a collection; safe to use from several threads."""
+
+    def __init__(self, pool: Pool, folder: Path, collection: Collection, slabs: Sequence[LiveSlab]) -> None:
+        self.pool = pool
+        self.folder = folder
+        self.collection = collection
+        self.slabs = tuple(slabs)
+        self.record_count = sum(live.living for live in slabs)
+        self._statistics: dict[tuple[str, str], ReadingStatistics] = {}
+
+    def find(self, key: str) -> Placed | None:
+        """Where a record lies, None where there is none of that key."""
+        for number, live in enumerate(self.slabs):
+            record_id = live.slab.keys.find(key)
+            if record_id is not None and live.lives(record_id):
+                return Placed(number, record_id, 0.0)
+        return None
+
+    def key(self, placed: Placed) -> str:
+        return self.slabs[placed.slab].slab.keys.term(placed.record_id)
+
+    def indexes(self, field: str, chain: Chain) -> list[ReadingIndex]:
+        """The index of a field read through a chain in every slab. Raises RecordsChanged."""
+        return [self._index(live, field, chain) for live in self.slabs]
+
+    def prepare(self, query: str, ranker: Ranker) -> list[PreparedQuery]:
+        """The query looked up in every slab; indexes that are missing are built."""
+        active = [reading for reading in ranker.readings if reading.weight > 0]
+        by_reading = [self.indexes(reading.field, reading.chain) for reading in active]
+        statistics = [
+            self._statistics_of(reading.field, reading.chain, own)
+            for reading, own in zip(active, by_reading, strict=True)
+        ]
+        slabs = [([own[number] for own in by_reading], live.alive) for number, live in enumerate(self.slabs)]
+        return prepare_slabs(query, active, statistics, slabs)
+
+    def ranked(self, ranker: Ranker, prepared: Sequence[PreparedQuery], top: int) -> JoinedList:
+        """The first `top` records for a prepared query."""
+        lists = []
+        for live, query in zip(self.slabs, prepared, strict=True):
+            order = live.slab.order(ranker.equals_by, self._values(live))
+            with live.slab.workspace() as workspace:
+                lists.append(search(query, top, order, workspace))
+
+        def place(slab: int, record_id: int) -> tuple[Any, ...]:
+            live = self.slabs[slab]
+            values = self._values(live)
+            columns = (
+                place_of_value(live.slab.column(by.field, values)[record_id], by.descending) for by in ranker.equals_by
+            )
+            return (*columns, live.slab.keys.term(record_id))
+
+        return joined(lists, top, place)
+
+    def make_ready(self, ranker: Ranker) -> None:
+        """Builds or reads whatever a ranker needs, so that the search itself only searches."""
+        for reading in ranker.readings:
+            if reading.weight > 0:
+                self.indexes(reading.field, reading.chain)
+        for live in self.slabs:
+            live.slab.order(ranker.equals_by, self._values(live))
+
+    def _index(self, live: LiveSlab, field: str, chain: Chain) -> ReadingIndex:
+        index = live.slab.index(field, chain, self._values(live), live.dead)
+        if index is None:
+            raise RecordsChanged
+        return index
+
+    def _statistics_of(self, field: str, chain: Chain, indexes: Sequence[ReadingIndex]) -> ReadingStatistics:
         name = (field, chain.notation)
-        if name not in self._indexes:
-            with self._building:
-                if name not in self._indexes:
-                    self._indexes[name] = self._read_or_build(field, chain)
-        return self._indexes[name]
+        if name not in self._statistics:
+            own = [(index, live.alive) for index, live in zip(indexes, self.slabs, strict=True)]
+            self._statistics[name] = statistics_of(own)
+        return self._statistics[name]
 
-    def order(self, equals_by: tuple[FieldOrder, ...]) -> NDArray[np.int32]:
-        """The order of equal scores."""
-        if equals_by not in self._orders:
-            columns = [(self._order_values(by.field), by.descending) for by in equals_by]
-            self._orders[equals_by] = order_of_equals(columns, self.record_count)
-        return self._orders[equals_by]
+    def _values(self, live: LiveSlab) -> Values:
+        def values(field: str) -> Iterator[Any]:
+            started = perf_counter()
+            with self._records() as connection:
+                yield from _field_of_slab(connection, self.collection.id, live, field)
+            structlog.get_logger().info(
+                "field read",
+                collection=self.collection.name,
+                field=field,
+                records=live.slab.record_count,
+                elapsed_ms=round((perf_counter() - started) * 1000),
+            )
 
-    def workspace(self) -> "_BorrowedWorkspace":
-        """Room for one search, given back when the `with` ends."""
-        return _BorrowedWorkspace(self._workspaces, self.record_count)
+        return values
 
     @contextmanager
     def _records(self) -> Generator[Connection[Any]]:
         """A connection that sees the records this was opened for. Raises RecordsChanged."""
         with self.pool.connection() as connection:
             in_one_state(connection)
-            if collection_named(connection, self.collection.name).fingerprint != self.collection.fingerprint:
-                raise RecordsChanged
+            _check_revision(connection, self.collection)
             yield connection
 
-    def _keys(self) -> Vocabulary:
-        folder = self.folder / "keys"
-        keys = read_vocabulary(folder)
-        if keys is None:
-            with self._records() as connection:
-                keys = vocabulary_of(list(all_keys(connection, self.collection.id)))
-            write_vocabulary(folder, keys)
-        return keys
 
-    def _read_or_build(self, field: str, chain: Chain) -> ReadingIndex:
-        content = json.dumps([field, chain.notation, INDEX_SHAPE, __version__])
-        folder = self.folder / hashlib.sha256(content.encode()).hexdigest()[:32]
-        index = read_index(folder)
-        if index is not None and index.record_count == self.record_count:
-            return index
-        started = perf_counter()
-        with self._records() as connection:
-            values = field_values(connection, self.collection.id, field)
-            index = build_index(map(texts_of, values), chain)
-        write_index(folder, index)
-        structlog.get_logger().info(
-            "index built",
-            collection=self.collection.name,
-            field=field,
-            chain=chain.notation,
-            terms=len(index.vocabulary),
-            index_bytes=index.index_bytes,
-            elapsed_ms=round((perf_counter() - started) * 1000),
+def open_collection(pool: Pool, root: Path, collection: Collection, before: OpenCollection | None) -> OpenCollection:
+    """Opens a collection: from what was opened of it before, or from files, or all anew.
+
+    Raises RecordsChanged where the records changed meanwhile.
+    """
+    folder = root / str(collection.uid)
+    with pool.connection() as connection:
+        in_one_state(connection)
+        _check_revision(connection, collection)
+        known = None
+        if before is not None and before.folder == folder:
+            known = before.collection.revision, list(before.slabs)
+        slabs = _brought_up_to_date(connection, folder, collection, known or _kept_slabs(folder))
+    opened = OpenCollection(pool, folder, collection, slabs)
+    small = sum(live.living for live in slabs[_first_to_join(slabs) :]) <= JOINED_AT_ONCE
+    if small and _first_to_join(slabs) < len(slabs):
+        return with_joined_slabs(opened)
+    _keep_slab_list(opened)
+    return opened
+
+
+def wants_joining(opened: OpenCollection) -> bool:
+    """Whether some of the slabs should become one."""
+    return _first_to_join(opened.slabs) < len(opened.slabs)
+
+
+def with_joined_slabs(opened: OpenCollection) -> OpenCollection:
+    """The same collection with fewer slabs."""
+    slabs = opened.slabs
+    first = _first_to_join(slabs)
+    folder = opened.folder / _slab_name()
+    slab = joined_slab(folder, [(live.slab, live.alive) for live in slabs[first:]])
+    fewer = OpenCollection(opened.pool, opened.folder, opened.collection, [*slabs[:first], LiveSlab(slab, None)])
+    _keep_slab_list(fewer)
+    return fewer
+
+
+def _first_to_join(slabs: Sequence[LiveSlab]) -> int:
+    return first_to_join([live.living for live in slabs], [live.dead for live in slabs])
+
+
+def _brought_up_to_date(
+    connection: Connection[Any],
+    folder: Path,
+    collection: Collection,
+    known: tuple[int, list[LiveSlab]] | None,
+) -> list[LiveSlab]:
+    if known is not None:
+        revision, slabs = known
+        if revision == collection.revision:
+            return slabs
+        changes = changes_since(connection, collection.id, revision)
+        if len(changes.written) <= sum(live.living for live in slabs):
+            slabs = [live.without([*changes.written, *changes.deleted]) for live in slabs]
+            if changes.written:
+                slabs.append(LiveSlab(new_slab(folder / _slab_name(), changes.written), None))
+            return slabs
+    keys = list(all_keys(connection, collection.id))
+    return [LiveSlab(new_slab(folder / _slab_name(), keys), None)]
+
+
+def _kept_slabs(folder: Path) -> tuple[int, list[LiveSlab]] | None:
+    kept = read_slab_list(folder)
+    if kept is None or kept.shape != INDEX_SHAPE:
+        return None
+    slabs: list[LiveSlab] = []
+    for one in kept.slabs:
+        slab = read_slab(folder / one.name)
+        if slab is None or slab.record_count != one.records:
+            return None
+        alive: NDArray[np.bool_] | None = None
+        if one.dead:
+            alive = np.ones(slab.record_count, np.bool_)
+            alive[one.dead] = False
+        slabs.append(LiveSlab(slab, alive))
+    return kept.revision, slabs
+
+
+def _keep_slab_list(opened: OpenCollection) -> None:
+    slabs = [
+        KeptSlab(
+            name=live.slab.name,
+            records=live.slab.record_count,
+            dead=[] if live.alive is None else np.flatnonzero(~live.alive).tolist(),
         )
-        return index
-
-    def _order_values(self, field: str) -> list[FieldValue]:
-        with self._records() as connection:
-            return [_order_value(value) for value in field_values(connection, self.collection.id, field)]
+        for live in opened.slabs
+    ]
+    write_slab_list(opened.folder, SlabList(shape=INDEX_SHAPE, revision=opened.collection.revision, slabs=slabs))
 
 
-class _BorrowedWorkspace:
-    def __init__(self, free: deque[Workspace], record_count: int) -> None:
-        self.free = free
-        self.record_count = record_count
-
-    def __enter__(self) -> Workspace:
-        try:
-            self.workspace = self.free.pop()
-        except IndexError:
-            self.workspace = Workspace(self.record_count)
-        return self.workspace
-
-    def __exit__(self, error: object, *_: object) -> None:
-        # After an error it may not be all zero again, and is dropped.
-        if error is None:
-            self.free.append(self.workspace)
+def _slab_name() -> str:
+    return f"slab-{uuid4().hex[:16]}"
 
 
-def texts_of(value: Any) -> list[str]:
-    """The texts of a field's value as a reading sees them: none, one, or several."""
-    return list(_texts(value))
+def _check_revision(connection: Connection[Any], collection: Collection) -> None:
+    now = collection_named(connection, collection.name)
+    if (now.uid, now.revision) != (collection.uid, collection.revision):
+        raise RecordsChanged
 
 
-def _texts(value: Any) -> Iterator[str]:
-    match value:
-        case None:
-            return
-        case list():
-            for item in value:
-                yield from _texts(item)
-        case bool():
-            yield "true" if value else "false"
-        case _:
-            yield str(value)
-
-
-def _order_value(value: Any) -> FieldValue:
-    if isinstance(value, list):
-        value = value[0] if value else None
-    if value is None or isinstance(value, str):
-        return value
-    return float(value)
+def _field_of_slab(connection: Connection[Any], collection_id: int, live: LiveSlab, field: str) -> Iterator[Any]:
+    """A field's value for every record of a slab, None for the dead."""
+    keys = live.slab.keys
+    if len(keys) <= _READ_BY_KEY:
+        found = field_values_of(connection, collection_id, field, list(keys))
+        for record_id, key in enumerate(keys):
+            yield found.get(key) if live.lives(record_id) else None
+        return
+    rows = keyed_field_values(connection, collection_id, field)
+    row_key, value = next(rows, (None, None))
+    for record_id, key in enumerate(keys):
+        while row_key is not None and row_key < key:
+            row_key, value = next(rows, (None, None))
+        yield value if row_key == key and live.lives(record_id) else None

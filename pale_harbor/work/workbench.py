@@ -1,10 +1,11 @@
 """The workbench: everything that can be done with collections, for the API and the command line."""
 
+import shutil
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
-from threading import Lock
+from threading import Lock, Thread
 from typing import Any, Final, TypeVar
 
 from psycopg import Connection
@@ -13,6 +14,7 @@ from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.text import Chain, chain_of
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.errors import BadInput, NotFound, Unavailable
+from pale_harbor.formats.display import DisplayDocument, default_display, display_document
 from pale_harbor.formats.ranker_document import (
     RankerDocument,
     ranker_document,
@@ -22,15 +24,32 @@ from pale_harbor.formats.ranker_document import (
 from pale_harbor.store.chains import SavedChain, chain_named, save_chain
 from pale_harbor.store.collections import (
     Collection,
+    CollectionField,
+    FieldKind,
+    FieldRole,
     all_collections,
     collection_named,
+    copy_collection,
+    drop_collection,
     fields_of,
     hold_still,
+    make_collection,
+    put_fields,
+    rename_collection,
     set_default_ranker,
+    set_display,
 )
 from pale_harbor.store.database import Pool
 from pale_harbor.store.rankers import SavedRanker, ranker_named, save_ranker
-from pale_harbor.work.opened import OpenCollection, RecordsChanged
+from pale_harbor.work import default_ranker
+from pale_harbor.work.looking import Profiles
+from pale_harbor.work.opened import (
+    OpenCollection,
+    RecordsChanged,
+    open_collection,
+    wants_joining,
+    with_joined_slabs,
+)
 
 T = TypeVar("T")
 
@@ -65,6 +84,7 @@ class Workbench:
     def __init__(self, pool: Pool, index_folder: Path) -> None:
         self.pool = pool
         self.index_folder = index_folder
+        self.profiles = Profiles(pool)
         self._opened: dict[int, OpenCollection] = {}
         self._opening = Lock()
         self._holding = Lock()
@@ -89,17 +109,85 @@ class Workbench:
         with self.pool.connection() as connection:
             collection = collection_named(connection, name)
         opened = self._opened.get(collection.id)
-        if opened is None or opened.collection.fingerprint != collection.fingerprint:
+        if opened is None or not _is_of(opened, collection):
             with self._opening:
                 opened = self._opened.get(collection.id)
-                if opened is None or opened.collection.fingerprint != collection.fingerprint:
-                    opened = OpenCollection(self.pool, self.index_folder, collection)
+                if opened is None or not _is_of(opened, collection):
+                    opened = open_collection(self.pool, self.index_folder, collection, opened)
                     self._opened[collection.id] = opened
+                    if wants_joining(opened):
+                        Thread(target=self._join_slabs, args=[opened], daemon=True).start()
         return opened
+
+    def _join_slabs(self, opened: OpenCollection) -> None:
+        """Joins large slabs while searches go on with the old ones."""
+        fewer = with_joined_slabs(opened)
+        with self._opening:
+            if self._opened.get(opened.collection.id) is opened:
+                self._opened[opened.collection.id] = fewer
 
     def collections(self) -> list[Collection]:
         with self.pool.connection() as connection:
             return all_collections(connection)
+
+    def make_collection(self, name: str) -> None:
+        """Makes an empty collection. Raises BadInput where there is one of that name."""
+        with self.pool.connection() as connection:
+            if any(kept.name == name for kept in all_collections(connection)):
+                raise BadInput(f'There is a collection "{name}" already. Choose another name.')
+            make_collection(connection, name)
+
+    def copy_collection(self, name: str, copy: str) -> None:
+        with self.pool.connection() as connection:
+            copy_collection(connection, collection_named(connection, name, lock=True), copy)
+
+    def rename_collection(self, name: str, new: str) -> None:
+        with self.pool.connection() as connection:
+            rename_collection(connection, collection_named(connection, name, lock=True), new)
+
+    def drop_collection(self, name: str) -> None:
+        """Drops a collection, its index files included."""
+        with self.pool.connection() as connection:
+            collection = collection_named(connection, name, lock=True)
+            drop_collection(connection, collection)
+        self._opened.pop(collection.id, None)
+        shutil.rmtree(self.index_folder / str(collection.uid), ignore_errors=True)
+
+    def change_field(
+        self, name: str, field: str, kind: FieldKind, role: FieldRole | None, passages: dict[str, Any] | None
+    ) -> None:
+        """Sets what a field is. Raises NotFound, BadInput where the key would change."""
+        with self.pool.connection() as connection:
+            collection = collection_named(connection, name, lock=True)
+            fields = fields_of(connection, collection.id)
+            if not any(known.name == field for known in fields):
+                raise NotFound(
+                    f'"{name}" has no field "{field[:200]}". There are: {", ".join(f.name for f in fields)}.'
+                )
+            changed: list[CollectionField] = []
+            for known in fields:
+                if known.name == field:
+                    if known.is_key != (role == "key"):
+                        raise BadInput("The key of a collection is settled when its first records come in.")
+                    changed.append(CollectionField(field, kind, known.several, role, passages))
+                elif role is not None and known.role == role:
+                    # One field has a role at a time.
+                    changed.append(CollectionField(known.name, known.kind, known.several, None, known.passages))
+                else:
+                    changed.append(known)
+            put_fields(connection, collection.id, changed)
+
+    def change_display(self, name: str, display: DisplayDocument) -> DisplayDocument:
+        """Sets how records are shown. Raises BadInput for fields that are not there."""
+        with self.pool.connection() as connection:
+            collection = collection_named(connection, name, lock=True)
+            known = [field.name for field in fields_of(connection, collection.id)]
+            named = [one for one in (display.title, display.picture, *(f.field for f in display.fields)) if one]
+            problems = [(one, hint(nearest_name(one, known), known)) for one in named if one not in known]
+            if problems:
+                raise BadInput("These fields are not there.", problems)
+            set_display(connection, collection.id, display.model_dump())
+        return display
 
     def choose(self, collection: Collection, choice: RankerChoice) -> ChosenRanker:
         """The chosen ranker with its chains. Raises NotFound or BadInput."""
@@ -109,7 +197,8 @@ class Workbench:
                 return ChosenRanker(
                     self._ranker(connection, collection, choice.document, versions), choice.document, None
                 )
-            name = choice.name or collection.default_ranker
+            # Asked for anew: an opened collection outlives a change of its default ranker.
+            name = choice.name or collection_named(connection, collection.name).default_ranker
             if name is None:
                 raise NotFound(
                     f'"{collection.name}" has no ranker yet. Keep one: '
@@ -143,7 +232,8 @@ class Workbench:
             saved = save_ranker(
                 connection, collection.id, name, document.model_dump(exclude_unset=True), versions, note
             )
-            if collection.default_ranker is None:
+            # The one that was made when the records came in gives way to the first one made by a person.
+            if collection.default_ranker in (None, default_ranker.NAME):
                 set_default_ranker(connection, collection.id, name)
             return saved
 
@@ -175,6 +265,18 @@ class Workbench:
         if known:
             _check_fields(document, known)
         return ranker_of(document, saved_chain)
+
+
+def display_of(collection: Collection, fields: Sequence[CollectionField]) -> DisplayDocument:
+    """How a collection's records are shown: as somebody said, or by the roles of its fields."""
+    if collection.display is None:
+        return default_display([(field.name, field.kind, field.role) for field in fields])
+    return display_document(collection.display)
+
+
+def _is_of(opened: OpenCollection, collection: Collection) -> bool:
+    kept = opened.collection
+    return (kept.uid, kept.name, kept.revision) == (collection.uid, collection.name, collection.revision)
 
 
 def _based_on(connection: Connection[Any], collection: Collection, choice: RankerChoice) -> dict[str, int]:

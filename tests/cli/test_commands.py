@@ -120,7 +120,7 @@ def test_a_ranker_is_measured_and_its_run_scores_the_same(command: Command, coas
     ("arguments", "told"),
     [
         (["search", "cost", "x"], 'There is no collection "cost".'),
-        (["search", "coast", "x", "--ranker", "frist"], 'There is no ranker "frist". There are: first.'),
+        (["search", "coast", "x", "--ranker", "frist"], 'There is no ranker "frist". There are: first, start.'),
         (["search", "coast", "x", "--ranker", "first:x"], "after the colon stands a version"),
         (["measure", "coast", "--set", "none"], 'There is no judged set "none". There are: visitors.'),
         (["measure", "coast", "--set", "visitors", "--measures", "ncdg@10"], "Did you mean ndcg@k?"),
@@ -137,7 +137,7 @@ def test_a_wrong_ranker_is_refused_and_nothing_is_kept(command: Command, coast: 
     assert 'unknown key "wieght". Did you mean "weight"?' in refusal(
         command("ranker", "put", "coast", "wrong", "-", text=wrong)
     )
-    assert [kept["name"] for kept in answer(command("ranker", "list", "coast", "--json"))] == ["first"]
+    assert [kept["name"] for kept in answer(command("ranker", "list", "coast", "--json"))] == ["first", "start"]
 
 
 def test_the_launcher_is_sound_shell():

@@ -1,6 +1,5 @@
 """Files: good ones are read whole, bad rows are told one by one, nothing breaks on hostile ones."""
 
-import os
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -14,7 +13,6 @@ from pale_harbor.core.text import chain_of
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.index_files import read_index, write_index
 from pale_harbor.formats.judged_files import read_judgments, read_queries
-from pale_harbor.formats.record_files import RecordRow, Reject, read_records
 from pale_harbor.formats.storable import unstorable, well_formed
 from pale_harbor.formats.trec import read_grades, read_run, write_run
 
@@ -23,70 +21,6 @@ def written(folder: Path, content: str | bytes, name: str = "file") -> Path:
     path = folder / name
     path.write_bytes(content.encode("utf-8", "surrogatepass") if isinstance(content, str) else content)
     return path
-
-
-def rows_of(path: Path) -> tuple[list[tuple[str, dict[str, object]]], list[tuple[int, str]]]:
-    rows = list(read_records(path, "id"))
-    good = [(row.key, row.values) for row in rows if isinstance(row, RecordRow)]
-    return good, [(row.line, row.reason) for row in rows if isinstance(row, Reject)]
-
-
-def test_json_lines_a_json_array_and_csv_hold_the_same_records(tmp_path: Path):
-    expected = [("1", {"id": "1", "title": "Fog, bell"}), ("2", {"id": "2", "title": 'a "b"'})]
-    for content in (
-        '{"id": "1", "title": "Fog, bell"}\n\n{"id": "2", "title": "a \\"b\\""}\n',
-        '\ufeff[{"id": "1", "title": "Fog, bell"}, {"id": "2", "title": "a \\"b\\""}]',
-        'id,title\r\n1,"Fog, bell"\r\n2,"a ""b"""\r\n',
-    ):
-        assert rows_of(written(tmp_path, content)) == (expected, [])
-
-
-@pytest.mark.parametrize(
-    ("line", "reason"),
-    [
-        ('{"id": "x"', "this is not JSON: unexpected end of data (character 11)."),
-        ("[1, 2]", "a JSON object must stand here."),
-        ('{"title": "x"}', 'the key field "id" is missing or empty.'),
-        ('{"id": ""}', 'the key field "id" is missing or empty.'),
-        ('{"id": 1.5}', 'the key field "id" must be a text or a whole number.'),
-        ('{"id": true}', 'the key field "id" must be a text or a whole number.'),
-        ('{"id": "a\\u0000b"}', 'the field "id" holds a NUL character (U+0000) at character 2.'),
-        ('{"id": "a", "t": {"deep": 1}}', 'the field "t" holds a nested value'),
-        ('{"id": "a", "t": [["x"]]}', 'the field "t" holds a nested value'),
-        ('{"id": "a", " ": 1}', "a field has no name."),
-        ('{"id": "a", "t": "\\ud800"}', "this is not JSON"),
-        ('{"id": "' + "k" * 501 + '"}', "the key is longer than 500 characters."),
-    ],
-)
-def test_a_row_that_cannot_be_read_is_told_with_line_and_reason(tmp_path: Path, line: str, reason: str):
-    good, bad = rows_of(written(tmp_path, f'{{"id": "before"}}\n{line}\n{{"id": "after"}}\n'))
-    assert [key for key, _ in good] == ["before", "after"]
-    ((number, told),) = bad
-    assert number == 2
-    assert told.startswith(reason)
-
-
-def test_bad_rows_of_csv_are_told_and_the_rest_is_read(tmp_path: Path):
-    good, bad = rows_of(written(tmp_path, b"id,title\n1,one\n2,two,too many\n3,\xff\xfe\n4,four\n"))
-    assert [key for key, _ in good] == ["1", "4"]
-    assert [line for line, _ in bad] == [3, 4]
-    assert bad[0][1] == "3 cells, but the header has 2."
-
-
-@pytest.mark.parametrize("content", [b"", b"\n\n", b"[]"])
-def test_an_empty_file_holds_no_records(tmp_path: Path, content: bytes):
-    assert rows_of(written(tmp_path, content)) == ([], [])
-
-
-@pytest.mark.parametrize("content", [b"[1, 2", b"name,title\n1,2\n", b"\x89PNG\r\n\x1a\n\x00\x00", os.urandom(3_000)])
-def test_a_file_of_no_known_kind_is_refused_in_words(tmp_path: Path, content: bytes):
-    with pytest.raises(BadInput):
-        list(read_records(written(tmp_path, content), "id"))
-
-
-def test_deep_nesting_is_refused_and_does_not_break_the_reader(tmp_path: Path):
-    _, bad = rows_of(written(tmp_path, '{"id": "a", "t": ' + "[" * 100_000 + "]" * 100_000 + "}\n"))
-    assert len(bad) == 1
 
 
 @given(text=st.text(st.characters(exclude_categories=()), max_size=20))

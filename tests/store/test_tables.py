@@ -2,27 +2,45 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from itertools import count
 from typing import Any
 
 import psycopg
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from psycopg import Connection
 
 from pale_harbor.core.measures import Measured
 from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.formats.records.conversion import content_hash
 from pale_harbor.store.chains import chain_named, latest_chains, save_chain
 from pale_harbor.store.collections import (
     Collection,
     CollectionField,
     all_collections,
     collection_named,
+    copy_collection,
+    drop_collection,
     fields_of,
     make_collection,
     put_fields,
+    rename_collection,
 )
 from pale_harbor.store.database import Pool, migrate
+from pale_harbor.store.incoming import Merged, add_incoming, delete_records, merge_incoming
+from pale_harbor.store.jobs import add_job
 from pale_harbor.store.judged_sets import SetQuery, grades_of, queries_of, replace_set, set_named, sets_of
 from pale_harbor.store.rankers import all_rankers, ranker_named, save_ranker
-from pale_harbor.store.records import keys_around, merge_records, record_count, record_with_key
+from pale_harbor.store.records import (
+    all_keys,
+    changes_since,
+    deleted_records,
+    earlier_states,
+    keys_around,
+    record_count,
+    record_with_key,
+)
 from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, save_measurements, save_run
 
 DOCUMENT: dict[str, Any] = {"readings": [{"field": "title", "chain": "words"}]}
@@ -35,6 +53,16 @@ def coast(pool: Pool) -> Collection:
         return collection_named(connection, "coast")
 
 
+def merged(
+    connection: Connection[Any], rows: list[tuple[str, dict[str, Any]]], name: str = "coast", *, replace: bool = False
+) -> Merged:
+    job_id = add_job(connection, name, {}, {}, by_server=False)
+    add_incoming(
+        connection, job_id, [(n, n, key, content_hash(key, values), values) for n, (key, values) in enumerate(rows)]
+    )
+    return merge_incoming(connection, collection_named(connection, name, lock=True), job_id, replace=replace)
+
+
 def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
     def run(_: int) -> list[str]:
         with pool.connection() as connection:
@@ -44,7 +72,10 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         assert list(several.map(run, range(8))) == [[]] * 8
     with pool.connection() as connection:
         names = [name for (name,) in connection.execute("select name from migrations order by name")]
-    assert names == ["0001_collections_to_measurements.sql"]
+    assert names == [
+        "0001_collections_to_measurements.sql",
+        "0002_imports_and_revisions.sql",
+    ]
 
 
 def test_a_collection_is_made_once(pool: Pool, coast: Collection):
@@ -56,20 +87,19 @@ def test_a_collection_is_made_once(pool: Pool, coast: Collection):
 
 def test_fields_keep_their_order(pool: Pool, coast: Collection):
     fields = [
-        CollectionField("id", "text", is_key=True),
-        CollectionField("year", "number", is_key=False),
-        CollectionField("a", "flag", is_key=False),
+        CollectionField("id", "exact", role="key"),
+        CollectionField("year", "number", several=True),
+        CollectionField("a", "date", passages={"how": "sentences"}),
     ]
     with pool.connection() as connection:
-        put_fields(connection, coast.id, [CollectionField("old", "text", is_key=False)])
+        put_fields(connection, coast.id, [CollectionField("old", "text")])
         put_fields(connection, coast.id, fields)
         assert fields_of(connection, coast.id) == fields
 
 
 def test_records_are_found_with_their_neighbours(pool: Pool, coast: Collection):
     with pool.connection() as connection:
-        rows = [(key, key.encode(), {"id": key}) for key in ("b", "a", "Z", "é")]
-        assert merge_records(connection, coast, rows).added == 4
+        assert merged(connection, [(key, {"id": key}) for key in ("b", "a", "Z", "é")]).added == 4
         assert record_count(connection, coast.id) == 4
         assert [keys_around(connection, coast.id, key) for key in ("Z", "b", "é")] == [
             (None, "a"),
@@ -81,11 +111,97 @@ def test_records_are_found_with_their_neighbours(pool: Pool, coast: Collection):
             record_with_key(connection, coast, "x")
 
 
-def test_a_key_that_comes_twice_in_one_merge_stores_nothing(pool: Pool, coast: Collection):
-    with pytest.raises(psycopg.errors.UniqueViolation), pool.connection() as connection:
-        merge_records(connection, coast, [("a", b"1", {}), ("a", b"2", {})])
+def test_of_rows_with_the_same_key_the_first_counts(pool: Pool, coast: Collection):
     with pool.connection() as connection:
-        assert record_count(connection, coast.id) == 0
+        assert merged(connection, [("a", {"n": 1}), ("b", {}), ("a", {"n": 2})]) == Merged(2, 0, 0, 0)
+        assert record_with_key(connection, coast, "a").field_values == {"n": 1}
+
+
+def test_what_a_record_was_before_is_kept(pool: Pool, coast: Collection):
+    with pool.connection() as connection:
+        for n in (1, 2, 2, 3):
+            merged(connection, [("a", {"n": n})])
+        assert delete_records(connection, collection_named(connection, "coast"), ["a", "no such key"]) == 1
+        states = earlier_states(connection, coast.id, "a")
+        assert [
+            (state.field_values["n"], state.revision, state.ended_revision, state.ended_by) for state in states
+        ] == [
+            (3, 3, 4, "deletion"),
+            (2, 2, 3, "change"),
+            (1, 1, 2, "change"),
+        ]
+        gone, count = deleted_records(connection, coast.id, 0, 10)
+        assert ([state.key for state in gone], count) == (["a"], 1)
+        merged(connection, [("a", {"n": 3})])
+        assert deleted_records(connection, coast.id, 0, 10) == ([], 0)
+
+
+def test_replacing_deletes_what_no_row_names(pool: Pool, coast: Collection):
+    with pool.connection() as connection:
+        merged(connection, [("a", {"n": 1}), ("b", {"n": 1}), ("c", {"n": 1})])
+        assert merged(connection, [("b", {"n": 1}), ("c", {"n": 2}), ("d", {})], replace=True) == Merged(1, 1, 1, 1)
+        assert list(all_keys(connection, coast.id)) == ["b", "c", "d"]
+
+
+numbers = count(1)
+
+steps = st.lists(
+    st.tuples(
+        st.sampled_from(["put", "replace", "delete"]),
+        st.dictionaries(st.sampled_from("abcd"), st.integers(0, 2), max_size=3),
+    ),
+    max_size=8,
+)
+
+
+@settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(steps=steps)
+def test_equal_records_have_equal_fingerprints_however_they_came(pool: Pool, steps: list[tuple[str, dict[str, int]]]):
+    name = f"c-{next(numbers)}"
+    with pool.connection() as connection:
+        make_collection(connection, name)
+        truth: dict[str, int] = {}
+        for deed, rows in steps:
+            before = collection_named(connection, name)
+            if deed == "delete":
+                delete_records(connection, before, list(rows))
+                after = {key: n for key, n in truth.items() if key not in rows}
+            else:
+                merged(connection, [(key, {"n": n}) for key, n in rows.items()], name, replace=deed == "replace")
+                after = {**({} if deed == "replace" else truth), **rows}
+            kept = collection_named(connection, name)
+            assert kept.revision == before.revision + (after != truth)
+            truth = after
+        make_collection(connection, f"{name}-2")
+        merged(connection, [(key, {"n": n}) for key, n in truth.items()], f"{name}-2")
+        one, other = collection_named(connection, name), collection_named(connection, f"{name}-2")
+        assert one.fingerprint == other.fingerprint
+        assert (one.fingerprint == "") == (truth == {})
+        changes = changes_since(connection, one.id, 0)
+        assert changes.written == sorted(truth)
+
+
+def test_a_collection_is_copied_renamed_and_dropped_whole(pool: Pool, coast: Collection):
+    with pool.connection() as connection:
+        merged(connection, [("a", {"n": 1})])
+        put_fields(connection, coast.id, [CollectionField("n", "number")])
+        save_chain(connection, coast.id, "plain", "words")
+        save_ranker(connection, coast.id, "first", DOCUMENT, {"plain": 1}, "why")
+        replace_set(connection, coast.id, "set", [SetQuery("q1", "fog", "", ["t"])], {"q1": {"a": 3}})
+        copy_collection(connection, collection_named(connection, "coast"), "copy")
+        copy = collection_named(connection, "copy")
+        assert copy.fingerprint == collection_named(connection, "coast").fingerprint
+        assert copy.uid != coast.uid
+        assert record_with_key(connection, copy, "a").field_values == {"n": 1}
+        assert fields_of(connection, copy.id) == fields_of(connection, coast.id)
+        assert ranker_named(connection, copy.id, "first").chain_versions == {"plain": 1}
+        assert grades_of(connection, set_named(connection, copy.id, "set").id) == {"q1": {"a": 3}}
+        rename_collection(connection, copy, "other")
+        with pytest.raises(BadInput, match='There is a collection "coast" already'):
+            rename_collection(connection, collection_named(connection, "other"), "coast")
+        drop_collection(connection, collection_named(connection, "other"))
+        assert [kept.name for kept in all_collections(connection)] == ["coast"]
+        assert record_with_key(connection, coast, "a").field_values == {"n": 1}
 
 
 def test_chains_are_kept_in_versions(pool: Pool, coast: Collection):

@@ -4,28 +4,20 @@ from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
 
-import orjson
 import pytest
 
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.ranker_document import RankerDocument
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.records import record_count
-from pale_harbor.work.loading import load_file
 from pale_harbor.work.opened import OpenCollection, RecordsChanged
 from pale_harbor.work.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
-
-
-def file_of(folder: Path, name: str, rows: list[dict[str, object]]) -> Path:
-    path = folder / name
-    path.write_bytes(b"".join(orjson.dumps(row) + b"\n" for row in rows))
-    return path
+from tests.loading import file_of, load_path
 
 
 def load(bench: Workbench, path: Path) -> None:
-    with bench.pool.connection() as connection:
-        load_file(connection, path, "coast", "id")
+    load_path(bench.pool, path)
 
 
 def keys(bench: Workbench, query: str) -> list[str]:
@@ -38,7 +30,7 @@ def keys(bench: Workbench, query: str) -> list[str]:
 
 def test_loads_at_the_same_time_all_go_in(bench: Workbench, tmp_path: Path):
     paths = [
-        file_of(tmp_path, f"{part}.jsonl", [{"id": f"{part}-{i}", "title": "fog"} for i in range(50)])
+        file_of(tmp_path, name=f"{part}.jsonl", rows=[{"id": f"{part}-{i}", "title": "fog"} for i in range(50)])
         for part in range(6)
     ]
     with ThreadPoolExecutor(6) as several:
@@ -51,13 +43,16 @@ def test_loads_at_the_same_time_all_go_in(bench: Workbench, tmp_path: Path):
 
 def test_a_search_sees_the_records_of_one_moment(bench: Workbench, tmp_path: Path, simple_ranker: RankerDocument):
     """Every load says one word in all records at once; a search must never find it in some only."""
-    load(bench, file_of(tmp_path, "first.jsonl", [{"id": str(i), "title": "tide", "text": "x"} for i in range(40)]))
+    load(
+        bench,
+        file_of(tmp_path, name="first.jsonl", rows=[{"id": str(i), "title": "tide", "text": "x"} for i in range(40)]),
+    )
     bench.put_ranker("coast", "first", simple_ranker)
 
     def change() -> None:
         for word in ("fog", "tide", "bell", "tide") * 4:
             rows: list[dict[str, object]] = [{"id": str(i), "title": word, "text": "x"} for i in range(40)]
-            load(bench, file_of(tmp_path, "next.jsonl", rows))
+            load(bench, file_of(tmp_path, name="next.jsonl", rows=rows))
 
     with ThreadPoolExecutor(2) as several:
         changing = several.submit(change)
@@ -74,7 +69,7 @@ def test_searches_at_the_same_time_do_not_disturb_one_another(
 ):
     words = ["fog", "bell", "lamp", "tide", "rope"]
     rows: list[dict[str, object]] = [{"id": f"{i:03}", "title": words[i % 5], "text": words[i % 3]} for i in range(200)]
-    load(bench, file_of(tmp_path, "rows.jsonl", rows))
+    load(bench, file_of(tmp_path, name="rows.jsonl", rows=rows))
     bench.put_ranker("coast", "first", simple_ranker)
     long_query = " ".join(f"{word} other{i}" for i, word in enumerate(words * 4))
     queries = [*words, "fog bell", long_query] * 6
@@ -84,7 +79,7 @@ def test_searches_at_the_same_time_do_not_disturb_one_another(
 
 
 def test_records_that_never_hold_still_are_told_so(bench: Workbench, tmp_path: Path):
-    load(bench, file_of(tmp_path, "rows.jsonl", [{"id": "a"}]))
+    load(bench, file_of(tmp_path, name="rows.jsonl", rows=[{"id": "a"}]))
 
     def never(_: OpenCollection) -> None:
         raise RecordsChanged

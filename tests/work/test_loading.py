@@ -1,32 +1,21 @@
 """Loading: what goes in comes out, what cannot is told, and nothing is ever half stored."""
 
-from collections.abc import Iterator
 from pathlib import Path
 
-import orjson
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.record_files import RecordRow, Reject
+from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.collections import collection_named, fields_of
 from pale_harbor.store.database import Pool
 from pale_harbor.store.records import records_with_keys
-from pale_harbor.work.loading import load_file
-
-Rows = list[dict[str, object]]
-
-
-def file_of(folder: Path, rows: Rows) -> Path:
-    path = folder / "records.jsonl"
-    path.write_bytes(b"".join(orjson.dumps(row) + b"\n" for row in rows))
-    return path
+from tests.loading import Rows, file_of, load_path
 
 
 def counts(pool: Pool, path: Path) -> tuple[int, int, int, int]:
-    with pool.connection() as connection:
-        report = load_file(connection, path, "coast", "id")
+    report = load_path(pool, path)
     return report.added, report.updated, report.unchanged, report.rejected
 
 
@@ -57,8 +46,8 @@ def test_the_revision_rises_with_changes_only_and_equal_records_have_equal_finge
 
 def test_a_key_that_stands_twice_is_told_and_the_first_one_counts(pool: Pool, tmp_path: Path):
     path = file_of(tmp_path, [{"id": "a", "n": 1}, {"id": "b"}, {"id": "a", "n": 2}])
+    report = load_path(pool, path)
     with pool.connection() as connection:
-        report = load_file(connection, path, "coast", "id")
         kept = records_with_keys(connection, collection_named(connection, "coast").id, ["a"])
     assert [(reject.line, reject.reason) for reject in report.rejects] == [
         (3, 'the key "a" was already on line 1 of this file.')
@@ -67,47 +56,25 @@ def test_a_key_that_stands_twice_is_told_and_the_first_one_counts(pool: Pool, tm
 
 
 def test_a_file_that_cannot_be_used_leaves_nothing_behind(pool: Pool, tmp_path: Path):
-    path = tmp_path / "broken.json"
-    path.write_bytes(b'[{"id": "a"}, ')
-    with pool.connection() as connection:
-        with pytest.raises(BadInput):
-            load_file(connection, path, "coast", "id")
-        with pytest.raises(NotFound):
-            collection_named(connection, "coast")
-
-
-def test_a_file_that_breaks_off_in_the_middle_changes_nothing(
-    pool: Pool, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-):
-    from pale_harbor.work import loading
-
-    good = file_of(tmp_path, [{"id": "a", "n": 1}])
-    counts(pool, good)
-    real = loading.read_records
-
-    def breaking_off(path: Path, key_field: str) -> Iterator[RecordRow | Reject]:
-        yield from real(path, key_field)
-        raise OSError("the disk is gone")
-
-    monkeypatch.setattr(loading, "read_records", breaking_off)
-    with pool.connection() as connection, pytest.raises(OSError, match="the disk is gone"):
-        load_file(connection, file_of(tmp_path, [{"id": "a", "n": 2}, {"id": "b"}]), "coast", "id")
-    with pool.connection() as connection:
-        kept = records_with_keys(connection, collection_named(connection, "coast").id, ["a", "b"])
-    assert {key: record.field_values for key, record in kept.items()} == {"a": {"id": "a", "n": 1}}
+    path = tmp_path / "broken.csv"
+    path.write_bytes(b"name,name\n1,2\n")
+    with pytest.raises(BadInput, match='the header names "name" more than once'):
+        load_path(pool, path)
+    with pool.connection() as connection, pytest.raises(NotFound):
+        collection_named(connection, "coast")
 
 
 def test_another_key_field_is_refused(pool: Pool, tmp_path: Path):
     counts(pool, file_of(tmp_path, [{"id": "a", "code": "x"}]))
-    with pool.connection() as connection, pytest.raises(BadInput) as caught:
-        load_file(connection, file_of(tmp_path, [{"id": "a", "code": "x"}]), "coast", "code")
+    with pytest.raises(BadInput) as caught:
+        load_path(pool, file_of(tmp_path, [{"id": "a", "code": "x"}]), plan=ImportPlan(key="code"))
     assert str(caught.value) == 'The key of "coast" is the field "id", not "code".'
 
 
 @pytest.mark.parametrize("name", ["", "Coast", "-x", "a b", "../x", "x" * 64, "ü"])
 def test_a_name_that_cannot_be_one_is_refused(pool: Pool, tmp_path: Path, name: str):
-    with pool.connection() as connection, pytest.raises((BadInput, NotFound)):
-        load_file(connection, file_of(tmp_path, [{"id": "a"}]), name, "id")
+    with pytest.raises((BadInput, NotFound)):
+        load_path(pool, file_of(tmp_path, [{"id": "a"}]), name)
 
 
 def test_kinds_of_fields_are_told_from_all_their_values(pool: Pool, tmp_path: Path):
@@ -119,7 +86,7 @@ def test_kinds_of_fields_are_told_from_all_their_values(pool: Pool, tmp_path: Pa
     with pool.connection() as connection:
         fields = fields_of(connection, collection_named(connection, "coast").id)
     assert {field.name: field.kind for field in fields} == {
-        "id": "text", "y": "number", "f": "flag", "t": "text", "m": "text", "l": "text",
+        "id": "exact", "y": "number", "f": "flag", "t": "exact", "m": "text", "l": "exact",
     }  # fmt: skip
     assert [field.name for field in fields if field.is_key] == ["id"]
 
@@ -145,7 +112,7 @@ _scalars = st.one_of(
 )
 def test_a_record_comes_back_as_it_went_in(pool: Pool, tmp_path: Path, values: dict[str, object]):
     path = file_of(tmp_path, [{"id": "k", **values}])
+    load_path(pool, path)
     with pool.connection() as connection:
-        load_file(connection, path, "coast", "id")
         kept = records_with_keys(connection, collection_named(connection, "coast").id, ["k"])["k"]
     assert kept.field_values == {"id": "k", **values}

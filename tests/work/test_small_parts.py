@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pale_harbor.core.index import VALUE_GAP, build_index
-from pale_harbor.core.ranking import FieldValue, order_of_equals
+from pale_harbor.core.ranking import FieldValue, ReadingStatistics, order_of_equals, statistics_of
 from pale_harbor.core.text import chain_of
 from pale_harbor.settings import ROOT, Settings, settings
-from pale_harbor.work.opened import texts_of
+from pale_harbor.work.slab import texts_of
 from pale_harbor.work.warm_up import compile_kernels
 
 
@@ -93,7 +93,7 @@ def test_the_size_of_an_index_is_that_of_its_arrays():
     large = build_index([["fog " * 50]] * 20, chain_of("words"))
     assert 0 < small.index_bytes < large.index_bytes
     assert large.occurrence_count == 1_000
-    assert large.average_length == 50
+    assert statistics_of([(large, None)]).average_length == 50
 
 
 def test_kernels_compile_without_a_collection():
@@ -102,5 +102,5 @@ def test_kernels_compile_without_a_collection():
 
 def test_an_index_of_a_field_nobody_fills_has_a_mean_length_that_is_never_used():
     index = build_index([[], []], chain_of("words"))
-    assert (index.record_count, index.average_length) == (2, 1.0)
+    assert statistics_of([(index, None)]) == ReadingStatistics(2, 1.0)
     assert np.array_equal(index.lengths, [0, 0])

@@ -11,11 +11,11 @@ from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
 from pale_harbor.settings import ROOT
 from pale_harbor.work.demo import load_demo
 from pale_harbor.work.judged_sets import load_judged_set
-from pale_harbor.work.loading import load_file
 from pale_harbor.work.measuring import measure_ranker
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.searching import Found, find, why_record
 from pale_harbor.work.workbench import RankerChoice, Workbench
+from tests.loading import load_rows
 
 RECORDS: list[dict[str, object]] = [
     {"id": "a", "title": "Fog bell", "text": "A bell for thick weather.", "asked": 5},
@@ -27,10 +27,7 @@ RECORDS: list[dict[str, object]] = [
 
 
 def load(bench: Workbench, folder: Path, rows: list[dict[str, object]]) -> None:
-    path = folder / "rows.jsonl"
-    path.write_bytes(b"".join(orjson.dumps(row) + b"\n" for row in rows))
-    with bench.pool.connection() as connection:
-        load_file(connection, path, "coast", "id")
+    load_rows(bench.pool, folder, rows)
 
 
 def found(bench: Workbench, query: str, choice: RankerChoice | None = None) -> Found:
@@ -155,8 +152,8 @@ def test_a_ranker_on_a_field_that_is_not_there_is_refused(coast: Workbench, docu
 
 def test_what_is_not_there_is_named_with_what_is(coast: Workbench):
     for choice, message in (
-        (RankerChoice("frist"), 'There is no ranker "frist". There are: first.'),
-        (RankerChoice("first", 7), 'There is no ranker "first" in version 7. There are: first.'),
+        (RankerChoice("frist"), 'There is no ranker "frist". There are: first, start.'),
+        (RankerChoice("first", 7), 'There is no ranker "first" in version 7. There are: first, start.'),
     ):
         with pytest.raises(NotFound, match=message.replace(".", r"\.")):
             found(coast, "x", choice)

@@ -42,7 +42,7 @@ export function get<T>(path: string, signal?: AbortSignal): Promise<T> {
   return answerOf<T>(fetch(`/api${path}`, signal ? { signal } : {}))
 }
 
-export function send<T>(method: 'POST' | 'PUT', path: string, body: unknown, signal?: AbortSignal): Promise<T> {
+export function send<T>(method: 'POST' | 'PUT' | 'DELETE', path: string, body: unknown, signal?: AbortSignal): Promise<T> {
   return answerOf<T>(
     fetch(`/api${path}`, {
       method,
@@ -51,4 +51,20 @@ export function send<T>(method: 'POST' | 'PUT', path: string, body: unknown, sig
       ...(signal ? { signal } : {}),
     }),
   )
+}
+
+// Sends a file, telling how much of it is over. Rejected like every other request.
+export function upload<T>(path: string, file: File, onSent: (bytes: number) => void, signal?: AbortSignal): Promise<T> {
+  const answer = new Promise<Response>((resolve, reject) => {
+    const request = new XMLHttpRequest()
+    request.open('POST', `/api${path}`)
+    request.setRequestHeader('Content-Type', 'application/octet-stream')
+    request.upload.onprogress = (event) => onSent(event.loaded)
+    request.onload = () => resolve(new Response(request.responseText, { status: request.status }))
+    request.onerror = () => reject(new TypeError('no answer'))
+    request.onabort = () => reject(new DOMException('cancelled', 'AbortError'))
+    signal?.addEventListener('abort', () => request.abort())
+    request.send(file)
+  })
+  return answerOf<T>(answer)
 }

@@ -17,7 +17,11 @@ export interface paths {
          */
         get: operations["collections"];
         put?: never;
-        post?: never;
+        /**
+         * Make
+         * @description Makes an empty collection.
+         */
+        post: operations["make"];
         delete?: never;
         options?: never;
         head?: never;
@@ -222,6 +226,214 @@ export interface paths {
         get: operations["collection"];
         put?: never;
         post?: never;
+        /**
+         * Drop
+         * @description Drops a collection with all that belongs to it; `confirm` must be its name. This cannot be undone.
+         */
+        delete: operations["drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description Copies a collection under another name, its rankers and judged sets included.
+         */
+        post: operations["copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/deleted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Deleted
+         * @description Records that were deleted, the latest first, as they were.
+         */
+        get: operations["deleted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/display": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Display
+         * @description Sets how a record is shown in every list of results.
+         */
+        put: operations["change_display"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The records as a file; importing it gives the same records.
+         */
+        get: operations["export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/fields/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Field
+         * @description Sets a field's kind, its role and how its values are cut into passages.
+         */
+        put: operations["change_field"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Imports
+         * @description A collection's imports, the latest first.
+         */
+        get: operations["imports"];
+        put?: never;
+        /**
+         * Start Import
+         * @description Starts an import into a collection, which is made where there is none.
+         */
+        post: operations["start_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Rename
+         * @description Gives a collection another name.
+         */
+        put: operations["rename"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Passages
+         * @description What a rule for passages does to a field's values.
+         */
+        post: operations["try_passages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A picture that records name.
+         */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/profile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Profile
+         * @description What each field holds: how often, how many different values, how long, in which languages, what is odd.
+         */
+        get: operations["profile"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -248,6 +460,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{name}/record/earlier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Earlier
+         * @description What a record was before, the latest first.
+         */
+        get: operations["earlier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/record/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings
+         * @description What each reading of the default ranker made of a record, token by token; and its passages.
+         */
+        get: operations["readings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Records
+         * @description A page of records, narrowed to those that hold a text and sorted by a field.
+         */
+        get: operations["records"];
+        put?: never;
+        /**
+         * Put
+         * @description Adds or replaces records, all or none; the next search finds them.
+         */
+        post: operations["put"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/records/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Delete
+         * @description Deletes records by key; they can be restored.
+         */
+        post: operations["delete"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/records/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Makes a record what it was before a change or a deletion.
+         */
+        post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -262,6 +578,166 @@ export interface paths {
         get: operations["health"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Import With Id
+         * @description How far an import is.
+         */
+        get: operations["import_with_id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{job_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Import
+         * @description Cancels an import; the collection stays as it was.
+         */
+        post: operations["cancel_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{job_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Import Events
+         * @description Server-sent events: the import each time it has come further, until it is finished.
+         */
+        get: operations["import_events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{job_id}/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend
+         * @description Reads mended rows again; those that can be read now become records.
+         */
+        post: operations["mend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{job_id}/rejected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rejected
+         * @description Rows that could not be read: line, reason, and what stands there.
+         */
+        get: operations["rejected"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{job_id}/rejected/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rejected File
+         * @description The rejected rows as a file that can be mended in an editor and imported again.
+         */
+        get: operations["rejected_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{job_id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Resume Import
+         * @description Goes on with an import that was cut off.
+         */
+        post: operations["resume_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Source
+         * @description The first rows of a source as they would be read; what the plan leaves open is guessed.
+         */
+        post: operations["preview_source"];
         delete?: never;
         options?: never;
         head?: never;
@@ -288,10 +764,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upload
+         * @description Takes a file in: its content is the request's body.
+         */
+        post: operations["upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** BinModel */
+        BinModel: {
+            /** Count */
+            count: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+        };
         /** ChainModel */
         ChainModel: {
             /** Name */
@@ -306,10 +811,30 @@ export interface components {
             /** Notation */
             notation: string;
         };
-        /** CollectionModel */
+        /**
+         * ChangedModel
+         * @description What a change came to; revision: of the records since.
+         */
+        ChangedModel: {
+            /** Added */
+            added: number;
+            /** Deleted */
+            deleted: number;
+            /** Revision */
+            revision: number;
+            /** Unchanged */
+            unchanged: number;
+            /** Updated */
+            updated: number;
+        };
+        /**
+         * CollectionModel
+         * @description display: how a record is shown; rejected: rows of its imports that wait to be mended.
+         */
         CollectionModel: {
             /** Default Ranker */
             default_ranker: string | null;
+            display: components["schemas"]["DisplayDocument"];
             /** Fields */
             fields: components["schemas"]["FieldModel"][];
             /** Judged Sets */
@@ -318,6 +843,8 @@ export interface components {
             name: string;
             /** Records */
             records: number;
+            /** Rejected */
+            rejected: number;
             /** Revision */
             revision: number;
         };
@@ -333,7 +860,65 @@ export interface components {
              */
             how: "sum";
         };
-        /** FieldModel */
+        /**
+         * CutValueModel
+         * @description stretches: start and end of each passage, in code points of the text.
+         */
+        CutValueModel: {
+            /** Stretches */
+            stretches: [
+                number,
+                number
+            ][];
+            /** Text */
+            text: string;
+        };
+        /**
+         * DisplayDocument
+         * @description What is shown of a record, in this order. title and picture: fields; the key stands in for no title.
+         */
+        DisplayDocument: {
+            /** Fields */
+            fields?: components["schemas"]["ShownField"][];
+            /** Picture */
+            picture?: string | null;
+            /** Title */
+            title?: string | null;
+        };
+        /**
+         * EarlierModel
+         * @description What a record was from one revision of the records to another.
+         */
+        EarlierModel: {
+            /** Ended At */
+            ended_at: string;
+            /**
+             * Ended By
+             * @enum {string}
+             */
+            ended_by: "change" | "deletion";
+            /** Ended Revision */
+            ended_revision: number;
+            /** Field Values */
+            field_values: {
+                [key: string]: unknown;
+            };
+            /** Key */
+            key: string;
+            /** Revision */
+            revision: number;
+        };
+        /** EarlierPage */
+        EarlierPage: {
+            /** Found */
+            found: number;
+            /** Records */
+            records: components["schemas"]["EarlierModel"][];
+        };
+        /**
+         * FieldModel
+         * @description several: whether a record may hold more than one value; passages: how long values are cut.
+         */
         FieldModel: {
             /** Is Key */
             is_key: boolean;
@@ -341,9 +926,92 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "text" | "number" | "flag";
+            kind: "text" | "exact" | "number" | "date" | "flag";
             /** Name */
             name: string;
+            /** Passages */
+            passages: {
+                [key: string]: unknown;
+            } | null;
+            /** Role */
+            role: ("key" | "title" | "language" | "picture") | null;
+            /** Several */
+            several: boolean;
+        };
+        /**
+         * FieldPlan
+         * @description What one field of the source is.
+         *
+         *     several: whether a record may hold more than one value; split: the text between several values
+         *     that stand in one cell. keep: whether the field is taken over at all.
+         */
+        FieldPlan: {
+            /**
+             * Keep
+             * @default true
+             */
+            keep: boolean;
+            /**
+             * Kind
+             * @default text
+             * @enum {string}
+             */
+            kind: "text" | "exact" | "number" | "date" | "flag";
+            /** Name */
+            name: string;
+            /** Role */
+            role?: ("key" | "title" | "language" | "picture") | null;
+            /**
+             * Several
+             * @default false
+             */
+            several: boolean;
+            /** Split */
+            split?: string | null;
+        };
+        /**
+         * FieldProfileModel
+         * @description distinct_is_exact: false where there are more different values than were counted.
+         */
+        FieldProfileModel: {
+            /** Distinct */
+            distinct: number;
+            /** Distinct Is Exact */
+            distinct_is_exact: boolean;
+            /** Filled */
+            filled: number;
+            /** Languages */
+            languages: components["schemas"]["LanguageShare"][];
+            /** Lengths */
+            lengths: components["schemas"]["BinModel"][];
+            /** Longest */
+            longest: number;
+            /** Name */
+            name: string;
+            /** Numbers */
+            numbers: components["schemas"]["BinModel"][];
+            /** Oddities */
+            oddities: components["schemas"]["OddityModel"][];
+            /** Samples */
+            samples: string[];
+            /** Top */
+            top: components["schemas"]["TopValue"][];
+            /** Values */
+            values: number;
+        };
+        /**
+         * FieldRequest
+         * @description What a field is from now on.
+         */
+        FieldRequest: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "text" | "exact" | "number" | "date" | "flag";
+            passages: components["schemas"]["PassageDocument"] | null;
+            /** Role */
+            role: ("key" | "title" | "language" | "picture") | null;
         };
         /**
          * Health
@@ -359,6 +1027,85 @@ export interface components {
             /** Version */
             version: string;
         };
+        /**
+         * ImportModel
+         * @description An import. bytes_in_all: 0 where it cannot be known; resumable: it was cut off and can go on.
+         */
+        ImportModel: {
+            /** Bytes In All */
+            bytes_in_all: number;
+            /** Bytes Read */
+            bytes_read: number;
+            /** Collection */
+            collection: string;
+            /** Created At */
+            created_at: string;
+            /** Cut Off */
+            cut_off: boolean;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Phase */
+            phase: string;
+            /** Problem */
+            problem: string | null;
+            /** Report */
+            report: {
+                [key: string]: number;
+            } | null;
+            /** Rows Read */
+            rows_read: number;
+            /** Rows Rejected */
+            rows_rejected: number;
+            /** Seconds */
+            seconds: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * ImportPlan
+         * @description How a source becomes records.
+         *
+         *     format: the name of a format, told from the content where it is None. columns: the header of
+         *     delimited text, as it stands there. key: the field that names
+         *     a record; None where the rows are numbered instead. fields: None where values stay as they stand
+         *     and each field becomes what its values are. replace: records that the source does not name go.
+         */
+        ImportPlan: {
+            /** Columns */
+            columns?: string[] | null;
+            /** Delimiter */
+            delimiter?: string | null;
+            /** Encoding */
+            encoding?: string | null;
+            /** Fields */
+            fields?: components["schemas"]["FieldPlan"][] | null;
+            /** Format */
+            format?: string | null;
+            /** Key */
+            key?: string | null;
+            /**
+             * Quote
+             * @default "
+             */
+            quote: string;
+            /**
+             * Replace
+             * @default false
+             */
+            replace: boolean;
+        };
+        /** ImportRequest */
+        ImportRequest: {
+            plan: components["schemas"]["ImportPlan"];
+            source: components["schemas"]["SourceRequest"];
+        };
         /** JudgedSetModel */
         JudgedSetModel: {
             /** Name */
@@ -368,12 +1115,24 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** KeysRequest */
+        KeysRequest: {
+            /** Keys */
+            keys: string[];
+        };
         /**
          * Kind
          * @description What a stage works on; it settles where in a chain the stage may stand.
          * @enum {string}
          */
         Kind: "text stage" | "tokenizer" | "token stage";
+        /** LanguageShare */
+        LanguageShare: {
+            /** Count */
+            count: number;
+            /** Language */
+            language: string;
+        };
         /**
          * MadeOfModel
          * @description The revisions that a measurement was made of.
@@ -452,6 +1211,28 @@ export interface components {
             /** Record Stages */
             record_stages: components["schemas"]["StageModel"][];
         };
+        /**
+         * MendAnswer
+         * @description mended: numbers of the rows that are records now; still_rejected: the others, with the reason now.
+         */
+        MendAnswer: {
+            /** Mended */
+            mended: number[];
+            /** Still Rejected */
+            still_rejected: components["schemas"]["RejectedModel"][];
+        };
+        /** MendRequest */
+        MendRequest: {
+            /** Rows */
+            rows: components["schemas"]["MendedRow"][];
+        };
+        /** MendedRow */
+        MendedRow: {
+            /** Raw */
+            raw: string;
+            /** Row Number */
+            row_number: number;
+        };
         /** MooringModel */
         MooringModel: {
             /** Query Token */
@@ -460,6 +1241,69 @@ export interface components {
             reason: string | null;
             /** Record Tokens */
             record_tokens: number[];
+        };
+        /** NameRequest */
+        NameRequest: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * OddityModel
+         * @description kind: what is odd, explained in `what`; keys: of some records that have it.
+         */
+        OddityModel: {
+            /** Count */
+            count: number;
+            /** Keys */
+            keys: string[];
+            /** Kind */
+            kind: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * PassageDocument
+         * @description A rule for passages; see docs/records.md.
+         */
+        PassageDocument: {
+            by: components["schemas"]["SplitBy"];
+            /**
+             * Delimiter
+             * @default
+             */
+            delimiter: string;
+            /**
+             * Overlap
+             * @default 0
+             */
+            overlap: number;
+            /**
+             * Size
+             * @default 1
+             */
+            size: number;
+        };
+        /**
+         * PassagePreviewModel
+         * @description tried: values the rule was tried on; cut: how many of them it cut into more than one passage.
+         */
+        PassagePreviewModel: {
+            /** Cut */
+            cut: number;
+            /** Longest */
+            longest: number;
+            /** Passages */
+            passages: number;
+            /** Tried */
+            tried: number;
+            /** Values */
+            values: components["schemas"]["CutValueModel"][];
+        };
+        /** PassageRequest */
+        PassageRequest: {
+            /** Field */
+            field: string;
+            rule: components["schemas"]["PassageDocument"];
         };
         /**
          * PlaceModel
@@ -472,6 +1316,54 @@ export interface components {
             length: number;
             /** Line */
             line: number;
+        };
+        /**
+         * PreviewModel
+         * @description looked_at: rows that were read for it; complete: whether these are all.
+         */
+        PreviewModel: {
+            /** Complete */
+            complete: boolean;
+            /** Format */
+            format: string;
+            /** Looked At */
+            looked_at: number;
+            /** Name */
+            name: string;
+            plan: components["schemas"]["ImportPlan"];
+            /** Rejected */
+            rejected: number;
+            /** Rows */
+            rows: components["schemas"]["PreviewRowModel"][];
+        };
+        /** PreviewRequest */
+        PreviewRequest: {
+            /** Collection */
+            collection?: string | null;
+            /**
+             * @default {
+             *       "quote": "\"",
+             *       "replace": false
+             *     }
+             */
+            plan: components["schemas"]["ImportPlan"];
+            source: components["schemas"]["SourceRequest"];
+        };
+        /**
+         * PreviewRowModel
+         * @description A row as it would be read; key is null and reason says why where it cannot be.
+         */
+        PreviewRowModel: {
+            /** Key */
+            key: string | null;
+            /** Line */
+            line: number;
+            /** Reason */
+            reason: string;
+            /** Values */
+            values: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Problem
@@ -512,6 +1404,20 @@ export interface components {
             what: string;
             /** Where */
             where: string;
+        };
+        /**
+         * ProfileModel
+         * @description looked_at: records that were read, out of `records`: a sample where it is less.
+         */
+        ProfileModel: {
+            /** Fields */
+            fields: components["schemas"]["FieldProfileModel"][];
+            /** Looked At */
+            looked_at: number;
+            /** Records */
+            records: number;
+            /** Revision */
+            revision: number;
         };
         /**
          * RankerChoiceModel
@@ -639,6 +1545,31 @@ export interface components {
             weight: number;
         };
         /**
+         * ReadingTokensModel
+         * @description What a reading made of a record, value by value.
+         */
+        ReadingTokensModel: {
+            /** Chain */
+            chain: string;
+            /** Field */
+            field: string;
+            /** Values */
+            values: components["schemas"]["ValueTokens"][];
+            /** Weight */
+            weight: number;
+        };
+        /** RecordLine */
+        RecordLine: {
+            /** Field Values */
+            field_values: {
+                [key: string]: unknown;
+            };
+            /** Key */
+            key: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * RecordModel
          * @description A record and its neighbours in the order of keys.
          */
@@ -655,6 +1586,64 @@ export interface components {
             key_before: string | null;
             /** Revision */
             revision: number;
+        };
+        /**
+         * RecordReadings
+         * @description A record as the default ranker's readings see it, and its passages by field.
+         */
+        RecordReadings: {
+            /** Key */
+            key: string;
+            /** Passages */
+            passages: {
+                [key: string]: components["schemas"]["CutValueModel"][];
+            };
+            /** Ranker */
+            ranker: string | null;
+            /** Readings */
+            readings: components["schemas"]["ReadingTokensModel"][];
+        };
+        /**
+         * RecordsPage
+         * @description A page of records; found: how many there are in all.
+         */
+        RecordsPage: {
+            /** Found */
+            found: number;
+            /** Records */
+            records: components["schemas"]["RecordLine"][];
+        };
+        /** RecordsRequest */
+        RecordsRequest: {
+            /** Records */
+            records: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** RejectedModel */
+        RejectedModel: {
+            /** Line */
+            line: number;
+            /** Raw */
+            raw: string;
+            /** Reason */
+            reason: string;
+            /** Row Number */
+            row_number: number;
+        };
+        /** RejectedPage */
+        RejectedPage: {
+            /** Found */
+            found: number;
+            /** Rows */
+            rows: components["schemas"]["RejectedModel"][];
+        };
+        /** RestoreRequest */
+        RestoreRequest: {
+            /** Ended Revision */
+            ended_revision: number;
+            /** Key */
+            key: string;
         };
         /**
          * ResultModel
@@ -725,6 +1714,40 @@ export interface components {
             tags: string[];
         };
         /**
+         * ShownField
+         * @description A field below the title. length: in the line of small facts, shortened around its marks, or whole.
+         */
+        ShownField: {
+            /** Field */
+            field: string;
+            /**
+             * Length
+             * @default line
+             * @enum {string}
+             */
+            length: "line" | "short" | "whole";
+        };
+        /**
+         * SourceRequest
+         * @description An upload, or a query on another PostgreSQL database (address: a connection string).
+         */
+        SourceRequest: {
+            /** Address */
+            address?: string | null;
+            /** Changed At */
+            changed_at?: string | null;
+            /** Query */
+            query?: string | null;
+            /** Upload */
+            upload?: string | null;
+        };
+        /**
+         * SplitBy
+         * @description What passages are cut by.
+         * @enum {string}
+         */
+        SplitBy: "sentences" | "paragraphs" | "size" | "delimiter";
+        /**
          * StageInfo
          * @description A stage there is, in words.
          */
@@ -794,6 +1817,29 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** TopValue */
+        TopValue: {
+            /** Count */
+            count: number;
+            /** Value */
+            value: string;
+        };
+        /** UploadModel */
+        UploadModel: {
+            /** Bytes */
+            bytes: number;
+            /** Name */
+            name: string;
+            /** Upload */
+            upload: string;
+        };
+        /** ValueTokens */
+        ValueTokens: {
+            /** Text */
+            text: string;
+            /** Tokens */
+            tokens: components["schemas"]["TokenModel"][];
+        };
         /**
          * WhyAnswer
          * @description score is the sum of the readings' scores.
@@ -840,6 +1886,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CollectionModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CollectionModel"];
                 };
             };
             /** @description Not Found */
@@ -1333,6 +2421,515 @@ export interface operations {
             };
         };
     };
+    drop: {
+        parameters: {
+            query: {
+                confirm: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CollectionModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    deleted: {
+        parameters: {
+            query?: {
+                first?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarlierPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_display: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DisplayDocument"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DisplayDocument"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export: {
+        parameters: {
+            query?: {
+                format?: "jsonl" | "csv" | "parquet";
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    imports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CollectionModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_passages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassageRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassagePreviewModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     record: {
         parameters: {
             query?: {
@@ -1353,6 +2950,269 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    earlier: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarlierModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readings: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordReadings"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    records: {
+        parameters: {
+            query?: {
+                words?: string;
+                field?: string | null;
+                sort?: string | null;
+                descending?: boolean;
+                first?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeysRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedModel"];
                 };
             };
             /** @description Not Found */
@@ -1413,6 +3273,331 @@ export interface operations {
             };
         };
     };
+    import_with_id: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MendAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rejected: {
+        parameters: {
+            query?: {
+                first?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RejectedPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rejected_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    resume_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     stages: {
         parameters: {
             query?: never;
@@ -1429,6 +3614,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StageInfo"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    upload: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadModel"];
                 };
             };
             /** @description Not Found */

@@ -5,6 +5,7 @@ export type Key = { keys: string; does: string }
 
 export const PAGE_KEYS: Key[] = [
   { keys: '/', does: 'to the query' },
+  { keys: 'g d', does: 'to Records' },
   { keys: 'g r', does: 'to Ranking' },
   { keys: 'g c', does: 'to Chains' },
   { keys: 'g m', does: 'to Measures' },

@@ -10,6 +10,11 @@ import { Strip } from './strip'
 import { turnTheme } from './theme'
 
 const PLACE_KEYS: Record<string, Key[]> = {
+  records: [
+    { keys: '1 … 7', does: 'the views, left to right' },
+    { keys: 'j  k', does: 'next field or record, the one before' },
+    { keys: 'Esc', does: 'close what is open' },
+  ],
   ranking: [
     { keys: 'j  k', does: 'next row, row before' },
     { keys: 'Ctrl z', does: 'take a weight back' },
@@ -42,7 +47,7 @@ export function Shell(props: { collection: Collection; all: Collection[]; place:
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
       const afterG = leading.current
       leading.current = event.key === 'g' && !afterG
-      const target = { r: 'ranking', c: 'chains', m: 'measures' }[event.key]
+      const target = { d: 'records', r: 'ranking', c: 'chains', m: 'measures' }[event.key]
       if (afterG && target) {
         event.preventDefault()
         navigate(`/${collection.name}/${target}${carried(params)}`)

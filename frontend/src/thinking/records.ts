@@ -1,17 +1,29 @@
-// How a record is shown until somebody says otherwise: a title, a long text, and the rest in small.
+// How a record is shown wherever it is listed: as the collection's display says.
 import type { Collection } from '../api/queries'
 
-export type Shown = { title: string; body: string | null; small: string[] }
+export type ShownField = { field: string; length: 'line' | 'short' | 'whole' }
+export type Shown = { title: string | null; picture: string | null; blocks: ShownField[]; line: string[] }
 
+// Fields with room of their own, in their order, and those that share the line of small facts.
 export function shownFields(collection: Collection): Shown {
-  const names = collection.fields.filter((field) => !field.is_key).map((field) => field.name)
-  const texts = collection.fields.filter((field) => field.kind === 'text' && !field.is_key).map((field) => field.name)
-  const title = texts.find((name) => ['title', 'name', 'label'].includes(name)) ?? texts[0] ?? names[0] ?? ''
-  const body =
-    texts.find((name) => ['description', 'text', 'body', 'content'].includes(name)) ??
-    texts.find((name) => name !== title) ??
-    null
-  return { title, body, small: names.filter((name) => name !== title && name !== body) }
+  const { title, picture, fields = [] } = collection.display
+  return {
+    title: title ?? null,
+    picture: picture ?? null,
+    blocks: fields.flatMap(({ field, length = 'line' }) => (length === 'line' ? [] : [{ field, length }])),
+    line: fields.filter(({ length = 'line' }) => length === 'line').map(({ field }) => field),
+  }
+}
+
+// The field worth reading first: the longest text that is shown, else the title, else any.
+export function mainField(collection: Collection): string {
+  const shown = shownFields(collection)
+  const other = collection.fields.find((field) => !field.is_key)
+  return shown.blocks[0]?.field ?? shown.title ?? other?.name ?? ''
+}
+
+export function titleOf(shown: Shown, key: string, values: Record<string, unknown>): string {
+  return (shown.title === null ? '' : valueText(values[shown.title])) || key
 }
 
 // A value as one text, several values laid end to end as the server counts its marks: one apart.

@@ -69,11 +69,8 @@ class _Builder:
         place_of_number = np.empty(len(in_order), np.int32)
         for place, term in enumerate(in_order):
             place_of_number[self.term_numbers[term]] = place
-        postings = _postings(place_of_number[terms], records, positions, starts, ends, len(in_order), self.record_count)
-        for array in postings:
-            # Arrays mapped from files cannot be written to either: kernels are compiled once for both.
-            array.setflags(write=False)
-        return ReadingIndex(vocabulary_of(in_order), *postings)
+        arrays = postings_of(place_of_number[terms], records, positions, starts, ends, len(in_order), self.record_count)
+        return ReadingIndex(vocabulary_of(in_order), *arrays)
 
     def _read_batch(self) -> None:
         table = self.chain.read(self.texts)
@@ -103,6 +100,26 @@ class _Builder:
             if self.text_records[text] == self.text_records[text - 1]:
                 shifts[text] = shifts[text - 1] + lasts[text - 1] + 1 + VALUE_GAP
         return shifts
+
+
+def postings_of(
+    terms: IntArray,
+    records: IntArray,
+    positions: IntArray,
+    starts: IntArray,
+    ends: IntArray,
+    term_count: int,
+    record_count: int,
+) -> tuple[IntArray, ...]:
+    """The arrays of a ReadingIndex, in its order, from occurrences in order of record and position.
+
+    terms, records, positions, starts, ends: int32 (occurrences,).
+    """
+    arrays = _postings(terms, records, positions, starts, ends, term_count, record_count)
+    for array in arrays:
+        # Arrays mapped from files cannot be written to either: kernels are compiled once for both.
+        array.setflags(write=False)
+    return arrays
 
 
 @njit(cache=True)

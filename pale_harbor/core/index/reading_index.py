@@ -55,13 +55,8 @@ class ReadingIndex:
 
     @property
     def record_count(self) -> int:
-        """All records of the collection, those without this field included."""
+        """All records of the slab, those without this field included."""
         return self.lengths.size
-
-    @property
-    def average_length(self) -> float:
-        """Tokens per record over all records; 1.0 for an empty index, where it is never used."""
-        return self.occurrence_count / self.record_count if self.occurrence_count else 1.0
 
     @property
     def occurrence_count(self) -> int:

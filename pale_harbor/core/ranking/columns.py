@@ -15,9 +15,10 @@ IntArray = NDArray[np.integer[Any]]
 
 
 def candidates(query: PreparedQuery) -> IntArray:
-    """All records that hold a term of the query in some reading: int32, ascending."""
+    """All living records that hold a term of the query in some reading: int32, ascending."""
     holding = [postings.record_ids for prepared in query.readings for _, postings in prepared.found_terms()]
-    return np.unique(np.concatenate(holding)) if holding else np.zeros(0, np.int32)
+    found = np.unique(np.concatenate(holding)) if holding else np.zeros(0, np.int32)
+    return found if query.alive is None else found[query.alive[found]]
 
 
 def score_columns(query: PreparedQuery, record_ids: IntArray) -> NDArray[np.float64]:

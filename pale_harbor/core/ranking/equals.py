@@ -1,6 +1,8 @@
 """The order of equal scores: by chosen fields, then by key."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import total_ordering
 from typing import Any
 
 import numpy as np
@@ -8,6 +10,25 @@ from numpy.typing import NDArray
 
 IntArray = NDArray[np.integer[Any]]
 FieldValue = float | str | None
+
+
+@total_ordering
+@dataclass(frozen=True, slots=True)
+class _Descending:
+    """Turns the order of what it holds round."""
+
+    value: float | str
+
+    def __lt__(self, other: "_Descending") -> bool:
+        return self.value > other.value  # pyright: ignore[reportOperatorIssue]
+
+
+def place_of_value(value: FieldValue, descending: bool) -> tuple[Any, ...]:
+    """What to sort a field's values by: numbers before texts, no value last, either way round."""
+    if value is None:
+        return (2,)
+    kind = 1 if isinstance(value, str) else 0
+    return (kind, _Descending(value) if descending else value)
 
 
 def order_of_equals(columns: Sequence[tuple[Sequence[FieldValue], bool]], record_count: int) -> NDArray[np.int32]:

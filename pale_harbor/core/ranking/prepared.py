@@ -1,8 +1,14 @@
-"""A query made ready for the postings: for each reading the terms it looks for, and their factors."""
+"""A query made ready for the postings: for each reading the terms it looks for, and their factors.
+
+A collection's records lie in one slab or in several; a record that was changed or deleted is dead in
+its slab. What a term is worth is counted over all slabs' living records, so that a list is the same
+however the records are spread.
+"""
 
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,6 +16,33 @@ from numpy.typing import NDArray
 from pale_harbor.core.index.reading_index import Postings, ReadingIndex
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency, length_norm
 from pale_harbor.core.ranking.ranker import Reading
+
+Alive = NDArray[np.bool_]
+IntArray = NDArray[np.integer[Any]]
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingStatistics:
+    """What a reading's scores need to know of the whole collection: N, and the mean length in tokens.
+
+    average_length: over all living records; 1.0 where there is no token, and it is never used.
+    """
+
+    record_count: int
+    average_length: float
+
+
+def statistics_of(slabs: Sequence[tuple[ReadingIndex, Alive | None]]) -> ReadingStatistics:
+    """A reading's statistics from its indexes, each with which of its records live (None: all)."""
+    record_count = tokens = 0
+    for index, alive in slabs:
+        if alive is None:
+            record_count += index.record_count
+            tokens += index.occurrence_count
+        else:
+            record_count += int(np.count_nonzero(alive))
+            tokens += int(index.lengths[alive].sum(dtype=np.int64))
+    return ReadingStatistics(record_count, tokens / record_count if tokens else 1.0)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -30,15 +63,16 @@ class QueryTerm:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PreparedReading:
-    """One reading's share of a query. Terms in the order in which the query says them first."""
+    """One reading's share of a query in one slab. Terms in the order in which the query says them first."""
 
     reading: Reading
     index: ReadingIndex
     terms: tuple[QueryTerm, ...]
+    statistics: ReadingStatistics
 
     @property
     def norm(self) -> tuple[float, float]:
-        return length_norm(self.reading.k1, self.reading.b, self.index.average_length)
+        return length_norm(self.reading.k1, self.reading.b, self.statistics.average_length)
 
     def found_terms(self) -> list[tuple[QueryTerm, Postings]]:
         """The terms that some record holds."""
@@ -47,10 +81,13 @@ class PreparedReading:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PreparedQuery:
-    """A query against all readings of a ranker; a reading of weight 0 is left out."""
+    """A query against all readings of a ranker in one slab; a reading of weight 0 is left out.
+
+    alive: bool (records of the slab,), None where all live.
+    """
 
     readings: tuple[PreparedReading, ...]
-    record_count: int
+    alive: Alive | None = None
 
     @property
     def weights(self) -> NDArray[np.float64]:
@@ -58,21 +95,48 @@ class PreparedQuery:
 
 
 def prepare(query: str, readings: Sequence[Reading], indexes: Sequence[ReadingIndex]) -> PreparedQuery:
-    """The query read through each reading's query chain and looked up in its index."""
-    prepared = [
-        PreparedReading(reading, index, _terms(query, reading, index))
-        for reading, index in zip(readings, indexes, strict=True)
-        if reading.weight > 0
-    ]
-    return PreparedQuery(tuple(prepared), indexes[0].record_count if indexes else 0)
+    """The query read through each reading's query chain and looked up in its index: one slab, all alive."""
+    statistics = [statistics_of([(index, None)]) for index in indexes]
+    (prepared,) = prepare_slabs(query, readings, statistics, [(indexes, None)])
+    return prepared
 
 
-def _terms(query: str, reading: Reading, index: ReadingIndex) -> tuple[QueryTerm, ...]:
+def prepare_slabs(
+    query: str,
+    readings: Sequence[Reading],
+    statistics: Sequence[ReadingStatistics],
+    slabs: Sequence[tuple[Sequence[ReadingIndex], Alive | None]],
+) -> list[PreparedQuery]:
+    """The query looked up in every slab.
+
+    statistics: of each reading; slabs: each with the index of each reading, and which records live.
+    """
+    parts: list[list[PreparedReading]] = [[] for _ in slabs]
+    for number, reading in enumerate(readings):
+        if reading.weight <= 0:
+            continue
+        terms = _terms(query, reading, statistics[number], [(indexes[number], alive) for indexes, alive in slabs])
+        for (indexes, _), own, prepared in zip(slabs, terms, parts, strict=True):
+            prepared.append(PreparedReading(reading, indexes[number], own, statistics[number]))
+    return [PreparedQuery(tuple(own), alive) for own, (_, alive) in zip(parts, slabs, strict=True)]
+
+
+def _terms(
+    query: str, reading: Reading, statistics: ReadingStatistics, slabs: Sequence[tuple[ReadingIndex, Alive | None]]
+) -> list[tuple[QueryTerm, ...]]:
+    """The query's terms as each slab holds them, their weight counted over all slabs."""
     times = Counter(reading.query_chain.terms(query))
-    terms: list[QueryTerm] = []
+    by_slab: list[list[QueryTerm]] = [[] for _ in slabs]
     for text, count in times.items():
-        postings = index.postings(text)
-        holding = 0 if postings is None else postings.record_ids.size
-        idf = inverse_document_frequency(index.record_count, holding)
-        terms.append(QueryTerm(text, count, holding, idf, postings))
-    return tuple(terms)
+        postings = [index.postings(text) for index, _ in slabs]
+        holding = sum(_living(found, alive) for found, (_, alive) in zip(postings, slabs, strict=True))
+        idf = inverse_document_frequency(statistics.record_count, holding)
+        for found, own in zip(postings, by_slab, strict=True):
+            own.append(QueryTerm(text, count, holding, idf, found))
+    return [tuple(own) for own in by_slab]
+
+
+def _living(postings: Postings | None, alive: Alive | None) -> int:
+    if postings is None:
+        return 0
+    return postings.record_ids.size if alive is None else int(np.count_nonzero(alive[postings.record_ids]))

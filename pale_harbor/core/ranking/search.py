@@ -70,6 +70,9 @@ def search(
         record_ids, scores = _by_merging(query)
     else:
         record_ids, scores = _by_accumulating(query, workspace)
+    if query.alive is not None:
+        living = query.alive[record_ids]
+        record_ids, scores = record_ids[living], scores[living]
     best_ids, best_scores = _select(record_ids, scores, order_of_equals, min(top, record_ids.size))
     return RankedList(best_ids, best_scores, record_ids.size)
 

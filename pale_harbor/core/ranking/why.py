@@ -98,8 +98,8 @@ def _reading_part(prepared: PreparedReading, record_id: int) -> ReadingPart:
         reading.k1,
         reading.b,
         length,
-        index.average_length,
-        index.record_count,
+        prepared.statistics.average_length,
+        prepared.statistics.record_count,
         tuple(terms),
         tuple(missing),
     )

@@ -10,7 +10,7 @@ import { typing, useKeys } from '../../shell/keys'
 import { useDraft } from '../../shell/use-draft'
 import { berths, grid } from '../../thinking/columns'
 import { pieces } from '../../thinking/marks'
-import { shownFields, valueText } from '../../thinking/records'
+import { mainField, shownFields, titleOf, valueText } from '../../thinking/records'
 import { MeetingGrid, type Lit } from './meeting-grid'
 import { NotationEditor } from './notation-editor'
 import { SavedChains } from './saved-chains'
@@ -24,7 +24,7 @@ export function Chains({ collection }: { collection: Collection }) {
   const { draft } = useDraft(collection)
   const fields = collection.fields.filter((field) => !field.is_key)
   const shown = shownFields(collection)
-  const field = params.get('field') ?? shown.body ?? shown.title
+  const field = params.get('field') ?? mainField(collection)
   const usual = draft?.baseline.filled_in.readings.find((reading) => reading.field === field) ?? draft?.baseline.filled_in.readings[0]
   const recordChain = params.get('rc') ?? usual?.chain ?? 'words > lower'
   const ownQueryChain = params.get('qc') ?? usual?.query_chain ?? ''
@@ -121,7 +121,7 @@ export function Chains({ collection }: { collection: Collection }) {
               →
             </button>
           </span>
-          <span className="quiet min-w-0 flex-1 truncate">{field === shown.title ? '' : valueText(kept.data?.field_values[shown.title])}</span>
+          <span className="quiet min-w-0 flex-1 truncate">{field === shown.title || !kept.data ? '' : titleOf(shown, '', kept.data.field_values)}</span>
           <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => setEdited(edited === null ? text : null)}>
             {edited === null ? 'Type a text of your own' : "Back to the record's text"}
           </button>

@@ -2,16 +2,14 @@
 import { useEffect, useMemo, useRef } from 'react'
 import type { Collection, JudgedSet, Result, SearchAnswer } from '../../api/queries'
 import { GradeRungs } from '../../parts/grade-rungs'
-import { MarkedText } from '../../parts/marked-text'
+import { RecordFace } from '../../parts/record-face'
 import { SourceBar } from '../../parts/source-bar'
 import { useRowsMoving } from '../../parts/use-rows-moving'
 import type { Draft } from '../../shell/use-draft'
 import { countText, elapsedText, scoreText } from '../../thinking/figures'
-import { listed, pieces, snippet } from '../../thinking/marks'
+import type { Stretch } from '../../thinking/marks'
 import { rankMovement } from '../../thinking/movement'
-import { shownFields, valueText, type Shown } from '../../thinking/records'
-
-const BODY_LENGTH = 120
+import { shownFields, type Shown } from '../../thinking/records'
 
 export function Results(props: {
   collection: Collection
@@ -48,6 +46,7 @@ export function Results(props: {
         {answer.results.map((result) => (
           <Row
             key={result.key}
+            collection={props.collection.name}
             result={result}
             shown={shown}
             chosen={result.key === props.chosen}
@@ -87,6 +86,7 @@ function NothingFound({ terms, judged }: { terms: string[]; judged: boolean }) {
 }
 
 function Row(props: {
+  collection: string
   result: Result
   shown: Shown
   chosen: boolean
@@ -99,12 +99,6 @@ function Row(props: {
   onChoose: (key: string) => void
 }) {
   const { result, shown, chosen } = props
-  const marksOf = (field: string) => result.marks[field] ?? []
-  const title = valueText(result.field_values[shown.title]) || result.key
-  const body = shown.body === null ? '' : valueText(result.field_values[shown.body])
-  const small = shown.small
-    .map((field) => ({ field, text: valueText(result.field_values[field]) }))
-    .filter(({ text }) => text !== '')
   return (
     <li data-row={result.key} aria-current={chosen ? 'true' : undefined} className={`line-b ${chosen ? 'bg-base-200' : ''}`}>
       <button
@@ -117,24 +111,13 @@ function Row(props: {
         <span className="figure font-semibold">{result.rank}</span>
         <Moved moved={props.moved} compared={props.compared} />
         <span className="pt-[2px]">{props.isJudged && <GradeRungs grade={props.grade} />}</span>
-        <span className="min-w-0">
-          <span className="block font-semibold wrap-anywhere">
-            <MarkedText pieces={pieces(title, marksOf(shown.title))} />
-          </span>
-          {body !== '' && (
-            <span className="line-clamp-2 text-[14px] wrap-anywhere">
-              <MarkedText pieces={snippet(body, shown.body ? marksOf(shown.body) : [], BODY_LENGTH).pieces} />
-            </span>
-          )}
-          <span className="quiet small block truncate">
-            {small.map(({ field, text }, i) => (
-              <span key={field} title={field}>
-                {i > 0 && ' · '}
-                <MarkedText pieces={listed(pieces(text, marksOf(field)))} />
-              </span>
-            ))}
-          </span>
-        </span>
+        <RecordFace
+          collection={props.collection}
+          shown={shown}
+          recordKey={result.key}
+          values={result.field_values}
+          marks={result.marks as Record<string, Stretch[]>}
+        />
         <span className="flex flex-col items-end gap-[6px] pt-[1px]">
           <span className="figure">{scoreText(result.score)}</span>
           <SourceBar parts={props.sources} longest={props.longest} />

@@ -5,14 +5,14 @@ import { CopyButton } from '../../parts/copy-button'
 import { Loading, ProblemNote } from '../../parts/notes'
 import { readingShade } from '../../parts/source-bar'
 import { scoreText, weightText } from '../../thinking/figures'
-import { shownFields, valueText } from '../../thinking/records'
+import { shownFields, titleOf } from '../../thinking/records'
 
 type ReadingPart = WhyAnswer['readings'][number]
 
 export function WhyPanel(props: { collection: Collection; query: string; result: Result; choice: RankerChoice }) {
   const { collection, query, result, choice } = props
   const answer = useQuery(why(collection.name, query, result.key, choice))
-  const title = valueText(result.field_values[shownFields(collection).title]) || result.key
+  const title = titleOf(shownFields(collection), result.key, result.field_values)
   const isOld = answer.data && answer.data.key !== result.key
   return (
     <aside aria-label="Why" className="line-l min-h-0 overflow-y-auto">

@@ -1,0 +1,73 @@
+// A record as it looks in every list: picture, title, chosen fields, with what a query matched marked.
+import { listed, pieces, snippet, type Stretch } from '../thinking/marks'
+import { titleOf, valueText, type Shown } from '../thinking/records'
+import { MarkedText } from './marked-text'
+
+const SHORT = 120
+
+export function RecordFace(props: {
+  collection: string
+  shown: Shown
+  recordKey: string
+  values: Record<string, unknown>
+  marks?: Record<string, Stretch[]>
+}) {
+  const { shown, values, recordKey } = props
+  const marksOf = (field: string | null): Stretch[] => (field === null ? [] : (props.marks?.[field] ?? []))
+  const textOf = (field: string) => valueText(values[field])
+  const title = titleOf(shown, recordKey, values)
+  const isTitle = shown.title !== null && title === textOf(shown.title)
+  const line = shown.line.map((field) => ({ field, text: textOf(field) })).filter(({ text }) => text !== '')
+  return (
+    <span className="flex min-w-0 gap-3">
+      {shown.picture !== null && <Picture collection={props.collection} name={textOf(shown.picture)} />}
+      <span className="min-w-0 flex-1">
+        <span className="block font-semibold wrap-anywhere">
+          <MarkedText pieces={pieces(title, isTitle ? marksOf(shown.title) : [])} />
+        </span>
+        {shown.blocks.map(({ field, length }) => {
+          const text = textOf(field)
+          if (text === '') return null
+          return length === 'short' ? (
+            <span key={field} title={field} className="line-clamp-2 text-[14px] wrap-anywhere">
+              <MarkedText pieces={snippet(text, marksOf(field), SHORT).pieces} />
+            </span>
+          ) : (
+            <span key={field} title={field} className="block text-[14px] whitespace-pre-line wrap-anywhere">
+              <MarkedText pieces={pieces(text, marksOf(field))} />
+            </span>
+          )
+        })}
+        {line.length > 0 && (
+          <span className="quiet small block truncate">
+            {line.map(({ field, text }, i) => (
+              <span key={field} title={field}>
+                {i > 0 && ' · '}
+                <MarkedText pieces={listed(pieces(text, marksOf(field)))} />
+              </span>
+            ))}
+          </span>
+        )}
+      </span>
+    </span>
+  )
+}
+
+// The place of a picture stays where there is none, so that titles stand in line.
+function Picture({ collection, name }: { collection: string; name: string }) {
+  return (
+    <span className="mt-[2px] grid h-[42px] w-[42px] shrink-0 place-items-center overflow-hidden bg-base-200">
+      {name !== '' && (
+        <img
+          src={`/api/collections/${encodeURIComponent(collection)}/pictures/${encodeURIComponent(name)}`}
+          alt=""
+          loading="lazy"
+          className="max-h-full max-w-full"
+          onError={(event) => {
+            event.currentTarget.style.visibility = 'hidden'
+          }}
+        />
+      )}
+    </span>
+  )
+}

@@ -1,0 +1,174 @@
+// Records as a table: narrowed by a text, sorted by any field, one of them opened beside it.
+import { useQuery } from '@tanstack/react-query'
+import { useCallback, useDeferredValue, useState } from 'react'
+import type { Collection } from '../../api/queries'
+import { records } from '../../api/records'
+import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
+import { typing, useKeys } from '../../shell/keys'
+import { countText } from '../../thinking/figures'
+import { shownFields, titleOf, valueText } from '../../thinking/records'
+import { NewRecord } from './new-record'
+import { RecordPanel } from './record-panel'
+
+const PAGE = 100
+
+export function BrowseView({ collection }: { collection: Collection }) {
+  const { params, change } = useAddress()
+  const words = params.get('words') ?? ''
+  const within = params.get('in')
+  const sort = params.get('sort')
+  const descending = params.get('down') !== null
+  const first = Math.max(0, Number(params.get('first')) || 0)
+  const chosen = params.get('key')
+  const [adding, setAdding] = useState(false)
+  const page = useQuery(
+    records(collection.name, { words: useDeferredValue(words), field: within, sort, descending, first, count: PAGE }),
+  )
+  const shown = shownFields(collection)
+  const columns = shown.line.slice(0, chosen || adding ? 2 : 4)
+  const keys = page.data?.records.map((record) => record.key) ?? []
+  useKeys(
+    useCallback(
+      (event: KeyboardEvent) => {
+        if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+        const at = keys.indexOf(chosen ?? '')
+        if (event.key === 'j') change({ key: keys[Math.min(keys.length - 1, at + 1)] ?? null })
+        if (event.key === 'k') change({ key: keys[Math.max(0, at - 1)] ?? null })
+        if (event.key === 'Escape') change({ key: null })
+      },
+      [keys, chosen, change],
+    ),
+  )
+  const sortBy = (field: string | null) =>
+    change(sort === field ? { down: descending ? null : '1', first: null } : { sort: field, down: null, first: null })
+
+  return (
+    <div className={`grid h-full ${chosen || adding ? 'grid-cols-[minmax(0,1fr)_480px]' : ''}`}>
+      <section aria-label="Records" className="flex min-h-0 flex-col">
+        <div className="line-b flex items-center gap-3 px-4 py-2">
+          <input
+            aria-label="Text that records hold"
+            placeholder="Only records that hold this text"
+            className="input input-sm w-[280px] border-base-300 bg-transparent"
+            value={words}
+            maxLength={500}
+            onChange={(event) => change({ words: event.target.value || null, first: null })}
+          />
+          <select
+            aria-label="In which field"
+            className="select select-sm w-auto border-base-300 bg-transparent"
+            value={within ?? ''}
+            onChange={(event) => change({ in: event.target.value || null, first: null })}
+          >
+            <option value="">in any field</option>
+            {collection.fields.map((field) => (
+              <option key={field.name} value={field.name}>
+                in {field.name}
+              </option>
+            ))}
+          </select>
+          <span className="quiet small flex-1" aria-live="polite">
+            {page.data && `${countText(page.data.found)} records`}
+          </span>
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm font-normal"
+            onClick={() => {
+              setAdding(!adding)
+              change({ key: null })
+            }}
+          >
+            {adding ? 'Cancel' : 'Add a record'}
+          </button>
+        </div>
+        <div className="min-h-0 flex-1 overflow-auto">
+          {page.isError && <ProblemNote error={page.error} />}
+          {page.isPending && <Loading what="the records" />}
+          {page.data?.found === 0 &&
+            (collection.records === 0 ? (
+              <Empty title="This collection has no records yet">Import a file: Import and export (4).</Empty>
+            ) : (
+              <Empty title={`No record holds “${words}”`}>
+                <button type="button" className="link" onClick={() => change({ words: null, in: null })}>
+                  Show all
+                </button>
+              </Empty>
+            ))}
+          {page.data && page.data.found > 0 && (
+            <table className="w-full table-fixed border-collapse text-left">
+              <thead>
+                <tr className="line-b quiet small sticky top-0 z-10 bg-base-100">
+                  <Head name="key" width="w-[120px]" here={sort === null} descending={descending} onSort={() => sortBy(null)} />
+                  {shown.title !== null && (
+                    <Head name={shown.title} here={sort === shown.title} descending={descending} onSort={() => sortBy(shown.title)} />
+                  )}
+                  {columns.map((name) => (
+                    <Head key={name} name={name} width="w-[150px]" here={sort === name} descending={descending} onSort={() => sortBy(name)} />
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {page.data.records.map((record) => (
+                  <tr
+                    key={record.key}
+                    aria-current={record.key === chosen ? 'true' : undefined}
+                    className={`line-b cursor-pointer hover:bg-base-200 ${record.key === chosen ? 'bg-base-200' : ''}`}
+                    onClick={() => {
+                      setAdding(false)
+                      change({ key: record.key === chosen ? null : record.key })
+                    }}
+                  >
+                    <td className="truncate py-1 pr-2 pl-4 font-mono text-[13px]" title={record.key}>
+                      {record.key}
+                    </td>
+                    {shown.title !== null && <td className="truncate px-2">{titleOf(shown, '', record.field_values)}</td>}
+                    {columns.map((name) => (
+                      <td key={name} className="quiet truncate px-2">
+                        {valueText(record.field_values[name]).replaceAll('\n', ', ')}
+                      </td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </div>
+        {page.data && page.data.found > PAGE && (
+          <div className="line-t flex items-center gap-3 px-4 py-2">
+            <button type="button" className="btn btn-ghost btn-xs" disabled={first === 0} onClick={() => change({ first: String(Math.max(0, first - PAGE)) })}>
+              ← Before
+            </button>
+            <span className="quiet small">
+              {countText(first + 1)} to {countText(Math.min(first + PAGE, page.data.found))} of {countText(page.data.found)}
+            </span>
+            <button type="button" className="btn btn-ghost btn-xs" disabled={first + PAGE >= page.data.found} onClick={() => change({ first: String(first + PAGE) })}>
+              Next →
+            </button>
+          </div>
+        )}
+      </section>
+      {chosen && !adding && <RecordPanel key={chosen} collection={collection} recordKey={chosen} />}
+      {adding && (
+        <NewRecord
+          collection={collection}
+          onAdded={(key) => {
+            setAdding(false)
+            change({ key })
+          }}
+        />
+      )}
+    </div>
+  )
+}
+
+function Head(props: { name: string; width?: string; here: boolean; descending: boolean; onSort: () => void }) {
+  return (
+    <th className={`${props.width ?? ''} px-2 py-2 font-normal first:pl-4`} aria-sort={props.here ? (props.descending ? 'descending' : 'ascending') : undefined}>
+      <button type="button" className={`max-w-full cursor-pointer truncate ${props.here ? 'font-semibold' : ''}`} onClick={props.onSort}>
+        {props.here ? (props.descending ? '↓ ' : '↑ ') : ''}
+        {props.name}
+      </button>
+    </th>
+  )
+}

@@ -1,0 +1,126 @@
+// How a record is shown in every list of results, designed on real records.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import type { Collection } from '../../api/queries'
+import { putDisplay, records, type Display } from '../../api/records'
+import { Loading, ProblemNote } from '../../parts/notes'
+import { RecordFace } from '../../parts/record-face'
+import { useAddress } from '../../shell/address'
+import { LENGTHS, lengthOf, moved, sampleOffsets, withLength, type Length } from '../../thinking/display'
+import { shownFields } from '../../thinking/records'
+
+const NAMES: Record<Length, string> = { hidden: 'not shown', line: 'in the line of facts', short: 'shortened around matches', whole: 'whole' }
+
+export function DisplayView({ collection }: { collection: Collection }) {
+  const client = useQueryClient()
+  const { params, change } = useAddress()
+  const [display, setDisplay] = useState<Display>(collection.display)
+  const first = Number(params.get('first')) || 0
+  const page = useQuery(records(collection.name, { words: '', field: null, sort: null, descending: false, first, count: 8 }))
+  const keep = useMutation({
+    mutationFn: () => putDisplay(collection.name, display),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['collections'] }),
+  })
+  const changed = JSON.stringify(display) !== JSON.stringify(collection.display)
+  const shown = useMemo(() => shownFields({ ...collection, display }), [collection, display])
+  // Shown ones first and in their order, then those that are not shown.
+  const names = useMemo(() => {
+    const inOrder = (display.fields ?? []).map((one) => one.field)
+    return [...inOrder, ...collection.fields.map((field) => field.name).filter((name) => !inOrder.includes(name))]
+  }, [collection, display])
+  const choose = (role: 'title' | 'picture') => (
+    <label className="grid grid-cols-[128px_minmax(0,1fr)] items-baseline gap-2 px-4 py-1">
+      <span className="quiet small">{role === 'title' ? 'Title' : 'Picture'}</span>
+      <select
+        aria-label={role === 'title' ? 'Title' : 'Picture'}
+        className="select select-sm w-full border-base-300 bg-transparent"
+        value={display[role] ?? ''}
+        onChange={(event) => setDisplay({ ...display, [role]: event.target.value || null })}
+      >
+        <option value="">{role === 'title' ? 'the key' : 'none'}</option>
+        {collection.fields.map((field) => (
+          <option key={field.name}>{field.name}</option>
+        ))}
+      </select>
+    </label>
+  )
+  return (
+    <div className="grid h-full grid-cols-[440px_minmax(0,1fr)]">
+      <section aria-label="What is shown" className="line-r min-h-0 overflow-y-auto">
+        <div className="line-b flex items-center gap-3 px-4 py-2">
+          <span className="quiet small flex-1">Holds in Ranking and wherever else records are listed.</span>
+          {changed && (
+            <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={() => setDisplay(collection.display)}>
+              Take back
+            </button>
+          )}
+          <button type="button" className="btn btn-primary btn-sm" disabled={!changed || keep.isPending} onClick={() => keep.mutate()}>
+            Keep
+          </button>
+        </div>
+        {keep.isError && <ProblemNote error={keep.error} />}
+        <div className="line-b py-2">
+          {choose('title')}
+          {choose('picture')}
+        </div>
+        <ul>
+          {names.map((name, i) => {
+            const length = lengthOf(display, name)
+            const isShown = length !== 'hidden'
+            const last = (display.fields ?? []).length - 1
+            return (
+              <li key={name} className="line-b grid grid-cols-[128px_minmax(0,1fr)_56px] items-center gap-2 px-4 py-1">
+                <span className={`truncate ${isShown ? '' : 'quiet'}`} title={name}>
+                  {name}
+                </span>
+                <select
+                  aria-label={`How ${name} is shown`}
+                  className={`select select-sm w-full border-base-300 bg-transparent ${isShown ? '' : 'quiet'}`}
+                  value={length}
+                  onChange={(event) => setDisplay(withLength(display, name, event.target.value as Length))}
+                >
+                  {LENGTHS.map((one) => (
+                    <option key={one} value={one}>
+                      {NAMES[one]}
+                    </option>
+                  ))}
+                </select>
+                <span className="flex justify-end">
+                  {isShown && (
+                    <>
+                      <button type="button" aria-label={`${name} earlier`} className="btn btn-ghost btn-xs px-1.5" disabled={i === 0} onClick={() => setDisplay(moved(display, i, -1))}>
+                        ↑
+                      </button>
+                      <button type="button" aria-label={`${name} later`} className="btn btn-ghost btn-xs px-1.5" disabled={i >= last} onClick={() => setDisplay(moved(display, i, 1))}>
+                        ↓
+                      </button>
+                    </>
+                  )}
+                </span>
+              </li>
+            )
+          })}
+        </ul>
+      </section>
+      <section aria-label="Records as they will be listed" className="min-h-0 overflow-y-auto">
+        <div className="line-b flex items-center gap-2 px-4 py-2">
+          <span className="quiet small flex-1">Records of the collection as they will be listed</span>
+          {sampleOffsets(collection.records, 8).map((offset, i) => (
+            <button key={offset} type="button" className={`btn btn-ghost btn-xs ${offset === first ? 'font-semibold' : 'font-normal'}`} onClick={() => change({ first: String(offset) })}>
+              {['from the beginning', 'the middle', 'the end'][i]}
+            </button>
+          ))}
+        </div>
+        {page.isError && <ProblemNote error={page.error} />}
+        {page.isPending && <Loading what="records" />}
+        <ol>
+          {page.data?.records.map((one) => (
+            <li key={one.key} className="line-b px-4 py-2">
+              <RecordFace collection={collection.name} shown={shown} recordKey={one.key} values={one.field_values} />
+            </li>
+          ))}
+        </ol>
+      </section>
+    </div>
+  )
+}

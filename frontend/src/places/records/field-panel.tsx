@@ -1,0 +1,133 @@
+// One field: what it is, what it holds, what is odd about it, and how its long values are cut.
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import type { Collection } from '../../api/queries'
+import { putField, type FieldProfile, type Kind, type PassageRule, type Role } from '../../api/records'
+import { ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
+import { countText } from '../../thinking/figures'
+import { KINDS } from '../../thinking/import-plan'
+import { shareText } from '../../thinking/profile'
+import { Distribution } from './fields-view'
+import { PassagesEditor } from './passages-editor'
+
+const ROLES: NonNullable<Role>[] = ['title', 'language', 'picture']
+
+export function FieldPanel(props: {
+  collection: Collection
+  field: Collection['fields'][number]
+  profiled: FieldProfile
+  lookedAt: number
+}) {
+  const { collection, field, profiled } = props
+  const { change } = useAddress()
+  const client = useQueryClient()
+  const put = useMutation({
+    mutationFn: (to: { kind: Kind; role: Role; passages: PassageRule | null }) =>
+      putField(collection.name, field.name, to.kind, to.role, to.passages),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['collections'] }),
+  })
+  const passages = field.passages as PassageRule | null
+  const now = { kind: field.kind, role: field.role, passages }
+  return (
+    <aside aria-label={`Field ${field.name}`} className="line-l min-h-0 overflow-y-auto">
+      <div className="line-b sticky top-0 z-10 flex items-baseline justify-between gap-2 bg-base-100 px-4 py-2">
+        <h2 className="truncate text-[16px] font-semibold" title={field.name}>
+          {field.name}
+        </h2>
+        <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => change({ field: null })}>
+          Close
+        </button>
+      </div>
+      <div className="line-b flex gap-6 px-4 py-3">
+        <label className="flex items-baseline gap-2">
+          <span className="quiet small">Kind</span>
+          <select
+            aria-label="Kind"
+            className="select select-xs w-[92px] border-base-300 bg-transparent text-[14px]"
+            value={field.kind}
+            onChange={(event) => put.mutate({ ...now, kind: event.target.value as Kind })}
+          >
+            {KINDS.map((kind) => (
+              <option key={kind}>{kind}</option>
+            ))}
+          </select>
+        </label>
+        {field.is_key ? (
+          <span className="quiet small self-center">the key of the records</span>
+        ) : (
+          <label className="flex items-baseline gap-2">
+            <span className="quiet small">Role</span>
+            <select
+              aria-label="Role"
+              className="select select-xs w-[104px] border-base-300 bg-transparent text-[14px]"
+              value={field.role ?? ''}
+              onChange={(event) => put.mutate({ ...now, role: (event.target.value || null) as Role })}
+            >
+              <option value="">none</option>
+              {ROLES.map((role) => (
+                <option key={role}>{role}</option>
+              ))}
+            </select>
+          </label>
+        )}
+      </div>
+      {put.isError && <ProblemNote error={put.error} />}
+      <div className="line-b px-4 py-3">
+        <Distribution field={profiled} width={388} height={84} />
+        <p className="quiet small pt-1">
+          {shareText(profiled.filled, props.lookedAt)} of the records have a value
+          {profiled.values > profiled.filled && `, ${countText(profiled.values)} values in all`}
+          {profiled.longest > 0 && `; the longest has ${countText(profiled.longest)} characters`}.
+          {profiled.languages.length > 0 &&
+            ` Languages: ${profiled.languages.map((one) => `${one.language} ${countText(one.count)}`).join(', ')}.`}
+        </p>
+      </div>
+      {profiled.oddities.length > 0 && (
+        <section className="line-b px-4 py-3">
+          <h3 className="heading quiet pb-1">Odd characters</h3>
+          {profiled.oddities.map((odd) => (
+            <div key={odd.kind} className="pb-2">
+              <p>
+                <span className="loss font-semibold">{odd.kind}</span> in {countText(odd.count)} values
+              </p>
+              <p className="quiet small">{odd.what}</p>
+              <p className="flex flex-wrap gap-x-3">
+                {odd.keys.map((key) => (
+                  <button
+                    key={key}
+                    type="button"
+                    className="link font-mono text-[13px]"
+                    onClick={() => change({ view: 'browse', key, field: null }, false)}
+                  >
+                    {key}
+                  </button>
+                ))}
+              </p>
+            </div>
+          ))}
+        </section>
+      )}
+      <section className="line-b px-4 py-3">
+        <h3 className="heading quiet pb-1">{(profiled.top[0]?.count ?? 0) > 1 ? 'Commonest values' : 'Some values'}</h3>
+        <ul>
+          {profiled.top.map((top) => (
+            <li key={top.value}>
+              <button
+                type="button"
+                title="Records that hold it"
+                className="flex w-full cursor-pointer items-baseline gap-3 text-left hover:bg-base-200"
+                onClick={() => change({ view: 'browse', words: top.value, in: field.name, field: null }, false)}
+              >
+                <span className="min-w-0 flex-1 truncate">{top.value}</span>
+                <span className="figure quiet small">{countText(top.count)}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      {field.kind === 'text' && (
+        <PassagesEditor collection={collection} field={field.name} kept={passages} onKeep={(rule) => put.mutate({ ...now, passages: rule })} />
+      )}
+    </aside>
+  )
+}

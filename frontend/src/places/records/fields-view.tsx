@@ -1,0 +1,131 @@
+// The fields as a table that is read at a glance; one of them opens to its values.
+import { useQuery } from '@tanstack/react-query'
+import { useCallback } from 'react'
+import type { Collection } from '../../api/queries'
+import { profile, type FieldProfile } from '../../api/records'
+import { Histogram } from '../../parts/histogram'
+import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
+import { typing, useKeys } from '../../shell/keys'
+import { countText } from '../../thinking/figures'
+import { distinctText, distribution, shareText } from '../../thinking/profile'
+import { FieldPanel } from './field-panel'
+
+export function FieldsView({ collection }: { collection: Collection }) {
+  const { params, change } = useAddress()
+  const seen = useQuery(profile(collection.name, collection.revision))
+  const names = collection.fields.map((field) => field.name)
+  const chosen = params.get('field')
+  const at = names.indexOf(chosen ?? '')
+  useKeys(
+    useCallback(
+      (event: KeyboardEvent) => {
+        if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+        if (event.key === 'j' || event.key === 'k') change({ field: names[Math.max(0, Math.min(names.length - 1, at + (event.key === 'j' ? 1 : -1)))] ?? null })
+        if (event.key === 'Escape') change({ field: null })
+      },
+      [names, at, change],
+    ),
+  )
+  if (collection.records === 0) {
+    return <Empty title="This collection has no records yet">Import a file: Import and export (4).</Empty>
+  }
+  if (seen.isError) return <ProblemNote error={seen.error} />
+  if (!seen.data) return <Loading what="what the fields hold" />
+  const { looked_at, records } = seen.data
+  const field = collection.fields.find((one) => one.name === chosen)
+  const profiled = seen.data.fields.find((one) => one.name === chosen)
+  return (
+    <div className={`grid h-full ${field && profiled ? 'grid-cols-[minmax(0,1fr)_420px]' : ''}`}>
+      <section aria-label="Fields" className="min-h-0 overflow-auto">
+        {looked_at < records && (
+          <p className="line-b px-4 py-2">
+            From a sample of {countText(looked_at)} of {countText(records)} records.
+          </p>
+        )}
+        <table className="w-full border-collapse text-left">
+          <thead>
+            <tr className="line-b quiet small sticky top-0 z-10 bg-base-100">
+              <th className="py-2 pr-2 pl-4 font-normal">Field</th>
+              <th className="px-2 font-normal">Filled</th>
+              <th className="px-2 text-right font-normal">Different</th>
+              <th className="px-2 font-normal">Lengths or values</th>
+              {!field && <th className="px-2 font-normal">Languages</th>}
+              {!field && <th className="px-2 font-normal">Odd</th>}
+              <th className="py-2 pr-4 pl-2 font-normal">Commonest</th>
+            </tr>
+          </thead>
+          <tbody>
+            {collection.fields.map((one) => {
+              const own = seen.data.fields.find((other) => other.name === one.name)
+              if (!own) return null
+              return (
+                <tr
+                  key={one.name}
+                  aria-current={one.name === chosen ? 'true' : undefined}
+                  className={`line-b cursor-pointer hover:bg-base-200 ${one.name === chosen ? 'bg-base-200' : ''}`}
+                  onClick={() => change({ field: one.name === chosen ? null : one.name })}
+                >
+                  <td className="py-1.5 pr-2 pl-4">
+                    <button type="button" className="block max-w-[200px] cursor-pointer truncate text-left font-semibold" title={one.name}>
+                      {one.name}
+                    </button>
+                    <span className="quiet small whitespace-nowrap">
+                      {one.kind}
+                      {one.several && ', several'}
+                      {one.role && ` · ${one.role}`}
+                      {one.passages && ' · passages'}
+                    </span>
+                  </td>
+                  <td className="px-2 whitespace-nowrap">
+                    <Share part={own.filled} whole={looked_at} />
+                  </td>
+                  <td className="figure px-2">{distinctText(own)}</td>
+                  <td className="px-2">
+                    <Distribution field={own} width={88} height={30} />
+                  </td>
+                  {!field && (
+                    <td className="small px-2" title={own.languages.map((l) => `${l.language} ${l.count}`).join(', ')}>
+                      {own.languages.slice(0, 5).map((l) => l.language).join(' ')}
+                    </td>
+                  )}
+                  {!field && (
+                    <td className="small px-2">
+                      {own.oddities.length > 0 && (
+                        <span className="loss" title={own.oddities.map((odd) => `${odd.kind}: ${odd.count}`).join('\n')}>
+                          {own.oddities[0]?.kind} {countText(own.oddities[0]?.count ?? 0)}
+                        </span>
+                      )}
+                    </td>
+                  )}
+                  <td className="quiet small w-full max-w-0 truncate py-1.5 pr-4 pl-2">
+                    {(own.top[0]?.count ?? 0) > 1
+                      ? own.top.slice(0, 6).map((top) => `${top.value} ${countText(top.count)}`).join(' · ')
+                      : own.samples.join(' · ')}
+                  </td>
+                </tr>
+              )
+            })}
+          </tbody>
+        </table>
+      </section>
+      {field && profiled && <FieldPanel key={field.name} collection={collection} field={field} profiled={profiled} lookedAt={looked_at} />}
+    </div>
+  )
+}
+
+export function Distribution({ field, width, height }: { field: FieldProfile; width: number; height: number }) {
+  const { bins, unit } = distribution(field)
+  return <Histogram bins={bins} unit={unit} width={width} height={height} what={`${unit || 'values'} of ${field.name}`} />
+}
+
+function Share({ part, whole }: { part: number; whole: number }) {
+  return (
+    <span className="inline-flex items-center gap-2" title={`${countText(part)} of ${countText(whole)} records`}>
+      <span aria-hidden className="h-[7px] w-[48px] bg-base-300">
+        <span className="block h-full bg-secondary" style={{ width: `${whole === 0 ? 0 : (100 * part) / whole}%` }} />
+      </span>
+      <span className="figure min-w-[44px]">{shareText(part, whole)}</span>
+    </span>
+  )
+}

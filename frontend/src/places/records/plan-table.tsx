@@ -1,0 +1,170 @@
+// The first rows as they will be read. Whatever was guessed stands above its column and can be corrected.
+import type { Collection } from '../../api/queries'
+import type { FieldPlan, ImportPlan, Kind, Preview, Role } from '../../api/records'
+import { countText } from '../../thinking/figures'
+import { DELIMITERS, KINDS, KIND_WORDS, withField, withRole } from '../../thinking/import-plan'
+import { valueText } from '../../thinking/records'
+
+const ROLES: NonNullable<Role>[] = ['key', 'title', 'language', 'picture']
+const ENCODINGS = ['utf-8', 'utf-16', 'cp1252', 'iso8859-15', 'cp1250', 'cp1251', 'shift_jis', 'gb18030']
+const SELECT = 'select select-xs w-full border-base-300 bg-transparent text-[13px]'
+
+export function PlanTable(props: {
+  preview: Preview
+  plan: ImportPlan
+  name: string
+  collection: Collection | null
+  busy: boolean
+  onName: (name: string) => void
+  onPlan: (plan: ImportPlan, readAgain: boolean) => void
+  onGo: () => void
+  onLeave: () => void
+}) {
+  const { preview, plan, onPlan, busy } = props
+  const fields = plan.fields ?? []
+  const bad = preview.rows.filter((row) => row.key === null)
+  const isNew = props.collection === null || props.name !== props.collection.name
+  return (
+    <div>
+      <div className="line-b flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-2">
+        <span className="min-w-0 truncate">
+          <b className="font-semibold">{preview.name}</b> <span className="quiet">read as {preview.format}</span>
+        </span>
+        {plan.format === 'delimited' && (
+          <>
+            <label className="flex items-center gap-2">
+              <span className="quiet small">delimiter</span>
+              <select aria-label="Delimiter" className={`${SELECT} !w-[110px]`} value={plan.delimiter ?? ','} onChange={(event) => onPlan({ ...plan, delimiter: event.target.value, fields: null, columns: null, key: null }, true)}>
+                {DELIMITERS.map(({ value, name }) => (
+                  <option key={value} value={value}>
+                    {name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="flex items-center gap-2">
+              <span className="quiet small">encoding</span>
+              <select aria-label="Encoding" className={`${SELECT} !w-[110px]`} value={plan.encoding ?? 'utf-8'} onChange={(event) => onPlan({ ...plan, encoding: event.target.value, columns: null }, true)}>
+                {[...new Set([plan.encoding ?? 'utf-8', ...ENCODINGS])].map((encoding) => (
+                  <option key={encoding}>{encoding}</option>
+                ))}
+              </select>
+            </label>
+          </>
+        )}
+        <span className="quiet small">
+          {preview.complete ? `all ${countText(preview.looked_at)} rows looked at` : `the first ${countText(preview.looked_at)} rows looked at`}
+          {preview.rejected > 0 && (
+            <span className="loss">
+              , {countText(preview.rejected)} of them cannot be read
+            </span>
+          )}
+        </span>
+      </div>
+      <div className="line-b overflow-x-auto">
+        <table className="border-collapse text-left" aria-label="The first rows">
+          <thead>
+            <tr className="line-b align-top">
+              <th className="quiet small py-2 pr-2 pl-4 font-normal">line</th>
+              {fields.map((field) => (
+                <FieldHead key={field.name} field={field} plan={plan} onPlan={onPlan} />
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {preview.rows.slice(0, 12).map((row) => (
+              <tr key={row.line} className="line-b">
+                <td className="quiet small figure py-1 pr-2 pl-4">{row.line}</td>
+                {row.key === null ? (
+                  <td colSpan={fields.length} className="loss px-2">
+                    {row.reason}
+                  </td>
+                ) : (
+                  fields.map((field) => (
+                    <td key={field.name} className={`max-w-[220px] truncate px-2 ${field.keep === false ? 'quiet line-through' : ''} ${field.kind === 'number' ? 'figure' : ''}`}>
+                      {valueText(row.values[field.name]).replaceAll('\n', field.several ? ' ¦ ' : ' ')}
+                    </td>
+                  ))
+                )}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {bad.length > 0 && (
+        <p className="quiet small px-4 pt-2">
+          Rows that cannot be read are kept with their reason and can be mended after the import; the rest goes in.
+        </p>
+      )}
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-3">
+        <label className="flex items-center gap-2">
+          <span>into the collection</span>
+          <input
+            aria-label="Collection to import into"
+            className="input input-sm w-[180px] border-base-300 bg-transparent"
+            maxLength={63}
+            value={props.name}
+            onChange={(event) => props.onName(event.target.value)}
+          />
+        </label>
+        {!isNew && (props.collection?.records ?? 0) > 0 && (
+          <label className="flex items-center gap-2" title="In one step; what goes can be restored">
+            <input type="checkbox" className="checkbox checkbox-sm" checked={plan.replace ?? false} onChange={(event) => onPlan({ ...plan, replace: event.target.checked }, false)} />
+            <span>and delete records that are not in it</span>
+          </label>
+        )}
+        <span className="quiet small">
+          {plan.key ? (
+            <>
+              records are known by <b className="font-semibold">{plan.key}</b>
+            </>
+          ) : (
+            'no key chosen: records are known by the number of their row'
+          )}
+        </span>
+        <span className="flex-1" />
+        <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={props.onLeave}>
+          Leave it
+        </button>
+        <button type="button" className="btn btn-primary btn-sm" disabled={busy || props.name === ''} onClick={props.onGo}>
+          Import
+        </button>
+      </div>
+    </div>
+  )
+}
+
+function FieldHead({ field, plan, onPlan }: { field: FieldPlan; plan: ImportPlan; onPlan: (plan: ImportPlan, readAgain: boolean) => void }) {
+  const change = (to: Partial<FieldPlan>) => onPlan(withField(plan, field.name, to), true)
+  return (
+    <th className="min-w-[116px] px-2 py-2 font-normal">
+      <span className="block max-w-[200px] truncate pb-1 font-semibold" title={field.name}>
+        {field.name}
+      </span>
+      <span className="flex flex-col gap-1">
+        <select aria-label={`Kind of ${field.name}`} title={KIND_WORDS[field.kind ?? 'text']} className={SELECT} value={field.keep === false ? '' : field.kind} onChange={(event) => change(event.target.value === '' ? { keep: false } : { kind: event.target.value as Kind, keep: true })}>
+          {KINDS.map((kind) => (
+            <option key={kind}>{kind}</option>
+          ))}
+          <option value="">leave out</option>
+        </select>
+        <select aria-label={`Role of ${field.name}`} className={`${SELECT} ${field.role ? 'font-semibold' : 'quiet'}`} value={field.role ?? ''} onChange={(event) => onPlan(withRole(plan, field.name, (event.target.value || null) as Role), true)}>
+          <option value="">no role</option>
+          {ROLES.map((role) => (
+            <option key={role}>{role}</option>
+          ))}
+        </select>
+        <label className="quiet small flex items-center gap-1">
+          <input type="checkbox" aria-label={`${field.name} holds several values`} className="checkbox checkbox-xs" checked={field.several ?? false} onChange={(event) => change({ several: event.target.checked, split: event.target.checked && plan.format === 'delimited' ? (field.split ?? ';') : null })} />
+          several
+          {field.several && plan.format === 'delimited' && (
+            <>
+              , at
+              <input aria-label={`Delimiter of the values of ${field.name}`} className="input input-xs w-[36px] border-base-300 bg-transparent px-1 text-center font-mono" maxLength={8} value={field.split ?? ''} onChange={(event) => change({ split: event.target.value || null })} />
+            </>
+          )}
+        </label>
+      </span>
+    </th>
+  )
+}

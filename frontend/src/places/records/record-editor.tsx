@@ -1,0 +1,36 @@
+// A record as JSON that can be changed: wrong JSON is told as it is typed, and nothing is lost by it.
+import { useState } from 'react'
+import { jsonProblem } from '../../thinking/json-text'
+
+export function RecordEditor(props: { text: string; saves: string; busy: boolean; onSave: (values: Record<string, unknown>) => void; onCancel?: () => void }) {
+  const [text, setText] = useState(props.text)
+  const problem = jsonProblem(text)
+  return (
+    <div className="px-4 py-3">
+      <textarea
+        aria-label="The record as JSON"
+        spellCheck={false}
+        autoFocus
+        className="textarea h-[360px] w-full resize-y border-base-300 bg-transparent font-mono text-[13px] leading-[18px]"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      <p role={problem ? 'alert' : undefined} className="loss small min-h-[18px] py-1">
+        {problem}
+      </p>
+      <button
+        type="button"
+        className="btn btn-primary btn-sm"
+        disabled={problem !== null || props.busy}
+        onClick={() => props.onSave(JSON.parse(text) as Record<string, unknown>)}
+      >
+        {props.saves}
+      </button>
+      {props.onCancel && (
+        <button type="button" className="btn btn-ghost btn-sm ml-2 font-normal" onClick={props.onCancel}>
+          Cancel
+        </button>
+      )}
+    </div>
+  )
+}

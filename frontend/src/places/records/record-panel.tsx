@@ -1,0 +1,190 @@
+// One record: its fields, what it was before, and what each reading made of it, token by token.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { record, type Collection } from '../../api/queries'
+import { deleteRecords, earlier, putRecords, readings, restoreRecord } from '../../api/records'
+import { CopyButton } from '../../parts/copy-button'
+import { Loading, ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
+import { changedFields, whenText } from '../../thinking/revisions'
+import { shownFields, titleOf, valueText } from '../../thinking/records'
+import { RecordEditor } from './record-editor'
+import { refreshRecords } from './refresh'
+
+const PARTS = ['Fields', 'Readings', 'Revisions'] as const
+
+export function RecordPanel({ collection, recordKey }: { collection: Collection; recordKey: string }) {
+  const { params, change } = useAddress()
+  const client = useQueryClient()
+  const [editing, setEditing] = useState(false)
+  const part = PARTS.find((one) => one === params.get('part')) ?? 'Fields'
+  const asked = useQuery(record(collection.name, recordKey))
+  // Never another record's fields, not even for a moment: they could be edited.
+  const kept = { ...asked, data: asked.data?.key === recordKey ? asked.data : undefined }
+  const put = useMutation({
+    mutationFn: (values: Record<string, unknown>) => putRecords(collection.name, [values]),
+    onSuccess: async () => {
+      await refreshRecords(client)
+      setEditing(false)
+    },
+  })
+  const remove = useMutation({
+    mutationFn: () => deleteRecords(collection.name, [recordKey]),
+    onSuccess: async () => {
+      change({ key: null })
+      await refreshRecords(client)
+    },
+  })
+  return (
+    <aside aria-label={`Record ${recordKey}`} className="line-l flex min-h-0 flex-col">
+      <div className="line-b px-4 py-2">
+        <div className="flex items-baseline gap-2">
+          <b className="min-w-0 flex-1 truncate font-mono text-[14px] font-semibold">{recordKey}</b>
+          <CopyButton what="Copy the record as JSON" text={() => JSON.stringify(kept.data?.field_values ?? {}, null, 2)} />
+          <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => setEditing(!editing)}>
+            {editing ? 'Leave' : 'Edit'}
+          </button>
+          <button type="button" className="btn btn-ghost btn-xs font-normal" title="It can be restored: Deleted (6)" onClick={() => remove.mutate()}>
+            Delete
+          </button>
+          <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => change({ key: null })}>
+            Close
+          </button>
+        </div>
+        {kept.data && <p className="font-semibold wrap-anywhere">{titleOf(shownFields(collection), '', kept.data.field_values)}</p>}
+        <nav aria-label="Parts of the record" className="flex gap-3 pt-1">
+          {PARTS.map((one) => (
+            <button key={one} type="button" aria-current={one === part ? 'page' : undefined} className={`cursor-pointer ${one === part ? 'border-b-2 border-primary font-semibold' : 'quiet'}`} onClick={() => change({ part: one })}>
+              {one}
+            </button>
+          ))}
+        </nav>
+      </div>
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        {kept.isError && <ProblemNote error={kept.error} />}
+        {put.isError && <ProblemNote error={put.error} />}
+        {remove.isError && <ProblemNote error={remove.error} />}
+        {editing && kept.data ? (
+          <RecordEditor text={JSON.stringify(kept.data.field_values, null, 2)} saves="Save" busy={put.isPending} onSave={put.mutate} onCancel={() => setEditing(false)} />
+        ) : part === 'Fields' ? (
+          kept.data && <Fields collection={collection} values={kept.data.field_values} />
+        ) : part === 'Readings' ? (
+          <Readings collection={collection} recordKey={recordKey} />
+        ) : (
+          kept.data && <Revisions collection={collection} recordKey={recordKey} revision={kept.data.revision} values={kept.data.field_values} />
+        )}
+      </div>
+    </aside>
+  )
+}
+
+function Fields({ collection, values }: { collection: Collection; values: Record<string, unknown> }) {
+  return (
+    <dl>
+      {collection.fields.map((field) => {
+        const text = valueText(values[field.name])
+        return (
+          <div key={field.name} className="line-b grid grid-cols-[128px_minmax(0,1fr)] gap-2 px-4 py-1.5">
+            <dt className="quiet small truncate pt-[2px]" title={field.name}>
+              {field.name}
+            </dt>
+            <dd className={`whitespace-pre-line wrap-anywhere ${text === '' ? 'quiet' : ''}`}>{text === '' ? '–' : text}</dd>
+          </div>
+        )
+      })}
+    </dl>
+  )
+}
+
+function Readings({ collection, recordKey }: { collection: Collection; recordKey: string }) {
+  const made = useQuery(readings(collection.name, recordKey))
+  if (made.isError) return <ProblemNote error={made.error} />
+  if (!made.data) return <Loading what="the readings" />
+  if (made.data.ranker === null) return <p className="quiet px-4 py-3">The collection has no ranker yet, so nothing reads it.</p>
+  return (
+    <>
+      <p className="quiet small px-4 pt-2">As the readings of {made.data.ranker} see it.</p>
+      {made.data.readings.map((reading, i) => (
+        <section key={i} className="line-b px-4 py-2">
+          <p>
+            <b className="font-semibold">{reading.field}</b> <code className="quiet text-[12px] wrap-anywhere">{reading.chain}</code>
+          </p>
+          {reading.values.length === 0 && <p className="quiet small">no value</p>}
+          {reading.values.map((value, v) => (
+            <p key={v} aria-label={`Tokens of ${reading.field}`} className="flex flex-wrap gap-x-2 pt-1 font-mono text-[13px]">
+              {value.tokens.length === 0 && <span className="quiet">no token is left</span>}
+              {value.tokens.map((token, t) => (
+                <span key={t} title={`from “${Array.from(value.text).slice(token.start, token.end).join('')}”, position ${token.position}`}>
+                  {token.text}
+                </span>
+              ))}
+            </p>
+          ))}
+        </section>
+      ))}
+      {Object.entries(made.data.passages).map(([field, values]) =>
+        values.map((value, v) => (
+          <section key={`${field}${v}`} aria-label={`Passages of ${field}`} className="line-b px-4 py-2">
+            <p className="pb-1">
+              <b className="font-semibold">{field}</b> <span className="quiet small">in {value.stretches.length} passages</span>
+            </p>
+            {value.stretches.map(([start, end], i) => (
+              <p key={i} className="small flex gap-2 py-[2px]">
+                <span className="quiet figure w-[20px] shrink-0">{i + 1}</span>
+                <span className="wrap-anywhere">{Array.from(value.text).slice(start, end).join('')}</span>
+              </p>
+            ))}
+          </section>
+        )),
+      )}
+    </>
+  )
+}
+
+function Revisions(props: { collection: Collection; recordKey: string; revision: number; values: Record<string, unknown> }) {
+  const { collection, recordKey } = props
+  const client = useQueryClient()
+  const states = useQuery(earlier(collection.name, recordKey))
+  const restore = useMutation({
+    mutationFn: (ended: number) => restoreRecord(collection.name, recordKey, ended),
+    onSuccess: () => refreshRecords(client),
+  })
+  if (states.isError) return <ProblemNote error={states.error} />
+  if (!states.data) return <Loading what="what it was before" />
+  return (
+    <ol>
+      <li className="line-b px-4 py-2">
+        <b className="font-semibold">Now</b> <span className="quiet small">since revision {props.revision}</span>
+      </li>
+      {restore.isError && <ProblemNote error={restore.error} />}
+      {states.data.map((state, i) => {
+        const after = i === 0 ? props.values : (states.data[i - 1]?.field_values ?? {})
+        return (
+          <li key={state.ended_revision} className="line-b px-4 py-2">
+            <p className="flex items-baseline gap-2">
+              <span className="min-w-0 flex-1">
+                revision {state.revision} to {state.ended_revision - 1}
+                <span className="quiet small">
+                  {' '}
+                  · {state.ended_by === 'deletion' ? 'deleted' : 'changed'} {whenText(state.ended_at)}
+                </span>
+              </span>
+              <button type="button" className="btn btn-ghost btn-xs font-normal" disabled={restore.isPending} onClick={() => restore.mutate(state.ended_revision)}>
+                Make it so again
+              </button>
+            </p>
+            {changedFields(state.field_values, after).map((field) => (
+              <p key={field} className="small grid grid-cols-[112px_minmax(0,1fr)] gap-2">
+                <span className="quiet truncate">{field}</span>
+                <span className="line-clamp-3 wrap-anywhere">
+                  {valueText(state.field_values[field]) || '–'} <span className="quiet">→ {valueText(after[field]) || '–'}</span>
+                </span>
+              </p>
+            ))}
+          </li>
+        )
+      })}
+      {states.data.length === 0 && <li className="quiet px-4 py-3">It has never been anything else.</li>}
+    </ol>
+  )
+}

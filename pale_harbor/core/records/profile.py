@@ -1,0 +1,153 @@
+"""What a field holds over many records: how often, how long, how many different, in which languages."""
+
+from collections import Counter
+from dataclasses import dataclass, field
+from typing import Any, Final
+
+from pale_harbor.core.records.oddities import oddities_of
+from pale_harbor.core.text.languages import language_of
+
+_MOST_DISTINCT: Final = 200_000
+_TOP: Final = 20
+_SAMPLES: Final = 5
+_EXAMPLES: Final = 5
+_SHOWN: Final = 200
+_BINS: Final = 16
+_LANGUAGES_TOLD_OF: Final = 5_000
+_SHORTEST_TOLD: Final = 20
+
+
+@dataclass(frozen=True, slots=True)
+class Bin:
+    """How many values lie from `low` to `high`, the upper bound left out but for the last bin."""
+
+    low: float
+    high: float
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class FieldProfile:
+    """A field over `records` records.
+
+    filled: records with a value; values: all values, several of one record included; distinct: how
+    many different ones (at least, where `distinct_is_exact` is false); lengths: of texts, in code points;
+    numbers: of numeric values and of the years of dates; top: the commonest values; samples: some
+    values; oddities: for each kind how many values have it, and keys of some records.
+    """
+
+    name: str
+    records: int
+    filled: int
+    values: int
+    distinct: int
+    distinct_is_exact: bool
+    lengths: tuple[Bin, ...]
+    longest: int
+    numbers: tuple[Bin, ...]
+    top: tuple[tuple[str, int], ...]
+    languages: tuple[tuple[str, int], ...]
+    samples: tuple[str, ...]
+    oddities: tuple[tuple[str, int, tuple[str, ...]], ...]
+
+
+@dataclass(slots=True)
+class Profiler:
+    """Takes a field's values record by record, and gives its profile."""
+
+    name: str
+    is_date: bool = False
+    records: int = 0
+    filled: int = 0
+    counts: Counter[str] = field(default_factory=Counter[str])
+    distinct_is_exact: bool = True
+    values: int = 0
+    lengths: Counter[int] = field(default_factory=Counter[int])
+    numbers: list[float] = field(default_factory=list[float])
+    languages: Counter[str] = field(default_factory=Counter[str])
+    told: int = 0
+    samples: list[str] = field(default_factory=list[str])
+    odd: dict[str, list[str]] = field(default_factory=dict[str, list[str]])
+    odd_counts: Counter[str] = field(default_factory=Counter[str])
+
+    def add(self, key: str, value: Any) -> None:
+        """Takes one record's value into account, None where it has none."""
+        self.records += 1
+        items = value if isinstance(value, list) else [value]
+        items = [item for item in items if item is not None and item != ""]
+        self.filled += bool(items)
+        for item in items:
+            self._add_item(key, item)
+
+    def finished(self) -> FieldProfile:
+        longest = max(self.lengths, default=0)
+        return FieldProfile(
+            self.name,
+            self.records,
+            self.filled,
+            self.values,
+            len(self.counts),
+            self.distinct_is_exact,
+            _length_bins(self.lengths),
+            longest,
+            _number_bins(self.numbers),
+            tuple(sorted(self.counts.items(), key=lambda pair: (-pair[1], pair[0]))[:_TOP]),
+            tuple(self.languages.most_common()),
+            tuple(self.samples),
+            tuple((name, count, tuple(self.odd[name])) for name, count in self.odd_counts.most_common()),
+        )
+
+    def _add_item(self, key: str, item: Any) -> None:
+        self.values += 1
+        shown = _as_text(item)[:_SHOWN]
+        if shown in self.counts or len(self.counts) < _MOST_DISTINCT:
+            self.counts[shown] += 1
+        else:
+            self.distinct_is_exact = False
+        if len(self.samples) < _SAMPLES and shown not in self.samples:
+            self.samples.append(shown)
+        if isinstance(item, str):
+            self._add_text(key, item)
+        elif not isinstance(item, bool):
+            self.numbers.append(float(item))
+
+    def _add_text(self, key: str, text: str) -> None:
+        self.lengths[len(text)] += 1
+        if self.is_date and text[:4].isdecimal():
+            self.numbers.append(float(text[:4]))
+        if len(text) >= _SHORTEST_TOLD and self.told < _LANGUAGES_TOLD_OF:
+            self.told += 1
+            language = language_of(text)
+            if language is not None:
+                self.languages[language] += 1
+        for name in oddities_of(text):
+            self.odd_counts[name] += 1
+            examples = self.odd.setdefault(name, [])
+            if len(examples) < _EXAMPLES and key not in examples:
+                examples.append(key)
+
+
+def _length_bins(lengths: Counter[int]) -> tuple[Bin, ...]:
+    """Lengths by powers of two: short and long texts are told apart alike."""
+    if not lengths:
+        return ()
+    by_power: Counter[int] = Counter()
+    for length, count in lengths.items():
+        by_power[length.bit_length()] += count
+    powers = range(min(by_power), max(by_power) + 1)
+    return tuple(Bin(2 ** (p - 1) if p else 0, 2**p, by_power[p]) for p in powers)
+
+
+def _number_bins(numbers: list[float]) -> tuple[Bin, ...]:
+    if not numbers:
+        return ()
+    low, high = min(numbers), max(numbers)
+    if low == high:
+        return (Bin(low, high, len(numbers)),)
+    width = (high - low) / _BINS
+    counts = Counter(min(_BINS - 1, int((number - low) / width)) for number in numbers)
+    return tuple(Bin(low + i * width, low + (i + 1) * width, counts[i]) for i in range(_BINS))
+
+
+def _as_text(item: Any) -> str:
+    return ("true" if item else "false") if isinstance(item, bool) else str(item)

@@ -1,0 +1,52 @@
+"""What a reader of records gives: rows as they stand in the source, good and bad."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any, Final, Protocol
+
+from pale_harbor.formats.records.opening import Source
+from pale_harbor.formats.records.plan import ImportPlan
+
+# A row longer than this (in bytes) is rejected; so is what is written in one cell.
+LONGEST_ROW: Final = 16_000_000
+# Of what could not be read so much is kept, in characters.
+LONGEST_RAW: Final = 1_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class RawRow:
+    """A row before its values are converted.
+
+    line: where it begins, from 1 (the page of a PDF, the place in an array or table). values: None
+    for a row that cannot be read, for the reason given. raw: what stands there, if it is text.
+    """
+
+    line: int
+    values: dict[str, Any] | None
+    reason: str = ""
+    raw: bytes | None = None
+
+    @property
+    def raw_text(self) -> str:
+        """What stands there as text that can be kept, other bytes as \\xNN; its beginning, if very long."""
+        text = (self.raw or b"")[: 4 * LONGEST_RAW].decode("utf-8", "backslashreplace")
+        return text[:LONGEST_RAW].replace("\x00", "\\x00")
+
+
+class RecordFormat(Protocol):
+    """A kind of file that records are read from."""
+
+    name: str
+    title: str
+
+    def recognises(self, source: Source, head: bytes) -> bool:
+        """Whether a source whose (unzipped) content begins with `head` is of this kind."""
+        ...
+
+    def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
+        """The plan with what this kind leaves open (delimiter, encoding) told from the content."""
+        ...
+
+    def rows(self, source: Source, plan: ImportPlan) -> Iterator[RawRow]:
+        """Every row in order. Raises BadInput where the source as a whole cannot be read."""
+        ...

@@ -1,0 +1,176 @@
+"""A slab: some of a collection's records, as they were when it was written. Never changed after.
+
+A record that was changed or deleted since is dead in its slab, which the opened collection knows and
+the slab does not. Dead records never come back to life, so whoever builds an index of a slab may
+read nothing for them.
+"""
+
+import hashlib
+import json
+from collections import deque
+from collections.abc import Callable, Generator, Iterable
+from contextlib import contextmanager
+from pathlib import Path
+from threading import Lock
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pale_harbor import __version__
+from pale_harbor.core.index import ReadingIndex, Vocabulary, build_index, merged_index, vocabulary_of
+from pale_harbor.core.ranking import FieldOrder, FieldValue, Workspace, order_of_equals
+from pale_harbor.core.text import Chain, chain_of
+from pale_harbor.formats.index_files import read_index, read_vocabulary, write_index, write_vocabulary
+
+# Raised when the files' shape changes: files of another shape are never found, and built anew.
+INDEX_SHAPE: Final = 3
+
+ReadingName = tuple[str, str]
+Values = Callable[[str], Iterable[Any]]
+
+
+class Slab:
+    """Keys in code point order, which give record ids; the indexes and orders asked for so far."""
+
+    def __init__(self, folder: Path, keys: Vocabulary) -> None:
+        self.folder = folder
+        self.keys = keys
+        # Each with how many records were dead when it was built.
+        self._indexes: dict[ReadingName, tuple[ReadingIndex, int]] = {}
+        self._columns: dict[str, list[FieldValue]] = {}
+        self._orders: dict[tuple[FieldOrder, ...], NDArray[np.int32]] = {}
+        self._workspaces: deque[Workspace] = deque()
+        self._building = Lock()
+
+    @property
+    def name(self) -> str:
+        return self.folder.name
+
+    @property
+    def record_count(self) -> int:
+        return len(self.keys)
+
+    def index(self, field: str, chain: Chain, values: Values, dead: int) -> ReadingIndex | None:
+        """The index of a field read through a chain: from memory, from its files, or built now.
+
+        values: gives a field's value for every record. dead: how many are dead to the caller; None
+        is returned where the index was built when more were, since they are missing from it.
+        """
+        name = (field, chain.notation)
+        if name not in self._indexes:
+            with self._building:
+                if name not in self._indexes:
+                    self._indexes[name] = self._read_or_build(field, chain, values), dead
+        index, built_with = self._indexes[name]
+        return index if built_with <= dead else None
+
+    def known_readings(self) -> set[ReadingName]:
+        """The readings whose indexes are in memory."""
+        return set(self._indexes)
+
+    def column(self, field: str, values: Values) -> list[FieldValue]:
+        """A field's values by record id, as equal scores are ordered by them."""
+        if field not in self._columns:
+            self._columns[field] = [order_value(value) for value in values(field)]
+        return self._columns[field]
+
+    def order(self, equals_by: tuple[FieldOrder, ...], values: Values) -> NDArray[np.int32]:
+        """The order of equal scores within the slab."""
+        if equals_by not in self._orders:
+            columns = [(self.column(by.field, values), by.descending) for by in equals_by]
+            self._orders[equals_by] = order_of_equals(columns, self.record_count)
+        return self._orders[equals_by]
+
+    @contextmanager
+    def workspace(self) -> Generator[Workspace]:
+        """Room for one search. After an error it may not be all zero again, and is not given back."""
+        try:
+            workspace = self._workspaces.pop()
+        except IndexError:
+            workspace = Workspace(self.record_count)
+        yield workspace
+        self._workspaces.append(workspace)
+
+    def _read_or_build(self, field: str, chain: Chain, values: Values) -> ReadingIndex:
+        folder = self._index_folder((field, chain.notation))
+        index = read_index(folder)
+        if index is None or index.record_count != self.record_count:
+            index = build_index((texts_of(value) for value in values(field)), chain)
+            write_index(folder, index)
+        return index
+
+    def _index_folder(self, name: ReadingName) -> Path:
+        content = json.dumps([*name, INDEX_SHAPE, __version__])
+        return self.folder / hashlib.sha256(content.encode()).hexdigest()[:32]
+
+    def take_over(self, name: ReadingName, index: ReadingIndex, dead: int) -> None:
+        """Keeps an index that was made elsewhere."""
+        write_index(self._index_folder(name), index)
+        self._indexes[name] = (index, dead)
+
+
+def new_slab(folder: Path, sorted_keys: list[str]) -> Slab:
+    """A slab of these keys, written."""
+    keys = vocabulary_of(sorted_keys)
+    write_vocabulary(folder / "keys", keys)
+    return Slab(folder, keys)
+
+
+def read_slab(folder: Path) -> Slab | None:
+    """The slab in a folder; None where it is missing or damaged."""
+    keys = read_vocabulary(folder / "keys")
+    return None if keys is None else Slab(folder, keys)
+
+
+def joined_slab(folder: Path, parts: list[tuple[Slab, NDArray[np.bool_] | None]]) -> Slab:
+    """One slab of several slabs' living records, with the indexes that all of them had in memory."""
+    living: list[tuple[str, int, int]] = []
+    for number, (slab, alive) in enumerate(parts):
+        living += [
+            (key, number, record_id) for record_id, key in enumerate(slab.keys) if alive is None or alive[record_id]
+        ]
+    living.sort()
+    joined = new_slab(folder, [key for key, _, _ in living])
+    new_ids = [np.full(slab.record_count, -1, np.int32) for slab, _ in parts]
+    for new_id, (_, number, record_id) in enumerate(living):
+        new_ids[number][record_id] = new_id
+    shared = set[ReadingName].intersection(*(slab.known_readings() for slab, _ in parts))
+    for field, notation in sorted(shared):
+        found = [_known_index(slab, field, notation) for slab, _ in parts]
+        index = merged_index(list(zip(found, new_ids, strict=True)), len(living))
+        joined.take_over((field, notation), index, 0)
+    return joined
+
+
+def _known_index(slab: Slab, field: str, notation: str) -> ReadingIndex:
+    # The dead are left out anyway, so an index that was built without them serves as well.
+    index = slab.index(field, chain_of(notation), _nothing, slab.record_count)
+    assert index is not None
+    return index
+
+
+def _nothing(_: str) -> Iterable[Any]:
+    raise AssertionError("the index is in memory")
+
+
+def texts_of(value: Any) -> list[str]:
+    """The texts of a field's value as a reading sees them: none, one, or several."""
+    match value:
+        case None:
+            return []
+        case list():
+            return [text for item in value for text in texts_of(item)]
+        case bool():
+            return ["true" if value else "false"]
+        case _:
+            return [str(value)]
+
+
+def order_value(value: Any) -> FieldValue:
+    """What equal scores are ordered by: the first of several values."""
+    if isinstance(value, list):
+        value = value[0] if value else None
+    if value is None or isinstance(value, str):
+        return value
+    return float(value)

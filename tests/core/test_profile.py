@@ -1,0 +1,73 @@
+"""What is said of a field is so: counts add up, oddities are found, languages are told."""
+
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from pale_harbor.core.records import ODDITIES, Profiler, oddities_of
+from pale_harbor.core.text.languages import language_of
+from tests.strategies import texts
+
+items = st.one_of(st.none(), texts(20), st.integers(-5, 5), st.floats(-1e9, 1e9), st.booleans())
+
+
+@given(values=st.lists(items | st.lists(items, max_size=3), max_size=30))
+def test_counts_of_a_field_add_up(values: list[Any]):
+    profiler = Profiler("f")
+    for number, value in enumerate(values):
+        profiler.add(str(number), value)
+    found = profiler.finished()
+    flat = [i for value in values for i in (value if isinstance(value, list) else [value]) if i is not None and i != ""]
+    written = [i for i in flat if isinstance(i, str)]
+    numbers = [i for i in flat if isinstance(i, int | float) and not isinstance(i, bool)]
+    assert found.records == len(values)
+    assert found.values == len(flat)
+    assert sum(b.count for b in found.lengths) == len(written)
+    assert sum(b.count for b in found.numbers) == len(numbers)
+    assert sum(count for _, count in found.top) <= found.values
+    assert found.distinct <= found.values
+    assert found.longest == max(map(len, written), default=0)
+    for length_bin in found.lengths:
+        assert length_bin.count == sum(length_bin.low <= len(text) < length_bin.high for text in written)
+
+
+@pytest.mark.parametrize(
+    ("text", "found"),
+    [
+        ("Müller", []),
+        ("Mu\u0308ller", ["mixed normal forms"]),
+        ("MÃ¼ller", ["mojibake suspects"]),
+        ("the keeperâ€™s", ["mojibake suspects"]),
+        ("M\ufffdller", ["replacement characters"]),
+        ("\ue000", ["private use"]),
+        ("a\x07b", ["control characters"]),
+        ("Leucht\u00adturm", ["invisible characters"]),
+        ("<b>fog</b> &amp; ice", ["markup"]),
+        ("a < b & c > d\n\tplain", []),
+        ("São Ângelo, 5 € “quoted” – dash", []),
+    ],
+)
+def test_odd_characters_are_told_by_kind(text: str, found: list[str]):
+    assert oddities_of(text) == found
+    assert set(found) <= set(ODDITIES)
+
+
+@pytest.mark.parametrize(
+    ("text", "language"),
+    [
+        ("The keeper of the light was found on the rocks in the morning.", "en"),
+        ("Der Wärter des Leuchtturms wurde am Morgen auf den Felsen gefunden und nicht mehr gesehen.", "de"),
+        ("Le gardien du phare a été trouvé dans les rochers avec une lampe.", "fr"),
+        ("El farero fue encontrado en las rocas con una lámpara que no era suya.", "es"),
+        ("Fyrvokteren ble funnet på skjæret om morgenen, og lampen var ikke hans etter det.", "no"),
+        ("Смотритель маяка", "ru"),
+        ("灯台の番人", "ja"),
+        ("SMC-1907-41", None),
+        ("Åsmoe", None),
+        ("", None),
+    ],
+)
+def test_the_language_of_a_text_is_told_or_left_open(text: str, language: str | None):
+    assert language_of(text) == language

@@ -1,0 +1,424 @@
+"""Imports: nothing is lost, nothing is half done, and what was cut off goes on where it stood."""
+
+import os
+import random
+import signal
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import orjson
+import psycopg
+import pytest
+from psycopg.conninfo import conninfo_to_dict
+
+from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.formats.records import FieldPlan, ImportPlan, RawRow, Source
+from pale_harbor.store.cluster import Cluster
+from pale_harbor.store.collections import collection_named, fields_of
+from pale_harbor.store.database import Pool
+from pale_harbor.store.jobs import job_with_id, jobs_of, rejected_rows, unfinished_jobs, want_cancel
+from pale_harbor.store.rankers import ranker_named
+from pale_harbor.store.records import all_records, record_count
+from pale_harbor.work import importing
+from pale_harbor.work.import_runner import ImportRunner
+from pale_harbor.work.importing import ImportCancelled, begin_import, import_now, run_import
+from pale_harbor.work.mending import mend_rows, rejected_as_file
+from pale_harbor.work.sources import FileSource, database_source, preview
+from tests.conftest import ROOT
+from tests.loading import Rows, file_of, load_path, load_rows
+
+
+def contents(pool: Pool, collection: str = "coast") -> dict[str, dict[str, Any]]:
+    with pool.connection() as connection:
+        kept = collection_named(connection, collection)
+        return {record.key: record.field_values for record in all_records(connection, kept.id)}
+
+
+def incoming_count(pool: Pool) -> int:
+    with pool.connection() as connection:
+        row = connection.execute("select count(*) from incoming_rows").fetchone()
+    assert row is not None
+    return row[0]
+
+
+def test_types_of_delimited_text_are_told_from_all_its_rows(pool: Pool, tmp_path: Path):
+    path = tmp_path / "records.csv"
+    rows = "".join(f"{i},Bell {i},{1800 + i},no,a|b,0{i}\n" for i in range(1_500))
+    path.write_text(f"code,name,year,lost,materials,shelf\n{rows}x,Lamp,about 1850,yes,c,7\n")
+    report = load_path(pool, path, plan=ImportPlan())
+    assert (report.added, report.rejected) == (1_501, 0)
+    with pool.connection() as connection:
+        fields = {one.name: one for one in fields_of(connection, collection_named(connection, "coast").id)}
+    assert {name: (one.kind, one.several, one.role) for name, one in fields.items()} == {
+        "code": ("exact", False, "key"),
+        "name": ("text", False, "title"),
+        "year": ("exact", False, None),
+        "lost": ("flag", False, None),
+        "materials": ("exact", True, None),
+        "shelf": ("exact", False, None),
+    }
+    assert contents(pool)["3"] == {
+        "code": "3", "name": "Bell 3", "year": "1803", "lost": False, "materials": ["a", "b"], "shelf": "03",
+    }  # fmt: skip
+
+
+def test_a_type_that_was_set_is_kept_to_and_what_does_not_fit_is_told(pool: Pool, tmp_path: Path):
+    path = tmp_path / "records.csv"
+    path.write_text("id,year,seen,old\na,1846,1900-01-02,yes\nb,c. 1846,x,no\nc,,5.3.1846,maybe\n")
+    fields = [
+        FieldPlan(name="id", kind="exact"),
+        FieldPlan(name="year", kind="number"),
+        FieldPlan(name="seen", kind="date"),
+        FieldPlan(name="old", kind="flag"),
+    ]
+    report = load_path(pool, path, plan=ImportPlan(key="id", fields=fields))
+    assert contents(pool) == {"a": {"id": "a", "year": 1846, "seen": "1900-01-02", "old": True}}
+    assert [(row.line, row.reason, row.raw) for row in report.rejects] == [
+        (3, 'the field "year" must be a number, and here is "c. 1846".', "b,c. 1846,x,no\n"),
+        (4, 'the field "old" must be a flag (true or false, yes or no), and here is "maybe".', "c,,5.3.1846,maybe\n"),
+    ]
+
+
+def test_a_preview_guesses_and_stores_nothing(pool: Pool, tmp_path: Path):
+    path = tmp_path / "records.csv"
+    path.write_text("Nr;Titel;Sprache\n1;Nebelglocke;de\n2;Fog bell;en\n3;too;many;cells\n")
+    seen = preview(FileSource(Source(path)), ImportPlan())
+    assert (seen.plan.delimiter, seen.plan.key, seen.rejected, seen.complete) == (";", "Nr", 1, True)
+    assert [(one.name, one.role) for one in seen.plan.fields or []] == [
+        ("Nr", "key"), ("Titel", "title"), ("Sprache", "language"),
+    ]  # fmt: skip
+    assert [(row.key, row.reason) for row in seen.rows] == [
+        ("1", ""), ("2", ""), (None, "4 cells, but the header has 3."),
+    ]  # fmt: skip
+    with pool.connection() as connection, pytest.raises(NotFound):
+        collection_named(connection, "coast")
+
+
+def test_rows_without_a_key_are_numbered(pool: Pool, tmp_path: Path):
+    path = tmp_path / "records.csv"
+    path.write_text("title,year\nFog,1846\nFog,1846\n")
+    assert load_path(pool, path, plan=ImportPlan()).added == 2
+    assert list(contents(pool)) == ["00000001", "00000002"]
+
+
+def test_replacing_removes_what_the_file_no_longer_has(pool: Pool, tmp_path: Path):
+    load_rows(pool, tmp_path, [{"id": "a"}, {"id": "b", "n": 1}, {"id": "c"}])
+    path = file_of(tmp_path, [{"id": "b", "n": 2}, {"id": "d"}, {"id": "c"}])
+    report = load_path(pool, path, plan=ImportPlan(key="id", replace=True))
+    assert (report.added, report.updated, report.unchanged, report.deleted) == (1, 1, 1, 1)
+    assert sorted(contents(pool)) == ["b", "c", "d"]
+
+
+def test_a_collection_just_loaded_has_a_ranker_that_fits_it(pool: Pool, tmp_path: Path):
+    english = "The bell of the light was rung in fog, and it was heard from the town."
+    german = "Die Glocke des Feuers wurde bei Nebel geläutet und war in der Stadt zu hören."
+    rows: Rows = [
+        {"id": f"sm{i}", "title": f"Bell {i} of fog", "text": english, "notiz": german, "code": f"A-{i}", "n": i}
+        for i in range(30)
+    ]
+    load_rows(pool, tmp_path, rows)
+    with pool.connection() as connection:
+        kept = collection_named(connection, "coast")
+        document = ranker_named(connection, kept.id, kept.default_ranker or "").document
+    stemmed = "nfkc > words > lower > accents > stopwords(en) > stem(en)"
+    assert {r["field"]: (r["chain"], r["weight"]) for r in document["readings"]} == {
+        "id": ("spaces > lower", 1.0),
+        "title": ("nfkc > words > lower > accents", 3.0),
+        "text": (stemmed, 1.0),
+        "notiz": ("nfkc > words > lower > accents", 1.0),
+        "code": ("spaces > lower", 1.0),
+    }
+
+
+class CutOff(Exception):
+    """Stands for the end of the process."""
+
+
+def cut_off_after(rows: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    real = FileSource.rows
+
+    def until(self: FileSource, plan: ImportPlan) -> Iterator[RawRow]:
+        for number, row in enumerate(real(self, plan), start=1):
+            if number > rows:
+                raise CutOff
+            yield row
+
+    monkeypatch.setattr(FileSource, "rows", until)
+
+
+def many_rows(count: int = 2_000) -> Rows:
+    return [{"id": f"k{i % 1_900}", "title": f"Fog {i}", "n": i if i % 100 else "odd"} for i in range(count)]
+
+
+def test_an_import_that_was_cut_off_goes_on_where_it_stood(pool: Pool, tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    path = file_of(tmp_path, many_rows())
+    whole = load_path(pool, path, "whole")
+    monkeypatch.setattr(importing, "_BATCH_ROWS", 300)
+    plan = ImportPlan(key="id")
+    with monkeypatch.context() as cut:
+        cut_off_after(1_000, cut)
+        with pytest.raises(CutOff):
+            import_now(pool, "coast", FileSource(Source(path)), plan)
+    with pool.connection() as connection:
+        (job,) = unfinished_jobs(connection)
+        with pytest.raises(NotFound):
+            collection_named(connection, "coast")
+    assert (job.rows_read, incoming_count(pool)) == (900, 900)
+    report = import_now(pool, "coast", FileSource(Source(path)), plan)
+    assert report.job == job.id
+    assert contents(pool) == contents(pool, "whole")
+    assert [(r.line, r.reason, r.raw) for r in report.rejects] == [(r.line, r.reason, r.raw) for r in whole.rejects]
+    assert (report.read, report.added, report.rejected) == (2_000, 1_900, 100)
+    assert incoming_count(pool) == 0
+
+
+def test_a_file_that_changed_since_is_begun_anew(pool: Pool, tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    path = file_of(tmp_path, many_rows())
+    monkeypatch.setattr(importing, "_BATCH_ROWS", 300)
+    with monkeypatch.context() as cut:
+        cut_off_after(1_000, cut)
+        with pytest.raises(CutOff):
+            load_path(pool, path)
+    path = file_of(tmp_path, [{"id": "other"}])
+    assert load_path(pool, path).added == 1
+    assert list(contents(pool)) == ["other"]
+    with pool.connection() as connection:
+        (old,) = unfinished_jobs(connection)
+    with pytest.raises(BadInput, match=r"records\.jsonl was changed since\. Import it anew\."):
+        run_import(pool, old.id)
+    assert incoming_count(pool) == 0
+
+
+def test_a_cancelled_import_leaves_the_collection_as_it_was(
+    pool: Pool, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    load_rows(pool, tmp_path, [{"id": "before"}])
+    path = file_of(tmp_path, many_rows(), "more.jsonl")
+    monkeypatch.setattr(importing, "_BATCH_ROWS", 300)
+    source = FileSource(Source(path))
+    job_id = begin_import(pool, "coast", source, ImportPlan(key="id"), by_server=False)
+    with pool.connection() as connection:
+        want_cancel(connection, job_id)
+    with pytest.raises(ImportCancelled):
+        run_import(pool, job_id, source)
+    assert list(contents(pool)) == ["before"]
+    assert incoming_count(pool) == 0
+    with pool.connection() as connection:
+        assert job_with_id(connection, job_id).state == "cancelled"
+        assert rejected_rows(connection, job_id) == []
+
+
+def test_an_import_is_done_by_one_at_a_time(pool: Pool, tmp_path: Path):
+    source = FileSource(Source(file_of(tmp_path, [{"id": "a"}])))
+    job_id = begin_import(pool, "coast", source, ImportPlan(key="id"), by_server=False)
+    with psycopg.connect(str(pool.conninfo)) as other, importing.holding_job(other, job_id) as held:
+        assert held
+        with pytest.raises(BadInput, match="being done already"):
+            run_import(pool, job_id, source)
+    assert run_import(pool, job_id, source).added == 1
+
+
+def test_a_server_takes_up_what_it_was_at(pool: Pool, tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    source = FileSource(Source(file_of(tmp_path, many_rows())))
+    monkeypatch.setattr(importing, "_BATCH_ROWS", 300)
+    job_id = begin_import(pool, "coast", source, ImportPlan(key="id"), by_server=True)
+    with monkeypatch.context() as cut:
+        cut_off_after(1_000, cut)
+        with pytest.raises(CutOff):
+            run_import(pool, job_id, source)
+    runner = ImportRunner(pool)
+    assert runner.take_up() == [job_id]
+    runner._workers.shutdown(wait=True)  # pyright: ignore[reportPrivateUsage]
+    with pool.connection() as connection:
+        assert job_with_id(connection, job_id).state == "done"
+    assert len(contents(pool)) == 1_900
+
+
+LOADING = """
+import sys
+from pathlib import Path
+from pale_harbor.formats.records import ImportPlan, Source
+from pale_harbor.store.database import open_pool
+from pale_harbor.work import importing
+from pale_harbor.work.sources import FileSource
+importing._BATCH_ROWS = 100
+with open_pool(sys.argv[1]) as pool:
+    print("ready", flush=True)
+    importing.import_now(pool, "coast", FileSource(Source(Path(sys.argv[2]))), ImportPlan(key="id"))
+    print("done", flush=True)
+"""
+
+
+def test_killed_at_random_moments_and_resumed_it_is_the_same_collection(pool: Pool, tmp_path: Path):
+    """kill -9 at moments drawn from a seed, then left alone: the import is taken up again each time."""
+    path = file_of(tmp_path, many_rows(8_000))
+    load_path(pool, path, "whole")
+    moments = random.Random(1846)
+    kills = 0
+    for moment in [*(moments.uniform(0, 0.4) for _ in range(8)), *(moments.uniform(0.3, 1.5) for _ in range(4)), 60]:
+        process = subprocess.Popen(
+            [sys.executable, "-c", LOADING, str(pool.conninfo), str(path)],
+            stdout=subprocess.PIPE,
+            text=True,
+            env=os.environ | {"PYTHONPATH": str(ROOT)},
+        )
+        assert process.stdout is not None
+        process.stdout.readline()
+        try:
+            process.wait(moment)
+        except subprocess.TimeoutExpired:
+            process.send_signal(signal.SIGKILL)
+            kills += 1
+        told = process.stdout.read()
+        process.wait()
+        if "done" in told:
+            break
+    assert kills >= 6
+    assert contents(pool) == contents(pool, "whole")
+    with pool.connection() as connection:
+        one, other = collection_named(connection, "coast"), collection_named(connection, "whole")
+        assert one.fingerprint == other.fingerprint
+        assert one.revision == 1
+        assert unfinished_jobs(connection) == []
+
+
+def test_rejected_rows_are_mended_and_go_in(pool: Pool, tmp_path: Path):
+    path = tmp_path / "records.csv"
+    path.write_text('id;year;title\na;1846;Fog\nb;c. 1850;"Bell; large"\nc;1851\n')
+    plan = ImportPlan(key="id", fields=[FieldPlan(name="year", kind="number")])
+    report = load_path(pool, path, plan=plan)
+    assert [row.line for row in report.rejects] == [3, 4]
+    with pool.connection() as connection:
+        job = job_with_id(connection, report.job)
+        name, content = rejected_as_file(job, rejected_rows(connection, job.id))
+    assert name == "records-rejected.csv"
+    assert content == 'id;year;title\nb;c. 1850;"Bell; large"\nc;1851\n'
+    mended = mend_rows(pool, report.job, [(2, 'b;1850;"Bell; large"\n'), (3, "c;about 1851;Lamp")])
+    assert mended.mended == [2]
+    assert [row.reason for row in mended.still_rejected] == [
+        'the field "year" must be a number, and here is "about 1851".'
+    ]
+    assert contents(pool)["b"] == {"id": "b", "year": 1850, "title": "Bell; large"}
+    with pool.connection() as connection:
+        assert job_with_id(connection, report.job).rows_rejected == 1
+        assert [(row.line, row.raw) for row in rejected_rows(connection, report.job)] == [(4, "c;about 1851;Lamp")]
+    mend_rows(pool, report.job, [(3, "c;1851;Lamp")])
+    with pool.connection() as connection:
+        assert rejected_rows(connection, report.job) == []
+        assert [job.state for job in jobs_of(connection, "coast")] == ["done"]
+
+
+@pytest.fixture
+def other_database(cluster: Cluster) -> Iterator[str]:
+    """A second database, of somebody else."""
+    with psycopg.connect(cluster.address(), autocommit=True) as connection:
+        connection.execute("drop database if exists archive")
+        connection.execute("create database archive")
+    address = cluster.address("archive")
+    with psycopg.connect(address) as connection:
+        connection.execute("create table makers (id int primary key, name text)")
+        connection.execute(
+            "create table things (nr text, title text, maker int, weight numeric, made date, tags text[], "
+            "changed timestamptz default now())"
+        )
+        connection.execute("insert into makers values (1, 'Coyle'), (2, 'Orde')")
+        connection.execute(
+            "insert into things values ('a', 'Harpoon', 1, 2.50, '1846-05-03', '{ash,iron}', '2020-01-01'), "
+            "('b', 'Lamp', null, 7, null, null, '2020-01-02')"
+        )
+    yield address
+    with psycopg.connect(cluster.address(), autocommit=True) as connection:
+        connection.execute("drop database archive with (force)")
+
+
+SELECT = """
+select nr, title, makers.name as maker, weight, made, tags, changed
+from things left join makers on makers.id = maker order by nr;
+"""
+
+
+def test_records_come_from_another_database(pool: Pool, other_database: str):
+    source = database_source(pool, "coast", other_database, SELECT, None)
+    assert import_now(pool, "coast", source, ImportPlan(key="nr")).added == 2
+    (first, second) = contents(pool).values()
+    first.pop("changed")
+    assert first == {
+        "nr": "a", "title": "Harpoon", "maker": "Coyle", "weight": 2.5, "made": "1846-05-03", "tags": ["ash", "iron"],
+    }  # fmt: skip
+    assert (second["nr"], second["weight"]) == ("b", 7)
+    with pool.connection() as connection:
+        kinds = {one.name: one.kind for one in fields_of(connection, collection_named(connection, "coast").id)}
+        kept = orjson.dumps([job.source for job in jobs_of(connection, "coast")]).decode()
+    assert (kinds["made"], kinds["weight"], kinds["tags"]) == ("date", "number", "exact")
+    password = conninfo_to_dict(other_database)["password"]
+    assert str(password) not in kept
+
+
+def test_only_what_changed_is_read_where_a_column_tells(pool: Pool, other_database: str):
+    def load() -> tuple[int, int, int]:
+        source = database_source(pool, "coast", other_database, SELECT, "changed")
+        report = import_now(pool, "coast", source, ImportPlan(key="nr"))
+        return report.read, report.added, report.updated
+
+    assert load() == (2, 2, 0)
+    with psycopg.connect(other_database) as connection:
+        connection.execute("update things set title = 'Whale lance', changed = '2021-01-01' where nr = 'a'")
+        connection.execute("insert into things values ('c', 'Bell', 2, 1, null, null, '2021-01-01')")
+    assert load() == (3, 1, 1)
+    assert load() == (2, 0, 0)
+
+
+@pytest.mark.parametrize(
+    ("query", "told"),
+    [
+        ("select nothing", 'column "nothing" does not exist'),
+        ("delete from things returning nr", "syntax error"),
+        ("select nr, title as nr from things", "more than one column 'nr'"),
+        ("insert into things select * from things", "syntax error"),
+    ],
+)
+def test_a_query_that_cannot_be_asked_is_told_and_changes_nothing(
+    pool: Pool, other_database: str, query: str, told: str
+):
+    with pytest.raises(BadInput, match=told):
+        import_now(pool, "coast", database_source(pool, "coast", other_database, query, None), ImportPlan(key="nr"))
+    with psycopg.connect(other_database) as connection:
+        assert connection.execute("select count(*) from things").fetchone() == (2,)
+    with pytest.raises(BadInput, match="no connection string"):
+        database_source(pool, "coast", "a database", query, None)
+
+
+def test_a_query_may_not_write(pool: Pool, other_database: str):
+    with psycopg.connect(other_database) as connection:
+        connection.execute(
+            "create function sly() returns text language sql as $$ delete from things; select 'x'::text $$"
+        )
+    with pytest.raises(BadInput, match="read-only transaction"):
+        import_now(
+            pool,
+            "coast",
+            database_source(pool, "coast", other_database, "select sly() as nr", None),
+            ImportPlan(key="nr"),
+        )
+
+
+def test_many_rows_do_not_stay_in_memory(pool: Pool, tmp_path: Path):
+    """A file much larger than a batch is read with no more memory than a few batches take."""
+    import tracemalloc
+
+    path = tmp_path / "large.csv"
+    with path.open("w") as file:
+        file.write("id,text\n")
+        for i in range(30_000):
+            file.write(f"{i},{'fog and bells ' * 100}\n")
+    assert path.stat().st_size > 40_000_000
+    tracemalloc.start()
+    load_path(pool, path, plan=ImportPlan(key="id", fields=[]))
+    _, most = tracemalloc.get_traced_memory()
+    tracemalloc.stop()
+    assert most < 60_000_000
+    with pool.connection() as connection:
+        assert record_count(connection, collection_named(connection, "coast").id) == 30_000
