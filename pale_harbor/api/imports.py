@@ -61,6 +61,7 @@ def preview_source(request: PreviewRequest, bench: Bench, folder: UploadFolder) 
         format=_TITLES.get(seen.plan.format or "", ""),
         plan=seen.plan,
         rows=[PreviewRowModel(**asdict(row)) for row in seen.rows],
+        rejects=[PreviewRowModel(**asdict(row)) for row in seen.rejects],
         rejected=seen.rejected,
         looked_at=seen.looked_at,
         complete=seen.complete,

@@ -215,6 +215,7 @@ class PreviewModel(BaseModel):
     format: str
     plan: ImportPlan
     rows: list[PreviewRowModel]
+    rejects: list[PreviewRowModel]
     rejected: int
     looked_at: int
     complete: bool

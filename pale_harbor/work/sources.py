@@ -9,7 +9,7 @@ from typing import Any, Protocol
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.records import ImportPlan, RawRow, Source, format_of
 from pale_harbor.formats.records.conversion import Unfit, record_of
-from pale_harbor.formats.records.guessing import guessed_plan
+from pale_harbor.formats.records.guessing import TOLERANCE, guessed_plan
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.database import Pool
 from pale_harbor.store.other_database import OtherDatabase
@@ -17,6 +17,7 @@ from pale_harbor.store.read_marks import read_mark
 
 # So many rows are looked at before anything is stored.
 PREVIEW_ROWS = 1_000
+_REJECTS_SHOWN = 20
 
 
 class RowSource(Protocol):
@@ -135,10 +136,14 @@ class PreviewRow:
 
 @dataclass(frozen=True, slots=True)
 class Preview:
-    """The first rows of a source, read by the plan, which is filled in where it was silent."""
+    """The first rows of a source, read by the plan, which is filled in where it was silent.
+
+    rejects: the first of those that cannot be read; rejected: how many these are in all.
+    """
 
     plan: ImportPlan
     rows: list[PreviewRow]
+    rejects: list[PreviewRow]
     rejected: int
     looked_at: int
     complete: bool
@@ -156,10 +161,11 @@ def preview(source: RowSource, plan: ImportPlan, shown: int = 50) -> Preview:
         rows.append(row)
     if plan.fields is None:
         key = plan.key
-        plan = guessed_plan(plan, _readable(rows))
+        plan = guessed_plan(plan, _readable(rows), TOLERANCE)
         plan = plan.model_copy(update={"key": key or plan.key})
     read = [_preview_row(row, number, plan) for number, row in enumerate(rows, start=1)]
-    return Preview(plan, read[:shown], sum(row.key is None for row in read), len(rows), complete)
+    rejects = [row for row in read if row.key is None]
+    return Preview(plan, read[:shown], rejects[:_REJECTS_SHOWN], len(rejects), len(rows), complete)
 
 
 def guessed_from_all(source: RowSource, plan: ImportPlan) -> ImportPlan:

@@ -1333,6 +1333,8 @@ export interface components {
             plan: components["schemas"]["ImportPlan"];
             /** Rejected */
             rejected: number;
+            /** Rejects */
+            rejects: components["schemas"]["PreviewRowModel"][];
             /** Rows */
             rows: components["schemas"]["PreviewRowModel"][];
         };

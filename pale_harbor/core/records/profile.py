@@ -1,5 +1,6 @@
 """What a field holds over many records: how often, how long, how many different, in which languages."""
 
+from bisect import bisect_right
 from collections import Counter
 from dataclasses import dataclass, field
 from typing import Any, Final
@@ -13,6 +14,7 @@ _SAMPLES: Final = 5
 _EXAMPLES: Final = 5
 _SHOWN: Final = 200
 _BINS: Final = 16
+_EVEN_UP_TO: Final = 64
 _LANGUAGES_TOLD_OF: Final = 5_000
 _SHORTEST_TOLD: Final = 20
 
@@ -128,14 +130,19 @@ class Profiler:
 
 
 def _length_bins(lengths: Counter[int]) -> tuple[Bin, ...]:
-    """Lengths by powers of two: short and long texts are told apart alike."""
+    """Lengths in even bins, or by powers of two where the longest is very much longer than the shortest."""
     if not lengths:
         return ()
-    by_power: Counter[int] = Counter()
+    low, high = min(lengths), max(lengths) + 1
+    if high <= _EVEN_UP_TO * max(1, low):
+        width = -(-(high - low) // _BINS)
+        bounds = list(range(low, high + width, width))
+    else:
+        bounds = [low, *(2**power for power in range(low.bit_length(), high.bit_length() + 1))]
+    counts = [0] * (len(bounds) - 1)
     for length, count in lengths.items():
-        by_power[length.bit_length()] += count
-    powers = range(min(by_power), max(by_power) + 1)
-    return tuple(Bin(2 ** (p - 1) if p else 0, 2**p, by_power[p]) for p in powers)
+        counts[bisect_right(bounds, length) - 1] += count
+    return tuple(Bin(first, last, count) for first, last, count in zip(bounds, bounds[1:], counts, strict=False))
 
 
 def _number_bins(numbers: list[float]) -> tuple[Bin, ...]:

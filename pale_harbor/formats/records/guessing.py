@@ -15,6 +15,9 @@ from pale_harbor.formats.records.plan import FieldPlan, ImportPlan, Kind, Role
 _FLAG_WORDS: Final = frozenset({"true", "false", "yes", "no"})
 _LONGEST_CODE: Final = 64
 _MOST_DISTINCT: Final = 5_000
+# From so many values on, a few that are amiss are taken for mistakes where a guess may be corrected.
+_MANY: Final = 50
+TOLERANCE: Final = 0.02
 _LANGUAGES: Final = frozenset(
     "ar bg ca cs da de el en es et fa fi fr ga he hi hr hu id is it ja ko la lt lv nb nl nn no pl pt ro ru sk sl sr sv "
     "th tr uk vi zh".split()
@@ -104,6 +107,10 @@ class FieldEvidence:
         elif text.lower() in _FLAG_WORDS:
             self.flags += 1
 
+    def nearly_all(self, count: int, tolerance: float) -> bool:
+        """Whether so many of the values are all of them, but for a share of `tolerance` of many."""
+        return count == self.items or (self.items >= _MANY and self.items - count <= tolerance * self.items)
+
     @property
     def delimiter(self) -> str | None:
         """What stands between several values of one cell, if anything does."""
@@ -112,16 +119,15 @@ class FieldEvidence:
         best = max(self.split, key=lambda delimiter: self.split[delimiter])
         return best if self.split[best] >= max(2, 0.2 * self.written) else None
 
-    @property
-    def kind(self) -> Kind:
-        """The narrowest kind that all values are of."""
+    def kind(self, tolerance: float = 0.0) -> Kind:
+        """The narrowest kind that all values are of, but for a share of `tolerance`."""
         if self.items == 0:
             return "text"
-        if self.numbers == self.items:
+        if self.nearly_all(self.numbers, tolerance):
             return "exact" if self.padded else "number"
-        if self.dates == self.items:
+        if self.nearly_all(self.dates, tolerance):
             return "date"
-        if self.flags == self.items:
+        if self.nearly_all(self.flags, tolerance):
             return "flag"
         if self.delimiter is not None:
             return "exact"
@@ -130,10 +136,10 @@ class FieldEvidence:
         few = self.filled >= 20 and len(self.distinct) <= 0.2 * self.items and self.longest <= _LONGEST_CODE
         return "exact" if code_like or few else "text"
 
-    @property
-    def all_distinct(self) -> bool:
-        """Whether no value was seen twice, as far as that was followed."""
-        return not self.lists and len(self.distinct) >= min(self.items, _MOST_DISTINCT)
+    def all_distinct(self, tolerance: float = 0.0) -> bool:
+        """Whether no value was seen twice, as far as that was followed, but for a share of `tolerance`."""
+        beyond = self.items - min(self.items, _MOST_DISTINCT)
+        return not self.lists and self.nearly_all(beyond + len(self.distinct), tolerance)
 
 
 @dataclass(slots=True)
@@ -153,17 +159,20 @@ class Evidence:
                 self.fields[name] = FieldEvidence(name, self.typed or name in self.typed_fields)
             self.fields[name].note(value)
 
-    def guess(self, key: str | None = None) -> list[FieldPlan]:
-        """The fields as they seem to be, in the order in which they were first seen. key: known already."""
-        key = key if key is not None else self._key()
+    def guess(self, key: str | None = None, tolerance: float = 0.0) -> list[FieldPlan]:
+        """The fields as they seem to be, in the order in which they were first seen.
+
+        key: where it is known already. tolerance: the share of a field's values that may be amiss.
+        """
+        key = key if key is not None else self._key(tolerance)
         title = self._named("title", ("text", "exact"), {key}) or self._first_title(key)
         language = self._named("language", ("exact", "text"), {key, title}) or self._codes({key, title})
         picture = self._named("picture", ("exact", "text"), {key, title}) or self._pictures()
         roles: dict[str | None, Role] = {picture: "picture", language: "language", title: "title", key: "key"}
-        return [self._plan(seen, roles.get(seen.name)) for seen in self.fields.values()]
+        return [self._plan(seen, roles.get(seen.name), tolerance) for seen in self.fields.values()]
 
-    def _plan(self, seen: FieldEvidence, role: Role | None) -> FieldPlan:
-        kind = seen.kind
+    def _plan(self, seen: FieldEvidence, role: Role | None, tolerance: float) -> FieldPlan:
+        kind = seen.kind(tolerance)
         delimiter = None if role else seen.delimiter
         if role == "key" or (role == "title" and kind != "text"):
             kind = "exact" if role == "key" else "text"
@@ -171,33 +180,34 @@ class Evidence:
             name=seen.name, kind=kind, several=bool(seen.lists) or delimiter is not None, split=delimiter, role=role
         )
 
-    def _key(self) -> str | None:
+    def _key(self, tolerance: float) -> str | None:
         fit = [
             seen
             for seen in self.fields.values()
-            if seen.filled == self.rows
-            and seen.all_distinct
-            and seen.longest + seen.numbers > 0
-            and seen.longest <= 500
+            if self._fills_all(seen, tolerance) and seen.all_distinct(tolerance) and seen.longest <= 500
         ]
         by_name = {seen.name.lower(): seen.name for seen in reversed(fit)}
         for name in _NAMES["key"]:
             if name in by_name:
                 return by_name[name]
-        codes = [seen.name for seen in fit if seen.kind in ("exact", "number") or seen.name.lower().endswith("id")]
+        codes = [seen.name for seen in fit if seen.kind() in ("exact", "number") or seen.name.lower().endswith("id")]
         return codes[0] if codes else None
+
+    def _fills_all(self, seen: FieldEvidence, tolerance: float) -> bool:
+        missing = self.rows - seen.filled
+        return seen.items > 0 and (missing == 0 or (self.rows >= _MANY and missing <= tolerance * self.rows))
 
     def _named(self, role: Role, kinds: tuple[Kind, ...], taken: set[str | None]) -> str | None:
         by_name = {seen.name.lower(): seen for seen in reversed(self.fields.values())}
         for name in _NAMES[role]:
             seen = by_name.get(name)
-            if seen is not None and seen.kind in kinds and seen.name not in taken:
+            if seen is not None and seen.kind() in kinds and seen.name not in taken:
                 return seen.name
         return None
 
     def _first_title(self, key: str | None) -> str | None:
         for seen in self.fields.values():
-            if seen.kind == "text" and seen.name != key and not seen.lists and 0 < seen.letters <= 150 * seen.written:
+            if seen.kind() == "text" and seen.name != key and not seen.lists and 0 < seen.letters <= 150 * seen.written:
                 return seen.name
         return None
 
@@ -214,12 +224,15 @@ class Evidence:
         return None
 
 
-def guessed_plan(plan: ImportPlan, rows: Iterable[dict[str, Any]]) -> ImportPlan:
-    """The plan with its fields and its key guessed from rows, where it leaves them open."""
+def guessed_plan(plan: ImportPlan, rows: Iterable[dict[str, Any]], tolerance: float = 0.0) -> ImportPlan:
+    """The plan with its fields and its key guessed from rows, where it leaves them open.
+
+    tolerance: the share of a field's values that may be amiss; 0 where nobody looks at the guess.
+    """
     json_columns = frozenset(json_column_names(plan.columns or []))
     evidence = Evidence(plan.format != "delimited", json_columns)
     for values in rows:
         evidence.note(values)
-    fields = evidence.guess(plan.key)
+    fields = evidence.guess(plan.key, tolerance)
     key = plan.key or next((one.name for one in fields if one.role == "key"), None)
     return plan.model_copy(update={"fields": fields, "key": key})

@@ -84,11 +84,7 @@ def _plain_columns(records: AllValues, names: list[str], key: str | None) -> set
                 evidence[name].note(str(value) if not isinstance(value, bool) else ("true" if value else "false"))
             else:
                 plain.discard(name)
-    plans = {
-        name: FieldPlan(name=name, kind="exact" if name == key else evidence[name].kind, split=evidence[name].delimiter)
-        for name in plain
-        if len(name) <= 200
-    }
+    plans = {name: _plan(evidence[name], name == key) for name in plain if len(name) <= 200}
     for name in list(plain):
         if name not in plans or plans[name].split is not None:
             plain.discard(name)
@@ -98,6 +94,10 @@ def _plain_columns(records: AllValues, names: list[str], key: str | None) -> set
                 plain.discard(name)
     # A row of one empty cell would be an empty line: then its column says what is missing.
     return plain if len(names) > 1 else set()
+
+
+def _plan(seen: FieldEvidence, is_key: bool) -> FieldPlan:
+    return FieldPlan(name=seen.name, kind="exact" if is_key else seen.kind(), split=seen.delimiter)
 
 
 def _is_plain(value: Any) -> bool:

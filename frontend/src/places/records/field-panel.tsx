@@ -110,7 +110,7 @@ export function FieldPanel(props: {
       <section className="line-b px-4 py-3">
         <h3 className="heading quiet pb-1">{(profiled.top[0]?.count ?? 0) > 1 ? 'Commonest values' : 'Some values'}</h3>
         <ul>
-          {profiled.top.map((top) => (
+          {profiled.top.slice(0, (profiled.top[0]?.count ?? 0) > 1 ? 20 : 6).map((top) => (
             <li key={top.value}>
               <button
                 type="button"
@@ -119,7 +119,7 @@ export function FieldPanel(props: {
                 onClick={() => change({ view: 'browse', words: top.value, in: field.name, field: null }, false)}
               >
                 <span className="min-w-0 flex-1 truncate">{top.value}</span>
-                <span className="figure quiet small">{countText(top.count)}</span>
+                {(profiled.top[0]?.count ?? 0) > 1 && <span className="figure quiet small">{countText(top.count)}</span>}
               </button>
             </li>
           ))}

@@ -49,7 +49,7 @@ export function FieldsView({ collection }: { collection: Collection }) {
               <th className="py-2 pr-2 pl-4 font-normal">Field</th>
               <th className="px-2 font-normal">Filled</th>
               <th className="px-2 text-right font-normal">Different</th>
-              <th className="px-2 font-normal">Lengths or values</th>
+              <th className="px-2 font-normal">Distribution</th>
               {!field && <th className="px-2 font-normal">Languages</th>}
               {!field && <th className="px-2 font-normal">Odd</th>}
               <th className="py-2 pr-4 pl-2 font-normal">Commonest</th>
@@ -100,7 +100,7 @@ export function FieldsView({ collection }: { collection: Collection }) {
                   )}
                   <td className="quiet small w-full max-w-0 truncate py-1.5 pr-4 pl-2">
                     {(own.top[0]?.count ?? 0) > 1
-                      ? own.top.slice(0, 6).map((top) => `${top.value} ${countText(top.count)}`).join(' · ')
+                      ? own.top.slice(0, 6).map((top) => `${top.value} ×${countText(top.count)}`).join(' · ')
                       : own.samples.join(' · ')}
                   </td>
                 </tr>

@@ -22,7 +22,6 @@ export function PlanTable(props: {
 }) {
   const { preview, plan, onPlan, busy } = props
   const fields = plan.fields ?? []
-  const bad = preview.rows.filter((row) => row.key === null)
   const isNew = props.collection === null || props.name !== props.collection.name
   return (
     <div>
@@ -72,7 +71,7 @@ export function PlanTable(props: {
             </tr>
           </thead>
           <tbody>
-            {preview.rows.slice(0, 12).map((row) => (
+            {preview.rows.slice(0, preview.rejects.length > 0 ? 8 : 12).map((row) => (
               <tr key={row.line} className="line-b">
                 <td className="quiet small figure py-1 pr-2 pl-4">{row.line}</td>
                 {row.key === null ? (
@@ -91,10 +90,20 @@ export function PlanTable(props: {
           </tbody>
         </table>
       </div>
-      {bad.length > 0 && (
-        <p className="quiet small px-4 pt-2">
-          Rows that cannot be read are kept with their reason and can be mended after the import; the rest goes in.
-        </p>
+      {preview.rejects.length > 0 && (
+        <section aria-label="Rows that cannot be read" className="line-b px-4 py-2">
+          <p className="quiet small">
+            These rows are kept with their reason, to be mended after the import; the rest goes in. Another kind of a field may let them in.
+          </p>
+          <ul className="max-h-[96px] overflow-y-auto">
+            {preview.rejects.map((row) => (
+              <li key={row.line} className="small flex gap-3">
+                <span className="quiet figure w-[64px] shrink-0">line {countText(row.line)}</span>
+                <span className="wrap-anywhere">{row.reason}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
       )}
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-3">
         <label className="flex items-center gap-2">
@@ -124,7 +133,7 @@ export function PlanTable(props: {
         </span>
         <span className="flex-1" />
         <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={props.onLeave}>
-          Leave it
+          Cancel
         </button>
         <button type="button" className="btn btn-primary btn-sm" disabled={busy || props.name === ''} onClick={props.onGo}>
           Import

@@ -1,0 +1,162 @@
+"""Records over HTTP: uploads, imports and changes; what a stranger sends is bounded."""
+
+from collections.abc import Generator
+from pathlib import Path
+from typing import Any
+
+import orjson
+import pytest
+from fastapi.testclient import TestClient
+
+from pale_harbor.api.app import make_app
+from pale_harbor.store.collections import collection_named
+from pale_harbor.store.pictures import Picture, put_pictures
+from pale_harbor.work.workbench import Workbench
+from tests.loading import load_rows
+
+
+@pytest.fixture
+def client(bench: Workbench) -> Generator[TestClient]:
+    with TestClient(make_app(bench)) as opened:
+        yield opened
+
+
+def imported(client: TestClient, name: str, content: bytes, plan: dict[str, Any] | None = None) -> dict[str, Any]:
+    """An import that is through, followed by its events."""
+    upload = client.post("/api/uploads", params={"name": name}, content=content).json()["upload"]
+    seen = client.post("/api/previews", json={"source": {"upload": upload}, "plan": plan or {}}).json()
+    begun = client.post("/api/collections/coast/imports", json={"source": {"upload": upload}, "plan": seen["plan"]})
+    assert begun.status_code == 200, begun.text
+    with client.stream("GET", f"/api/imports/{begun.json()['id']}/events") as events:
+        told = [orjson.loads(line[6:]) for line in events.iter_lines() if line.startswith("data: ")]
+    assert told[-1]["state"] in ("done", "failed")
+    return told[-1]
+
+
+def test_a_file_goes_from_upload_to_search(client: TestClient):
+    done = imported(client, "../../Fog Bells.csv", b"id,title\na,Fog bell\nb,Lamp\nc,too,many\n")
+    assert (done["name"], done["report"]["added"], done["rows_rejected"]) == ("Fog Bells.csv", 2, 1)
+    page = client.get(f"/api/imports/{done['id']}/rejected").json()
+    assert page["rows"] == [
+        {"row_number": 3, "line": 4, "reason": "3 cells, but the header has 2.", "raw": "c,too,many\n"}
+    ]
+    found = client.post("/api/collections/coast/search", json={"query": "bell"}).json()
+    assert [result["key"] for result in found["results"]] == ["a"]
+    kept = client.get("/api/collections/coast").json()
+    assert (kept["records"], kept["rejected"], kept["default_ranker"]) == (2, 1, "start")
+    assert kept["display"]["title"] == "title"
+
+
+def test_a_record_that_is_put_is_found_at_once(client: TestClient, bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Lamp"}])
+
+    def keys(query: str) -> list[str]:
+        answer = client.post("/api/collections/coast/search", json={"query": query}).json()
+        return [result["key"] for result in answer["results"]]
+
+    assert keys("bell") == []
+    changed = client.post("/api/collections/coast/records", json={"records": [{"id": "b", "title": "Fog bell"}]}).json()
+    assert (changed["added"], changed["revision"]) == (1, 2)
+    assert keys("bell") == ["b"]
+    client.post("/api/collections/coast/records/delete", json={"keys": ["b", "nobody"]})
+    assert keys("bell") == []
+    gone = client.get("/api/collections/coast/deleted").json()
+    assert [record["key"] for record in gone["records"]] == ["b"]
+    state = {"key": "b", "ended_revision": gone["records"][0]["ended_revision"]}
+    client.post("/api/collections/coast/records/restore", json=state)
+    assert keys("bell") == ["b"]
+    earlier = client.get("/api/collections/coast/record/earlier", params={"key": "b"}).json()
+    assert [state["ended_by"] for state in earlier] == ["deletion"]
+
+
+def test_pages_of_records_are_narrowed_and_sorted(client: TestClient, bench: Workbench, tmp_path: Path):
+    rows = [{"id": f"k{i}", "title": f"Bell 100% {'_' * i}", "n": 10 - i} for i in range(4)]
+    load_rows(bench.pool, tmp_path, [*rows, {"id": "none", "title": "Lamp", "n": "text"}])
+
+    def keys(**asked: Any) -> list[str]:
+        page = client.get("/api/collections/coast/records", params=asked).json()
+        return [record["key"] for record in page["records"]]
+
+    assert keys() == ["k0", "k1", "k2", "k3", "none"]
+    assert keys(descending=True, count=2) == ["none", "k3"]
+    assert keys(sort="n") == ["k3", "k2", "k1", "k0", "none"]
+    assert keys(sort="n", descending=True)[:2] == ["k0", "k1"]
+    assert keys(words="100%") == ["k0", "k1", "k2", "k3"]
+    assert keys(words="__") == ["k2", "k3"]
+    assert keys(words="LAMP") == ["none"]
+    assert keys(words="lamp", field="n") == []
+    assert keys(words="K1") == ["k1"]
+    assert keys(words="'; drop table records; --\x00") == []
+
+
+def test_the_profile_readings_and_passages_of_records(client: TestClient, bench: Workbench, tmp_path: Path):
+    rows = [{"id": f"k{i}", "title": "MÃ¼ller rang the bell. He left."} for i in range(3)]
+    load_rows(bench.pool, tmp_path, rows)
+    (field,) = [f for f in client.get("/api/collections/coast/profile").json()["fields"] if f["name"] == "title"]
+    assert (field["filled"], field["distinct"]) == (3, 1)
+    assert field["oddities"][0]["kind"] == "mojibake suspects"
+    assert field["oddities"][0]["keys"] == ["k0", "k1", "k2"]
+    rule = {"by": "sentences", "size": 1}
+    tried = client.post("/api/collections/coast/passages", json={"field": "title", "rule": rule}).json()
+    assert (tried["tried"], tried["cut"], tried["passages"]) == (3, 3, 6)
+    put = client.put("/api/collections/coast/fields/title", json={"kind": "text", "role": "title", "passages": rule})
+    assert put.status_code == 200
+    made = client.get("/api/collections/coast/record/readings", params={"key": "k0"}).json()
+    assert made["passages"]["title"][0]["stretches"] == [[0, 22], [23, 31]]
+    tokens = {reading["field"]: reading["values"][0]["tokens"] for reading in made["readings"]}
+    assert tokens["title"][0]["text"] == "ma¼ller" or tokens["title"][0]["text"].startswith("ma")
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "body", "told"),
+    [
+        ("put", "/fields/id", {"kind": "exact", "role": None, "passages": None}, "The key of a collection is settled"),
+        ("put", "/fields/nope", {"kind": "text", "role": None, "passages": None}, 'has no field "nope"'),
+        (
+            "put",
+            "/fields/title",
+            {"kind": "text", "role": None, "passages": {"by": "size", "size": 2, "overlap": 2}},
+            "the overlap less than the size",
+        ),
+        ("put", "/display", {"title": "titel"}, "These fields are not there."),
+        ("post", "/records", {"records": [{"title": "no key"}]}, "These records cannot be kept"),
+        ("post", "/copy", {"name": "coast"}, 'There is a collection "coast" already'),
+        ("put", "/name", {"name": "Not A Name"}, "cannot be a name"),
+        ("delete", "?confirm=cost", None, "nothing was dropped"),
+    ],
+)
+def test_what_cannot_be_done_is_told_in_words(
+    client: TestClient, bench: Workbench, tmp_path: Path, method: str, path: str, body: Any, told: str
+):
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Fog"}])
+    answer = client.request(method, f"/api/collections/coast{path}", json=body)
+    assert answer.status_code in (404, 422)
+    assert told in answer.json()["detail"]
+
+
+def test_an_export_is_a_file(client: TestClient, bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Fog"}])
+    answer = client.get("/api/collections/coast/export", params={"format": "csv"})
+    assert answer.text == "id,title\r\na,Fog\r\n"
+    assert answer.headers["content-disposition"] == 'attachment; filename="coast.csv"'
+    assert client.get("/api/collections/coast/export", params={"format": "xml"}).status_code == 422
+
+
+def test_a_picture_may_run_nothing(client: TestClient, bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": "a"}])
+    with bench.pool.connection() as connection:
+        coast = collection_named(connection, "coast")
+        put_pictures(connection, coast.id, [Picture("bell.svg", "image/svg+xml", b"<svg><script/></svg>")])
+    answer = client.get("/api/collections/coast/pictures/bell.svg")
+    assert answer.headers["content-security-policy"] == "default-src 'none'; style-src 'unsafe-inline'; sandbox"
+    assert answer.headers["content-type"] == "image/svg+xml"
+    assert client.get("/api/collections/coast/pictures/none.svg").status_code == 404
+
+
+def test_an_upload_that_is_not_there_is_told(client: TestClient):
+    for upload in ("f" * 32, "../../etc/passwd", ""):
+        answer = client.post("/api/previews", json={"source": {"upload": upload}})
+        assert answer.status_code == 404
+        assert answer.json()["detail"] == "This upload is no longer there. Drop the file again."
+    assert client.post("/api/previews", json={"source": {}}).status_code == 422
+    assert client.get("/api/imports/77").status_code == 404

@@ -1,0 +1,201 @@
+"""The Records place: a file is seen before it goes in, its troubles are read and mended, records are looked at."""
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import FilePayload, Locator, Page, expect
+
+BAD = {
+    50: 'N-0050;"left open;x;1700;brass|ash;1899-01-01',
+    100: "too;many;cells;1;2;3;4;5",
+    150: "N-0150;too few",
+    200: ';"No number";x;1800;brass;1899-01-01',
+    250: 'N-0001;"Twice";x;1800;brass;1899-01-01',
+    300: 'N-0300;"Year";x;about 1850;brass;1899-01-01',
+    350: 'N-0350;"Day";x;1850;brass;yesterday',
+    400: 'N-0400;"closed" early;x;1850;brass;1899-01-01',
+    450: "one cell",
+    500: 'N-0002;"Twice";x;1800;brass;1899-01-01',
+}
+
+
+def bells() -> FilePayload:
+    """A thousand bells, ten of them wrong."""
+    lines = ["Number;Name;Notes;Year;Materials;Seen"]
+    lines += [
+        f'N-{i:04d};"Fog bell {i}";A bell of bronze for the fog;{1700 + i % 280};brass|ash;1899-05-0{1 + i % 9}'
+        for i in range(1, 1001)
+    ]
+    for number, line in BAD.items():
+        lines[number] = line
+    return {"name": "Fog Bells.csv", "mimeType": "text/csv", "buffer": ("\n".join(lines) + "\n").encode()}
+
+
+def view(page: Page, name: str) -> None:
+    page.get_by_label("Views of the records").get_by_role("button", name=name).click()
+
+
+def drop(page: Page, file: FilePayload) -> None:
+    """Drops a file as a hand does: with a transfer that holds it."""
+    transfer = page.evaluate_handle(
+        """([name, text]) => {
+            const transfer = new DataTransfer()
+            transfer.items.add(new File([text], name, { type: 'text/csv' }))
+            return transfer
+        }""",
+        [file["name"], bytes(file["buffer"]).decode()],
+    )
+    page.get_by_test_id("drop").dispatch_event("drop", {"dataTransfer": transfer})
+
+
+def rejects(page: Page) -> Locator:
+    return page.get_by_label("Rejected rows").get_by_role("listitem")
+
+
+def test_a_file_with_bad_rows_is_seen_corrected_imported_and_mended(page: Page):
+    page.goto("/saltmere/records?view=import")
+    drop(page, bells())
+    table = page.get_by_label("The first rows")
+    expect(table).to_contain_text("Fog bell 1")
+    expect(page.get_by_label("Kind of Year")).to_have_value("number")
+    expect(page.get_by_label("Kind of Seen")).to_have_value("date")
+    expect(page.get_by_label("Role of Number")).to_have_value("key")
+    expect(page.get_by_label("Role of Name")).to_have_value("title")
+    expect(page.get_by_label("Rows that cannot be read", exact=True)).to_contain_text(
+        'must be a number, and here is "about 1850"'
+    )
+    page.get_by_label("Kind of Year").select_option("exact")
+    expect(page.get_by_label("Rows that cannot be read", exact=True)).not_to_contain_text("about 1850")
+    page.get_by_label("Kind of Year").select_option("number")
+    page.get_by_label("Kind of Notes").select_option("text")
+    page.get_by_label("Collection to import into").fill("bells")
+    page.get_by_role("button", name="Import", exact=True).click()
+    expect(page).to_have_url(re.compile("/bells/records"))
+    expect(page.get_by_label("Imports so far")).to_contain_text("1,000 rows read: 990 added, 10 rejected.")
+
+    view(page, "Rejected rows")
+    expect(rejects(page)).to_have_count(10)
+    for told in (
+        'the quote (") that is opened on this line is not closed where a cell ends.',
+        "8 cells, but the header has 6.",
+        "2 cells, but the header has 6.",
+        'the key field "Number" is missing or empty.',
+        'the key "N-0001" was already on line 2 of this file.',
+        'the field "Year" must be a number, and here is "about 1850".',
+        'the field "Seen" must be a date (like 1846-05-03), and here is "yesterday".',
+        "this row cannot be read",
+        "1 cells, but the header has 6.",
+        'the key "N-0002" was already on line 3 of this file.',
+    ):
+        expect(page.get_by_label("Rejected rows")).to_contain_text(told)
+    for number, line in BAD.items():
+        box = page.get_by_label(f"What stands on line {number + 1}", exact=True)
+        expect(box).to_have_value(line)
+        box.fill(f'N-{number:04d};"Fog bell {number}";mended;1850;brass|ash;1899-05-01')
+    page.get_by_role("button", name="Read 10 again").click()
+    expect(page.get_by_text("Every row was read")).to_be_visible()
+    expect(page.get_by_label("Views of the records")).to_contain_text("1,000 records")
+    view(page, "Browse")
+    page.get_by_label("Text that records hold").fill("mended")
+    expect(page.get_by_label("Records", exact=True).locator("tbody tr")).to_have_count(10)
+    page.get_by_label("Query", exact=True).fill("fog bell")
+    page.get_by_role("navigation", name="Places").get_by_role("link", name="Ranking").click()
+    expect(page.get_by_label("Results")).to_contain_text("1,000 found")
+
+
+def test_rows_mended_wrongly_stay_with_the_new_reason(page: Page):
+    file: FilePayload = {"name": "few.csv", "mimeType": "text/csv", "buffer": b"id,title\na,Fog\nb,Bell,too many\n"}
+    page.goto("/saltmere/records?view=import")
+    page.get_by_label("File to import").set_input_files(file)
+    page.get_by_label("Collection to import into").fill("few")
+    page.get_by_role("button", name="Import", exact=True).click()
+    expect(page).to_have_url(re.compile("/few/records"))
+    view(page, "Rejected rows")
+    page.get_by_label("What stands on line 3").fill("a,b,c,d")
+    page.get_by_role("button", name="Read 1 again").click()
+    expect(page.get_by_role("status")).to_contain_text("0 went in, 1 cannot be read yet.")
+    expect(rejects(page)).to_contain_text("4 cells, but the header has 2.")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Download these rows").click()
+    assert Path(download.value.path()).read_text() == "id,title\na,b,c,d\n"
+
+
+def test_fields_are_read_at_a_glance_and_open_to_their_values(page: Page):
+    page.goto("/saltmere/records")
+    fields = page.get_by_label("Fields", exact=True)
+    expect(fields.locator("tbody tr")).to_have_count(13)
+    page.keyboard.press("j")
+    page.keyboard.press("j")
+    panel = page.get_by_label("Field title")
+    expect(panel).to_be_visible()
+    fields.get_by_role("button", name="kind", exact=True).click()
+    page.get_by_label("Field kind").get_by_role("button", name=re.compile("oral history")).click()
+    expect(page.get_by_label("In which field")).to_have_value("kind")
+    expect(page.get_by_label("Records", exact=True).locator("tbody tr").first).to_be_visible()
+
+
+def test_passages_are_tried_on_real_values_and_a_splitter_that_never_split_is_told(page: Page):
+    page.goto("/saltmere/records?field=description")
+    passages = page.get_by_label("Passages", exact=True)
+    passages.get_by_label("How passages are cut").select_option("delimiter")
+    expect(passages).to_contain_text("This never cut any of the")
+    passages.get_by_label("How passages are cut").select_option("sentences")
+    expect(passages.get_by_label("Passages of a value").get_by_role("listitem").nth(1)).to_be_visible()
+    passages.get_by_role("button", name="Keep").click()
+    expect(page.get_by_label("Fields", exact=True)).to_contain_text("text · passages")
+    page.goto("/saltmere/records?view=browse&key=sm0001&part=Readings")
+    expect(page.get_by_label("Passages of description")).to_be_visible()
+
+
+def test_a_record_is_changed_restored_deleted_and_restored(page: Page):
+    page.goto("/saltmere/records?view=browse&key=sm0001")
+    panel = page.get_by_label("Record sm0001")
+    panel.get_by_role("button", name="Edit").click()
+    box = page.get_by_label("The record as JSON")
+    box.fill("{")
+    expect(panel.get_by_role("alert")).to_contain_text("This is not JSON yet")
+    box.fill('{"id": "sm0001", "title": "Zephyrine harpoon"}')
+    panel.get_by_role("button", name="Save").click()
+    expect(panel).to_contain_text("Zephyrine harpoon")
+    page.goto("/saltmere/ranking?q=zephyrine")
+    expect(page.get_by_label("Results")).to_contain_text("Zephyrine harpoon")
+    page.goto("/saltmere/records?view=browse&key=sm0001&part=Revisions")
+    panel.get_by_role("button", name="Make it so again").click()
+    expect(panel).to_contain_text("Toggle-head harpoon")
+    panel.get_by_role("button", name="Delete").click()
+    expect(panel).to_have_count(0)
+    view(page, "Deleted")
+    page.get_by_label("Deleted records").get_by_role("button", name="Restore").click()
+    expect(page.get_by_text("Nothing is deleted")).to_be_visible()
+
+
+def test_how_a_record_is_shown_holds_in_ranking(page: Page):
+    page.goto("/saltmere/records?view=display")
+    page.get_by_label("How description is shown").select_option("hidden")
+    page.get_by_label("How inventory_code is shown").select_option("whole")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("button", name="Keep")).to_be_disabled()
+    page.goto("/saltmere/ranking?q=toggle+harpoon")
+    first = page.get_by_label("Results").locator("li[data-row]").first
+    expect(first).to_contain_text("SMC-1907-41")
+    expect(first).not_to_contain_text("Hand-thrown whaling iron")
+
+
+def test_collections_are_copied_renamed_and_dropped_by_name(page: Page):
+    page.goto("/saltmere/records?view=collections")
+    collections = page.get_by_label("Collections", exact=True)
+    collections.get_by_role("button", name="Copy saltmere").click()
+    page.get_by_label("Name", exact=True).fill("second")
+    page.keyboard.press("Enter")
+    expect(collections.get_by_role("button", name="Drop second")).to_be_visible()
+    collections.get_by_role("button", name="Rename second").click()
+    page.get_by_label("Name", exact=True).fill("third")
+    page.keyboard.press("Enter")
+    collections.get_by_role("button", name="Drop third").click()
+    drops = collections.get_by_role("button", name="Drop", exact=True)
+    page.get_by_label("Name", exact=True).fill("thirt")
+    expect(drops).to_be_disabled()
+    page.get_by_label("Name", exact=True).fill("third")
+    drops.click()
+    expect(collections.get_by_role("button", name="Drop third")).to_have_count(0)
+    expect(collections.get_by_role("button", name="Drop saltmere")).to_be_visible()
