@@ -19,6 +19,7 @@ from pale_harbor.api.models import Health
 from pale_harbor.api.problems import MEDIA_TYPE, Problem, install_problem_handlers
 from pale_harbor.settings import ROOT
 from pale_harbor.work.import_runner import ImportRunner
+from pale_harbor.work.tidying import tidy
 from pale_harbor.work.uploads import LARGEST_UPLOAD, Uploads
 from pale_harbor.work.warm_up import warm_up
 from pale_harbor.work.workbench import Workbench
@@ -42,6 +43,7 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     async def lifespan(app: FastAPI) -> AsyncGenerator[None]:
         if workbench is not None:
             await to_thread.run_sync(warm_up, workbench)
+            await to_thread.run_sync(tidy, workbench.pool, workbench.index_folder, app.state.uploads)
             await to_thread.run_sync(app.state.runner.take_up)
         app.state.ready = True
         yield

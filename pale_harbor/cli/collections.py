@@ -1,5 +1,6 @@
 """`collection`: collections listed, copied, renamed, dropped; what was rejected."""
 
+from pathlib import Path
 from typing import Annotated
 
 import typer
@@ -55,6 +56,18 @@ def drop(
     with workbench() as bench:
         bench.drop_collection(collection)
     print(f"{collection} was dropped.")
+
+
+@app.command()
+def pictures(
+    collection: str, folder: Annotated[Path, typer.Argument(help="SVG, PNG, JPEG, WebP or GIF files.")]
+) -> None:
+    """Loads a folder of small pictures; records name them by their files' names."""
+    from pale_harbor.work.pictures import load_pictures
+
+    with workbench() as bench:
+        count = load_pictures(bench.pool, collection, folder)
+    print(f"{count} pictures loaded.")
 
 
 @app.command()

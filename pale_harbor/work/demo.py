@@ -5,12 +5,14 @@ from typing import Final
 import orjson
 import structlog
 
+from pale_harbor.formats.display import DisplayDocument, ShownField
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.settings import ROOT
 from pale_harbor.work import default_ranker
 from pale_harbor.work.importing import import_now
 from pale_harbor.work.judged_sets import load_judged_set
+from pale_harbor.work.pictures import load_pictures
 from pale_harbor.work.sources import FileSource
 from pale_harbor.work.workbench import Workbench
 
@@ -18,6 +20,18 @@ DEMO: Final = ROOT / "demo"
 COLLECTION: Final = "saltmere"
 JUDGED_SET: Final = "visitors"
 RANKER: Final = "first"
+_PASSAGES: Final = {"by": "paragraphs", "size": 1, "overlap": 0, "delimiter": ""}
+_DISPLAY: Final = DisplayDocument(
+    title="title",
+    picture="picture",
+    fields=[
+        ShownField(field="description", length="short"),
+        *(
+            ShownField(field=name)
+            for name in ("kind", "place", "maker", "year", "materials", "inventory_code", "language")
+        ),
+    ],
+)
 
 
 def load_demo(workbench: Workbench) -> bool:
@@ -29,6 +43,10 @@ def load_demo(workbench: Workbench) -> bool:
     if existing is not None and existing.default_ranker not in (None, default_ranker.NAME):
         return False
     import_now(workbench.pool, COLLECTION, FileSource(Source(DEMO / "records.jsonl")), ImportPlan(key="id"))
+    load_pictures(workbench.pool, COLLECTION, DEMO / "pictures")
+    # The oral histories are long; the other descriptions are a paragraph each.
+    workbench.change_field(COLLECTION, "description", "text", None, _PASSAGES)
+    workbench.change_display(COLLECTION, _DISPLAY)
     load_judged_set(workbench, COLLECTION, JUDGED_SET, DEMO / "queries.jsonl", DEMO / "grades.txt")
     document = ranker_document(orjson.loads((DEMO / "ranker.json").read_bytes()))
     # Last: a default ranker that a person made says that the demo is complete.

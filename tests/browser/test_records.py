@@ -84,7 +84,7 @@ def test_a_file_with_bad_rows_is_seen_corrected_imported_and_mended(page: Page):
         'the field "Year" must be a number, and here is "about 1850".',
         'the field "Seen" must be a date (like 1846-05-03), and here is "yesterday".',
         "this row cannot be read",
-        "1 cells, but the header has 6.",
+        "1 cell, but the header has 6.",
         'the key "N-0002" was already on line 3 of this file.',
     ):
         expect(page.get_by_label("Rejected rows")).to_contain_text(told)
@@ -123,7 +123,7 @@ def test_rows_mended_wrongly_stay_with_the_new_reason(page: Page):
 def test_fields_are_read_at_a_glance_and_open_to_their_values(page: Page):
     page.goto("/saltmere/records")
     fields = page.get_by_label("Fields", exact=True)
-    expect(fields.locator("tbody tr")).to_have_count(13)
+    expect(fields.locator("tbody tr")).to_have_count(14)
     page.keyboard.press("j")
     page.keyboard.press("j")
     panel = page.get_by_label("Field title")

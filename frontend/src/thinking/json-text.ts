@@ -5,6 +5,7 @@ export function jsonProblem(text: string): string | null {
     if (typeof value !== 'object' || value === null || Array.isArray(value)) return 'A record is a JSON object: {"field": value, …}.'
     return null
   } catch (error) {
+    // Browsers tell the place in words of their own, or not at all.
     const place = /position (\d+)/.exec(String(error))
     if (!place) return 'This is not JSON yet.'
     const before = text.slice(0, Number(place[1])).split('\n')

@@ -3,6 +3,7 @@
 from bisect import bisect_right
 from collections import Counter
 from dataclasses import dataclass, field
+from hashlib import blake2b
 from typing import Any, Final
 
 from pale_harbor.core.records.oddities import oddities_of
@@ -93,7 +94,10 @@ class Profiler:
             _length_bins(self.lengths),
             longest,
             _number_bins(self.numbers),
-            tuple(sorted(self.counts.items(), key=lambda pair: (-pair[1], pair[0]))[:_TOP]),
+            tuple(
+                (name[:_SHOWN], count)
+                for name, count in sorted(self.counts.items(), key=lambda pair: (-pair[1], pair[0]))[:_TOP]
+            ),
             tuple(self.languages.most_common()),
             tuple(self.samples),
             tuple((name, count, tuple(self.odd[name])) for name, count in self.odd_counts.most_common()),
@@ -101,9 +105,12 @@ class Profiler:
 
     def _add_item(self, key: str, item: Any) -> None:
         self.values += 1
-        shown = _as_text(item)[:_SHOWN]
-        if shown in self.counts or len(self.counts) < _MOST_DISTINCT:
-            self.counts[shown] += 1
+        text = _as_text(item)
+        shown = text[:_SHOWN]
+        # Long texts are told apart whole, and remembered by their beginning.
+        name = text if len(text) <= _SHOWN else f"{shown}{blake2b(text.encode('utf-8', 'surrogatepass')).hexdigest()}"
+        if name in self.counts or len(self.counts) < _MOST_DISTINCT:
+            self.counts[name] += 1
         else:
             self.distinct_is_exact = False
         if len(self.samples) < _SAMPLES and shown not in self.samples:

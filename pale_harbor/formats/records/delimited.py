@@ -181,7 +181,7 @@ def _row(names: list[tuple[str, bool]], row: _Parsed, encoding: str) -> RawRow:
     if row.cells is None:
         return RawRow(row.line, None, row.reason, raw)
     if len(row.cells) != len(names):
-        reason = f"{len(row.cells)} cells, but the header has {len(names)}."
+        reason = f"{len(row.cells)} {'cell' if len(row.cells) == 1 else 'cells'}, but the header has {len(names)}."
         return RawRow(row.line, None, reason, raw)
     values: dict[str, Any] = {}
     for (name, is_json), cell in zip(names, row.cells, strict=True):

@@ -110,8 +110,8 @@ export function FieldPanel(props: {
       <section className="line-b px-4 py-3">
         <h3 className="heading quiet pb-1">{(profiled.top[0]?.count ?? 0) > 1 ? 'Commonest values' : 'Some values'}</h3>
         <ul>
-          {profiled.top.slice(0, (profiled.top[0]?.count ?? 0) > 1 ? 20 : 6).map((top) => (
-            <li key={top.value}>
+          {profiled.top.slice(0, (profiled.top[0]?.count ?? 0) > 1 ? 20 : 6).map((top, i) => (
+            <li key={i}>
               <button
                 type="button"
                 title="Records that hold it"
