@@ -6,7 +6,7 @@
 import os
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import FilePayload, Page, sync_playwright
 
 from pale_harbor.settings import settings
 from pale_harbor.work.serving import running_address
@@ -15,11 +15,33 @@ FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
 # Name, theme, address.
 PICTURES = [
+    ("records", "fog", "/saltmere/records"),
+    ("record", "deep", "/saltmere/records?view=browse&key=sm0035&part=Readings"),
+    ("display", "fog", "/saltmere/records?view=display"),
     ("ranking", "fog", "/saltmere/ranking?q=lighthouse+keepers&w=1,1,1,5"),
     ("ranking-night", "deep", "/saltmere/ranking?q=crossing+the+bar&w=1,1,1,5"),
     ("chains", "fog", "/saltmere/chains?q=the+lighthouse+keepers+lamp&key=sm0041"),
     ("measures", "fog", "/saltmere/measures?w=1,1,1,5"),
 ]
+
+
+# Seen before it is stored: a file with rows that cannot be read.
+BELLS = "Number;Name;Notes;Year;Materials;Seen\n" + "".join(
+    f"N-{i:03d};Fog bell {i};A bell of bronze for the fog over Gull Sound;{1790 + i};bronze|ash;1899-05-0{1 + i % 9}\n"
+    if i not in (40, 60, 80)
+    else f"N-{i:03d};Fog bell {i};dated by its maker;about {1790 + i};bronze;1899-05-01\n"
+    for i in range(1, 200)
+)
+
+
+def take_import(page: Page, address: str) -> None:
+    """The picture of an import's plan."""
+    page.goto(f"{address}/saltmere/records?view=import")
+    file: FilePayload = {"name": "fog bells.csv", "mimeType": "text/csv", "buffer": BELLS.encode()}
+    page.get_by_label("File to import").set_input_files(file)
+    page.get_by_label("The first rows").wait_for()
+    page.get_by_label("Collection to import into").fill("bells")
+    page.screenshot(path=FOLDER / "import.png", animations="disabled")
 
 
 def main() -> None:
@@ -38,6 +60,9 @@ def main() -> None:
             page.evaluate("document.fonts.ready")
             page.screenshot(path=FOLDER / f"{name}.png", animations="disabled")
             page.close()
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.add_init_script("localStorage.setItem('paleharbor.theme', 'fog')")
+        take_import(page, address)
         browser.close()
 
 

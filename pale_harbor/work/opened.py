@@ -7,9 +7,10 @@ it: the changed records go into a slab of their own, and are dead where they wer
 from collections.abc import Generator, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
 from time import perf_counter
-from typing import Any, Final
+from typing import Any, Final, TypeVar
 from uuid import uuid4
 
 import numpy as np
@@ -41,8 +42,9 @@ from pale_harbor.work.slab import INDEX_SHAPE, Slab, Values, joined_slab, new_sl
 
 # Slabs of so many records in all are joined at once; larger ones in the background.
 JOINED_AT_ONCE: Final = 20_000
-# From so large a slab on, a field is read record after record, and not by key.
-_READ_BY_KEY: Final = 5_000
+_KEYS_AT_ONCE: Final = 5_000
+
+T = TypeVar("T")
 
 
 class RecordsChanged(Exception):
@@ -157,7 +159,7 @@ class OpenCollection:
         def values(field: str) -> Iterator[Any]:
             started = perf_counter()
             with self._records() as connection:
-                yield from _field_of_slab(connection, self.collection.id, live, field)
+                yield from _field_of_slab(connection, self.collection.id, live, field, self.record_count)
             structlog.get_logger().info(
                 "field read",
                 collection=self.collection.name,
@@ -277,17 +279,28 @@ def _check_revision(connection: Connection[Any], collection: Collection) -> None
         raise RecordsChanged
 
 
-def _field_of_slab(connection: Connection[Any], collection_id: int, live: LiveSlab, field: str) -> Iterator[Any]:
-    """A field's value for every record of a slab, None for the dead."""
+def _field_of_slab(
+    connection: Connection[Any], collection_id: int, live: LiveSlab, field: str, record_count: int
+) -> Iterator[Any]:
+    """A field's value for every record of a slab, None for the dead. record_count: of the whole collection."""
     keys = live.slab.keys
-    if len(keys) <= _READ_BY_KEY:
-        found = field_values_of(connection, collection_id, field, list(keys))
-        for record_id, key in enumerate(keys):
-            yield found.get(key) if live.lives(record_id) else None
+    if 2 * len(keys) <= record_count:
+        for some in _batched(enumerate(keys), _KEYS_AT_ONCE):
+            found = field_values_of(connection, collection_id, field, [key for _, key in some])
+            for record_id, key in some:
+                yield found.get(key) if live.lives(record_id) else None
         return
+    # Most of the collection: its records are read in order, and those of other slabs passed over.
     rows = keyed_field_values(connection, collection_id, field)
     row_key, value = next(rows, (None, None))
     for record_id, key in enumerate(keys):
         while row_key is not None and row_key < key:
             row_key, value = next(rows, (None, None))
         yield value if row_key == key and live.lives(record_id) else None
+
+
+def _batched(items: Iterable[T], size: int) -> Iterator[list[T]]:
+    """Runs of at most `size` items."""
+    iterator = iter(items)
+    while some := list(islice(iterator, size)):
+        yield some

@@ -222,7 +222,9 @@ def completed(record: Record, facts: set[str], chance: random.Random) -> Record:
     year = int(found[1]) if found else chance.randint(max(1906, int(record["year"])), 1999)
     day = date(max(1906, year), 1, 1) + timedelta(days=chance.randrange(365))
     paths = PLACES.get(record["place"], (f"Averne Coast / {record['place']}",))
-    picture = next((PICTURED[s] for s in PICTURED if s in facts), BY_KIND.get(record["kind"]))
+    # Of the first records only the title says for certain what is to be seen.
+    seen = facts if record["id"] > f"sm{BY_HAND:04d}" else subjects_of_words(record["title"])
+    picture = next((PICTURED[s] for s in PICTURED if s in seen), BY_KIND.get(record["kind"]))
     names = [
         "id",
         "title",
@@ -267,9 +269,12 @@ def code(record: Record, number: int, chance: random.Random) -> str:
             return f"{CODES[kind]}-{300 + number}"
 
 
+def subjects_of_words(text: str) -> set[str]:
+    return {subject for word, subject in WORDS_OF_SUBJECTS.items() if word in f"{text} ".lower()}
+
+
 def facts_by_hand(record: Record) -> set[str]:
-    text = f"{record['title']} {record['description']} ".lower()
-    facts = {subject for word, subject in WORDS_OF_SUBJECTS.items() if word in text}
+    facts = subjects_of_words(f"{record['title']} {record['description']}")
     facts |= {f"kind:{record['kind']}", f"lang:{record['language']}", f"place:{record['place']}"}
     return (
         facts
@@ -312,6 +317,11 @@ def hard_negatives(query: str, graded: dict[str, int], all_made: list[Made], rul
             found[made.record["id"]] = 0
         if len(found) == 6:
             break
+    # Something stands against every query, be it of no kin at all.
+    for made in all_made[:: len(all_made) // 8]:
+        fits = any(holds(made, condition) for _, condition in rules)
+        if len(graded) + len(found) < 10 and not fits and rules and made.record["id"] not in graded:
+            found[made.record["id"]] = 0
     return found
 
 
@@ -327,6 +337,13 @@ def code_queries(all_made: list[Made], chance: random.Random) -> list[tuple[str,
             if m.record["inventory_code"].startswith(lot) and m is not made
         }
         grades = dict(list(near.items())[:9]) | {made.record["id"]: 3}
+        # Codes that begin alike are other things.
+        alike = [
+            m.record["id"]
+            for m in all_made
+            if m.record["inventory_code"][:4] == own[:4] and m.record["id"] not in grades
+        ]
+        grades |= dict.fromkeys(alike[: max(0, 10 - len(grades))], 0)
         queries.append((write(own), f"This very {kind}, by its inventory code {own}.", "code", grades))
     return queries
 

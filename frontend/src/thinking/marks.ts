@@ -36,7 +36,7 @@ export function snippet(text: string, marks: readonly Stretch[], length: number)
     .map(([start, end]) => [Math.max(start - first, 0), Math.min(end, last) - first] as const)
   const made = pieces(shown, moved)
   if (first > 0) made.unshift({ text: '… ', marked: false })
-  if (last < points.length) made.push({ text: ' …', marked: false })
+  if (last < points.length) made.push({ text: '\u00a0…', marked: false })
   return { pieces: made, cut: true }
 }
 

@@ -25,9 +25,10 @@ export function CollectionsView({ collection }: { collection: Collection }) {
       return ''
     },
     onSuccess: async (result, { does, collection: of }) => {
-      await client.refetchQueries({ queryKey: ['collections'] })
-      await client.invalidateQueries()
+      // First of all: what is begun while the lists are fetched must not be closed.
       setDeed(null)
+      await client.refetchQueries({ queryKey: ['collections'] })
+      void client.invalidateQueries()
       if (does === 'rename' && of === collection.name) navigate(`/${result}/records?view=collections`, { replace: true })
       if (does === 'drop' && of === collection.name) navigate('/', { replace: true })
     },
