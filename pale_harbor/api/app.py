@@ -93,6 +93,10 @@ def _health(request: Request) -> Health:
 
 async def _guarded(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
     """Refuses bodies that are too large or of unknown length; says what the page may load."""
+    # A page of another site must not change anything here (Fetch Metadata, W3C).
+    if request.method not in ("GET", "HEAD") and request.headers.get("sec-fetch-site") in ("cross-site", "same-site"):
+        problem = Problem(title="Not allowed", status=403, detail="Pages of other sites may not change anything here.")
+        return JSONResponse(problem.model_dump(), 403, media_type=MEDIA_TYPE)
     length = request.headers.get("content-length", "0")
     has_body = request.method in ("POST", "PUT", "PATCH")
     chunked = "transfer-encoding" in request.headers

@@ -167,7 +167,7 @@ def profile(name: str, bench: Bench) -> ProfileModel:
     )
 
 
-@router.put("/collections/{name}/fields/{field}")
+@router.put("/collections/{name}/fields/{field:path}")
 def change_field(name: str, field: str, request: FieldRequest, bench: Bench) -> None:
     """Sets a field's kind, its role and how its values are cut into passages."""
     rule = request.passages
@@ -207,7 +207,7 @@ def export(name: str, bench: Bench, format: Literal["jsonl", "csv", "parquet"] =
     )
 
 
-@router.get("/collections/{name}/pictures/{picture}", response_class=Response)
+@router.get("/collections/{name}/pictures/{picture:path}", response_class=Response)
 def picture(name: str, picture: str, bench: Bench) -> Response:
     """A picture that records name."""
     with bench.pool.connection() as connection:

@@ -199,6 +199,7 @@ def deleted_records(
     connection: Connection[Any], collection_id: int, first: int, count: int
 ) -> tuple[list[EarlierRecord], int]:
     """Records that are no longer there, the latest deleted first; and how many there are in all."""
+    names: dict[str, Any] = {"id": collection_id, "first": first, "count": count}
     with connection.cursor(row_factory=class_row(EarlierRecord)) as cursor:
         rows = cursor.execute(
             """
@@ -210,11 +211,21 @@ def deleted_records(
                 )
                 order by key, ended_revision desc
             ) as gone
-            order by ended_revision desc, key
+            order by ended_revision desc, key limit %(count)s offset %(first)s
             """,
-            {"id": collection_id},
+            names,
         ).fetchall()
-    return rows[first : first + count], len(rows)
+    found = connection.execute(
+        """
+        select count(distinct key) from earlier_records
+        where collection_id = %(id)s and not exists (
+            select from records where collection_id = %(id)s and records.key = earlier_records.key
+        )
+        """,
+        names,
+    ).fetchone()
+    assert found is not None
+    return rows, int(found[0])
 
 
 def records_with_keys(connection: Connection[Any], collection_id: int, keys: Sequence[str]) -> dict[str, Record]:

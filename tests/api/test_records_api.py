@@ -153,6 +153,40 @@ def test_a_picture_may_run_nothing(client: TestClient, bench: Workbench, tmp_pat
     assert client.get("/api/collections/coast/pictures/none.svg").status_code == 404
 
 
+def test_a_query_on_a_database_goes_in_like_a_file(client: TestClient, bench: Workbench):
+    query = "select 'a' as nr, 'Fog bell' as title, 2.50 as weight union all select 'b', null, 7"
+    source = {"address": str(bench.pool.conninfo), "query": query}
+    seen = client.post("/api/previews", json={"source": source}).json()
+    assert (seen["format"], seen["looked_at"], seen["rejected"]) == ("PostgreSQL", 2, 0)
+    assert [(field["name"], field["kind"], field["role"]) for field in seen["plan"]["fields"]] == [
+        ("nr", "exact", "key"), ("title", "text", "title"), ("weight", "number", None),
+    ]  # fmt: skip
+    begun = client.post("/api/collections/coast/imports", json={"source": source, "plan": seen["plan"]}).json()
+    with client.stream("GET", f"/api/imports/{begun['id']}/events") as events:
+        told = [orjson.loads(line[6:]) for line in events.iter_lines() if line.startswith("data: ")]
+    assert told[-1]["report"]["added"] == 2
+    wrong = client.post("/api/previews", json={"source": source | {"query": "select nothing"}})
+    assert wrong.status_code == 422
+    assert 'column "nothing" does not exist' in wrong.json()["detail"]
+
+
+def test_a_page_of_another_site_may_change_nothing(client: TestClient):
+    strange = {"Sec-Fetch-Site": "cross-site", "Content-Type": "text/plain"}
+    answer = client.post("/api/uploads", params={"name": "x.csv"}, content=b"id\na\n", headers=strange)
+    assert answer.status_code == 403
+    assert answer.json()["detail"] == "Pages of other sites may not change anything here."
+    own = {"Sec-Fetch-Site": "same-origin"}
+    assert client.post("/api/uploads", params={"name": "x.csv"}, content=b"id\na\n", headers=own).status_code == 200
+
+
+def test_a_field_may_have_any_name(client: TestClient, bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": "a", "size/cm?": "12"}])
+    body = {"kind": "text", "role": None, "passages": None}
+    assert client.put("/api/collections/coast/fields/size%2Fcm%3F", json=body).status_code == 200
+    kinds = {field["name"]: field["kind"] for field in client.get("/api/collections/coast").json()["fields"]}
+    assert kinds["size/cm?"] == "text"
+
+
 def test_an_upload_that_is_not_there_is_told(client: TestClient):
     for upload in ("f" * 32, "../../etc/passwd", ""):
         answer = client.post("/api/previews", json={"source": {"upload": upload}})

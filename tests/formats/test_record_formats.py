@@ -130,6 +130,21 @@ def test_bad_rows_of_csv_are_told_and_the_rest_is_read(tmp_path: Path):
 UTF8 = ImportPlan(key="id", encoding="utf-8")
 
 
+def test_a_nul_costs_its_own_row_only(tmp_path: Path):
+    rows = "".join(f"{i},Fog {i}\n" for i in range(50))
+    good, bad, raw = read(written(tmp_path, f"id,title\n{rows}x,a\x00b\ny,after\n"), UTF8)
+    assert len(good) == 51
+    assert bad == [(52, 'the field "title" holds a NUL character (U+0000) at character 2.')]
+    assert raw == ["x,a\\x00b\n"]
+
+
+def test_a_json_array_as_deep_as_the_sea_is_told(tmp_path: Path):
+    deep = '[{"id": "a"}, ' + '{"t": ' + "[" * 50_000 + "]" * 50_000 + "}]"
+    good, bad, _ = read(written(tmp_path, deep))
+    assert [key for key, _ in good] == ["a"]
+    assert len(bad) == 1
+
+
 def test_a_quote_left_open_costs_its_own_line_only(tmp_path: Path):
     rows = [f"{i},title {i}" for i in range(100)]
     rows[10] = '10,"never closed'

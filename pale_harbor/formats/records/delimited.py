@@ -27,6 +27,7 @@ _BOMS: Final = {codecs.BOM_UTF8: "utf-8", codecs.BOM_UTF16_LE: "utf-16", codecs.
 # Bytes that are not of the encoding, as they are read.
 _FOREIGN: Final = re.compile("[\udc80-\udcff]")
 # A cell may hold this many lines; fewer once quotes have been left open, or each would cost a long search.
+_NEVER_TEXT: Final = bytes(code for code in range(32) if code not in b"\t\n\r\f\x1b")
 _MOST_LINES: Final = 20_000
 
 
@@ -37,7 +38,7 @@ class Delimited:
     title = "CSV, TSV or other delimited text"
 
     def recognises(self, source: Source, head: bytes) -> bool:
-        return not source.is_folder and (b"\x00" not in head[:4_096] or _bom(head) is not None)
+        return not source.is_folder and (_bom(head) is not None or _is_text(head[:4_096]))
 
     def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
         head = source.head(_SAMPLE)
@@ -208,6 +209,11 @@ def _names(source: Source, header: _Parsed) -> list[tuple[str, bool]]:
         if [other for other, _ in names].count(name) > 1:
             raise BadInput(f'{source.name}: the header names "{name}" more than once.')
     return names
+
+
+def _is_text(head: bytes) -> bool:
+    """Whether hardly any byte is one that no text has; a stray one costs its own row only."""
+    return len(head.translate(None, _NEVER_TEXT)) >= 0.98 * len(head)
 
 
 def _bom(head: bytes) -> str | None:

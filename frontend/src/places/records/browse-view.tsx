@@ -1,6 +1,6 @@
 // Records as a table: narrowed by a text, sorted by any field, one of them opened beside it.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback, useDeferredValue, useState } from 'react'
+import { useCallback, useDeferredValue, useEffect, useState } from 'react'
 import type { Collection } from '../../api/queries'
 import { records } from '../../api/records'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
@@ -12,10 +12,16 @@ import { NewRecord } from './new-record'
 import { RecordPanel } from './record-panel'
 
 const PAGE = 100
+const LIVE_UP_TO = 20_000
 
 export function BrowseView({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
   const words = params.get('words') ?? ''
+  // A large collection is looked through when asked to, and not at every key press.
+  const live = collection.records <= LIVE_UP_TO
+  const [typed, setTyped] = useState(words)
+  useEffect(() => setTyped(words), [words])
+  const narrow = (text: string) => change({ words: text || null, first: null })
   const within = params.get('in')
   const sort = params.get('sort')
   const descending = params.get('down') !== null
@@ -49,11 +55,13 @@ export function BrowseView({ collection }: { collection: Collection }) {
         <div className="line-b flex items-center gap-3 px-4 py-2">
           <input
             aria-label="Text that records hold"
-            placeholder="Only records that hold this text"
+            placeholder={live ? 'Only records that hold this text' : 'Only records that hold this text, then Enter'}
             className="input input-sm w-[280px] border-base-300 bg-transparent"
-            value={words}
+            value={live ? words : typed}
             maxLength={500}
-            onChange={(event) => change({ words: event.target.value || null, first: null })}
+            onChange={(event) => (live ? narrow : setTyped)(event.target.value)}
+            onKeyDown={(event) => event.key === 'Enter' && narrow(event.currentTarget.value)}
+            onBlur={(event) => live || narrow(event.currentTarget.value)}
           />
           <select
             aria-label="In which field"
