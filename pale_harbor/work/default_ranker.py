@@ -20,7 +20,7 @@ _MOST_READINGS: Final = 32
 _TITLE_WEIGHT: Final = 3.0
 _LANGUAGES: Final = {language.value for language in Language}
 
-_PLAIN: Final = "nfkc > words > lower > accents"
+_WORDS: Final = "nfkc > words > lower"
 _CODES: Final = "spaces > lower"
 
 
@@ -64,6 +64,6 @@ def language_in(connection: Connection[Any], collection: Collection, field: str)
 
 def chain_for(language: str | None) -> str:
     """A chain that fits a language: with its stop words and stemmer where there are any."""
-    if language in _LANGUAGES:
-        return f"{_PLAIN} > stopwords({language}) > stem({language})"
-    return _PLAIN
+    # Accents go last: für is a stop word and fur is none, and stemmers know their own letters.
+    of_language = f" > stopwords({language}) > stem({language})" if language in _LANGUAGES else ""
+    return f"{_WORDS}{of_language} > accents"

@@ -20,6 +20,19 @@ class Language(StrEnum):
     """A language by its ISO 639-1 code."""
 
     ENGLISH = "en"
+    GERMAN = "de"
+    FRENCH = "fr"
+    SPANISH = "es"
+    ITALIAN = "it"
+    PORTUGUESE = "pt"
+    DUTCH = "nl"
+    SWEDISH = "sv"
+    NORWEGIAN = "no"
+    DANISH = "da"
+    FINNISH = "fi"
+    RUSSIAN = "ru"
+    ROMANIAN = "ro"
+    HUNGARIAN = "hu"
 
 
 class Kind(StrEnum):

@@ -88,7 +88,7 @@ export function FieldPanel(props: {
           {profiled.oddities.map((odd) => (
             <div key={odd.kind} className="pb-2">
               <p>
-                <span className="loss font-semibold">{odd.kind}</span> in {countText(odd.count)} values
+                <span className="loss font-semibold">{odd.kind}</span> in {countText(odd.count)} {odd.count === 1 ? 'value' : 'values'}
               </p>
               <p className="quiet small">{odd.what}</p>
               <p className="flex flex-wrap gap-x-3">

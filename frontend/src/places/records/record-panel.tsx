@@ -51,7 +51,7 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
             Close
           </button>
         </div>
-        {kept.data && <p className="font-semibold wrap-anywhere">{titleOf(shownFields(collection), '', kept.data.field_values)}</p>}
+        {kept.data && <p className="line-clamp-2 font-semibold wrap-anywhere">{titleOf(shownFields(collection), '', kept.data.field_values)}</p>}
         <nav aria-label="Parts of the record" className="flex gap-3 pt-1">
           {PARTS.map((one) => (
             <button key={one} type="button" aria-current={one === part ? 'page' : undefined} className={`cursor-pointer ${one === part ? 'border-b-2 border-primary font-semibold' : 'quiet'}`} onClick={() => change({ part: one })}>

@@ -5,10 +5,40 @@ from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 
 from pale_harbor.core.text.kinds import Language
-from pale_harbor.core.text.stemmers import english
+from pale_harbor.core.text.stemmers import (
+    danish,
+    dutch,
+    english,
+    finnish,
+    french,
+    german,
+    hungarian,
+    italian,
+    norwegian,
+    portuguese,
+    romanian,
+    russian,
+    spanish,
+    swedish,
+)
 from pale_harbor.core.text.tokens import Token
 
-STEMMERS: Final = {Language.ENGLISH: english.stem}
+STEMMERS: Final = {
+    Language.ENGLISH: english.stem,
+    Language.GERMAN: german.stem,
+    Language.FRENCH: french.stem,
+    Language.SPANISH: spanish.stem,
+    Language.ITALIAN: italian.stem,
+    Language.PORTUGUESE: portuguese.stem,
+    Language.DUTCH: dutch.stem,
+    Language.SWEDISH: swedish.stem,
+    Language.NORWEGIAN: norwegian.stem,
+    Language.DANISH: danish.stem,
+    Language.FINNISH: finnish.stem,
+    Language.RUSSIAN: russian.stem,
+    Language.ROMANIAN: romanian.stem,
+    Language.HUNGARIAN: hungarian.stem,
+}
 
 
 @dataclass(frozen=True, slots=True)

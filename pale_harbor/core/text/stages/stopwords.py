@@ -5,10 +5,40 @@ from dataclasses import dataclass
 from typing import ClassVar, Final
 
 from pale_harbor.core.text.kinds import Language
-from pale_harbor.core.text.stop_words import english
+from pale_harbor.core.text.stop_words import (
+    danish,
+    dutch,
+    english,
+    finnish,
+    french,
+    german,
+    hungarian,
+    italian,
+    norwegian,
+    portuguese,
+    romanian,
+    russian,
+    spanish,
+    swedish,
+)
 from pale_harbor.core.text.tokens import Token
 
-STOP_WORDS: Final = {Language.ENGLISH: english.STOP_WORDS}
+STOP_WORDS: Final = {
+    Language.ENGLISH: english.STOP_WORDS,
+    Language.GERMAN: german.STOP_WORDS,
+    Language.FRENCH: french.STOP_WORDS,
+    Language.SPANISH: spanish.STOP_WORDS,
+    Language.ITALIAN: italian.STOP_WORDS,
+    Language.PORTUGUESE: portuguese.STOP_WORDS,
+    Language.DUTCH: dutch.STOP_WORDS,
+    Language.SWEDISH: swedish.STOP_WORDS,
+    Language.NORWEGIAN: norwegian.STOP_WORDS,
+    Language.DANISH: danish.STOP_WORDS,
+    Language.FINNISH: finnish.STOP_WORDS,
+    Language.RUSSIAN: russian.STOP_WORDS,
+    Language.ROMANIAN: romanian.STOP_WORDS,
+    Language.HUNGARIAN: hungarian.STOP_WORDS,
+}
 
 
 @dataclass(frozen=True, slots=True)

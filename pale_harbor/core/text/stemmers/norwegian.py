@@ -1,0 +1,31 @@
+"""The Norwegian (Bokmål) stemmer. Source: "Norwegian stemming algorithm", published with Snowball."""
+
+from typing import Final
+
+from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of
+
+_VOWELS: Final = frozenset("aeiouyæåø")
+_S_ENDINGS: Final = frozenset("bcdfghjlmnoprtvyz")
+_STEP_1: Final = (
+    "a e ede ande ende ane ene hetene en heten ar er heter as es edes endes enes hetenes ens hetens ers ets et het ast"
+).split()
+_STEP_3: Final = "leg eleg ig eig lig elig els lov elov slov hetslov".split()
+
+
+def stem(word: str) -> str:
+    """The stem of a word in small letters."""
+    r1 = max(3, r1_of(word, _VOWELS))
+    ending = longest_ending(word[r1:], [*_STEP_1, "s", "erte", "ert"])
+    if ending in ("erte", "ert"):
+        word = word[: len(word) - len(ending)] + "er"
+    elif ending == "s":
+        if len(word) > 1 and (
+            word[-2] in _S_ENDINGS or (word[-2] == "k" and len(word) > 2 and word[-3] not in _VOWELS)
+        ):
+            word = word[:-1]
+    elif ending:
+        word = word[: -len(ending)]
+    if word[r1:].endswith(("dt", "vt")):
+        word = word[:-1]
+    ending = longest_ending(word[r1:], _STEP_3)
+    return word[: len(word) - len(ending)]

@@ -1,0 +1,117 @@
+"""The Spanish stemmer. Source: "Spanish stemming algorithm", published with Snowball."""
+
+from typing import Final
+
+from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of
+
+_VOWELS: Final = frozenset("aeiouáéíóúü")
+_PRONOUNS: Final = "me se sela selo selas selos la le lo las les los nos".split()
+_AFTER: Final = ("iéndo", "ándo", "ár", "ér", "ír", "ando", "iendo", "ar", "er", "ir", "yendo")
+_PLAIN: Final = str.maketrans("áéíóú", "aeiou")
+_STEP_1: Final = {
+    "cut": "anza anzas ico ica icos icas ismo ismos able ables ible ibles ista istas oso osa osos osas amiento amientos imiento imientos".split(),
+    "ic": "adora ador ación adoras adores aciones ante antes ancia ancias".split(),
+    "log": ["logía", "logías"],
+    "u": ["ución", "uciones"],
+    "ente": ["encia", "encias"],
+    "amente": ["amente"],
+    "mente": ["mente"],
+    "idad": ["idad", "idades"],
+    "iva": "iva ivo ivas ivos".split(),
+}  # fmt: skip
+_STEP_1_OF: Final = {ending: kind for kind, endings in _STEP_1.items() for ending in endings}
+_STEP_2A: Final = "ya ye yan yen yeron yendo yo yó yas yes yais yamos".split()
+_STEP_2B_GU: Final = ("en", "es", "éis", "emos")
+_STEP_2B: Final = (
+    "arían arías arán arás aríais aría aréis aríamos aremos ará aré erían erías erán erás eríais ería eréis eríamos "
+    "eremos erá eré irían irías irán irás iríais iría iréis iríamos iremos irá iré aba ada ida ía ara iera ad ed id "
+    "ase iese aste iste an aban ían aran ieran asen iesen aron ieron ado ido ando iendo ió ar er ir as abas adas idas "
+    "ías aras ieras ases ieses ís áis abais íais arais ierais aseis ieseis asteis isteis ados idos amos ábamos íamos "
+    "imos áramos iéramos iésemos ásemos"
+).split()
+
+
+def stem(word: str) -> str:
+    """The stem of a word in small letters."""
+    rv = romance_rv_of(word, _VOWELS)
+    r1 = r1_of(word, _VOWELS)
+    r2 = r1_of(word, _VOWELS, r1)
+    word = _without_pronoun(word, rv)
+    after = _step_1(word, r1, r2)
+    if after == word:
+        after = _step_2a(word, rv)
+        if after == word:
+            after = _step_2b(word, rv)
+    return _step_3(after, rv).translate(_PLAIN)
+
+
+def _without_pronoun(word: str, rv: int) -> str:
+    pronoun = longest_ending(word, _PRONOUNS)
+    if not pronoun:
+        return word
+    before = word[: -len(pronoun)]
+    ending = longest_ending(before[rv:], _AFTER)
+    if not ending or (ending == "yendo" and not before.endswith("uyendo")):
+        return word
+    return before[: len(before) - len(ending)] + ending.translate(_PLAIN)
+
+
+def _step_1(word: str, r1: int, r2: int) -> str:
+    ending = longest_ending(word, _STEP_1_OF)
+    if not ending:
+        return word
+    cut = len(word) - len(ending)
+    kind = _STEP_1_OF[ending]
+    if cut < (r1 if kind == "amente" else r2):
+        return word
+    before = word[:cut]
+    match kind:
+        case "ic":
+            return _also(before, ("ic",), r2)
+        case "log" | "u" | "ente":
+            return before + kind
+        case "amente":
+            if before.endswith("iv") and cut - 2 >= r2:
+                return _also(before[:-2], ("at",), r2)
+            return _also(before, ("os", "ic", "ad"), r2)
+        case "mente":
+            return _also(before, ("ante", "able", "ible"), r2)
+        case "idad":
+            return _also(before, ("abil", "ic", "iv"), r2)
+        case "iva":
+            return _also(before, ("at",), r2)
+        case _:
+            return before
+
+
+def _also(word: str, endings: tuple[str, ...], region: int) -> str:
+    """Cuts one more ending where it lies in the region."""
+    ending = longest_ending(word, endings)
+    return word[: len(word) - len(ending)] if ending and len(word) - len(ending) >= region else word
+
+
+def _step_2a(word: str, rv: int) -> str:
+    ending = longest_ending(word[rv:], _STEP_2A)
+    if ending and word[: -len(ending)].endswith("u"):
+        return word[: -len(ending)]
+    return word
+
+
+def _step_2b(word: str, rv: int) -> str:
+    ending = longest_ending(word[rv:], [*_STEP_2B, *_STEP_2B_GU])
+    if not ending:
+        return word
+    before = word[: -len(ending)]
+    if ending in _STEP_2B_GU and before.endswith("gu"):
+        return before[:-1]
+    return before
+
+
+def _step_3(word: str, rv: int) -> str:
+    ending = longest_ending(word[rv:], ("os", "a", "o", "á", "í", "ó", "e", "é"))
+    if not ending:
+        return word
+    before = word[: -len(ending)]
+    if ending in ("e", "é") and before.endswith("gu") and len(before) - 1 >= rv:
+        return before[:-1]
+    return before
