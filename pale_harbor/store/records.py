@@ -163,22 +163,12 @@ def records_page(
         "count": count,
     }
     # A key holds as a value does; without a field the whole of the record's text is looked through.
-    total = connection.execute(
-        """
-        select count(*) from records
-        where collection_id = %(id)s and (
-            %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
-                select from json_each_text(field_values) as one where one.value ilike %(like)s
-            ))) or field_values ->> %(field)s ilike %(like)s
-        )
-        """,
-        names,
-    ).fetchone()
+    total = connection.execute(f"select count(*) {_CHOSEN}", names).fetchone()
+    order = _ORDERS[sort is not None, descending]
     with connection.cursor(row_factory=class_row(Record)) as cursor:
-        query = _PAGE_BY_KEY if sort is None else _PAGE_DOWN if descending else _PAGE_UP
-        if sort is None and descending:
-            query = _PAGE_BY_KEY_DOWN
-        rows = cursor.execute(query, names).fetchall()
+        rows = cursor.execute(
+            f"select key, revision, field_values {_CHOSEN} order by {order} limit %(count)s offset %(first)s", names
+        ).fetchall()
     assert total is not None
     return rows, int(total[0])
 
@@ -267,48 +257,23 @@ def first_key(connection: Connection[Any], collection_id: int) -> str | None:
     return row[0] if row else None
 
 
-# A page of records in each order; see records_page.
-_PAGE_BY_KEY: Final[LiteralString] = """
-select key, revision, field_values from records
+# Which records a page is of; see records_page.
+_CHOSEN: Final[LiteralString] = """
+from records
 where collection_id = %(id)s and (
     %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
         select from json_each_text(field_values) as one where one.value ilike %(like)s
     ))) or field_values ->> %(field)s ilike %(like)s
 )
-order by key
-limit %(count)s offset %(first)s
 """
-_PAGE_BY_KEY_DOWN: Final[LiteralString] = """
-select key, revision, field_values from records
-where collection_id = %(id)s and (
-    %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
-        select from json_each_text(field_values) as one where one.value ilike %(like)s
-    ))) or field_values ->> %(field)s ilike %(like)s
-)
-order by key desc
-limit %(count)s offset %(first)s
+_NUMBER: Final[LiteralString] = """
+    case when json_typeof(field_values -> %(sort)s) = 'number' then (field_values ->> %(sort)s)::numeric end
 """
-_PAGE_UP: Final[LiteralString] = """
-select key, revision, field_values from records
-where collection_id = %(id)s and (
-    %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
-        select from json_each_text(field_values) as one where one.value ilike %(like)s
-    ))) or field_values ->> %(field)s ilike %(like)s
-)
-order by case when json_typeof(field_values -> %(sort)s) = 'number'
-    then (field_values ->> %(sort)s)::numeric end nulls last,
-    lower(field_values ->> %(sort)s) nulls last, key
-limit %(count)s offset %(first)s
-"""
-_PAGE_DOWN: Final[LiteralString] = """
-select key, revision, field_values from records
-where collection_id = %(id)s and (
-    %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
-        select from json_each_text(field_values) as one where one.value ilike %(like)s
-    ))) or field_values ->> %(field)s ilike %(like)s
-)
-order by case when json_typeof(field_values -> %(sort)s) = 'number'
-    then (field_values ->> %(sort)s)::numeric end desc nulls last,
-    lower(field_values ->> %(sort)s) desc nulls last, key
-limit %(count)s offset %(first)s
-"""
+_TEXT: Final[LiteralString] = "lower(field_values ->> %(sort)s)"
+# By whether a field sorts them, and whether downwards.
+_ORDERS: Final[dict[tuple[bool, bool], LiteralString]] = {
+    (False, False): "key",
+    (False, True): "key desc",
+    (True, False): f"{_NUMBER} nulls last, {_TEXT} nulls last, key",
+    (True, True): f"{_NUMBER} desc nulls last, {_TEXT} desc nulls last, key",
+}

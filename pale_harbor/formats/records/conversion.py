@@ -14,7 +14,7 @@ from pale_harbor.formats.storable import unstorable
 
 LONGEST_KEY: Final = 500
 LONGEST_NAME: Final = 200
-MOST_FIELDS: Final = 2_000
+FIELDS_AT_MOST: Final = 2_000
 _DEEPEST: Final = 16
 _LONGEST_NUMBER: Final = 40
 _NUMBER: Final = re.compile(r"[+-]?([0-9]+(\.[0-9]*)?|\.[0-9]+)([eE][+-]?[0-9]+)?")
@@ -199,8 +199,8 @@ def _shown(value: Any) -> str:
 
 
 def _check(values: dict[str, Any]) -> None:
-    if len(values) > MOST_FIELDS:
-        raise Unfit(f"it has {len(values):,} fields; {MOST_FIELDS:,} are taken at most.")
+    if len(values) > FIELDS_AT_MOST:
+        raise Unfit(f"it has {len(values):,} fields; {FIELDS_AT_MOST:,} are taken at most.")
     for name, value in values.items():
         if not name.strip():
             raise Unfit("a field has no name.")

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of
+from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of, without_one_of
 
 _VOWELS: Final = frozenset("aeiouàèìòù")
 _GRAVE: Final = str.maketrans("áéíóú", "àèìòù")
@@ -79,25 +79,20 @@ def _step_1(word: str, rv: int, r1: int, r2: int) -> str:
         return word
     match kind:
         case "ic":
-            return _also(before, ("ic",), r2)
+            return without_one_of(before, ("ic",), r2)
         case "log" | "u" | "ente":
             return before + kind
         case "amente":
             if before.endswith("iv") and cut - 2 >= r2:
-                return _also(before[:-2], ("at",), r2)
-            return _also(before, ("os", "ic", "abil"), r2)
+                return without_one_of(before[:-2], ("at",), r2)
+            return without_one_of(before, ("os", "ic", "abil"), r2)
         case "ità":
-            return _also(before, ("abil", "ic", "iv"), r2)
+            return without_one_of(before, ("abil", "ic", "iv"), r2)
         case "ivo":
-            shorter = _also(before, ("at",), r2)
-            return _also(shorter, ("ic",), r2) if shorter != before else before
+            shorter = without_one_of(before, ("at",), r2)
+            return without_one_of(shorter, ("ic",), r2) if shorter != before else before
         case _:
             return before
-
-
-def _also(word: str, endings: tuple[str, ...], region: int) -> str:
-    ending = longest_ending(word, endings)
-    return word[: len(word) - len(ending)] if ending and len(word) - len(ending) >= region else word
 
 
 def _step_3(word: str, rv: int) -> str:

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of
+from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of, without_one_of
 
 _VOWELS: Final = frozenset("aeiouáéíóúâêô")
 _STEP_1: Final = {
@@ -61,21 +61,16 @@ def _step_1(word: str, rv: int, r1: int, r2: int) -> str:
             return before + kind
         case "amente":
             if before.endswith("iv") and cut - 2 >= r2:
-                return _also(before[:-2], ("at",), r2)
-            return _also(before, ("os", "ic", "ad"), r2)
+                return without_one_of(before[:-2], ("at",), r2)
+            return without_one_of(before, ("os", "ic", "ad"), r2)
         case "mente":
-            return _also(before, ("ante", "avel", "ível"), r2)
+            return without_one_of(before, ("ante", "avel", "ível"), r2)
         case "idade":
-            return _also(before, ("abil", "ic", "iv"), r2)
+            return without_one_of(before, ("abil", "ic", "iv"), r2)
         case "iva":
-            return _also(before, ("at",), r2)
+            return without_one_of(before, ("at",), r2)
         case _:
             return before
-
-
-def _also(word: str, endings: tuple[str, ...], region: int) -> str:
-    ending = longest_ending(word, endings)
-    return word[: len(word) - len(ending)] if ending and len(word) - len(ending) >= region else word
 
 
 def _step_5(word: str, rv: int) -> str:

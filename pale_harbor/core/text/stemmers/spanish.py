@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of
+from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of, without_one_of
 
 _VOWELS: Final = frozenset("aeiouáéíóúü")
 _PRONOUNS: Final = "me se sela selo selas selos la le lo las les los nos".split()
@@ -67,27 +67,21 @@ def _step_1(word: str, r1: int, r2: int) -> str:
     before = word[:cut]
     match kind:
         case "ic":
-            return _also(before, ("ic",), r2)
+            return without_one_of(before, ("ic",), r2)
         case "log" | "u" | "ente":
             return before + kind
         case "amente":
             if before.endswith("iv") and cut - 2 >= r2:
-                return _also(before[:-2], ("at",), r2)
-            return _also(before, ("os", "ic", "ad"), r2)
+                return without_one_of(before[:-2], ("at",), r2)
+            return without_one_of(before, ("os", "ic", "ad"), r2)
         case "mente":
-            return _also(before, ("ante", "able", "ible"), r2)
+            return without_one_of(before, ("ante", "able", "ible"), r2)
         case "idad":
-            return _also(before, ("abil", "ic", "iv"), r2)
+            return without_one_of(before, ("abil", "ic", "iv"), r2)
         case "iva":
-            return _also(before, ("at",), r2)
+            return without_one_of(before, ("at",), r2)
         case _:
             return before
-
-
-def _also(word: str, endings: tuple[str, ...], region: int) -> str:
-    """Cuts one more ending where it lies in the region."""
-    ending = longest_ending(word, endings)
-    return word[: len(word) - len(ending)] if ending and len(word) - len(ending) >= region else word
 
 
 def _step_2a(word: str, rv: int) -> str:
