@@ -27,7 +27,7 @@ _BOMS: Final = {codecs.BOM_UTF8: "utf-8", codecs.BOM_UTF16_LE: "utf-16", codecs.
 # Bytes that are not of the encoding, as they are read.
 _FOREIGN: Final = re.compile("[\udc80-\udcff]")
 # A cell may hold this many lines; fewer once quotes have been left open, or each would cost a long search.
-_NEVER_TEXT: Final = bytes(code for code in range(32) if code not in b"\t\n\r\f\x1b")
+_CONTROLS: Final = bytes(code for code in range(32) if code not in b"\t\n\r\f\x1b")
 _MOST_LINES: Final = 20_000
 
 
@@ -213,7 +213,8 @@ def _names(source: Source, header: _Parsed) -> list[tuple[str, bool]]:
 
 def _is_text(head: bytes) -> bool:
     """Whether hardly any byte is one that no text has; a stray one costs its own row only."""
-    return len(head.translate(None, _NEVER_TEXT)) >= 0.98 * len(head)
+    controls = len(head) - len(head.translate(None, _CONTROLS))
+    return head.count(0) <= 0.02 * len(head) and controls <= 0.3 * len(head)
 
 
 def _bom(head: bytes) -> str | None:

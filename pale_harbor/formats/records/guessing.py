@@ -136,6 +136,10 @@ class FieldEvidence:
         few = self.filled >= 20 and len(self.distinct) <= 0.2 * self.items and self.longest <= _LONGEST_CODE
         return "exact" if code_like or few else "text"
 
+    def all_in(self, words: frozenset[str]) -> bool:
+        """Whether every value that was seen is one of these."""
+        return all(value.lower() in words for value in self.distinct)
+
     def all_distinct(self, tolerance: float = 0.0) -> bool:
         """Whether no value was seen twice, as far as that was followed, but for a share of `tolerance`."""
         beyond = self.items - min(self.items, _MOST_DISTINCT)
@@ -164,7 +168,7 @@ class Evidence:
 
         key: where it is known already. tolerance: the share of a field's values that may be amiss.
         """
-        key = key if key is not None else self._key(tolerance)
+        key = key if key is not None else self._key()
         title = self._named("title", ("text", "exact"), {key}) or self._first_title(key)
         language = self._named("language", ("exact", "text"), {key, title}) or self._codes({key, title})
         picture = self._named("picture", ("exact", "text"), {key, title}) or self._pictures()
@@ -180,18 +184,27 @@ class Evidence:
             name=seen.name, kind=kind, several=bool(seen.lists) or delimiter is not None, split=delimiter, role=role
         )
 
-    def _key(self, tolerance: float) -> str | None:
+    def _key(self) -> str | None:
+        """By its name, else the first column of codes, else the first column of all if it numbers the rows.
+
+        A key that stands twice is told when the rows go in, so a few do not speak against it.
+        """
         fit = [
             seen
             for seen in self.fields.values()
-            if self._fills_all(seen, tolerance) and seen.all_distinct(tolerance) and seen.longest <= 500
+            if self._fills_all(seen, TOLERANCE) and seen.all_distinct(TOLERANCE) and seen.longest <= 500
         ]
         by_name = {seen.name.lower(): seen.name for seen in reversed(fit)}
         for name in _NAMES["key"]:
             if name in by_name:
                 return by_name[name]
-        codes = [seen.name for seen in fit if seen.kind() in ("exact", "number") or seen.name.lower().endswith("id")]
-        return codes[0] if codes else None
+        codes = [
+            seen.name for seen in fit if seen.kind() == "exact" and not seen.all_in(_LANGUAGES) and not seen.pictures
+        ]
+        if codes:
+            return codes[0]
+        first = next(iter(self.fields.values()), None)
+        return first.name if first is not None and first in fit and first.kind() == "number" else None
 
     def _fills_all(self, seen: FieldEvidence, tolerance: float) -> bool:
         missing = self.rows - seen.filled
@@ -213,7 +226,7 @@ class Evidence:
 
     def _codes(self, taken: set[str | None]) -> str | None:
         for seen in self.fields.values():
-            if seen.name not in taken and seen.items and all(value.lower() in _LANGUAGES for value in seen.distinct):
+            if seen.name not in taken and seen.items and seen.all_in(_LANGUAGES):
                 return seen.name
         return None
 

@@ -1,0 +1,158 @@
+"""The command line does with records what the page does."""
+
+import json
+from pathlib import Path
+from subprocess import CompletedProcess
+from typing import Any
+
+import psycopg
+import pytest
+
+from pale_harbor.settings import ROOT, Settings
+from pale_harbor.store.cluster import Cluster
+from tests.conftest import Command
+
+
+def answer(result: "CompletedProcess[str]") -> Any:
+    assert result.returncode == 0, result.stderr
+    return json.loads(result.stdout)
+
+
+def told(result: "CompletedProcess[str]") -> str:
+    assert result.returncode == 0, result.stderr
+    return result.stdout
+
+
+def refusal(result: "CompletedProcess[str]") -> str:
+    assert result.returncode == 1
+    assert "Traceback" not in result.stderr
+    return result.stderr
+
+
+@pytest.fixture(scope="module")
+def bells(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    path = tmp_path_factory.mktemp("bells") / "bells.csv"
+    rows = "".join(f"b{i};Fog bell {i};{1800 + i};brass|ash;{'yes' if i % 2 else 'no'}\n" for i in range(60))
+    path.write_text(f"nr;name;year;materials;rings\n{rows}b60;Lamp;about 1850;tin;no\nb0;Twice;1;tin;no\nshort\n")
+    return path
+
+
+@pytest.fixture(scope="module")
+def loaded(command: Command, bells: Path) -> dict[str, Any]:
+    return answer(command("load", str(bells), "--collection", "bells", "--json"))
+
+
+def test_a_load_tells_what_became_of_every_row(loaded: dict[str, Any]):
+    counts = {name: loaded[name] for name in ("read", "added", "updated", "unchanged", "rejected")}
+    assert counts == {"read": 63, "added": 61, "updated": 0, "unchanged": 0, "rejected": 2}
+    assert [(reject["line"], reject["reason"]) for reject in loaded["rejects"]] == [
+        (63, 'the key "b0" was already on line 2 of this file.'),
+        (64, "1 cell, but the header has 5."),
+    ]
+
+
+def test_a_preview_stores_nothing(command: Command, bells: Path):
+    seen = told(command("load", str(bells), "--collection", "unseen", "--preview"))
+    assert "delimited; the key is nr" in seen
+    assert "materials: exact, several values parted by '|'" in seen
+    assert "rings: flag" in seen
+    assert "unseen" not in told(command("collection", "list"))
+    plan = answer(command("load", str(bells), "--collection", "unseen", "--preview", "--json"))["plan"]
+    assert (plan["delimiter"], plan["key"]) == (";", "nr")
+
+
+def test_a_type_that_is_set_rejects_what_does_not_fit(command: Command, bells: Path):
+    loading = ("load", str(bells), "--collection", "typed", "--key", "nr")
+    report = told(command(*loading, "--type", "year=number", "--split", "materials=|"))
+    assert "63 read: 60 added, 0 updated, 0 unchanged, 3 rejected." in report
+    assert 'line 62: the field "year" must be a number, and here is "about 1850".' in report
+    record = answer(command("record", "get", "typed", "b1"))
+    assert record == {"nr": "b1", "name": "Fog bell 1", "year": 1801, "materials": ["brass", "ash"], "rings": True}
+    rejected = answer(command("collection", "rejected", "typed", "--json"))
+    assert {row["raw"] for row in rejected} == {"b60;Lamp;about 1850;tin;no\n", "b0;Twice;1;tin;no\n", "short\n"}
+
+
+@pytest.mark.parametrize(
+    ("options", "problem"),
+    [
+        (("--type", "yaer=number"), '--type "yaer=number": before = stands a field. There are: nr, name'),
+        (("--type", "year=integer"), "a kind is one of text, exact, number, date, flag."),
+        (("--format", "xml"), 'There is no format "xml". Known: parquet, text_files, json_lines'),
+        (("--encoding", "utf-99"), 'There is no encoding "utf-99".'),
+        (("--key", "id"), 'neither JSON nor delimited text with a column "id"'),
+    ],
+)
+def test_an_option_that_makes_no_sense_is_told(command: Command, bells: Path, options: tuple[str, str], problem: str):
+    assert problem in refusal(command("load", str(bells), "--collection", "never", *options))
+    assert "never" not in told(command("collection", "list"))
+
+
+def test_records_are_put_found_and_deleted(command: Command, loaded: dict[str, Any]):
+    row = json.dumps({"nr": "n1", "name": "Zephyr gong"})
+    assert answer(command("record", "put", "bells", "-", "--json", text=row))["added"] == 1
+    found = answer(command("search", "bells", "zephyr", "--json"))
+    assert [result["key"] for result in found["results"]] == ["n1"]
+    two = f"{row}\n{json.dumps({'nr': 'n2', 'name': 'Gong'})}\n"
+    assert told(command("record", "put", "bells", "-", text=two)).startswith("1 added, 1 unchanged; records revision")
+    assert told(command("record", "delete", "bells", "n1", "n2", "n3")).startswith("2 deleted")
+    assert answer(command("search", "bells", "zephyr", "--json"))["results"] == []
+    assert 'no record with the key "n1"' in refusal(command("record", "get", "bells", "n1"))
+    assert "every record must be a JSON object" in refusal(command("record", "put", "bells", "-", text="[1]"))
+    assert "is not JSON" in refusal(command("record", "put", "bells", "-", text="{"))
+
+
+@pytest.mark.parametrize("suffix", ["jsonl", "csv", "parquet"])
+def test_an_export_loads_as_the_same_records(command: Command, loaded: dict[str, Any], tmp_path: Path, suffix: str):
+    path = tmp_path / f"out.{suffix}"
+    told(command("export", "bells", str(path)))
+    again = answer(command("load", str(path), "--collection", "bells", "--key", "nr", "--replace", "--json"))
+    assert (again["added"], again["updated"], again["deleted"], again["rejected"]) == (0, 0, 0, 0)
+    assert again["unchanged"] == 61
+    assert "does not tell a format" in refusal(command("export", "bells", str(tmp_path / "out.xml")))
+
+
+def test_collections_are_copied_renamed_and_dropped(command: Command, loaded: dict[str, Any]):
+    told(command("collection", "copy", "bells", "second"))
+    told(command("collection", "rename", "second", "third"))
+    names = {row["name"]: row["records"] for row in answer(command("collection", "list", "--json"))}
+    assert names["third"] == names["bells"]
+    assert "second" not in names
+    assert "nothing was dropped" in refusal(command("collection", "drop", "third", "--confirm", "bells"))
+    told(command("collection", "drop", "third", text="third\n"))
+    assert "third" not in told(command("collection", "list"))
+
+
+def test_pictures_are_loaded_from_a_folder(command: Command, loaded: dict[str, Any], tmp_path: Path):
+    assert told(command("collection", "pictures", "bells", str(ROOT / "demo/pictures"))) == "18 pictures loaded.\n"
+    (tmp_path / "large.png").write_bytes(b"\x89PNG" + b"\x00" * 3_000_000)
+    assert "large.png: larger than 2,000,000 bytes." in refusal(
+        command("collection", "pictures", "bells", str(tmp_path))
+    )
+    assert "there is no such folder" in refusal(command("collection", "pictures", "bells", "/nowhere"))
+
+
+def test_a_folder_of_texts_is_loaded(command: Command, tmp_path: Path):
+    (tmp_path / "bell.md").write_text("# Bell\n\nIt rang in fog.")
+    (tmp_path / "picture.bin").write_bytes(b"\x00\x01")
+    report = answer(command("load", str(tmp_path), "--collection", "texts", "--json"))
+    assert (report["added"], report["rejected"]) == (1, 1)
+    assert answer(command("record", "get", "texts", "bell.md"))["title"] == "Bell"
+
+
+def test_a_database_is_read_and_its_password_is_not_kept(command: Command, loaded: dict[str, Any]):
+    cluster = Cluster(Settings(command.data).cluster)  # pyright: ignore[reportFunctionMemberAccess]
+    address = cluster.address("postgres")
+    with psycopg.connect(address) as connection:
+        connection.execute(
+            "create table if not exists things as select 'a' as nr, 'Fog bell' as title, now() as changed"
+        )
+    parts = psycopg.conninfo.conninfo_to_dict(address)  # pyright: ignore
+    uri = f"postgresql://{parts['user']}:{parts['password']}@{parts['host']}:{parts['port']}/postgres"
+    loading = ("load", uri, "--collection", "archive", "--key", "nr", "--changed-at", "changed", "--json")
+    assert answer(command(*loading, "--query", "select * from things"))["added"] == 1
+    assert answer(command(*loading, "--query", "select * from things"))["unchanged"] == 1
+    with psycopg.connect(cluster.address("paleharbor")) as connection:
+        kept = str(connection.execute("select source::text from jobs").fetchall())
+    assert "things" in kept
+    assert str(parts["password"]) not in kept
+    assert "needs --query" in refusal(command("load", uri, "--collection", "archive"))
