@@ -126,7 +126,7 @@ function Readings({ collection, recordKey }: { collection: Collection; recordKey
         values.map((value, v) => (
           <section key={`${field}${v}`} aria-label={`Passages of ${field}`} className="line-b px-4 py-2">
             <p className="pb-1">
-              <b className="font-semibold">{field}</b> <span className="quiet small">in {value.stretches.length} passages</span>
+              <b className="font-semibold">{field}</b> <span className="quiet small">in {value.stretches.length} {value.stretches.length === 1 ? 'passage' : 'passages'}</span>
             </p>
             {value.stretches.map(([start, end], i) => (
               <p key={i} className="small flex gap-2 py-[2px]">
