@@ -6,6 +6,7 @@ import { collections, type Collection } from '../../api/queries'
 import { copyCollection, dropCollection, makeCollection, renameCollection } from '../../api/records'
 import { Loading, ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
+import { refreshRecords } from './refresh'
 
 type Deed = { collection: string; does: 'copy' | 'rename' | 'drop' }
 const WORDS = { copy: 'Copy', rename: 'Rename', drop: 'Drop' }
@@ -27,10 +28,13 @@ export function CollectionsView({ collection }: { collection: Collection }) {
     onSuccess: async (result, { does, collection: of }) => {
       // First of all: what is begun while the lists are fetched must not be closed.
       setDeed(null)
-      await client.refetchQueries({ queryKey: ['collections'] })
-      void client.invalidateQueries()
-      if (does === 'rename' && of === collection.name) navigate(`/${result}/records?view=collections`, { replace: true })
-      if (does === 'drop' && of === collection.name) navigate('/', { replace: true })
+      if (does !== 'copy') {
+        client.setQueryData<Collection[]>(['collections'], (known) =>
+          known?.flatMap((one) => (one.name !== of ? [one] : does === 'rename' ? [{ ...one, name: result }] : [])),
+        )
+        if (of === collection.name) navigate(does === 'rename' ? `/${result}/records?view=collections` : '/', { replace: true })
+      }
+      await refreshRecords(client, does === 'copy' ? undefined : of)
     },
   })
   const make = useMutation({

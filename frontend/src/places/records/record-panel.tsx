@@ -32,7 +32,7 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
     mutationFn: () => deleteRecords(collection.name, [recordKey]),
     onSuccess: async () => {
       change({ key: null })
-      await refreshRecords(client)
+      await refreshRecords(client, recordKey)
     },
   })
   return (
