@@ -250,7 +250,9 @@ _LIKELY: Final = [
 
 def _delimiter(text: str, quote: str) -> str:
     """The delimiter that cuts the most first lines into the same number of cells, more than one."""
-    lines = text.splitlines(keepends=True)[:50]
+    # As files end their lines; a text may hold other separators (U+0085, U+2028) within a cell.
+    lines = [f"{line}\n" for line in re.split("\r\n|\n|\r", text, maxsplit=51)[:51]]
+    lines = lines[:-1] if len(lines) == 51 or lines[-1] == "\n" else lines
     # A sample cut off within a line would have a short last row.
     lines = lines[:-1] if len(lines) > 2 else lines
 
