@@ -23,6 +23,9 @@ Figures = dict[str, float | int | str]
 CHAINS = (
     "words > lower > stopwords(en) > stem(en)",
     "nfkc > words > lower > accents > stopwords(en) > stem(en)",
+    "markup > nfkc > words > lower > accents > stopwords(en) > stem(en)",
+    "words > lower > word_grams(2, 3)",
+    "words > lower > prefixes(1, 12)",
 )
 TOP = 10
 

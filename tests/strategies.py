@@ -4,6 +4,7 @@ from hypothesis import strategies as st
 
 from pale_harbor.core.ranking import FieldOrder, Ranker, Reading
 from pale_harbor.core.text import Chain, chain_of
+from pale_harbor.core.text.word_lists import Replacements, SynonymRule, Synonyms, WordSet
 
 # Few letters, so that words repeat and stems meet; and every kind of trouble Unicode has.
 _TROUBLE = (
@@ -45,17 +46,54 @@ def word_texts() -> st.SearchStrategy[str]:
     return st.lists(st.sampled_from(_WORDS), max_size=14).map(" ".join)
 
 
+LISTS = {
+    "words": WordSet(frozenset(["har", "bor", "bors", "light", "lights", "fog", "the", "s", "SMC"])),
+    "pairs": Replacements((("a", "æ"), ("ss", "ß"), ("bells", "bell"), ("fog", "haar"), ("№", "No"))),
+    "meanings": Synonyms(
+        (
+            SynonymRule(("fog",), ("sea mist", "haar")),
+            SynonymRule(("ship",), ("vessel of sails",), both_ways=False),
+            SynonymRule(("bell of fog", "light log"), ("bells",)),
+            SynonymRule(("a",), ("one",), both_ways=False),
+        )
+    ),
+}
+
+_TEXT_STAGES = (
+    *("nfc", "nfkc", "markup", "swap(@pairs)", "elide(fr)", "elide(it)"),
+    *('replace(/[aeiou]/, "")', 'replace(/(s)(h)/, "\\\\2\\\\1")', 'replace(/^/, "fog ")', 'replace(/$/, " a")'),
+)
+_TOKENIZERS = (
+    *("words", "words", "words", "spaces", "letters", "whole", "find(/[a-z]+/)", "find(/(?:s|^)([a-z]+)/)"),
+    *("split_at(/[ ,]/)", "grams(1, 3)", "prefixes(2, 4)", 'hierarchy("/")', 'hierarchy(" ")'),
+)
+_TOKEN_STAGES = (
+    *("lower", "lower(tr)", "casefold", "accents", "stopwords(en)", "stopwords(@words)", "stem(en)", "stem(en, light)"),
+    *("keep(@words)", "lemmas(@pairs)", "synonyms(@meanings)", "synonyms(@meanings, keep=no)", "parts"),
+    *(
+        "parts(keep=yes)",
+        'decompound(@words, links="s -")',
+        "decompound(@words, keep=yes)",
+        "possessive",
+        "grams(2, 3)",
+    ),
+    *("prefixes(1, 4)", "word_grams(2, 3)", 'word_grams(2, 2, join="", keep=no)', "reverse", "length(2, 5)", "unique"),
+    *("sounds(soundex)", "sounds(metaphone)", "sounds(cologne)", 'payload("-")', "cjk_pairs", "limit(3)"),
+)
+
+
 @st.composite
 def notations(draw: st.DrawFn) -> str:
     """Notation of chains that can be built: every stage, in any order that is allowed."""
-    stages = draw(st.sampled_from([[], ["nfkc"]]))
-    stages = [*stages, draw(st.sampled_from(["words", "spaces", "whole"]))]
-    token_stages = st.sampled_from(["lower", "accents", "stopwords(en)", "stem(en)"])
-    return " > ".join([*stages, *draw(st.lists(token_stages, max_size=5))])
+    stages = draw(st.lists(st.sampled_from(_TEXT_STAGES), max_size=3))
+    stages.append(draw(st.sampled_from(_TOKENIZERS)))
+    after = draw(st.lists(st.sampled_from(_TOKEN_STAGES), max_size=5))
+    grams = [stage for stage in after if stage.startswith("word_grams")]
+    return " > ".join([*stages, *(stage for stage in after if stage not in grams[1:])])
 
 
 def chains() -> st.SearchStrategy[Chain]:
-    return notations().map(chain_of)
+    return notations().map(lambda notation: chain_of(notation, LISTS))
 
 
 def values() -> st.SearchStrategy[list[list[str]]]:

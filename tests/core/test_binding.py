@@ -1,70 +1,123 @@
 """From stages as written to stages that work: every stage can be asked for, and says what it is."""
 
+from dataclasses import fields
 from typing import get_type_hints
 
 import pytest
 from hypothesis import given
 
 from pale_harbor.core.text import Chain, chain_of
-from pale_harbor.core.text.binding import bind, parameters_of
-from pale_harbor.core.text.errors import hint, nearest_name
-from pale_harbor.core.text.kinds import Kind, Language, TextStage, Tokenizer, TokenStage
-from pale_harbor.core.text.notation import parse
-from pale_harbor.core.text.stages import STAGES, TEXT_STAGES, TOKEN_STAGES, TOKENIZERS, kind_of
-from tests.strategies import chains
+from pale_harbor.core.text.errors import UnknownList, WrongArgument, hint, nearest_name
+from pale_harbor.core.text.kinds import Kind, Language, SequenceStage, TextStage, Tokenizer, TokenStage
+from pale_harbor.core.text.parameters import parameters_of
+from pale_harbor.core.text.stages import STAGE_NAMES, STAGES, kinds_named, stage_class
+from pale_harbor.core.text.word_lists import ListKind, Replacements
+from tests.strategies import LISTS, chains
 
-# A call of every stage; a new stage is added here, or this file says so.
-CALLS = {
-    "nfkc": "nfkc",
-    "words": "words",
-    "spaces": "spaces",
-    "whole": "whole",
-    "lower": "lower",
-    "accents": "accents",
-    "stopwords": "stopwords(en)",
-    "stem": "stem(en)",
+# A chain with every stage; a new stage is added here, or this file says so.
+CHAINS = {
+    Kind.TEXT: [
+        *("nfc > words", "nfkc > words", "markup > words", 'replace(/a/, "b") > words', "swap(@pairs) > words"),
+        "elide(fr) > words",
+    ],
+    Kind.TOKENIZER: [
+        *("words", "spaces", "letters", "whole", "find(/a/)", "split_at(/a/)", "grams", "prefixes(1, 3)", "hierarchy"),
+    ],
+    Kind.TOKEN: [
+        f"words > {stage}"
+        for stage in (
+            *("lower", "casefold", "accents", "stopwords(en)", "stem(en)", "keep(@words)", "lemmas(@pairs)"),
+            *("synonyms(@meanings)", "parts", "decompound(@words)", "possessive", "grams", "prefixes", "word_grams"),
+            *("reverse", "length(2, 3)", "unique", "sounds(soundex)", 'payload("|")', "cjk_pairs", "limit(3)"),
+        )
+    ],
 }
 
 
-def test_every_stage_is_tried_here():
-    assert set(CALLS) == set(STAGES)
+@pytest.mark.parametrize("kind", Kind)
+def test_every_stage_can_be_asked_for_and_is_of_the_kind_whose_table_it_stands_in(kind: Kind):
+    protocols = {Kind.TEXT: (TextStage,), Kind.TOKENIZER: (Tokenizer,), Kind.TOKEN: (TokenStage, SequenceStage)}
+    asked: set[str] = set()
+    for notation in CHAINS[kind]:
+        chain = chain_of(notation, LISTS)
+        (bound,) = [one for one in chain.bound(kind) if kind is not Kind.TOKENIZER or one]
+        assert isinstance(bound.stage, protocols[kind])
+        assert isinstance(bound.stage, stage_class(bound.call.name, kind))
+        asked.add(bound.call.name)
+    assert asked == set(STAGES[kind])
 
 
-@pytest.mark.parametrize("name", STAGES)
-def test_a_stage_is_of_the_kind_whose_table_it_stands_in(name: str):
-    (call,) = parse(CALLS[name])
-    stage = bind(call)
-    protocol = {Kind.TEXT: TextStage, Kind.TOKENIZER: Tokenizer, Kind.TOKEN: TokenStage}[kind_of(name)]
-    assert isinstance(stage, protocol)
-    assert isinstance(stage, STAGES[name])
+@pytest.mark.parametrize("kind", Kind)
+def test_a_stage_explains_itself_in_one_line_with_an_example(kind: Kind):
+    for stage in STAGES[kind].values():
+        summary = (stage.__doc__ or "").splitlines()[0]
+        assert summary.endswith(".")
+        assert summary[0].isupper()
+        assert len(summary) <= 120
+        assert stage.example
+        assert all(parameter in get_type_hints(stage) for parameter in parameters_of(stage))
 
 
-@pytest.mark.parametrize("name", STAGES)
-def test_a_stage_explains_itself_in_one_line_with_an_example(name: str):
-    stage = STAGES[name]
-    summary = (stage.__doc__ or "").splitlines()[0]
-    assert summary.endswith(".")
-    assert summary[0].isupper()
-    assert len(summary) <= 110
-    assert stage.example
-    assert all(parameter in get_type_hints(stage) for parameter in parameters_of(stage))
-
-
-def test_no_name_stands_for_two_stages():
-    assert len(STAGES) == len(TEXT_STAGES) + len(TOKENIZERS) + len(TOKEN_STAGES)
-    with pytest.raises(KeyError):
-        kind_of("nothing")
+def test_a_name_stands_for_two_stages_only_where_one_cuts_the_text_and_one_cuts_tokens():
+    twice = [name for name in STAGE_NAMES if len(kinds_named(name)) > 1]
+    assert twice == ["grams", "prefixes"]
+    assert kinds_named("nothing") == []
+    text_grams, token_grams = chain_of("grams(2, 2)"), chain_of("words > grams(2, 2)")
+    assert text_grams.terms("a bc") == ["a ", " b", "bc"]
+    assert token_grams.terms("a bc") == ["bc"]
 
 
 def test_a_language_may_be_named_or_placed():
-    assert bind(parse("stem(en)")[0]) == bind(parse("stem(language=en)")[0])
-    assert list(parameters_of(STAGES["stem"])) == ["language"]
+    named, placed = (chain_of(f"words > stem({way})").stages[-1].stage for way in ("language=en", "en"))
+    assert named == placed
+    assert list(parameters_of(stage_class("stem", Kind.TOKEN))) == ["language", "strength"]
     assert Language("en") is Language.ENGLISH
+
+
+@pytest.mark.parametrize("kind", Kind)
+def test_every_argument_says_what_it_wants(kind: Kind):
+    for stage in STAGES[kind].values():
+        for name, parameter in parameters_of(stage).items():
+            assert parameter.wanted, name
+            assert int not in parameter.types or parameter.bounds is not None, f"{name} of {stage} has no bounds"
+        assert list(parameters_of(stage)) == [field.name for field in fields(stage)]  # pyright: ignore[reportArgumentType]
+
+
+def test_a_list_of_another_kind_is_refused_by_name():
+    with pytest.raises(UnknownList) as caught:
+        chain_of("words > synonyms(@words)", LISTS)
+    assert str(caught.value) == ('line 1, column 18: "@words" is a list of words; a list of synonyms is wanted here.')
+    with pytest.raises(UnknownList) as caught:
+        chain_of("words > keep(@word)", LISTS)
+    assert caught.value.nearest == "@words"
+    assert parameters_of(stage_class("keep", Kind.TOKEN))["words"].list_kind is ListKind.WORDS
+
+
+def test_a_replacing_text_names_groups_that_are_there():
+    with pytest.raises(WrongArgument) as caught:
+        chain_of(r'replace(/(a)b/, "\\2") > words')
+    assert str(caught.value) == 'line 1, column 1: "replace": the text names group 2, and the pattern has 1.'
+
+
+def test_a_chain_is_named_by_what_its_lists_say_too():
+    one = chain_of("words > keep(@words)", LISTS)
+    other = chain_of("words > keep(@words)", {"words": LISTS["meanings"], **LISTS})
+    assert one == other
+    changed = chain_of("words > lemmas(@pairs)", {"pairs": Replacements((("a", "b"),))})
+    assert changed != chain_of("words > lemmas(@pairs)", LISTS)
+    assert changed.notation == chain_of("words > lemmas(@pairs)", LISTS).notation
+    assert changed.identity != chain_of("words > lemmas(@pairs)", LISTS).identity
+
+
+def test_a_stage_switched_off_is_left_out_and_what_is_left_is_checked():
+    assert chain_of("nfkc > words > lower", without={0, 2}).notation == "words"
+    with pytest.raises(Exception, match="a chain needs a tokenizer"):
+        chain_of("nfkc > words", without={1})
 
 
 @given(chain=chains())
 def test_a_chain_has_all_its_stages_in_their_places(chain: Chain):
-    assert len(chain.text_stages) + 1 + len(chain.token_stages) == len(chain.calls)
+    assert [one.call for one in chain.stages] == list(chain.calls)
     assert isinstance(chain.tokenizer, Tokenizer)
 
 
@@ -73,7 +126,7 @@ def test_a_chain_has_all_its_stages_in_their_places(chain: Chain):
     [("lowr", "lower"), ("LOWER", "lower"), ("stemm", "stem"), ("accent", "accents"), ("zzz", None)],
 )
 def test_the_nearest_name_is_one_that_a_slip_of_the_finger_meant(name: str, nearest: str | None):
-    assert nearest_name(name, list(STAGES)) == nearest
+    assert nearest_name(name, STAGE_NAMES) == nearest
 
 
 def test_a_hint_names_the_nearest_or_all():
@@ -82,9 +135,9 @@ def test_a_hint_names_the_nearest_or_all():
 
 
 def test_a_chain_remembers_no_more_than_it_should(monkeypatch: pytest.MonkeyPatch):
-    from pale_harbor.core.text import chain as chain_module
+    from pale_harbor.core.text import steps
 
-    monkeypatch.setattr(chain_module, "_MOST_REMEMBERED", 3)
+    monkeypatch.setattr(steps, "_MOST_REMEMBERED", 3)
     chain = chain_of("words > lower > stem(en)")
     texts = ["Fog bells", "lamps lit", "ropes and Ropes", "fog"]
     for _ in range(3):

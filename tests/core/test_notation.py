@@ -5,6 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pale_harbor.core.text import ChainError, NotationError, Place, UnknownStage, WrongArgument, WrongOrder, chain_of
+from pale_harbor.core.text.errors import UnknownList
 from pale_harbor.core.text.notation import (
     Argument,
     ListName,
@@ -14,7 +15,8 @@ from pale_harbor.core.text.notation import (
     format_notation,
     parse,
 )
-from tests.strategies import notations
+from pale_harbor.core.text.stages import TOKENIZERS
+from tests.strategies import LISTS, notations
 
 NOWHERE = Place(1, 1, 1)
 
@@ -43,7 +45,7 @@ def test_what_is_printed_is_read_as_the_same(calls: tuple[StageCall, ...]):
 
 @given(notation=notations())
 def test_a_chain_prints_as_it_was_written(notation: str):
-    assert chain_of(notation).notation == notation
+    assert chain_of(notation, LISTS).notation == notation
 
 
 def test_layout_and_comments_do_not_matter():
@@ -109,10 +111,10 @@ def test_every_kind_of_value_can_be_written():
             'line 1, column 9: "stem" needs its language, as in stem(en).',
         ),
         (
-            "words > lower(3)",
+            "words > accents(3)",
             WrongArgument,
-            Place(1, 15, 1),
-            'line 1, column 15: too many arguments for "lower": it takes none.',
+            Place(1, 17, 1),
+            'line 1, column 17: too many arguments for "accents": it takes none.',
         ),
         (
             "words > stem(langage=en)",
@@ -131,7 +133,7 @@ def test_every_kind_of_value_can_be_written():
             WrongOrder,
             Place(1, 1, 5),
             'line 1, column 1: "lower" works on tokens, and nothing has cut the text yet: '
-            "put a tokenizer (words, spaces, whole) before it.",
+            f"put a tokenizer ({', '.join(TOKENIZERS)}) before it.",
         ),
         (
             "words > nfkc",
@@ -140,12 +142,53 @@ def test_every_kind_of_value_can_be_written():
             'line 1, column 9: "nfkc" works on the whole text: move it before the tokenizer "words".',
         ),
         (
+            "words > grams(5, 3)",
+            WrongArgument,
+            Place(1, 9, 5),
+            'line 1, column 9: "grams": min is 5 and max is 3: nothing is that long.',
+        ),
+        (
+            "words > prefixes(0, 3)",
+            WrongArgument,
+            Place(1, 18, 1),
+            'line 1, column 18: "min" of "prefixes" goes from 1 to 40; 0 is outside.',
+        ),
+        (
+            "find(/(a/)",
+            WrongArgument,
+            Place(1, 6, 4),
+            "line 1, column 6: this pattern cannot be read at its character 3: missing ).",
+        ),
+        (
+            "words > stem(de, light)",
+            WrongArgument,
+            Place(1, 9, 4),
+            'line 1, column 9: "stem": there is a light stemmer for en only.',
+        ),
+        (
+            "words > keep(@names)",
+            UnknownList,
+            Place(1, 14, 6),
+            'line 1, column 14: there is no word list "@names". There are no word lists here.',
+        ),
+        (
+            "words > word_grams > word_grams(3, 3)",
+            WrongOrder,
+            Place(1, 22, 10),
+            'line 1, column 22: a chain has "word_grams" once: grams of grams grow beyond measure.',
+        ),
+        (
             "words > spaces",
             WrongOrder,
             Place(1, 9, 6),
             'line 1, column 9: a chain has one tokenizer, and "words" is it already: "spaces" cannot follow.',
         ),
-        ("nfkc", WrongOrder, Place(1, 5, 1), "line 1, column 5: a chain needs a tokenizer: words, spaces, whole."),
+        (
+            "nfkc",
+            WrongOrder,
+            Place(1, 5, 1),
+            f"line 1, column 5: a chain needs a tokenizer: {', '.join(TOKENIZERS)}.",
+        ),
     ],
 )
 def test_an_error_says_exactly_where_and_what(notation: str, kind: type[ChainError], place: Place, message: str):

@@ -1,75 +1,115 @@
 """From stages as written to stages that work: names looked up, arguments checked, order checked."""
 
-from collections.abc import Sequence
-from dataclasses import MISSING, Field, fields
-from typing import Any, get_type_hints
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Final
 
 from pale_harbor.core.text.errors import UnknownStage, WrongArgument, WrongOrder, hint, nearest_name
-from pale_harbor.core.text.kinds import Kind, Language
-from pale_harbor.core.text.notation import Argument, StageCall, Word, printed
+from pale_harbor.core.text.kinds import Kind
+from pale_harbor.core.text.notation import Argument, ListName, StageCall
+from pale_harbor.core.text.parameters import Parameter, converted, parameters_of
 from pale_harbor.core.text.place import Place
-from pale_harbor.core.text.stages import STAGES, TOKENIZERS, Stage, kind_of
+from pale_harbor.core.text.stages import STAGE_NAMES, TOKENIZERS, Stage, kinds_named, stage_class
+from pale_harbor.core.text.word_lists import WordList
+
+_ONCE: Final = frozenset({"word_grams"})
 
 
-def bind(call: StageCall) -> Stage:
-    """The stage that a call asks for. Raises UnknownStage or WrongArgument."""
-    stage_class: Any = STAGES.get(call.name)
-    if stage_class is None:
-        raise UnknownStage(call.name, call.place, list(STAGES))
-    parameters = parameters_of(stage_class)
+@dataclass(frozen=True, slots=True)
+class BoundStage:
+    """A stage ready for work, with how it was written."""
+
+    call: StageCall
+    kind: Kind
+    stage: Stage
+
+
+def bind(calls: Sequence[StageCall], end: Place, lists: Mapping[str, WordList]) -> tuple[BoundStage, ...]:
+    """The stages that the calls ask for. Raises ChainError at the first that cannot be had.
+
+    end: where the notation ends; lists: the word lists there are, by name.
+    """
+    bound: list[BoundStage] = []
+    cut = False
+    for call in calls:
+        kind = _kind(call, cut)
+        bound.append(BoundStage(call, kind, _bound(call, kind, lists)))
+        cut = cut or kind is Kind.TOKENIZER
+    _check_order(bound, end)
+    return tuple(bound)
+
+
+def list_names(calls: Sequence[StageCall]) -> list[str]:
+    """The word lists that stages name, each once, in order."""
+    values = (argument.value for call in calls for argument in call.arguments)
+    return list(dict.fromkeys(value.name for value in values if isinstance(value, ListName)))
+
+
+def _kind(call: StageCall, cut: bool) -> Kind:
+    """The kind that the name has here: what can both cut and work on tokens cuts where nothing is cut yet."""
+    kinds = kinds_named(call.name)
+    if not kinds:
+        raise UnknownStage(call.name, call.place, STAGE_NAMES)
+    if Kind.TOKENIZER in kinds and Kind.TOKEN in kinds:
+        return Kind.TOKEN if cut else Kind.TOKENIZER
+    return kinds[0]
+
+
+def _bound(call: StageCall, kind: Kind, lists: Mapping[str, WordList]) -> Stage:
+    chosen: Any = stage_class(call.name, kind)
+    parameters = parameters_of(chosen)
     given: dict[str, object] = {}
     for index, argument in enumerate(call.arguments):
         parameter = _parameter_for(call, argument, index, parameters)
         if parameter in given:
             raise WrongArgument(argument.place, f'"{call.name}" is given "{parameter}" twice.')
-        given[parameter] = _converted(call, argument, parameters[parameter])
-    for name, field in parameters.items():
-        if name not in given and field.default is MISSING:
-            raise _missing(call, name, field.type)
-    return stage_class(**given)
+        given[parameter] = converted(call.name, argument, parameters[parameter], lists)
+    for name, parameter in parameters.items():
+        if name not in given and parameter.required:
+            raise _missing(call, parameter)
+    try:
+        return chosen(**given)
+    except ValueError as error:
+        raise WrongArgument(call.place, f'"{call.name}": {error}') from None
 
 
-def parameters_of(stage_class: type[Stage]) -> dict[str, "Field[Any]"]:
-    """The parameters of a stage in order, each with its true type in `type`."""
-    types = get_type_hints(stage_class)
-    own: dict[str, Field[Any]] = {}
-    for field in fields(stage_class):  # pyright: ignore[reportArgumentType]
-        field.type = types[field.name]
-        own[field.name] = field
-    return own
-
-
-def check_order(calls: Sequence[StageCall], end: Place) -> None:
+def _check_order(bound: Sequence[BoundStage], end: Place) -> None:
     """Raises WrongOrder unless text stages, one tokenizer and token stages follow one another."""
     tokenizer: str | None = None
-    for call in calls:
-        kind = kind_of(call.name)
-        if kind is Kind.TOKENIZER and tokenizer is not None:
+    seen: set[str] = set()
+    for one in bound:
+        call = one.call
+        if one.kind is Kind.TOKENIZER and tokenizer is not None:
             raise WrongOrder(
                 call.place,
                 f'a chain has one tokenizer, and "{tokenizer}" is it already: "{call.name}" cannot follow.',
                 ["token stage"],
             )
-        if kind is Kind.TEXT and tokenizer is not None:
+        if one.kind is Kind.TEXT and tokenizer is not None:
             raise WrongOrder(
                 call.place,
                 f'"{call.name}" works on the whole text: move it before the tokenizer "{tokenizer}".',
                 ["token stage"],
             )
-        if kind is Kind.TOKEN and tokenizer is None:
+        if one.kind is Kind.TOKEN and tokenizer is None:
             raise WrongOrder(
                 call.place,
                 f'"{call.name}" works on tokens, and nothing has cut the text yet: put a tokenizer '
                 f"({', '.join(TOKENIZERS)}) before it.",
                 list(TOKENIZERS),
             )
-        if kind is Kind.TOKENIZER:
+        if one.kind is Kind.TOKENIZER:
             tokenizer = call.name
+        if call.name in _ONCE and call.name in seen:
+            raise WrongOrder(
+                call.place, f'a chain has "{call.name}" once: grams of grams grow beyond measure.', ["token stage"]
+            )
+        seen.add(call.name)
     if tokenizer is None:
         raise WrongOrder(end, f"a chain needs a tokenizer: {', '.join(TOKENIZERS)}.", list(TOKENIZERS))
 
 
-def _parameter_for(call: StageCall, argument: Argument, index: int, parameters: dict[str, "Field[Any]"]) -> str:
+def _parameter_for(call: StageCall, argument: Argument, index: int, parameters: dict[str, Parameter]) -> str:
     names = list(parameters)
     if argument.name is None:
         if index < len(names):
@@ -89,24 +129,7 @@ def _parameter_for(call: StageCall, argument: Argument, index: int, parameters: 
     return argument.name
 
 
-def _converted(call: StageCall, argument: Argument, field: "Field[Any]") -> object:
-    """The value as the parameter's type. Every type a stage may ask for has its lines here."""
-    if field.type is Language:
-        codes = [str(language) for language in Language]
-        if isinstance(argument.value, Word) and argument.value.text in codes:
-            return Language(argument.value.text)
-        written = printed(argument.value)
-        nearest = nearest_name(written, codes)
-        raise WrongArgument(
-            argument.place,
-            f'"{call.name}" wants a language here, and {written} is none that it knows. {hint(nearest, codes)}',
-            codes,
-            nearest,
-        )
-    raise TypeError(f"{call.name}: no conversion for {field.type}")
-
-
-def _missing(call: StageCall, name: str, wanted: object) -> WrongArgument:
-    codes = [str(language) for language in Language] if wanted is Language else []
-    example = f", as in {call.name}({codes[0]})" if codes else ""
-    return WrongArgument(call.place, f'"{call.name}" needs its {name}{example}.', codes)
+def _missing(call: StageCall, parameter: Parameter) -> WrongArgument:
+    choices = parameter.choices
+    example = f", as in {call.name}({choices[0]})" if choices else f": {parameter.wanted}"
+    return WrongArgument(call.place, f'"{call.name}" needs its {parameter.name}{example}.', choices)

@@ -5,23 +5,24 @@ path, for looking. `read` takes many texts at once, works on each distinct token
 columns: the fast path, for building an index.
 """
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import cast
 
 import numpy as np
+from numpy.typing import NDArray
 
-from pale_harbor.core.text.binding import bind, check_order
+from pale_harbor.core.text.binding import BoundStage, bind, list_names
+from pale_harbor.core.text.errors import WrongOrder
 from pale_harbor.core.text.interning import distinct_stretches
-from pale_harbor.core.text.kinds import Kind, TextStage, Tokenizer, TokenStage, codes_of, text_firsts_of
+from pale_harbor.core.text.kinds import Cuts, Kind, TextStage, Tokenizer, codes_of, text_firsts_of
 from pale_harbor.core.text.mapped_text import MappedText
 from pale_harbor.core.text.notation import StageCall, format_notation, parse
 from pale_harbor.core.text.place import place_of
-from pale_harbor.core.text.stages import kind_of
-from pale_harbor.core.text.tokens import IntArray, Token, TokenTable
-
-_MOST_REMEMBERED = 1_000_000
+from pale_harbor.core.text.steps import EachToken, Step, made_by, steps_of
+from pale_harbor.core.text.tokens import IntArray, Token, TokenTable, prototype
+from pale_harbor.core.text.word_lists import NO_LISTS, WordList
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,9 +43,25 @@ class StageTrace:
     changed: bool
 
 
+@dataclass(frozen=True, slots=True)
+class StageRead:
+    """What one stage made of many texts.
+
+    texts: after a text stage; table: after any other, and source: for each of its rows the row it
+    came from (None for a tokenizer). changed: how many texts came out other than they went in.
+    """
+
+    call: StageCall
+    kind: Kind
+    changed: int
+    texts: list[str] | None = None
+    table: TokenTable | None = None
+    source: IntArray | None = None
+
+
 @dataclass(frozen=True)
 class Chain:
-    """A chain ready to run. Equal chains have equal notation.
+    """A chain ready to run. Equal chains have equal notation, and word lists that say the same.
 
     >>> chain = chain_of("words > lower > stem(en)")
     >>> [token.text for token in chain.run("Harpoons rusting")]
@@ -52,67 +69,121 @@ class Chain:
     """
 
     calls: tuple[StageCall, ...]
-
-    def __post_init__(self) -> None:
-        # Per distinct token, what the token stages make of it. Never seen from outside.
-        object.__setattr__(self, "_remembered", {})
+    list_digests: tuple[tuple[str, str], ...]
+    stages: tuple[BoundStage, ...] = field(compare=False)
 
     @cached_property
     def notation(self) -> str:
-        """The chain on one line; it names the chain wherever an index is built from it."""
+        """The chain on one line."""
         return format_notation(self.calls)
 
     @cached_property
+    def identity(self) -> str:
+        """What the chain does, in one line: its notation, and what its word lists say."""
+        lists = "".join(f" @{name}={digest}" for name, digest in self.list_digests)
+        return self.notation + lists
+
+    @cached_property
     def text_stages(self) -> tuple[TextStage, ...]:
-        return tuple(cast(TextStage, bind(call)) for call in self._calls_of(Kind.TEXT))
+        return tuple(cast(TextStage, bound.stage) for bound in self.bound(Kind.TEXT))
 
     @cached_property
     def tokenizer(self) -> Tokenizer:
-        return cast(Tokenizer, bind(self._calls_of(Kind.TOKENIZER)[0]))
+        return cast(Tokenizer, self.bound(Kind.TOKENIZER)[0].stage)
 
-    @cached_property
-    def token_stages(self) -> tuple[TokenStage, ...]:
-        return tuple(cast(TokenStage, bind(call)) for call in self._calls_of(Kind.TOKEN))
+    def bound(self, kind: Kind) -> list[BoundStage]:
+        """The stages of a kind, in order."""
+        return [bound for bound in self.stages if bound.kind is kind]
 
     def run(self, text: str) -> list[Token]:
         """The tokens of one text, each with the stretch of `text` that it came from."""
-        mapped = self._before_cutting(text)
-        tokens: Iterable[Token] = self._cut(mapped)
-        for stage in self.token_stages:
-            tokens = [new for token in tokens for new in stage(token)]
-        return list(tokens)
+        tokens = self._cut(self._before_cutting(text))
+        for bound in self.bound(Kind.TOKEN):
+            tokens = [token for token, _ in made_by(bound, tokens)]
+        return tokens
 
     def terms(self, text: str) -> list[str]:
         """The texts of `run`'s tokens, found quicker: what a query needs."""
-        mapped = self._before_cutting(text).text
-        cuts = self.tokenizer.cut(codes_of(mapped), np.array([0, len(mapped)], np.int64))
-        stretches = zip(cuts.starts.tolist(), cuts.ends.tolist(), strict=True)
-        return [token.text for start, end in stretches for token in self._outcome(mapped[start:end])]
+        steps = self._steps
+        if len(steps) > 1 or (steps and not isinstance(steps[0], EachToken)):
+            return [token.text for token in self.run(text)]
+        mapped = self._before_cutting(text)
+        cuts = self.tokenizer.cut(codes_of(mapped.text), np.array([0, len(mapped.text)], np.int64))
+        surfaces = [mapped.text[start:end] for start, end in zip(cuts.starts.tolist(), cuts.ends.tolist(), strict=True)]
+        if not steps:
+            return surfaces
+        step = cast(EachToken, steps[0])
+        return [token.text for surface in surfaces for token in step.text_outcome(surface)]
 
     def trace(self, text: str) -> list[StageTrace]:
         """What every stage makes of one text, in order; the last one's tokens are those of `run`."""
         traces: list[StageTrace] = []
         mapped = MappedText(text)
-        for call, stage in zip(self._calls_of(Kind.TEXT), self.text_stages, strict=True):
+        for bound, stage in zip(self.bound(Kind.TEXT), self.text_stages, strict=True):
             rewritten = stage(mapped)
             changed = rewritten.text != mapped.text
-            traces.append(StageTrace(str(call), Kind.TEXT, rewritten.text, (), (), (), changed))
+            traces.append(StageTrace(str(bound.call), Kind.TEXT, rewritten.text, (), (), (), changed))
             mapped = rewritten
         tokens = tuple(self._cut(mapped))
-        cutting = str(self._calls_of(Kind.TOKENIZER)[0])
+        cutting = str(self.bound(Kind.TOKENIZER)[0].call)
         traces.append(StageTrace(cutting, Kind.TOKENIZER, None, tokens, (), (), changed=True))
-        for call, stage in zip(self._calls_of(Kind.TOKEN), self.token_stages, strict=True):
-            made = [(new, parent) for parent, token in enumerate(tokens) for new in stage(token)]
+        for bound in self.bound(Kind.TOKEN):
+            made = made_by(bound, tokens)
             after = tuple(new for new, _ in made)
             parents = tuple(parent for _, parent in made)
             dropped = tuple(sorted(set(range(len(tokens))).difference(parents)))
-            traces.append(StageTrace(str(call), Kind.TOKEN, None, after, parents, dropped, after != tokens))
+            traces.append(StageTrace(str(bound.call), Kind.TOKEN, None, after, parents, dropped, after != tokens))
             tokens = after
         return traces
 
     def read(self, texts: Sequence[str]) -> TokenTable:
         """The tokens of many texts as columns; the same tokens that `run` gives text by text."""
-        mapped = [self._before_cutting(text) for text in texts]
+        table = self._cut_all([self._before_cutting(text) for text in texts])
+        for step in self._steps:
+            table, _ = step.read(table)
+        return table
+
+    def read_by_stage(self, texts: Sequence[str]) -> Iterator[StageRead]:
+        """What every stage makes of many texts, in order; the last one's table is that of `read`."""
+        mapped = [MappedText(text) for text in texts]
+        for bound, stage in zip(self.bound(Kind.TEXT), self.text_stages, strict=True):
+            rewritten = [stage(text) for text in mapped]
+            changed = sum(after.text != before.text for before, after in zip(mapped, rewritten, strict=True))
+            yield StageRead(bound.call, Kind.TEXT, changed, texts=[text.text for text in rewritten])
+            mapped = rewritten
+        table = self._cut_all(mapped)
+        yield StageRead(self.bound(Kind.TOKENIZER)[0].call, Kind.TOKENIZER, len(texts), table=table)
+        for bound, (step,) in zip(self.bound(Kind.TOKEN), self._single_steps, strict=True):
+            after, source = step.read(table)
+            yield StageRead(
+                bound.call, Kind.TOKEN, _changed_texts(table, after, source, len(texts)), table=after, source=source
+            )
+            table = after
+
+    @cached_property
+    def _steps(self) -> tuple[Step, ...]:
+        return steps_of(self.bound(Kind.TOKEN))
+
+    @cached_property
+    def _single_steps(self) -> list[tuple[Step, ...]]:
+        return [steps_of([bound]) for bound in self.bound(Kind.TOKEN)]
+
+    def _before_cutting(self, text: str) -> MappedText:
+        mapped = MappedText(text)
+        for stage in self.text_stages:
+            mapped = stage(mapped)
+        return mapped
+
+    def _cut(self, mapped: MappedText) -> list[Token]:
+        cuts = self.tokenizer.cut(codes_of(mapped.text), text_firsts_of([mapped.text]))
+        positions = range(cuts.starts.size) if cuts.positions is None else cuts.positions.tolist()
+        return [
+            Token(mapped.text[start:end], *mapped.origin(start, end), position, exact=mapped.exact(start, end))
+            for position, start, end in zip(positions, cuts.starts.tolist(), cuts.ends.tolist(), strict=True)
+        ]
+
+    def _cut_all(self, mapped: Sequence[MappedText]) -> TokenTable:
+        """All texts cut at once, each distinct stretch made a token once."""
         whole = "".join(text.text for text in mapped)
         codes = codes_of(whole)
         firsts = text_firsts_of([text.text for text in mapped])
@@ -125,97 +196,74 @@ class Chain:
             whole[start:end]
             for start, end in zip(cuts.starts[seen_at].tolist(), cuts.ends[seen_at].tolist(), strict=True)
         ]
-        starts, ends = _origins(mapped, firsts, cuts.text_ids, cuts.starts, cuts.ends)
-        positions = _positions(cuts.text_ids)
-        return self._with_token_stages(surfaces, ids, cuts.text_ids, starts, ends, positions)
-
-    def _calls_of(self, kind: Kind) -> list[StageCall]:
-        return [call for call in self.calls if kind_of(call.name) is kind]
-
-    def _before_cutting(self, text: str) -> MappedText:
-        mapped = MappedText(text)
-        for stage in self.text_stages:
-            mapped = stage(mapped)
-        return mapped
-
-    def _cut(self, mapped: MappedText) -> list[Token]:
-        cuts = self.tokenizer.cut(codes_of(mapped.text), text_firsts_of([mapped.text]))
-        return [
-            Token(mapped.text[start:end], *mapped.origin(start, end), position)
-            for position, (start, end) in enumerate(zip(cuts.starts.tolist(), cuts.ends.tolist(), strict=True))
-        ]
-
-    def _outcome(self, surface: str) -> tuple[Token, ...]:
-        """What the token stages make of a token text, its own position and start counted as 0."""
-        remembered: dict[str, tuple[Token, ...]] = self._remembered  # pyright: ignore[reportAttributeAccessIssue]
-        outcome = remembered.get(surface)
-        if outcome is None:
-            tokens: Iterable[Token] = (Token(surface, 0, 0, 0),)
-            for stage in self.token_stages:
-                tokens = [new for token in tokens for new in stage(token)]
-            outcome = tuple(tokens)
-            if len(remembered) >= _MOST_REMEMBERED:
-                remembered.clear()
-            remembered[surface] = outcome
-        return outcome
-
-    def _with_token_stages(
-        self,
-        surfaces: list[str],
-        ids: IntArray,
-        text_ids: IntArray,
-        starts: IntArray,
-        ends: IntArray,
-        positions: IntArray,
-    ) -> TokenTable:
-        """Every token replaced by the outcome of its surface, found once per distinct surface."""
-        outcomes = [self._outcome(surface) for surface in surfaces]
-        made = [token for outcome in outcomes for token in outcome]
-        texts = [token.text for token in made]
-        term_numbers = {text: number for number, text in enumerate(dict.fromkeys(texts))}
-        outcome_terms = np.array([term_numbers[text] for text in texts], np.int32)
-        outcome_spans = np.array([token.span for token in made], np.int32)
-        outcome_firsts = np.cumsum([0, *map(len, outcomes)], dtype=np.int64)
-        makes = np.diff(outcome_firsts)[ids] if ids.size else np.zeros(0, np.int64)
-        source = np.repeat(np.arange(ids.size), makes)
-        # For the j-th token made of one source: the j-th place in its surface's outcome.
-        nth = np.arange(source.size) - np.repeat(np.cumsum(makes) - makes, makes)
-        place = outcome_firsts[ids[source]] + nth
-        return TokenTable(
-            list(term_numbers),
-            text_ids[source],
-            outcome_terms[place],
-            starts[source],
-            ends[source],
-            positions[source],
-            outcome_spans[place],
-        )
+        starts, ends, exact = _origins(mapped, firsts, cuts)
+        distinct = [Token(surface, 0, len(surface), 0) for surface in surfaces]
+        loose = np.flatnonzero(~exact)
+        if loose.size:
+            # The same letters off their place are another token: no part of it has letters of its own.
+            which, back = np.unique(ids[loose], return_inverse=True)
+            ids[loose] = len(distinct) + back
+            distinct += [prototype(Token(surfaces[one], 0, 0, 0, exact=False)) for one in which.tolist()]
+        positions = _counted(cuts.text_ids) if cuts.positions is None else cuts.positions
+        return TokenTable(distinct, cuts.text_ids, ids, starts, ends, positions, np.ones(ids.size, np.int32))
 
 
-def chain_of(notation: str) -> Chain:
-    """The chain that a notation describes. Raises ChainError with the place of what is wrong."""
-    calls = parse(notation)
-    for call in calls:
-        bind(call)
-    check_order(calls, place_of(notation, len(notation.rstrip()), len(notation.rstrip())))
-    return Chain(calls)
+def chain_of(notation: str, lists: Mapping[str, WordList] = NO_LISTS, without: Collection[int] = ()) -> Chain:
+    """The chain that a notation describes. Raises ChainError with the place of what is wrong.
+
+    lists: the word lists there are, by name. without: numbers of stages, from 0, that are left out
+    for a look.
+    """
+    calls = tuple(call for number, call in enumerate(parse(notation)) if number not in without)
+    written = len(notation.rstrip())
+    end = place_of(notation, written, written)
+    if not calls:
+        raise WrongOrder(end, "every stage is switched off.", ["tokenizer"])
+    return _chain(calls, bind(calls, end, lists), lists)
 
 
-def _positions(text_ids: IntArray) -> IntArray:
+def _chain(calls: tuple[StageCall, ...], stages: tuple[BoundStage, ...], lists: Mapping[str, WordList]) -> Chain:
+    return Chain(calls, tuple((name, lists[name].digest) for name in list_names(calls)), stages)
+
+
+def _counted(text_ids: IntArray) -> IntArray:
     """0, 1, 2 … within each text."""
     first_of_text = np.searchsorted(text_ids, text_ids, side="left")
     return (np.arange(text_ids.size) - first_of_text).astype(np.int32)
 
 
 def _origins(
-    mapped: Sequence[MappedText], firsts: IntArray, text_ids: IntArray, starts: IntArray, ends: IntArray
-) -> tuple[IntArray, IntArray]:
-    """Stretches of the texts laid end to end as stretches of each original value."""
-    base = firsts[text_ids]
-    own_starts, own_ends = (starts - base).astype(np.int32), (ends - base).astype(np.int32)
+    mapped: Sequence[MappedText], firsts: IntArray, cuts: Cuts
+) -> tuple[IntArray, IntArray, NDArray[np.bool_]]:
+    """Stretches of the texts laid end to end as stretches of each original value, and which are exact."""
+    base = firsts[cuts.text_ids]
+    own_starts, own_ends = (cuts.starts - base).astype(np.int32), (cuts.ends - base).astype(np.int32)
+    exact = np.ones(own_starts.size, np.bool_)
     for text_id, text in enumerate(mapped):
         if text.origin_starts is not None and text.origin_ends is not None:
-            first, last = np.searchsorted(text_ids, [text_id, text_id + 1])
-            own_ends[first:last] = text.origin_ends[own_ends[first:last] - 1]
-            own_starts[first:last] = text.origin_starts[own_starts[first:last]]
-    return own_starts, own_ends
+            first, last = np.searchsorted(cuts.text_ids, [text_id, text_id + 1])
+            rows = slice(first, last)
+            # How many letters so far do not come from one letter right after the one before.
+            odd_letter = text.origin_ends != text.origin_starts + 1
+            odd_step = np.append(False, np.diff(text.origin_starts) != 1)
+            letters, steps = (np.append(0, np.cumsum(odd)) for odd in (odd_letter, odd_step))
+            starts, ends = own_starts[rows], own_ends[rows]
+            exact[rows] = (letters[ends] == letters[starts]) & (steps[ends] == steps[starts + 1])
+            own_ends[rows] = text.origin_ends[ends - 1]
+            own_starts[rows] = text.origin_starts[starts]
+    return own_starts, own_ends, exact
+
+
+def _changed_texts(before: TokenTable, after: TokenTable, source: IntArray, texts: int) -> int:
+    """How many texts a token stage changed."""
+    changed = np.zeros(texts, np.bool_)
+    gone = np.bincount(source, minlength=before.term_ids.size) != 1
+    changed[before.text_ids[gone]] = True
+    same = np.zeros(source.size, np.bool_)
+    numbers = {token: number for number, token in enumerate(before.distinct)}
+    as_before = np.array([numbers.get(token, -1) for token in after.distinct], np.int32)
+    if source.size:
+        same = (as_before[after.term_ids] == before.term_ids[source]) & (after.positions == before.positions[source])
+        same &= after.spans == before.spans[source]
+    changed[after.text_ids[~same]] = True
+    return int(np.count_nonzero(changed))

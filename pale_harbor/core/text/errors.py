@@ -46,6 +46,35 @@ class WrongOrder(ChainError):
     """Text stages come first, then one tokenizer, then token stages."""
 
 
+class UnknownList(ChainError):
+    """A chain names a word list that does not exist, or one of another kind than its stage reads."""
+
+
+class SlowPattern(ChainError):
+    """A regular expression took too long on a text, and was stopped."""
+
+    def __init__(self, place: Place, source: str, text: str, seconds: float) -> None:
+        shown = text if len(text) <= 40 else f"{text[:40]}…"
+        super().__init__(
+            place,
+            f"the pattern /{source}/ took longer than {seconds:g} s on one text and was stopped "
+            f"(it begins: {shown!r}). Repetitions inside repetitions are the usual reason.",
+            ["/pattern/"],
+        )
+
+
+class TooManyTokens(ChainError):
+    """A stage makes more tokens of one text than anybody could want."""
+
+    def __init__(self, stage: str, place: Place, most: int) -> None:
+        super().__init__(
+            place,
+            f'"{stage}" makes more than {most:,} tokens of one text and was stopped. Cut the text first, '
+            "ask for fewer lengths, or leave out one of the stages that multiply.",
+            ["stage"],
+        )
+
+
 def nearest_name(name: str, known: Sequence[str]) -> str | None:
     """The known name closest to a misspelt one, if any is close."""
     near = get_close_matches(name.lower(), known, n=1, cutoff=0.5)

@@ -1,7 +1,7 @@
 """The token stage `accents`."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import ClassVar
 from unicodedata import normalize
 
@@ -44,13 +44,20 @@ class Accents:
     example: ClassVar[str] = "Skærgård, Łódź and Größe become Skaergard, Lodz and Grosse"
 
     def __call__(self, token: Token) -> Iterator[Token]:
-        if token.text.isascii():
-            yield token
-            return
-        apart = normalize("NFD", token.text)
-        for pair, letter in _SHORT_I.items():
-            apart = apart.replace(pair, letter)
-        bare = "".join(character for character in apart if character not in _MARKS)
-        text = normalize("NFC", bare.translate(_LETTERS))
         # A token of marks alone keeps its text: a stage that folds never drops.
-        yield replace(token, text=text or token.text)
+        yield token.saying(bare(token.text) or token.text)
+
+
+def bare(text: str) -> str:
+    """A text without its accents.
+
+    >>> bare("Skærgård")
+    'Skaergard'
+    """
+    if text.isascii():
+        return text
+    apart = normalize("NFD", text)
+    for pair, letter in _SHORT_I.items():
+        apart = apart.replace(pair, letter)
+    unmarked = "".join(character for character in apart if character not in _MARKS)
+    return normalize("NFC", unmarked.translate(_LETTERS))

@@ -7,7 +7,7 @@ from typing import ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from pale_harbor.core.text.kinds import Cuts
+from pale_harbor.core.text.kinds import Cuts, runs_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,23 +17,7 @@ class Spaces:
     example: ClassVar[str] = "SKR-2070b, two copies gives SKR-2070b, (with its comma), two and copies"
 
     def cut(self, codes: NDArray[np.uint32], text_firsts: NDArray[np.int64]) -> Cuts:
-        # A text's edges count as blanks, so that no token runs from one text into the next.
-        solid = ~np.isin(codes, _white_space())
-        starts_here = solid.copy()
-        starts_here[1:] &= ~solid[:-1]
-        ends_here = solid.copy()
-        ends_here[:-1] &= ~solid[1:]
-        firsts = np.unique(text_firsts)
-        inner = firsts[(firsts > 0) & (firsts < codes.size)]
-        starts_here[inner] = solid[inner]
-        ends_here[inner - 1] = solid[inner - 1]
-        starts = np.flatnonzero(starts_here)
-        text_ids = np.searchsorted(text_firsts, starts, side="right") - 1
-        return Cuts(
-            text_ids.astype(np.int32),
-            starts.astype(np.int32),
-            (np.flatnonzero(ends_here) + 1).astype(np.int32),
-        )
+        return runs_of(~np.isin(codes, _white_space()), text_firsts)
 
 
 @cache

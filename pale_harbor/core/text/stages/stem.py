@@ -1,7 +1,8 @@
 """The token stage `stem`."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from enum import StrEnum
 from typing import ClassVar, Final
 
 from pale_harbor.core.text.kinds import Language
@@ -9,6 +10,7 @@ from pale_harbor.core.text.stemmers import (
     danish,
     dutch,
     english,
+    english_light,
     finnish,
     french,
     german,
@@ -39,14 +41,28 @@ STEMMERS: Final = {
     Language.ROMANIAN: romanian.stem,
     Language.HUNGARIAN: hungarian.stem,
 }
+LIGHT_STEMMERS: Final = {Language.ENGLISH: english_light.stem}
+
+
+class Strength(StrEnum):
+    """How much of a word's ending goes."""
+
+    FULL = "full"
+    LIGHT = "light"
 
 
 @dataclass(frozen=True, slots=True)
 class Stem:
-    """Cuts endings off words of a language, so that their forms meet; wants small letters."""
+    """Cuts endings off words of a language, so that their forms meet; wants small letters. Light: plurals only."""
 
     language: Language
-    example: ClassVar[str] = "stem(en): sailing, sails and sailed all become sail"
+    strength: Strength = Strength.FULL
+    example: ClassVar[str] = "stem(en): sailing, sails and sailed become sail; stem(en, light): only sails does"
+
+    def __post_init__(self) -> None:
+        if self.strength is Strength.LIGHT and self.language not in LIGHT_STEMMERS:
+            raise ValueError(f"there is a light stemmer for {', '.join(LIGHT_STEMMERS)} only.")
 
     def __call__(self, token: Token) -> Iterator[Token]:
-        yield replace(token, text=STEMMERS[self.language](token.text) or token.text)
+        stemmers = LIGHT_STEMMERS if self.strength is Strength.LIGHT else STEMMERS
+        yield token.saying(stemmers[self.language](token.text) or token.text)

@@ -22,6 +22,7 @@ from pale_harbor.core.text.stop_words import (
     swedish,
 )
 from pale_harbor.core.text.tokens import Token
+from pale_harbor.core.text.word_lists import WordSet
 
 STOP_WORDS: Final = {
     Language.ENGLISH: english.STOP_WORDS,
@@ -43,11 +44,12 @@ STOP_WORDS: Final = {
 
 @dataclass(frozen=True, slots=True)
 class StopWords:
-    """Drops the small words of a language; what it drops leaves a gap in the positions."""
+    """Drops the small words of a language, or those of a list; what it drops leaves a gap in the positions."""
 
-    language: Language
+    words: Language | WordSet
     example: ClassVar[str] = "stopwords(en): the log of a whaler gives log, whaler"
 
     def __call__(self, token: Token) -> Iterator[Token]:
-        if token.text not in STOP_WORDS[self.language]:
+        dropped = self.words.words if isinstance(self.words, WordSet) else STOP_WORDS[self.words]
+        if token.text not in dropped:
             yield token

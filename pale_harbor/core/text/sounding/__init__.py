@@ -1,0 +1,1 @@
+"""Codes of how words sound, one published way each."""

@@ -1,0 +1,40 @@
+"""The token stage `parts`."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import ClassVar, Final
+
+import regex
+
+from pale_harbor.core.text.alternatives import Beside, with_alternatives
+from pale_harbor.core.text.kinds import Made
+from pale_harbor.core.text.tokens import Token
+
+# Runs of digits, of capitals (the last one belongs to the small letters after it), of other letters.
+_PART: Final = regex.compile(
+    r"\p{N}++|\p{Lu}\p{M}*+(?:\p{Lu}\p{M}*+)*(?!\p{M}*+[\p{Ll}])|\p{Lu}?\p{M}*+(?:[\p{L}--\p{Lu}]\p{M}*+)++|\p{Lu}\p{M}*+",
+    regex.V1,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """Takes codes and compounds apart where their writing changes; keep=yes keeps the whole beside its parts."""
+
+    keep: bool = False
+    example: ClassVar[str] = "SKR2070b gives SKR, 2070 and b; camelCase gives camel and Case"
+
+    def concerns(self, token: Token) -> bool:
+        return not token.kept and len(_stretches(token.text)) > 1
+
+    def __call__(self, tokens: Sequence[Token]) -> list[Made]:
+        found = [
+            Beside((number,), (tuple(token.part(*stretch) for stretch in _stretches(token.text)),), not self.keep)
+            for number, token in enumerate(tokens)
+            if self.concerns(token)
+        ]
+        return with_alternatives(tokens, found) if found else [(token, i) for i, token in enumerate(tokens)]
+
+
+def _stretches(text: str) -> list[tuple[int, int]]:
+    return [found.span() for found in _PART.finditer(text)]
