@@ -14,10 +14,11 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pale_harbor import __version__
-from pale_harbor.api import chains, collections, imports, judged, ranking, records
+from pale_harbor.api import chains, collections, imports, judged, ranking, records, word_lists
 from pale_harbor.api.models import Health
 from pale_harbor.api.problems import MEDIA_TYPE, Problem, install_problem_handlers
 from pale_harbor.settings import ROOT
+from pale_harbor.work.consequences import Reckonings
 from pale_harbor.work.import_runner import ImportRunner
 from pale_harbor.work.tidying import tidy
 from pale_harbor.work.uploads import LARGEST_UPLOAD, Uploads
@@ -27,7 +28,7 @@ from pale_harbor.work.workbench import Workbench
 PAGE = ROOT / "frontend" / "dist"
 LARGEST_BODY = 2_000_000
 # Where more may come in, by the last part of the path.
-_LARGEST_AT = {"uploads": LARGEST_UPLOAD, "records": 64_000_000, "mend": 64_000_000}
+_LARGEST_AT = {"uploads": LARGEST_UPLOAD, "records": 64_000_000, "mend": 64_000_000, "thesaurus": 20_000_000}
 
 # Nothing is fetched from outside, nothing frames the page. The theme's inline styles are ours.
 _CONTENT_POLICY = (
@@ -64,6 +65,7 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     app.state.ready = False
     if workbench is not None:
         app.state.runner = ImportRunner(workbench.pool)
+        app.state.reckonings = Reckonings(workbench)
         app.state.uploads = Uploads(workbench.index_folder.parent / "uploads")
     install_problem_handlers(app)
     app.add_middleware(GZipMiddleware, minimum_size=2_000)
@@ -72,7 +74,7 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     app.middleware("http")(_guarded)
     api = APIRouter(prefix="/api")
     api.add_api_route("/health", _health, response_model=Health, name="health")
-    for room in (collections, records, imports, chains, ranking, judged):
+    for room in (collections, records, imports, chains, word_lists, ranking, judged):
         api.include_router(room.router)
     app.include_router(api)
     _serve_page(app, page)
@@ -100,7 +102,7 @@ async def _guarded(request: Request, call_next: Callable[[Request], Awaitable[Re
     length = request.headers.get("content-length", "0")
     has_body = request.method in ("POST", "PUT", "PATCH")
     chunked = "transfer-encoding" in request.headers
-    largest = _LARGEST_AT.get(request.url.path.rsplit("/", 1)[-1], LARGEST_BODY) if has_body else 0
+    largest = _largest(request.url.path) if has_body else 0
     if has_body and (chunked or not length.isdigit() or int(length) > largest):
         problem = Problem(
             title="Too large",
@@ -113,6 +115,12 @@ async def _guarded(request: Request, call_next: Callable[[Request], Awaitable[Re
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["Referrer-Policy"] = "same-origin"
     return response
+
+
+def _largest(path: str) -> int:
+    """How many bytes a request to a path may hold."""
+    *_, room, last = ["", *path.split("/")]
+    return _LARGEST_AT.get(last) or (20_000_000 if room == "word-lists" else LARGEST_BODY)
 
 
 def _serve_page(app: FastAPI, page: Path) -> None:

@@ -4,9 +4,6 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
-from pale_harbor.api.problems import Problem
-from pale_harbor.core.text import Mooring, StageTrace, Token
-from pale_harbor.core.text.kinds import Kind
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
 from pale_harbor.formats.storable import well_formed
@@ -70,73 +67,6 @@ class RecordModel(BaseModel):
     key_after: str | None
 
 
-class TokenModel(BaseModel):
-    """start, end: code points of the original value; position and span: counted in tokens."""
-
-    text: str
-    start: int
-    end: int
-    position: int
-    span: int
-
-
-class StageModel(BaseModel):
-    """What one stage left behind; parents and dropped are indices of the stage before's tokens."""
-
-    stage: str
-    kind: Kind
-    text: str | None
-    tokens: list[TokenModel]
-    parents: list[int]
-    dropped: list[int]
-    changed: bool
-
-
-class MooringModel(BaseModel):
-    query_token: int
-    record_tokens: list[int]
-    reason: str | None
-
-
-class MeetRequest(BaseModel):
-    """A record's text and a query's text, each with its chain (notation or @name)."""
-
-    record_chain: Annotated[str, Field(max_length=10_000)]
-    query_chain: Annotated[str, Field(max_length=10_000)]
-    text: FreeText
-    query: QueryText
-
-
-class Meeting(BaseModel):
-    """Both traces and where they meet. A chain that cannot be read has its problem instead of a trace."""
-
-    record_stages: list[StageModel]
-    query_stages: list[StageModel]
-    record_problem: Problem | None
-    query_problem: Problem | None
-    moorings: list[MooringModel]
-
-
-class StageInfo(BaseModel):
-    """A stage there is, in words."""
-
-    name: str
-    kind: Kind
-    parameters: list[str]
-    summary: str
-    example: str
-
-
-class ChainModel(BaseModel):
-    name: str
-    version: int
-    notation: str
-
-
-class ChainRequest(BaseModel):
-    notation: Annotated[str, Field(max_length=10_000)]
-
-
 class RankerModel(BaseModel):
     """A kept ranker. filled_in: its document with every default written out."""
 
@@ -172,6 +102,8 @@ class RankerChoiceModel(BaseModel):
 class SearchRequest(BaseModel):
     query: QueryText
     ranker: RankerChoiceModel = RankerChoiceModel()
+    # The query's language, for chains that are chosen by it; guessed where it is left out.
+    language: Annotated[str, BeforeValidator(well_formed_text), Field(max_length=200)] | None = None
     top: Annotated[int, Field(ge=1, le=1_000)] = 10
 
 
@@ -200,6 +132,7 @@ class WhyRequest(BaseModel):
     query: QueryText
     key: Annotated[str, Field(max_length=500)]
     ranker: RankerChoiceModel = RankerChoiceModel()
+    language: Annotated[str, BeforeValidator(well_formed_text), Field(max_length=200)] | None = None
 
 
 class TermPartModel(BaseModel):
@@ -278,27 +211,3 @@ class MeasureAnswer(BaseModel):
     per_query: dict[str, dict[str, float]]
     matched: dict[str, int]
     made_of: MadeOfModel
-
-
-def token_model(token: Token) -> TokenModel:
-    return TokenModel(
-        text=well_formed(token.text), start=token.start, end=token.end, position=token.position, span=token.span
-    )
-
-
-def stage_model(trace: StageTrace) -> StageModel:
-    return StageModel(
-        stage=trace.stage,
-        kind=trace.kind,
-        text=trace.text,
-        tokens=[token_model(token) for token in trace.tokens],
-        parents=list(trace.parents),
-        dropped=list(trace.dropped),
-        changed=trace.changed,
-    )
-
-
-def mooring_model(mooring: Mooring) -> MooringModel:
-    return MooringModel(
-        query_token=mooring.query_token, record_tokens=list(mooring.record_tokens), reason=mooring.reason
-    )

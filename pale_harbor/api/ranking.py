@@ -59,7 +59,7 @@ def search(collection: str, request: SearchRequest, bench: Bench) -> SearchAnswe
 
     def work(opened: OpenCollection) -> Found:
         chosen = bench.choose(opened.collection, choice_of(request.ranker))
-        return find(opened, chosen.ranker, request.query, request.top)
+        return find(opened, chosen.ranker, request.query, request.top, request.language)
 
     found = bench.with_collection(collection, work)
     return SearchAnswer(
@@ -77,7 +77,7 @@ def why(collection: str, request: WhyRequest, bench: Bench) -> WhyAnswer:
 
     def work(opened: OpenCollection) -> Why:
         chosen = bench.choose(opened.collection, choice_of(request.ranker))
-        return why_record(opened, chosen.ranker, request.query, request.key)
+        return why_record(opened, chosen.ranker, request.query, request.key, request.language)
 
     answer = bench.with_collection(collection, work)
     return WhyAnswer(key=request.key, score=answer.score, readings=[_reading_model(part) for part in answer.readings])

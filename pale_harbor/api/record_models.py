@@ -4,7 +4,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
-from pale_harbor.api.models import Name, TokenModel, well_formed_text
+from pale_harbor.api.chain_models import TokenModel
+from pale_harbor.api.models import Name, well_formed_text
 from pale_harbor.formats.passages import PassageDocument
 from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.collections import FieldKind, FieldRole

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Response
 from fastapi.responses import StreamingResponse
 
-from pale_harbor.api.models import token_model
+from pale_harbor.api.chain_models import token_model
 from pale_harbor.api.record_models import (
     BinModel,
     ChangedModel,

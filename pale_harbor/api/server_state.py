@@ -4,6 +4,7 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
+from pale_harbor.work.consequences import Reckonings
 from pale_harbor.work.import_runner import ImportRunner
 from pale_harbor.work.uploads import Uploads
 from pale_harbor.work.workbench import Workbench
@@ -21,6 +22,11 @@ def _uploads(request: Request) -> Uploads:
     return request.app.state.uploads
 
 
+def _reckonings(request: Request) -> Reckonings:
+    return request.app.state.reckonings
+
+
 Bench = Annotated[Workbench, Depends(_workbench)]
 Runner = Annotated[ImportRunner, Depends(_runner)]
+Figures = Annotated[Reckonings, Depends(_reckonings)]
 UploadFolder = Annotated[Uploads, Depends(_uploads)]

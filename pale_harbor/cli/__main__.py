@@ -6,7 +6,18 @@ import sys
 import typer
 
 from pale_harbor import __version__
-from pale_harbor.cli import chains, collections, judged, loading, rankers, records, scoring, searching, serving
+from pale_harbor.cli import (
+    chains,
+    collections,
+    judged,
+    loading,
+    rankers,
+    records,
+    scoring,
+    searching,
+    serving,
+    word_lists,
+)
 from pale_harbor.errors import HarborError
 from pale_harbor.logs import set_up_logs
 
@@ -18,6 +29,7 @@ app = typer.Typer(
     rich_markup_mode=None,
 )
 app.add_typer(chains.app, name="chain")
+app.add_typer(word_lists.app, name="words")
 app.add_typer(rankers.app, name="ranker")
 app.add_typer(judged.app, name="judged")
 serving.add_to(app)

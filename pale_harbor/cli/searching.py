@@ -24,6 +24,9 @@ def search(
     ranker: RankerName = None,
     top: Annotated[int, typer.Option(min=1, max=1_000)] = 10,
     why: Annotated[bool, typer.Option("--why", help="Add the parts of each score.")] = False,
+    language: Annotated[
+        str | None, typer.Option(help="The query's language, for chains chosen by it; guessed without it.")
+    ] = None,
     as_json: AsJson = False,
 ) -> None:
     """Searches a collection."""
@@ -40,12 +43,12 @@ def search(
 
         def work(opened: OpenCollection) -> dict[str, Any]:
             chosen = bench.choose(opened.collection, choice)
-            found = find(opened, chosen.ranker, text, top)
+            found = find(opened, chosen.ranker, text, top, language)
             results: list[dict[str, Any]] = []
             for result in found.results:
                 row: dict[str, Any] = {"rank": result.rank, "key": result.key, "score": result.score}
                 if why:
-                    parts = why_record(opened, chosen.ranker, text, result.key).readings
+                    parts = why_record(opened, chosen.ranker, text, result.key, language).readings
                     row["parts"] = [_part(asdict(part), part.unweighted, part.score) for part in parts]
                 results.append(row)
             return {"matched": found.matched, "elapsed_ms": found.elapsed_ms, "results": results}

@@ -44,7 +44,10 @@ def chain_named(connection: Connection[Any], collection_id: int, name: str, vers
         ).fetchone()
     if chain is None:
         known = ", ".join(f"@{other.name}" for other in latest_chains(connection, collection_id))
-        raise NotFound(f'There is no saved chain "@{name}". {f"There are: {known}." if known else "None is saved."}')
+        of_version = f" in version {version}" if version is not None else ""
+        raise NotFound(
+            f'There is no saved chain "@{name}"{of_version}. {f"There are: {known}." if known else "None is saved."}'
+        )
     return chain
 
 

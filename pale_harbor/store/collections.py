@@ -120,7 +120,7 @@ def rename_collection(connection: Connection[Any], collection: Collection, name:
 
 
 def copy_collection(connection: Connection[Any], collection: Collection, name: str) -> None:
-    """Makes another collection of the same records, fields, chains, rankers and judged sets.
+    """Makes another collection of the same records, fields, chains, word lists, rankers and judged sets.
 
     Earlier states of its records, and runs, stay with the first. Raises BadInput where the name is taken.
     """
@@ -159,8 +159,16 @@ def copy_collection(connection: Connection[Any], collection: Collection, name: s
     )
     connection.execute(
         """
-        insert into rankers (collection_id, name, version, document, chain_versions, note, created_at)
-        select %(copy)s, name, version, document, chain_versions, note, created_at
+        insert into word_lists (collection_id, name, version, kind, entries, entry_count, created_at)
+        select %(copy)s, name, version, kind, entries, entry_count, created_at
+        from word_lists where collection_id = %(id)s
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into rankers (collection_id, name, version, document, chain_versions, list_versions, note, created_at)
+        select %(copy)s, name, version, document, chain_versions, list_versions, note, created_at
         from rankers where collection_id = %(id)s order by id
         """,
         both,

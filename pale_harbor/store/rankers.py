@@ -14,13 +14,18 @@ from pale_harbor.store.collections import check_name, refuse_unstorable
 
 @dataclass(frozen=True, slots=True)
 class SavedRanker:
-    """chain_versions: for each saved chain that the document names, the version it means."""
+    """A kept version of a ranker.
+
+    chain_versions, list_versions: for each saved chain and word list that it names without a
+    version of its own, the version it means.
+    """
 
     id: int
     name: str
     version: int
     document: dict[str, Any]
     chain_versions: dict[str, int]
+    list_versions: dict[str, int]
     note: str
     created_at: datetime
 
@@ -30,7 +35,7 @@ def all_rankers(connection: Connection[Any], collection_id: int) -> list[SavedRa
     with connection.cursor(row_factory=class_row(SavedRanker)) as cursor:
         return cursor.execute(
             """
-            select id, name, version, document, chain_versions, note, created_at from rankers
+            select id, name, version, document, chain_versions, list_versions, note, created_at from rankers
             where collection_id = %s order by name, version desc
             """,
             [collection_id],
@@ -43,7 +48,7 @@ def ranker_named(connection: Connection[Any], collection_id: int, name: str, ver
     with connection.cursor(row_factory=class_row(SavedRanker)) as cursor:
         ranker = cursor.execute(
             """
-            select id, name, version, document, chain_versions, note, created_at from rankers
+            select id, name, version, document, chain_versions, list_versions, note, created_at from rankers
             where collection_id = %(collection)s and name = %(name)s
                 and (%(version)s::integer is null or version = %(version)s)
             order by version desc limit 1
@@ -64,20 +69,25 @@ def save_ranker(
     name: str,
     document: dict[str, Any],
     chain_versions: dict[str, int],
+    list_versions: dict[str, int],
     note: str,
 ) -> SavedRanker:
     """Keeps a new version, or gives the newest one where it says the same already."""
     check_name(name)
     connection.execute("select from collections where id = %s for update", [collection_id])
     newest = next((r for r in all_rankers(connection, collection_id) if r.name == name), None)
-    if newest is not None and (newest.document, newest.chain_versions) == (document, chain_versions):
+    if newest is not None and (
+        newest.document,
+        newest.chain_versions,
+        newest.list_versions,
+    ) == (document, chain_versions, list_versions):
         return newest
     version = newest.version + 1 if newest else 1
     connection.execute(
         """
-        insert into rankers (collection_id, name, version, document, chain_versions, note)
-        values (%s, %s, %s, %s, %s, %s)
+        insert into rankers (collection_id, name, version, document, chain_versions, list_versions, note)
+        values (%s, %s, %s, %s, %s, %s, %s)
         """,
-        [collection_id, name, version, Json(document), Jsonb(chain_versions), note],
+        [collection_id, name, version, Json(document), Jsonb(chain_versions), Jsonb(list_versions), note],
     )
     return ranker_named(connection, collection_id, name, version)

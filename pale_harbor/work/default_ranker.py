@@ -36,7 +36,7 @@ def put_default_ranker(connection: Connection[Any], collection: Collection) -> N
     if not readings:
         return
     document = RankerDocument(readings=readings[:_MOST_READINGS])
-    save_ranker(connection, collection.id, NAME, document.model_dump(exclude_unset=True), {}, _NOTE)
+    save_ranker(connection, collection.id, NAME, document.model_dump(exclude_unset=True), {}, {}, _NOTE)
     set_default_ranker(connection, collection.id, NAME)
 
 

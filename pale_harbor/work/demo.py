@@ -14,12 +14,20 @@ from pale_harbor.work.importing import import_now
 from pale_harbor.work.judged_sets import load_judged_set
 from pale_harbor.work.pictures import load_pictures
 from pale_harbor.work.sources import FileSource
+from pale_harbor.work.word_lists import put_list
 from pale_harbor.work.workbench import Workbench
 
 DEMO: Final = ROOT / "demo"
 COLLECTION: Final = "saltmere"
 JUDGED_SET: Final = "visitors"
 RANKER: Final = "first"
+_CHAINS: Final = {
+    "english": "nfkc > words > lower > possessive > stopwords(en) > stem(en) > accents",
+    "german": "nfkc > words > lower > stopwords(de) > stem(de) > accents",
+    "plain": "nfkc > words > lower > accents",
+    "prefixes": "nfkc > words > lower > accents > prefixes(1, 12)",
+    "seafaring": "nfkc > words > lower > synonyms(@seafaring) > stem(en)",
+}
 _PASSAGES: Final = {"by": "paragraphs", "size": 1, "overlap": 0, "delimiter": ""}
 _DISPLAY: Final = DisplayDocument(
     title="title",
@@ -48,6 +56,10 @@ def load_demo(workbench: Workbench) -> bool:
     workbench.change_field(COLLECTION, "description", "text", None, _PASSAGES)
     workbench.change_display(COLLECTION, _DISPLAY)
     load_judged_set(workbench, COLLECTION, JUDGED_SET, DEMO / "queries.jsonl", DEMO / "grades.txt")
+    for file in sorted((DEMO / "word-lists").glob("*.csv")):
+        put_list(workbench, COLLECTION, file.stem, file.read_text("utf-8"), None)
+    for name, notation in _CHAINS.items():
+        workbench.put_chain(COLLECTION, name, notation)
     document = ranker_document(orjson.loads((DEMO / "ranker.json").read_bytes()))
     # Last: a default ranker that a person made says that the demo is complete.
     workbench.put_ranker(COLLECTION, RANKER, document, "The demo's first ranker: title before all else.")

@@ -5,15 +5,15 @@ from dataclasses import dataclass
 from threading import Lock
 from typing import Any, Final
 
-from pale_harbor.core.ranking import Ranker
+from pale_harbor.core.ranking import Ranker, Reading
 from pale_harbor.core.records import FieldProfile, Profiler
-from pale_harbor.core.text import Token
+from pale_harbor.core.text import Chain, Token, record_chain_of
 from pale_harbor.core.text.passages import PassageRule, passages
 from pale_harbor.formats.passages import passage_rule
 from pale_harbor.store.collections import Collection, CollectionField, collection_named, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records import Record, all_records, record_count, sample_of_field, sampled_records
-from pale_harbor.work.slab import texts_of
+from pale_harbor.work.slab import language_in, texts_of
 
 # Larger collections are profiled by a sample of so many records, and it is said so.
 MOST_PROFILED: Final = 20_000
@@ -84,10 +84,15 @@ def tokens_of(record: Record, ranker: Ranker) -> list[ReadingTokens]:
             reading.field,
             reading.chain.notation,
             reading.weight,
-            [(text, list(reading.chain.run(text))) for text in texts_of(record.field_values.get(reading.field))],
+            [(text, _chain(reading, record).run(text)) for text in texts_of(record.field_values.get(reading.field))],
         )
         for reading in ranker.readings
     ]
+
+
+def _chain(reading: Reading, record: Record) -> Chain:
+    by = None if isinstance(reading.chain, Chain) else language_in(record.field_values.get(reading.chain.by))
+    return record_chain_of(reading.chain, by)
 
 
 @dataclass(frozen=True, slots=True)

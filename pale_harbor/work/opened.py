@@ -33,7 +33,7 @@ from pale_harbor.core.ranking import (
     search,
     statistics_of,
 )
-from pale_harbor.core.text import Chain
+from pale_harbor.core.text import ChainChoice
 from pale_harbor.formats.slab_list import KeptSlab, SlabList, read_slab_list, write_slab_list
 from pale_harbor.store.collections import Collection, collection_named
 from pale_harbor.store.database import Pool, in_one_state
@@ -101,12 +101,15 @@ class OpenCollection:
     def key(self, placed: Placed) -> str:
         return self.slabs[placed.slab].slab.keys.term(placed.record_id)
 
-    def indexes(self, field: str, chain: Chain) -> list[ReadingIndex]:
+    def indexes(self, field: str, chain: ChainChoice) -> list[ReadingIndex]:
         """The index of a field read through a chain in every slab. Raises RecordsChanged."""
         return [self._index(live, field, chain) for live in self.slabs]
 
-    def prepare(self, query: str, ranker: Ranker) -> list[PreparedQuery]:
-        """The query looked up in every slab; indexes that are missing are built."""
+    def prepare(self, query: str, ranker: Ranker, language: str | None = None) -> list[PreparedQuery]:
+        """The query looked up in every slab; indexes that are missing are built.
+
+        language: the query's, for chains that are chosen by it; guessed where it is None.
+        """
         active = [reading for reading in ranker.readings if reading.weight > 0]
         by_reading = [self.indexes(reading.field, reading.chain) for reading in active]
         statistics = [
@@ -114,7 +117,7 @@ class OpenCollection:
             for reading, own in zip(active, by_reading, strict=True)
         ]
         slabs = [([own[number] for own in by_reading], live.alive) for number, live in enumerate(self.slabs)]
-        return prepare_slabs(query, active, statistics, slabs)
+        return prepare_slabs(query, active, statistics, slabs, language)
 
     def ranked(self, ranker: Ranker, prepared: Sequence[PreparedQuery], top: int) -> JoinedList:
         """The first `top` records for a prepared query."""
@@ -142,14 +145,14 @@ class OpenCollection:
         for live in self.slabs:
             live.slab.order(ranker.equals_by, self._values(live))
 
-    def _index(self, live: LiveSlab, field: str, chain: Chain) -> ReadingIndex:
+    def _index(self, live: LiveSlab, field: str, chain: ChainChoice) -> ReadingIndex:
         index = live.slab.index(field, chain, self._values(live), live.dead)
         if index is None:
             raise RecordsChanged
         return index
 
-    def _statistics_of(self, field: str, chain: Chain, indexes: Sequence[ReadingIndex]) -> ReadingStatistics:
-        name = (field, chain.notation)
+    def _statistics_of(self, field: str, chain: ChainChoice, indexes: Sequence[ReadingIndex]) -> ReadingStatistics:
+        name = (field, chain.identity)
         if name not in self._statistics:
             own = [(index, live.alive) for index, live in zip(indexes, self.slabs, strict=True)]
             self._statistics[name] = statistics_of(own)

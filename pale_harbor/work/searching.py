@@ -39,11 +39,11 @@ class Found:
     query_terms: list[list[str]]
 
 
-def find(opened: OpenCollection, ranker: Ranker, query: str, top: int) -> Found:
+def find(opened: OpenCollection, ranker: Ranker, query: str, top: int, language: str | None = None) -> Found:
     """The first `top` records with their marks and where their scores came from."""
     opened.make_ready(ranker)
     started = perf_counter()
-    prepared = opened.prepare(query, ranker)
+    prepared = opened.prepare(query, ranker, language)
     ranked = opened.ranked(ranker, prepared, top)
     elapsed_ms = (perf_counter() - started) * 1000
     keys = [opened.key(row) for row in ranked.rows]
@@ -66,9 +66,9 @@ def find(opened: OpenCollection, ranker: Ranker, query: str, top: int) -> Found:
     )
 
 
-def why_record(opened: OpenCollection, ranker: Ranker, query: str, key: str) -> Why:
+def why_record(opened: OpenCollection, ranker: Ranker, query: str, key: str, language: str | None = None) -> Why:
     """The arithmetic of a record's score. Raises NotFound where there is no such record."""
     placed = opened.find(key)
     if placed is None:
         raise NotFound(f'The collection "{opened.collection.name}" has no record with the key "{key[:200]}".')
-    return why(opened.prepare(query, ranker)[placed.slab], placed.record_id)
+    return why(opened.prepare(query, ranker, language)[placed.slab], placed.record_id)

@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 from pale_harbor import __version__
 from pale_harbor.core.index import ReadingIndex, Vocabulary, build_index, merged_index, vocabulary_of
 from pale_harbor.core.ranking import FieldOrder, FieldValue, Workspace, order_of_equals
-from pale_harbor.core.text import Chain, chain_of
+from pale_harbor.core.text import Chain, ChainChoice
 from pale_harbor.formats.index_files import read_index, read_vocabulary, write_index, write_vocabulary
 
 # Raised when the files' shape changes: files of another shape are never found, and built anew.
@@ -51,13 +51,13 @@ class Slab:
     def record_count(self) -> int:
         return len(self.keys)
 
-    def index(self, field: str, chain: Chain, values: Values, dead: int) -> ReadingIndex | None:
+    def index(self, field: str, chain: ChainChoice, values: Values, dead: int) -> ReadingIndex | None:
         """The index of a field read through a chain: from memory, from its files, or built now.
 
         values: gives a field's value for every record. dead: how many are dead to the caller; None
         is returned where the index was built when more were, since they are missing from it.
         """
-        name = (field, chain.notation)
+        name = (field, chain.identity)
         if name not in self._indexes:
             with self._building:
                 if name not in self._indexes:
@@ -68,6 +68,10 @@ class Slab:
     def known_readings(self) -> set[ReadingName]:
         """The readings whose indexes are in memory."""
         return set(self._indexes)
+
+    def known_index(self, name: ReadingName) -> ReadingIndex:
+        """An index that is in memory; KeyError where it is not."""
+        return self._indexes[name][0]
 
     def column(self, field: str, values: Values) -> list[FieldValue]:
         """A field's values by record id, as equal scores are ordered by them."""
@@ -92,11 +96,15 @@ class Slab:
         yield workspace
         self._workspaces.append(workspace)
 
-    def _read_or_build(self, field: str, chain: Chain, values: Values) -> ReadingIndex:
-        folder = self._index_folder((field, chain.notation))
+    def _read_or_build(self, field: str, chain: ChainChoice, values: Values) -> ReadingIndex:
+        folder = self._index_folder((field, chain.identity))
         index = read_index(folder)
         if index is None or index.record_count != self.record_count:
-            index = build_index((texts_of(value) for value in values(field)), chain)
+            texts = (texts_of(value) for value in values(field))
+            if isinstance(chain, Chain):
+                index = build_index(texts, chain)
+            else:
+                index = build_index(texts, chain, (language_in(value) for value in values(chain.by)))
             write_index(folder, index)
         return index
 
@@ -136,22 +144,12 @@ def joined_slab(folder: Path, parts: list[tuple[Slab, NDArray[np.bool_] | None]]
     for new_id, (_, number, record_id) in enumerate(living):
         new_ids[number][record_id] = new_id
     shared = set[ReadingName].intersection(*(slab.known_readings() for slab, _ in parts))
-    for field, notation in sorted(shared):
-        found = [_known_index(slab, field, notation) for slab, _ in parts]
+    for field, identity in sorted(shared):
+        # The dead are left out anyway, so an index that was built without them serves as well.
+        found = [slab.known_index((field, identity)) for slab, _ in parts]
         index = merged_index(list(zip(found, new_ids, strict=True)), len(living))
-        joined.take_over((field, notation), index, 0)
+        joined.take_over((field, identity), index, 0)
     return joined
-
-
-def _known_index(slab: Slab, field: str, notation: str) -> ReadingIndex:
-    # The dead are left out anyway, so an index that was built without them serves as well.
-    index = slab.index(field, chain_of(notation), _nothing, slab.record_count)
-    assert index is not None
-    return index
-
-
-def _nothing(_: str) -> Iterable[Any]:
-    raise AssertionError("the index is in memory")
 
 
 def texts_of(value: Any) -> list[str]:
@@ -165,6 +163,12 @@ def texts_of(value: Any) -> list[str]:
             return ["true" if value else "false"]
         case _:
             return [str(value)]
+
+
+def language_in(value: Any) -> str | None:
+    """What a field says of a record's language: the first of several values."""
+    texts = texts_of(value)
+    return texts[0] if texts else None
 
 
 def order_value(value: Any) -> FieldValue:

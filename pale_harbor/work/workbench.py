@@ -11,17 +11,17 @@ from typing import Any, Final, TypeVar
 from psycopg import Connection
 
 from pale_harbor.core.ranking import Ranker
-from pale_harbor.core.text import Chain, chain_of
+from pale_harbor.core.text import Chain
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.errors import BadInput, NotFound, Unavailable
 from pale_harbor.formats.display import DisplayDocument, default_display, display_document
 from pale_harbor.formats.ranker_document import (
     RankerDocument,
+    language_fields,
     ranker_document,
     ranker_of,
-    saved_chain_names,
 )
-from pale_harbor.store.chains import SavedChain, chain_named, save_chain
+from pale_harbor.store.chains import SavedChain, save_chain
 from pale_harbor.store.collections import (
     Collection,
     CollectionField,
@@ -50,6 +50,7 @@ from pale_harbor.work.opened import (
     wants_joining,
     with_joined_slabs,
 )
+from pale_harbor.work.saved_parts import SavedParts
 
 T = TypeVar("T")
 
@@ -193,10 +194,8 @@ class Workbench:
         """The chosen ranker with its chains. Raises NotFound or BadInput."""
         with self.pool.connection() as connection:
             if choice.document is not None:
-                versions = _based_on(connection, collection, choice)
-                return ChosenRanker(
-                    self._ranker(connection, collection, choice.document, versions), choice.document, None
-                )
+                parts = _parts(connection, collection, choice)
+                return ChosenRanker(self._ranker(connection, collection, choice.document, parts), choice.document, None)
             # Asked for anew: an opened collection outlives a change of its default ranker.
             name = choice.name or collection_named(connection, collection.name).default_ranker
             if name is None:
@@ -206,7 +205,8 @@ class Workbench:
                 )
             saved = ranker_named(connection, collection.id, name, choice.version)
             document = ranker_document(saved.document)
-            return ChosenRanker(self._ranker(connection, collection, document, saved.chain_versions), document, saved)
+            parts = SavedParts(connection, collection.id, saved.chain_versions, saved.list_versions)
+            return ChosenRanker(self._ranker(connection, collection, document, parts), document, saved)
 
     def put_ranker(
         self,
@@ -218,19 +218,21 @@ class Workbench:
     ) -> SavedRanker:
         """Keeps a ranker as a new version; the first one of a collection becomes its default.
 
-        Saved chains are kept in the versions of the ranker it is based on, where it is based on
-        one, and in their newest versions otherwise.
+        Saved chains and word lists are kept in the versions of the ranker it is based on, where it is
+        based on one, and in their newest versions otherwise.
         """
         with self.pool.connection() as connection:
             collection = collection_named(connection, collection_name)
-            earlier = _based_on(connection, collection, based_on or RankerChoice())
-            versions = {
-                chain: chain_named(connection, collection.id, chain, earlier.get(chain)).version
-                for chain in saved_chain_names(document)
-            }
-            self._ranker(connection, collection, document, versions)
+            parts = _parts(connection, collection, based_on or RankerChoice())
+            self._ranker(connection, collection, document, parts)
             saved = save_ranker(
-                connection, collection.id, name, document.model_dump(exclude_unset=True), versions, note
+                connection,
+                collection.id,
+                name,
+                document.model_dump(exclude_unset=True),
+                parts.used_chains,
+                parts.lists.used,
+                note,
             )
             # The one that was made when the records came in gives way to the first one made by a person.
             if collection.default_ranker in (None, default_ranker.NAME):
@@ -239,32 +241,26 @@ class Workbench:
 
     def put_chain(self, collection_name: str, name: str, notation: str) -> SavedChain:
         """Keeps a chain as a new version. Raises ChainError."""
-        chain = chain_of(notation)
         with self.pool.connection() as connection:
             collection = collection_named(connection, collection_name)
+            chain = SavedParts(connection, collection.id).chain(notation)
             return save_chain(connection, collection.id, name, chain.notation)
 
-    def chain(self, collection: Collection, text: str) -> Chain:
-        """The chain of a notation or of an @name. Raises ChainError or NotFound."""
-        if text.strip().startswith("@"):
-            with self.pool.connection() as connection:
-                return chain_of(chain_named(connection, collection.id, text.strip()[1:]).notation)
-        return chain_of(text)
+    def chain(self, collection: Collection, text: str, without: frozenset[int] = frozenset()) -> Chain:
+        """The chain of a notation or of an @name. Raises ChainError or NotFound.
+
+        without: numbers of stages that are left out for a look.
+        """
+        with self.pool.connection() as connection:
+            return SavedParts(connection, collection.id).chain(text, without)
 
     def _ranker(
-        self,
-        connection: Connection[Any],
-        collection: Collection,
-        document: RankerDocument,
-        versions: dict[str, int],
+        self, connection: Connection[Any], collection: Collection, document: RankerDocument, parts: SavedParts
     ) -> Ranker:
-        def saved_chain(name: str) -> Chain:
-            return chain_of(chain_named(connection, collection.id, name, versions.get(name)).notation)
-
         known = [field.name for field in fields_of(connection, collection.id)]
         if known:
             _check_fields(document, known)
-        return ranker_of(document, saved_chain)
+        return ranker_of(document, parts.chain)
 
 
 def display_of(collection: Collection, fields: Sequence[CollectionField]) -> DisplayDocument:
@@ -279,15 +275,17 @@ def _is_of(opened: OpenCollection, collection: Collection) -> bool:
     return (kept.uid, kept.name, kept.revision) == (collection.uid, collection.name, collection.revision)
 
 
-def _based_on(connection: Connection[Any], collection: Collection, choice: RankerChoice) -> dict[str, int]:
-    """The versions of saved chains that a draft takes over."""
+def _parts(connection: Connection[Any], collection: Collection, choice: RankerChoice) -> SavedParts:
+    """Saved chains and word lists in the versions that a draft takes over."""
     if choice.name is None:
-        return {}
-    return ranker_named(connection, collection.id, choice.name, choice.version).chain_versions
+        return SavedParts(connection, collection.id)
+    kept = ranker_named(connection, collection.id, choice.name, choice.version)
+    return SavedParts(connection, collection.id, kept.chain_versions, kept.list_versions)
 
 
 def _check_fields(document: RankerDocument, known: Sequence[str]) -> None:
     used = [(f"readings[{i}].field", reading.field) for i, reading in enumerate(document.readings)]
+    used += language_fields(document)
     used += [(f"equals_by[{i}]", name.removeprefix("-")) for i, name in enumerate(document.equals_by)]
     problems = [
         (where, f'the collection has no field "{name}". {hint(nearest_name(name, known), known)}')

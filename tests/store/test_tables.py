@@ -186,7 +186,7 @@ def test_a_collection_is_copied_renamed_and_dropped_whole(pool: Pool, coast: Col
         merged(connection, [("a", {"n": 1})])
         put_fields(connection, coast.id, [CollectionField("n", "number")])
         save_chain(connection, coast.id, "plain", "words")
-        save_ranker(connection, coast.id, "first", DOCUMENT, {"plain": 1}, "why")
+        save_ranker(connection, coast.id, "first", DOCUMENT, {"plain": 1}, {}, "why")
         replace_set(connection, coast.id, "set", [SetQuery("q1", "fog", "", ["t"])], {"q1": {"a": 3}})
         copy_collection(connection, collection_named(connection, "coast"), "copy")
         copy = collection_named(connection, "copy")
@@ -224,7 +224,7 @@ def test_two_who_keep_a_ranker_at_once_get_two_versions(pool: Pool, coast: Colle
     def keep(number: int) -> int:
         document = {"readings": [{**DOCUMENT["readings"][0], "weight": number}]}
         with pool.connection() as connection:
-            return save_ranker(connection, coast.id, "first", document, {}, "").version
+            return save_ranker(connection, coast.id, "first", document, {}, {}, "").version
 
     with ThreadPoolExecutor(4) as several:
         versions = list(several.map(keep, range(1, 9)))
@@ -239,11 +239,11 @@ def test_a_rankers_document_keeps_its_keys_in_order_and_its_digits(pool: Pool, c
         "readings": [{"weight": 0.1, "field": "t", "chain": "words", "k1": 1.0}],
     }
     with pool.connection() as connection:
-        save_ranker(connection, coast.id, "first", document, {"plain": 2}, "why not")
+        save_ranker(connection, coast.id, "first", document, {"plain": 2}, {"names": 1}, "why not")
         kept = ranker_named(connection, coast.id, "first")
     assert list(kept.document) == ["equals_by", "readings"]
     assert list(kept.document["readings"][0].items()) == list(document["readings"][0].items())
-    assert (kept.chain_versions, kept.note) == ({"plain": 2}, "why not")
+    assert (kept.chain_versions, kept.note) == ({"plain": 2}, {"names": 1}, "why not")
 
 
 def test_a_judged_set_is_replaced_whole(pool: Pool, coast: Collection):
@@ -270,7 +270,7 @@ def test_a_grade_of_a_query_that_is_not_there_stores_nothing(pool: Pool, coast: 
 
 def test_a_run_is_frozen_under_everything_it_depends_on(pool: Pool, coast: Collection):
     with pool.connection() as connection:
-        ranker = save_ranker(connection, coast.id, "first", DOCUMENT, {}, "")
+        ranker = save_ranker(connection, coast.id, "first", DOCUMENT, {}, {}, "")
         judged = replace_set(connection, coast.id, "visitors", [SetQuery("q1", "x", "", [])], {"q1": {"a": 1}})
         key = RunKey(ranker.id, judged.id, 1, "print", 1, 1_000, "0.1.0")
         lists = [RunList("q1", ["b", "a"], [2.5, 0.1], 7)]
@@ -289,7 +289,7 @@ def test_a_run_is_frozen_under_everything_it_depends_on(pool: Pool, coast: Colle
 
 def test_measurements_are_kept_once(pool: Pool, coast: Collection):
     with pool.connection() as connection:
-        ranker = save_ranker(connection, coast.id, "first", DOCUMENT, {}, "")
+        ranker = save_ranker(connection, coast.id, "first", DOCUMENT, {}, {}, "")
         judged = replace_set(connection, coast.id, "visitors", [SetQuery("q1", "x", "", [])], {"q1": {"a": 1}})
         run_id = save_run(connection, RunKey(ranker.id, judged.id, 1, "p", 1, 10, "0"), [])
         values = Measured({"ap": 0.25}, {"q1": {"ap": 0.25}})

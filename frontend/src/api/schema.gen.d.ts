@@ -37,7 +37,7 @@ export interface paths {
         };
         /**
          * Saved Chains
-         * @description The newest version of each saved chain.
+         * @description The newest version of each saved chain, and which rankers use the chain.
          */
         get: operations["saved_chains"];
         put?: never;
@@ -62,6 +62,26 @@ export interface paths {
          */
         put: operations["put_chain"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/consequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Consequences
+         * @description What a chain does to a field of the whole collection: from a sample, until it is all read.
+         */
+        post: operations["consequences"];
         delete?: never;
         options?: never;
         head?: never;
@@ -172,6 +192,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Samples
+         * @description Texts of a field to try a chain on.
+         */
+        get: operations["samples"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/search": {
         parameters: {
             query?: never;
@@ -206,6 +246,70 @@ export interface paths {
          * @description The arithmetic of one record's score.
          */
         post: operations["why"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/word-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Word Lists
+         * @description The newest version of each word list, and which saved chains read it.
+         */
+        get: operations["word_lists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/word-lists/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Word List
+         * @description A word list as CSV, the newest version where none is named.
+         */
+        get: operations["word_list"];
+        /**
+         * Put Word List
+         * @description Keeps a word list as a new version of its name; every line that is wrong is told.
+         */
+        put: operations["put_word_list"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/word-lists/{name}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Word List File
+         * @description A word list as a CSV file.
+         */
+        get: operations["word_list_file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -744,6 +848,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reckonings/{reckoning_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reckoning
+         * @description How far the reading of a whole collection is.
+         */
+        get: operations["reckoning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reckonings/{reckoning_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Reckoning
+         * @description Ends the reading of a whole collection; the sample's figures stay.
+         */
+        post: operations["cancel_reckoning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stages": {
         parameters: {
             query?: never;
@@ -758,6 +902,26 @@ export interface paths {
         get: operations["stages"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/thesaurus": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Thesaurus
+         * @description The synonyms that a SKOS thesaurus gives, to look at before they are kept; the body is the file.
+         */
+        post: operations["read_thesaurus"];
         delete?: never;
         options?: never;
         head?: never;
@@ -797,12 +961,32 @@ export interface components {
             /** Low */
             low: number;
         };
-        /** ChainModel */
+        /**
+         * CallModel
+         * @description One stage as written: its stretch of the notation, in code points, and its kind where it has one.
+         */
+        CallModel: {
+            /** End */
+            end: number;
+            kind: components["schemas"]["Kind"] | null;
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ChainModel
+         * @description The newest version of a saved chain, and who uses the chain in which version.
+         */
         ChainModel: {
             /** Name */
             name: string;
             /** Notation */
             notation: string;
+            /** Used By */
+            used_by: components["schemas"]["ChainUseModel"][];
             /** Version */
             version: number;
         };
@@ -810,6 +994,20 @@ export interface components {
         ChainRequest: {
             /** Notation */
             notation: string;
+        };
+        /**
+         * ChainUseModel
+         * @description A ranker's newest version that reads fields through a saved chain, and the version it reads.
+         */
+        ChainUseModel: {
+            /** Chain Version */
+            chain_version: number;
+            /** Fields */
+            fields: string[];
+            /** Ranker */
+            ranker: string;
+            /** Ranker Version */
+            ranker_version: number;
         };
         /**
          * ChangedModel
@@ -859,6 +1057,85 @@ export interface components {
              * @constant
              */
             how: "sum";
+        };
+        /**
+         * ConsequencesAnswer
+         * @description The best figures there are now, and the reckoning that gives the exact ones.
+         */
+        ConsequencesAnswer: {
+            figures: components["schemas"]["ConsequencesModel"];
+            reckoning: components["schemas"]["ReckoningModel"];
+        };
+        /**
+         * ConsequencesModel
+         * @description What a chain does to the records looked at; see core.consequences.Consequences.
+         */
+        ConsequencesModel: {
+            /** Dropped */
+            dropped: components["schemas"]["WordCountModel"][];
+            /** Dropped Tokens */
+            dropped_tokens: number;
+            /** Dropped Words */
+            dropped_words: number;
+            /** Empty Count */
+            empty_count: number;
+            /** Empty Values */
+            empty_values: [
+                string,
+                string
+            ][];
+            /** Findings */
+            findings: components["schemas"]["FindingModel"][];
+            index_bytes: components["schemas"]["IndexBytesModel"];
+            /** Is Sample */
+            is_sample: boolean;
+            /** Merging Terms */
+            merging_terms: number;
+            /** Most Merged */
+            most_merged: components["schemas"]["MergeModel"][];
+            /** Records */
+            records: number;
+            /** Records In All */
+            records_in_all: number;
+            /** Stages */
+            stages: components["schemas"]["StageEffectModel"][];
+            /** Suspicious */
+            suspicious: components["schemas"]["MergeModel"][];
+            /** Text Bytes */
+            text_bytes: number;
+            /** Tokens */
+            tokens: number;
+            /** Tokens Per Record */
+            tokens_per_record: [
+                number,
+                number,
+                number
+            ];
+            /** Values */
+            values: number;
+            /** Vocabulary */
+            vocabulary: number;
+            /** Words */
+            words: number;
+        };
+        /**
+         * ConsequencesRequest
+         * @description judged_set: whose queries are tried too; the first one there is where it is left out.
+         */
+        ConsequencesRequest: {
+            /** Field */
+            field: string;
+            /** Judged Set */
+            judged_set?: string | null;
+            /**
+             * Query
+             * @default
+             */
+            query: string;
+            /** Query Chain */
+            query_chain: string;
+            /** Record Chain */
+            record_chain: string;
         };
         /**
          * CutValueModel
@@ -1013,6 +1290,16 @@ export interface components {
             /** Role */
             role: ("key" | "title" | "language" | "picture") | null;
         };
+        /** FindingModel */
+        FindingModel: {
+            /** Evidence */
+            evidence: string[];
+            mend: components["schemas"]["MendModel"] | null;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+        };
         /**
          * Health
          * @description ready: kernels are compiled and the database answers; process: the server's process number.
@@ -1106,6 +1393,21 @@ export interface components {
             plan: components["schemas"]["ImportPlan"];
             source: components["schemas"]["SourceRequest"];
         };
+        /** IndexBytesModel */
+        IndexBytesModel: {
+            /** Lengths */
+            lengths: number;
+            /** Letters */
+            letters: number;
+            /** Positions */
+            positions: number;
+            /** Postings */
+            postings: number;
+            /** Terms */
+            terms: number;
+            /** Total */
+            total: number;
+        };
         /** JudgedSetModel */
         JudgedSetModel: {
             /** Name */
@@ -1133,6 +1435,11 @@ export interface components {
             /** Language */
             language: string;
         };
+        /**
+         * ListKind
+         * @enum {string}
+         */
+        ListKind: "words" | "replacements" | "synonyms";
         /**
          * MadeOfModel
          * @description The revisions that a measurement was made of.
@@ -1186,27 +1493,45 @@ export interface components {
         /**
          * MeetRequest
          * @description A record's text and a query's text, each with its chain (notation or @name).
+         *
+         *     record_off, query_off: numbers of stages, from 0, that are left out for a look.
          */
         MeetRequest: {
             /** Query */
             query: string;
             /** Query Chain */
             query_chain: string;
+            /**
+             * Query Off
+             * @default []
+             */
+            query_off: number[];
             /** Record Chain */
             record_chain: string;
+            /**
+             * Record Off
+             * @default []
+             */
+            record_off: number[];
             /** Text */
             text: string;
         };
         /**
          * Meeting
          * @description Both traces and where they meet. A chain that cannot be read has its problem instead of a trace.
+         *
+         *     calls: the stages as written, those switched off included; none where the notation breaks off.
          */
         Meeting: {
             /** Moorings */
             moorings: components["schemas"]["MooringModel"][];
+            /** Query Calls */
+            query_calls: components["schemas"]["CallModel"][];
             query_problem: components["schemas"]["Problem"] | null;
             /** Query Stages */
             query_stages: components["schemas"]["StageModel"][];
+            /** Record Calls */
+            record_calls: components["schemas"]["CallModel"][];
             record_problem: components["schemas"]["Problem"] | null;
             /** Record Stages */
             record_stages: components["schemas"]["StageModel"][];
@@ -1221,6 +1546,18 @@ export interface components {
             /** Still Rejected */
             still_rejected: components["schemas"]["RejectedModel"][];
         };
+        /**
+         * MendModel
+         * @description The chains as they would be; null where one stays as it is.
+         */
+        MendModel: {
+            /** Label */
+            label: string;
+            /** Query Chain */
+            query_chain: string | null;
+            /** Record Chain */
+            record_chain: string | null;
+        };
         /** MendRequest */
         MendRequest: {
             /** Rows */
@@ -1232,6 +1569,26 @@ export interface components {
             raw: string;
             /** Row Number */
             row_number: number;
+        };
+        /**
+         * MergeModel
+         * @description Different words that share one term; see core.consequences.Merge.
+         */
+        MergeModel: {
+            /** Suspicion */
+            suspicion: number;
+            /** Term */
+            term: string;
+            /** Unlike */
+            unlike: [
+                string,
+                string,
+                number
+            ] | null;
+            /** Word Count */
+            word_count: number;
+            /** Words */
+            words: components["schemas"]["WordCountModel"][];
         };
         /** MooringModel */
         MooringModel: {
@@ -1260,6 +1617,25 @@ export interface components {
             kind: string;
             /** What */
             what: string;
+        };
+        /**
+         * ParameterInfo
+         * @description An argument of a stage. wanted: in words; default: as notation, None where it must be given.
+         */
+        ParameterInfo: {
+            /** Choices */
+            choices: string[];
+            /** Default */
+            default: string | null;
+            /** Least */
+            least: number | null;
+            list_kind: components["schemas"]["ListKind"] | null;
+            /** Most */
+            most: number | null;
+            /** Name */
+            name: string;
+            /** Wanted */
+            wanted: string;
         };
         /**
          * PassageDocument
@@ -1491,7 +1867,10 @@ export interface components {
         };
         /**
          * ReadingDocument
-         * @description One field read through a chain. A chain stands as notation or as @name of a saved chain.
+         * @description One field read through a chain.
+         *
+         *     A chain stands as notation, as @name of a saved chain or as @name:version; or, chosen record by
+         *     record, as {"by": FIELD, LANGUAGE: CHAIN …, "else": CHAIN}, where a bare name is a saved chain too.
          */
         ReadingDocument: {
             /**
@@ -1500,7 +1879,9 @@ export interface components {
              */
             b: number;
             /** Chain */
-            chain: string;
+            chain: string | {
+                [key: string]: string;
+            };
             /** Field */
             field: string;
             /**
@@ -1509,7 +1890,9 @@ export interface components {
              */
             k1: number;
             /** Query Chain */
-            query_chain?: string | null;
+            query_chain?: string | {
+                [key: string]: string;
+            } | null;
             /**
              * Weight
              * @default 1
@@ -1559,6 +1942,22 @@ export interface components {
             values: components["schemas"]["ValueTokens"][];
             /** Weight */
             weight: number;
+        };
+        /**
+         * ReckoningModel
+         * @description How far the reading of the whole collection is. state: running, done, cancelled or failed.
+         */
+        ReckoningModel: {
+            /** Id */
+            id: string;
+            /** Problem */
+            problem: string | null;
+            /** Records In All */
+            records_in_all: number;
+            /** Records Read */
+            records_read: number;
+            /** State */
+            state: string;
         };
         /** RecordLine */
         RecordLine: {
@@ -1673,6 +2072,19 @@ export interface components {
             score: number;
         };
         /**
+         * SampleBy
+         * @description Which values are shown.
+         * @enum {string}
+         */
+        SampleBy: "chance" | "longest" | "oddest" | "word";
+        /** SampleModel */
+        SampleModel: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * SearchAnswer
          * @description active_readings: which readings of the ranker took part; query_terms: what each looked for.
          */
@@ -1690,6 +2102,8 @@ export interface components {
         };
         /** SearchRequest */
         SearchRequest: {
+            /** Language */
+            language?: string | null;
             /** Query */
             query: string;
             /** @default {} */
@@ -1749,6 +2163,13 @@ export interface components {
          * @enum {string}
          */
         SplitBy: "sentences" | "paragraphs" | "size" | "delimiter";
+        /** StageEffectModel */
+        StageEffectModel: {
+            /** Changed */
+            changed: number;
+            /** Stage */
+            stage: string;
+        };
         /**
          * StageInfo
          * @description A stage there is, in words.
@@ -1760,7 +2181,7 @@ export interface components {
             /** Name */
             name: string;
             /** Parameters */
-            parameters: string[];
+            parameters: components["schemas"]["ParameterInfo"][];
             /** Summary */
             summary: string;
         };
@@ -1804,12 +2225,26 @@ export interface components {
             times: number;
         };
         /**
+         * ThesaurusAnswer
+         * @description Synonyms read from a thesaurus, as CSV; nothing is kept yet.
+         */
+        ThesaurusAnswer: {
+            /** Csv */
+            csv: string;
+            /** Rules */
+            rules: number;
+        };
+        /**
          * TokenModel
          * @description start, end: code points of the original value; position and span: counted in tokens.
          */
         TokenModel: {
             /** End */
             end: number;
+            /** Kept */
+            kept: boolean;
+            /** Payload */
+            payload: string | null;
             /** Position */
             position: number;
             /** Span */
@@ -1858,10 +2293,56 @@ export interface components {
         WhyRequest: {
             /** Key */
             key: string;
+            /** Language */
+            language?: string | null;
             /** Query */
             query: string;
             /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
+        };
+        /** WordCountModel */
+        WordCountModel: {
+            /** Count */
+            count: number;
+            /** Word */
+            word: string;
+        };
+        /**
+         * WordListModel
+         * @description The newest version of a word list. used_by: saved chains that read it.
+         */
+        WordListModel: {
+            /** Entries */
+            entries: number;
+            kind: components["schemas"]["ListKind"];
+            /** Name */
+            name: string;
+            /** Used By */
+            used_by: string[];
+            /** Version */
+            version: number;
+        };
+        /**
+         * WordListRequest
+         * @description A word list as CSV; the kind where the first line does not name the columns.
+         */
+        WordListRequest: {
+            /** Csv */
+            csv: string;
+            kind?: components["schemas"]["ListKind"] | null;
+        };
+        /**
+         * WordListText
+         * @description One version of a word list as CSV.
+         */
+        WordListText: {
+            /** Csv */
+            csv: string;
+            kind: components["schemas"]["ListKind"];
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
         };
     };
     responses: never;
@@ -2015,6 +2496,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChainModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    consequences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConsequencesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConsequencesAnswer"];
                 };
             };
             /** @description Not Found */
@@ -2295,6 +2820,51 @@ export interface operations {
             };
         };
     };
+    samples: {
+        parameters: {
+            query: {
+                field: string;
+                by?: components["schemas"]["SampleBy"];
+                word?: string;
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     search: {
         parameters: {
             query?: never;
@@ -2362,6 +2932,175 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WhyAnswer"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    word_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordListModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    word_list: {
+        parameters: {
+            query?: {
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordListText"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_word_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordListRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordListText"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    word_list_file: {
+        parameters: {
+            query?: {
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -3600,6 +4339,86 @@ export interface operations {
             };
         };
     };
+    reckoning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reckoning_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReckoningModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_reckoning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reckoning_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReckoningModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     stages: {
         parameters: {
             query?: never;
@@ -3616,6 +4435,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StageInfo"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_thesaurus: {
+        parameters: {
+            query: {
+                name: string;
+                language?: string[];
+                across?: boolean;
+                narrower?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThesaurusAnswer"];
                 };
             };
             /** @description Not Found */

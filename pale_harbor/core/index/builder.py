@@ -4,6 +4,7 @@
 # (numba finds the types of kernels itself)
 
 from collections.abc import Iterable, Sequence
+from itertools import repeat
 from typing import Any, Final
 
 import numpy as np
@@ -13,6 +14,7 @@ from numpy.typing import NDArray
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.index.vocabulary import vocabulary_of
 from pale_harbor.core.text.chain import Chain
+from pale_harbor.core.text.chain_choice import ChainChoice
 
 IntArray = NDArray[np.integer[Any]]
 
@@ -23,34 +25,39 @@ VALUE_GAP: Final = 100
 BATCH_LENGTH: Final = 8_000_000
 
 
-def build_index(values: Iterable[Sequence[str]], chain: Chain) -> ReadingIndex:
+def build_index(
+    values: Iterable[Sequence[str]], chain: ChainChoice, languages: Iterable[str | None] = repeat(None)
+) -> ReadingIndex:
     """The index of a field whose values come record by record, in order of record id.
 
-    values: for each record the values of the field, none where it is empty.
+    values: for each record the values of the field, none where it is empty; languages: of each
+    record, where the chain is chosen by it.
     """
     builder = _Builder(chain)
-    for record_values in values:
-        builder.add(record_values)
+    for record_values, language in zip(values, languages, strict=False):
+        builder.add(record_values, language)
     return builder.finished()
 
 
 class _Builder:
     """Collects columns batch by batch; sorts them by term at the end."""
 
-    def __init__(self, chain: Chain) -> None:
+    def __init__(self, chain: ChainChoice) -> None:
         self.chain = chain
         self.record_count = 0
         self.term_numbers: dict[str, int] = {}
         self.columns: list[tuple[IntArray, ...]] = []
         self.texts: list[str] = []
+        self.languages: list[str | None] = []
         self.text_records: list[int] = []
         self.text_offsets: list[int] = []
         self.batch_length = 0
 
-    def add(self, values: Sequence[str]) -> None:
+    def add(self, values: Sequence[str], language: str | None) -> None:
         offset = 0
         for value in values:
             self.texts.append(value)
+            self.languages.append(language)
             self.text_records.append(self.record_count)
             self.text_offsets.append(offset)
             offset += len(value) + 1
@@ -73,7 +80,10 @@ class _Builder:
         return ReadingIndex(vocabulary_of(in_order), *arrays)
 
     def _read_batch(self) -> None:
-        table = self.chain.read(self.texts)
+        if isinstance(self.chain, Chain):
+            table = self.chain.read(self.texts)
+        else:
+            table = self.chain.read(self.texts, self.languages)
         if table.term_ids.size:
             numbers = np.array(
                 [self.term_numbers.setdefault(term, len(self.term_numbers)) for term in table.terms], np.int32
@@ -88,7 +98,7 @@ class _Builder:
                     table.ends + offsets,
                 )
             )
-        self.texts, self.text_records, self.text_offsets = [], [], []
+        self.texts, self.languages, self.text_records, self.text_offsets = [], [], [], []
         self.batch_length = 0
 
     def _position_shifts(self, text_ids: IntArray, positions: IntArray) -> IntArray:

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from pale_harbor.core.index.reading_index import Postings, ReadingIndex
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency, length_norm
 from pale_harbor.core.ranking.ranker import Reading
+from pale_harbor.core.text.chain_choice import query_chain_of
 
 Alive = NDArray[np.bool_]
 IntArray = NDArray[np.integer[Any]]
@@ -106,26 +107,29 @@ def prepare_slabs(
     readings: Sequence[Reading],
     statistics: Sequence[ReadingStatistics],
     slabs: Sequence[tuple[Sequence[ReadingIndex], Alive | None]],
+    language: str | None = None,
 ) -> list[PreparedQuery]:
     """The query looked up in every slab.
 
-    statistics: of each reading; slabs: each with the index of each reading, and which records live.
+    statistics: of each reading; slabs: each with the index of each reading, and which records live;
+    language: the query's, for readings that choose their chain by it; guessed where it is None.
     """
     parts: list[list[PreparedReading]] = [[] for _ in slabs]
     for number, reading in enumerate(readings):
         if reading.weight <= 0:
             continue
-        terms = _terms(query, reading, statistics[number], [(indexes[number], alive) for indexes, alive in slabs])
+        said = query_chain_of(reading.query_chain, query, language).terms(query)
+        terms = _terms(said, statistics[number], [(indexes[number], alive) for indexes, alive in slabs])
         for (indexes, _), own, prepared in zip(slabs, terms, parts, strict=True):
             prepared.append(PreparedReading(reading, indexes[number], own, statistics[number]))
     return [PreparedQuery(tuple(own), alive) for own, (_, alive) in zip(parts, slabs, strict=True)]
 
 
 def _terms(
-    query: str, reading: Reading, statistics: ReadingStatistics, slabs: Sequence[tuple[ReadingIndex, Alive | None]]
+    said: Sequence[str], statistics: ReadingStatistics, slabs: Sequence[tuple[ReadingIndex, Alive | None]]
 ) -> list[tuple[QueryTerm, ...]]:
     """The query's terms as each slab holds them, their weight counted over all slabs."""
-    times = Counter(reading.query_chain.terms(query))
+    times = Counter(said)
     by_slab: list[list[QueryTerm]] = [[] for _ in slabs]
     for text, count in times.items():
         postings = [index.postings(text) for index, _ in slabs]

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from pale_harbor.core.text.chain import Chain
+from pale_harbor.core.text.chain_choice import ChainChoice
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,8 +14,8 @@ class Reading:
     """
 
     field: str
-    chain: Chain
-    query_chain: Chain
+    chain: ChainChoice
+    query_chain: ChainChoice
     weight: float = 1.0
     k1: float = 1.2
     b: float = 0.75

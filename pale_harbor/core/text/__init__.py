@@ -1,6 +1,7 @@
 """Text: chain notation, the stages of a chain, and the tokens they make."""
 
 from pale_harbor.core.text.chain import Chain, StageTrace, chain_of
+from pale_harbor.core.text.chain_choice import ChainChoice, ChainsByLanguage, query_chain_of, record_chain_of
 from pale_harbor.core.text.errors import ChainError, NotationError, UnknownStage, WrongArgument, WrongOrder
 from pale_harbor.core.text.moorings import Mooring, moorings
 from pale_harbor.core.text.place import Place
@@ -8,7 +9,9 @@ from pale_harbor.core.text.tokens import Token, TokenTable
 
 __all__ = [
     "Chain",
+    "ChainChoice",
     "ChainError",
+    "ChainsByLanguage",
     "Mooring",
     "NotationError",
     "Place",
@@ -20,4 +23,6 @@ __all__ = [
     "WrongOrder",
     "chain_of",
     "moorings",
+    "query_chain_of",
+    "record_chain_of",
 ]

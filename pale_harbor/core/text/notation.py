@@ -39,7 +39,7 @@ class Pattern:
 
 @dataclass(frozen=True, slots=True)
 class ListName:
-    """A word list by its name, such as `@seafaring`."""
+    """A word list by its name, such as `@seafaring`, or in one version, such as `@seafaring:3`."""
 
     name: str
 
@@ -58,11 +58,15 @@ class Argument:
 
 @dataclass(frozen=True, slots=True)
 class StageCall:
-    """A stage as written: its name and arguments. Two calls are equal wherever they stand."""
+    """A stage as written: its name and arguments. Two calls are equal wherever they stand.
+
+    place: of the name; stretch: of the whole call in the notation, in code points.
+    """
 
     name: str
     arguments: tuple[Argument, ...]
     place: Place = field(compare=False)
+    stretch: tuple[int, int] = field(compare=False, default=(0, 0))
 
     def __str__(self) -> str:
         if not self.arguments:
@@ -112,7 +116,7 @@ _SYMBOL = re.compile(
     | (?P<word>    [^\W_][\w-]* | _[\w-]* )
     | (?P<text>    " (?: [^"\\\n] | \\. )* " )
     | (?P<pattern> / (?: [^/\\\n] | \\[^\n] )+ / )
-    | (?P<list>    @ [\w-]+ )
+    | (?P<list>    @ [\w-]+ (?: : \d{1,9} )? )
     | (?P<sign>    [>(),=] )
     """,
     re.VERBOSE,
@@ -172,7 +176,8 @@ class _Parser:
                 elif not self._at(")"):
                     raise self._unexpected('"," or ")"', ",", ")")
             self._step()
-        return StageCall(name.text, tuple(arguments), self._place(name))
+        last = self.symbols[self.next - 1]
+        return StageCall(name.text, tuple(arguments), self._place(name), (name.start, last.end))
 
     def _argument(self) -> Argument:
         first = self._seen

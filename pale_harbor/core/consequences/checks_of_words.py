@@ -1,0 +1,190 @@
+"""Checks of words that are lost, or that never meet."""
+
+from dataclasses import replace
+from typing import Final, cast
+
+from pale_harbor.core.consequences.examined import (
+    AnyGrams,
+    Asked,
+    Examined,
+    Finding,
+    Instead,
+    Mend,
+    Without,
+    gram_stage,
+    listed,
+    quoted,
+    token_stages,
+)
+from pale_harbor.core.text import Chain
+from pale_harbor.core.text.binding import BoundStage
+from pale_harbor.core.text.kinds import Kind, Language
+from pale_harbor.core.text.notation import Argument, StageCall, Word
+from pale_harbor.core.text.stages.stem import Stem
+from pale_harbor.core.text.stages.stopwords import StopWords
+
+_WORDS_TRIED: Final = 3_000
+# Fewer words than this share are exceptions, not a mistake.
+_SHARE_THAT_MATTERS: Final = 0.02
+_LANGUAGE_SHARE: Final = 0.6
+_MIXED_SHARE: Final = 0.15
+_FEWEST_TOLD: Final = 5
+
+
+def queries_left_empty(examined: Examined) -> list[Finding]:
+    """A query of which the chain leaves nothing to look for."""
+    by_stage: dict[StageCall, list[Asked]] = {}
+    for asked, terms in examined.query_terms:
+        if not terms and any(map(str.isalnum, asked.query)):
+            emptying = _emptying(examined.query_chain, asked.query)
+            if emptying is not None:
+                by_stage.setdefault(emptying.call, []).append(asked)
+    return [
+        Finding(
+            "empty queries",
+            f"{call} leaves nothing of {'a query' if len(emptied) == 1 else f'{len(emptied):,} queries'}: "
+            "nothing is found by it.",
+            (listed_queries(emptied),),
+            _taken_out(examined, call),
+        )
+        for call, emptied in by_stage.items()
+    ]
+
+
+def listed_queries(emptied: list[Asked]) -> str:
+    shown = ", ".join(quoted(asked) for asked in emptied[:6])
+    return f"{shown}." if len(emptied) <= 6 else f"{shown} and {len(emptied) - 6:,} more."
+
+
+def values_left_empty(examined: Examined) -> list[Finding]:
+    """Values that have letters, and of which the record chain leaves no token."""
+    figures = examined.consequences
+    if not figures.empty_values:
+        return []
+    by_stage: dict[StageCall, list[str]] = {}
+    for key, text in figures.empty_values:
+        emptying = _emptying(examined.record_chain, text)
+        if emptying is not None:
+            by_stage.setdefault(emptying.call, []).append(f"{text[:60]} ({key})")
+    return [
+        Finding(
+            "empty values",
+            f"{call} leaves nothing of {figures.empty_count:,} "
+            f"{'value' if figures.empty_count == 1 else 'values'}: they are not found by this reading.",
+            (f"{listed(values, 4)}.",),
+            examined.mend(f"Take {call} out", Without(call)) if _may_go(examined.record_chain, call) else None,
+        )
+        for call, values in by_stage.items()
+    ]
+
+
+def never_meeting(examined: Examined) -> list[Finding]:
+    """Words of the collection that a query for the very same word would not find."""
+    if examined.same:
+        return []
+    counts = examined.consequences.surfaces
+    words = sorted(counts, key=lambda word: (-counts[word], word))[:_WORDS_TRIED]
+    cutting = gram_stage(examined.record_chain)
+    if cutting is not None:
+        # What is too long or too short for the pieces has a finding of its own.
+        lengths = cast(AnyGrams, cutting.stage)
+        words = [word for word in words if lengths.min <= len(word) <= lengths.max]
+    tried, missed = 0, list[tuple[str, list[str], list[str]]]()
+    for word in words:
+        record_terms, query_terms = examined.record_chain.terms(word), examined.query_chain.terms(word)
+        if record_terms and query_terms:
+            tried += 1
+            if not set(record_terms) & set(query_terms):
+                missed.append((word, record_terms, query_terms))
+    if not missed or len(missed) < _SHARE_THAT_MATTERS * tried:
+        return []
+    examples = [f"{word}: “{record[0]}” in records, “{query[0]}” in queries" for word, record, query in missed[:3]]
+    share = 100 * len(missed) / tried
+    how_many = "every one" if len(missed) == tried else f"{share:.0f} %"
+    return [
+        Finding(
+            "never meeting",
+            f"The two chains do not agree: {how_many} of the collection's {tried:,} commonest words cannot be found "
+            "by the very same word.",
+            tuple(f"{example}." for example in examples),
+            Mend("Read queries as records are read", query_chain=_reading_alike(examined, cutting)),
+        )
+    ]
+
+
+def _reading_alike(examined: Examined, cutting: BoundStage | None) -> str:
+    """The record chain for queries, which are not cut into pieces."""
+    if cutting is None or cutting.kind is not Kind.TOKEN:
+        return examined.record_chain.notation
+    return Without(cutting.call)(examined.record_chain)
+
+
+def another_language(examined: Examined) -> list[Finding]:
+    """Stop words or a stemmer of a language that the texts are not in."""
+    told = examined.consequences.languages
+    total = sum(told.values())
+    if total < _FEWEST_TOLD:
+        return []
+    main = max(told, key=lambda language: (told[language], language))
+    findings: list[Finding] = []
+    for bound in token_stages(examined.record_chain):
+        language = _language_of_stage(bound)
+        if language is None:
+            continue
+        others = ", ".join(
+            f"{other} {100 * count / total:.0f} %" for other, count in sorted(told.items(), key=lambda one: -one[1])[:4]
+        )
+        evidence = (f"Of {total:,} values whose language can be told: {others}.",)
+        if main != language and told[main] >= _LANGUAGE_SHARE * total:
+            findings.append(
+                Finding(
+                    "another language",
+                    f"{bound.call} is made for {language}, and the texts are in {main}.",
+                    evidence,
+                    _in_language(examined, bound, main),
+                )
+            )
+        elif told.get(language, 0) <= (1 - _MIXED_SHARE) * total:
+            findings.append(
+                Finding(
+                    "several languages",
+                    f"{bound.call} reads every record, and not all are in {language}.",
+                    (*evidence, "A reading may choose its chain for each record by a field with its language."),
+                )
+            )
+    return findings
+
+
+def _language_of_stage(bound: BoundStage) -> str | None:
+    if isinstance(bound.stage, Stem):
+        return bound.stage.language.value
+    if isinstance(bound.stage, StopWords) and isinstance(bound.stage.words, Language):
+        return bound.stage.words.value
+    return None
+
+
+def _in_language(examined: Examined, bound: BoundStage, language: str) -> Mend | None:
+    if language not in {known.value for known in Language}:
+        return None
+    call = replace(bound.call, arguments=(Argument(None, Word(language), bound.call.place),))
+    return examined.mend(f"{call} in its place", Instead(bound.call, call))
+
+
+def _emptying(chain: Chain, text: str) -> BoundStage | None:
+    """The token stage after which nothing is left; None where the tokenizer cut nothing."""
+    traces = chain.trace(text)
+    for bound, before, after in zip(chain.stages[1:], traces, traces[1:], strict=False):
+        if bound.kind is Kind.TOKEN and before.tokens and not after.tokens:
+            return bound
+    return None
+
+
+def _may_go(chain: Chain, call: StageCall) -> bool:
+    return any(bound.call == call for bound in token_stages(chain))
+
+
+def _taken_out(examined: Examined, call: StageCall) -> Mend:
+    """The stage taken out of the query chain; of the record chain too, where one chain reads both."""
+    if examined.same:
+        return Mend(f"Take {call} out", record_chain=Without(call)(examined.record_chain))
+    return Mend(f"Take {call} out of the query chain", query_chain=Without(call)(examined.query_chain))

@@ -1,0 +1,54 @@
+"""The company that words keep: which other words stand near them.
+
+Two words that mean the same stand among the same words. Where a stage gives two words one term
+although their company is not alike, it has probably brought together what does not belong together.
+"""
+
+# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
+# (numba finds the types of kernels itself)
+
+from typing import Any, Final
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+IntArray = NDArray[np.integer[Any]]
+
+# So many words before and after count as company.
+WINDOW: Final = 5
+# Neighbours are counted in so many boxes: enough that different ones seldom share a box.
+BOXES: Final = 1024
+
+
+def company_of(words: IntArray, text_ids: IntArray, asked: IntArray, weights: NDArray[np.float64]) -> Any:
+    """For each word asked for, how often which others stand near it.
+
+    words, text_ids: (tokens,), in order of text and position; asked: distinct words; weights: of each
+    word as a neighbour, (words,). Returns float32 (asked, BOXES) of length 1 each, or of zeros.
+    """
+    row_of = np.full(weights.size, -1, np.int32)
+    row_of[asked] = np.arange(asked.size)
+    company = np.zeros((asked.size, BOXES), np.float32)
+    _add_neighbours(words.astype(np.int32), text_ids.astype(np.int32), row_of, weights, WINDOW, company)
+    lengths = np.linalg.norm(company, axis=1, keepdims=True)
+    return np.divide(company, lengths, out=np.zeros_like(company), where=lengths > 0)
+
+
+@njit(cache=True)
+def _add_neighbours(words, text_ids, row_of, weights, window, company):
+    """Adds each neighbour's weight to its box, with a sign of its own, so that chance meetings cancel out."""
+    boxes = np.uint64(company.shape[1])
+    for i in range(words.size):
+        row = row_of[words[i]]
+        if row < 0:
+            continue
+        for j in range(max(0, i - window), min(words.size, i + window + 1)):
+            if text_ids[j] != text_ids[i] or words[j] == words[i]:
+                continue
+            mixed = np.uint64(words[j]) * np.uint64(0x9E3779B97F4A7C15)
+            mixed ^= mixed >> np.uint64(29)
+            mixed *= np.uint64(0xBF58476D1CE4E5B9)
+            mixed ^= mixed >> np.uint64(32)
+            sign = 1.0 if mixed & np.uint64(1) else -1.0
+            company[row, np.int64((mixed >> np.uint64(1)) % boxes)] += np.float32(sign * weights[words[j]])

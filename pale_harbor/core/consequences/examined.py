@@ -1,0 +1,152 @@
+"""What the chain doctor examines, and what it says."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from pale_harbor.core.consequences.figures import Consequences
+from pale_harbor.core.text import Chain
+from pale_harbor.core.text.binding import BoundStage
+from pale_harbor.core.text.kinds import Kind
+from pale_harbor.core.text.notation import Argument, StageCall, Value, format_notation
+from pale_harbor.core.text.parameters import parameters_of
+from pale_harbor.core.text.stages.grams import Grams, TextGrams
+from pale_harbor.core.text.stages.prefixes import Prefixes, TextPrefixes
+
+AnyGrams = Grams | Prefixes | TextGrams | TextPrefixes
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A query: the open one, or one of a judged set. query_id: None for the open one."""
+
+    query_id: str | None
+    query: str
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """What one key does about it: the chains as they would be; None where one stays as it is."""
+
+    label: str
+    record_chain: str | None = None
+    query_chain: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing that is likely wrong: a plain sentence, and what shows it."""
+
+    name: str
+    sentence: str
+    evidence: tuple[str, ...]
+    mend: Mend | None = None
+
+
+@dataclass(frozen=True)
+class Examined:
+    """A pair of chains, the queries asked through them, and what the record chain does to the collection."""
+
+    record_chain: Chain
+    query_chain: Chain
+    asked: tuple[Asked, ...]
+    consequences: Consequences
+
+    @property
+    def same(self) -> bool:
+        """Whether one chain reads both."""
+        return self.record_chain == self.query_chain
+
+    @cached_property
+    def query_terms(self) -> list[tuple[Asked, list[str]]]:
+        return [(asked, self.query_chain.terms(asked.query)) for asked in self.asked]
+
+    def mend(self, label: str, change: "Change") -> Mend:
+        """The same change on both sides, where both have what it changes."""
+        record, query = change(self.record_chain), change(self.query_chain)
+        return Mend(
+            label,
+            record if record != self.record_chain.notation else None,
+            None if self.same or query == self.query_chain.notation else query,
+        )
+
+
+class Change:
+    """A change of a chain that gives its new notation."""
+
+    def __call__(self, chain: Chain) -> str:
+        raise NotImplementedError
+
+
+@dataclass(frozen=True, slots=True)
+class Without(Change):
+    """Takes out every stage that says the same as one."""
+
+    call: StageCall
+
+    def __call__(self, chain: Chain) -> str:
+        return format_notation(tuple(call for call in chain.calls if call != self.call))
+
+
+@dataclass(frozen=True, slots=True)
+class Instead(Change):
+    """Puts a stage in the place of another."""
+
+    call: StageCall
+    other: StageCall
+
+    def __call__(self, chain: Chain) -> str:
+        return format_notation(tuple(self.other if call == self.call else call for call in chain.calls))
+
+
+@dataclass(frozen=True, slots=True)
+class Before(Change):
+    """Moves a stage to before another, or puts it there where the chain has none."""
+
+    moved: StageCall
+    other: StageCall
+
+    def __call__(self, chain: Chain) -> str:
+        if self.other not in chain.calls:
+            return chain.notation
+        rest = [call for call in chain.calls if call != self.moved]
+        at = rest.index(self.other)
+        return format_notation((*rest[:at], self.moved, *rest[at:]))
+
+
+def with_argument(bound: BoundStage, name: str, value: Value) -> StageCall:
+    """A call with one of its arguments set anew, wherever it stands."""
+    call = bound.call
+    names = list(parameters_of(type(bound.stage)))
+    place = names.index(name)
+    arguments = list(call.arguments)
+    for number, argument in enumerate(arguments):
+        given = argument.name or names[number]
+        if given == name:
+            arguments[number] = replace(argument, value=value)
+            return replace(call, arguments=tuple(arguments))
+    by_place = len(arguments) == place and all(argument.name is None for argument in arguments)
+    arguments.append(Argument(None if by_place else name, value, call.place))
+    return replace(call, arguments=tuple(arguments))
+
+
+def gram_stage(chain: Chain) -> BoundStage | None:
+    """The first stage that cuts words or the text into pieces of letters."""
+    found = [*chain.bound(Kind.TOKENIZER), *token_stages(chain)]
+    return next((bound for bound in found if isinstance(bound.stage, AnyGrams)), None)
+
+
+def token_stages(chain: Chain) -> list[BoundStage]:
+    return chain.bound(Kind.TOKEN)
+
+
+def listed(examples: Sequence[str], most: int = 6) -> str:
+    """Examples in a sentence, the rest counted."""
+    shown = ", ".join(f"“{example}”" for example in examples[:most])
+    more = len(examples) - most
+    return f"{shown} and {more:,} more" if more > 0 else shown
+
+
+def quoted(asked: Asked) -> str:
+    """A query as evidence names it."""
+    return f"“{asked.query}”" if asked.query_id is None else f"“{asked.query}” ({asked.query_id})"

@@ -1,0 +1,195 @@
+"""Gathers what a chain does, a batch of records at a time."""
+
+from collections import Counter
+from collections.abc import Sequence
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pale_harbor.core.consequences.figures import Consequences, IndexBytes, StageEffect, WordCount
+from pale_harbor.core.consequences.merges import merges_of
+from pale_harbor.core.text import Chain, TokenTable
+from pale_harbor.core.text.chain import StageRead
+from pale_harbor.core.text.languages import language_of
+
+IntArray = NDArray[np.integer[Any]]
+
+_EMPTY_SHOWN: Final = 20
+_DROPPED_SHOWN: Final = 60
+_LANGUAGES_TOLD: Final = 2_000
+# Words in a row that are kept for the company of words; more than this tell nothing new.
+_MOST_STREAMED: Final = 20_000_000
+# New terms come ever more slowly: their number grows about as this power of the text's length.
+_GROWTH_OF_TERMS: Final = 0.6
+
+
+class Gatherer:
+    """Adds up, batch by batch, what a chain makes of a field's values.
+
+    >>> from pale_harbor.core.text import chain_of
+    >>> gatherer = Gatherer(chain_of("words > lower"))
+    >>> gatherer.add([("sm1", ["Fog bell"]), ("sm2", ["A fog"])])
+    >>> gatherer.finished(2).vocabulary
+    3
+    """
+
+    def __init__(self, chain: Chain) -> None:
+        self.chain = chain
+        self.records = 0
+        self.values = 0
+        self.text_bytes = 0
+        self.lengths: list[IntArray] = []
+        self.occurrences = 0
+        self.postings = 0
+        self.term_numbers: dict[str, int] = {}
+        self.term_records = np.zeros(0, np.int64)
+        self.word_numbers: dict[str, int] = {}
+        self.word_counts = np.zeros(0, np.int64)
+        self.dropped_counts = np.zeros(0, np.int64)
+        self.surfaces: Counter[str] = Counter()
+        self.pairs: list[IntArray] = []
+        self.stream: list[tuple[IntArray, IntArray]] = []
+        self.streamed = 0
+        self.empty: list[tuple[str, str]] = []
+        self.empty_count = 0
+        self.languages: Counter[str] = Counter()
+        self.changed = [0] * len(chain.calls)
+
+    def add(self, records: Sequence[tuple[str, Sequence[str]]]) -> None:
+        """Reads some more records: (key, values of the field)."""
+        texts = [text for _, values in records for text in values]
+        record_of_text = np.repeat(np.arange(len(records)), [len(values) for _, values in records])
+        reads = list(self.chain.read_by_stage(texts))
+        for number, read in enumerate(reads):
+            self.changed[number] += read.changed
+        cut, final, source = _ends(reads)
+        self._add_words(cut, final, source)
+        self._add_terms(final, record_of_text, len(records), len(texts))
+        keys = [key for key, values in records for _ in values]
+        self._add_empty(keys, texts, final)
+        for text in texts:
+            self.text_bytes += len(text.encode("utf-8", "surrogatepass"))
+            if self.languages.total() < _LANGUAGES_TOLD:
+                self.languages[language_of(text) or ""] += 1
+        self.records += len(records)
+        self.values += len(texts)
+
+    def finished(self, records_in_all: int) -> Consequences:
+        """What was gathered. records_in_all: of the collection; figures of bytes are scaled up to it."""
+        terms, words = list(self.term_numbers), list(self.word_numbers)
+        lengths = np.concatenate([np.zeros(0, np.int64), *self.lengths])
+        filled = lengths[lengths > 0]
+        pairs = np.unique(np.concatenate([np.zeros((0, 2), np.int64), *self.pairs]), axis=0)
+        most_merged, suspicious, merging = merges_of(pairs, terms, words, self.word_counts, self._joined_stream())
+        dropped = np.flatnonzero(self.dropped_counts)
+        by_count = sorted(dropped.tolist(), key=lambda word: (-int(self.dropped_counts[word]), words[word]))
+        return Consequences(
+            records=self.records,
+            records_in_all=records_in_all,
+            values=self.values,
+            text_bytes=self.text_bytes,
+            vocabulary=len(terms),
+            words=len(words),
+            tokens=self.occurrences,
+            tokens_per_record=(
+                float(filled.mean()) if filled.size else 0.0,
+                float(np.median(filled)) if filled.size else 0.0,
+                int(filled.max()) if filled.size else 0,
+            ),
+            index_bytes=self._index_bytes(records_in_all),
+            most_merged=tuple(most_merged),
+            suspicious=tuple(suspicious),
+            merging_terms=merging,
+            dropped=tuple(WordCount(words[word], int(self.dropped_counts[word])) for word in by_count[:_DROPPED_SHOWN]),
+            dropped_words=int(dropped.size),
+            dropped_tokens=int(self.dropped_counts.sum()),
+            empty_values=tuple(self.empty),
+            empty_count=self.empty_count,
+            stages=tuple(
+                StageEffect(str(call), count) for call, count in zip(self.chain.calls, self.changed, strict=True)
+            ),
+            surfaces=self.surfaces,
+            term_records=dict(zip(terms, self.term_records.tolist(), strict=True)),
+            languages={language: count for language, count in self.languages.items() if language},
+        )
+
+    def _add_words(self, cut: TokenTable, final: TokenTable, source: IntArray) -> None:
+        """Words as they were cut, whatever their case; which were dropped, and which term each became."""
+        numbers = np.array(
+            [self.word_numbers.setdefault(text.casefold(), len(self.word_numbers)) for text in cut.terms], np.int64
+        )
+        times = np.bincount(cut.term_ids, minlength=len(cut.distinct))
+        for text, count in zip(cut.terms, times.tolist(), strict=True):
+            self.surfaces[text] += count
+        word_ids = numbers[cut.term_ids] if cut.term_ids.size else np.zeros(0, np.int64)
+        self.word_counts = _grown(self.word_counts, len(self.word_numbers))
+        self.word_counts += np.bincount(word_ids, minlength=len(self.word_numbers))
+        gone = np.ones(word_ids.size, np.bool_)
+        gone[source] = False
+        self.dropped_counts = _grown(self.dropped_counts, len(self.word_numbers))
+        self.dropped_counts += np.bincount(word_ids[gone], minlength=len(self.word_numbers))
+        terms = self._numbered_terms(final)
+        if source.size:
+            self.pairs.append(np.unique(np.stack([word_ids[source], terms[final.term_ids]], axis=1), axis=0))
+        if self.streamed < _MOST_STREAMED:
+            self.stream.append((word_ids.astype(np.int32), cut.text_ids + np.int32(self.values)))
+            self.streamed += word_ids.size
+
+    def _numbered_terms(self, final: TokenTable) -> IntArray:
+        return np.array([self.term_numbers.setdefault(t, len(self.term_numbers)) for t in final.terms], np.int64)
+
+    def _add_terms(self, final: TokenTable, record_of_text: IntArray, records: int, texts: int) -> None:
+        self.occurrences += final.term_ids.size
+        record_ids = record_of_text[final.text_ids] if texts else np.zeros(0, np.int64)
+        self.lengths.append(np.bincount(record_ids, minlength=records))
+        terms = self._numbered_terms(final)
+        self.term_records = _grown(self.term_records, len(self.term_numbers))
+        if record_ids.size:
+            held = np.unique(record_ids * len(self.term_numbers) + terms[final.term_ids])
+            self.postings += held.size
+            self.term_records += np.bincount(held % len(self.term_numbers), minlength=len(self.term_numbers))
+
+    def _add_empty(self, keys: Sequence[str], texts: Sequence[str], final: TokenTable) -> None:
+        tokens = np.bincount(final.text_ids, minlength=len(texts))
+        for text_id in np.flatnonzero(tokens == 0).tolist():
+            if any(map(str.isalnum, texts[text_id])):
+                self.empty_count += 1
+                if len(self.empty) < _EMPTY_SHOWN:
+                    self.empty.append((keys[text_id], texts[text_id][:200]))
+
+    def _index_bytes(self, records_in_all: int) -> IndexBytes:
+        """What ReadingIndex's arrays take up; see there."""
+        scale = records_in_all / self.records if self.records else 1.0
+        more_terms = scale**_GROWTH_OF_TERMS
+        letters = sum(len(term.encode("utf-8", "surrogatepass")) for term in self.term_numbers)
+        bounds = 2 * 8 * (len(self.term_numbers) * more_terms + 1)
+        return IndexBytes(
+            terms=round(letters * more_terms + bounds),
+            postings=round(self.postings * scale) * (3 * 4 + 8) + 8,
+            positions=round(self.occurrences * scale) * 4,
+            letters=round(self.occurrences * scale) * 2 * 4,
+            lengths=round(self.records * scale) * 4,
+        )
+
+    def _joined_stream(self) -> tuple[IntArray, IntArray]:
+        empty = np.zeros(0, np.int32)
+        return (
+            np.concatenate([empty, *(words for words, _ in self.stream)]),
+            np.concatenate([empty, *(text_ids for _, text_ids in self.stream)]),
+        )
+
+
+def _ends(reads: Sequence[StageRead]) -> tuple[TokenTable, TokenTable, IntArray]:
+    """What the tokenizer cut, what the last stage left, and from which cut each of the last came."""
+    tables = [read.table for read in reads if read.table is not None]
+    cut, final = tables[0], tables[-1]
+    source = np.arange(cut.term_ids.size)
+    for read in reads:
+        if read.source is not None:
+            source = source[read.source]
+    return cut, final, source
+
+
+def _grown(counts: NDArray[np.int64], size: int) -> NDArray[np.int64]:
+    return counts if counts.size == size else np.append(counts, np.zeros(size - counts.size, np.int64))
