@@ -89,7 +89,7 @@ export const record = (collection: string, key: string | null) =>
 
 export const meeting = (
   collection: string,
-  ask: { record_chain: string; query_chain: string; text: string; query: string },
+  ask: { record_chain: string; query_chain: string; text: string; query: string; record_off?: number[]; query_off?: number[] },
 ) =>
   queryOptions({
     queryKey: ['meeting', collection, ask],

@@ -24,8 +24,16 @@ const PLACE_KEYS: Record<string, Key[]> = {
   ],
   chains: [
     { keys: 'n  p', does: 'next record, record before' },
-    { keys: 'e', does: 'to the record chain' },
+    { keys: 'e  w', does: 'to the record chain, to the query chain' },
+    { keys: 'Tab', does: 'in a chain: take what is offered' },
     { keys: 'Alt Enter', does: 'in a chain: take the suggested name' },
+    { keys: 'c', does: 'to the cards' },
+    { keys: 'Alt ← →', does: 'on a card: move the stage' },
+    { keys: 'Space', does: 'on a card: switch the stage off, on' },
+    { keys: 'm', does: "the doctor's first mend" },
+    { keys: 'b', does: 'two chains side by side' },
+    { keys: '← →', does: 'on the meeting: light word after word' },
+    { keys: 'Ctrl z', does: 'take a change of a chain back' },
   ],
   measures: [
     { keys: 'j  k', does: 'next query, query before' },

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo } from 'react'
 import { rankers, type Collection, type Ranker, type RankerChoice, type RankerDocument } from '../api/queries'
-import { parsedWeights, weightsOf, weightsParam, withWeights } from '../thinking/draft'
+import { chainsParam, parsedChains, parsedWeights, weightsOf, weightsParam, withChains, withWeights, type OwnChains } from '../thinking/draft'
 import { useAddress } from './address'
 
 export type Draft = {
@@ -14,6 +14,9 @@ export type Draft = {
   choice: RankerChoice
   baselineChoice: RankerChoice
   turn: (weights: readonly number[]) => void
+  // Chains that the draft reads instead of the baseline's.
+  chains: OwnChains
+  readThrough: (chains: OwnChains) => void
 }
 
 export function useDraft(collection: Collection): { draft: Draft | null; error: Error | null; pending: boolean } {
@@ -21,6 +24,7 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
   const kept = useQuery(rankers(collection.name))
   const wanted = params.get('ranker')
   const param = params.get('w')
+  const chainsOf = params.get('ch')
   const baseline = useMemo(() => {
     const all = kept.data ?? []
     return (
@@ -37,16 +41,19 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
     [baseline, change],
   )
 
+  const readThrough = useCallback((chains: OwnChains) => change({ ch: chainsParam(chains) }), [change])
+
   const draft = useMemo((): Draft | null => {
     if (!baseline) return null
     const own = weightsOf(baseline.filled_in)
     const weights = parsedWeights(param, own)
-    const isBaseline = weightsParam(own, weights) === null
-    const document = withWeights(baseline.filled_in, weights)
+    const chains = parsedChains(chainsOf, own.length)
+    const isBaseline = weightsParam(own, weights) === null && chainsParam(chains) === null
+    const document = withChains(withWeights(baseline.filled_in, weights), chains)
     const baselineChoice = { name: baseline.name, version: baseline.version }
     const choice = isBaseline ? baselineChoice : { ...baselineChoice, document }
-    return { baseline, kept: kept.data ?? [], weights, document, isBaseline, choice, baselineChoice, turn }
-  }, [baseline, kept.data, param, turn])
+    return { baseline, kept: kept.data ?? [], weights, document, isBaseline, choice, baselineChoice, turn, chains, readThrough }
+  }, [baseline, kept.data, param, chainsOf, turn, readThrough])
 
   return { draft, error: kept.error, pending: kept.isPending }
 }

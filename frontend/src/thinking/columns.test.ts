@@ -8,6 +8,8 @@ const token = (text: string, start: number, position: number) => ({
   end: start + text.length,
   position,
   span: 1,
+  kept: false,
+  payload: null,
 })
 
 const stage = (over: Partial<Stage>): Stage => ({

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { differences, parsedWeights, weightsParam, withWeights } from './draft'
+import { chainText, chainsParam, differences, parsedChains, parsedWeights, weightsOf, weightsParam, withChains, withWeights } from './draft'
 
 const document = {
   readings: [
@@ -39,5 +39,24 @@ describe('the document of a draft', () => {
 
   it('says in words what was changed', () => {
     expect(differences(document, [4.5, 1])).toEqual(['title weight 3 to 4.5'])
+  })
+})
+
+describe('chains of a draft', () => {
+  it('stand in the document in the place of the baseline’s, and in an address', () => {
+    const chains = { 0: ['words', null] as [string, string | null] }
+    expect(withChains(document, chains).readings[0]).toMatchObject({ chain: 'words', query_chain: null })
+    expect(parsedChains(chainsParam(chains), 1)).toEqual(chains)
+    expect(chainsParam({})).toBeNull()
+    expect(differences(document, weightsOf(document), chains)).toEqual(['title read through another chain'])
+  })
+  it('are passed over where an address makes no sense', () => {
+    for (const param of ['x', '3', '{"9":["words",null]}', '{"0":"words"}', '{"0":[1,null]}', '{"a":["b",null]}']) {
+      expect(parsedChains(param, 1)).toEqual({})
+    }
+  })
+  it('are said in one line, one for each language too', () => {
+    expect(chainText('words > lower')).toBe('words > lower')
+    expect(chainText({ by: 'language', en: '@english', else: '@plain' })).toBe('by language: en: @english; else: @plain')
   })
 })

@@ -32,9 +32,57 @@ export function parsedWeights(param: string | null, baseline: readonly number[])
 // A slider reaches to twice the kept weight, and to 10 at least.
 export const reachOf = (weight: number) => Math.max(10, 2 * weight)
 
-export function differences(document: RankerDocument, weights: readonly number[]): string[] {
+export function differences(document: RankerDocument, weights: readonly number[], chains: OwnChains = {}): string[] {
   return document.readings.flatMap((reading, i) => {
     const now = weights[i] ?? reading.weight
-    return now === reading.weight ? [] : [`${reading.field} weight ${reading.weight} to ${now}`]
+    const said = now === reading.weight ? [] : [`${reading.field} weight ${reading.weight} to ${now}`]
+    return i in chains ? [...said, `${reading.field} read through another chain`] : said
   })
+}
+
+// A chain as a reading names it: notation or @name, or one for each language.
+export type ReadingChain = RankerDocument['readings'][number]['chain']
+
+export function chainText(chain: ReadingChain): string {
+  if (typeof chain === 'string') return chain
+  const own = Object.entries(chain).filter(([key]) => key !== 'by')
+  return `by ${chain.by ?? ''}: ${own.map(([key, text]) => `${key}: ${text}`).join('; ')}`
+}
+
+// Chains that a draft reads instead of the baseline's, by the number of the reading: record chain and
+// query chain, null where queries are read like records.
+export type OwnChains = Record<number, [string, string | null]>
+
+export function withChains(document: RankerDocument, chains: OwnChains): RankerDocument {
+  return {
+    ...document,
+    readings: document.readings.map((reading, i) => {
+      const own = chains[i]
+      return own ? { ...reading, chain: own[0], query_chain: own[1] } : reading
+    }),
+  }
+}
+
+export function chainsParam(chains: OwnChains): string | null {
+  return Object.keys(chains).length ? JSON.stringify(chains) : null
+}
+
+// Chains from an address; anything that does not fit the ranker is passed over.
+export function parsedChains(param: string | null, readings: number): OwnChains {
+  if (param === null) return {}
+  let found: unknown
+  try {
+    found = JSON.parse(param)
+  } catch {
+    return {}
+  }
+  if (typeof found !== 'object' || found === null) return {}
+  const chains: OwnChains = {}
+  for (const [key, value] of Object.entries(found)) {
+    const place = /^\d{1,3}$/.test(key) ? Number(key) : NaN
+    if (!(place < readings) || !Array.isArray(value)) continue
+    const [chain, query] = value as unknown[]
+    if (typeof chain === 'string' && (query === null || typeof query === 'string')) chains[place] = [chain, query]
+  }
+  return chains
 }

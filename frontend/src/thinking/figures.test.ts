@@ -1,5 +1,11 @@
 import { describe, expect, it } from 'vitest'
-import { countText, deltaText, elapsedText, measureText, weightText } from './figures'
+import { bytesText, countText, deltaText, elapsedText, measureText, weightText } from './figures'
+
+describe('bytes', () => {
+  it('are shown as large as they are', () => {
+    expect([999, 1_500, 250_000, 1_903_837, 2_345_000_000].map(bytesText)).toEqual(['999 B', '1.5 kB', '250 kB', '1.9 MB', '2.35 GB'])
+  })
+})
 
 describe('numbers as they are written', () => {
   it('gives measures three decimals, and a dash where there is none', () => {

@@ -28,3 +28,9 @@ export const MEASURE_NAMES: Record<string, string> = {
   'recall@100': 'R@100',
   'judged@10': 'judged@10',
 }
+
+export function bytesText(bytes: number): string {
+  if (bytes < 1_000) return `${bytes} B`
+  if (bytes < 1_000_000) return `${(bytes / 1_000).toFixed(bytes < 100_000 ? 1 : 0)} kB`
+  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`
+}

@@ -15,10 +15,10 @@ from pale_harbor.core.consequences.examined import (
 )
 from pale_harbor.core.text.kinds import Kind
 from pale_harbor.core.text.notation import format_notation
-from pale_harbor.core.text.stages.grams import LONGEST_GRAM
+from pale_harbor.core.text.stages.grams import LONGEST_GRAM, Grams, TextGrams
 
 # An index so many times as large as its text is worth a word.
-GROWTH_LIMIT: Final = 8.0
+GROWTH_LIMIT: Final = 10.0
 # Of a smaller one nobody needs to be told.
 _SMALL_INDEX: Final = 1_000_000
 
@@ -103,7 +103,7 @@ def words_shorter_than_the_shortest_gram(examined: Examined) -> list[Finding]:
             "shortest gram",
             f"{cutting.call} drops words of fewer than {stage.min} letters: they are not found at all.",
             (f"{listed([f'{one.word} ×{one.count:,}' for one in lost])} in the records looked at.",),
-            examined.mend(f"Cut from {shortest} letters on: {call}", Instead(cutting.call, call)),
+            examined.mend(f"Cut shorter pieces too: {call}", Instead(cutting.call, call)),
         )
     ]
 
@@ -121,7 +121,14 @@ def index_growth(examined: Examined) -> list[Finding]:
     if cutting is not None and (stage := cast(AnyGrams, cutting.stage)).max > stage.min:
         narrower = max(stage.min, stage.max // 2)
         call = with_argument(cutting, "max", narrower)
-        mend = Mend(f"Cut fewer lengths: {call}", record_chain=Instead(cutting.call, call)(examined.record_chain))
+        asked = max((len(term) for _, terms in examined.query_terms for term in terms), default=0)
+        # Nobody is helped by pieces too short for what is asked.
+        too_short = not isinstance(stage, Grams | TextGrams) and narrower < asked
+        mend = (
+            None
+            if too_short
+            else Mend(f"Cut fewer lengths: {call}", record_chain=Instead(cutting.call, call)(examined.record_chain))
+        )
     estimate = " (estimated from a sample)" if figures.is_sample else ""
     return [
         Finding(

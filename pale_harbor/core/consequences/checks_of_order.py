@@ -103,7 +103,7 @@ def changing_nothing(examined: Examined) -> list[Finding]:
         Finding(
             "changes nothing",
             f"{bound.call} changes nothing in {where}.",
-            ("It costs time at every query and every record.",),
+            ("It costs time at every record and query; queries, or records to come, may need it all the same.",),
             examined.mend(f"Take {bound.call} out", Without(bound.call)),
         )
         for bound, effect in zip(examined.record_chain.stages, figures.stages, strict=True)

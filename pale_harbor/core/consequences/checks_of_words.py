@@ -8,7 +8,6 @@ from pale_harbor.core.consequences.examined import (
     Asked,
     Examined,
     Finding,
-    Instead,
     Mend,
     Without,
     gram_stage,
@@ -19,7 +18,7 @@ from pale_harbor.core.consequences.examined import (
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.binding import BoundStage
 from pale_harbor.core.text.kinds import Kind, Language
-from pale_harbor.core.text.notation import Argument, StageCall, Word
+from pale_harbor.core.text.notation import Argument, StageCall, Word, format_notation
 from pale_harbor.core.text.stages.stem import Stem
 from pale_harbor.core.text.stages.stopwords import StopWords
 
@@ -126,32 +125,26 @@ def another_language(examined: Examined) -> list[Finding]:
     if total < _FEWEST_TOLD:
         return []
     main = max(told, key=lambda language: (told[language], language))
-    findings: list[Finding] = []
+    by_count = sorted(told.items(), key=lambda one: (-one[1], one[0]))[:4]
+    shares = ", ".join(f"{language} {100 * count / total:.0f} %" for language, count in by_count)
+    evidence = f"Of {total:,} values whose language can be told: {shares}."
+    made_for: dict[str, list[BoundStage]] = {}
     for bound in token_stages(examined.record_chain):
         language = _language_of_stage(bound)
-        if language is None:
-            continue
-        others = ", ".join(
-            f"{other} {100 * count / total:.0f} %" for other, count in sorted(told.items(), key=lambda one: -one[1])[:4]
-        )
-        evidence = (f"Of {total:,} values whose language can be told: {others}.",)
+        if language is not None:
+            made_for.setdefault(language, []).append(bound)
+    findings: list[Finding] = []
+    for language, stages in made_for.items():
+        named = " and ".join(str(bound.call) for bound in stages)
         if main != language and told[main] >= _LANGUAGE_SHARE * total:
-            findings.append(
-                Finding(
-                    "another language",
-                    f"{bound.call} is made for {language}, and the texts are in {main}.",
-                    evidence,
-                    _in_language(examined, bound, main),
-                )
+            sentence = (
+                f"{named} {'is' if len(stages) == 1 else 'are'} made for {language}, and the texts are in {main}."
             )
+            findings.append(Finding("another language", sentence, (evidence,), _in_language(examined, stages, main)))
         elif told.get(language, 0) <= (1 - _MIXED_SHARE) * total:
-            findings.append(
-                Finding(
-                    "several languages",
-                    f"{bound.call} reads every record, and not all are in {language}.",
-                    (*evidence, "A reading may choose its chain for each record by a field with its language."),
-                )
-            )
+            sentence = f"{named} {'reads' if len(stages) == 1 else 'read'} every record, and not all are in {language}."
+            advice = "A reading may choose its chain for each record by a field with its language."
+            findings.append(Finding("several languages", sentence, (evidence, advice)))
     return findings
 
 
@@ -163,11 +156,18 @@ def _language_of_stage(bound: BoundStage) -> str | None:
     return None
 
 
-def _in_language(examined: Examined, bound: BoundStage, language: str) -> Mend | None:
+def _in_language(examined: Examined, stages: list[BoundStage], language: str) -> Mend | None:
     if language not in {known.value for known in Language}:
         return None
-    call = replace(bound.call, arguments=(Argument(None, Word(language), bound.call.place),))
-    return examined.mend(f"{call} in its place", Instead(bound.call, call))
+
+    def change(chain: Chain) -> str:
+        calls = list(chain.calls)
+        for bound in stages:
+            call = replace(bound.call, arguments=(Argument(None, Word(language), bound.call.place),))
+            calls = [call if one == bound.call else one for one in calls]
+        return format_notation(tuple(calls))
+
+    return examined.mend(f"Read it as {language}", change)
 
 
 def _emptying(chain: Chain, text: str) -> BoundStage | None:

@@ -1,6 +1,6 @@
 """What the chain doctor examines, and what it says."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -13,6 +13,8 @@ from pale_harbor.core.text.parameters import parameters_of
 from pale_harbor.core.text.stages.grams import Grams, TextGrams
 from pale_harbor.core.text.stages.prefixes import Prefixes, TextPrefixes
 
+# A change of a chain: gives its new notation.
+Change = Callable[[Chain], str]
 AnyGrams = Grams | Prefixes | TextGrams | TextPrefixes
 
 
@@ -61,7 +63,7 @@ class Examined:
     def query_terms(self) -> list[tuple[Asked, list[str]]]:
         return [(asked, self.query_chain.terms(asked.query)) for asked in self.asked]
 
-    def mend(self, label: str, change: "Change") -> Mend:
+    def mend(self, label: str, change: Change) -> Mend:
         """The same change on both sides, where both have what it changes."""
         record, query = change(self.record_chain), change(self.query_chain)
         return Mend(
@@ -71,15 +73,8 @@ class Examined:
         )
 
 
-class Change:
-    """A change of a chain that gives its new notation."""
-
-    def __call__(self, chain: Chain) -> str:
-        raise NotImplementedError
-
-
 @dataclass(frozen=True, slots=True)
-class Without(Change):
+class Without:
     """Takes out every stage that says the same as one."""
 
     call: StageCall
@@ -89,7 +84,7 @@ class Without(Change):
 
 
 @dataclass(frozen=True, slots=True)
-class Instead(Change):
+class Instead:
     """Puts a stage in the place of another."""
 
     call: StageCall
@@ -100,7 +95,7 @@ class Instead(Change):
 
 
 @dataclass(frozen=True, slots=True)
-class Before(Change):
+class Before:
     """Moves a stage to before another, or puts it there where the chain has none."""
 
     moved: StageCall

@@ -17,8 +17,8 @@ class Merge:
     """Different words that share one term.
 
     word_count: all of them; words: the most frequent ones. unlike: the two whose company is least
-    alike, and how alike it is, from 0 to 1; None where the words are too few to tell. suspicion: 0 to
-    1, greater the less alike their company is and the more often they stand.
+    alike, and how alike it is beside that of each word with itself, from 0 to 1; None where the words are
+    too few to tell. suspicion: 0 to 1, greater the less alike their company is and the surer that is.
     """
 
     term: str

@@ -14,11 +14,11 @@ IntArray = NDArray[np.integer[Any]]
 MOST_SHOWN: Final = 40
 _WORDS_SHOWN: Final = 12
 # Of rarer words the company is chance.
-_FEWEST: Final = 3
-_MOST_COMPARED: Final = 5_000
-_WORDS_COMPARED: Final = 8
+_FEWEST: Final = 4
 # At so many occurrences half of the doubt is left.
 _HALF_SURE: Final = 6.0
+_MOST_COMPARED: Final = 5_000
+_WORDS_COMPARED: Final = 8
 
 
 def merges_of(
@@ -72,9 +72,17 @@ def _unlike(
     for term in chosen:
         own = compared[term]
         rows = company[[row_of[int(word)] for word in own]]
-        alike = np.clip(rows @ rows.T, 0.0, 1.0)
-        sure = counts[own] / (counts[own] + _HALF_SURE)
+        first, second = rows[:, 0], rows[:, 1]
+        between = first @ second.T
+        # As alike as a word is to itself is as alike as two words can be.
+        itself = np.clip(np.diagonal(between), 0.0, 1.0)
+        at_best = np.sqrt(np.outer(itself, itself))
+        across = np.clip((between + between.T) / 2, 0.0, None)
+        alike = np.clip(np.divide(across, at_best, out=np.ones_like(across), where=at_best > 0), 0.0, 1.0)
+        sure = itself * counts[own] / (counts[own] + _HALF_SURE)
         doubt = np.triu((1.0 - alike) * np.minimum.outer(sure, sure), 1)
+        if doubt.max() <= 0:
+            continue
         one, other = np.unravel_index(int(np.argmax(doubt)), doubt.shape)
         pair = (words[int(own[one])], words[int(own[other])], float(alike[one, other]))
         found[term] = (pair, float(doubt[one, other]))

@@ -50,9 +50,10 @@ def _reason(term: str, record_terms: list[str]) -> str:
         for other in record_terms:
             if fold(other) == fold(term):
                 return f"“{other}” in the record differs only in {difference}."
-    longer = [other for other in record_terms if other.startswith(term) or term.startswith(other)]
-    if longer:
-        return f"The record has “{longer[0]}”, which begins alike; no stage brings the two together."
+    alike = [other for other in record_terms if other.startswith(term) or term.startswith(other)]
+    if alike:
+        nearest = min(alike, key=lambda other: abs(len(other) - len(term)))
+        return f"The record has “{nearest}”, which begins alike; no stage brings the two together."
     near = get_close_matches(term, record_terms, n=1, cutoff=0.7)
     if near:
         return f"The nearest term of the record is “{near[0]}”."

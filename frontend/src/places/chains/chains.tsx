@@ -3,32 +3,45 @@
 import { useQuery } from '@tanstack/react-query'
 import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react'
 import { meeting, record, search, type Collection, type RankerChoice } from '../../api/queries'
-import { MarkedText } from '../../parts/marked-text'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
-import { useDraft } from '../../shell/use-draft'
+import { useDraft, type Draft } from '../../shell/use-draft'
+import { added } from '../../thinking/cards'
 import { berths, grid } from '../../thinking/columns'
-import { pieces } from '../../thinking/marks'
 import { mainField, shownFields, titleOf, valueText } from '../../thinking/records'
+import { Aside } from './aside'
+import { ChainEditor } from './chain-editor'
+import type { Mending } from './doctor'
 import { MeetingGrid, type Lit } from './meeting-grid'
-import { NotationEditor } from './notation-editor'
+import { RecordText } from './record-text'
 import { SavedChains } from './saved-chains'
-import { StageList } from './stage-list'
+import { SideBySide } from './side-by-side'
+import type { StageInfo } from './stage-list'
+import { TextBar } from './text-bar'
+import { useChains } from './use-chains'
 
 // What is read at most of one text: a screen's worth, and quick at every key press.
 const LONGEST_TEXT = 20_000
+// A query is at most so long; side by side the text goes through both chains.
+const LONGEST_BESIDE = 10_000
 
 export function Chains({ collection }: { collection: Collection }) {
+  const { draft, error, pending } = useDraft(collection)
+  if (error) return <ProblemNote error={error} />
+  // The chains in view are the draft's: shown before, others would flash by.
+  if (pending) return <Loading what="the chains" />
+  return <Place collection={collection} draft={draft} />
+}
+
+function Place({ collection, draft }: { collection: Collection; draft: Draft | null }) {
   const { params, change } = useAddress()
-  const { draft } = useDraft(collection)
-  const fields = collection.fields.filter((field) => !field.is_key)
   const shown = shownFields(collection)
   const field = params.get('field') ?? mainField(collection)
-  const usual = draft?.baseline.filled_in.readings.find((reading) => reading.field === field) ?? draft?.baseline.filled_in.readings[0]
-  const recordChain = params.get('rc') ?? usual?.chain ?? 'words > lower'
-  const ownQueryChain = params.get('qc') ?? usual?.query_chain ?? ''
-  const queryChain = ownQueryChain.trim() === '' ? recordChain : ownQueryChain
+  const readings = draft?.document.readings ?? []
+  const usual = readings.find((reading) => reading.field === field) ?? readings[0]
+  const written = (chain: unknown, otherwise: string) => (typeof chain === 'string' ? chain : otherwise)
+  const chains = useChains({ record: written(usual?.chain, 'words > lower'), query: written(usual?.query_chain, '') })
 
   const query = params.get('q') ?? ''
   const key = useShownKey(collection, draft?.choice ?? null, query)
@@ -37,32 +50,54 @@ export function Chains({ collection }: { collection: Collection }) {
   const fromRecord = valueText(kept.data?.field_values[field]).slice(0, LONGEST_TEXT)
   const text = edited ?? fromRecord
 
-  const ask = useDeferredValue(
-    useMemo(() => ({ record_chain: recordChain, query_chain: queryChain, text, query }), [recordChain, queryChain, text, query]),
-  )
-  const met = useQuery({ ...meeting(collection.name, ask), enabled: kept.isSuccess || edited !== null })
+  const asked = useMemo(() => {
+    const record = { record_chain: chains.record, record_off: chains.recordOff, text }
+    if (chains.beside === null) return { ...record, query_chain: chains.query, query_off: chains.queryOff, query }
+    return { ...record, query_chain: chains.beside, query_off: chains.besideOff, query: text.slice(0, LONGEST_BESIDE) }
+  }, [chains, text, query])
+  const met = useQuery({ ...meeting(collection.name, useDeferredValue(asked)), enabled: kept.isSuccess || edited !== null })
   const recordEditor = useRef<HTMLTextAreaElement>(null)
+  const otherEditor = useRef<HTMLTextAreaElement>(null)
   const [lit, setLit] = useState<Lit | null>(null)
+  const firstMend = useRef<Mending | null>(null)
+  const rememberMend = useCallback((mend: Mending | null) => void (firstMend.current = mend), [])
+  const mend = useCallback((by: Mending) => chains.setBoth(by.record_chain, by.query_chain), [chains])
+  const [samples, setSamples] = useState(false)
 
   const goTo = useCallback(
-    (key: string | null | undefined) => {
-      if (!key) return
+    (next: string | null | undefined) => {
+      if (!next) return
       setEdited(null)
-      change({ key })
+      change({ key: next })
     },
     [change],
   )
+  const compare = useCallback(() => chains.setBeside(chains.beside === null ? chains.record : null), [chains])
   const handle = useCallback(
     (event: KeyboardEvent) => {
-      if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
-      if (event.key === 'n') goTo(kept.data?.key_after)
-      else if (event.key === 'p') goTo(kept.data?.key_before)
-      else if (event.key === 'e') {
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
         event.preventDefault()
-        recordEditor.current?.focus()
+        if (event.shiftKey) chains.redo()
+        else chains.undo()
+        return
       }
+      if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+      const acts: Record<string, () => void> = {
+        n: () => goTo(kept.data?.key_after),
+        p: () => goTo(kept.data?.key_before),
+        e: () => recordEditor.current?.focus(),
+        w: () => otherEditor.current?.focus(),
+        c: () => document.querySelector<HTMLElement>('[data-card]')?.focus(),
+        m: () => firstMend.current && mend(firstMend.current),
+        b: compare,
+        s: () => setSamples(true),
+      }
+      const act = acts[event.key]
+      if (!act) return
+      event.preventDefault()
+      act()
     },
-    [goTo, kept.data],
+    [goTo, kept.data, mend, compare, chains],
   )
   useKeys(handle)
 
@@ -83,95 +118,104 @@ export function Chains({ collection }: { collection: Collection }) {
     )
   }
 
-  // The letters of the record's tokens that moored, or of the one that is lit.
-  const moored = new Set(met.data?.moorings.flatMap((mooring) => mooring.record_tokens) ?? [])
-  const marked =
-    layout?.recordGrid.columns.filter((column, i) =>
-      lit === null ? column.finals.some((final) => moored.has(final)) : lit.record.has(i),
-    ) ?? []
-  const stretches = marked.map((column) => [column.start, column.end] as const)
-
+  const isBeside = chains.beside !== null
+  const readable = met.data !== undefined && !met.data.record_problem && (isBeside || !met.data.query_problem)
+  const addStage = (stage: StageInfo) => {
+    const needs = stage.parameters.some((parameter) => parameter.default === null)
+    chains.setRecord(added(chains.record, met.data?.record_calls ?? [], needs ? `${stage.name}()` : stage.name, stage.kind), chains.recordOff)
+    recordEditor.current?.focus()
+  }
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_248px]">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_320px]">
       <section aria-label="Chains" className="flex min-h-0 flex-col">
-        <div className="line-b flex items-baseline gap-4 px-4 py-2">
-          <label className="flex items-baseline gap-2">
-            <span className="quiet small">Field</span>
-            <select
-              aria-label="Field"
-              className="bg-transparent font-semibold"
-              value={field}
-              onChange={(event) => {
-                setEdited(null)
-                change({ field: event.target.value, rc: null, qc: null })
-              }}
-            >
-              {fields.map((one) => (
-                <option key={one.name}>{one.name}</option>
-              ))}
-            </select>
-          </label>
-          <span className="quiet small">Record</span>
-          <span className="-ml-2 flex items-baseline gap-1">
-            <button type="button" aria-label="Record before" title="Record before (p)" className="btn btn-ghost btn-xs px-1.5" disabled={!kept.data?.key_before} onClick={() => goTo(kept.data?.key_before)}>
-              ←
-            </button>
-            <b className="font-mono text-[14px] font-semibold">{kept.data?.key}</b>
-            <button type="button" aria-label="Next record" title="Next record (n)" className="btn btn-ghost btn-xs px-1.5" disabled={!kept.data?.key_after} onClick={() => goTo(kept.data?.key_after)}>
-              →
-            </button>
-          </span>
-          <span className="quiet min-w-0 flex-1 truncate">{field === shown.title || !kept.data ? '' : titleOf(shown, '', kept.data.field_values)}</span>
-          <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => setEdited(edited === null ? text : null)}>
-            {edited === null ? 'Type a text of your own' : "Back to the record's text"}
-          </button>
-        </div>
-        <div className="line-b px-4 py-2">
-          {edited === null ? (
-            <p aria-label="The record's text" className="max-h-[84px] overflow-y-auto whitespace-pre-line wrap-anywhere">
-              {text === '' ? <span className="quiet">This record has no {field}.</span> : <MarkedText pieces={pieces(text, stretches)} />}
-            </p>
-          ) : (
-            <textarea
-              aria-label="A text of your own"
-              className="h-[84px] w-full resize-none bg-transparent"
-              maxLength={LONGEST_TEXT}
-              value={edited}
-              autoFocus
-              onChange={(event) => setEdited(event.target.value)}
-            />
-          )}
-        </div>
-        <NotationEditor
+        <TextBar
+          collection={collection}
+          field={field}
+          onField={(next) => {
+            setEdited(null)
+            change({ field: next, rc: null, ro: null, qc: null, qo: null })
+          }}
+          record={kept.data ?? null}
+          title={field === shown.title || !kept.data ? '' : titleOf(shown, '', kept.data.field_values)}
+          onKey={goTo}
+          samples={samples}
+          onSamples={setSamples}
+          own={edited !== null}
+          onOwn={() => setEdited(edited === null ? text : null)}
+          beside={isBeside}
+          onBeside={compare}
+        />
+        <RecordText field={field} text={text} edited={edited} onEdit={setEdited} longest={LONGEST_TEXT} layout={layout} lit={lit} meeting={isBeside ? null : (met.data ?? null)} />
+        <ChainEditor
           ref={recordEditor}
-          label="Record chain"
-          value={recordChain}
+          collection={collection}
+          label={isBeside ? 'First chain' : 'Record chain'}
+          value={chains.record}
+          off={chains.recordOff}
+          calls={met.data?.record_calls ?? []}
           problem={met.data?.record_problem ?? null}
-          onChange={(notation) => change({ rc: notation })}
-          after={<SavedChains collection={collection} notation={recordChain} onLoad={(notation) => change({ rc: notation })} />}
+          onChange={chains.setRecord}
+          after={<SavedChains collection={collection} notation={chains.record} onLoad={chains.setRecord} />}
         />
         <div className="line-b min-h-0 flex-1 overflow-auto">
           {met.isError ? (
             <ProblemNote error={met.error} />
-          ) : met.data && layout ? (
-            <MeetingGrid meeting={met.data} layout={layout} lit={lit} onLit={setLit} />
-          ) : (
+          ) : !met.data || !layout ? (
             <Loading what="the trace" />
+          ) : isBeside ? (
+            <SideBySide meeting={met.data} text={text} />
+          ) : (
+            <MeetingGrid meeting={met.data} layout={layout} lit={lit} onLit={setLit} />
           )}
         </div>
-        <NotationEditor
-          label="Query chain"
-          value={ownQueryChain}
-          placeholder="the same as the record chain"
-          problem={ownQueryChain.trim() === '' ? null : (met.data?.query_problem ?? null)}
-          onChange={(notation) => change({ qc: notation === '' ? null : notation })}
-        />
-        <p className="px-4 pb-3">
-          <span className="quiet small inline-block w-[104px]">Query</span>
-          {query === '' ? <span className="quiet">type one above ( / )</span> : <span className="wrap-anywhere">{query}</span>}
-        </p>
+        {isBeside ? (
+          <ChainEditor
+            ref={otherEditor}
+            collection={collection}
+            label="Second chain"
+            value={chains.beside ?? ''}
+            off={chains.besideOff}
+            calls={met.data?.query_calls ?? []}
+            problem={met.data?.query_problem ?? null}
+            onChange={chains.setBeside}
+            after={<SavedChains collection={collection} notation={chains.beside ?? ''} onLoad={chains.setBeside} />}
+          />
+        ) : (
+          <ChainEditor
+            ref={otherEditor}
+            collection={collection}
+            label="Query chain"
+            value={chains.ownQuery}
+            off={chains.queryOff}
+            placeholder="the same as the record chain"
+            calls={chains.ownQuery.trim() === '' ? [] : (met.data?.query_calls ?? [])}
+            problem={chains.ownQuery.trim() === '' ? null : (met.data?.query_problem ?? null)}
+            onChange={chains.setQuery}
+          />
+        )}
+        {!isBeside && (
+          <p className="px-4 py-2">
+            <span className="quiet small inline-block w-[104px]">Query</span>
+            {query === '' ? <span className="quiet">type one above ( / )</span> : <span className="wrap-anywhere">{query}</span>}
+          </p>
+        )}
       </section>
-      <StageList />
+      {draft ? (
+        <Aside
+          collection={collection}
+          draft={draft}
+          field={field}
+          query={query}
+          chains={chains}
+          readable={readable}
+          onMend={mend}
+          onAdd={addStage}
+          onWord={(word) => change({ q: word, key: null })}
+          onFindings={rememberMend}
+        />
+      ) : (
+        <Empty title="No ranker yet">Keep one first: its readings say which fields are read through chains.</Empty>
+      )}
     </div>
   )
 }

@@ -1,9 +1,10 @@
 // Both traces in one grid of columns: stages of the record above the quay line, of the query below it.
-import { useState } from 'react'
+import { useState, type KeyboardEvent } from 'react'
 import type { Meeting } from '../../api/queries'
 import { folded, type Berth, type Grid, type Row, type Stretch } from '../../thinking/columns'
 
-export type Lit = { record: Set<number>; query: Set<number> }
+// Lit columns on both sides; own is the one that was pointed at.
+export type Lit = { record: Set<number>; query: Set<number>; own: { side: Side; column: number } }
 type Layout = { recordGrid: Grid; queryGrid: Grid; berths: Berth[] }
 type Side = 'record' | 'query'
 
@@ -33,9 +34,12 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
     if (stretch.kind === 'folded') setOpen(new Set([...open, stretch.berths[0]?.record ?? -1]))
   }
 
+  const recordTexts = new Set(meeting.record_stages.at(-1)?.tokens.map((token) => token.text) ?? [])
+  const queryTexts = new Set(meeting.query_stages.at(-1)?.tokens.map((token) => token.text) ?? [])
+
   // One column and all that share a term with it, on both sides of the line.
   const light = (side: Side, column: number) => {
-    const next: Lit = { record: new Set(), query: new Set() }
+    const next: Lit = { record: new Set(), query: new Set(), own: { side, column } }
     next[side].add(column)
     const finals = (side === 'record' ? recordGrid : queryGrid).columns[column]?.finals ?? []
     for (const mooring of meeting.moorings) {
@@ -45,6 +49,20 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
       for (const token of mooring.record_tokens) next.record.add(recordGrid.columns.findIndex((c) => c.finals.includes(token)))
     }
     onLit(next)
+  }
+
+  // By keyboard one berth after another is lit, as by hovering.
+  const shown = stretches.flatMap((stretch) => (stretch.kind === 'berth' ? [stretch.berth] : []))
+  const onKey = (event: KeyboardEvent) => {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key]
+    if (event.key === 'Escape') onLit(null)
+    if (step === undefined || shown.length === 0) return
+    event.preventDefault()
+    const at = lit === null ? -1 : shown.findIndex((berth) => (berth.record !== null && lit.own.side === 'record' && berth.record === lit.own.column) || (berth.query !== null && lit.own.side === 'query' && berth.query === lit.own.column))
+    const next = shown[at < 0 ? (step > 0 ? 0 : shown.length - 1) : (at + step + shown.length) % shown.length]
+    if (!next) return
+    if (next.record !== null) light('record', next.record)
+    else if (next.query !== null) light('query', next.query)
   }
 
   const adrift = meeting.moorings.filter((mooring) => mooring.reason !== null)
@@ -59,13 +77,21 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
         stretches={stretches}
         lit={lit}
         met={which === 'record' ? metRecords : metQueries}
+        wanted={which === 'record' ? queryTexts : recordTexts}
         onLight={light}
         onUnfold={unfold}
       />
     ))
 
   return (
-    <div className="flex min-h-full flex-col justify-center" onMouseLeave={() => onLit(null)}>
+    <div
+      className="flex min-h-full flex-col justify-center pt-2"
+      role="group"
+      aria-label="Words that meet; arrows light one after another"
+      tabIndex={0}
+      onMouseLeave={() => onLit(null)}
+      onKeyDown={onKey}
+    >
       <table className="self-start border-collapse" aria-label="Meeting">
         <tbody>
           {side('record', recordGrid.rows, true)}
@@ -92,7 +118,15 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
   )
 }
 
-const LABEL = 'sticky left-0 z-[1] w-[120px] min-w-[120px] bg-base-100 pl-4 pr-2 text-left align-middle font-mono'
+// Of the tokens that one stretch became, no more than this many are written out.
+const MOST_TEXTS = 3
+
+function chosenTexts(texts: string[], wanted: ReadonlySet<string>): string[] {
+  if (texts.length <= MOST_TEXTS) return texts
+  return [...texts.filter((text) => wanted.has(text)), ...texts.filter((text) => !wanted.has(text))].slice(0, MOST_TEXTS)
+}
+
+const LABEL = 'sticky left-0 z-[1] w-[148px] min-w-[148px] bg-base-100 pl-4 pr-2 text-left align-middle font-mono'
 
 function StageRow(props: {
   row: Row
@@ -101,10 +135,12 @@ function StageRow(props: {
   stretches: Stretch[]
   lit: Lit | null
   met: Set<number>
+  // Terms of the other side: of a cell with many tokens those that meet are shown before others.
+  wanted: ReadonlySet<string>
   onLight: (side: Side, column: number) => void
   onUnfold: (stretch: Stretch) => void
 }) {
-  const { row, side, isTerms, stretches, lit, met } = props
+  const { row, side, isTerms, stretches, lit, met, wanted } = props
   const [opened, setOpened] = useState(false)
   const still = !row.changed && !isTerms
   const label = (
@@ -166,16 +202,23 @@ function StageRow(props: {
                 dropped
               </span>
             ) : (
-              cell.texts.map((text, j) => (
-                <span
-                  key={j}
-                  className={`mx-0.5 inline-block px-1 ${cell.changed && !isTerms ? 'border-b-2 border-secondary' : ''} ${
-                    isTerms ? (met.has(column) ? 'border border-primary font-semibold' : 'border border-base-300') : ''
-                  }`}
-                >
-                  {text}
-                </span>
-              ))
+              <>
+                {chosenTexts(cell.texts, wanted).map((text, j) => (
+                  <span
+                    key={j}
+                    className={`mx-0.5 inline-block px-1 ${cell.changed && !isTerms ? 'border-b-2 border-secondary' : ''} ${
+                      isTerms ? (met.has(column) && (cell.texts.length === 1 || wanted.has(text)) ? 'border border-primary font-semibold' : 'border border-base-300') : ''
+                    }`}
+                  >
+                    {text}
+                  </span>
+                ))}
+                {cell.texts.length > MOST_TEXTS && (
+                  <span className="quiet small" title={cell.texts.join(' ')}>
+                    +{cell.texts.length - MOST_TEXTS}
+                  </span>
+                )}
+              </>
             )}
           </td>
         )

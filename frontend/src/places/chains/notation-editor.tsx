@@ -1,15 +1,19 @@
 // A box for chain notation. What cannot be read is underlined at its place and told below, with a
 // suggestion that one key takes.
-import { useLayoutEffect, useRef, type ReactNode, type Ref } from 'react'
+import { useId, useLayoutEffect, useRef, useState, type KeyboardEvent, type ReactNode, type Ref } from 'react'
 import type { Problem } from '../../api/client'
+import type { Completion, Option } from '../../thinking/completion'
 import { offsetsOf } from '../../thinking/place'
 
 export function NotationEditor(props: {
   label: string
   value: string
-  placeholder?: string
+  placeholder?: string | undefined
   problem: Problem | null
   onChange: (notation: string) => void
+  // What may be typed next at a place, null where nothing is known.
+  offer?: (source: string, caret: number) => Completion | null
+  below?: ReactNode
   after?: ReactNode
   ref?: Ref<HTMLTextAreaElement>
 }) {
@@ -18,6 +22,43 @@ export function NotationEditor(props: {
   const place = problem?.place
   const [start, end] = place ? offsetsOf(value, place) : [0, 0]
   const mend = problem?.nearest && end > start ? value.slice(0, start) + problem.nearest + value.slice(end) : null
+
+  const [offered, setOffered] = useState<Completion | null>(null)
+  const [chosen, setChosen] = useState(0)
+  const listId = useId()
+  const look = (source: string, caret: number) => {
+    setOffered(props.offer?.(source, caret) ?? null)
+    setChosen(0)
+  }
+  const take = (option: Option) => {
+    if (!offered) return
+    const next = value.slice(0, offered.from) + option.insert + value.slice(offered.to)
+    const caret = offered.from + option.insert.length
+    props.onChange(next)
+    look(next, caret)
+    requestAnimationFrame(() => own.current?.setSelectionRange(caret, caret))
+  }
+  const onKey = (event: KeyboardEvent<HTMLTextAreaElement>) => {
+    const option = offered?.options[chosen]
+    if (event.key === 'Enter' && event.altKey && mend !== null) {
+      event.preventDefault()
+      setOffered(null)
+      props.onChange(mend)
+    } else if (offered && option && (event.key === 'Tab' || (event.key === 'Enter' && !event.shiftKey)) && !event.altKey) {
+      event.preventDefault()
+      take(option)
+    } else if (offered && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+      event.preventDefault()
+      const count = offered.options.length
+      setChosen((chosen + (event.key === 'ArrowDown' ? 1 : count - 1)) % count)
+    } else if (event.key === 'Escape') {
+      if (offered) setOffered(null)
+      else event.currentTarget.blur()
+    } else if (event.key === ' ' && event.ctrlKey) {
+      event.preventDefault()
+      look(value, event.currentTarget.selectionStart)
+    }
+  }
 
   // As tall as its lines, so that nothing is hidden.
   useLayoutEffect(() => {
@@ -60,16 +101,44 @@ export function NotationEditor(props: {
             placeholder={props.placeholder}
             className={`${text} relative resize-none overflow-hidden bg-transparent outline-offset-4`}
             value={value}
-            onChange={(event) => props.onChange(event.target.value)}
-            onKeyDown={(event) => {
-              if (event.key === 'Escape') event.currentTarget.blur()
-              if (event.key === 'Enter' && event.altKey && mend !== null) {
-                event.preventDefault()
-                props.onChange(mend)
-              }
+            role="combobox"
+            aria-expanded={offered !== null}
+            aria-controls={listId}
+            aria-activedescendant={offered ? `${listId}-${chosen}` : undefined}
+            onChange={(event) => {
+              props.onChange(event.target.value)
+              look(event.target.value, event.target.selectionStart)
             }}
+            onBlur={() => setOffered(null)}
+            onKeyDown={onKey}
           />
+          {offered && (
+            <ul
+              id={listId}
+              role="listbox"
+              aria-label="What may come next"
+              className="absolute top-full left-0 z-10 mt-1 w-[440px] border border-base-300 bg-base-100 py-1 shadow-md"
+            >
+              {offered.options.map((option, i) => (
+                <li
+                  key={option.insert}
+                  id={`${listId}-${i}`}
+                  role="option"
+                  aria-selected={i === chosen}
+                  className={`flex cursor-pointer items-baseline gap-3 px-2 py-px ${i === chosen ? 'bg-base-200' : ''}`}
+                  onMouseDown={(event) => {
+                    event.preventDefault()
+                    take(option)
+                  }}
+                >
+                  <span className="font-mono text-[13px] font-semibold">{option.insert}</span>
+                  <span className="quiet small min-w-0 flex-1 truncate">{option.note}</span>
+                </li>
+              ))}
+            </ul>
+          )}
         </div>
+        {props.below}
         {problem && (
           <p role="alert" className="small pt-1">
             <span className="loss font-semibold">

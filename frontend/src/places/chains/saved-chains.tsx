@@ -1,6 +1,15 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import type { SavedChain } from '../../api/chains'
 import { putChain, savedChains, type Collection } from '../../api/queries'
+
+// What a new version means for the rankers that use the chain: nothing until they take it.
+function rebuilt(chain: SavedChain): string {
+  const behind = chain.used_by.filter((use) => use.chain_version !== chain.version)
+  if (behind.length === 0) return ''
+  const said = behind.map((use) => `${use.ranker} ${use.ranker_version} stays with version ${use.chain_version} (${use.fields.join(', ')})`)
+  return ` ${said.join('; ')}. A ranker that takes @${chain.name}:${chain.version} reads ${behind[0]?.fields.length === 1 ? 'that field' : 'those fields'} anew.`
+}
 
 // Saved chains are used in rankers by @name; here one is opened, or the present one saved.
 export function SavedChains(props: { collection: Collection; notation: string; onLoad: (notation: string) => void }) {
@@ -13,7 +22,7 @@ export function SavedChains(props: { collection: Collection; notation: string; o
     try {
       const chain = await putChain(collection.name, (name ?? '').trim(), notation)
       await client.invalidateQueries({ queryKey: savedChains(collection.name).queryKey })
-      setSaid(`Saved: @${chain.name}, version ${chain.version}`)
+      setSaid(`Saved: @${chain.name}, version ${chain.version}.${rebuilt(chain)}`)
       setName(null)
     } catch (error) {
       setSaid(error instanceof Error ? error.message : 'It could not be saved.')
@@ -22,13 +31,14 @@ export function SavedChains(props: { collection: Collection; notation: string; o
   if (name === null) {
     return (
       <span className="flex items-baseline gap-1 pl-4">
-        {said && <span className="quiet small" role="status">{said}</span>}
+        {said && <span className="quiet small max-w-[300px]" role="status">{said}</span>}
         {(kept.data?.length ?? 0) > 0 && (
-          <select aria-label="Open a saved chain" className="quiet small bg-transparent" value="" onChange={(event) => props.onLoad(event.target.value)}>
+          <select aria-label="Open a saved chain" className="quiet small w-[74px] bg-transparent" value="" onChange={(event) => props.onLoad(event.target.value)}>
             <option value="">Saved</option>
             {kept.data?.map((chain) => (
               <option key={chain.name} value={chain.notation}>
                 @{chain.name} {chain.version}
+                {chain.used_by.length > 0 ? `, used by ${chain.used_by.map((use) => `${use.ranker} ${use.ranker_version}`).join(', ')}` : ''}
               </option>
             ))}
           </select>

@@ -5,7 +5,7 @@ import { putRanker, rankers, type Collection } from '../../api/queries'
 import { useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
 import { readingShade } from '../../parts/source-bar'
-import { differences, MOST_WEIGHT, reachOf } from '../../thinking/draft'
+import { chainText, differences, MOST_WEIGHT, reachOf } from '../../thinking/draft'
 import { weightText } from '../../thinking/figures'
 import type { Undo } from './use-undo'
 
@@ -23,7 +23,7 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo 
             aria-label="Baseline"
             className="min-w-0 bg-transparent font-semibold"
             value={`${draft.baseline.name}:${draft.baseline.version}`}
-            onChange={(event) => change({ ranker: event.target.value, w: null })}
+            onChange={(event) => change({ ranker: event.target.value, w: null, ch: null })}
           >
             {draft.kept.map((ranker) => (
               <option key={`${ranker.name}:${ranker.version}`} value={`${ranker.name}:${ranker.version}`}>
@@ -79,8 +79,8 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo 
               onKeyUp={undo.settle}
               onBlur={undo.settle}
             />
-            <p className="quiet truncate font-mono text-[12px]" title={reading.chain}>
-              {reading.chain}
+            <p className="quiet truncate font-mono text-[12px]" title={chainText(reading.chain)}>
+              {chainText(reading.chain)}
             </p>
           </div>
         )
@@ -122,12 +122,12 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
   if (draft.isBaseline) {
     return <p className="quiet small line-t px-4 py-3">{said ?? 'Turn a weight to begin a draft.'}</p>
   }
-  const changes = differences(draft.baseline.filled_in, draft.weights)
+  const changes = differences(draft.baseline.filled_in, draft.weights, draft.chains)
   const keep = async () => {
     try {
       const kept = await putRanker(collection.name, draft.baseline, draft.document, note.trim() || changes.join('; '))
       await client.invalidateQueries({ queryKey: rankers(collection.name).queryKey })
-      change({ ranker: `${kept.name}:${kept.version}`, w: null })
+      change({ ranker: `${kept.name}:${kept.version}`, w: null, ch: null })
       setSaid(`Kept as ${kept.name} ${kept.version}.`)
       setNote('')
     } catch (error) {

@@ -1,0 +1,135 @@
+// Beside the meeting: what the doctor says and the chain does to the whole, the stages, the word lists.
+import { useQuery } from '@tanstack/react-query'
+import { useDeferredValue, useEffect } from 'react'
+import { consequences, reckoning } from '../../api/chains'
+import type { Collection } from '../../api/queries'
+import { ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
+import type { Draft } from '../../shell/use-draft'
+import { bytesText } from '../../thinking/figures'
+import { ConsequencesPanel } from './consequences-panel'
+import { Doctor, type Mending } from './doctor'
+import { StageList, type StageInfo } from './stage-list'
+import type { Chains } from './use-chains'
+import { WordListsPanel } from './word-lists-panel'
+
+const TABS = [
+  { tab: 'consequences', name: 'Consequences' },
+  { tab: 'stages', name: 'Stages' },
+  { tab: 'lists', name: 'Word lists' },
+]
+
+export function Aside(props: {
+  collection: Collection
+  draft: Draft
+  field: string
+  query: string
+  chains: Chains
+  readable: boolean
+  onMend: (mend: Mending) => void
+  onAdd: (stage: StageInfo) => void
+  onWord: (word: string) => void
+  onFindings: (mend: Mending | null) => void
+}) {
+  const { params, change } = useAddress()
+  const tab = params.get('aside') ?? 'consequences'
+  return (
+    <aside className="line-l flex min-h-0 flex-col" aria-label="Beside the chains">
+      <nav aria-label="What stands beside" className="line-b flex px-2">
+        {TABS.map((one) => (
+          <button
+            key={one.tab}
+            type="button"
+            aria-current={tab === one.tab ? 'page' : undefined}
+            className={`cursor-pointer border-b-[3px] px-2 pt-2 pb-[5px] ${tab === one.tab ? 'border-primary font-semibold' : 'quiet border-transparent hover:bg-base-200'}`}
+            onClick={() => change({ aside: one.tab === 'consequences' ? null : one.tab })}
+          >
+            {one.name}
+          </button>
+        ))}
+      </nav>
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        {tab === 'stages' ? (
+          <StageList onAdd={props.onAdd} />
+        ) : tab === 'lists' ? (
+          <WordListsPanel collection={props.collection} />
+        ) : (
+          <Whole {...props} />
+        )}
+      </div>
+    </aside>
+  )
+}
+
+function Whole(props: Parameters<typeof Aside>[0]) {
+  const { collection, field, query, chains } = props
+  const ask = useDeferredValue({ field, record_chain: chains.record, query_chain: chains.query, query })
+  const said = useQuery({ ...consequences(collection.name, ask), enabled: props.readable })
+  const id = said.data?.reckoning.id ?? ''
+  const under = useQuery({ ...reckoning(id), enabled: said.data?.figures.is_sample === true })
+  const now = under.data?.id === id ? under.data : said.data?.reckoning
+  const isSample = said.data?.figures.is_sample
+  const refetch = said.refetch
+  useEffect(() => {
+    // All is read: the exact figures take the sample's place.
+    if (isSample && now?.state === 'done') void refetch()
+  }, [isSample, now?.state, refetch])
+
+  const findings = said.data?.figures.findings
+  const { onFindings } = props
+  useEffect(() => onFindings(findings?.find((finding) => finding.mend)?.mend ?? null), [findings, onFindings])
+
+  if (said.isError && !said.data) return <ProblemNote error={said.error} />
+  if (!said.data || !now) return <p className="quiet p-4">{props.readable ? 'Reading a sample …' : 'Mend the chain to see what it does.'}</p>
+  return (
+    <>
+      <Doctor findings={findings ?? []} onMend={props.onMend} />
+      <InTheDraft {...props} bytes={said.data.figures.index_bytes.total} />
+      <ConsequencesPanel figures={said.data.figures} reckoning={now} field={field} stale={said.isPlaceholderData || !props.readable} onWord={props.onWord} />
+    </>
+  )
+}
+
+// Which of the draft's readings read this field, and what taking this chain builds anew.
+function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
+  const { draft, field, chains } = props
+  const queryChain = chains.ownQuery.trim() === '' ? null : chains.ownQuery
+  const readings = draft.document.readings.flatMap((reading, i) => (reading.field === field ? [{ reading, i }] : []))
+  if (readings.length === 0) return null
+  return (
+    <section aria-label="In the draft" className="line-b px-4 py-3">
+      <h2 className="heading quiet pb-1">In the draft of {draft.baseline.name} {draft.baseline.version}</h2>
+      <ul>
+        {readings.map(({ reading, i }) => {
+          const same = reading.chain === chains.record && (reading.query_chain ?? null) === queryChain
+          return (
+            <li key={i} className="small pb-1">
+              <b className="font-semibold">{reading.field}</b>, weight {reading.weight}:{' '}
+              {same ? (
+                <>
+                  read through these chains.{' '}
+                  {i in draft.chains && (
+                    <button
+                      type="button"
+                      className="link"
+                      onClick={() => draft.readThrough(Object.fromEntries(Object.entries(draft.chains).filter(([key]) => Number(key) !== i)))}
+                    >
+                      back to the baseline’s
+                    </button>
+                  )}
+                </>
+              ) : (
+                <>
+                  <button type="button" className="link font-semibold" disabled={!props.readable} onClick={() => draft.readThrough({ ...draft.chains, [i]: [chains.record, queryChain] })}>
+                    read it through these chains
+                  </button>{' '}
+                  <span className="quiet">{reading.chain === chains.record ? 'builds nothing' : `builds an index of ${bytesText(props.bytes)}`}; the judged meter shows what moves.</span>
+                </>
+              )}
+            </li>
+          )
+        })}
+      </ul>
+    </section>
+  )
+}

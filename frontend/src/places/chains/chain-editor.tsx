@@ -1,0 +1,69 @@
+// One chain: its notation and its cards, two ways of editing the same.
+import { useQuery } from '@tanstack/react-query'
+import { useCallback, useRef, type ReactNode, type Ref } from 'react'
+import { wordLists } from '../../api/chains'
+import type { Problem } from '../../api/client'
+import { stages, type Collection } from '../../api/queries'
+import { type Call } from '../../thinking/cards'
+import { completion } from '../../thinking/completion'
+import { NotationEditor } from './notation-editor'
+import { StageCards } from './stage-cards'
+
+export function ChainEditor(props: {
+  collection: Collection
+  label: string
+  value: string
+  off: number[]
+  calls: Call[]
+  problem: Problem | null
+  placeholder?: string | undefined
+  onChange: (notation: string, off?: number[]) => void
+  after?: ReactNode
+  ref?: Ref<HTMLTextAreaElement>
+}) {
+  const { value, calls } = props
+  const known = useQuery(stages())
+  const lists = useQuery(wordLists(props.collection.name))
+  const own = useRef<HTMLTextAreaElement | null>(null)
+  const offer = useCallback(
+    (source: string, caret: number) => completion(source, caret, known.data ?? [], lists.data ?? []),
+    [known.data, lists.data],
+  )
+  const open = (call: Call) => {
+    const letters = Array.from(value)
+    const [start, end] = [letters.slice(0, call.start).join('').length, letters.slice(0, call.end).join('').length]
+    own.current?.focus()
+    own.current?.setSelectionRange(start, end)
+  }
+  // Cards of an answer that is still on its way would stand for other letters.
+  const fresh = calls.every((call) => Array.from(value).slice(call.start, call.end).join('') === call.text)
+  return (
+    <NotationEditor
+      ref={(element) => {
+        own.current = element
+        if (typeof props.ref === 'function') props.ref(element)
+        else if (props.ref) props.ref.current = element
+      }}
+      label={props.label}
+      value={value}
+      placeholder={props.placeholder}
+      problem={props.problem}
+      offer={offer}
+      onChange={(notation) => props.onChange(notation)}
+      after={props.after}
+      below={
+        fresh &&
+        value.trim() !== '' && (
+          <StageCards
+            label={`Cards of the ${props.label.toLowerCase()}`}
+            notation={value}
+            calls={calls}
+            off={props.off}
+            onEdit={(edit) => props.onChange(edit.notation, edit.off)}
+            onOpen={open}
+          />
+        )
+      }
+    />
+  )
+}

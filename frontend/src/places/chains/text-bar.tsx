@@ -1,0 +1,66 @@
+// Which text is looked at: the field, the record, a sample, or one's own.
+import type { Collection, RecordAnswer } from '../../api/queries'
+import { SampleMenu } from './sample-menu'
+
+export function TextBar(props: {
+  collection: Collection
+  field: string
+  onField: (field: string) => void
+  record: RecordAnswer | null
+  title: string
+  onKey: (key: string | null | undefined) => void
+  samples: boolean
+  onSamples: (open: boolean) => void
+  own: boolean
+  onOwn: () => void
+  beside: boolean
+  onBeside: () => void
+}) {
+  const { record } = props
+  const fields = props.collection.fields.filter((field) => !field.is_key)
+  return (
+    <div className="line-b relative flex items-baseline gap-3 px-4 py-2">
+      <label className="flex items-baseline gap-2">
+        <span className="quiet small">Field</span>
+        <select aria-label="Field" className="bg-transparent font-semibold" value={props.field} onChange={(event) => props.onField(event.target.value)}>
+          {fields.map((one) => (
+            <option key={one.name}>{one.name}</option>
+          ))}
+        </select>
+      </label>
+      <span className="quiet small">Record</span>
+      <span className="-ml-1 flex items-baseline gap-1">
+        <button type="button" aria-label="Record before" title="Record before (p)" className="btn btn-ghost btn-xs px-1.5" disabled={!record?.key_before} onClick={() => props.onKey(record?.key_before)}>
+          ←
+        </button>
+        <b className="font-mono text-[14px] font-semibold">{record?.key}</b>
+        <button type="button" aria-label="Next record" title="Next record (n)" className="btn btn-ghost btn-xs px-1.5" disabled={!record?.key_after} onClick={() => props.onKey(record?.key_after)}>
+          →
+        </button>
+      </span>
+      <span className="quiet min-w-0 flex-1 truncate">{props.title}</span>
+      <span className="relative">
+        <button type="button" className="btn btn-ghost btn-xs font-normal" title="Texts of the collection (s)" aria-expanded={props.samples} onClick={() => props.onSamples(!props.samples)}>
+          Samples
+        </button>
+      </span>
+      <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={props.onOwn}>
+        {props.own ? "Back to the record's text" : 'Type a text of your own'}
+      </button>
+      <button type="button" className="btn btn-ghost btn-xs font-normal" aria-pressed={props.beside} title="Two chains on this text (b)" onClick={props.onBeside}>
+        {props.beside ? 'Back to the query' : 'Side by side'}
+      </button>
+      {props.samples && (
+        <SampleMenu
+          collection={props.collection}
+          field={props.field}
+          onChoose={(key) => {
+            props.onSamples(false)
+            props.onKey(key)
+          }}
+          onClose={() => props.onSamples(false)}
+        />
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,160 @@
+// Word lists: named, in versions, edited as CSV, taken from files and thesauri.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useRef, useState } from 'react'
+import { putWordList, readThesaurus, wordList, wordListFile, wordLists, type WordList } from '../../api/chains'
+import type { Collection } from '../../api/queries'
+import { ProblemNote } from '../../parts/notes'
+import { countText } from '../../thinking/figures'
+
+const HEADS: Record<WordList['kind'], string> = { words: 'word\n', replacements: 'from,to\n', synonyms: 'words,means,way\n' }
+const MADE_FOR: Record<WordList['kind'], string> = {
+  words: 'stopwords, keep, decompound',
+  replacements: 'swap, lemmas',
+  synonyms: 'synonyms',
+}
+
+export function WordListsPanel({ collection }: { collection: Collection }) {
+  const known = useQuery(wordLists(collection.name))
+  const [open, setOpen] = useState<string | null>(null)
+  const [making, setMaking] = useState<WordList['kind'] | null>(null)
+  if (making) return <ListEditor key={making} collection={collection} start={HEADS[making]} onClose={() => setMaking(null)} />
+  if (open !== null) return <OpenList key={open} collection={collection} name={open} onClose={() => setOpen(null)} />
+  return (
+    <section aria-label="Word lists" className="px-4 py-3">
+      <h2 className="heading quiet pb-1">Word lists</h2>
+      {known.isError && <ProblemNote error={known.error} />}
+      {known.data?.length === 0 && <p className="quiet">None yet. Stages read a list as @name.</p>}
+      <ul>
+        {known.data?.map((list) => (
+          <li key={list.name} className="pb-1.5">
+            <button type="button" className="link font-mono text-[13px] font-semibold" onClick={() => setOpen(list.name)}>
+              @{list.name}
+            </button>
+            <p className="small quiet">
+              {countText(list.entries)} {list.kind}, version {list.version}
+              {list.used_by.length > 0 && `; read by ${list.used_by.map((name) => `@${name}`).join(', ')}`}
+            </p>
+          </li>
+        ))}
+      </ul>
+      <h3 className="heading quiet pt-3 pb-1">New list of</h3>
+      {(Object.keys(HEADS) as WordList['kind'][]).map((kind) => (
+        <p key={kind}>
+          <button type="button" className="link" onClick={() => setMaking(kind)}>
+            {kind}
+          </button>{' '}
+          <span className="quiet small">for {MADE_FOR[kind]}</span>
+        </p>
+      ))}
+    </section>
+  )
+}
+
+function OpenList(props: { collection: Collection; name: string; onClose: () => void }) {
+  const kept = useQuery(wordList(props.collection.name, props.name))
+  if (kept.isError) return <ProblemNote error={kept.error} />
+  if (!kept.data) return <p className="quiet p-4">Fetching the list …</p>
+  return <ListEditor key={kept.data.version} collection={props.collection} name={kept.data.name} version={kept.data.version} start={kept.data.csv} onClose={props.onClose} />
+}
+
+function ListEditor(props: { collection: Collection; name?: string; version?: number; start: string; onClose: () => void }) {
+  const client = useQueryClient()
+  const [name, setName] = useState(props.name ?? '')
+  const [text, setText] = useState(props.start)
+  const [problem, setProblem] = useState<Error | null>(null)
+  const [said, setSaid] = useState('')
+  const file = useRef<HTMLInputElement>(null)
+  const changed = text !== props.start
+  const keep = async () => {
+    try {
+      const kept = await putWordList(props.collection.name, name.trim().replace(/^@/, ''), text)
+      setProblem(null)
+      setSaid(`Kept: @${kept.name}, version ${kept.version}.`)
+      // Whatever was read with the list is read anew.
+      await client.invalidateQueries()
+      if (!props.name) props.onClose()
+    } catch (error) {
+      setSaid('')
+      setProblem(error instanceof Error ? error : new Error('It could not be kept.'))
+    }
+  }
+  const take = async (chosen: File) => {
+    try {
+      const isThesaurus = /\.(ttl|nt|n3|rdf|xml|owl)$/i.test(chosen.name)
+      const answer = isThesaurus ? await readThesaurus(chosen, '') : null
+      setText(answer ? answer.csv : await chosen.text())
+      setProblem(null)
+      setSaid(answer ? `${countText(answer.rules)} rules from ${chosen.name}; keep them to use them.` : `${chosen.name} is read; keep it to use it.`)
+    } catch (error) {
+      setProblem(error instanceof Error ? error : new Error('It could not be read.'))
+    }
+  }
+  return (
+    <section aria-label="Word list" className="flex h-full min-h-[420px] flex-col px-4 py-3">
+      <div className="flex items-baseline gap-2 pb-2">
+        {props.name ? (
+          <h2 className="min-w-0 flex-1 truncate font-mono font-semibold">
+            @{props.name} <span className="quiet font-normal">{props.version}</span>
+          </h2>
+        ) : (
+          <input
+            aria-label="Name of the list"
+            autoFocus
+            placeholder="name"
+            className="min-w-0 flex-1 border-b border-base-300 bg-transparent font-mono"
+            value={name}
+            maxLength={63}
+            onChange={(event) => setName(event.target.value)}
+          />
+        )}
+        <button type="button" className="link small" onClick={props.onClose}>
+          all lists
+        </button>
+      </div>
+      <textarea
+        aria-label="Entries as CSV"
+        className="min-h-[200px] w-full flex-1 resize-none border border-base-300 bg-transparent p-2 font-mono text-[12px] leading-[18px]"
+        spellCheck={false}
+        wrap="off"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      {problem && <ProblemNote error={problem} />}
+      {said && (
+        <p role="status" className="small pt-1">
+          {said}
+        </p>
+      )}
+      <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 pt-2">
+        <button type="button" className="btn btn-sm" disabled={!changed || name.trim() === ''} onClick={() => void keep()}>
+          Keep
+        </button>
+        <button type="button" className="link small" onClick={() => file.current?.click()}>
+          from a file
+        </button>
+        {props.name && (
+          <a className="link small" href={wordListFile(props.collection.name, props.name)} download>
+            as CSV
+          </a>
+        )}
+        {changed && (
+          <button type="button" className="link small" onClick={() => setText(props.start)}>
+            as it was
+          </button>
+        )}
+        <input
+          ref={file}
+          type="file"
+          className="hidden"
+          aria-label="A CSV file or a SKOS thesaurus"
+          accept=".csv,.txt,.ttl,.nt,.n3,.rdf,.xml,.owl"
+          onChange={(event) => {
+            const chosen = event.target.files?.[0]
+            if (chosen) void take(chosen)
+            event.target.value = ''
+          }}
+        />
+      </div>
+    </section>
+  )
+}
