@@ -33,7 +33,10 @@ Key = tuple[str, int, str, str]
 
 @dataclass
 class Reckoning:
-    """The reading of a whole collection by one chain, under way or done."""
+    """The reading of a whole collection by one chain, under way or done.
+
+    cancelled: set by whoever no longer wants it; ended: set when nothing more is read.
+    """
 
     id: str
     key: Key
@@ -41,6 +44,7 @@ class Reckoning:
     records_in_all: int
     records_read: int = 0
     cancelled: Event = field(default_factory=Event)
+    ended: Event = field(default_factory=Event)
     result: Consequences | None = None
     problem: str | None = None
 
@@ -125,6 +129,8 @@ class Reckonings:
             structlog.get_logger().warning(
                 "a chain could not be reckoned", chain=made.chain.notation, reason=str(error)
             )
+        finally:
+            made.ended.set()
 
 
 def exact(workbench: Workbench, collection_name: str, field_name: str, chain: Chain) -> Consequences:

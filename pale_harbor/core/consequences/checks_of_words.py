@@ -69,7 +69,7 @@ def values_left_empty(examined: Examined) -> list[Finding]:
         Finding(
             "empty values",
             f"{call} leaves nothing of {figures.empty_count:,} "
-            f"{'value' if figures.empty_count == 1 else 'values'}: they are not found by this reading.",
+            f"{'value: it is' if figures.empty_count == 1 else 'values: they are'} not found by this reading.",
             (f"{listed(values, 4)}.",),
             examined.mend(f"Take {call} out", Without(call)) if _may_go(examined.record_chain, call) else None,
         )

@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue, useEffect } from 'react'
 import { consequences, reckoning } from '../../api/chains'
+import { ProblemError } from '../../api/client'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
@@ -79,8 +80,10 @@ function Whole(props: Parameters<typeof Aside>[0]) {
   const { onFindings } = props
   useEffect(() => onFindings(findings?.find((finding) => finding.mend)?.mend ?? null), [findings, onFindings])
 
-  if (said.isError && !said.data) return <ProblemNote error={said.error} />
-  if (!said.data || !now) return <p className="quiet p-4">{props.readable ? 'Reading a sample …' : 'Mend the chain to see what it does.'}</p>
+  // What is wrong with a chain is told where it stands.
+  const ofChain = said.error instanceof ProblemError && said.error.problem.place != null
+  if (said.isError && !ofChain) return <ProblemNote error={said.error} />
+  if (!said.data || !now) return <p className="quiet p-4">{props.readable && !ofChain ? 'Reading a sample …' : 'Mend the chain to see what it does.'}</p>
   return (
     <>
       <Doctor findings={findings ?? []} onMend={props.onMend} />

@@ -52,13 +52,13 @@ export function ChainEditor(props: {
       onChange={(notation) => props.onChange(notation)}
       after={props.after}
       below={
-        fresh &&
         value.trim() !== '' && (
           <StageCards
             label={`Cards of the ${props.label.toLowerCase()}`}
             notation={value}
             calls={calls}
             off={props.off}
+            stale={!fresh}
             onEdit={(edit) => props.onChange(edit.notation, edit.off)}
             onOpen={open}
           />

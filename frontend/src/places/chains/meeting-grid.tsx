@@ -192,6 +192,7 @@ function StageRow(props: {
         return (
           <td
             key={i}
+            data-lit={shines}
             className={`px-2 text-center font-mono text-[14px] whitespace-nowrap ${shines ? 'bg-[var(--mark)]' : ''}`}
             onMouseEnter={() => props.onLight(side, column)}
           >

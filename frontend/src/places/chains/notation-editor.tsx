@@ -23,11 +23,13 @@ export function NotationEditor(props: {
   const [start, end] = place ? offsetsOf(value, place) : [0, 0]
   const mend = problem?.nearest && end > start ? value.slice(0, start) + problem.nearest + value.slice(end) : null
 
-  const [offered, setOffered] = useState<Completion | null>(null)
+  // Where something is being typed; null where nothing is offered.
+  const [typedAt, setTypedAt] = useState<number | null>(null)
+  const offered = typedAt === null ? null : (props.offer?.(value, typedAt) ?? null)
   const [chosen, setChosen] = useState(0)
   const listId = useId()
-  const look = (source: string, caret: number) => {
-    setOffered(props.offer?.(source, caret) ?? null)
+  const look = (caret: number | null) => {
+    setTypedAt(caret)
     setChosen(0)
   }
   const take = (option: Option) => {
@@ -35,14 +37,14 @@ export function NotationEditor(props: {
     const next = value.slice(0, offered.from) + option.insert + value.slice(offered.to)
     const caret = offered.from + option.insert.length
     props.onChange(next)
-    look(next, caret)
+    look(caret)
     requestAnimationFrame(() => own.current?.setSelectionRange(caret, caret))
   }
   const onKey = (event: KeyboardEvent<HTMLTextAreaElement>) => {
     const option = offered?.options[chosen]
     if (event.key === 'Enter' && event.altKey && mend !== null) {
       event.preventDefault()
-      setOffered(null)
+      look(null)
       props.onChange(mend)
     } else if (offered && option && (event.key === 'Tab' || (event.key === 'Enter' && !event.shiftKey)) && !event.altKey) {
       event.preventDefault()
@@ -52,11 +54,11 @@ export function NotationEditor(props: {
       const count = offered.options.length
       setChosen((chosen + (event.key === 'ArrowDown' ? 1 : count - 1)) % count)
     } else if (event.key === 'Escape') {
-      if (offered) setOffered(null)
+      if (offered) look(null)
       else event.currentTarget.blur()
     } else if (event.key === ' ' && event.ctrlKey) {
       event.preventDefault()
-      look(value, event.currentTarget.selectionStart)
+      look(event.currentTarget.selectionStart)
     }
   }
 
@@ -107,9 +109,9 @@ export function NotationEditor(props: {
             aria-activedescendant={offered ? `${listId}-${chosen}` : undefined}
             onChange={(event) => {
               props.onChange(event.target.value)
-              look(event.target.value, event.target.selectionStart)
+              look(event.target.selectionStart)
             }}
-            onBlur={() => setOffered(null)}
+            onBlur={() => look(null)}
             onKeyDown={onKey}
           />
           {offered && (

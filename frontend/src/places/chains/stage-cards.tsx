@@ -1,5 +1,5 @@
 // A chain as cards in a row: dragged, moved by keys, switched off for a look, taken out.
-import { useRef, useState, type KeyboardEvent } from 'react'
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
 import { moved, offAfter, removed, type Call } from '../../thinking/cards'
 
 export type ChainEdit = { notation: string; off: number[] }
@@ -9,6 +9,8 @@ export function StageCards(props: {
   notation: string
   calls: Call[]
   off: number[]
+  // The cards are of an earlier notation: they stay in sight, and nothing is done with them.
+  stale: boolean
   onEdit: (edit: ChainEdit) => void
   // Opens the notation at a stage.
   onOpen: (call: Call) => void
@@ -17,19 +19,28 @@ export function StageCards(props: {
   const [dragged, setDragged] = useState<number | null>(null)
   const [over, setOver] = useState<number | null>(null)
   const row = useRef<HTMLOListElement>(null)
+  // The card to have the focus once the cards are those of the changed notation.
+  const next = useRef<number | null>(null)
+  const focus = (place: number) => row.current?.querySelectorAll<HTMLElement>('[data-card]')[place]?.focus()
+  useEffect(() => {
+    if (props.stale || next.current === null) return
+    focus(next.current)
+    next.current = null
+  }, [props.stale, calls])
   if (calls.length === 0) return null
 
-  const focus = (place: number) => requestAnimationFrame(() => row.current?.querySelectorAll<HTMLElement>('[data-card]')[place]?.focus())
   const move = (from: number, to: number) => {
-    if (to < 0 || to >= calls.length || to === from) return
+    if (props.stale || to < 0 || to >= calls.length || to === from) return
+    next.current = to
     props.onEdit({ notation: moved(notation, calls, from, to), off: offAfter(off, calls.length, from, to) })
-    focus(to)
   }
   const remove = (place: number) => {
+    if (props.stale) return
+    next.current = Math.max(0, place - 1)
     props.onEdit({ notation: removed(notation, calls, place), off: offAfter(off, calls.length, place, null) })
-    focus(Math.max(0, place - 1))
   }
   const turn = (place: number) =>
+    !props.stale &&
     props.onEdit({ notation, off: off.includes(place) ? off.filter((one) => one !== place) : [...off, place].sort((a, b) => a - b) })
 
   const onKey = (event: KeyboardEvent, place: number) => {
@@ -58,7 +69,7 @@ export function StageCards(props: {
         const shape = call.kind === 'tokenizer' ? 'border-base-content' : call.kind === null ? 'border-error' : 'border-base-300'
         return (
           <li
-            key={`${i}${call.text}`}
+            key={i}
             className="group flex items-center"
             draggable
             onDragStart={(event) => {

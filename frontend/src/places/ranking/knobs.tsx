@@ -79,8 +79,8 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo 
               onKeyUp={undo.settle}
               onBlur={undo.settle}
             />
-            <p className="quiet truncate font-mono text-[12px]" title={chainText(reading.chain)}>
-              {chainText(reading.chain)}
+            <p className="quiet truncate font-mono text-[12px]" title={chainText(draft.document.readings[i]?.chain ?? '')}>
+              {chainText(draft.document.readings[i]?.chain ?? '')}
             </p>
           </div>
         )

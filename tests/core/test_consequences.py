@@ -1,0 +1,106 @@
+"""What a chain does to a collection: the figures are exact, and say when they are not."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from pale_harbor.core.consequences import Consequences, Gatherer
+from pale_harbor.core.index import build_index
+from pale_harbor.core.text import Chain, chain_of
+from tests.strategies import chains, values
+
+COAST = [
+    "The fog bell rings",
+    "Fog bells and a bell",
+    "a",
+    "Keepers keep the lamp",
+]
+
+
+def figures(chain: Chain, texts: list[list[str]], in_all: int | None = None, batch: int = 2) -> Consequences:
+    gatherer = Gatherer(chain)
+    records = [(f"sm{number}", own) for number, own in enumerate(texts)]
+    for first in range(0, len(records), batch):
+        gatherer.add(records[first : first + batch])
+    return gatherer.finished(in_all or len(texts))
+
+
+@given(chain=chains(), texts=values(), batch=st.integers(1, 4))
+def test_the_bytes_are_those_of_the_index_that_would_be_built(chain: Chain, texts: list[list[str]], batch: int):
+    found = figures(chain, texts, batch=batch)
+    index = build_index(texts, chain)
+    assert found.index_bytes.total == index.index_bytes
+    assert found.vocabulary == len(index.vocabulary)
+    assert found.tokens == index.occurrence_count
+    assert dict(found.term_records) == {
+        term: int(index.posting_firsts[number + 1] - index.posting_firsts[number])
+        for number, term in enumerate(index.vocabulary)
+    }
+
+
+@given(chain=chains(), texts=values())
+def test_batches_do_not_matter(chain: Chain, texts: list[list[str]]):
+    one, other = figures(chain, texts, batch=1), figures(chain, texts, batch=100)
+    assert one.most_merged == other.most_merged
+    assert one.dropped == other.dropped
+    assert one.stages == other.stages
+    assert one.surfaces == other.surfaces
+    assert (one.empty_values, one.empty_count) == (other.empty_values, other.empty_count)
+
+
+def test_what_merges_what_is_dropped_and_what_is_left_empty():
+    found = figures(chain_of("words > lower > stopwords(en) > stem(en)"), [[text] for text in COAST])
+    assert [(merge.term, [(w.word, w.count) for w in merge.words]) for merge in found.most_merged] == [
+        ("bell", [("bell", 2), ("bells", 1)])
+    ]
+    assert found.merging_terms == 1
+    assert [(one.word, one.count) for one in found.dropped] == [("a", 2), ("the", 2), ("and", 1)]
+    assert (found.dropped_words, found.dropped_tokens) == (3, 5)
+    assert found.empty_values == (("sm2", "a"),)
+    assert found.empty_count == 1
+    assert found.tokens_per_record == (pytest.approx(3.0), 3.0, 3)
+
+
+def test_letters_of_another_case_are_no_other_word():
+    found = figures(chain_of("words > lower"), [["Fog FOG fog"]])
+    assert found.most_merged == ()
+    assert (found.words, found.vocabulary) == (1, 1)
+
+
+def test_each_stage_says_how_many_values_it_changed():
+    found = figures(chain_of("nfkc > words > lower > stopwords(en)"), [[text] for text in COAST])
+    assert [(effect.stage, effect.changed) for effect in found.stages] == [
+        ("nfkc", 0),
+        ("words", 4),
+        ("lower", 3),
+        ("stopwords(en)", 4),
+    ]
+
+
+def test_a_sample_says_that_it_is_one_and_is_scaled_up():
+    whole = figures(chain_of("words"), [["fog bell"]] * 10)
+    sample = figures(chain_of("words"), [["fog bell"]] * 10, in_all=1_000)
+    assert not whole.is_sample
+    assert sample.is_sample
+    assert sample.index_bytes.positions == 100 * whole.index_bytes.positions
+    assert sample.index_bytes.terms < 100 * whole.index_bytes.terms
+
+
+def test_words_that_keep_other_company_are_suspicious_before_others():
+    sea = "the wind and the tide carried {} far from the grey harbor wall today"
+    kitchen = "we boil sweet milk with sugar then {} goes into every warm copper pan"
+    texts = [[sea.format("kart")], [kitchen.format("karte")], [sea.format("boat")], [sea.format("boats")]] * 12
+    chain = chain_of("words > lower > stem(de)")
+    found = figures(chain, texts)
+    suspicious = [(merge.term, merge.unlike and set(merge.unlike[:2])) for merge in found.suspicious]
+    assert suspicious[0] == ("kart", {"kart", "karte"})
+    by_term = {merge.term: merge for merge in found.suspicious}
+    assert by_term["kart"].suspicion > 0.4
+    assert "boat" not in by_term or by_term["boat"].suspicion < 0.2
+
+
+def test_of_nothing_there_are_no_figures():
+    found = figures(chain_of("words"), [[]])
+    assert (found.vocabulary, found.tokens, found.tokens_per_record) == (0, 0, (0.0, 0.0, 0))
+    assert found.suspicious == found.most_merged == ()
+    assert Gatherer(chain_of("words")).finished(0).records == 0

@@ -1,0 +1,210 @@
+"""Saved chains, word lists and chains by language, in a real database: what a ranker reads stays what it read."""
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from pale_harbor.core.text import chain_of
+from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.store.collections import collection_named
+from pale_harbor.store.rankers import ranker_named
+from pale_harbor.work.chain_uses import ChainUse, chains_in_use
+from pale_harbor.work.consequences import Reckoning, Reckonings, exact, findings
+from pale_harbor.work.looking import tokens_of
+from pale_harbor.work.opened import OpenCollection
+from pale_harbor.work.samples import SampleBy, sample_values
+from pale_harbor.work.searching import find
+from pale_harbor.work.word_lists import list_as_csv, lists_in_use, put_list
+from pale_harbor.work.workbench import RankerChoice, Workbench
+from tests.loading import load_rows
+
+RECORDS: list[dict[str, Any]] = [
+    {"id": "a", "title": "Fog bell", "language": "en"},
+    {"id": "b", "title": "Bells of the fog", "language": "en"},
+    {"id": "c", "title": "Die Glocken im Nebel", "language": "de"},
+    {"id": "d", "title": "Glocke <b>& Boot</b>", "language": ["de", "en"]},
+    {"id": "e", "title": "a much longer title about nothing at all, told slowly"},
+]
+
+
+@pytest.fixture
+def coast(bench: Workbench, tmp_path: Path) -> Workbench:
+    load_rows(bench.pool, tmp_path, RECORDS)
+    return bench
+
+
+def keys(bench: Workbench, query: str, choice: RankerChoice, language: str | None = None) -> list[str]:
+    def work(opened: OpenCollection) -> list[str]:
+        chosen = bench.choose(opened.collection, choice)
+        return sorted(result.key for result in find(opened, chosen.ranker, query, 10, language).results)
+
+    return bench.with_collection("coast", work)
+
+
+def ranker(chain: Any, **more: Any) -> Any:
+    return ranker_document({"readings": [{"field": "title", "chain": chain, **more}]})
+
+
+def test_a_reading_chooses_its_chain_for_each_record_and_each_query(coast: Workbench):
+    coast.put_chain("coast", "english", "words > lower > stem(en)")
+    chain = {"by": "language", "en": "english", "de": "words > lower > stem(de)", "else": "words"}
+    coast.put_ranker("coast", "own", ranker(chain))
+    own = RankerChoice("own")
+    assert keys(coast, "bells", own, "en") == ["a", "b"]
+    assert keys(coast, "Glocken", own, "de") == ["c", "d"]
+    # A query whose language cannot be told is read by the chain for all others.
+    assert keys(coast, "bells", own) == []
+    assert keys(coast, "title", own) == ["e"]
+    # Two small words tell a language.
+    assert keys(coast, "die Glocken und das Boot", own) == ["c", "d"]
+
+    def work(opened: OpenCollection) -> list[list[str]]:
+        chosen = coast.choose(opened.collection, own)
+        answer = find(opened, chosen.ranker, "Glocken", 10, "de")
+        records = [result.record for result in answer.results if result.record]
+        return [[token.text for token in tokens_of(record, chosen.ranker)[0].values[0][1]] for record in records]
+
+    assert ["die", "glock", "im", "nebel"] in coast.with_collection("coast", work)
+
+
+def test_a_chain_by_language_is_refused_where_it_is_not_whole(coast: Workbench):
+    with pytest.raises(BadInput, match='needs "else"'):
+        ranker({"by": "language", "en": "words"})
+    with pytest.raises(BadInput, match=r"readings\[0\]\.chain\.by: the collection has no field \"langage\""):
+        coast.put_ranker("coast", "own", ranker({"by": "langage", "else": "words"}))
+    with pytest.raises(BadInput, match=r"readings\[0\]\.chain\.de: line 1, column 9: there is no stage"):
+        coast.put_ranker("coast", "own", ranker({"by": "language", "de": "words > lowr", "else": "words"}))
+    with pytest.raises(NotFound, match="There is no saved chain"):
+        coast.put_ranker("coast", "own", ranker({"by": "language", "de": "german", "else": "words"}))
+
+
+def test_a_kept_ranker_reads_its_lists_in_the_versions_it_was_kept_with(coast: Workbench):
+    put_list(coast, "coast", "same", "words,means\nbell,glocke\n", None)
+    chain = "words > lower > synonyms(@same)"
+    coast.put_ranker("coast", "own", ranker(chain, query_chain="words > lower"))
+    assert keys(coast, "glocke", RankerChoice("own")) == ["a", "d"]
+    put_list(coast, "coast", "same", "words,means\nbell,bells\n", None)
+    assert keys(coast, "glocke", RankerChoice("own")) == ["a", "d"]
+    # A draft on it reads what it reads; another one, or one that names a version, the list as it says.
+    draft = ranker(chain, query_chain="words > lower", weight=2.0)
+    assert keys(coast, "glocke", RankerChoice("own", None, draft)) == ["a", "d"]
+    assert keys(coast, "bells", RankerChoice(document=draft)) == ["a", "b"]
+    newer = ranker("words > lower > synonyms(@same:2)", query_chain="words > lower")
+    assert keys(coast, "bells", RankerChoice("own", None, newer)) == ["a", "b"]
+    kept = coast.put_ranker("coast", "own", draft, "", RankerChoice("own"))
+    assert kept.list_versions == {"same": 1}
+    assert coast.put_ranker("coast", "other", draft).list_versions == {"same": 2}
+
+
+def test_lists_are_kept_in_versions_and_know_who_reads_them(coast: Workbench):
+    first = put_list(coast, "coast", "names", "word\nfog\n", None)
+    assert put_list(coast, "coast", "names", "word\nfog\n", None).version == first.version == 1
+    assert put_list(coast, "coast", "names", "word\nbell\n", None).version == 2
+    assert list_as_csv(coast, "coast", "names", 1)[1] == "word\nfog\n"
+    assert list_as_csv(coast, "coast", "names", None)[1] == "word\nbell\n"
+    coast.put_chain("coast", "kept", "words > keep(@names) > stem(en)")
+    (use,) = lists_in_use(coast, "coast")
+    assert (use.saved.name, use.saved.entry_count, use.chains) == ("names", 1, ["kept"])
+    with pytest.raises(NotFound, match='There is no word list "@nobody"'):
+        list_as_csv(coast, "coast", "nobody", None)
+    with pytest.raises(BadInput):
+        put_list(coast, "coast", "Not a name", "word\nfog\n", None)
+
+
+def test_a_copy_of_a_collection_has_its_lists(coast: Workbench):
+    put_list(coast, "coast", "names", "word\nfog\n", None)
+    coast.put_ranker("coast", "own", ranker("words > lower > stopwords(@names)"))
+    coast.copy_collection("coast", "other")
+    assert list_as_csv(coast, "other", "names", None)[1] == "word\nfog\n"
+    with coast.pool.connection() as connection:
+        copied = ranker_named(connection, collection_named(connection, "other").id, "own")
+    assert copied.list_versions == {"names": 1}
+
+
+def test_a_saved_chain_says_which_rankers_read_it_in_which_version(coast: Workbench):
+    coast.put_chain("coast", "plain", "words > lower")
+    coast.put_ranker("coast", "own", ranker("@plain"))
+    coast.put_chain("coast", "plain", "words > lower > accents")
+    coast.put_ranker("coast", "other", ranker({"by": "language", "de": "@plain:1", "else": "plain"}))
+    (found,) = chains_in_use(coast, "coast")
+    assert found[0].version == 2
+    assert found[1] == [
+        ChainUse("other", 1, 1, ["title"]),
+        ChainUse("other", 1, 2, ["title"]),
+        ChainUse("own", 1, 1, ["title"]),
+    ]
+
+
+def waited(reckonings: Reckonings, begun: Reckoning, state: str) -> Reckoning:
+    """The reckoning when its thread has ended."""
+    assert begun.ended.wait(60)
+    found = reckonings.find(begun.id)
+    assert found.state == state, found.problem
+    return found
+
+
+def test_the_whole_collection_is_read_in_the_background(coast: Workbench):
+    reckonings = Reckonings(coast)
+    chain = chain_of("words > lower")
+    done = waited(reckonings, reckonings.begin("coast", "title", chain), "done")
+    assert done.result == exact(coast, "coast", "title", chain)
+    assert (done.records_read, done.records_in_all) == (5, 5)
+    assert reckonings.begin("coast", "title", chain_of("words > lower")) is done
+    assert reckonings.sample("coast", "title", chain).vocabulary == done.result.vocabulary  # pyright: ignore
+    with pytest.raises(NotFound, match="no longer kept"):
+        reckonings.find("nothing")
+
+
+def test_a_reckoning_that_cannot_be_ended_well_says_why(coast: Workbench):
+    reckonings = Reckonings(coast)
+    begun = reckonings.begin("coast", "title", chain_of("find(/(\\w+\\s?)*\\d$/)"))
+    begun.cancelled.set()
+    assert begun.ended.wait(60)
+    assert begun.state in ("cancelled", "done", "failed")
+
+
+def test_figures_are_reckoned_anew_when_records_change(coast: Workbench, tmp_path: Path):
+    reckonings = Reckonings(coast)
+    chain = chain_of("words")
+    before = waited(reckonings, reckonings.begin("coast", "title", chain), "done")
+    load_rows(coast.pool, tmp_path, [{"id": "z", "title": "Zephyr"}])
+    after = waited(reckonings, reckonings.begin("coast", "title", chain), "done")
+    assert after.id != before.id
+    assert "Zephyr" in after.result.term_records  # pyright: ignore
+
+
+def test_judged_queries_are_examined_too(coast: Workbench, tmp_path: Path):
+    from pale_harbor.work.judged_sets import load_judged_set
+
+    (tmp_path / "queries").write_text("q1\tof the\nq2\tfog\n")
+    (tmp_path / "grades").write_text("q2 0 a 3\n")
+    load_judged_set(coast, "coast", "visitors", tmp_path / "queries", tmp_path / "grades")
+    chain = chain_of("words > lower > stopwords(en)")
+    with coast.pool.connection() as connection:
+        collection = collection_named(connection, "coast")
+    said = findings(coast, collection, (chain, chain), "", None, exact(coast, "coast", "title", chain))
+    assert [line for one in said if one.name == "empty queries" for line in one.evidence] == ["“of the” (q1)."]
+
+
+@pytest.mark.parametrize(
+    ("by", "word", "expected"),
+    [
+        (SampleBy.LONGEST, "", ["e", "c", "d", "b", "a"]),
+        (SampleBy.WORD, "GLOCKE", ["c", "d"]),
+        (SampleBy.ODDEST, "", ["d"]),
+        (SampleBy.CHANCE, "", ["a", "b", "c", "d", "e"]),
+    ],
+)
+def test_samples_are_the_collections_own(coast: Workbench, by: SampleBy, word: str, expected: list[str]):
+    found = [key for key, _ in sample_values(coast, "coast", "title", by, word, 3)]
+    if by is SampleBy.CHANCE:
+        found.sort()
+    assert found[: len(expected)] == expected
+
+
+def test_a_sample_with_a_word_needs_one(coast: Workbench):
+    with pytest.raises(BadInput, match="Which word"):
+        sample_values(coast, "coast", "title", SampleBy.WORD, " ", 0)
+    assert sample_values(coast, "coast", "nothing", SampleBy.CHANCE, "", 0) == []
