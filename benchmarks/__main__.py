@@ -6,7 +6,7 @@ from typing import Annotated, Any
 import orjson
 import typer
 
-from benchmarks.figures import Figures, query_figures, text_figures
+from benchmarks.figures import Figures, looking_figures, query_figures, text_figures
 from pale_harbor import __version__
 from pale_harbor.settings import ROOT
 
@@ -19,15 +19,19 @@ def main(
     """Measures reading, building and searching, each beside something known."""
     figures: dict[str, Any] = {"program": __version__, "text": text_figures(ROOT / "demo/records.jsonl")}
     _print("Reading text", figures["text"])
+    figures["looking"] = looking_figures(ROOT / "demo/records.jsonl")
+    _print("After an edit of a chain: a trace of 2,000 characters, the figures of 300 records", figures["looking"])
     figures["queries"] = []
     for size in (int(part) for part in records.split(",")):
         figures["queries"].append(query_figures(size))
         _print(f"Three words, top 10, {size:,} records", figures["queries"][-1:])
     if page:
-        from benchmarks.page import page_figures
+        from benchmarks.page import chains_page_figures, page_figures
 
         figures["page"] = page_figures()
         _print("From a turn of a weight to a repainted list, demo", [figures["page"]])
+        figures["chains_page"] = chains_page_figures()
+        _print("From a letter typed in a chain to its trace of 2,000 characters", [figures["chains_page"]])
     if json_file is not None:
         json_file.write_bytes(orjson.dumps(figures, option=orjson.OPT_INDENT_2))
 

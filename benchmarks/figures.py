@@ -12,10 +12,12 @@ import orjson
 from scipy import sparse
 
 from benchmarks.synthetic import synthetic
+from pale_harbor.core.consequences import Gatherer
 from pale_harbor.core.index import ReadingIndex, build_index
 from pale_harbor.core.ranking import PreparedQuery, Reading, Workspace, prepare, search, statistics_of
 from pale_harbor.core.ranking.bm25 import length_norm
 from pale_harbor.core.text import chain_of
+from pale_harbor.work.consequences import SAMPLE_RECORDS
 from pale_harbor.work.warm_up import compile_kernels
 
 Figures = dict[str, float | int | str]
@@ -24,9 +26,9 @@ CHAINS = (
     "words > lower > stopwords(en) > stem(en)",
     "nfkc > words > lower > accents > stopwords(en) > stem(en)",
     "markup > nfkc > words > lower > accents > stopwords(en) > stem(en)",
-    "words > lower > word_grams(2, 3)",
-    "words > lower > prefixes(1, 12)",
 )
+# Chains that multiply: looked at one text at a time.
+MULTIPLYING = ("words > lower > word_grams(2, 3)", "words > lower > prefixes(1, 12)")
 TOP = 10
 
 
@@ -51,6 +53,28 @@ def text_figures(demo: Path) -> list[Figures]:
                 "of_findall_text_by_text": round(bare / many, 2),
             }
         )
+    return figures
+
+
+def looking_figures(demo: Path) -> list[Figures]:
+    """What an edit of a chain waits for: a trace of 2,000 characters, and the figures of a sample of records."""
+    values = [orjson.loads(line)["description"] for line in demo.read_text("utf-8").splitlines()]
+    text = " ".join(values)[:2_000]
+    sample = [(str(number), [value]) for number, value in enumerate(values[:SAMPLE_RECORDS])]
+    figures: list[Figures] = []
+    for notation in (*CHAINS, *MULTIPLYING):
+
+        def look(notation: str = notation) -> None:
+            chain_of(notation).trace(text)
+
+        def gather(notation: str = notation) -> None:
+            gatherer = Gatherer(chain_of(notation))
+            gatherer.add(sample)
+            gatherer.finished(len(values))
+
+        gather()
+        traced, gathered = _best_side_by_side([look, gather])
+        figures.append({"chain": notation, "trace_ms": round(traced * 1000, 1), "sample_ms": round(gathered * 1000, 1)})
     return figures
 
 

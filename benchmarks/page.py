@@ -29,6 +29,50 @@ _PRESS = """
 """
 
 
+# Runs in the page: types into the record chain, and waits until the meeting shows another trace.
+_TYPE = """
+(notation) => new Promise((resolve) => {
+  const meeting = document.querySelector('table[aria-label=Meeting]')
+  const before = meeting.innerText
+  const chain = document.querySelector('textarea[aria-label="Record chain"]')
+  const started = performance.now()
+  const seen = new MutationObserver(() => {
+    if (meeting.innerText === before) return
+    seen.disconnect()
+    requestAnimationFrame(() => resolve(performance.now() - started))
+  })
+  seen.observe(meeting, { subtree: true, childList: true, characterData: true })
+  const set = Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value').set
+  set.call(chain, notation)
+  chain.dispatchEvent(new Event('input', { bubbles: true }))
+})
+"""
+_SENTENCE = "The harpoons of the Whalers rusted in a garden wall. "
+_TYPED = ("words > lower > stem(en)", "words > lower", "words > lower > accents > stopwords(en)", "words > grams(2, 4)")
+
+
+def chains_page_figures(rounds: int = 10) -> dict[str, Any]:
+    """Median and worst time from an edit of a chain to its repainted trace of 2,000 characters, in milliseconds."""
+    address = running_address(settings())
+    if address is None:
+        return {"page": "not measured: start the application first with ./paleharbor up"}
+    with sync_playwright() as playwright:
+        arguments = ["--no-sandbox"] if os.geteuid() == 0 else []
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        page: Page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{address}/saltmere/chains?q=harpoon&rc=words&field=description")
+        page.get_by_role("button", name="Type a text of your own").click()
+        page.get_by_label("A text of your own").fill(
+            ("The harpoons of the Whalers rusted in a garden wall. " * 40)[:2_000]
+        )
+        page.wait_for_load_state("networkidle")
+        # A comment makes every edit a new one, which no cache has the answer to.
+        edits = [f"{notation} # {number}" for number in range(rounds) for notation in _TYPED]
+        times = [float(page.evaluate(_TYPE, notation)) for notation in edits]
+        browser.close()
+    return {"edits": len(times), "p50_ms": round(median(times), 1), "worst_ms": round(max(times), 1)}
+
+
 def page_figures(presses: int = 40) -> dict[str, Any]:
     """Median and worst time from a turn of a weight to a repainted list, in milliseconds."""
     address = running_address(settings())

@@ -68,7 +68,8 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
         app.state.reckonings = Reckonings(workbench)
         app.state.uploads = Uploads(workbench.index_folder.parent / "uploads")
     install_problem_handlers(app)
-    app.add_middleware(GZipMiddleware, minimum_size=2_000)
+    # The quickest level: mostly the page and the server are on one machine.
+    app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=1)
     # A name that a stranger points at this machine must not reach the app (DNS rebinding).
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "testserver"])
     app.middleware("http")(_guarded)

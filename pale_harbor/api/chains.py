@@ -3,6 +3,7 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Query
+from fastapi.responses import Response
 
 from pale_harbor.api.chain_models import (
     CallModel,
@@ -56,8 +57,8 @@ def stages() -> list[StageInfo]:
     ]
 
 
-@router.post("/collections/{collection}/meet")
-def meet(collection: str, request: MeetRequest, bench: Bench) -> Meeting:
+@router.post("/collections/{collection}/meet", response_model=Meeting)
+def meet(collection: str, request: MeetRequest, bench: Bench) -> Response:
     """What each stage of both chains makes of the two texts, and which terms meet."""
     with bench.pool.connection() as connection:
         kept = collection_named(connection, collection)
@@ -68,7 +69,7 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Meeting:
     record_stages, record_problem = trace(request.record_chain, request.record_off, request.text)
     query_stages, query_problem = trace(request.query_chain, request.query_off, request.query)
     met = moorings(record_stages[-1].tokens, query_stages[-1].tokens) if record_stages and query_stages else []
-    return Meeting(
+    meeting = Meeting(
         record_stages=[stage_model(stage) for stage in record_stages],
         query_stages=[stage_model(stage) for stage in query_stages],
         record_calls=_calls(request.record_chain),
@@ -77,6 +78,8 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Meeting:
         query_problem=query_problem,
         moorings=[mooring_model(mooring) for mooring in met],
     )
+    # Written out by itself: checked once more, thousands of tokens would double the time of a key press.
+    return Response(meeting.model_dump_json(), media_type="application/json")
 
 
 @router.get("/collections/{collection}/samples")

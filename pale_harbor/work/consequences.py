@@ -25,7 +25,8 @@ from pale_harbor.work.workbench import Workbench
 # A sample is read within a second: so many records, and no more than so many letters.
 SAMPLE_RECORDS: Final = 300
 _SAMPLE_LETTERS: Final = 300_000
-_RECORDS_AT_ONCE: Final = 1_000
+# Few enough that whoever cancels need not wait, and that a trace asked for meanwhile comes at once.
+_RECORDS_AT_ONCE: Final = 250
 _REMEMBERED: Final = 24
 
 Key = tuple[str, int, str, str]

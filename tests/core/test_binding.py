@@ -1,6 +1,7 @@
 """From stages as written to stages that work: every stage can be asked for, and says what it is."""
 
 from dataclasses import fields
+from pathlib import Path
 from typing import get_type_hints
 
 import pytest
@@ -143,3 +144,12 @@ def test_a_chain_remembers_no_more_than_it_should(monkeypatch: pytest.MonkeyPatc
     for _ in range(3):
         table = chain.read(texts)
         assert [table.tokens_of(i) for i in range(4)] == [chain.run(text) for text in texts]
+
+
+def test_the_docs_explain_every_stage_in_its_own_words():
+    documented = (Path(__file__).parents[2] / "docs/chains.md").read_text("utf-8")
+    for named in STAGES.values():
+        for name, stage in named.items():
+            summary = (stage.__doc__ or "").splitlines()[0]
+            assert f"`{name}" in documented
+            assert summary in documented

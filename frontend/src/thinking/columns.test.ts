@@ -86,6 +86,13 @@ describe('folded', () => {
     expect(made.filter((stretch) => stretch.kind === 'berth').length).toBe(14)
   })
 
+  it('shows the first places of a word that stands everywhere, and folds the rest', () => {
+    const everywhere = all.concat(all, all).map((_, i) => ({ record: i, query: 0 }))
+    const made = folded(everywhere, () => true, 14, new Set())
+    expect(made.filter((stretch) => stretch.kind === 'berth').length).toBe(42)
+    expect(made.at(-1)).toMatchObject({ kind: 'folded', berths: { length: 120 - 42 } })
+  })
+
   it('leaves a short text alone', () => {
     expect(folded(all.slice(0, 10), () => false, 14, new Set()).every((s) => s.kind === 'berth')).toBe(true)
   })

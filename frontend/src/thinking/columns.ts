@@ -10,12 +10,14 @@ export type Grid = {
   rows: Row[]
   // For each column: where it came from, and the last stage's tokens in it, by index.
   columns: { start: number; end: number; finals: number[] }[]
+  // For each of the last stage's tokens its column.
+  columnOf: number[]
 }
 
 export function grid(stages: Stage[]): Grid {
   const cut = stages.findIndex((stage) => stage.kind === 'tokenizer')
   const cutStage = stages[cut]
-  if (!cutStage) return { rows: [], columns: [] }
+  if (!cutStage) return { rows: [], columns: [], columnOf: [] }
   let columnOf = cutStage.tokens.map((_, i) => i)
   let texts = cutStage.tokens.map((token) => [token.text])
   const rows: Row[] = stages.slice(0, cut).map((stage) => ({
@@ -35,7 +37,7 @@ export function grid(stages: Stage[]): Grid {
   }
   const columns = cutStage.tokens.map((token) => ({ start: token.start, end: token.end, finals: [] as number[] }))
   columnOf.forEach((column, i) => columns[column]?.finals.push(i))
-  return { rows, columns }
+  return { rows, columns, columnOf }
 }
 
 function rowOf(stage: Stage, texts: string[][], before: string[][] | null): Row {
@@ -61,12 +63,13 @@ export type Stretch = { kind: 'berth'; berth: Berth } | { kind: 'folded'; berths
 
 // Query columns that met nobody stand first; the others under the first record column they moor to.
 export function berths(record: Grid, query: Grid, moorings: Meeting['moorings']): Berth[] {
-  const columnOfFinal = (layout: Grid, final: number) => layout.columns.findIndex((c) => c.finals.includes(final))
+  const tokensMet = new Map(moorings.map((mooring) => [mooring.query_token, mooring.record_tokens]))
   const under = new Map<number, number[]>()
   const adrift: number[] = []
   query.columns.forEach((column, queryColumn) => {
-    const met = moorings.filter((m) => column.finals.includes(m.query_token)).flatMap((m) => m.record_tokens)
-    const at = met.length ? columnOfFinal(record, Math.min(...met)) : -1
+    const met = column.finals.flatMap((final) => tokensMet.get(final) ?? [])
+    const first = met.reduce((least, token) => Math.min(least, token), Infinity)
+    const at = record.columnOf[first] ?? -1
     if (at < 0) adrift.push(queryColumn)
     else under.set(at, [...(under.get(at) ?? []), queryColumn])
   })
@@ -86,6 +89,9 @@ export function folded(all: Berth[], company: (berth: Berth) => boolean, most: n
   const near = all.map((own, i) => [all[i - 1], all[i + 1]].some((b) => b && b.record !== null && company(b)) || company(own))
   // Something of the record must be seen even where nothing met.
   if (!all.some((berth) => berth.record !== null && company(berth))) near.fill(true, 0, most)
+  // Of a word that stands everywhere the first places are shown: a grid of hundreds of columns tells no more.
+  let room = 3 * most
+  for (let i = 0; i < near.length; i++) if (near[i] && --room < 0) near[i] = false
   const made: Stretch[] = []
   let run: Berth[] = []
   const close = () => {

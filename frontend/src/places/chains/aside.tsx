@@ -1,11 +1,12 @@
 // Beside the meeting: what the doctor says and the chain does to the whole, the stages, the word lists.
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue, useEffect } from 'react'
+import { useEffect, useMemo } from 'react'
 import { consequences, reckoning } from '../../api/chains'
 import { ProblemError } from '../../api/client'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
+import { usePaused } from '../../shell/use-paused'
 import type { Draft } from '../../shell/use-draft'
 import { bytesText } from '../../thinking/figures'
 import { ConsequencesPanel } from './consequences-panel'
@@ -13,6 +14,8 @@ import { Doctor, type Mending } from './doctor'
 import { StageList, type StageInfo } from './stage-list'
 import type { Chains } from './use-chains'
 import { WordListsPanel } from './word-lists-panel'
+
+const PAUSE_MS = 300
 
 const TABS = [
   { tab: 'consequences', name: 'Consequences' },
@@ -64,7 +67,12 @@ export function Aside(props: {
 
 function Whole(props: Parameters<typeof Aside>[0]) {
   const { collection, field, query, chains } = props
-  const ask = useDeferredValue({ field, record_chain: chains.record, query_chain: chains.query, query })
+  const wanted = useMemo(
+    () => ({ field, record_chain: chains.record, query_chain: chains.query, query }),
+    [field, chains.record, chains.query, query],
+  )
+  // The trace goes first: figures are asked for when the typing pauses.
+  const ask = usePaused(wanted, PAUSE_MS)
   const said = useQuery({ ...consequences(collection.name, ask), enabled: props.readable })
   const id = said.data?.reckoning.id ?? ''
   const under = useQuery({ ...reckoning(id), enabled: said.data?.figures.is_sample === true })

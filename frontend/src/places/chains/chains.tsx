@@ -114,7 +114,12 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
         Load some: <code>./paleharbor load FILE --collection {collection.name} --key FIELD</code>
       </Empty>
     ) : (
-      <ProblemNote error={kept.error} />
+      <>
+        <ProblemNote error={kept.error} />
+        <button type="button" className="link ml-8" onClick={() => change({ key: null })}>
+          Look at another record
+        </button>
+      </>
     )
   }
 

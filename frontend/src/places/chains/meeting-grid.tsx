@@ -10,6 +10,8 @@ type Side = 'record' | 'query'
 
 // More columns than this are folded where nothing meets.
 const MOST_OPEN = 14
+// Of the terms that met nobody so many say why.
+const MOST_ADRIFT = 8
 
 export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit | null; onLit: (lit: Lit | null) => void }) {
   const { meeting, layout, lit, onLit } = props
@@ -20,13 +22,13 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
   }
   const metRecords = new Set(
     meeting.moorings.flatMap((mooring) =>
-      mooring.record_tokens.map((token) => recordGrid.columns.findIndex((column) => column.finals.includes(token))),
+      mooring.record_tokens.map((token) => recordGrid.columnOf[token] ?? -1),
     ),
   )
   const metQueries = new Set(
     meeting.moorings
       .filter((mooring) => mooring.record_tokens.length > 0)
-      .map((mooring) => queryGrid.columns.findIndex((column) => column.finals.includes(mooring.query_token))),
+      .map((mooring) => queryGrid.columnOf[mooring.query_token] ?? -1),
   )
   const company = (berth: Berth) => berth.query !== null || (berth.record !== null && metRecords.has(berth.record))
   const stretches = folded(layout.berths, company, MOST_OPEN, open)
@@ -45,8 +47,8 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
     for (const mooring of meeting.moorings) {
       const touched = side === 'query' ? finals.includes(mooring.query_token) : mooring.record_tokens.some((t) => finals.includes(t))
       if (!touched) continue
-      next.query.add(queryGrid.columns.findIndex((c) => c.finals.includes(mooring.query_token)))
-      for (const token of mooring.record_tokens) next.record.add(recordGrid.columns.findIndex((c) => c.finals.includes(token)))
+      next.query.add(queryGrid.columnOf[mooring.query_token] ?? -1)
+      for (const token of mooring.record_tokens) next.record.add(recordGrid.columnOf[token] ?? -1)
     }
     onLit(next)
   }
@@ -105,12 +107,13 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
         )}
         {adrift.length > 0 && (
           <ul aria-label="Terms that met nobody">
-            {adrift.map((mooring) => (
+            {adrift.slice(0, MOST_ADRIFT).map((mooring) => (
               <li key={mooring.query_token} className="py-0.5">
                 <span className="font-mono text-[14px] font-semibold">{queryTerms[mooring.query_token]?.text}</span>{' '}
                 <span className="quiet">met nobody.</span> {mooring.reason}
               </li>
             ))}
+            {adrift.length > MOST_ADRIFT && <li className="quiet py-0.5">{adrift.length - MOST_ADRIFT} more terms met nobody.</li>}
           </ul>
         )}
       </div>

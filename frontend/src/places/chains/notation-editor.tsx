@@ -127,7 +127,7 @@ export function NotationEditor(props: {
                   id={`${listId}-${i}`}
                   role="option"
                   aria-selected={i === chosen}
-                  className={`flex cursor-pointer items-baseline gap-3 px-2 py-px ${i === chosen ? 'bg-base-200' : ''}`}
+                  className={`flex cursor-pointer items-baseline gap-3 px-2 py-px border-l-2 ${i === chosen ? 'border-primary bg-base-200' : 'border-transparent'}`}
                   onMouseDown={(event) => {
                     event.preventDefault()
                     take(option)

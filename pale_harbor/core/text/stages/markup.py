@@ -36,7 +36,7 @@ _MARKUP: Final = regex.compile(
 class Markup:
     """Drops HTML and XML tags with comments and scripts, and decodes entities."""
 
-    example: ClassVar[str] = "&lt;p&gt;Fog&amp;amp;bell, with its tags and entity, becomes Fog&bell"
+    example: ClassVar[str] = "<p>Fog &amp; <b>be</b>ll</p> becomes Fog & bell"
 
     def __call__(self, text: MappedText) -> MappedText:
         if "<" not in text.text and "&" not in text.text:

@@ -11,11 +11,11 @@ from pale_harbor.core.text.patterns import SafePattern
 
 @dataclass(frozen=True, slots=True)
 class Replace:
-    """Replaces what a regular expression finds; \1 stands for its first group."""
+    r"""Replaces what a regular expression finds; \1 stands for its first group."""
 
     pattern: SafePattern
     text: str
-    example: ClassVar[str] = 'replace(/(\\d)\\s(\\d)/, "\\\\1\\\\2"): 12 500 becomes 12500'
+    example: ClassVar[str] = r'replace(/(\d)\s(\d)/, "\1\2"): 12 500 becomes 12500'
 
     def __post_init__(self) -> None:
         groups = regex.compile(self.pattern.source).groups
