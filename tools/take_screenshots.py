@@ -21,6 +21,11 @@ PICTURES = [
     ("ranking", "fog", "/saltmere/ranking?q=lighthouse+keepers&w=1,1,1,5"),
     ("ranking-night", "deep", "/saltmere/ranking?q=crossing+the+bar&w=1,1,1,5"),
     ("chains", "fog", "/saltmere/chains?q=the+lighthouse+keepers+lamp&key=sm0041"),
+    (
+        "chains-doctor",
+        "deep",
+        "/saltmere/chains?q=harpoons+of+whalers&field=description&rc=words+>+lower+>+prefixes(2,+5)&qc=words+>+lower",
+    ),
     ("measures", "fog", "/saltmere/measures?w=1,1,1,5"),
 ]
 

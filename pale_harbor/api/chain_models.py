@@ -24,8 +24,8 @@ class TokenModel(BaseModel):
     end: int
     position: int
     span: int
-    kept: bool
-    payload: str | None
+    kept: bool = False
+    payload: str | None = None
 
 
 class StageModel(BaseModel):

@@ -79,7 +79,7 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Response:
         moorings=[mooring_model(mooring) for mooring in met],
     )
     # Written out by itself: checked once more, thousands of tokens would double the time of a key press.
-    return Response(meeting.model_dump_json(), media_type="application/json")
+    return Response(meeting.model_dump_json(exclude_defaults=True), media_type="application/json")
 
 
 @router.get("/collections/{collection}/samples")

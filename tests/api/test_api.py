@@ -1,8 +1,6 @@
 """The API: true to its document, and in words when something is wrong."""
 
 import os
-from collections.abc import Generator
-from pathlib import Path
 from typing import Any
 
 import pytest
@@ -10,33 +8,12 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from pale_harbor.api.app import LARGEST_BODY, make_app
-from pale_harbor.work.demo import load_demo
-from pale_harbor.work.workbench import Workbench
+from pale_harbor.api.app import LARGEST_BODY
 from tests.conftest import ROOT
 from tools.write_openapi import openapi_text
 
 SEARCH = "/api/collections/saltmere/search"
 MEET = "/api/collections/saltmere/meet"
-
-
-@pytest.fixture(scope="module")
-def demo(cluster: Any, tmp_path_factory: pytest.TempPathFactory) -> Generator[Workbench]:
-    from pale_harbor.store.database import open_pool
-    from pale_harbor.work.serving import make_database
-
-    make_database(cluster, "api_demo")
-    with open_pool(cluster.address("api_demo")) as pool:
-        bench = Workbench(pool, tmp_path_factory.mktemp("indexes"))
-        load_demo(bench)
-        yield bench
-
-
-@pytest.fixture(scope="module")
-def client(demo: Workbench) -> Generator[TestClient]:
-    page = Path("/nonexistent")
-    with TestClient(make_app(demo, page), raise_server_exceptions=False) as opened:
-        yield opened
 
 
 def problem(response: Any, status: int) -> dict[str, Any]:

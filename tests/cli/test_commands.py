@@ -145,3 +145,35 @@ def test_the_launcher_is_sound_shell():
         text = (ROOT / script).read_text("utf-8")
         assert text.startswith("#!/usr/bin/env bash\n")
         assert "set -euo pipefail" in text
+
+
+def test_word_lists_and_chains_by_command(coast: Path, command: Command):
+    (coast / "same.csv").write_text("words,means\nbell,gong\n")
+    put = answer(command("words", "put", "coast", "same", str(coast / "same.csv"), "--json"))
+    assert put == {"name": "same", "version": 1, "kind": "synonyms", "entries": 1}
+    assert command("words", "get", "coast", "same").stdout == "words,means,way\nbell,gong,both\n"
+    (coast / "bad.csv").write_text("word\n" + "x" * 300 + "\n")
+    assert "line 2: an entry is at most 200 characters long." in refusal(
+        command("words", "put", "coast", "bad", str(coast / "bad.csv"))
+    )
+    thesaurus = str(ROOT / "demo/thesaurus.ttl")
+    kept = answer(command("words", "put", "coast", "sea", thesaurus, "--language", "en", "--narrower", "--json"))
+    assert kept["kind"] == "synonyms"
+    assert [one["name"] for one in answer(command("words", "list", "coast", "--json"))] == ["same", "sea"]
+
+    chain = "words > lower > synonyms(@same)"
+    assert answer(command("chain", "put", "coast", "rung", chain, "--json")) == {"name": "rung", "version": 1}
+    listed = answer(command("chain", "list", "coast", "--json"))
+    assert listed == [{"name": "rung", "version": 1, "notation": chain, "used_by": []}]
+    run = ("chain", "run", "@rung", "--collection", "coast", "--text", "Bell", "--json")
+    assert [token["text"] for token in answer(command(*run))["tokens"]] == ["bell", "gong"]
+    listed_file = ("chain", "run", chain, "--list", f"same={coast / 'same.csv'}", "--text", "Bell", "--json")
+    assert answer(command(*listed_file))["tokens"] == answer(command(*run))["tokens"]
+    assert "say whose: --collection NAME" in refusal(command("chain", "run", "@rung", "--text", "Bell"))
+
+    told = answer(command("chain", "consequences", "coast", "title", "markup > words", "--json"))
+    assert (told["records"], told["vocabulary"], told["empty_count"]) == (3, 4, 0)
+    assert [finding["name"] for finding in told["findings"]] == ["changes nothing"]
+    shown = command("chain", "consequences", "coast", "title", "markup > words")
+    assert "markup changes nothing in any value of the whole collection." in shown.stdout
+    assert "Mend: Take markup out" in shown.stdout

@@ -2241,10 +2241,13 @@ export interface components {
         TokenModel: {
             /** End */
             end: number;
-            /** Kept */
+            /**
+             * Kept
+             * @default false
+             */
             kept: boolean;
             /** Payload */
-            payload: string | null;
+            payload?: string | null;
             /** Position */
             position: number;
             /** Span */

@@ -28,6 +28,10 @@ export function SavedChains(props: { collection: Collection; notation: string; o
       setSaid(error instanceof Error ? error.message : 'It could not be saved.')
     }
   }
+  // Who reads a chain of that name is said before it gets another version.
+  const same = kept.data?.find((chain) => chain.name === name?.trim())
+  const readers = same?.used_by.map((use) => `${use.ranker} ${use.ranker_version} (${use.fields.join(', ')})`).join('; ')
+  const known = same && `version ${same.version + 1}; ${readers ? `${readers} keep${same.used_by.length === 1 ? 's' : ''} what ${same.used_by.length === 1 ? 'it reads' : 'they read'}, and nothing is rebuilt until a ranker takes it` : 'no ranker reads it yet'}`
   if (name === null) {
     return (
       <span className="flex items-baseline gap-1 pl-4">
@@ -70,7 +74,7 @@ export function SavedChains(props: { collection: Collection; notation: string; o
       <button type="submit" className="btn btn-ghost btn-xs font-normal">
         Save
       </button>
-      {said && <span className="loss small max-w-[220px]">{said}</span>}
+      {said ? <span className="loss small max-w-[220px]">{said}</span> : known && <span className="quiet small max-w-[220px]">{known}</span>}
     </form>
   )
 }
