@@ -63,12 +63,24 @@ export function NotationEditor(props: {
   }
 
   // As tall as its lines, so that nothing is hidden.
+  const fit = () => {
+    if (!own.current) return
+    own.current.style.height = '0'
+    own.current.style.height = `${own.current.scrollHeight}px`
+  }
+  useLayoutEffect(fit, [value])
   useLayoutEffect(() => {
-    if (own.current) {
-      own.current.style.height = '0'
-      own.current.style.height = `${own.current.scrollHeight}px`
-    }
-  }, [value])
+    const box = own.current?.parentElement
+    if (!box) return
+    let width = box.clientWidth
+    const watched = new ResizeObserver(() => {
+      // Only another width breaks lines otherwise; the height is set here.
+      if (box.clientWidth !== width) fit()
+      width = box.clientWidth
+    })
+    watched.observe(box)
+    return () => watched.disconnect()
+  }, [])
 
   const text = 'block w-full whitespace-pre-wrap break-words font-mono text-[14px] leading-[22px]'
   return (
