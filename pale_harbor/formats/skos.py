@@ -60,8 +60,9 @@ def _graph(content: bytes, name: str) -> Graph:
     form = FORMATS.get(PurePath(name).suffix.lower())
     if form is None:
         raise BadInput(f"{name}: a thesaurus is read from {', '.join(FORMATS)} files.")
-    if form == "xml" and (b"<!DOCTYPE" in content or b"<!ENTITY" in content):
-        raise BadInput(f"{name}: XML with a document type of its own is not read; save it without, or as Turtle.")
+    if form == "xml" and (b"<!DOCTYPE" in content or b"<!ENTITY" in content or b"\0" in content):
+        # A NUL byte stands in other encodings than UTF-8, in which a document type would pass unseen.
+        raise BadInput(f"{name}: XML with a document type of its own, or not in UTF-8, is not read. Save it as Turtle.")
     try:
         return Graph().parse(data=content, format=form)
     except Exception as error:  # The parsers raise whatever they come upon.

@@ -4,7 +4,7 @@ from math import log
 
 from pale_harbor.core.index import VALUE_GAP
 from pale_harbor.core.ranking import Ranker, Reading
-from pale_harbor.core.text import Chain
+from pale_harbor.core.text import Chain, query_chain_of, record_chain_of
 
 # For each record the values of each field.
 Records = list[dict[str, list[str]]]
@@ -26,9 +26,10 @@ def occurrences(values: list[str], chain: Chain) -> list[tuple[str, int, int, in
 
 def reading_score(records: Records, record: int, reading: Reading, query: str) -> float:
     """BM25 of one record in one reading, straight from the formula."""
-    terms = [[occurrence[0] for occurrence in occurrences(r.get(reading.field, []), reading.chain)] for r in records]
+    chain = record_chain_of(reading.chain, None)
+    terms = [[occurrence[0] for occurrence in occurrences(r.get(reading.field, []), chain)] for r in records]
     average = sum(map(len, terms)) / len(records) or 1.0
-    words = [token.text for token in reading.query_chain.run(query)]
+    words = [token.text for token in query_chain_of(reading.query_chain, query).run(query)]
     score = 0.0
     for word in dict.fromkeys(words):
         frequency = terms[record].count(word)

@@ -21,7 +21,7 @@ from pale_harbor.core.ranking import (
     statistics_of,
     why,
 )
-from pale_harbor.core.text import Chain
+from pale_harbor.core.text import Chain, record_chain_of
 from tests.strategies import chains, rankers, values, word_texts
 
 ARRAYS = ("posting_firsts", "record_ids", "frequencies", "posting_lengths", "occurrence_firsts", "positions")
@@ -71,7 +71,9 @@ def ranked(slabs: list[Slab], ranker: Ranker, query: str, top: int) -> tuple[lis
     indexes: list[list[ReadingIndex]] = []
     alive: list[np.ndarray | None] = []
     for slab in slabs:
-        indexes.append([index_of(list(slab.records.values()), r.field, r.chain) for r in ranker.readings])
+        indexes.append(
+            [index_of(list(slab.records.values()), r.field, record_chain_of(r.chain, None)) for r in ranker.readings]
+        )
         alive.append(None if all(slab.alive) else np.array(slab.alive, bool))
     statistics = [statistics_of(list(zip(own, alive, strict=True))) for own in zip(*indexes, strict=True)]
     prepared = prepare_slabs(query, ranker.readings, statistics, list(zip(indexes, alive, strict=True)))

@@ -34,6 +34,9 @@ LISTS = {
         ("markup > words", "<script>var fog</script>quay<td>1<td>2", ["quay", "1", "2"]),
         ("markup > words", '<img alt="a > b">bell &eacute;t&#233; &#x43;', ["bell", "été", "C"]),
         ("markup > words", "<![CDATA[a <b> c]]>", ["a", "b", "c"]),
+        ("markup > words", "fog <!-- no end <b>bell</b>", ["fog", "bell"]),
+        ("markup > words", "a<STYLE>x</style >b <?xml no?> c <script>all", ["a", "b", "c", "all"]),
+        ("markup > words", "x < y <1 <b", ["x", "y", "1", "b"]),
         ('replace(/(\\d)\\s(\\d)/, "\\\\1\\\\2") > words', "12 500 t", ["12500", "t"]),
         ("swap(@letters) > words", "ſloop meſſer ne'er", ["sloop", "meßer", "never"]),
         ("elide(fr) > words", "L’amarre d'un canot aujourd'hui", ["amarre", "un", "canot", "aujourd'hui"]),
@@ -257,3 +260,19 @@ def test_a_chain_that_makes_too_much_of_one_text_is_stopped_and_told():
     )
     with pytest.raises(TooManyTokens):
         chain_of("whole > grams(1, 40)").read(["a" * 20_000])
+    for way in ("run", "read"):
+        with pytest.raises(TooManyTokens, match='"grams" makes more than 500,000 tokens of one text'):
+            getattr(chain_of("grams(1, 40)"), way)("a" * 20_000 if way == "run" else ["a" * 20_000])
+
+
+@pytest.mark.parametrize("piece", ["<!--", "<![CDATA[", "<?", "<a href='", '<a "', "<script>", "&#", "<", "<b x=<"])
+def test_markup_that_never_ends_takes_no_longer_than_other_text(piece: str):
+    # Looked for its end anew at each beginning, this would take hours: it would not come back.
+    tokens = chain_of("markup > words").run(piece * 60_000)
+    assert len(tokens) <= 200_000
+
+
+def test_a_path_has_so_many_levels_and_no_more():
+    tokens = chain_of('hierarchy("/")').run("a/" * 100_000)
+    assert len(tokens) == 64
+    assert tokens[-1].text == "/".join("a" * 64)

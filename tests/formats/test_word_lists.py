@@ -137,8 +137,10 @@ def test_a_thesaurus_that_cannot_be_read_says_why():
     with pytest.raises(BadInput, match="gives no synonyms"):
         rules_of(SkosReading(("fr",)))
     bomb = b'<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "aaaa">]><x>&a;</x>'
-    with pytest.raises(BadInput, match="XML with a document type of its own is not read"):
+    with pytest.raises(BadInput, match="XML with a document type of its own, or not in UTF-8, is not read"):
         rules_of(SkosReading(), bomb, "sea.rdf")
+    with pytest.raises(BadInput, match="not in UTF-8"):
+        rules_of(SkosReading(), bomb.decode().encode("utf-16"), "sea.rdf")
 
 
 def test_the_demos_lists_and_thesaurus_can_be_read():

@@ -22,7 +22,7 @@ IntArray = NDArray[np.integer[Any]]
 VALUE_GAP: Final = 100
 
 # Texts are read through the chain in batches of about this many code points.
-BATCH_LENGTH: Final = 8_000_000
+BATCH_LENGTH: Final = 2_000_000
 
 
 def build_index(

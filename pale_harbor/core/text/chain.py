@@ -14,13 +14,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.text.binding import BoundStage, bind, list_names
-from pale_harbor.core.text.errors import WrongOrder
+from pale_harbor.core.text.errors import TooManyTokens, WrongOrder
 from pale_harbor.core.text.interning import distinct_stretches
 from pale_harbor.core.text.kinds import Cuts, Kind, TextStage, Tokenizer, codes_of, text_firsts_of
 from pale_harbor.core.text.mapped_text import MappedText
 from pale_harbor.core.text.notation import StageCall, format_notation, parse
 from pale_harbor.core.text.place import place_of
-from pale_harbor.core.text.steps import EachToken, Step, made_by, steps_of
+from pale_harbor.core.text.steps import MOST_TOKENS, EachToken, Step, made_by, steps_of
 from pale_harbor.core.text.tokens import IntArray, Token, TokenTable, prototype
 from pale_harbor.core.text.word_lists import NO_LISTS, WordList
 
@@ -175,12 +175,22 @@ class Chain:
         return mapped
 
     def _cut(self, mapped: MappedText) -> list[Token]:
-        cuts = self.tokenizer.cut(codes_of(mapped.text), text_firsts_of([mapped.text]))
+        firsts = text_firsts_of([mapped.text])
+        cuts = self.tokenizer.cut(codes_of(mapped.text), firsts)
+        self._check_count(cuts, firsts)
         positions = range(cuts.starts.size) if cuts.positions is None else cuts.positions.tolist()
         return [
             Token(mapped.text[start:end], *mapped.origin(start, end), position, exact=mapped.exact(start, end))
             for position, start, end in zip(positions, cuts.starts.tolist(), cuts.ends.tolist(), strict=True)
         ]
+
+    def _check_count(self, cuts: Cuts, firsts: IntArray) -> None:
+        """Raises TooManyTokens where the tokenizer made too much of one text."""
+        if cuts.starts.size > MOST_TOKENS:
+            most = MOST_TOKENS + np.diff(firsts)
+            if (np.bincount(cuts.text_ids, minlength=most.size) > most).any():
+                call = self.bound(Kind.TOKENIZER)[0].call
+                raise TooManyTokens(call.name, call.place, MOST_TOKENS)
 
     def _cut_all(self, mapped: Sequence[MappedText]) -> TokenTable:
         """All texts cut at once, each distinct stretch made a token once."""
@@ -188,6 +198,7 @@ class Chain:
         codes = codes_of(whole)
         firsts = text_firsts_of([text.text for text in mapped])
         cuts = self.tokenizer.cut(codes, firsts)
+        self._check_count(cuts, firsts)
         ids = np.empty(cuts.starts.size, np.int32)
         first_seen = np.empty(cuts.starts.size, np.int32)
         count = distinct_stretches(codes, cuts.starts, cuts.ends, ids, first_seen)

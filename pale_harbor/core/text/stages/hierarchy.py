@@ -2,17 +2,20 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from typing import ClassVar
+from typing import ClassVar, Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.text.kinds import Cuts, cuts_of_each
 
+# Each level repeats all above it: without an end a long text of separators would fill the memory.
+MOST_LEVELS: Final = 64
+
 
 @dataclass(frozen=True, slots=True)
 class Hierarchy:
-    """Makes of a path every path above it, and the path itself, so that each level is found."""
+    """Makes of a path every path above it, and the path itself, so that each level is found; 64 levels at most."""
 
     separator: str = "/"
     example: ClassVar[str] = "coast/harbor/quay gives coast, coast/harbor and coast/harbor/quay"
@@ -30,9 +33,11 @@ class Hierarchy:
         while text.startswith(self.separator, start):
             start += len(self.separator)
         at = start
-        while at < len(text):
+        levels = 0
+        while at < len(text) and levels < MOST_LEVELS:
             found = text.find(self.separator, at)
             end = len(text) if found < 0 else found
             if end > at:
+                levels += 1
                 yield start, end
             at = end + len(self.separator)

@@ -18,18 +18,12 @@ _WITHIN_WORDS: Final = frozenset(
     "time tt u var wbr".split()
 )
 
-# Every repetition is possessive: none gives back what it took, so that no text takes long.
-_MARKUP: Final = regex.compile(
-    r"""
-      (?P<hidden>  <!--.*?-->
-                 | <(?P<silent>script|style)\b[^>]*+>.*?</(?P=silent)\s*+> )
-    | <!\[CDATA\[(?P<cdata>.*?)\]\]>
-    | <[?!][^>]*+>
-    | </?+(?P<tag>[A-Za-z][\w:.-]*+)(?:[^<>"']++|"[^"<]*+"|'[^'<]*+')*+>
-    | (?P<entity>&(?:\#[0-9]{1,7}|\#[xX][0-9A-Fa-f]{1,6}|[A-Za-z][A-Za-z0-9]{1,31});?+)
-    """,
-    regex.VERBOSE | regex.DOTALL | regex.IGNORECASE,
-)
+# Every repetition is possessive and ends at the next "<": none gives back what it took, and no text takes long.
+_TAG: Final = regex.compile(r"""</?+([A-Za-z][\w:.-]*+)(?:[^<>"']++|"[^"<]*+"|'[^'<]*+')*+>""")
+_ENTITY: Final = regex.compile(r"&(?:\#[0-9]{1,7}|\#[xX][0-9A-Fa-f]{1,6}|[A-Za-z][A-Za-z0-9]{1,31});?+")
+_BEGINNING: Final = regex.compile("[<&]")
+# What stands inside is for programs.
+_SILENT: Final = {tag: regex.compile(rf"</{tag}\s*+>", regex.IGNORECASE) for tag in ("script", "style")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,18 +39,59 @@ class Markup:
 
 
 def _replaced(text: str) -> Iterator[tuple[str, int, int]]:
-    for found in _MARKUP.finditer(text):
-        start, end = found.span()
-        if found["entity"]:
-            yield unescape(found["entity"]), start, end
-        elif found["cdata"] is not None:
+    """What is put in the place of each piece of markup, from left to right: (new text, start, end)."""
+    ends = _Ends(text)
+    at = 0
+    while (found := _BEGINNING.search(text, at)) is not None:
+        start = found.start()
+        at = start + 1
+        if text[start] == "&":
+            entity = _ENTITY.match(text, start)
+            if entity is not None:
+                at = entity.end()
+                yield unescape(entity[0]), start, at
+        elif text.startswith("<!--", start) and (end := ends.after("-->", start + 4)) is not None:
+            at = end
+            yield " ", start, at
+        elif text.startswith("<![CDATA[", start) and (end := ends.after("]]>", start + 9)) is not None:
             # What stands inside is text as it is: only its borders go.
-            yield "", start, found.start("cdata")
-            yield "", found.end("cdata"), end
-        else:
-            yield _gap(found), start, end
+            at = end
+            yield "", start, start + 9
+            yield "", at - 3, at
+        elif text.startswith(("<!", "<?"), start) and (end := ends.after(">", start)) is not None:
+            at = end
+            yield " ", start, at
+        elif (tag := _TAG.match(text, start)) is not None:
+            name = tag[1].lower()
+            at = tag.end()
+            if name in _SILENT and text[start + 1] != "/":
+                at = ends.after_tag(name, at) or at
+            yield "" if name in _WITHIN_WORDS else " ", start, at
 
 
-def _gap(found: Any) -> str:
-    tag = found["tag"]
-    return "" if tag and tag.lower() in _WITHIN_WORDS else " "
+class _Ends:
+    """Finds what ends a piece of markup, and looks no second time for what no longer comes."""
+
+    def __init__(self, text: str) -> None:
+        self.text = text
+        self.missing: set[str] = set()
+
+    def after(self, ending: str, start: int) -> int | None:
+        """Behind the next ending; None where there is none."""
+        if ending in self.missing:
+            return None
+        found = self.text.find(ending, start)
+        if found < 0:
+            self.missing.add(ending)
+            return None
+        return found + len(ending)
+
+    def after_tag(self, name: str, start: int) -> int | None:
+        """Behind the closing tag of a script or a style; None where there is none."""
+        if name in self.missing:
+            return None
+        found: Any = _SILENT[name].search(self.text, start)
+        if found is None:
+            self.missing.add(name)
+            return None
+        return found.end()

@@ -1,0 +1,55 @@
+"""Chains by language: every record is read by its own chain, and all of them make one index."""
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from pale_harbor.core.index import build_index
+from pale_harbor.core.ranking import Reading, Workspace, order_of_equals, prepare, search
+from pale_harbor.core.text import ChainsByLanguage, chain_of, query_chain_of
+from tests.strategies import chains, word_texts
+
+ENGLISH, GERMAN, PLAIN = (chain_of(f"words > lower{more}") for more in (" > stem(en)", " > stem(de)", ""))
+CHOICE = ChainsByLanguage("language", (("en", ENGLISH), ("de", GERMAN)), PLAIN)
+
+
+@given(
+    first=chains(),
+    second=chains(),
+    records=st.lists(st.tuples(word_texts(), st.sampled_from(["en", "de", "xx", None])), max_size=8),
+)
+def test_reading_by_language_is_reading_each_by_its_own_chain(first, second, records):  # pyright: ignore
+    choice = ChainsByLanguage("language", (("en", first),), second)
+    table = choice.read([text for text, _ in records], [language for _, language in records])
+    for text_id, (text, language) in enumerate(records):
+        assert table.tokens_of(text_id) == (first if language == "en" else second).run(text)
+
+
+def test_one_index_holds_records_of_all_languages():
+    values = [["The bells"], ["Die Glocken"], ["Bells, Glocken"]]
+    index = build_index(values, CHOICE, ["en", "de", "fr"])
+    assert list(index.vocabulary) == ["bell", "bells", "die", "glock", "glocken", "the"]
+    reading = Reading("title", CHOICE, CHOICE)
+    order = order_of_equals([], 3)
+
+    def found(query: str) -> list[int]:
+        return search(prepare(query, [reading], [index]), 3, order, Workspace(3)).record_ids.tolist()
+
+    assert found("where are the bells of the wreck") == [0]
+    assert found("die Glocken und das Boot") == [1]
+    # Of no language that can be told: read as all others are.
+    assert found("bells") == [2]
+
+
+def test_a_query_is_read_by_the_language_it_says_or_shows():
+    assert query_chain_of(CHOICE, "bells", "en") is ENGLISH
+    assert query_chain_of(CHOICE, "the bell of the wreck") is ENGLISH
+    assert query_chain_of(CHOICE, "bells", "fr") is PLAIN
+    assert query_chain_of(GERMAN, "the bell of the wreck", "en") is GERMAN
+
+
+def test_choices_are_told_apart_by_all_that_they_do():
+    other = ChainsByLanguage("tongue", CHOICE.chains, PLAIN)
+    assert other.identity != CHOICE.identity
+    assert CHOICE.notation == (
+        "by language: en: words > lower > stem(en); de: words > lower > stem(de); else: words > lower"
+    )
