@@ -63,9 +63,8 @@ def test_a_killed_database_loses_nothing_it_acknowledged(command: Command):
 
     assert command("down").returncode == 0
     address = started(command)
-    assert {"name": "kept", "version": 1, "notation": "words > lower"} in httpx.get(
-        f"{address}/api/collections/saltmere/chains"
-    ).json()
+    expected = {"name": "kept", "version": 1, "notation": "words > lower", "used_by": []}
+    assert expected in httpx.get(f"{address}/api/collections/saltmere/chains").json()
 
 
 def test_down_stops_what_up_started(command: Command):

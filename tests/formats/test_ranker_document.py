@@ -11,8 +11,10 @@ from pale_harbor.formats.ranker_document import ranker_document, ranker_of
 TITLE = {"field": "title", "chain": "words > lower"}
 
 
-def no_saved_chain(name: str) -> Chain:
-    raise NotFound(name)
+def no_saved_chain(text: str) -> Chain:
+    if text.startswith("@"):
+        raise NotFound(text)
+    return chain_of(text)
 
 
 def test_what_is_left_out_has_its_stated_default():
@@ -32,7 +34,7 @@ def test_a_whole_document_is_read():
             "equals_by": ["-visitor_requests", "year"],
         }
     )
-    ranker = ranker_of(document, lambda name: chain_of("spaces > lower" if name.startswith("@") else name))
+    ranker = ranker_of(document, lambda text: chain_of("spaces > lower" if text.startswith("@") else text))
     assert ranker.readings[0].chain.notation == "spaces > lower"
     assert ranker.readings[0].query_chain.notation == "words"
     assert [(by.field, by.descending) for by in ranker.equals_by] == [("visitor_requests", True), ("year", False)]

@@ -75,6 +75,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
     assert names == [
         "0001_collections_to_measurements.sql",
         "0002_imports_and_revisions.sql",
+        "0003_word_lists.sql",
     ]
 
 
@@ -243,7 +244,7 @@ def test_a_rankers_document_keeps_its_keys_in_order_and_its_digits(pool: Pool, c
         kept = ranker_named(connection, coast.id, "first")
     assert list(kept.document) == ["equals_by", "readings"]
     assert list(kept.document["readings"][0].items()) == list(document["readings"][0].items())
-    assert (kept.chain_versions, kept.note) == ({"plain": 2}, {"names": 1}, "why not")
+    assert (kept.chain_versions, kept.list_versions, kept.note) == ({"plain": 2}, {"names": 1}, "why not")
 
 
 def test_a_judged_set_is_replaced_whole(pool: Pool, coast: Collection):
