@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { added, moved, offAfter, parsedOff, removed, replaced, type Call } from './cards'
+import { added, fits, moved, placed, reordered, offAfter, parsedOff, removed, replaced, type Call } from './cards'
 
 function calls(notation: string, ...stages: [string, Call['kind']][]): Call[] {
   let from = 0
@@ -16,6 +16,13 @@ const CALLS = calls(NOTATION, ['nfkc', 'text stage'], ['words', 'tokenizer'], ['
 describe('cards', () => {
   it('keep layout and comments when a stage moves', () => {
     expect(moved(NOTATION, CALLS, 3, 2)).toBe('# 🌫 fog\nnfkc > words >\n  stem(en) > lower # ends\n')
+  })
+  it('stand where their text stands after a change', () => {
+    const next = moved(NOTATION, CALLS, 3, 2)
+    const now = placed(next, reordered(CALLS, 3, 2))
+    expect(now.map((call) => call.text)).toEqual(['nfkc', 'words', 'stem(en)', 'lower'])
+    expect(fits(next, now)).toBe(true)
+    expect(fits(next, CALLS)).toBe(false)
   })
   it('take the sign with the stage that goes', () => {
     expect(removed(NOTATION, CALLS, 3)).toBe('# 🌫 fog\nnfkc > words >\n  lower # ends\n')
@@ -34,6 +41,9 @@ describe('cards', () => {
     const two = calls('words > lower', ['words', 'tokenizer'], ['lower', 'token stage'])
     expect(added('words > lower', two, 'nfc', 'text stage')).toBe('nfc > words > lower')
     expect(added('', [], 'lower', 'token stage')).toBe('words > lower')
+    expect(added('words > lower', [], 'accents', 'token stage')).toBe('words > lower > accents')
+    expect(added('words > lower', [], 'markup', 'text stage')).toBe('markup > words > lower')
+    expect(added('words > lower', [], 'spaces', 'tokenizer')).toBe('words > lower')
     expect(added('', [], 'markup', 'text stage')).toBe('markup > words')
   })
 })

@@ -39,8 +39,30 @@ export function replaced(notation: string, calls: Call[], place: number, text: s
   return joined({ texts: texts.map((own, i) => (i === place ? text : own)), gaps })
 }
 
+// The cards of a notation that was just made of others': where each stands now.
+export function placed(notation: string, calls: readonly Call[]): Call[] {
+  const letters = Array.from(notation)
+  let at = 0
+  return calls.map((call) => {
+    const length = Array.from(call.text).length
+    while (at < letters.length && letters.slice(at, at + length).join('') !== call.text) at += 1
+    const start = at
+    at += length
+    return { ...call, start, end: start + length }
+  })
+}
+
+export function fits(notation: string, calls: readonly Call[]): boolean {
+  const letters = Array.from(notation)
+  return calls.every((call) => letters.slice(call.start, call.end).join('') === call.text)
+}
+
 // Where a new stage belongs: text stages end before the tokenizer, of which there is one.
 export function added(notation: string, calls: Call[], text: string, kind: Call['kind']): string {
+  if (calls.length === 0 && notation.trim() !== '') {
+    // Not known stage by stage: it goes to the end where it certainly belongs; a second tokenizer is left out.
+    return kind === 'tokenizer' ? notation : kind === 'text stage' ? `${text} > ${notation}` : `${notation} > ${text}`
+  }
   if (calls.length === 0) return kind === 'tokenizer' ? text : kind === 'text stage' ? `${text} > words` : `words > ${text}`
   const tokenizer = calls.findIndex((call) => call.kind === 'tokenizer')
   if (kind === 'tokenizer' && tokenizer >= 0) return replaced(notation, calls, tokenizer, text)

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { chainText, chainsParam, differences, parsedChains, parsedWeights, weightsOf, weightsParam, withChains, withWeights } from './draft'
+import { chainText, chainsParam, differences, parsedChains, parsedWeights, weightsOf, weightsParam, withChains, withListVersions, withWeights } from './draft'
 
 const document = {
   readings: [
@@ -54,6 +54,12 @@ describe('chains of a draft', () => {
     for (const param of ['x', '3', '{"9":["words",null]}', '{"0":"words"}', '{"0":[1,null]}', '{"a":["b",null]}']) {
       expect(parsedChains(param, 1)).toEqual({})
     }
+  })
+  it('name the word lists they read in their present versions', () => {
+    const lists = [{ name: 'sea', version: 3 }]
+    expect(withListVersions('words > synonyms(@sea, keep=no) > keep(@names)', lists)).toBe('words > synonyms(@sea:3, keep=no) > keep(@names)')
+    expect(withListVersions('words > synonyms(@sea:1)', lists)).toBe('words > synonyms(@sea:1)')
+    expect(withListVersions('@sea', lists)).toBe('@sea')
   })
   it('are said in one line, one for each language too', () => {
     expect(chainText('words > lower')).toBe('words > lower')

@@ -53,6 +53,15 @@ export function chainText(chain: ReadingChain): string {
 // query chain, null where queries are read like records.
 export type OwnChains = Record<number, [string, string | null]>
 
+// A chain that names the word lists it reads in the versions they have now: a kept ranker would go on
+// reading those it was kept with.
+export function withListVersions(notation: string, lists: readonly { name: string; version: number }[]): string {
+  return notation.replace(/@([\w-]+)(?=\s*[,)])/g, (said, name: string) => {
+    const list = lists.find((one) => one.name === name)
+    return list ? `${said}:${list.version}` : said
+  })
+}
+
 export function withChains(document: RankerDocument, chains: OwnChains): RankerDocument {
   return {
     ...document,

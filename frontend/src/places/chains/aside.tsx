@@ -1,13 +1,14 @@
 // Beside the meeting: what the doctor says and the chain does to the whole, the stages, the word lists.
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo } from 'react'
-import { consequences, reckoning } from '../../api/chains'
+import { consequences, reckoning, wordLists } from '../../api/chains'
 import { ProblemError } from '../../api/client'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { usePaused } from '../../shell/use-paused'
 import type { Draft } from '../../shell/use-draft'
+import { withListVersions } from '../../thinking/draft'
 import { bytesText } from '../../thinking/figures'
 import { ConsequencesPanel } from './consequences-panel'
 import { Doctor, type Mending } from './doctor'
@@ -104,7 +105,10 @@ function Whole(props: Parameters<typeof Aside>[0]) {
 // Which of the draft's readings read this field, and what taking this chain builds anew.
 function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
   const { draft, field, chains } = props
-  const queryChain = chains.ownQuery.trim() === '' ? null : chains.ownQuery
+  const lists = useQuery(wordLists(props.collection.name)).data ?? []
+  const taken = withListVersions(chains.record, lists)
+  const takenQuery = chains.ownQuery.trim() === '' ? null : withListVersions(chains.ownQuery, lists)
+  const writtenQuery = chains.ownQuery.trim() === '' ? null : chains.ownQuery
   const readings = draft.document.readings.flatMap((reading, i) => (reading.field === field ? [{ reading, i }] : []))
   if (readings.length === 0) return null
   return (
@@ -112,7 +116,9 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
       <h2 className="heading quiet pb-1">In the draft of {draft.baseline.name} {draft.baseline.version}</h2>
       <ul>
         {readings.map(({ reading, i }) => {
-          const same = reading.chain === chains.record && (reading.query_chain ?? null) === queryChain
+          const ownQuery = reading.query_chain ?? null
+          const same = reading.chain === taken && ownQuery === takenQuery
+          const otherLists = reading.chain === chains.record && ownQuery === writtenQuery
           return (
             <li key={i} className="small pb-1">
               <b className="font-semibold">{reading.field}</b>, weight {reading.weight}:{' '}
@@ -131,10 +137,10 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
                 </>
               ) : (
                 <>
-                  <button type="button" className="link font-semibold" disabled={!props.readable} onClick={() => draft.readThrough({ ...draft.chains, [i]: [chains.record, queryChain] })}>
-                    read it through these chains
+                  <button type="button" className="link font-semibold" disabled={!props.readable} onClick={() => draft.readThrough({ ...draft.chains, [i]: [taken, takenQuery] })}>
+                    {otherLists ? 'read it with the word lists as they are now' : 'read it through these chains'}
                   </button>{' '}
-                  <span className="quiet">{reading.chain === chains.record ? 'builds nothing' : `builds an index of ${bytesText(props.bytes)}`}; the judged meter shows what moves.</span>
+                  <span className="quiet">{reading.chain === taken ? 'builds nothing' : `builds an index of ${bytesText(props.bytes)}`}; the judged meter shows what moves.</span>
                 </>
               )}
             </li>

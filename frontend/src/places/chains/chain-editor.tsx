@@ -1,10 +1,10 @@
 // One chain: its notation and its cards, two ways of editing the same.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback, useRef, type ReactNode, type Ref } from 'react'
+import { useCallback, useRef, useState, type ReactNode, type Ref } from 'react'
 import { wordLists } from '../../api/chains'
 import type { Problem } from '../../api/client'
 import { stages, type Collection } from '../../api/queries'
-import { type Call } from '../../thinking/cards'
+import { fits, placed, type Call } from '../../thinking/cards'
 import { completion } from '../../thinking/completion'
 import { NotationEditor } from './notation-editor'
 import { StageCards } from './stage-cards'
@@ -21,7 +21,9 @@ export function ChainEditor(props: {
   after?: ReactNode
   ref?: Ref<HTMLTextAreaElement>
 }) {
-  const { value, calls } = props
+  const { value } = props
+  // The cards after a change made on them, until the server has read the notation too.
+  const [ahead, setAhead] = useState<Call[]>([])
   const known = useQuery(stages())
   const lists = useQuery(wordLists(props.collection.name))
   const own = useRef<HTMLTextAreaElement | null>(null)
@@ -35,8 +37,10 @@ export function ChainEditor(props: {
     own.current?.focus()
     own.current?.setSelectionRange(start, end)
   }
-  // Cards of an answer that is still on its way would stand for other letters.
-  const fresh = calls.every((call) => Array.from(value).slice(call.start, call.end).join('') === call.text)
+  // Cards of an answer to an earlier notation would stand for other letters.
+  const read = fits(value, props.calls)
+  const calls = !read && ahead.length > 0 && fits(value, ahead) ? ahead : props.calls
+  const fresh = fits(value, calls)
   return (
     <NotationEditor
       ref={(element) => {
@@ -59,7 +63,10 @@ export function ChainEditor(props: {
             calls={calls}
             off={props.off}
             stale={!fresh}
-            onEdit={(edit) => props.onChange(edit.notation, edit.off)}
+            onEdit={(edit) => {
+              setAhead(placed(edit.notation, edit.calls))
+              props.onChange(edit.notation, edit.off)
+            }}
             onOpen={open}
           />
         )

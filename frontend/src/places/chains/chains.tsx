@@ -7,7 +7,7 @@ import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft, type Draft } from '../../shell/use-draft'
-import { added } from '../../thinking/cards'
+import { added, fits } from '../../thinking/cards'
 import { berths, grid } from '../../thinking/columns'
 import { mainField, shownFields, titleOf, valueText } from '../../thinking/records'
 import { Aside } from './aside'
@@ -126,8 +126,9 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
   const isBeside = chains.beside !== null
   const readable = met.data !== undefined && !met.data.record_problem && (isBeside || !met.data.query_problem)
   const addStage = (stage: StageInfo) => {
+    const known = met.data?.record_calls ?? []
     const needs = stage.parameters.some((parameter) => parameter.default === null)
-    chains.setRecord(added(chains.record, met.data?.record_calls ?? [], needs ? `${stage.name}()` : stage.name, stage.kind), chains.recordOff)
+    chains.setRecord(added(chains.record, fits(chains.record, known) ? known : [], needs ? `${stage.name}()` : stage.name, stage.kind), chains.recordOff)
     recordEditor.current?.focus()
   }
   return (

@@ -1,8 +1,8 @@
 // A chain as cards in a row: dragged, moved by keys, switched off for a look, taken out.
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
-import { moved, offAfter, removed, type Call } from '../../thinking/cards'
+import { moved, offAfter, removed, reordered, type Call } from '../../thinking/cards'
 
-export type ChainEdit = { notation: string; off: number[] }
+export type ChainEdit = { notation: string; off: number[]; calls: Call[] }
 
 export function StageCards(props: {
   label: string
@@ -32,16 +32,16 @@ export function StageCards(props: {
   const move = (from: number, to: number) => {
     if (props.stale || to < 0 || to >= calls.length || to === from) return
     next.current = to
-    props.onEdit({ notation: moved(notation, calls, from, to), off: offAfter(off, calls.length, from, to) })
+    props.onEdit({ notation: moved(notation, calls, from, to), off: offAfter(off, calls.length, from, to), calls: reordered(calls, from, to) })
   }
   const remove = (place: number) => {
     if (props.stale) return
     next.current = Math.max(0, place - 1)
-    props.onEdit({ notation: removed(notation, calls, place), off: offAfter(off, calls.length, place, null) })
+    props.onEdit({ notation: removed(notation, calls, place), off: offAfter(off, calls.length, place, null), calls: calls.filter((_, i) => i !== place) })
   }
   const turn = (place: number) =>
     !props.stale &&
-    props.onEdit({ notation, off: off.includes(place) ? off.filter((one) => one !== place) : [...off, place].sort((a, b) => a - b) })
+    props.onEdit({ notation, off: off.includes(place) ? off.filter((one) => one !== place) : [...off, place].sort((a, b) => a - b), calls })
 
   const onKey = (event: KeyboardEvent, place: number) => {
     const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
@@ -130,7 +130,7 @@ export function StageCards(props: {
       })}
       {off.length > 0 && (
         <li>
-          <button type="button" className="link small ml-3" onClick={() => props.onEdit({ notation, off: [] })}>
+          <button type="button" className="link small ml-3" onClick={() => props.onEdit({ notation, off: [], calls })}>
             all on again
           </button>
         </li>
