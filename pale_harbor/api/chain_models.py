@@ -1,6 +1,6 @@
 """What goes in and out over HTTP about chains and word lists."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, Field
 
@@ -12,7 +12,7 @@ from pale_harbor.core.text.kinds import Kind
 from pale_harbor.core.text.word_lists import ListKind
 from pale_harbor.formats.storable import well_formed
 
-ChainText = Annotated[str, Field(max_length=10_000)]
+ChainText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=10_000)]
 FieldText = Annotated[str, BeforeValidator(well_formed_text), Field(min_length=1, max_length=200)]
 
 
@@ -52,8 +52,8 @@ class MeetRequest(BaseModel):
     record_off, query_off: numbers of stages, from 0, that are left out for a look.
     """
 
-    record_chain: Annotated[str, Field(max_length=10_000)]
-    query_chain: Annotated[str, Field(max_length=10_000)]
+    record_chain: ChainText
+    query_chain: ChainText
     text: FreeText
     query: QueryText
     record_off: list[Annotated[int, Field(ge=0, le=63)]] = []
@@ -126,7 +126,7 @@ class ChainModel(BaseModel):
 
 
 class ChainRequest(BaseModel):
-    notation: Annotated[str, Field(max_length=10_000)]
+    notation: ChainText
 
 
 class WordListModel(BaseModel):
@@ -263,28 +263,37 @@ class ConsequencesAnswer(BaseModel):
     reckoning: ReckoningModel
 
 
+def token_fields(token: Token) -> dict[str, Any]:
+    """A TokenModel's fields; what is at its default is left out."""
+    fields: dict[str, Any] = {
+        "text": well_formed(token.text),
+        "start": token.start,
+        "end": token.end,
+        "position": token.position,
+        "span": token.span,
+    }
+    if token.kept:
+        fields["kept"] = True
+    if token.payload is not None:
+        fields["payload"] = well_formed(token.payload)
+    return fields
+
+
 def token_model(token: Token) -> TokenModel:
-    return TokenModel(
-        text=well_formed(token.text),
-        start=token.start,
-        end=token.end,
-        position=token.position,
-        span=token.span,
-        kept=token.kept,
-        payload=None if token.payload is None else well_formed(token.payload),
-    )
+    return TokenModel(**token_fields(token))
 
 
-def stage_model(trace: StageTrace) -> StageModel:
-    return StageModel(
-        stage=trace.stage,
-        kind=trace.kind,
-        text=trace.text,
-        tokens=[token_model(token) for token in trace.tokens],
-        parents=list(trace.parents),
-        dropped=list(trace.dropped),
-        changed=trace.changed,
-    )
+def stage_fields(trace: StageTrace) -> dict[str, Any]:
+    """A StageModel's fields."""
+    return {
+        "stage": trace.stage,
+        "kind": trace.kind,
+        "text": None if trace.text is None else well_formed(trace.text),
+        "tokens": [token_fields(token) for token in trace.tokens],
+        "parents": trace.parents,
+        "dropped": trace.dropped,
+        "changed": trace.changed,
+    }
 
 
 def mooring_model(mooring: Mooring) -> MooringModel:

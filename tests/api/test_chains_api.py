@@ -4,6 +4,7 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
+from pale_harbor.api.chain_models import Meeting
 from tests.api.test_api import MEET, problem
 from tests.conftest import ROOT
 
@@ -14,6 +15,8 @@ def meeting(client: TestClient, **more: Any) -> dict[str, Any]:
     ask = {"record_chain": "words > lower", "query_chain": "words > lower", "text": "Fog Bell", "query": "bell"}
     answer = client.post(MEET, json=ask | more)
     assert answer.status_code == 200, answer.text
+    # The answer is written out by hand, and yet what its document says.
+    Meeting.model_validate(answer.json(), extra="forbid")
     return answer.json()
 
 
@@ -135,3 +138,10 @@ def test_a_search_may_say_its_language(client: TestClient):
     assert spoken["query_terms"] == [["schiffsglock"]]
     why = client.post(f"{AT}/why", json=ask | {"language": "de", "key": spoken["results"][0]["key"]}).json()
     assert why["score"] == spoken["results"][0]["score"]
+
+
+def test_broken_letters_anywhere_are_answered_in_words(client: TestClient):
+    body = b'{"record_chain": "words > \\ud800(", "query_chain": "x\\udfff", "text": "a\\ud800", "query": "\\udc00"}'
+    answer = client.post(MEET, content=body, headers={"content-type": "application/json"})
+    assert answer.status_code == 200
+    assert answer.json()["record_problem"]["place"]

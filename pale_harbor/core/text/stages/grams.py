@@ -1,7 +1,7 @@
 """The tokenizer and the token stage `grams`."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Annotated, ClassVar, Final
 
 import numpy as np
@@ -37,7 +37,15 @@ class Grams:
         for start in range(len(text) - self.min + 1):
             for length in range(self.min, min(self.max, len(text) - start) + 1):
                 # The token's stretch: a mark on a word is read with more ease than marks on its pieces.
-                yield replace(token, text=text[start : start + length], exact=False)
+                yield Token(
+                    text[start : start + length],
+                    token.start,
+                    token.end,
+                    token.position,
+                    token.span,
+                    exact=False,
+                    payload=token.payload,
+                )
 
 
 @dataclass(frozen=True, slots=True)
