@@ -1,13 +1,17 @@
 """How long the page takes from a key press to changed results, on the demo in headless Chromium."""
 
 import os
+from collections.abc import Generator
+from contextlib import contextmanager
 from statistics import median
-from typing import Any
+from typing import Any, Final
 
 from playwright.sync_api import Page, sync_playwright
 
 from pale_harbor.settings import settings
 from pale_harbor.work.serving import running_address
+
+_NOT_RUNNING: Final = {"page": "not measured: start the application first with ./paleharbor up"}
 
 # Runs in the page: presses a key on what has the focus, and waits until the list has other scores.
 _PRESS = """
@@ -53,38 +57,40 @@ _TYPED = ("words > lower > stem(en)", "words > lower", "words > lower > accents 
 
 def chains_page_figures(rounds: int = 10) -> dict[str, Any]:
     """Median and worst time from an edit of a chain to its repainted trace of 2,000 characters, in milliseconds."""
-    address = running_address(settings())
-    if address is None:
-        return {"page": "not measured: start the application first with ./paleharbor up"}
-    with sync_playwright() as playwright:
-        arguments = ["--no-sandbox"] if os.geteuid() == 0 else []
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
-        page: Page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(f"{address}/saltmere/chains?q=harpoon&rc=words&field=description")
+    with _page("chains?q=harpoon&rc=words&field=description") as page:
+        if page is None:
+            return _NOT_RUNNING
         page.get_by_role("button", name="Type a text of your own").click()
-        page.get_by_label("A text of your own").fill(
-            ("The harpoons of the Whalers rusted in a garden wall. " * 40)[:2_000]
-        )
+        page.get_by_label("A text of your own").fill((_SENTENCE * 40)[:2_000])
         page.wait_for_load_state("networkidle")
         # A comment makes every edit a new one, which no cache has the answer to.
         edits = [f"{notation} # {number}" for number in range(rounds) for notation in _TYPED]
         times = [float(page.evaluate(_TYPE, notation)) for notation in edits]
-        browser.close()
     return {"edits": len(times), "p50_ms": round(median(times), 1), "worst_ms": round(max(times), 1)}
 
 
 def page_figures(presses: int = 40) -> dict[str, Any]:
     """Median and worst time from a turn of a weight to a repainted list, in milliseconds."""
+    with _page("ranking?q=lighthouse+keepers&ranker=first:1") as page:
+        if page is None:
+            return _NOT_RUNNING
+        page.get_by_role("slider", name="Weight of title", exact=True).focus()
+        times = [float(page.evaluate(_PRESS, "0.1" if i % 2 else "-0.1")) for i in range(presses)]
+    return {"presses": presses, "p50_ms": round(median(times), 1), "worst_ms": round(max(times), 1)}
+
+
+@contextmanager
+def _page(path: str) -> Generator[Page | None]:
+    """The running demo's page at a path, all of it there; None where the application does not run."""
     address = running_address(settings())
     if address is None:
-        return {"page": "not measured: start the application first with ./paleharbor up"}
+        yield None
+        return
     with sync_playwright() as playwright:
         arguments = ["--no-sandbox"] if os.geteuid() == 0 else []
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
-        page: Page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(f"{address}/saltmere/ranking?q=lighthouse+keepers&ranker=first:1")
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{address}/saltmere/{path}")
         page.wait_for_load_state("networkidle")
-        page.get_by_role("slider", name="Weight of title", exact=True).focus()
-        times = [float(page.evaluate(_PRESS, "0.1" if i % 2 else "-0.1")) for i in range(presses)]
+        yield page
         browser.close()
-    return {"presses": presses, "p50_ms": round(median(times), 1), "worst_ms": round(max(times), 1)}

@@ -1,6 +1,8 @@
 """Saved chains, word lists and chains by language, in a real database: what a ranker reads stays what it read."""
 
+from collections.abc import Iterator
 from pathlib import Path
+from threading import Event
 from typing import Any
 
 import pytest
@@ -10,6 +12,7 @@ from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.rankers import ranker_named
+from pale_harbor.work import consequences
 from pale_harbor.work.chain_uses import ChainUse, chains_in_use
 from pale_harbor.work.consequences import Reckoning, Reckonings, exact, findings
 from pale_harbor.work.looking import tokens_of
@@ -157,12 +160,34 @@ def test_the_whole_collection_is_read_in_the_background(coast: Workbench):
         reckonings.find("nothing")
 
 
-def test_a_reckoning_that_cannot_be_ended_well_says_why(coast: Workbench):
+def test_a_reckoning_that_is_cancelled_ends_without_figures(coast: Workbench, monkeypatch: pytest.MonkeyPatch):
+    first_read, go_on = Event(), Event()
+
+    def slowly(_: Any) -> Iterator[list[tuple[str, list[str]]]]:
+        yield [("a", ["Fog bell"])]
+        first_read.set()
+        go_on.wait(60)
+        yield [("b", ["Bells"])]
+
+    monkeypatch.setattr(consequences, "_batches", slowly)
     reckonings = Reckonings(coast)
-    begun = reckonings.begin("coast", "title", chain_of("find(/(\\w+\\s?)*\\d$/)"))
-    begun.cancelled.set()
-    assert begun.ended.wait(60)
-    assert begun.state in ("cancelled", "done", "failed")
+    begun = reckonings.begin("coast", "title", chain_of("words"))
+    assert first_read.wait(60)
+    assert (begun.state, begun.records_read) == ("running", 1)
+    # Another chain on the same field: nobody waits for the first any longer.
+    reckonings.begin("coast", "title", chain_of("spaces"))
+    go_on.set()
+    assert waited(reckonings, begun, "cancelled").result is None
+    assert begun.records_read == 1
+
+
+def test_a_reckoning_that_fails_says_why(coast: Workbench, tmp_path: Path):
+    load_rows(coast.pool, tmp_path, [{"id": "z", "title": "a" * 60 + "b"}])
+    reckonings = Reckonings(coast)
+    begun = reckonings.begin("coast", "title", chain_of("find(/(a|a)*$/)"))
+    failed = waited(reckonings, begun, "failed")
+    assert failed.problem is not None
+    assert "took longer than 1 s on one text" in failed.problem
 
 
 def test_figures_are_reckoned_anew_when_records_change(coast: Workbench, tmp_path: Path):

@@ -6,7 +6,7 @@ of what they stand beside; everything that reaches to that end is stretched to t
 """
 
 from bisect import bisect_right
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -25,6 +25,21 @@ class Beside:
     path: tuple[int, ...]
     ways: tuple[tuple[Token, ...], ...]
     dropped: bool = False
+
+
+def taken_apart(
+    tokens: Sequence[Token], stretches: Callable[[Token], Sequence[tuple[int, int]]], *, keep: bool
+) -> list[Made]:
+    """The tokens, those of several parts replaced by their parts; with `keep` the parts stand beside the whole.
+
+    stretches: of a token's text, one for each part; fewer than two leave the token as it is.
+    """
+    found: list[Beside] = []
+    for number, token in enumerate(tokens):
+        own = stretches(token)
+        if len(own) > 1:
+            found.append(Beside((number,), (tuple(token.part(first, last) for first, last in own),), not keep))
+    return with_alternatives(tokens, found)
 
 
 def with_alternatives(tokens: Sequence[Token], found: Sequence[Beside]) -> list[Made]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import ClassVar, Final
 
-from pale_harbor.core.text.alternatives import Beside, with_alternatives
+from pale_harbor.core.text.alternatives import taken_apart
 from pale_harbor.core.text.kinds import Made
 from pale_harbor.core.text.tokens import Token
 from pale_harbor.core.text.word_lists import WordSet
@@ -27,18 +27,13 @@ class Decompound:
     example: ClassVar[str] = 'decompound(@parts, links="s"), with schiff and arzt listed: schiffsarzt gives both'
 
     def concerns(self, token: Token) -> bool:
-        return not token.kept and len(self._stretches(token.text)) > 1
+        return len(self._stretches(token)) > 1
 
     def __call__(self, tokens: Sequence[Token]) -> list[Made]:
-        found = [
-            Beside((number,), (tuple(token.part(*stretch) for stretch in self._stretches(token.text)),), not self.keep)
-            for number, token in enumerate(tokens)
-            if self.concerns(token)
-        ]
-        return with_alternatives(tokens, found) if found else [(token, i) for i, token in enumerate(tokens)]
+        return taken_apart(tokens, self._stretches, keep=self.keep)
 
-    def _stretches(self, text: str) -> Stretches:
-        return _fewest_parts(self.words, tuple(self.links.split()), text)
+    def _stretches(self, token: Token) -> Stretches:
+        return () if token.kept else _fewest_parts(self.words, tuple(self.links.split()), token.text)
 
 
 @lru_cache(maxsize=200_000)

@@ -6,7 +6,7 @@ from typing import ClassVar, Final
 
 import regex
 
-from pale_harbor.core.text.alternatives import Beside, with_alternatives
+from pale_harbor.core.text.alternatives import taken_apart
 from pale_harbor.core.text.kinds import Made
 from pale_harbor.core.text.tokens import Token
 
@@ -25,16 +25,10 @@ class Parts:
     example: ClassVar[str] = "SKR2070b gives SKR, 2070 and b; camelCase gives camel and Case"
 
     def concerns(self, token: Token) -> bool:
-        return not token.kept and len(_stretches(token.text)) > 1
+        return len(self._stretches(token)) > 1
 
     def __call__(self, tokens: Sequence[Token]) -> list[Made]:
-        found = [
-            Beside((number,), (tuple(token.part(*stretch) for stretch in _stretches(token.text)),), not self.keep)
-            for number, token in enumerate(tokens)
-            if self.concerns(token)
-        ]
-        return with_alternatives(tokens, found) if found else [(token, i) for i, token in enumerate(tokens)]
+        return taken_apart(tokens, self._stretches, keep=self.keep)
 
-
-def _stretches(text: str) -> list[tuple[int, int]]:
-    return [found.span() for found in _PART.finditer(text)]
+    def _stretches(self, token: Token) -> list[tuple[int, int]]:
+        return [] if token.kept else [found.span() for found in _PART.finditer(token.text)]

@@ -34,7 +34,7 @@ class SynonymStage:
             if path is not None:
                 found.append(self._beside(tokens, path))
                 reached = tokens[path[-1]].position + tokens[path[-1]].span
-        return with_alternatives(tokens, found) if found else [(token, i) for i, token in enumerate(tokens)]
+        return with_alternatives(tokens, found)
 
     def _longest(
         self, tokens: Sequence[Token], at_position: dict[int, list[int]], path: tuple[int, ...]
