@@ -5,6 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pale_harbor.core.text import Token, chain_of
+from pale_harbor.core.text.alternatives import taken_apart
 from pale_harbor.core.text.errors import SlowPattern, TooManyTokens
 from pale_harbor.core.text.sounding import cologne, metaphone, soundex
 from pale_harbor.core.text.stemmers import english_light
@@ -172,6 +173,33 @@ def test_synonyms_add_whole_ways_of_reading_and_never_a_mixture(rules: list[Syno
         expected = {f"{before} {' '.join(way)}".strip() for before in expected for way in ways}
         words = words[len(entry or words[:1]) :]
     assert read == expected
+
+
+@given(
+    rules=st.lists(st.builds(SynonymRule, st.tuples(_PHRASE), st.tuples(_PHRASE), st.booleans()), max_size=3),
+    text=st.lists(st.sampled_from(["a", "b", "ab", "cd"]), min_size=1, max_size=5).map(" ".join),
+    keep=st.booleans(),
+)
+def test_parts_of_words_that_stand_beside_each_other_are_never_a_mixture_after_synonyms(
+    rules: list[SynonymRule], text: str, keep: bool
+):
+    renamed = tuple(
+        SynonymRule(*(tuple(p.replace("d", "cd") for p in part) for part in (rule.words, rule.means)), rule.both_ways)
+        for rule in rules
+    )
+    lists = {"some": Synonyms(renamed)}
+    apart = {"ab": "a b", "cd": "c d"}
+    before = paths(chain_of("words > synonyms(@some)", lists).run(text))
+    tokens = chain_of("words > synonyms(@some)", lists).run(text)
+    made = taken_apart(tokens, lambda token: [(0, 1), (1, 2)] if token.text in apart else [], keep=keep)
+    expected: set[str] = set()
+    for path in before:
+        ways = [""]
+        for word in path.split():
+            own = [*([word] if keep or word not in apart else []), *([apart[word]] if word in apart else [])]
+            ways = [f"{way} {one}".strip() for way in ways for one in own]
+        expected.update(ways)
+    assert paths([token for token, _ in made]) == expected
 
 
 def test_parts_stand_on_their_own_letters_and_keep_a_phrase_right():

@@ -8,7 +8,7 @@ of what they stand beside; everything that reaches to that end is stretched to t
 from bisect import bisect_right
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
+from itertools import accumulate, pairwise
 
 from pale_harbor.core.text.kinds import Made
 from pale_harbor.core.text.tokens import Token
@@ -43,39 +43,42 @@ def taken_apart(
 
 
 def with_alternatives(tokens: Sequence[Token], found: Sequence[Beside]) -> list[Made]:
-    """The tokens with other ways beside them, in order of position, each with where it came from.
-
-    found: in order of position; none begins before the one before it ends.
-    """
-    ends: list[int] = []
-    shifts = [0]
+    """The tokens with other ways beside them, in order of position, each with where it came from."""
+    # A way needs a position of its own between each two of its words. A dropped path leaves those between
+    # its own words; more are put in at its end.
+    free = [[tokens[step].position for step in beside.path[1:]] if beside.dropped else [] for beside in found]
+    extra = [
+        max(0, sum(len(way) - 1 for way in beside.ways if way) - len(own))
+        for beside, own in zip(found, free, strict=True)
+    ]
+    ends = [tokens[beside.path[-1]].position + tokens[beside.path[-1]].span for beside in found]
+    by_end = sorted(range(len(found)), key=ends.__getitem__)
+    sorted_ends = [ends[one] for one in by_end]
+    shifts = [0, *accumulate(extra[one] for one in by_end)]
 
     def moved(position: int) -> int:
         """Where a position goes: behind whatever was put in before it."""
-        return position + shifts[bisect_right(ends, position)]
+        return position + shifts[bisect_right(sorted_ends, position)]
 
     made: list[Made] = []
     gone: set[int] = set()
-    for beside in found:
-        first, last = tokens[beside.path[0]], tokens[beside.path[-1]]
-        start, end = moved(first.position), moved(last.position + last.span)
-        ways = [way for way in beside.ways if way]
-        # A way of its own needs a position between each two of its words. A dropped path leaves its own.
-        free = range(start + 1, end) if beside.dropped else range(0)
-        extra = max(0, sum(len(way) - 1 for way in ways) - len(free))
-        inner = iter([*free, *range(end, end + extra)])
-        for way in ways:
-            places = [start, *(next(inner) for _ in way[1:]), end + extra]
-            for word, (place, following) in zip(way, pairwise(places), strict=True):
-                made.append((replace(word, position=place, span=following - place), beside.path[0]))
+    for place, one in enumerate(by_end):
+        beside = found[one]
+        start, end = moved(tokens[beside.path[0]].position), moved(ends[one])
+        first_new = ends[one] + shifts[place]
+        inner = iter([*map(moved, free[one]), *range(first_new, first_new + extra[one])])
+        for way in filter(None, beside.ways):
+            places = [start, *(next(inner) for _ in way[1:]), end]
+            for word, (position, following) in zip(way, pairwise(places), strict=True):
+                made.append((replace(word, position=position, span=following - position), beside.path[0]))
         if beside.dropped:
             gone.update(beside.path)
-        ends.append(last.position + last.span)
-        shifts.append(shifts[-1] + extra)
     stayed: list[Made] = []
     for number, token in enumerate(tokens):
         if number not in gone:
             position, end = moved(token.position), moved(token.position + token.span)
             same = position == token.position and end - position == token.span
             stayed.append((token if same else replace(token, position=position, span=end - position), number))
-    return sorted([*stayed, *made], key=lambda one: one[0].position)
+    # What stands at one position keeps the order of what it came from, the token itself before its ways.
+    in_order = sorted(enumerate([*stayed, *made]), key=lambda each: (each[1][0].position, each[0]))
+    return [one for _, one in in_order]
