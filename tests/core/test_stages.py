@@ -183,11 +183,11 @@ def test_synonyms_add_whole_ways_of_reading_and_never_a_mixture(rules: list[Syno
 def test_parts_of_words_that_stand_beside_each_other_are_never_a_mixture_after_synonyms(
     rules: list[SynonymRule], text: str, keep: bool
 ):
-    renamed = tuple(
-        SynonymRule(*(tuple(p.replace("d", "cd") for p in part) for part in (rule.words, rule.means)), rule.both_ways)
-        for rule in rules
-    )
-    lists = {"some": Synonyms(renamed)}
+    def renamed(words: tuple[str, ...]) -> tuple[str, ...]:
+        return tuple(word.replace("d", "cd") for word in words)
+
+    both = tuple(SynonymRule(renamed(rule.words), renamed(rule.means), rule.both_ways) for rule in rules)
+    lists = {"some": Synonyms(both)}
     apart = {"ab": "a b", "cd": "c d"}
     before = paths(chain_of("words > synonyms(@some)", lists).run(text))
     tokens = chain_of("words > synonyms(@some)", lists).run(text)
