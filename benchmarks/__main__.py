@@ -7,6 +7,7 @@ import orjson
 import typer
 
 from benchmarks.figures import Figures, looking_figures, query_figures, text_figures
+from benchmarks.ranking import ranking_figures, slack_figures
 from pale_harbor import __version__
 from pale_harbor.settings import ROOT
 
@@ -14,6 +15,7 @@ from pale_harbor.settings import ROOT
 def main(
     json_file: Annotated[Path | None, typer.Option("--json", help="Write the figures as JSON to this file.")] = None,
     records: Annotated[str, typer.Option(help="Sizes of the synthetic collections.")] = "100000,1000000",
+    ranked: Annotated[str, typer.Option(help="Sizes for the ways to ask.")] = "10000,100000,1000000",
     page: Annotated[bool, typer.Option("--page", help="Measure the running page in Chromium too.")] = False,
 ) -> None:
     """Measures reading, building and searching, each beside something known."""
@@ -25,6 +27,12 @@ def main(
     for size in (int(part) for part in records.split(",")):
         figures["queries"].append(query_figures(size))
         _print(f"Three words, top 10, {size:,} records", figures["queries"][-1:])
+    figures["slack"] = slack_figures()
+    _print("Spelling candidates, misspelt words", [figures["slack"]])
+    figures["ranking"] = []
+    for size in (int(part) for part in ranked.split(",")):
+        figures["ranking"].append(ranking_figures(size))
+        _print(f"Three words, two readings, {size:,} records", figures["ranking"][-1:])
     if page:
         from benchmarks.page import chains_page_figures, page_figures
 

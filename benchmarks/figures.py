@@ -14,7 +14,7 @@ from scipy import sparse
 from benchmarks.synthetic import synthetic
 from pale_harbor.core.consequences import Gatherer
 from pale_harbor.core.index import ReadingIndex, build_index
-from pale_harbor.core.ranking import PreparedQuery, Reading, Workspace, prepare, search, statistics_of
+from pale_harbor.core.ranking import PreparedQuery, Ranker, Reading, Workspace, prepare, search, statistics_of
 from pale_harbor.core.ranking.bm25 import length_norm
 from pale_harbor.core.text import chain_of
 from pale_harbor.work.consequences import SAMPLE_RECORDS
@@ -91,7 +91,7 @@ def query_figures(record_count: int, scipy_queries: int = 100) -> Figures:
     order = np.arange(record_count, dtype=np.int32)
 
     def ask(query: str) -> PreparedQuery:
-        prepared = prepare(query, [reading], [index])
+        prepared = prepare(query, Ranker((reading,)), [index])
         search(prepared, TOP, order, workspace)
         return prepared
 
@@ -115,7 +115,7 @@ def query_figures(record_count: int, scipy_queries: int = 100) -> Figures:
             ask(query)
             own_ms.append((perf_counter() - started) * 1000)
         for query in made.queries[first : first + 25]:
-            scipy_ms.append(_scipy_ms(matrix, prepare(query, [reading], [index])))
+            scipy_ms.append(_scipy_ms(matrix, prepare(query, Ranker((reading,)), [index])))
     return {
         "records": record_count,
         "terms": len(index.vocabulary),

@@ -2,7 +2,18 @@
 
 from hypothesis import strategies as st
 
-from pale_harbor.core.ranking import FieldOrder, Ranker, Reading
+from pale_harbor.core.ranking import (
+    ANY,
+    Combine,
+    FieldOrder,
+    How,
+    Nearness,
+    Need,
+    Ranker,
+    Reading,
+    Spelling,
+    When,
+)
 from pale_harbor.core.text import Chain, chain_of
 from pale_harbor.core.text.word_lists import Replacements, SynonymRule, Synonyms, WordSet
 
@@ -103,7 +114,7 @@ def values() -> st.SearchStrategy[list[list[str]]]:
 
 @st.composite
 def rankers(draw: st.DrawFn, fields: tuple[str, ...] = ("title", "text")) -> Ranker:
-    """Rankers over the given fields, weights of 0 and several readings of one field included."""
+    """Rankers over the given fields: every way to combine, need, slack and nearness, weights of 0 included."""
     readings = draw(
         st.lists(
             st.builds(
@@ -114,15 +125,61 @@ def rankers(draw: st.DrawFn, fields: tuple[str, ...] = ("title", "text")) -> Ran
                 weight=st.one_of(st.sampled_from([0.0, 1.0, 3.0]), st.floats(0.01, 100)),
                 k1=st.floats(0, 3),
                 b=st.floats(0, 1),
+                share=st.sampled_from([0.0, 0.0, 0.0, 0.5, 1.0]),
+                slack=st.booleans(),
+                nearness=st.none() | st.builds(Nearness, st.floats(0.1, 9), st.integers(0, 3), st.booleans()),
             ),
             min_size=1,
             max_size=4,
         )
     )
-    return Ranker(tuple(readings), draw(st.sampled_from([(), (FieldOrder("asked", descending=True),)])))
+    equals_by = draw(st.sampled_from([(), (FieldOrder("asked", descending=True),)]))
+    combine = draw(st.builds(Combine, st.sampled_from(How), st.sampled_from([0.0, 0.3, 1.0]), st.floats(0, 3)))
+    spelling = draw(st.none() | spellings())
+    return Ranker(tuple(readings), equals_by, combine, draw(needs()), spelling)
 
+
+def needs() -> st.SearchStrategy[Need]:
+    """How many words must match: any, all, a number, a share, by the length of the query."""
+    amounts = st.sampled_from([None, 1, 2, 3, 0.5, 0.75])
+    return st.one_of(
+        st.just(ANY),
+        amounts.map(lambda amount: Need(((1, amount),))),
+        st.tuples(amounts, amounts).map(lambda pair: Need(((1, pair[0]), (3, pair[1])))),
+    )
+
+
+def spellings() -> st.SearchStrategy[Spelling]:
+    return st.builds(
+        Spelling,
+        edits=st.sampled_from([None, 0, 1, 2]),
+        lengths=st.sampled_from([(2, 4), (4, 8)]),
+        fixed_start=st.integers(0, 2),
+        most=st.sampled_from([1, 2, 20]),
+        worth=st.sampled_from([0.5, 0.9]),
+        when=st.sampled_from(When),
+        rare=st.integers(0, 4),
+        similar=st.sampled_from([None, 0.3, 0.5]),
+    )
+
+
+@st.composite
+def queries(draw: st.DrawFn) -> str:
+    """Queries as visitors type them: words, now and then misspelt, and every sign of the query language."""
+    pieces = draw(st.lists(st.sampled_from(_WORDS) | st.sampled_from(_SIGNS), max_size=9))
+    return draw(st.sampled_from([" ", " ", "  ", ""])).join(pieces)
+
+
+_SIGNS = (
+    *("-", "OR", "AND", "NOT", "(", ")", '"', "title:", "text:", "har*", "*ing", "*", ":", ".."),
+    *('"pale fog"', '"the fog of"', '"bell"', "-bell", "title:light", "(light OR bell)", "haror", "lihgt", "keper"),
+    *("-(fog bell)", 'text:"fog bell"', "NOT the", "fog OR", "bells AND ship", "—", "harborss", "sialing"),
+)
 
 _RANKER_CHAINS = [
     chain_of(notation)
-    for notation in ("words", "words > lower", "words > lower > accents > stopwords(en) > stem(en)", "whole > lower")
+    for notation in (
+        *("words", "words > lower", "words > lower > accents > stopwords(en) > stem(en)", "whole > lower"),
+        *("words > lower > word_grams(2, 3)", "words > lower > grams(2, 3)", "spaces > lower > parts(keep=yes)"),
+    )
 ]

@@ -1,29 +1,49 @@
 """Rankers, searching and why over HTTP."""
 
+from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from pale_harbor.api.models import (
-    RankerChoiceModel,
-    RankerModel,
-    RankerRequest,
+from pale_harbor.api.models import RankerChoiceModel, RankerModel, RankerRequest
+from pale_harbor.api.ranking_models import (
+    AppliedRule,
+    DifferencesAnswer,
+    DifferencesRequest,
+    FacetValue,
+    MissingWordModel,
+    NearMissModel,
+    PooledShareModel,
+    PooledTermModel,
+    QuestionModel,
     ReadingPartModel,
     ResultModel,
     SearchAnswer,
     SearchRequest,
+    SignalPartModel,
+    SourceModel,
+    SuggestionModel,
     TermPartModel,
     WhyAnswer,
+    WhyNotAnswer,
     WhyRequest,
+    WordModel,
 )
 from pale_harbor.api.server_state import Bench
-from pale_harbor.core.ranking import ReadingPart, Why
+from pale_harbor.core.ranking import ReadingPart
+from pale_harbor.core.text.errors import hint, nearest_name
+from pale_harbor.errors import BadInput
+from pale_harbor.formats.ranker_differences import differences
 from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker_from_document import field_order, filter_of
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.rankers import SavedRanker, all_rankers, ranker_named
+from pale_harbor.work.asking import Question
 from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.searching import Found, Result, find, why_record
-from pale_harbor.work.workbench import RankerChoice
+from pale_harbor.work.searching import FacetWanted, Found, Result, WhyRecord, find, why_record
+from pale_harbor.work.why_not import WhyNot, why_not
+from pale_harbor.work.workbench import ChosenRanker, RankerChoice
 
 router = APIRouter()
 
@@ -53,34 +73,95 @@ def put_ranker(collection: str, name: str, request: RankerRequest, bench: Bench)
     return _ranker_model(bench.put_ranker(collection, name, request.document, request.note, based_on))
 
 
+@router.post("/collections/{collection}/rankers/differences")
+def ranker_differences(collection: str, request: DifferencesRequest, bench: Bench) -> DifferencesAnswer:
+    """What is different between two rankers, in words."""
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, collection)
+    before, after = (bench.choose(kept, choice_of(one)).document for one in (request.before, request.after))
+    return DifferencesAnswer(differences=differences(before, after))
+
+
 @router.post("/collections/{collection}/search")
 def search(collection: str, request: SearchRequest, bench: Bench) -> SearchAnswer:
-    """The first records for a query, with marks and where their scores came from."""
+    """A page of the list for a query, with marks, facets, and where scores came from."""
+    wanted = [FacetWanted(one.field, one.most, one.step) for one in request.facets]
 
-    def work(opened: OpenCollection) -> Found:
+    def work(opened: OpenCollection) -> tuple[Found, ChosenRanker]:
         chosen = bench.choose(opened.collection, choice_of(request.ranker))
-        return find(opened, chosen.ranker, request.query, request.top, request.language)
+        question = _question(opened, request, [one.field for one in request.facets])
+        return find(opened, chosen.ranker, question, request.top, request.skip, wanted), chosen
 
-    found = bench.with_collection(collection, work)
+    found, chosen = bench.with_collection(collection, work)
     return SearchAnswer(
         matched=found.matched,
+        rows=found.groups,
         elapsed_ms=found.elapsed_ms,
         results=[_result_model(result) for result in found.results],
-        active_readings=found.active_readings,
+        sources=[SourceModel.model_validate(asdict(source)) for source in found.sources],
         query_terms=found.query_terms,
+        read_as=found.read_as,
+        notes=found.notes,
+        rules=[AppliedRule(number=number, reason=chosen.ranker.rules[number].reason) for number in found.rules],
+        filters=found.filters,
+        facets={
+            field: [FacetValue(value=value, count=count) for value, count in counts]
+            for field, counts in found.facets.items()
+        },
     )
 
 
 @router.post("/collections/{collection}/why")
 def why(collection: str, request: WhyRequest, bench: Bench) -> WhyAnswer:
-    """The arithmetic of one record's score."""
+    """The arithmetic of one record's score, and its rank."""
 
-    def work(opened: OpenCollection) -> Why:
+    def work(opened: OpenCollection) -> WhyRecord:
         chosen = bench.choose(opened.collection, choice_of(request.ranker))
-        return why_record(opened, chosen.ranker, request.query, request.key, request.language)
+        return why_record(opened, chosen.ranker, _question(opened, request), request.key)
 
-    answer = bench.with_collection(collection, work)
-    return WhyAnswer(key=request.key, score=answer.score, readings=[_reading_model(part) for part in answer.readings])
+    return why_model(request.key, bench.with_collection(collection, work))
+
+
+@router.post("/collections/{collection}/why-not")
+def why_a_record_is_missing(collection: str, request: WhyRequest, bench: Bench) -> WhyNotAnswer:
+    """What keeps a record out of a list, and which change of the ranker would bring it in."""
+
+    def work(opened: OpenCollection) -> tuple[WhyNot, list[str]]:
+        choice = choice_of(request.ranker)
+        chosen = bench.choose(opened.collection, choice)
+        found = why_not(bench, opened, choice, _question(opened, request), request.key)
+        return found, [reading.field for reading in chosen.ranker.readings]
+
+    found, fields = bench.with_collection(collection, work)
+    return WhyNotAnswer(
+        why=why_model(request.key, found.why),
+        field_values=found.record.field_values,
+        shut_out=found.shut_out,
+        missing=[
+            MissingWordModel(
+                word=word.word,
+                readings=[(fields[number], terms) for number, terms in word.readings.items()],
+                near=[
+                    NearMissModel.model_validate(asdict(miss) | {"field": fields[miss.reading]}) for miss in word.near
+                ],
+            )
+            for word in found.missing
+        ],
+        suggestions=[
+            SuggestionModel(words=one.words, document=one.document, rank=one.rank) for one in found.suggestions
+        ],
+    )
+
+
+def _question(opened: OpenCollection, request: QuestionModel, also: Sequence[str] = ()) -> Question:
+    """The question of a request. Raises BadInput for fields that the collection does not have."""
+    known = opened.field_names
+    sort = tuple(field_order(name) for name in request.sort)
+    used = [one.field for one in request.filters] + [by.field for by in sort] + list(also)
+    problems = [(name, hint(nearest_name(name, known), known)) for name in used if name not in known]
+    if problems and known:
+        raise BadInput("The collection does not have these fields.", problems)
+    return Question(request.query, tuple(filter_of(one) for one in request.filters), request.language, sort)
 
 
 def choice_of(model: RankerChoiceModel) -> RankerChoice:
@@ -103,14 +184,64 @@ def _result_model(result: Result) -> ResultModel:
         rank=result.rank,
         key=result.key,
         score=result.score,
-        reading_scores=result.reading_scores,
+        source_scores=result.source_scores,
         marks=result.marks,
         field_values=result.record.field_values if result.record else {},
+        pinned=result.pinned,
+        others=result.others,
+    )
+
+
+def why_model(key: str, found: WhyRecord) -> WhyAnswer:
+    """The answer that `why` gives, for the API and the command line."""
+    answer = found.why
+    return WhyAnswer(
+        key=key,
+        score=answer.score,
+        keyword_score=answer.keyword_score,
+        how=answer.how.value,
+        share=answer.share,
+        pool_k1=found.asked.ranker.combine.k1,
+        readings=[_reading_model(part) for part in answer.readings],
+        pool=None
+        if answer.pool is None
+        else [
+            PooledTermModel(
+                kind=term.kind.value,
+                term=term.term,
+                times=term.times,
+                holding=term.holding,
+                idf=term.idf,
+                frequency=term.frequency,
+                score=term.score,
+                shares=[PooledShareModel.model_validate(asdict(one) | {"added": one.added}) for one in term.shares],
+            )
+            for term in answer.pool
+        ],
+        signals=[
+            SignalPartModel(
+                field=part.signal.field,
+                shape=part.signal.shape.value,
+                weight=part.signal.weight,
+                value=part.value,
+                multiplied=part.signal.multiplied,
+                amount=part.amount,
+            )
+            for part in answer.signals
+        ],
+        lifts=list(answer.lifts),
+        words=[WordModel.model_validate(asdict(word)) for word in answer.words],
+        matched=answer.matched,
+        rank=found.rank,
+        pinned=found.pinned,
+        hidden=found.hidden,
+        failed_filters=found.failed_filters,
     )
 
 
 def _reading_model(part: ReadingPart) -> ReadingPartModel:
     return ReadingPartModel(
+        number=part.number,
         field=part.field,
         chain=part.chain,
         weight=part.weight,
@@ -121,17 +252,6 @@ def _reading_model(part: ReadingPart) -> ReadingPartModel:
         record_count=part.record_count,
         unweighted=part.unweighted,
         score=part.score,
-        terms=[
-            TermPartModel(
-                term=term.term,
-                times=term.times,
-                holding=term.holding,
-                idf=term.idf,
-                frequency=term.frequency,
-                norm=term.norm,
-                score=term.score,
-            )
-            for term in part.terms
-        ],
+        terms=[TermPartModel.model_validate(asdict(term) | {"kind": term.kind.value}) for term in part.terms],
         missing=list(part.missing),
     )

@@ -23,6 +23,7 @@ _ARRAYS = (
     "positions",
     "starts",
     "ends",
+    "spans",
     "lengths",
 )
 

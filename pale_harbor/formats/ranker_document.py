@@ -1,13 +1,13 @@
 """The ranker as a JSON document: what may stand in it, what is assumed where it is silent."""
 
 import re
-from collections.abc import Callable
-from typing import Annotated, Any, Final, Literal
+from datetime import date
+from math import isnan
+from typing import Annotated, Any, Final, Literal, Self
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, field_validator, model_validator
 
-from pale_harbor.core.ranking import FieldOrder, Ranker, Reading
-from pale_harbor.core.text import Chain, ChainChoice, ChainError, ChainsByLanguage
+from pale_harbor.core.fields import day_of
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.core.text.stages import STAGE_NAMES
 from pale_harbor.errors import BadInput
@@ -16,6 +16,7 @@ from pale_harbor.formats.storable import unstorable
 ChainText = Annotated[str, Field(min_length=1, max_length=10_000)]
 FieldName = Annotated[str, Field(min_length=1, max_length=200)]
 MOST_LANGUAGES: Final = 102
+UNUSABLE: Final = "This ranker document cannot be used."
 _BARE_NAME: Final = re.compile(r"[a-z0-9][a-z0-9_-]*(?::\d+)?")
 
 
@@ -57,6 +58,14 @@ def _is_choice(chain: dict[str, Any]) -> dict[str, Any]:
 ChainByLanguage = Annotated[dict[FieldName, ChainText], AfterValidator(_is_choice)]
 
 
+class NearnessDocument(_Strict):
+    """Extra for words of the query that stand near each other in this reading."""
+
+    weight: float = Field(default=1.0, gt=0, le=1_000)
+    gap: int = Field(default=0, ge=0, le=50)
+    in_order: bool = True
+
+
 class ReadingDocument(_Strict):
     """One field read through a chain.
 
@@ -70,12 +79,144 @@ class ReadingDocument(_Strict):
     weight: float = Field(default=1.0, ge=0, le=1_000_000)
     k1: float = Field(default=1.2, ge=0, le=1_000)
     b: float = Field(default=0.75, ge=0, le=1)
+    share: float = Field(default=0.0, ge=0, le=1)
+    slack: bool = True
+    nearness: NearnessDocument | None = None
 
 
 class CombineDocument(_Strict):
-    """How readings become one score: their weighted scores are summed."""
+    """How readings become one score: summed, the strongest with a share of the rest, or pooled."""
 
-    how: Literal["sum"] = "sum"
+    how: Literal["sum", "strongest", "pooled"] = "sum"
+    share: float = Field(default=0.0, ge=0, le=1)
+    k1: float = Field(default=1.2, ge=0, le=1_000)
+
+
+def _is_amount(amount: int | str) -> int | str:
+    """How many words: "any", "all", a number, or a share such as "75%"."""
+    if isinstance(amount, str) and amount not in ("any", "all") and not _PERCENT.fullmatch(amount):
+        raise ValueError('this is "any", "all", a number of words such as 2, or a share of them such as "75%".')
+    if isinstance(amount, int) and not 1 <= amount <= 100:
+        raise ValueError("a number of words is from 1 to 100.")
+    return amount
+
+
+_PERCENT: Final = re.compile(r"(?:100|[1-9]?\d)%")
+Amount = Annotated[int | str, AfterValidator(_is_amount)]
+
+
+def _are_steps(steps: dict[str, int | str]) -> dict[str, int | str]:
+    """Amounts by the length of the query: from so many words on."""
+    for start in steps:
+        if not (start.isdecimal() and 1 <= int(start) <= 100):
+            raise ValueError(f'"{start}" is no number of words: {{"1": "all", "4": "75%"}} needs all of up to three.')
+    return steps
+
+
+class SpellingDocument(_Strict):
+    """Spelling slack."""
+
+    edits: Literal["by_length", 0, 1, 2] = "by_length"
+    lengths: tuple[Annotated[int, Field(ge=1, le=60)], Annotated[int, Field(ge=1, le=60)]] = Field(
+        default=(4, 8), strict=False
+    )
+    fixed_start: int = Field(default=1, ge=0, le=10)
+    most: int = Field(default=20, ge=1, le=100)
+    worth: float = Field(default=0.5, gt=0, le=1)
+    when: Literal["always", "rare", "missing"] = "missing"
+    rare: int = Field(default=5, ge=1, le=1_000_000)
+    similar: float | None = Field(default=None, ge=0.1, le=1)
+
+
+def _is_now(now: float | str | None) -> float | str | None:
+    if isinstance(now, str) and isnan(day_of(now, last=False)):
+        raise ValueError(f'"{now}" is no date: write it as 2024-05-31, or as a number for a field of numbers.')
+    return now
+
+
+class SignalDocument(_Strict):
+    """A field's number as a part of the score."""
+
+    field: FieldName
+    shape: Literal["value", "log", "saturation", "rank", "flag", "half_life", "linear", "bell"]
+    weight: float = Field(default=1.0, ge=-1_000_000, le=1_000_000)
+    scale: float = Field(default=1.0, gt=0, le=1e12)
+    missing: float = Field(default=0.0, ge=-1e9, le=1e9)
+    now: Annotated[float | str | None, AfterValidator(_is_now)] = None
+    how: Literal["add", "multiply"] = "add"
+
+
+Key = Annotated[str, Field(min_length=1, max_length=500)]
+Keys = Annotated[list[Key], Field(min_length=1, max_length=100)]
+Factor = Annotated[float, Field(ge=0, le=1_000)]
+
+
+class ConditionDocument(_Strict):
+    """Which queries a rule is for: one of these keys, or none of them for every query."""
+
+    query: Annotated[str, Field(min_length=1, max_length=1_000)] | None = None
+    list: Annotated[str, Field(pattern=r"^@[a-z0-9][a-z0-9_-]*(?::\d+)?$")] | None = None
+    pattern: Annotated[str, Field(min_length=1, max_length=1_000)] | None = None
+
+    @model_validator(mode="after")
+    def _one_at_most(self) -> Self:
+        if sum(value is not None for value in (self.query, self.list, self.pattern)) > 1:
+            raise ValueError('a rule looks for one thing: "query", "list" or "pattern".')
+        return self
+
+
+class ActionDocument(_Strict):
+    """What a rule does: one of pin, lift, hide, filter, look_in, weigh."""
+
+    pin: Keys | None = None
+    lift: Keys | None = None
+    hide: Keys | None = None
+    filter: FieldName | None = None
+    look_in: FieldName | None = None
+    weigh: FieldName | None = None
+    by: Factor | None = None
+    spread: Annotated[float, Field(ge=0, le=1e12)] | None = None
+
+    @model_validator(mode="after")
+    def _one_thing(self) -> Self:
+        done = [name for name in ACTIONS if getattr(self, name) is not None]
+        if len(done) != 1:
+            raise ValueError(f"a rule does one thing: {', '.join(ACTIONS)}.")
+        if (self.by is not None) != (done[0] in ("lift", "weigh")):
+            raise ValueError('"by" says what is multiplied with: it belongs to "lift" and "weigh", and they need it.')
+        if self.spread is not None and done[0] != "filter":
+            raise ValueError('"spread" belongs to "filter".')
+        return self
+
+
+ACTIONS: Final = ("pin", "lift", "hide", "filter", "look_in", "weigh")
+
+
+class RuleDocument(_Strict):
+    """What is done for which queries, why, and until when."""
+
+    when: ConditionDocument = ConditionDocument()
+    do: ActionDocument
+    reason: Annotated[str, Field(max_length=1_000)] = ""
+    until: Annotated[str, AfterValidator(lambda text: date.fromisoformat(text).isoformat())] | None = None
+    on: bool = True
+
+
+class FilterDocument(_Strict):
+    """What records have to pass: one of these values, a range, or having any value at all."""
+
+    field: FieldName
+    one_of: Annotated[list[Annotated[str, Field(max_length=1_000)]], Field(min_length=1, max_length=200)] | None = None
+    low: Annotated[str, Field(max_length=100)] | None = None
+    high: Annotated[str, Field(max_length=100)] | None = None
+    has: bool | None = None
+
+    @model_validator(mode="after")
+    def _one_kind(self) -> Self:
+        kinds = [self.one_of is not None, self.low is not None or self.high is not None, self.has is not None]
+        if sum(kinds) != 1:
+            raise ValueError('a filter has "one_of", or "low" and "high" (one of them may be missing), or "has".')
+        return self
 
 
 class RankerDocument(_Strict):
@@ -83,8 +224,13 @@ class RankerDocument(_Strict):
 
     readings: list[ReadingDocument] = Field(min_length=1, max_length=64)
     combine: CombineDocument = CombineDocument()
-    need: Literal["any"] = "any"
-    equals_by: list[FieldName] = Field(default_factory=list[str], max_length=16)
+    need: Amount | Annotated[dict[str, Amount], AfterValidator(_are_steps)] = "any"
+    spelling: SpellingDocument | None = None
+    signals: list[SignalDocument] = Field(default_factory=list[SignalDocument], max_length=32)
+    rules: list[RuleDocument] = Field(default_factory=list[RuleDocument], max_length=500)
+    filters: list[FilterDocument] = Field(default_factory=list[FilterDocument], max_length=32)
+    one_per: FieldName | None = None
+    equals_by: list[FieldName] = Field(default_factory=list[FieldName], max_length=16)
 
 
 def ranker_document(data: Any) -> RankerDocument:
@@ -93,25 +239,23 @@ def ranker_document(data: Any) -> RankerDocument:
         return RankerDocument.model_validate(data)
     except ValidationError as error:
         problems = [(_path(problem["loc"]), _words(problem)) for problem in error.errors()]
-        raise BadInput("This ranker document cannot be used.", problems) from error
+        raise BadInput(UNUSABLE, problems) from error
 
 
-def ranker_of(document: RankerDocument, chain: Callable[[str], Chain]) -> Ranker:
-    """The ranker that a document describes.
-
-    chain: gives the chain of a notation or an @name, raises NotFound or ChainError. Raises BadInput
-    for a wrong chain.
-    """
-    readings: list[Reading] = []
-    for number, reading in enumerate(document.readings):
-        where = f"readings[{number}]"
-        record_chain = _choice(reading.chain, chain, f"{where}.chain")
-        query_chain = record_chain
-        if reading.query_chain is not None:
-            query_chain = _choice(reading.query_chain, chain, f"{where}.query_chain")
-        readings.append(Reading(reading.field, record_chain, query_chain, reading.weight, reading.k1, reading.b))
-    equals_by = tuple(FieldOrder(name.removeprefix("-"), name.startswith("-")) for name in document.equals_by)
-    return Ranker(tuple(readings), equals_by)
+def named_fields(document: RankerDocument) -> list[tuple[str, str]]:
+    """Every field that the document names, with where it does."""
+    named = [(f"readings[{i}].field", reading.field) for i, reading in enumerate(document.readings)]
+    named += language_fields(document)
+    named += [(f"signals[{i}].field", signal.field) for i, signal in enumerate(document.signals)]
+    named += [(f"filters[{i}].field", one.field) for i, one in enumerate(document.filters)]
+    for i, rule in enumerate(document.rules):
+        for part in ("filter", "look_in", "weigh"):
+            field = getattr(rule.do, part)
+            if field is not None:
+                named.append((f"rules[{i}].do.{part}", field))
+    if document.one_per is not None:
+        named.append(("one_per", document.one_per))
+    return named + [(f"equals_by[{i}]", name.removeprefix("-")) for i, name in enumerate(document.equals_by)]
 
 
 def chain_texts(document: RankerDocument) -> list[tuple[str, str]]:
@@ -120,7 +264,7 @@ def chain_texts(document: RankerDocument) -> list[tuple[str, str]]:
     for reading in document.readings:
         for choice in (reading.chain, reading.query_chain):
             if isinstance(choice, dict):
-                found += [(reading.field, _reference(text)) for key, text in choice.items() if key != "by"]
+                found += [(reading.field, reference(text)) for key, text in choice.items() if key != "by"]
             elif choice is not None:
                 found.append((reading.field, choice.strip()))
     return found
@@ -136,28 +280,10 @@ def language_fields(document: RankerDocument) -> list[tuple[str, str]]:
     ]
 
 
-def _choice(written: str | dict[str, str], chain: Callable[[str], Chain], where: str) -> ChainChoice:
-    if isinstance(written, str):
-        return _chain(written, chain, where)
-    chains = [
-        (language, _chain(_reference(text), chain, f"{where}.{language}"))
-        for language, text in written.items()
-        if language not in ("by", "else")
-    ]
-    return ChainsByLanguage(written["by"], tuple(chains), _chain(_reference(written["else"]), chain, f"{where}.else"))
-
-
-def _reference(text: str) -> str:
+def reference(text: str) -> str:
     """A bare name that is no stage is the name of a saved chain."""
     name = text.strip()
     return f"@{name}" if _BARE_NAME.fullmatch(name) and name not in STAGE_NAMES else text
-
-
-def _chain(text: str, chain: Callable[[str], Chain], where: str) -> Chain:
-    try:
-        return chain(text)
-    except ChainError as error:
-        raise BadInput("This ranker document cannot be used.", [(where, str(error))]) from error
 
 
 def _path(loc: tuple[int | str, ...]) -> str:

@@ -1,7 +1,7 @@
 """The tables `runs`, `run_lists` and `measurements`: frozen lists and what was measured of them."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from psycopg import Connection
@@ -21,6 +21,8 @@ class RunKey:
     judged_revision: int
     depth: int
     program_version: str
+    # Rules of the ranker, by number, that were over on the day of the run.
+    ended_rules: list[int] = field(default_factory=list[int])
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +41,7 @@ def find_run(connection: Connection[Any], key: RunKey) -> int | None:
         """
         select id from runs
         where ranker_id = %s and set_id = %s and records_fingerprint = %s
-            and judged_revision = %s and depth = %s and program_version = %s
+            and judged_revision = %s and depth = %s and program_version = %s and ended_rules = %s
         """,
         [
             key.ranker_id,
@@ -48,6 +50,7 @@ def find_run(connection: Connection[Any], key: RunKey) -> int | None:
             key.judged_revision,
             key.depth,
             key.program_version,
+            key.ended_rules,
         ],
     ).fetchone()
     return int(row[0]) if row else None
@@ -58,13 +61,14 @@ def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList]) -> 
     made = connection.execute(
         """
         insert into runs (
-            ranker_id, set_id, records_revision, records_fingerprint, judged_revision, depth, program_version
+            ranker_id, set_id, records_revision, records_fingerprint, judged_revision, depth, program_version,
+            ended_rules
         )
-        values (%s, %s, %s, %s, %s, %s, %s) on conflict do nothing returning id
+        values (%s, %s, %s, %s, %s, %s, %s, %s) on conflict do nothing returning id
         """,
         [
             *(key.ranker_id, key.set_id, key.records_revision, key.records_fingerprint),
-            *(key.judged_revision, key.depth, key.program_version),
+            *(key.judged_revision, key.depth, key.program_version, key.ended_rules),
         ],
     ).fetchone()
     if made is None:

@@ -5,10 +5,12 @@ from dataclasses import dataclass
 
 from pale_harbor import __version__
 from pale_harbor.core.measures import Measure, Measured, measured
+from pale_harbor.core.ranking import Ranker, in_force
 from pale_harbor.store.database import in_one_state
 from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
 from pale_harbor.store.rankers import SavedRanker
 from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, save_measurements, save_run
+from pale_harbor.work.asking import Question, answer, ask, today_here
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
@@ -90,7 +92,7 @@ def _measure(
     values = measured({ranked.query_id: ranked.record_keys for ranked in lists}, judged.grades, measures)
     if chosen.saved is not None:
         with workbench.pool.connection() as connection:
-            run_id = save_run(connection, _run_key(opened, chosen.saved, judged.judged_set), lists)
+            run_id = save_run(connection, _run_key(opened, chosen, chosen.saved, judged.judged_set), lists)
             save_measurements(connection, run_id, values)
     made_of = MadeOf(
         opened.collection.name,
@@ -109,19 +111,19 @@ def _run_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanke
     """The set's ranked lists: the frozen ones where this very run was made before."""
     if chosen.saved is not None:
         with workbench.pool.connection() as connection:
-            run_id = find_run(connection, _run_key(opened, chosen.saved, judged.judged_set))
+            run_id = find_run(connection, _run_key(opened, chosen, chosen.saved, judged.judged_set))
             if run_id is not None:
                 return lists_of(connection, run_id)
     return [_run_list(opened, chosen, query) for query in judged.queries]
 
 
 def _run_list(opened: OpenCollection, chosen: ChosenRanker, query: SetQuery) -> RunList:
-    ranked = opened.ranked(chosen.ranker, opened.prepare(query.query, chosen.ranker), RUN_DEPTH)
-    keys = [opened.key(row) for row in ranked.rows]
-    return RunList(query.query_id, keys, [row.score for row in ranked.rows], ranked.matched)
+    found = answer(opened, ask(opened, chosen.ranker, Question(query.query)), RUN_DEPTH)
+    keys = [opened.key(row) for row in found.rows]
+    return RunList(query.query_id, keys, [row.score for row in found.rows], found.records)
 
 
-def _run_key(opened: OpenCollection, saved: SavedRanker, judged_set: JudgedSet) -> RunKey:
+def _run_key(opened: OpenCollection, chosen: ChosenRanker, saved: SavedRanker, judged_set: JudgedSet) -> RunKey:
     collection = opened.collection
     return RunKey(
         saved.id,
@@ -131,4 +133,11 @@ def _run_key(opened: OpenCollection, saved: SavedRanker, judged_set: JudgedSet) 
         judged_set.revision,
         RUN_DEPTH,
         __version__,
+        _ended_rules(chosen.ranker),
     )
+
+
+def _ended_rules(ranker: Ranker) -> list[int]:
+    """The rules that are over today: without them a ranker gives other lists than before."""
+    ruling = in_force(ranker.rules, today_here())
+    return [i for i, (rule, now) in enumerate(zip(ranker.rules, ruling, strict=True)) if rule.on and not now.on]

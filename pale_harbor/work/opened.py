@@ -6,7 +6,8 @@ it: the changed records go into a slab of their own, and are dead where they wer
 
 from collections.abc import Generator, Iterable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property, partial
 from itertools import islice
 from pathlib import Path
 from time import perf_counter
@@ -18,30 +19,36 @@ import structlog
 from numpy.typing import NDArray
 from psycopg import Connection
 
+from pale_harbor.core.fields import FieldColumn
 from pale_harbor.core.index import ReadingIndex
 from pale_harbor.core.index.slab_sizes import first_to_join
 from pale_harbor.core.ranking import (
     Alive,
-    JoinedList,
+    FieldOrder,
     Placed,
     PreparedQuery,
+    QueryPlan,
     Ranker,
     ReadingStatistics,
-    joined,
+    Signal,
+    SlabView,
+    basis_of,
     place_of_value,
     prepare_slabs,
-    search,
+    signal_values,
     statistics_of,
 )
 from pale_harbor.core.text import ChainChoice
 from pale_harbor.formats.slab_list import KeptSlab, SlabList, read_slab_list, write_slab_list
-from pale_harbor.store.collections import Collection, collection_named
+from pale_harbor.store.collections import Collection, collection_named, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records import all_keys, changes_since, field_values_of, keyed_field_values
 from pale_harbor.work.slab import INDEX_SHAPE, Slab, Values, joined_slab, new_slab, read_slab
 
 # Slabs of so many records in all are joined at once; larger ones in the background.
 JOINED_AT_ONCE: Final = 20_000
+# Signals whose values are kept; a turned knob leaves old ones behind.
+MOST_SIGNALS: Final = 32
 _KEYS_AT_ONCE: Final = 5_000
 
 T = TypeVar("T")
@@ -89,6 +96,13 @@ class OpenCollection:
         self.slabs = tuple(slabs)
         self.record_count = sum(live.living for live in slabs)
         self._statistics: dict[tuple[str, str], ReadingStatistics] = {}
+        self._signals: dict[Signal, list[NDArray[np.float64]]] = {}
+
+    @cached_property
+    def field_names(self) -> tuple[str, ...]:
+        """The fields that a query may name."""
+        with self.pool.connection() as connection:
+            return tuple(field.name for field in fields_of(connection, self.collection.id))
 
     def find(self, key: str) -> Placed | None:
         """Where a record lies, None where there is none of that key."""
@@ -105,45 +119,67 @@ class OpenCollection:
         """The index of a field read through a chain in every slab. Raises RecordsChanged."""
         return [self._index(live, field, chain) for live in self.slabs]
 
-    def prepare(self, query: str, ranker: Ranker, language: str | None = None) -> list[PreparedQuery]:
-        """The query looked up in every slab; indexes that are missing are built.
+    def prepared(self, plan: QueryPlan, language: str | None = None) -> list[PreparedQuery]:
+        """A plan's words looked up in every slab; indexes that are missing are built.
 
         language: the query's, for chains that are chosen by it; guessed where it is None.
         """
-        active = [reading for reading in ranker.readings if reading.weight > 0]
-        by_reading = [self.indexes(reading.field, reading.chain) for reading in active]
+        by_reading = [self.indexes(reading.field, reading.chain) for reading in plan.readings]
         statistics = [
             self._statistics_of(reading.field, reading.chain, own)
-            for reading, own in zip(active, by_reading, strict=True)
+            for reading, own in zip(plan.readings, by_reading, strict=True)
         ]
-        slabs = [([own[number] for own in by_reading], live.alive) for number, live in enumerate(self.slabs)]
-        return prepare_slabs(query, active, statistics, slabs, language)
-
-    def ranked(self, ranker: Ranker, prepared: Sequence[PreparedQuery], top: int) -> JoinedList:
-        """The first `top` records for a prepared query."""
-        lists = []
-        for live, query in zip(self.slabs, prepared, strict=True):
-            order = live.slab.order(ranker.equals_by, self._values(live))
-            with live.slab.workspace() as workspace:
-                lists.append(search(query, top, order, workspace))
-
-        def place(slab: int, record_id: int) -> tuple[Any, ...]:
-            live = self.slabs[slab]
-            values = self._values(live)
-            columns = (
-                place_of_value(live.slab.column(by.field, values)[record_id], by.descending) for by in ranker.equals_by
+        views = [
+            SlabView(
+                [own[number] for own in by_reading],
+                live.alive,
+                live.slab.record_count,
+                partial(self.column, number),
             )
-            return (*columns, live.slab.keys.term(record_id))
+            for number, live in enumerate(self.slabs)
+        ]
+        return prepare_slabs(plan, statistics, views, language)
 
-        return joined(lists, top, place)
+    def column(self, slab: int, field: str) -> FieldColumn:
+        """A field's values in one slab."""
+        live = self.slabs[slab]
+        return live.slab.field_column(field, self._values(live))
+
+    def order(self, slab: int, by: tuple[FieldOrder, ...]) -> NDArray[np.int32]:
+        """The order of a slab's records by some fields, then by key."""
+        live = self.slabs[slab]
+        return live.slab.order(by, self._values(live))
+
+    def place(self, slab: int, record_id: int, by: tuple[FieldOrder, ...]) -> tuple[Any, ...]:
+        """What to sort records of several slabs by."""
+        live = self.slabs[slab]
+        values = self._values(live)
+        columns = (place_of_value(live.slab.column(one.field, values)[record_id], one.descending) for one in by)
+        return (*columns, live.slab.keys.term(record_id))
+
+    def signal_values(self, signal: Signal) -> list[NDArray[np.float64]]:
+        """A signal's values by slab and record id, before its weight."""
+        name = replace(signal, weight=1.0, multiplied=False)
+        if name not in self._signals:
+            numbers = [self.column(slab, signal.field).first_numbers() for slab in range(len(self.slabs))]
+            living = [
+                own if live.alive is None else own[live.alive] for own, live in zip(numbers, self.slabs, strict=True)
+            ]
+            basis = basis_of(living)
+            if len(self._signals) >= MOST_SIGNALS:
+                self._signals.clear()
+            self._signals[name] = [signal_values(name, own, basis) for own in numbers]
+        return self._signals[name]
 
     def make_ready(self, ranker: Ranker) -> None:
         """Builds or reads whatever a ranker needs, so that the search itself only searches."""
         for reading in ranker.readings:
             if reading.weight > 0:
                 self.indexes(reading.field, reading.chain)
-        for live in self.slabs:
-            live.slab.order(ranker.equals_by, self._values(live))
+        for signal in ranker.signals:
+            self.signal_values(signal)
+        for slab in range(len(self.slabs)):
+            self.order(slab, ranker.equals_by)
 
     def _index(self, live: LiveSlab, field: str, chain: ChainChoice) -> ReadingIndex:
         index = live.slab.index(field, chain, self._values(live), live.dead)

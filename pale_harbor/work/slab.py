@@ -18,13 +18,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor import __version__
+from pale_harbor.core.fields import FieldColumn, column_of
 from pale_harbor.core.index import ReadingIndex, Vocabulary, build_index, merged_index, vocabulary_of
 from pale_harbor.core.ranking import FieldOrder, FieldValue, Workspace, order_of_equals
 from pale_harbor.core.text import Chain, ChainChoice
 from pale_harbor.formats.index_files import read_index, read_vocabulary, write_index, write_vocabulary
 
 # Raised when the files' shape changes: files of another shape are never found, and built anew.
-INDEX_SHAPE: Final = 3
+INDEX_SHAPE: Final = 4
 
 ReadingName = tuple[str, str]
 Values = Callable[[str], Iterable[Any]]
@@ -39,6 +40,7 @@ class Slab:
         # Each with how many records were dead when it was built.
         self._indexes: dict[ReadingName, tuple[ReadingIndex, int]] = {}
         self._columns: dict[str, list[FieldValue]] = {}
+        self._field_columns: dict[str, FieldColumn] = {}
         self._orders: dict[tuple[FieldOrder, ...], NDArray[np.int32]] = {}
         self._workspaces: deque[Workspace] = deque()
         self._building = Lock()
@@ -78,6 +80,12 @@ class Slab:
         if field not in self._columns:
             self._columns[field] = [order_value(value) for value in values(field)]
         return self._columns[field]
+
+    def field_column(self, field: str, values: Values) -> FieldColumn:
+        """A field's values as filters, facets and signals need them."""
+        if field not in self._field_columns:
+            self._field_columns[field] = column_of(values(field))
+        return self._field_columns[field]
 
     def order(self, equals_by: tuple[FieldOrder, ...], values: Values) -> NDArray[np.int32]:
         """The order of equal scores within the slab."""

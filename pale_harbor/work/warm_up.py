@@ -2,16 +2,20 @@
 
 import gc
 from time import perf_counter
+from typing import Final
 
 import structlog
 
 from pale_harbor.core.consequences import Gatherer
 from pale_harbor.core.index import build_index
-from pale_harbor.core.ranking import Reading, Workspace, order_of_equals, prepare, search
+from pale_harbor.core.ranking import Ranker, Reading, Workspace, order_of_equals, prepare, search
 from pale_harbor.core.text import chain_of
 from pale_harbor.errors import HarborError
+from pale_harbor.work.asking import Question
 from pale_harbor.work.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
+
+_FIRST: Final = Question("a")
 
 
 def warm_up(workbench: Workbench) -> None:
@@ -23,7 +27,7 @@ def warm_up(workbench: Workbench) -> None:
             continue
         try:
             chosen = workbench.choose(collection, RankerChoice())
-            workbench.with_collection(collection.name, lambda opened, r=chosen.ranker: find(opened, r, "a", 1))
+            workbench.with_collection(collection.name, lambda opened, r=chosen.ranker: find(opened, r, _FIRST, 1))
         except HarborError as error:
             structlog.get_logger().warning("not opened", collection=collection.name, reason=str(error))
     # What is here now stays: looking through all of it for garbage would hold up a key press by 200 ms.
@@ -36,7 +40,7 @@ def compile_kernels() -> None:
     """Runs every kernel once on a collection of two records."""
     chain = chain_of("words > lower")
     index = build_index([["pale harbor"], ["harbor"]], chain)
-    query = prepare("pale harbor", [Reading("text", chain, chain)], [index])
+    query = prepare("pale harbor", Ranker((Reading("text", chain, chain),)), [index])
     search(query, 2, order_of_equals([], 2), Workspace(2))
     gatherer = Gatherer(chain_of("words > lower > stem(en)"))
     gatherer.add([("a", ["the fog bell and fog bells"] * 8)])

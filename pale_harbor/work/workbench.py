@@ -17,10 +17,10 @@ from pale_harbor.errors import BadInput, NotFound, Unavailable
 from pale_harbor.formats.display import DisplayDocument, default_display, display_document
 from pale_harbor.formats.ranker_document import (
     RankerDocument,
-    language_fields,
+    named_fields,
     ranker_document,
-    ranker_of,
 )
+from pale_harbor.formats.ranker_from_document import ranker_of
 from pale_harbor.store.chains import SavedChain, save_chain
 from pale_harbor.store.collections import (
     Collection,
@@ -260,7 +260,7 @@ class Workbench:
         known = [field.name for field in fields_of(connection, collection.id)]
         if known:
             _check_fields(document, known)
-        return ranker_of(document, parts.chain)
+        return ranker_of(document, parts.chain, parts.lists)
 
 
 def display_of(collection: Collection, fields: Sequence[CollectionField]) -> DisplayDocument:
@@ -284,9 +284,7 @@ def _parts(connection: Connection[Any], collection: Collection, choice: RankerCh
 
 
 def _check_fields(document: RankerDocument, known: Sequence[str]) -> None:
-    used = [(f"readings[{i}].field", reading.field) for i, reading in enumerate(document.readings)]
-    used += language_fields(document)
-    used += [(f"equals_by[{i}]", name.removeprefix("-")) for i, name in enumerate(document.equals_by)]
+    used = named_fields(document)
     problems = [
         (where, f'the collection has no field "{name}". {hint(nearest_name(name, known), known)}')
         for where, name in used

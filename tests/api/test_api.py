@@ -46,7 +46,7 @@ def test_a_search_tells_where_every_score_came_from(client: TestClient):
     assert answer["matched"] > 5
     assert [row["rank"] for row in answer["results"]] == [1, 2, 3, 4, 5]
     for row in answer["results"]:
-        assert sum(row["reading_scores"]) == pytest.approx(row["score"])
+        assert sum(row["source_scores"]) == pytest.approx(row["score"])
         why = client.post(
             "/api/collections/saltmere/why", json={"query": "lighthouse keepers", "key": row["key"]}
         ).json()

@@ -1,10 +1,17 @@
 """The plain path: slow and obvious versions that judge the fast ones. No arrays, no shortcuts."""
 
-from math import log
+from dataclasses import dataclass
+from math import ceil, inf, log
 
 from pale_harbor.core.index import VALUE_GAP
-from pale_harbor.core.ranking import Ranker, Reading
-from pale_harbor.core.text import Chain, query_chain_of, record_chain_of
+from pale_harbor.core.index.near_terms import edit_distance
+from pale_harbor.core.index.similar_terms import trigram_similarity
+from pale_harbor.core.query import parse_query
+from pale_harbor.core.ranking import How, Ranker, Reading, When
+from pale_harbor.core.ranking.demands import live_demand, met
+from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, QueryPlan, ValueRange, WordRun, plan_of
+from pale_harbor.core.ranking.preparing import MOST_PAIRS, MOST_SLACKENED
+from pale_harbor.core.text import Chain, Token, query_chain_of, record_chain_of
 
 # For each record the values of each field.
 Records = list[dict[str, list[str]]]
@@ -12,41 +19,258 @@ Records = list[dict[str, list[str]]]
 
 def occurrences(values: list[str], chain: Chain) -> list[tuple[str, int, int, int]]:
     """(term, position, start, end) of every token of a field's values."""
-    found: list[tuple[str, int, int, int]] = []
+    return [(term, position, start, end) for term, position, start, end, _ in spanning(values, chain)]
+
+
+def spanning(values: list[str], chain: Chain) -> list[tuple[str, int, int, int, int]]:
+    """(term, position, start, end, span) of every token of a field's values."""
+    found: list[tuple[str, int, int, int, int]] = []
     offset = next_position = 0
     for value in values:
         last = -1
         for token in chain.run(value):
-            found.append((token.text, next_position + token.position, offset + token.start, offset + token.end))
+            place = next_position + token.position
+            found.append((token.text, place, offset + token.start, offset + token.end, token.span))
             last = token.position
         offset += len(value) + 1
         next_position += last + 1 + VALUE_GAP
     return found
 
 
-def reading_score(records: Records, record: int, reading: Reading, query: str) -> float:
-    """BM25 of one record in one reading, straight from the formula."""
-    chain = record_chain_of(reading.chain, None)
-    terms = [[occurrence[0] for occurrence in occurrences(r.get(reading.field, []), chain)] for r in records]
-    average = sum(map(len, terms)) / len(records) or 1.0
-    words = [token.text for token in query_chain_of(reading.query_chain, query).run(query)]
-    score = 0.0
-    for word in dict.fromkeys(words):
-        frequency = terms[record].count(word)
-        if frequency:
-            holding = sum(word in other for other in terms)
-            idf = log(1 + (len(records) - holding + 0.5) / (holding + 0.5))
-            norm = reading.k1 * (1 - reading.b + reading.b * len(terms[record]) / average)
-            score += words.count(word) * idf * frequency * (reading.k1 + 1) / (frequency + norm)
-    return score
+@dataclass
+class Wanted:
+    """One thing that a reading looks for: how often each record has it."""
+
+    name: tuple[str, str]
+    times: int
+    worth: float
+    bits: int
+    frequencies: list[float]
+    idf: float
+
+    def part(self, record: int, k1: float, norm: float) -> float:
+        frequency = self.frequencies[record]
+        return self.times * self.worth * self.idf * frequency * (k1 + 1) / (frequency + norm) if frequency else 0.0
+
+
+class PlainReading:
+    """Every record's tokens in one reading, and what a query looks for in them."""
+
+    def __init__(self, records: Records, plan: QueryPlan, number: int) -> None:
+        self.reading: Reading = plan.readings[number]
+        self.plan = plan
+        self.literal = plan.is_literal(number)
+        chain = record_chain_of(self.reading.chain, None)
+        self.tokens = [spanning(record.get(self.reading.field, []), chain) for record in records]
+        self.count = len(records)
+        self.average = sum(map(len, self.tokens)) / len(records) or 1.0
+        self.slackened = self.pairs = 0
+        self.vocabulary = sorted({token[0] for own in self.tokens for token in own})
+
+    def looks_for(self, leaf: object) -> bool:
+        if isinstance(leaf, ValueRange):
+            return False
+        field = leaf.field  # pyright: ignore[reportAttributeAccessIssue]
+        if field is not None and field != self.reading.field:
+            return False
+        if isinstance(leaf, LiteralWords):
+            return self.literal
+        own = {r.field for i, r in enumerate(self.plan.readings) if not self.plan.is_literal(i)}
+        return not self.literal or (field is not None and field not in own)
+
+    def frequencies(self, term: str) -> list[float]:
+        return [sum(token[0] == term for token in own) for own in self.tokens]
+
+    def idf(self, frequencies: list[float]) -> float:
+        holding = sum(frequency > 0 for frequency in frequencies)
+        return log(1 + (self.count - holding + 0.5) / (holding + 0.5))
+
+    def norm(self, record: int) -> float:
+        return self.reading.k1 * self.length_share(record)
+
+    def length_share(self, record: int) -> float:
+        return 1 - self.reading.b + self.reading.b * len(self.tokens[record]) / self.average
+
+    def pooled(self, wanted: Wanted, record: int) -> float:
+        frequency = wanted.frequencies[record]
+        return self.reading.weight * wanted.worth * frequency / self.length_share(record) if frequency else 0.0
+
+    def query_tokens(self, text: str) -> list[Token]:
+        return query_chain_of(self.reading.query_chain, text).run(text)
+
+    def wanted(self, held: dict[tuple[int, int], int]) -> list[Wanted]:
+        found: list[Wanted] = []
+        for number, leaf in enumerate(self.plan.leaves):
+            if self.looks_for(leaf):
+                if isinstance(leaf, WordRun):
+                    found += self._run(leaf, {word: held.get((number, word), 0) for word in range(len(leaf.words))})
+                elif isinstance(leaf, OpenWord):
+                    found.append(self._open(leaf))
+                elif isinstance(leaf, LiteralWords):
+                    found += self._phrase(leaf)
+        return found
+
+    def _run(self, run: WordRun, held: dict[int, int]) -> list[Wanted]:
+        tokens = self.query_tokens(run.text)
+        worth = 1.0 if run.scored else 0.0
+        found: list[Wanted] = []
+        for term in dict.fromkeys(token.text for token in tokens):
+            own = [token for token in tokens if token.text == term]
+            words = {word for token in own for word in overlapped(token, run)}
+            bits = sum(1 << run.words[word][2] for word in words) if self.reading.share == 0 else 0
+            plain = Wanted(("term", term), len(own), worth, bits, self.frequencies(term), 0)
+            plain.idf = self.idf(plain.frequencies)
+            found.append(plain)
+            if run.scored and self.takes_slack:
+                found += self._slack(plain, max([held[word] for word in words], default=0))
+        if self.reading.share > 0:
+            found += self._enough(run, tokens)
+        if run.scored and self.reading.nearness is not None:
+            found += self._near(tokens)
+        return found
+
+    @property
+    def takes_slack(self) -> bool:
+        ranker = self.plan.ranker
+        return ranker.spelling is not None and self.reading.slack and self.reading.share == 0 and not self.literal
+
+    def _slack(self, plain: Wanted, held: int) -> list[Wanted]:
+        spelling = self.plan.ranker.spelling
+        assert spelling is not None
+        term = plain.name[1]
+        if (spelling.when is When.MISSING and held) or (spelling.when is When.RARE and held >= spelling.rare):
+            return []
+        digits = any(letter.isdigit() for letter in term)
+        edits = spelling.edits_for(term)
+        if (edits == 0 and (spelling.similar is None or digits)) or self.slackened == MOST_SLACKENED:
+            return []
+        self.slackened += 1
+        candidates: list[tuple[float, int, str, int]] = []
+        for other in self.vocabulary:
+            distance = edit_distance(term, other)
+            near = 0 < distance <= edits and other[: spelling.fixed_start] == term[: spelling.fixed_start]
+            similar = trigram_similarity(term, other)
+            alike = spelling.similar is not None and not digits and similar >= spelling.similar and other != term
+            worth = max(spelling.worth**distance if near else 0.0, similar if alike else 0.0)
+            if near or alike:
+                candidates.append((-worth, -sum(f > 0 for f in self.frequencies(other)), other, distance))
+        found: list[Wanted] = []
+        exact_held = any(plain.frequencies)
+        for worth, _, other, _ in sorted(candidates)[: spelling.most]:
+            frequencies = self.frequencies(other)
+            idf = min(self.idf(frequencies), plain.idf) if exact_held else self.idf(frequencies)
+            found.append(Wanted(("slack", other), plain.times, -worth, plain.bits, frequencies, idf))
+        return found
+
+    def _enough(self, run: WordRun, tokens: list[Token]) -> list[Wanted]:
+        found: list[Wanted] = []
+        for start, end, bit in run.words:
+            own = {token.text for token in tokens if token.start < end and start < token.end}
+            if own:
+                enough = max(1, ceil(round(self.reading.share * len(own), 9)))
+                held = [float(len(own & {token[0] for token in tokens}) >= enough) for tokens in self.tokens]
+                found.append(Wanted(("enough", run.text[start:end]), 1, 0.0, 1 << bit, held, 0.0))
+        return found
+
+    def _near(self, tokens: list[Token]) -> list[Wanted]:
+        nearness = self.reading.nearness
+        assert nearness is not None
+        pairs: list[tuple[str, str, int]] = []
+        for first in tokens:
+            ends = first.position + first.span
+            after = min((token.position for token in tokens if token.position >= ends), default=None)
+            pairs += [(first.text, t.text, after - ends) for t in tokens if after is not None and t.position == after]
+        found: list[Wanted] = []
+        for a, b, apart in list(dict.fromkeys(pairs))[: MOST_PAIRS - self.pairs]:
+            self.pairs += 1
+            idf = min(self.idf(self.frequencies(a)), self.idf(self.frequencies(b)))
+            frequencies: list[float] = []
+            for own in self.tokens:
+                total = 0.0
+                for _, place, _, _, span in (token for token in own if token[0] == a):
+                    off: float = inf
+                    for _, other, _, _, other_span in (token for token in own if token[0] == b):
+                        if other >= place + span:
+                            off = min(off, abs(other - place - span - apart))
+                        elif place >= other + other_span and not nearness.in_order:
+                            off = min(off, abs(place - other - other_span - apart))
+                    total += 1 / (off + 1) ** 2 if off <= nearness.gap else 0.0
+                frequencies.append(total)
+            found.append(Wanted(("near", f"{a} {b}"), pairs.count((a, b, apart)), nearness.weight, 0, frequencies, idf))
+        return found
+
+    def _open(self, word: OpenWord) -> Wanted:
+        chain = record_chain_of(self.reading.chain, None)
+        text = word.text.lower() if any(call.name == "lower" for call in chain.calls) else word.text
+        fits = [t for t in self.vocabulary if (t.startswith(text) if word.begins else t.endswith(text))]
+        frequencies = [float(sum(token[0] in fits for token in own)) for own in self.tokens]
+        name = ("open", text + str(word.begins))
+        return Wanted(name, 1, float(word.scored), 1 << word.bit, frequencies, self.idf(frequencies))
+
+    def _phrase(self, words: LiteralWords) -> list[Wanted]:
+        terms = [token.text for token in self.query_tokens(words.text)]
+        if not terms:
+            return []
+        frequencies: list[float] = []
+        for own in self.tokens:
+            at = {token[1]: token[0] for token in own}
+            frequencies.append(sum(all(at.get(place + i) == term for i, term in enumerate(terms)) for place in at))
+        return [
+            Wanted(
+                ("phrase", " ".join(terms)), 1, float(words.scored), 1 << words.bit, frequencies, self.idf(frequencies)
+            )
+        ]
+
+
+def overlapped(token: Token, run: WordRun) -> list[int]:
+    return [word for word, (start, end, _) in enumerate(run.words) if token.start < end and start < token.end]
 
 
 def ranked(records: Records, ranker: Ranker, query: str, order: list[int]) -> list[tuple[int, float]]:
     """(record, score) of every match, best first; equal scores (to nine digits) by `order`."""
-    scores = [
-        sum(r.weight * reading_score(records, record, r, query) for r in ranker.readings if r.weight > 0)
-        for record in range(len(records))
-    ]
-    matched = [record for record in range(len(records)) if scores[record] > 0]
-    matched.sort(key=lambda record: (-float(f"{scores[record]:.9g}"), order[record]))
+    plan = plan_of(parse_query(query, ["title", "text"]), ranker)
+    readings = [PlainReading(records, plan, number) for number in range(len(plan.readings))]
+    held: dict[tuple[int, int], int] = {}
+    for reading in readings:
+        for number, leaf in enumerate(plan.leaves):
+            if isinstance(leaf, WordRun) and leaf.scored and reading.takes_slack and reading.looks_for(leaf):
+                for token in reading.query_tokens(leaf.text):
+                    holding = sum(f > 0 for f in reading.frequencies(token.text))
+                    for word in overlapped(token, leaf):
+                        held[number, word] = max(held.get((number, word), 0), holding)
+    wanted = [reading.wanted(held) for reading in readings]
+    live = 0
+    for one in (one for own in wanted for one in own):
+        live |= one.bits
+    demand = live_demand(plan.demand, live)
+    scores: dict[int, float] = {}
+    for record in range(len(records)):
+        bits = 0
+        for one in (one for own in wanted for one in own if one.frequencies[record]):
+            bits |= one.bits
+        if demand is not None and met(demand, bits, ranker.need):
+            scores[record] = _combined(ranker, readings, wanted, record)
+    matched = sorted(scores, key=lambda record: (-float(f"{scores[record]:.9g}"), order[record]))
     return [(record, scores[record]) for record in matched]
+
+
+def _combined(ranker: Ranker, readings: list[PlainReading], wanted: list[list[Wanted]], record: int) -> float:
+    combine = ranker.combine
+    if combine.how is not How.POOLED:
+        scores = [
+            reading.reading.weight * sum(one.part(record, reading.reading.k1, reading.norm(record)) for one in own)
+            for reading, own in zip(readings, wanted, strict=True)
+        ]
+        if combine.how is How.STRONGEST:
+            strongest = max(scores, default=0.0)
+            return strongest + combine.share * (sum(scores) - strongest)
+        return sum(scores)
+    total = 0.0
+    for name in dict.fromkeys(one.name for own in wanted for one in own if one.worth):
+        parts = [(r, o) for r, own in zip(readings, wanted, strict=True) for o in own if o.name == name and o.worth]
+        pooled = sum(r.pooled(o, record) for r, o in parts)
+        anywhere = [float(any(o.frequencies[i] for _, o in parts)) for i in range(len(readings[0].tokens))]
+        idf = min(o.idf for _, o in parts) if name[0] in ("near", "slack") else readings[0].idf(anywhere)
+        if pooled:
+            total += max(o.times for _, o in parts) * idf * pooled * (combine.k1 + 1) / (pooled + combine.k1)
+    return total

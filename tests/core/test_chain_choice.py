@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pale_harbor.core.index import build_index
-from pale_harbor.core.ranking import Reading, Workspace, order_of_equals, prepare, search
+from pale_harbor.core.ranking import Ranker, Reading, Workspace, order_of_equals, prepare, search
 from pale_harbor.core.text import ChainsByLanguage, chain_of, query_chain_of
 from tests.strategies import chains, word_texts
 
@@ -32,7 +32,7 @@ def test_one_index_holds_records_of_all_languages():
     order = order_of_equals([], 3)
 
     def found(query: str) -> list[int]:
-        return search(prepare(query, [reading], [index]), 3, order, Workspace(3)).record_ids.tolist()
+        return search(prepare(query, Ranker((reading,)), [index]), 3, order, Workspace(3)).record_ids.tolist()
 
     assert found("where are the bells of the wreck") == [0]
     assert found("die Glocken und das Boot") == [1]

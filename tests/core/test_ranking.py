@@ -1,6 +1,7 @@
 """Ranking: the formula, the order, the parts that add up, and one list by every path."""
 
 import itertools
+from dataclasses import replace
 from math import log
 
 import numpy as np
@@ -10,23 +11,37 @@ from hypothesis import strategies as st
 
 from pale_harbor.core.index import build_index
 from pale_harbor.core.marking import marks
+from pale_harbor.core.query import parse_query
 from pale_harbor.core.ranking import (
+    Adjustments,
+    Combine,
+    How,
     PreparedQuery,
     Ranker,
     Reading,
+    Shape,
+    Signal,
+    SlabView,
     Workspace,
-    candidates,
+    adjusted,
+    basis_of,
+    matched,
     order_of_equals,
-    prepare,
+    plan_of,
+    prepare_slabs,
     score_columns,
     search,
+    shares,
+    signal_values,
+    statistics_of,
     weighted_sum,
     why,
 )
+from pale_harbor.core.ranking.preparing import no_columns
 from pale_harbor.core.ranking.search import MOST_MERGED
 from pale_harbor.core.text import chain_of
 from tests.core import plain
-from tests.strategies import rankers, word_texts
+from tests.strategies import queries, rankers, word_texts
 
 records_strategy = st.lists(
     st.fixed_dictionaries(
@@ -38,8 +53,11 @@ records_strategy = st.lists(
 
 
 def prepared_for(records: plain.Records, ranker: Ranker, query: str) -> PreparedQuery:
-    indexes = [build_index([r.get(reading.field, []) for r in records], reading.chain) for reading in ranker.readings]
-    return prepare(query, ranker.readings, indexes)
+    plan = plan_of(parse_query(query, ["title", "text"]), ranker)
+    indexes = [build_index([r.get(reading.field, []) for r in records], reading.chain) for reading in plan.readings]
+    statistics = [statistics_of([(index, None)]) for index in indexes]
+    (prepared,) = prepare_slabs(plan, statistics, [SlabView(indexes, None, len(records), no_columns)])
+    return prepared
 
 
 def by_id(count: int) -> np.ndarray:
@@ -49,7 +67,7 @@ def by_id(count: int) -> np.ndarray:
 ways = st.sampled_from([0, 2, MOST_MERGED])
 
 
-@given(records=records_strategy, ranker=rankers(), query=word_texts(), top=st.integers(1, 15), way=ways, data=st.data())
+@given(records=records_strategy, ranker=rankers(), query=queries(), top=st.integers(1, 15), way=ways, data=st.data())
 def test_the_fast_path_ranks_as_the_plain_path(
     records: plain.Records, ranker: Ranker, query: str, top: int, way: int, data: st.DataObject
 ):
@@ -66,7 +84,7 @@ def test_the_fast_path_ranks_as_the_plain_path(
         assert found.record_ids.tolist() == [record for record, _ in expected[:top]]
 
 
-@given(records=records_strategy, ranker=rankers(), query=word_texts())
+@given(records=records_strategy, ranker=rankers(), query=queries())
 def test_merging_and_accumulating_give_the_same_digits(records: plain.Records, ranker: Ranker, query: str):
     prepared = prepared_for(records, ranker, query)
     lists = [search(prepared, 20, by_id(len(records)), Workspace(len(records)), most_merged=way) for way in (0, 1_000)]
@@ -75,51 +93,80 @@ def test_merging_and_accumulating_give_the_same_digits(records: plain.Records, r
     assert lists[0].matched == lists[1].matched
 
 
-@given(records=records_strategy, ranker=rankers(), query=word_texts())
-def test_score_columns_give_the_same_list_to_the_last_digit(records: plain.Records, ranker: Ranker, query: str):
+@given(records=records_strategy, ranker=rankers(), query=queries())
+def test_score_columns_give_the_same_scores_to_the_last_digit(records: plain.Records, ranker: Ranker, query: str):
+    ranker = replace(ranker, combine=Combine())
     prepared = prepared_for(records, ranker, query)
-    found = search(prepared, len(records), by_id(len(records)), Workspace(len(records)))
-    record_ids = candidates(prepared)
-    scores = weighted_sum(score_columns(prepared, record_ids), prepared.weights)
-    best_first = np.lexsort((record_ids, -scores))
-    assert record_ids[best_first].tolist() == found.record_ids.tolist()
-    assert scores[best_first].tolist() == found.scores.tolist()
+    found = matched(prepared, Workspace(len(records)))
+    scores = weighted_sum(score_columns(prepared, found.record_ids), prepared.weights)
+    assert scores.tolist() == found.scores.tolist()
 
 
-@given(records=records_strategy, ranker=rankers(), query=word_texts())
-def test_the_parts_of_a_why_add_up_to_the_score_to_the_last_digit(records: plain.Records, ranker: Ranker, query: str):
+@given(records=records_strategy, ranker=rankers(), query=queries())
+def test_what_the_readings_add_comes_to_the_score(records: plain.Records, ranker: Ranker, query: str):
     prepared = prepared_for(records, ranker, query)
-    found = search(prepared, len(records), by_id(len(records)), Workspace(len(records)))
+    found = matched(prepared, Workspace(len(records)))
+    assert shares(prepared, found.record_ids).sum(axis=1).tolist() == pytest.approx(found.scores.tolist(), rel=1e-9)
+
+
+signals = st.lists(
+    st.builds(
+        Signal,
+        field=st.just("asked"),
+        shape=st.sampled_from(Shape),
+        weight=st.floats(-2, 2),
+        scale=st.sampled_from([0.5, 1.0, 30.0]),
+        missing=st.sampled_from([0.0, 0.5]),
+        now=st.none() | st.integers(0, 99).map(float),
+        multiplied=st.booleans(),
+    ),
+    max_size=3,
+)
+asked_numbers = st.floats(-5, 100) | st.just(float("nan"))
+
+
+@given(records=records_strategy, ranker=rankers(), query=queries(), signals=signals, data=st.data())
+def test_the_parts_of_a_why_come_to_the_score_to_the_last_digit(
+    records: plain.Records, ranker: Ranker, query: str, signals: list[Signal], data: st.DataObject
+):
+    count = len(records)
+    asked = np.array(data.draw(st.lists(asked_numbers, min_size=count, max_size=count)))
+    values = [(signal, signal_values(signal, asked, basis_of([asked]))) for signal in signals]
+    lifts = [(data.draw(st.integers(0, count - 1)), 2.5)]
+    adjustments = Adjustments(values, lifts)
+    prepared = prepared_for(records, ranker, query)
+    found = adjusted(matched(prepared, Workspace(count)), adjustments)
     for record, score in zip(found.record_ids.tolist(), found.scores.tolist(), strict=True):
-        answer = why(prepared, record)
+        answer = why(prepared, record, adjustments)
+        assert answer.matched
         assert answer.score == score
-        assert sum(part.weight * sum(t.score for t in part.terms) for part in answer.readings) == pytest.approx(score)
-        words = {term.text for reading in prepared.readings for term in reading.terms}
-        assert {t.term for p in answer.readings for t in p.terms} | {
-            m for p in answer.readings for m in p.missing
-        } == words
+        if answer.how is How.SUM:
+            total = sum(part.weight * sum(term.score for term in part.terms) for part in answer.readings)
+            assert total == pytest.approx(answer.keyword_score)
+        for pooled in answer.pool or ():
+            assert sum(share.added for share in pooled.shares) == pytest.approx(pooled.frequency)
+    matched_ids = set(found.record_ids.tolist())
+    assert all(why(prepared, record).matched == (record in matched_ids) for record in range(count))
 
 
-@given(records=records_strategy, ranker=rankers(), queries=st.lists(word_texts(), min_size=2, max_size=4))
-def test_a_workspace_used_again_changes_nothing(records: plain.Records, ranker: Ranker, queries: list[str]):
+@given(records=records_strategy, ranker=rankers(), texts=st.lists(queries(), min_size=2, max_size=4))
+def test_a_workspace_used_again_changes_nothing(records: plain.Records, ranker: Ranker, texts: list[str]):
     used = Workspace(len(records))
-    for query in queries:
+    for query in texts:
         prepared = prepared_for(records, ranker, query)
         again = search(prepared, 5, by_id(len(records)), used, most_merged=0)
         fresh = search(prepared, 5, by_id(len(records)), Workspace(len(records)))
         assert again.record_ids.tolist() == fresh.record_ids.tolist()
         assert again.scores.tolist() == fresh.scores.tolist()
-    assert not used.total.any()
-    assert not used.column.any()
+    for left in (used.total, used.column, used.strongest, used.bits, used.seen, used.seen_in_total):
+        assert not left.any()
 
 
-@given(records=records_strategy, ranker=rankers(), query=word_texts())
-def test_marks_are_on_letters_that_match(records: plain.Records, ranker: Ranker, query: str):
+@given(records=records_strategy, ranker=rankers(), query=queries())
+def test_marks_are_on_letters_of_the_record(records: plain.Records, ranker: Ranker, query: str):
     prepared = prepared_for(records, ranker, query)
-    for record in candidates(prepared).tolist():
-        found = marks(prepared, record)
-        assert found
-        for field, stretches in found.items():
+    for record in matched(prepared, Workspace(len(records))).record_ids.tolist():
+        for field, stretches in marks(prepared, record).items():
             laid_out = " ".join(records[record][field])
             assert all(0 <= start < end <= len(laid_out) for start, end in stretches)
             assert all(a[1] < b[0] for a, b in itertools.pairwise(stretches))

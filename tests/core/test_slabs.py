@@ -9,20 +9,24 @@ from hypothesis import strategies as st
 
 from pale_harbor.core.index import ReadingIndex, build_index, merged_index
 from pale_harbor.core.index.slab_sizes import first_to_join
+from pale_harbor.core.query import parse_query
 from pale_harbor.core.ranking import (
     FieldValue,
     Ranker,
+    SlabView,
     Workspace,
     joined,
     order_of_equals,
     place_of_value,
+    plan_of,
     prepare_slabs,
     search,
     statistics_of,
     why,
 )
+from pale_harbor.core.ranking.preparing import no_columns
 from pale_harbor.core.text import Chain, record_chain_of
-from tests.strategies import chains, rankers, values, word_texts
+from tests.strategies import chains, queries, rankers, values, word_texts
 
 ARRAYS = ("posting_firsts", "record_ids", "frequencies", "posting_lengths", "occurrence_firsts", "positions")
 
@@ -68,15 +72,17 @@ def slabs_after(steps: list[dict[str, Made | None]]) -> tuple[list[Slab], dict[s
 
 
 def ranked(slabs: list[Slab], ranker: Ranker, query: str, top: int) -> tuple[list[tuple[str, float]], int]:
-    indexes: list[list[ReadingIndex]] = []
-    alive: list[np.ndarray | None] = []
+    plan = plan_of(parse_query(query, ["title", "text"]), ranker)
+    views: list[SlabView] = []
     for slab in slabs:
-        indexes.append(
-            [index_of(list(slab.records.values()), r.field, record_chain_of(r.chain, None)) for r in ranker.readings]
-        )
-        alive.append(None if all(slab.alive) else np.array(slab.alive, bool))
-    statistics = [statistics_of(list(zip(own, alive, strict=True))) for own in zip(*indexes, strict=True)]
-    prepared = prepare_slabs(query, ranker.readings, statistics, list(zip(indexes, alive, strict=True)))
+        records = list(slab.records.values())
+        indexes = [index_of(records, r.field, record_chain_of(r.chain, None)) for r in plan.readings]
+        alive = None if all(slab.alive) else np.array(slab.alive, bool)
+        views.append(SlabView(indexes, alive, len(records), no_columns))
+    statistics = [
+        statistics_of([(view.indexes[number], view.alive) for view in views]) for number in range(len(plan.readings))
+    ]
+    prepared = prepare_slabs(plan, statistics, views)
     lists = [
         search(own, top, order_of(slab, ranker), Workspace(len(slab.records)))
         for own, slab in zip(prepared, slabs, strict=True)
@@ -101,7 +107,7 @@ def order_of(slab: Slab, ranker: Ranker) -> np.ndarray:
     return order_of_equals(columns, len(slab.records))
 
 
-@given(steps=changes, ranker=rankers(), query=word_texts(), top=st.integers(1, 10))
+@given(steps=changes, ranker=rankers(), query=queries(), top=st.integers(1, 10))
 def test_slabs_rank_as_one_build_ranks_to_the_last_digit(
     steps: list[dict[str, Made | None]], ranker: Ranker, query: str, top: int
 ):
@@ -122,7 +128,7 @@ def test_joined_slabs_are_the_index_of_one_build(steps: list[dict[str, Made | No
     found = merged_index(parts, len(truth))
     expected = index_of([truth[key] for key in sorted(truth)], name, chain)
     assert list(found.vocabulary) == list(expected.vocabulary)
-    for array in (*ARRAYS, "starts", "ends", "lengths"):
+    for array in (*ARRAYS, "starts", "ends", "spans", "lengths"):
         assert getattr(found, array).tolist() == getattr(expected, array).tolist(), array
 
 

@@ -6,7 +6,8 @@ import pytest
 
 from pale_harbor.core.text import Chain, chain_of
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.ranker_document import ranker_document, ranker_of
+from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker_from_document import ranker_of
 
 TITLE = {"field": "title", "chain": "words > lower"}
 

@@ -10,6 +10,7 @@ from pale_harbor.errors import Unavailable
 from pale_harbor.formats.ranker_document import RankerDocument
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.records import record_count
+from pale_harbor.work.asking import Question
 from pale_harbor.work.opened import OpenCollection, RecordsChanged
 from pale_harbor.work.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -23,7 +24,7 @@ def load(bench: Workbench, path: Path) -> None:
 def keys(bench: Workbench, query: str) -> list[str]:
     def work(opened: OpenCollection) -> list[str]:
         ranker = bench.choose(opened.collection, RankerChoice()).ranker
-        return [result.key for result in find(opened, ranker, query, 100).results]
+        return [result.key for result in find(opened, ranker, Question(query), 100).results]
 
     return bench.with_collection("coast", work)
 

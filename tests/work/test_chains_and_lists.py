@@ -13,6 +13,7 @@ from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.rankers import ranker_named
 from pale_harbor.work import consequences
+from pale_harbor.work.asking import Question
 from pale_harbor.work.chain_uses import ChainUse, chains_in_use
 from pale_harbor.work.consequences import Reckoning, Reckonings, exact, findings
 from pale_harbor.work.looking import tokens_of
@@ -41,7 +42,9 @@ def coast(bench: Workbench, tmp_path: Path) -> Workbench:
 def keys(bench: Workbench, query: str, choice: RankerChoice, language: str | None = None) -> list[str]:
     def work(opened: OpenCollection) -> list[str]:
         chosen = bench.choose(opened.collection, choice)
-        return sorted(result.key for result in find(opened, chosen.ranker, query, 10, language).results)
+        return sorted(
+            result.key for result in find(opened, chosen.ranker, Question(query, language=language), 10).results
+        )
 
     return bench.with_collection("coast", work)
 
@@ -65,7 +68,7 @@ def test_a_reading_chooses_its_chain_for_each_record_and_each_query(coast: Workb
 
     def work(opened: OpenCollection) -> list[list[str]]:
         chosen = coast.choose(opened.collection, own)
-        answer = find(opened, chosen.ranker, "Glocken", 10, "de")
+        answer = find(opened, chosen.ranker, Question("Glocken", language="de"), 10)
         records = [result.record for result in answer.results if result.record]
         return [[token.text for token in tokens_of(record, chosen.ranker)[0].values[0][1]] for record in records]
 

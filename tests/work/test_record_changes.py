@@ -14,6 +14,7 @@ from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.records import earlier_states
 from pale_harbor.work import opened as opened_module
+from pale_harbor.work.asking import Question
 from pale_harbor.work.exporting import export_to
 from pale_harbor.work.importing import import_now
 from pale_harbor.work.opened import OpenCollection
@@ -27,7 +28,7 @@ from tests.strategies import word_texts
 
 def found(bench: Workbench, query: str, choice: RankerChoice, collection: str = "coast") -> list[tuple[str, float]]:
     def work(opened: OpenCollection) -> list[tuple[str, float]]:
-        answer = find(opened, bench.choose(opened.collection, choice).ranker, query, 50)
+        answer = find(opened, bench.choose(opened.collection, choice).ranker, Question(query), 50)
         return [(result.key, result.score) for result in answer.results]
 
     return bench.with_collection(collection, work)

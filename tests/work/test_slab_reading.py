@@ -5,6 +5,7 @@ from pathlib import Path
 import pytest
 
 from pale_harbor.work import opened as opened_module
+from pale_harbor.work.asking import Question
 from pale_harbor.work.record_changes import put_records, remove_records
 from pale_harbor.work.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -23,7 +24,9 @@ def test_values_of_a_small_slab_come_by_key_and_the_dead_have_none(
             "coast",
             lambda opened: [
                 result.key
-                for result in find(opened, bench.choose(opened.collection, RankerChoice()).ranker, query, 99).results
+                for result in find(
+                    opened, bench.choose(opened.collection, RankerChoice()).ranker, Question(query), 99
+                ).results
             ],
         )
 

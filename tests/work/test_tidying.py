@@ -10,6 +10,7 @@ from anyio import run
 
 from pale_harbor.errors import NotFound
 from pale_harbor.store.collections import collection_named
+from pale_harbor.work.asking import Question
 from pale_harbor.work.searching import find
 from pale_harbor.work.tidying import tidy
 from pale_harbor.work.uploads import Uploads
@@ -31,7 +32,10 @@ def test_indexes_that_are_used_stay_and_others_go(bench: Workbench, tmp_path: Pa
         return bench.with_collection(
             "coast",
             lambda opened: [
-                r.key for r in find(opened, bench.choose(opened.collection, RankerChoice()).ranker, "fog", 5).results
+                r.key
+                for r in find(
+                    opened, bench.choose(opened.collection, RankerChoice()).ranker, Question("fog"), 5
+                ).results
             ],
         )
 

@@ -10,6 +10,7 @@ from pale_harbor.core.measures import measure
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
 from pale_harbor.settings import ROOT
+from pale_harbor.work.asking import Question
 from pale_harbor.work.demo import load_demo
 from pale_harbor.work.judged_sets import load_judged_set
 from pale_harbor.work.measuring import measure_ranker
@@ -33,7 +34,7 @@ def load(bench: Workbench, folder: Path, rows: list[dict[str, object]]) -> None:
 
 def found(bench: Workbench, query: str, choice: RankerChoice | None = None) -> Found:
     def work(opened: OpenCollection) -> Found:
-        return find(opened, bench.choose(opened.collection, choice or RankerChoice()).ranker, query, 10)
+        return find(opened, bench.choose(opened.collection, choice or RankerChoice()).ranker, Question(query), 10)
 
     return bench.with_collection("coast", work)
 
@@ -53,7 +54,7 @@ def test_a_result_tells_its_parts_and_marks_the_right_letters(coast: Workbench):
     answer = found(coast, "fog bell")
     assert answer.results[0].key == "a"
     for result in answer.results:
-        assert sum(result.reading_scores) == pytest.approx(result.score)
+        assert sum(result.source_scores) == pytest.approx(result.score)
     title = next(result for result in answer.results if result.key == "d").marks["title"]
     laid_out = "\n".join(["Old name", "Fog lamp"])
     assert [laid_out[start:end] for start, end in title] == ["Fog"]
@@ -62,10 +63,10 @@ def test_a_result_tells_its_parts_and_marks_the_right_letters(coast: Workbench):
 def test_a_why_of_any_result_is_its_score(coast: Workbench):
     def work(opened: OpenCollection) -> None:
         ranker = coast.choose(opened.collection, RankerChoice()).ranker
-        for result in find(opened, ranker, "fog bell lamp", 10).results:
-            assert why_record(opened, ranker, "fog bell lamp", result.key).score == result.score
+        for result in find(opened, ranker, Question("fog bell lamp"), 10).results:
+            assert why_record(opened, ranker, Question("fog bell lamp"), result.key).why.score == result.score
         with pytest.raises(NotFound):
-            why_record(opened, ranker, "fog", "no such key")
+            why_record(opened, ranker, Question("fog"), "no such key")
 
     coast.with_collection("coast", work)
 

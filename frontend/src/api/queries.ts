@@ -9,6 +9,8 @@ export type RankerChoice = Schemas['RankerChoiceModel']
 export type SearchAnswer = Schemas['SearchAnswer']
 export type Result = Schemas['ResultModel']
 export type WhyAnswer = Schemas['WhyAnswer']
+export type WhyNotAnswer = Schemas['WhyNotAnswer']
+export type Filter = Schemas['FilterDocument']
 export type JudgedSet = Schemas['JudgedSetModel']
 export type MeasureAnswer = Schemas['MeasureAnswer']
 export type Meeting = Schemas['Meeting']
@@ -50,19 +52,40 @@ export const judgedSet = (collection: string, name: string) =>
     queryFn: ({ signal }) => get<JudgedSet>(at(collection, `/judged/${encodeURIComponent(name)}`), signal),
   })
 
-export const search = (collection: string, query: string, ranker: RankerChoice, top: number) =>
+// What narrows and orders a list beside the query: filters, facets to count, fields to sort by.
+export type Narrowing = { filters?: Filter[]; sort?: string[]; facets?: { field: string; most?: number; step?: number }[]; skip?: number }
+
+export const search = (collection: string, query: string, ranker: RankerChoice, top: number, narrowing: Narrowing = {}) =>
   queryOptions({
-    queryKey: ['search', collection, query, ranker, top],
+    queryKey: ['search', collection, query, ranker, top, narrowing],
     queryFn: ({ signal }) =>
-      send<SearchAnswer>('POST', at(collection, '/search'), { query, ranker, top }, signal),
+      send<SearchAnswer>('POST', at(collection, '/search'), { query, ranker, top, ...narrowing }, signal),
     // The old list stays until the new one is here: nothing flickers while a weight is turned.
     placeholderData: keepPreviousData,
   })
 
-export const why = (collection: string, query: string, key: string, ranker: RankerChoice) =>
+type Asking = { query: string; key: string; ranker: RankerChoice; filters?: Filter[] }
+
+export const why = (collection: string, asking: Asking) =>
   queryOptions({
-    queryKey: ['why', collection, query, key, ranker],
-    queryFn: ({ signal }) => send<WhyAnswer>('POST', at(collection, '/why'), { query, key, ranker }, signal),
+    queryKey: ['why', collection, asking],
+    queryFn: ({ signal }) => send<WhyAnswer>('POST', at(collection, '/why'), asking, signal),
+    placeholderData: keepPreviousData,
+  })
+
+export const whyNot = (collection: string, asking: Asking) =>
+  queryOptions({
+    queryKey: ['why not', collection, asking],
+    queryFn: ({ signal }) => send<WhyNotAnswer>('POST', at(collection, '/why-not'), asking, signal),
+    retry: false,
+  })
+
+// What is different between two rankers, in words.
+export const rankerDifferences = (collection: string, before: RankerChoice, after: RankerChoice) =>
+  queryOptions({
+    queryKey: ['differences', collection, before, after],
+    queryFn: ({ signal }) =>
+      send<Schemas['DifferencesAnswer']>('POST', at(collection, '/rankers/differences'), { before, after }, signal),
     placeholderData: keepPreviousData,
   })
 

@@ -168,6 +168,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/rankers/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ranker Differences
+         * @description What is different between two rankers, in words.
+         */
+        post: operations["ranker_differences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/rankers/{name}": {
         parameters: {
             query?: never;
@@ -223,7 +243,7 @@ export interface paths {
         put?: never;
         /**
          * Search
-         * @description The first records for a query, with marks and where their scores came from.
+         * @description A page of the list for a query, with marks, facets, and where scores came from.
          */
         post: operations["search"];
         delete?: never;
@@ -243,9 +263,29 @@ export interface paths {
         put?: never;
         /**
          * Why
-         * @description The arithmetic of one record's score.
+         * @description The arithmetic of one record's score, and its rank.
          */
         post: operations["why"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Why A Record Is Missing
+         * @description What keeps a record out of a list, and which change of the ranker would bring it in.
+         */
+        post: operations["why_a_record_is_missing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -952,6 +992,38 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * ActionDocument
+         * @description What a rule does: one of pin, lift, hide, filter, look_in, weigh.
+         */
+        ActionDocument: {
+            /** By */
+            by?: number | null;
+            /** Filter */
+            filter?: string | null;
+            /** Hide */
+            hide?: string[] | null;
+            /** Lift */
+            lift?: string[] | null;
+            /** Look In */
+            look_in?: string | null;
+            /** Pin */
+            pin?: string[] | null;
+            /** Spread */
+            spread?: number | null;
+            /** Weigh */
+            weigh?: string | null;
+        };
+        /**
+         * AppliedRule
+         * @description A rule that did something: its number in the ranker, and what was said about it.
+         */
+        AppliedRule: {
+            /** Number */
+            number: number;
+            /** Reason */
+            reason: string;
+        };
         /** BinModel */
         BinModel: {
             /** Count */
@@ -1048,15 +1120,37 @@ export interface components {
         };
         /**
          * CombineDocument
-         * @description How readings become one score: their weighted scores are summed.
+         * @description How readings become one score: summed, the strongest with a share of the rest, or pooled.
          */
         CombineDocument: {
             /**
              * How
              * @default sum
-             * @constant
+             * @enum {string}
              */
-            how: "sum";
+            how: "sum" | "strongest" | "pooled";
+            /**
+             * K1
+             * @default 1.2
+             */
+            k1: number;
+            /**
+             * Share
+             * @default 0
+             */
+            share: number;
+        };
+        /**
+         * ConditionDocument
+         * @description Which queries a rule is for: one of these keys, or none of them for every query.
+         */
+        ConditionDocument: {
+            /** List */
+            list?: string | null;
+            /** Pattern */
+            pattern?: string | null;
+            /** Query */
+            query?: string | null;
         };
         /**
          * ConsequencesAnswer
@@ -1150,6 +1244,19 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** DifferencesAnswer */
+        DifferencesAnswer: {
+            /** Differences */
+            differences: string[];
+        };
+        /**
+         * DifferencesRequest
+         * @description Two rankers: kept ones by name, or documents.
+         */
+        DifferencesRequest: {
+            after: components["schemas"]["RankerChoiceModel"];
+            before: components["schemas"]["RankerChoiceModel"];
+        };
         /**
          * DisplayDocument
          * @description What is shown of a record, in this order. title and picture: fields; the key stands in for no title.
@@ -1191,6 +1298,28 @@ export interface components {
             found: number;
             /** Records */
             records: components["schemas"]["EarlierModel"][];
+        };
+        /**
+         * FacetRequest
+         * @description Values of a field with their counts: the most frequent, or numbers in stretches of a width (step).
+         */
+        FacetRequest: {
+            /** Field */
+            field: string;
+            /**
+             * Most
+             * @default 10
+             */
+            most: number;
+            /** Step */
+            step?: number | null;
+        };
+        /** FacetValue */
+        FacetValue: {
+            /** Count */
+            count: number;
+            /** Value */
+            value: string;
         };
         /**
          * FieldModel
@@ -1289,6 +1418,22 @@ export interface components {
             passages: components["schemas"]["PassageDocument"] | null;
             /** Role */
             role: ("key" | "title" | "language" | "picture") | null;
+        };
+        /**
+         * FilterDocument
+         * @description What records have to pass: one of these values, a range, or having any value at all.
+         */
+        FilterDocument: {
+            /** Field */
+            field: string;
+            /** Has */
+            has?: boolean | null;
+            /** High */
+            high?: string | null;
+            /** Low */
+            low?: string | null;
+            /** One Of */
+            one_of?: string[] | null;
         };
         /** FindingModel */
         FindingModel: {
@@ -1590,6 +1735,21 @@ export interface components {
             /** Words */
             words: components["schemas"]["WordCountModel"][];
         };
+        /**
+         * MissingWordModel
+         * @description A word that the record lacks. readings: by field, what the readings make of it.
+         */
+        MissingWordModel: {
+            /** Near */
+            near: components["schemas"]["NearMissModel"][];
+            /** Readings */
+            readings: [
+                string,
+                string[]
+            ][];
+            /** Word */
+            word: string;
+        };
         /** MooringModel */
         MooringModel: {
             /** Query Token */
@@ -1603,6 +1763,47 @@ export interface components {
         NameRequest: {
             /** Name */
             name: string;
+        };
+        /**
+         * NearMissModel
+         * @description A term that the record has instead. stem: the language whose stemmer makes the two one.
+         */
+        NearMissModel: {
+            /** Edits */
+            edits: number;
+            /** Field */
+            field: string;
+            /** Reading */
+            reading: number;
+            /** Said */
+            said: string;
+            /** Similarity */
+            similarity: number;
+            /** Stem */
+            stem: string | null;
+            /** Term */
+            term: string;
+        };
+        /**
+         * NearnessDocument
+         * @description Extra for words of the query that stand near each other in this reading.
+         */
+        NearnessDocument: {
+            /**
+             * Gap
+             * @default 0
+             */
+            gap: number;
+            /**
+             * In Order
+             * @default true
+             */
+            in_order: boolean;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
         };
         /**
          * OddityModel
@@ -1692,6 +1893,46 @@ export interface components {
             length: number;
             /** Line */
             line: number;
+        };
+        /**
+         * PooledShareModel
+         * @description added = weight · worth · frequency / length_share.
+         */
+        PooledShareModel: {
+            /** Added */
+            added: number;
+            /** Field */
+            field: string;
+            /** Frequency */
+            frequency: number;
+            /** Length Share */
+            length_share: number;
+            /** Weight */
+            weight: number;
+            /** Worth */
+            worth: number;
+        };
+        /**
+         * PooledTermModel
+         * @description score = idf · times · frequency · (k1 + 1) / (frequency + k1); frequency is the sum of the shares.
+         */
+        PooledTermModel: {
+            /** Frequency */
+            frequency: number;
+            /** Holding */
+            holding: number;
+            /** Idf */
+            idf: number;
+            /** Kind */
+            kind: string;
+            /** Score */
+            score: number;
+            /** Shares */
+            shares: components["schemas"]["PooledShareModel"][];
+            /** Term */
+            term: string;
+            /** Times */
+            times: number;
         };
         /**
          * PreviewModel
@@ -1817,20 +2058,32 @@ export interface components {
         RankerDocument: {
             /**
              * @default {
-             *       "how": "sum"
+             *       "how": "sum",
+             *       "k1": 1.2,
+             *       "share": 0
              *     }
              */
             combine: components["schemas"]["CombineDocument"];
             /** Equals By */
             equals_by?: string[];
+            /** Filters */
+            filters?: components["schemas"]["FilterDocument"][];
             /**
              * Need
              * @default any
-             * @constant
              */
-            need: "any";
+            need: number | string | {
+                [key: string]: number | string;
+            };
+            /** One Per */
+            one_per?: string | null;
             /** Readings */
             readings: components["schemas"]["ReadingDocument"][];
+            /** Rules */
+            rules?: components["schemas"]["RuleDocument"][];
+            /** Signals */
+            signals?: components["schemas"]["SignalDocument"][];
+            spelling?: components["schemas"]["SpellingDocument"] | null;
         };
         /**
          * RankerModel
@@ -1889,10 +2142,21 @@ export interface components {
              * @default 1.2
              */
             k1: number;
+            nearness?: components["schemas"]["NearnessDocument"] | null;
             /** Query Chain */
             query_chain?: string | {
                 [key: string]: string;
             } | null;
+            /**
+             * Share
+             * @default 0
+             */
+            share: number;
+            /**
+             * Slack
+             * @default true
+             */
+            slack: boolean;
             /**
              * Weight
              * @default 1
@@ -1901,7 +2165,7 @@ export interface components {
         };
         /**
          * ReadingPartModel
-         * @description score = weight · unweighted, and unweighted is the sum of the terms' scores.
+         * @description score = weight · unweighted, the sum of the terms' scores. number: None for quoted words' own reading.
          */
         ReadingPartModel: {
             /** Average Length */
@@ -1918,6 +2182,8 @@ export interface components {
             length: number;
             /** Missing */
             missing: string[];
+            /** Number */
+            number: number | null;
             /** Record Count */
             record_count: number;
             /** Score */
@@ -2048,7 +2314,9 @@ export interface components {
         };
         /**
          * ResultModel
-         * @description reading_scores: each active reading's share of the score; marks: by field, in code points.
+         * @description source_scores: what each source adds, in order; marks: by field, in code points.
+         *
+         *     pinned: put there by a rule; others: how many more its group has.
          */
         ResultModel: {
             /** Field Values */
@@ -2064,12 +2332,37 @@ export interface components {
                     number
                 ][];
             };
+            /** Others */
+            others: number;
+            /** Pinned */
+            pinned: boolean;
             /** Rank */
             rank: number;
-            /** Reading Scores */
-            reading_scores: number[];
             /** Score */
             score: number;
+            /** Source Scores */
+            source_scores: number[];
+        };
+        /**
+         * RuleDocument
+         * @description What is done for which queries, why, and until when.
+         */
+        RuleDocument: {
+            do: components["schemas"]["ActionDocument"];
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Until */
+            until?: string | null;
+            /** @default {} */
+            when: components["schemas"]["ConditionDocument"];
         };
         /**
          * SampleBy
@@ -2086,28 +2379,69 @@ export interface components {
         };
         /**
          * SearchAnswer
-         * @description active_readings: which readings of the ranker took part; query_terms: what each looked for.
+         * @description A page of a list.
+         *
+         *     matched: all records; rows: of the whole list, fewer where it shows one per group. query_terms: what
+         *     each reading looked for. read_as: how the query was read, empty for plain words; notes: what could not
+         *     be taken as typed. filters: those that rules made of the query.
          */
         SearchAnswer: {
-            /** Active Readings */
-            active_readings: number[];
             /** Elapsed Ms */
             elapsed_ms: number;
+            /** Facets */
+            facets: {
+                [key: string]: components["schemas"]["FacetValue"][];
+            };
+            /** Filters */
+            filters: string[];
             /** Matched */
             matched: number;
+            /** Notes */
+            notes: string[];
             /** Query Terms */
             query_terms: string[][];
+            /** Read As */
+            read_as: string;
             /** Results */
             results: components["schemas"]["ResultModel"][];
+            /** Rows */
+            rows: number;
+            /** Rules */
+            rules: components["schemas"]["AppliedRule"][];
+            /** Sources */
+            sources: components["schemas"]["SourceModel"][];
         };
-        /** SearchRequest */
+        /**
+         * SearchRequest
+         * @description skip: rows before the page.
+         */
         SearchRequest: {
+            /**
+             * Facets
+             * @default []
+             */
+            facets: components["schemas"]["FacetRequest"][];
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterDocument"][];
             /** Language */
             language?: string | null;
             /** Query */
             query: string;
             /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
+            /**
+             * Skip
+             * @default 0
+             */
+            skip: number;
+            /**
+             * Sort
+             * @default []
+             */
+            sort: string[];
             /**
              * Top
              * @default 10
@@ -2144,6 +2478,75 @@ export interface components {
             length: "line" | "short" | "whole";
         };
         /**
+         * SignalDocument
+         * @description A field's number as a part of the score.
+         */
+        SignalDocument: {
+            /** Field */
+            field: string;
+            /**
+             * How
+             * @default add
+             * @enum {string}
+             */
+            how: "add" | "multiply";
+            /**
+             * Missing
+             * @default 0
+             */
+            missing: number;
+            /** Now */
+            now?: number | string | null;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "value" | "log" | "saturation" | "rank" | "flag" | "half_life" | "linear" | "bell";
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+        };
+        /**
+         * SignalPartModel
+         * @description amount: what is added, or what is multiplied with.
+         */
+        SignalPartModel: {
+            /** Amount */
+            amount: number;
+            /** Field */
+            field: string;
+            /** Multiplied */
+            multiplied: boolean;
+            /** Shape */
+            shape: string;
+            /** Value */
+            value: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * SourceModel
+         * @description Where parts of scores come from. number: which reading or signal of the ranker.
+         */
+        SourceModel: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reading" | "literal" | "signal" | "rule";
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+        };
+        /**
          * SourceRequest
          * @description An upload, or a query on another PostgreSQL database (address: a connection string).
          */
@@ -2156,6 +2559,57 @@ export interface components {
             query?: string | null;
             /** Upload */
             upload?: string | null;
+        };
+        /**
+         * SpellingDocument
+         * @description Spelling slack.
+         */
+        SpellingDocument: {
+            /**
+             * Edits
+             * @default by_length
+             * @enum {unknown}
+             */
+            edits: "by_length" | 0 | 1 | 2;
+            /**
+             * Fixed Start
+             * @default 1
+             */
+            fixed_start: number;
+            /**
+             * Lengths
+             * @default [
+             *       4,
+             *       8
+             *     ]
+             */
+            lengths: [
+                number,
+                number
+            ];
+            /**
+             * Most
+             * @default 20
+             */
+            most: number;
+            /**
+             * Rare
+             * @default 5
+             */
+            rare: number;
+            /** Similar */
+            similar?: number | null;
+            /**
+             * When
+             * @default missing
+             * @enum {string}
+             */
+            when: "always" | "rare" | "missing";
+            /**
+             * Worth
+             * @default 0.5
+             */
+            worth: number;
         };
         /**
          * SplitBy
@@ -2205,24 +2659,45 @@ export interface components {
             tokens: components["schemas"]["TokenModel"][];
         };
         /**
+         * SuggestionModel
+         * @description A change that brings the record in: the changed ranker, and the rank it gives (None: not tried).
+         */
+        SuggestionModel: {
+            document: components["schemas"]["RankerDocument"];
+            /** Rank */
+            rank: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * TermPartModel
-         * @description times: said by the query; holding: records that hold it (df); norm: k1·(1 − b + b·length/average).
+         * @description score = idf · times · worth · frequency · (k1 + 1) / (frequency + norm).
+         *
+         *     kind: how it came about; said: the query's own term, where this one stands in for it; holding: df.
          */
         TermPartModel: {
+            /** Edits */
+            edits: number;
             /** Frequency */
             frequency: number;
             /** Holding */
             holding: number;
             /** Idf */
             idf: number;
+            /** Kind */
+            kind: string;
             /** Norm */
             norm: number;
+            /** Said */
+            said: string;
             /** Score */
             score: number;
             /** Term */
             term: string;
             /** Times */
             times: number;
+            /** Worth */
+            worth: number;
         };
         /**
          * ThesaurusAnswer
@@ -2282,18 +2757,71 @@ export interface components {
         };
         /**
          * WhyAnswer
-         * @description score is the sum of the readings' scores.
+         * @description keyword_score: of the readings as they are combined; score: with signals and lifts, exactly.
+         *
+         *     rank: in the whole list, None where it is not in it.
          */
         WhyAnswer: {
+            /** Failed Filters */
+            failed_filters: string[];
+            /** Hidden */
+            hidden: boolean;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "sum" | "strongest" | "pooled";
             /** Key */
             key: string;
+            /** Keyword Score */
+            keyword_score: number;
+            /** Lifts */
+            lifts: number[];
+            /** Matched */
+            matched: boolean;
+            /** Pinned */
+            pinned: boolean;
+            /** Pool */
+            pool: components["schemas"]["PooledTermModel"][] | null;
+            /** Pool K1 */
+            pool_k1: number;
+            /** Rank */
+            rank: number | null;
             /** Readings */
             readings: components["schemas"]["ReadingPartModel"][];
             /** Score */
             score: number;
+            /** Share */
+            share: number;
+            /** Signals */
+            signals: components["schemas"]["SignalPartModel"][];
+            /** Words */
+            words: components["schemas"]["WordModel"][];
+        };
+        /**
+         * WhyNotAnswer
+         * @description shut_out: what keeps it out, in sentences.
+         */
+        WhyNotAnswer: {
+            /** Field Values */
+            field_values: {
+                [key: string]: unknown;
+            };
+            /** Missing */
+            missing: components["schemas"]["MissingWordModel"][];
+            /** Shut Out */
+            shut_out: string[];
+            /** Suggestions */
+            suggestions: components["schemas"]["SuggestionModel"][];
+            why: components["schemas"]["WhyAnswer"];
         };
         /** WhyRequest */
         WhyRequest: {
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterDocument"][];
             /** Key */
             key: string;
             /** Language */
@@ -2302,6 +2830,11 @@ export interface components {
             query: string;
             /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
+            /**
+             * Sort
+             * @default []
+             */
+            sort: string[];
         };
         /** WordCountModel */
         WordCountModel: {
@@ -2346,6 +2879,18 @@ export interface components {
             name: string;
             /** Version */
             version: number;
+        };
+        /**
+         * WordModel
+         * @description A word of the query. held: whether the record holds it; counted: false where no reading looks for it.
+         */
+        WordModel: {
+            /** Counted */
+            counted: boolean;
+            /** Held */
+            held: boolean;
+            /** Word */
+            word: string;
         };
     };
     responses: never;
@@ -2735,6 +3280,50 @@ export interface operations {
             };
         };
     };
+    ranker_differences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DifferencesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferencesAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ranker: {
         parameters: {
             query?: {
@@ -2934,6 +3523,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhyAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    why_a_record_is_missing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyNotAnswer"];
                 };
             };
             /** @description Not Found */

@@ -1,20 +1,37 @@
-// Where a score came from: one thin bar, a shade for each reading, in the readings' order.
-import { scoreText } from '../thinking/figures'
+// Where a score came from: one thin bar, a shade for each reading in the readings' order, hatched for signals.
+import type { SearchAnswer } from '../api/queries'
+import { deltaText, scoreText } from '../thinking/figures'
+
+export type Source = SearchAnswer['sources'][number]
 
 // Keyword readings share one hue, from dark to light; a rule between them keeps them apart.
 export const readingShade = (reading: number) =>
   `color-mix(in oklab, var(--color-secondary) ${Math.max(36, 100 - 21 * reading)}%, var(--color-base-100))`
 
-export function SourceBar(props: { parts: { reading: number; name: string; score: number }[]; longest: number }) {
-  const shown = props.parts.filter((part) => part.score > 0)
-  const words = shown.map((part) => `${part.name} ${scoreText(part.score)}`).join(', ')
+// Signals and rules are hatched: told apart from readings without colour too.
+export function sourceShade(source: Pick<Source, 'kind' | 'number'>): string {
+  if (source.kind === 'reading') return readingShade(source.number)
+  if (source.kind === 'literal') return 'var(--color-base-content)'
+  const step = source.kind === 'rule' ? 2 : 3
+  return `repeating-linear-gradient(135deg, var(--color-base-content) 0 1px, transparent 1px ${step + 1}px)`
+}
+
+export function SourceBar(props: { sources: readonly Source[]; scores: readonly number[]; longest: number }) {
+  const parts = props.sources.map((source, i) => ({ source, score: props.scores[i] ?? 0 }))
+  const shown = parts.filter((part) => part.score > 0)
+  const lowered = parts.filter((part) => part.score < 0)
+  const words = [
+    ...shown.map((part) => `${part.source.name} ${scoreText(part.score)}`),
+    ...lowered.map((part) => `${part.source.name} ${deltaText(part.score)}`),
+  ].join(', ')
+  const total = shown.reduce((sum, part) => sum + part.score, 0)
   return (
-    <div role="img" aria-label={`From ${words || 'nothing'}`} title={words} className="flex h-[7px] w-full bg-base-200">
+    <div role="img" aria-label={`From ${words || 'nothing'}`} title={words} className="flex h-[7px] w-full overflow-hidden bg-base-200">
       {shown.map((part) => (
         <span
-          key={part.reading}
+          key={part.source.kind + part.source.number}
           className="border-r border-base-100"
-          style={{ width: `${(100 * part.score) / (props.longest || 1)}%`, background: readingShade(part.reading) }}
+          style={{ width: `${(100 * part.score) / (Math.max(props.longest, total) || 1)}%`, background: sourceShade(part.source) }}
         />
       ))}
     </div>

@@ -21,6 +21,8 @@ const PLACE_KEYS: Record<string, Key[]> = {
     { keys: 'Ctrl Shift z', does: 'and put it again' },
     { keys: '← →', does: 'on a weight: turn it' },
     { keys: 'b', does: 'back to the baseline' },
+    { keys: 'y n v', does: 'why, why not, versions' },
+    { keys: 'p', does: 'park this list beside the draft’s' },
   ],
   chains: [
     { keys: 'n  p', does: 'next record, record before' },

@@ -39,7 +39,7 @@ export function Strip(props: {
         className="min-w-0 flex-1"
         onSubmit={(event) => {
           event.preventDefault()
-          change({ q: query, row: null }, false)
+          change({ q: query, row: null, skip: null }, false)
         }}
       >
         <input
@@ -52,7 +52,7 @@ export function Strip(props: {
           spellCheck={false}
           className="input input-sm w-full max-w-[560px] border-base-300 bg-transparent text-[15px]"
           value={query}
-          onChange={(event) => change({ q: event.target.value, row: null })}
+          onChange={(event) => change({ q: event.target.value, row: null, skip: null })}
           onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
         />
       </form>

@@ -1,8 +1,8 @@
-// The baseline and the draft: a kept ranker, and the same with some weights turned.
+// The baseline and the draft: a kept ranker, and the same with some parts changed.
 import { useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo } from 'react'
 import { rankers, type Collection, type Ranker, type RankerChoice, type RankerDocument } from '../api/queries'
-import { chainsParam, parsedChains, parsedWeights, weightsOf, weightsParam, withChains, withWeights, type OwnChains } from '../thinking/draft'
+import { chainsParam, draftDocument, draftParams, parsedChains, weightsOf, type OwnChains } from '../thinking/draft'
 import { useAddress } from './address'
 
 export type Draft = {
@@ -13,18 +13,20 @@ export type Draft = {
   isBaseline: boolean
   choice: RankerChoice
   baselineChoice: RankerChoice
-  turn: (weights: readonly number[]) => void
+  // Changes the draft into this document.
+  edit: (document: RankerDocument) => void
   // Chains that the draft reads instead of the baseline's.
   chains: OwnChains
   readThrough: (chains: OwnChains) => void
 }
 
+export const BASELINE_PARAMS = { w: null, ch: null, d: null }
+
 export function useDraft(collection: Collection): { draft: Draft | null; error: Error | null; pending: boolean } {
   const { params, change } = useAddress()
   const kept = useQuery(rankers(collection.name))
   const wanted = params.get('ranker')
-  const param = params.get('w')
-  const chainsOf = params.get('ch')
+  const [w, ch, d] = [params.get('w'), params.get('ch'), params.get('d')]
   const baseline = useMemo(() => {
     const all = kept.data ?? []
     return (
@@ -34,9 +36,9 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
     )
   }, [kept.data, wanted, collection.default_ranker])
 
-  const turn = useCallback(
-    (weights: readonly number[]) => {
-      if (baseline) change({ w: weightsParam(weightsOf(baseline.filled_in), weights) })
+  const edit = useCallback(
+    (document: RankerDocument) => {
+      if (baseline) change(draftParams(baseline.filled_in, document))
     },
     [baseline, change],
   )
@@ -45,15 +47,24 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
 
   const draft = useMemo((): Draft | null => {
     if (!baseline) return null
-    const own = weightsOf(baseline.filled_in)
-    const weights = parsedWeights(param, own)
-    const chains = parsedChains(chainsOf, own.length)
-    const isBaseline = weightsParam(own, weights) === null && chainsParam(chains) === null
-    const document = withChains(withWeights(baseline.filled_in, weights), chains)
+    const document = draftDocument(baseline.filled_in, { w, ch, d })
+    const written = draftParams(baseline.filled_in, document)
+    const isBaseline = written.w === null && written.ch === null && written.d === null
     const baselineChoice = { name: baseline.name, version: baseline.version }
     const choice = isBaseline ? baselineChoice : { ...baselineChoice, document }
-    return { baseline, kept: kept.data ?? [], weights, document, isBaseline, choice, baselineChoice, turn, chains, readThrough }
-  }, [baseline, kept.data, param, chainsOf, turn, readThrough])
+    return {
+      baseline,
+      kept: kept.data ?? [],
+      weights: weightsOf(document),
+      document,
+      isBaseline,
+      choice,
+      baselineChoice,
+      edit,
+      chains: parsedChains(ch, document.readings.length),
+      readThrough,
+    }
+  }, [baseline, kept.data, w, ch, d, edit, readThrough])
 
   return { draft, error: kept.error, pending: kept.isPending }
 }

@@ -1,13 +1,20 @@
 import { describe, expect, it } from 'vitest'
-import { chainText, chainsParam, differences, parsedChains, parsedWeights, weightsOf, weightsParam, withChains, withListVersions, withWeights } from './draft'
+import type { RankerDocument } from '../api/queries'
+import { chainText, chainsParam, draftDocument, draftParams, parsedChains, parsedParts, parsedWeights, weightsParam, withChains, withListVersions, withWeights } from './draft'
 
-const document = {
+const reading = { query_chain: null, k1: 1.2, b: 0.75, share: 0, slack: true, nearness: null }
+const document: RankerDocument = {
   readings: [
-    { field: 'title', chain: 'words', query_chain: null, weight: 3, k1: 1.2, b: 0.75 },
-    { field: 'description', chain: 'words', query_chain: null, weight: 1, k1: 1.2, b: 0.75 },
+    { ...reading, field: 'title', chain: 'words', weight: 3 },
+    { ...reading, field: 'description', chain: 'words', weight: 1 },
   ],
-  combine: { how: 'sum' as const },
-  need: 'any' as const,
+  combine: { how: 'sum', share: 0, k1: 1.2 },
+  need: 'any',
+  spelling: null,
+  signals: [],
+  rules: [],
+  filters: [],
+  one_per: null,
   equals_by: [],
 }
 
@@ -36,9 +43,30 @@ describe('the document of a draft', () => {
     expect({ ...draft, readings: [] }).toEqual({ ...document, readings: [] })
     expect(document.readings[0]?.weight).toBe(3)
   })
+})
 
-  it('says in words what was changed', () => {
-    expect(differences(document, [4.5, 1])).toEqual(['title weight 3 to 4.5'])
+describe('any part of a draft', () => {
+  const drafts: [string, RankerDocument][] = [
+    ['a weight', withWeights(document, [4.5, 1])],
+    ['a chain', withChains(document, { 1: ['words > lower', null] })],
+    ['spelling slack', { ...document, spelling: { edits: 1, lengths: [4, 8], fixed_start: 0, most: 20, worth: 0.5, when: 'always', rare: 5, similar: null } }],
+    ['words needed by length', { ...document, need: { '1': 'all', '4': '75%' } }],
+    ['k1 of a reading', { ...document, readings: document.readings.map((one) => ({ ...one, k1: 2 })) }],
+    ['one reading more', { ...document, readings: [...document.readings, { ...reading, field: 'maker', chain: 'words', weight: 2 }] }],
+    ['chains by language', { ...document, readings: document.readings.map((one) => ({ ...one, chain: { by: 'language', else: 'words' } })) }],
+    ['signals, rules and filters', { ...document, signals: [{ field: 'asked', shape: 'log', weight: 1, scale: 1, missing: 0, now: null, how: 'add' }], rules: [{ when: {}, do: { pin: ['a'] }, reason: '', until: null, on: true }], filters: [{ field: 'kind', has: true }] }],
+  ]
+  it.each(drafts)('comes back from an address: %s', (_, draft) => {
+    expect(draftDocument(document, draftParams(document, draft))).toEqual(draft)
+  })
+  it('leaves the address empty where nothing is changed', () => {
+    expect(draftParams(document, document)).toEqual({ w: null, ch: null, d: null })
+  })
+  it('is passed over where an address makes no sense', () => {
+    for (const d of ['x', '3', '[]', '{"spelling":3}', '{"readings":[]}', '{"readings":[{"field":1}]}', '{"signals":[3]}', '{"odd":1}', '{"combine":null}']) {
+      expect(parsedParts(d)).toEqual({})
+    }
+    expect(parsedParts('{"need":"all","odd":1}')).toEqual({ need: 'all' })
   })
 })
 
@@ -48,7 +76,6 @@ describe('chains of a draft', () => {
     expect(withChains(document, chains).readings[0]).toMatchObject({ chain: 'words', query_chain: null })
     expect(parsedChains(chainsParam(chains), 1)).toEqual(chains)
     expect(chainsParam({})).toBeNull()
-    expect(differences(document, weightsOf(document), chains)).toEqual(['title read through another chain'])
   })
   it('are passed over where an address makes no sense', () => {
     for (const param of ['x', '3', '{"9":["words",null]}', '{"0":"words"}', '{"0":[1,null]}', '{"a":["b",null]}']) {

@@ -1,5 +1,9 @@
-// A draft is a kept ranker with some weights turned; the address of the page carries the weights.
+// A draft is a kept ranker with some parts changed; the address of the page carries what is changed: weights and
+// chains by themselves, since they are changed most, everything else as parts of the document.
 import type { RankerDocument } from '../api/queries'
+
+// Parts of the document that differ from the baseline's.
+export type OwnParts = Partial<RankerDocument>
 
 export const MOST_WEIGHT = 1_000_000
 
@@ -31,14 +35,6 @@ export function parsedWeights(param: string | null, baseline: readonly number[])
 
 // A slider reaches to twice the kept weight, and to 10 at least.
 export const reachOf = (weight: number) => Math.max(10, 2 * weight)
-
-export function differences(document: RankerDocument, weights: readonly number[], chains: OwnChains = {}): string[] {
-  return document.readings.flatMap((reading, i) => {
-    const now = weights[i] ?? reading.weight
-    const said = now === reading.weight ? [] : [`${reading.field} weight ${reading.weight} to ${now}`]
-    return i in chains ? [...said, `${reading.field} read through another chain`] : said
-  })
-}
 
 // A chain as a reading names it: notation or @name, or one for each language.
 export type ReadingChain = RankerDocument['readings'][number]['chain']
@@ -94,4 +90,78 @@ export function parsedChains(param: string | null, readings: number): OwnChains 
     if (typeof chain === 'string' && (query === null || typeof query === 'string')) chains[place] = [chain, query]
   }
   return chains
+}
+
+const PARTS: Record<keyof Omit<RankerDocument, 'readings'>, (value: unknown) => boolean> = {
+  combine: (value) => isObject(value) && typeof value.how === 'string',
+  need: (value) => typeof value === 'string' || typeof value === 'number' || isObject(value),
+  spelling: (value) => value === null || isObject(value),
+  signals: (value) => isListOf(value, (one) => typeof one.field === 'string' && typeof one.shape === 'string'),
+  rules: (value) => isListOf(value, (one) => isObject(one.do)),
+  filters: (value) => isListOf(value, (one) => typeof one.field === 'string'),
+  one_per: (value) => value === null || typeof value === 'string',
+  equals_by: (value) => Array.isArray(value) && value.every((one) => typeof one === 'string'),
+}
+
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+const isListOf = (value: unknown, fits: (one: Record<string, unknown>) => boolean) =>
+  Array.isArray(value) && value.every((one: unknown) => isObject(one) && fits(one))
+const isReading = (one: Record<string, unknown>) =>
+  typeof one.field === 'string' && (typeof one.chain === 'string' || isObject(one.chain)) && typeof one.weight === 'number'
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
+
+// Parts from an address; anything that does not fit is passed over.
+export function parsedParts(param: string | null): OwnParts {
+  if (param === null) return {}
+  let found: unknown
+  try {
+    found = JSON.parse(param)
+  } catch {
+    return {}
+  }
+  if (!isObject(found)) return {}
+  const fitting = Object.entries(found).filter(([key, value]) =>
+    key === 'readings' ? isListOf(value, isReading) && (value as unknown[]).length > 0 : (PARTS as Record<string, (value: unknown) => boolean>)[key]?.(value),
+  )
+  return Object.fromEntries(fitting) as OwnParts
+}
+
+export type DraftParams = { w: string | null; ch: string | null; d: string | null }
+
+// What an address has to carry so that the baseline becomes this document.
+export function draftParams(baseline: RankerDocument, document: RankerDocument): DraftParams {
+  const own: Record<string, unknown> = {}
+  for (const key of Object.keys(PARTS) as (keyof typeof PARTS)[]) {
+    if (!same(baseline[key], document[key])) own[key] = document[key]
+  }
+  const plain = { weight: 0, chain: '', query_chain: null }
+  const onlyWeightsAndChains =
+    baseline.readings.length === document.readings.length &&
+    baseline.readings.every((reading, i) => same({ ...reading, ...plain }, { ...document.readings[i], ...plain }))
+  if (!onlyWeightsAndChains) {
+    return { w: null, ch: null, d: JSON.stringify({ ...own, readings: document.readings }) }
+  }
+  const chains: OwnChains = {}
+  document.readings.forEach((reading, i) => {
+    const old = baseline.readings[i]
+    const moved = !same(old?.chain, reading.chain) || !same(old?.query_chain, reading.query_chain)
+    if (moved && typeof reading.chain === 'string' && typeof reading.query_chain !== 'object') chains[i] = [reading.chain, reading.query_chain ?? null]
+    else if (moved && typeof reading.chain === 'string' && reading.query_chain === null) chains[i] = [reading.chain, null]
+    else if (moved) own.readings = document.readings
+  })
+  if ('readings' in own) return { w: null, ch: null, d: JSON.stringify(own) }
+  return {
+    w: weightsParam(weightsOf(baseline), weightsOf(document)),
+    ch: chainsParam(chains),
+    d: Object.keys(own).length ? JSON.stringify(own) : null,
+  }
+}
+
+// The document that an address describes.
+export function draftDocument(baseline: RankerDocument, params: DraftParams): RankerDocument {
+  const own = { ...baseline, ...parsedParts(params.d) }
+  const chained = withChains(own, parsedChains(params.ch, own.readings.length))
+  return withWeights(chained, parsedWeights(params.w, weightsOf(own)))
 }

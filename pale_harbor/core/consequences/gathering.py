@@ -41,6 +41,7 @@ class Gatherer:
         self.text_bytes = 0
         self.lengths: list[IntArray] = []
         self.occurrences = 0
+        self.spans_vary = False
         self.postings = 0
         self.term_numbers: dict[str, int] = {}
         self.term_records = np.zeros(0, np.int64)
@@ -141,6 +142,7 @@ class Gatherer:
 
     def _add_terms(self, final: TokenTable, record_of_text: IntArray, records: int, texts: int) -> None:
         self.occurrences += final.term_ids.size
+        self.spans_vary = self.spans_vary or bool((final.spans != 1).any())
         record_ids = record_of_text[final.text_ids] if texts else np.zeros(0, np.int64)
         self.lengths.append(np.bincount(record_ids, minlength=records))
         terms = self._numbered_terms(final)
@@ -167,7 +169,7 @@ class Gatherer:
         return IndexBytes(
             terms=round(letters * more_terms + bounds),
             postings=round(self.postings * scale) * (3 * 4 + 8) + 8,
-            positions=round(self.occurrences * scale) * 4,
+            positions=round(self.occurrences * scale) * (8 if self.spans_vary else 4),
             letters=round(self.occurrences * scale) * 2 * 4,
             lengths=round(self.records * scale) * 4,
         )

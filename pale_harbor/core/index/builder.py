@@ -47,6 +47,8 @@ class _Builder:
         self.record_count = 0
         self.term_numbers: dict[str, int] = {}
         self.columns: list[tuple[IntArray, ...]] = []
+        # How many tokens each batch has, and their spans where not all are 1.
+        self.spans: list[tuple[int, IntArray | None]] = []
         self.texts: list[str] = []
         self.languages: list[str | None] = []
         self.text_records: list[int] = []
@@ -72,11 +74,16 @@ class _Builder:
         terms, records, positions, starts, ends = (
             (np.concatenate(column) for column in zip(*self.columns, strict=True)) if self.columns else (empty,) * 5
         )
+        self.columns = []
+        spans = empty
+        if any(own is not None for _, own in self.spans):
+            spans = np.concatenate([np.ones(size, np.int32) if own is None else own for size, own in self.spans])
         in_order = sorted(self.term_numbers)
         place_of_number = np.empty(len(in_order), np.int32)
         for place, term in enumerate(in_order):
             place_of_number[self.term_numbers[term]] = place
-        arrays = postings_of(place_of_number[terms], records, positions, starts, ends, len(in_order), self.record_count)
+        columns = place_of_number[terms], records, positions, starts, ends, spans
+        arrays = postings_of(*columns, len(in_order), self.record_count)
         return ReadingIndex(vocabulary_of(in_order), *arrays)
 
     def _read_batch(self) -> None:
@@ -98,6 +105,7 @@ class _Builder:
                     table.ends + offsets,
                 )
             )
+            self.spans.append((table.spans.size, None if (table.spans == 1).all() else table.spans))
         self.texts, self.languages, self.text_records, self.text_offsets = [], [], [], []
         self.batch_length = 0
 
@@ -118,14 +126,18 @@ def postings_of(
     positions: IntArray,
     starts: IntArray,
     ends: IntArray,
+    spans: IntArray,
     term_count: int,
     record_count: int,
 ) -> tuple[IntArray, ...]:
     """The arrays of a ReadingIndex, in its order, from occurrences in order of record and position.
 
-    terms, records, positions, starts, ends: int32 (occurrences,).
+    terms, records, positions, starts, ends: int32 (occurrences,); spans: as many, or none where all are 1.
     """
-    arrays = _postings(terms, records, positions, starts, ends, term_count, record_count)
+    if (spans == 1).all():
+        # As nearly every chain has it: not worth keeping.
+        spans = spans[:0]
+    arrays = _postings(terms, records, positions, starts, ends, spans, term_count, record_count)
     for array in arrays:
         # Arrays mapped from files cannot be written to either: kernels are compiled once for both.
         array.setflags(write=False)
@@ -133,11 +145,11 @@ def postings_of(
 
 
 @njit(cache=True)
-def _postings(terms, records, positions, starts, ends, term_count, record_count):
+def _postings(terms, records, positions, starts, ends, spans, term_count, record_count):
     """Occurrences in order of record and position, sorted by term and gathered into postings.
 
-    terms, records, positions, starts, ends: int32 (occurrences,). Returns the arrays of
-    ReadingIndex in its order. A counting sort: stable, and linear in the occurrences.
+    terms, records, positions, starts, ends: int32 (occurrences,); spans: as many, or none where
+    all are 1. Returns the arrays of ReadingIndex in its order. A counting sort: stable, and linear in the occurrences.
     """
     lengths = np.zeros(record_count, np.int32)
     term_firsts = np.zeros(term_count + 1, np.int64)
@@ -151,6 +163,7 @@ def _postings(terms, records, positions, starts, ends, term_count, record_count)
     sorted_positions = np.empty(terms.size, np.int32)
     sorted_starts = np.empty(terms.size, np.int32)
     sorted_ends = np.empty(terms.size, np.int32)
+    sorted_spans = np.empty(spans.size, np.int32)
     for i in range(terms.size):
         to = place[terms[i]]
         place[terms[i]] += 1
@@ -158,6 +171,8 @@ def _postings(terms, records, positions, starts, ends, term_count, record_count)
         sorted_positions[to] = positions[i]
         sorted_starts[to] = starts[i]
         sorted_ends[to] = ends[i]
+        if spans.size:
+            sorted_spans[to] = spans[i]
     posting_count = 0
     for term in range(term_count):
         last = -1
@@ -190,5 +205,6 @@ def _postings(terms, records, positions, starts, ends, term_count, record_count)
         sorted_positions,
         sorted_starts,
         sorted_ends,
+        sorted_spans,
         lengths,
     )

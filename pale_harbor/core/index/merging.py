@@ -21,15 +21,12 @@ def merged_index(parts: Sequence[tuple[ReadingIndex, IntArray]], record_count: i
     """
     terms = sorted({term for index, ids in parts for term in _terms_that_stay(index, ids)})
     numbers = {term: number for number, term in enumerate(terms)}
-    columns = [_occurrences(index, ids, numbers) for index, ids in parts]
-    term_ids, records, positions, starts, ends = (
-        (np.concatenate(column) for column in zip(*columns, strict=True)) if columns else (np.zeros(0, np.int32),) * 5
-    )
+    own = [_occurrences(index, ids, numbers) for index, ids in parts]
+    columns = [np.concatenate(column) for column in zip(*own, strict=True)] if own else [np.zeros(0, np.int32)] * 6
     # By record; the counting sort by term that follows keeps that order.
-    order = np.argsort(records, kind="stable")
-    arrays = postings_of(
-        term_ids[order], records[order], positions[order], starts[order], ends[order], len(terms), record_count
-    )
+    order = np.argsort(columns[1], kind="stable")
+    term_ids, records, positions, starts, ends, spans = (column[order] for column in columns)
+    arrays = postings_of(term_ids, records, positions, starts, ends, spans, len(terms), record_count)
     return ReadingIndex(vocabulary_of(terms), *arrays)
 
 
@@ -40,11 +37,12 @@ def _terms_that_stay(index: ReadingIndex, ids: IntArray) -> list[str]:
 
 
 def _occurrences(index: ReadingIndex, ids: IntArray, numbers: dict[str, int]) -> tuple[IntArray, ...]:
-    """Term, new record id, position, start and end of every occurrence that stays: int32 each."""
+    """Term, new record id, position, start, end and span of every occurrence that stays: int32 each."""
     term_of_posting = np.repeat(
         np.array([numbers.get(term, -1) for term in index.vocabulary], np.int32), np.diff(index.posting_firsts)
     )
     terms = np.repeat(term_of_posting, index.frequencies)
     records = np.repeat(ids[index.record_ids].astype(np.int32), index.frequencies)
     stays = records >= 0
-    return terms[stays], records[stays], index.positions[stays], index.starts[stays], index.ends[stays]
+    spans = index.spans if index.spans.size else np.ones(records.size, np.int32)
+    return tuple(column[stays] for column in (terms, records, index.positions, index.starts, index.ends, spans))

@@ -18,14 +18,13 @@ IntArray = NDArray[np.integer[Any]]
 class Postings:
     """Where one term stands: a view into the index.
 
-    first: where its postings begin in the index's `record_ids` and `frequencies`;
-    record_ids, frequencies: int32 (records that hold it,); occurrence_firsts: int64 (records + 1,),
+    record_ids, frequencies, lengths: int32 (records that hold it,); occurrence_firsts: int64 (records + 1,),
     bounds of each record's stretch of the index's `positions`, `starts` and `ends`.
     """
 
-    first: int
     record_ids: IntArray
     frequencies: IntArray
+    lengths: IntArray
     occurrence_firsts: IntArray
 
 
@@ -39,7 +38,8 @@ class ReadingIndex:
     occurrence_firsts: int64 (postings + 1,); positions, starts, ends: int32 (occurrences,), tokens
     and code points of the field's value; lengths: int32 (records,), in tokens, 0 where the field
     is empty. Several values of a field are laid end to end, one code point apart in the offsets
-    and VALUE_GAP tokens apart in the positions.
+    and VALUE_GAP tokens apart in the positions. spans: int32, how many positions each occurrence
+    covers; no element where every one of them covers 1.
     """
 
     vocabulary: Vocabulary
@@ -51,6 +51,7 @@ class ReadingIndex:
     positions: IntArray
     starts: IntArray
     ends: IntArray
+    spans: IntArray
     lengths: IntArray
 
     @property
@@ -71,23 +72,40 @@ class ReadingIndex:
     def postings(self, term: str) -> Postings | None:
         """The postings of a term, None where no record holds it."""
         number = self.vocabulary.find(term)
-        if number is None:
-            return None
+        return None if number is None else self.postings_of_number(number)
+
+    def postings_of_number(self, number: int) -> Postings:
+        """The postings of the term with this number."""
         first, last = int(self.posting_firsts[number]), int(self.posting_firsts[number + 1])
         return Postings(
-            first,
             self.record_ids[first:last],
             self.frequencies[first:last],
+            self.posting_lengths[first:last],
             self.occurrence_firsts[first : last + 1],
         )
 
     def stretches(self, term: str, record_id: int) -> list[tuple[int, int]]:
         """Where a term stands in a record, as (start, end) code points of the field's value."""
-        postings = self.postings(term)
-        if postings is None:
+        number = self.vocabulary.find(term)
+        return [] if number is None else self.stretches_of_number(number, record_id)
+
+    def stretches_of_number(self, number: int, record_id: int) -> list[tuple[int, int]]:
+        """Where the term with this number stands in a record."""
+        first, last = self._occurrences(number, record_id)
+        return list(zip(self.starts[first:last].tolist(), self.ends[first:last].tolist(), strict=True))
+
+    def positions_of(self, term: str, record_id: int) -> list[int]:
+        """At which positions a term stands in a record, in the order of `stretches`."""
+        number = self.vocabulary.find(term)
+        if number is None:
             return []
+        first, last = self._occurrences(number, record_id)
+        return self.positions[first:last].tolist()
+
+    def _occurrences(self, number: int, record_id: int) -> tuple[int, int]:
+        """The bounds of a term's occurrences in a record; an empty stretch where it has none."""
+        postings = self.postings_of_number(number)
         at = int(np.searchsorted(postings.record_ids, record_id))
         if at == postings.record_ids.size or postings.record_ids[at] != record_id:
-            return []
-        first, last = postings.occurrence_firsts[at], postings.occurrence_firsts[at + 1]
-        return list(zip(self.starts[first:last].tolist(), self.ends[first:last].tolist(), strict=True))
+            return 0, 0
+        return int(postings.occurrence_firsts[at]), int(postings.occurrence_firsts[at + 1])

@@ -8,6 +8,7 @@ Terms are kept as UTF-8, whose byte order is the order of code points.
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -15,7 +16,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Vocabulary:
     """Distinct terms in code point order; a term's number is its place.
 
@@ -40,6 +41,27 @@ class Vocabulary:
         number = int(_find(self.letters, self.firsts, np.frombuffer(term.encode("utf-8", "surrogatepass"), np.uint8)))
         return number if number >= 0 else None
 
+    def numbers_beginning(self, beginning: str) -> range:
+        """The numbers of all terms that begin so."""
+        wanted = np.frombuffer(beginning.encode("utf-8", "surrogatepass"), np.uint8)
+        first, last = _beginning_with(self.letters, self.firsts, wanted)
+        return range(int(first), int(last))
+
+    def numbers_ending(self, ending: str) -> NDArray[np.int32]:
+        """The numbers of all terms that end so, ascending. Looks at the end of every term."""
+        wanted = np.frombuffer(ending.encode("utf-8", "surrogatepass"), np.uint8)
+        return _ending_in(self.letters, self.firsts, wanted)
+
+    @cached_property
+    def codes(self) -> tuple[NDArray[np.uint32], NDArray[np.int64]]:
+        """All terms as code points end to end, and where each begins: uint32 (letters,), int64 (terms + 1,)."""
+        letters = np.asarray(self.letters)
+        # A byte that does not continue a code point begins one.
+        begun = np.append(0, np.cumsum((letters & 0xC0) != 0x80))
+        text = letters.tobytes().decode("utf-8", "surrogatepass")
+        codes = np.frombuffer(text.encode("utf-32-le", "surrogatepass"), np.uint32)
+        return codes, begun[self.firsts].astype(np.int64)
+
     def _bytes(self, number: int) -> bytes:
         return self.letters[self.firsts[number] : self.firsts[number + 1]].tobytes()
 
@@ -51,6 +73,48 @@ def vocabulary_of(sorted_terms: Sequence[str]) -> Vocabulary:
     # Arrays mapped from files cannot be written to either: kernels are compiled once for both.
     firsts.setflags(write=False)
     return Vocabulary(np.frombuffer(b"".join(encoded), np.uint8), firsts)
+
+
+@njit(cache=True, nogil=True)
+def _beginning_with(letters, firsts, wanted):
+    """The first and one past the last number of the terms that begin with these bytes."""
+    bounds = np.empty(2, np.int64)
+    for side in range(2):
+        low, high = 0, firsts.size - 1
+        while low < high:
+            middle = (low + high) >> 1
+            start, stop = firsts[middle], firsts[middle + 1]
+            shared = min(stop - start, wanted.size)
+            i = 0
+            while i < shared and letters[start + i] == wanted[i]:
+                i += 1
+            if i < shared:
+                comes_before = letters[start + i] < wanted[i]
+            elif shared < wanted.size:
+                comes_before = True
+            else:
+                comes_before = side == 1
+            if comes_before:
+                low = middle + 1
+            else:
+                high = middle
+        bounds[side] = low
+    return bounds[0], bounds[1]
+
+
+@njit(cache=True, nogil=True)
+def _ending_in(letters, firsts, wanted):
+    found = np.empty(firsts.size - 1, np.int32)
+    count = 0
+    for term in range(firsts.size - 1):
+        stop = firsts[term + 1]
+        i = 1
+        while i <= wanted.size and stop - i >= firsts[term] and letters[stop - i] == wanted[wanted.size - i]:
+            i += 1
+        if i > wanted.size:
+            found[count] = term
+            count += 1
+    return found[:count]
 
 
 @njit(cache=True, nogil=True)

@@ -1,45 +1,92 @@
-"""Ranking: BM25 over readings, ranked lists, score columns, and why."""
+"""Ranking: from a plan and postings to ranked lists, score columns, and why."""
 
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
-from pale_harbor.core.ranking.columns import candidates, score_columns, weighted_sum
+from pale_harbor.core.ranking.columns import score_columns, shares, weighted_sum
 from pale_harbor.core.ranking.equals import FieldValue, order_of_equals, place_of_value
 from pale_harbor.core.ranking.joined import JoinedList, Placed, joined
+from pale_harbor.core.ranking.plan import QueryPlan, plan_of
 from pale_harbor.core.ranking.prepared import (
     Alive,
+    Kind,
     PreparedQuery,
     ReadingStatistics,
-    prepare,
-    prepare_slabs,
     statistics_of,
 )
-from pale_harbor.core.ranking.ranker import FieldOrder, Ranker, Reading
-from pale_harbor.core.ranking.search import RankedList, Workspace, search
+from pale_harbor.core.ranking.preparing import SlabView, prepare, prepare_slabs
+from pale_harbor.core.ranking.ranker import (
+    ANY,
+    Combine,
+    FieldOrder,
+    How,
+    Nearness,
+    Need,
+    Ranker,
+    Reading,
+    Spelling,
+    When,
+)
+from pale_harbor.core.ranking.rules import RuledQuery, in_force, ruled
+from pale_harbor.core.ranking.search import (
+    Adjustments,
+    RankedList,
+    Scored,
+    Workspace,
+    adjusted,
+    best,
+    matched,
+    search,
+)
+from pale_harbor.core.ranking.signals import Shape, Signal, SignalBasis, basis_of, signal_values
 from pale_harbor.core.ranking.why import ReadingPart, TermPart, Why, why
 
 __all__ = [
+    "ANY",
+    "Adjustments",
     "Alive",
+    "Combine",
     "FieldOrder",
     "FieldValue",
+    "How",
     "JoinedList",
+    "Kind",
+    "Nearness",
+    "Need",
     "Placed",
     "PreparedQuery",
+    "QueryPlan",
     "RankedList",
     "Ranker",
     "Reading",
     "ReadingPart",
     "ReadingStatistics",
+    "RuledQuery",
+    "Scored",
+    "Shape",
+    "Signal",
+    "SignalBasis",
+    "SlabView",
+    "Spelling",
     "TermPart",
+    "When",
     "Why",
     "Workspace",
-    "candidates",
+    "adjusted",
+    "basis_of",
+    "best",
+    "in_force",
     "inverse_document_frequency",
     "joined",
+    "matched",
     "order_of_equals",
     "place_of_value",
+    "plan_of",
     "prepare",
     "prepare_slabs",
+    "ruled",
     "score_columns",
     "search",
+    "shares",
+    "signal_values",
     "statistics_of",
     "weighted_sum",
     "why",

@@ -1,7 +1,4 @@
-"""Score columns: each reading's score of a query's candidates, before weights.
-
-With the columns at hand another weight is a product and a sum, and no posting is touched.
-"""
+"""Score columns: each reading's share of a query's candidates, for bars and for scores without postings."""
 
 from typing import Any
 
@@ -9,26 +6,29 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.ranking.bm25 import term_part
+from pale_harbor.core.ranking.found import Found
 from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading
+from pale_harbor.core.ranking.search import pooled_frequencies
 
 IntArray = NDArray[np.integer[Any]]
+FloatArray = NDArray[np.float64]
 
 
-def candidates(query: PreparedQuery) -> IntArray:
-    """All living records that hold a term of the query in some reading: int32, ascending."""
-    holding = [postings.record_ids for prepared in query.readings for _, postings in prepared.found_terms()]
-    found = np.unique(np.concatenate(holding)) if holding else np.zeros(0, np.int32)
-    return found if query.alive is None else found[query.alive[found]]
+def score_columns(query: PreparedQuery, record_ids: IntArray) -> FloatArray:
+    """Each reading's unweighted score of each record, 0 where nothing matched: (records, readings).
+
+    With pooled readings a term's score is dealt out as the readings' occurrences add to the pool,
+    weights included.
+    """
+    if not query.readings:
+        return np.zeros((record_ids.size, 0))
+    if query.pool is not None:
+        return _pool_columns(query, record_ids)
+    return np.stack([_column(prepared, record_ids) for prepared in query.readings], axis=1)
 
 
-def score_columns(query: PreparedQuery, record_ids: IntArray) -> NDArray[np.float64]:
-    """Each reading's score of each record, 0 where nothing matched: (records, readings)."""
-    columns = [_column(prepared, record_ids) for prepared in query.readings]
-    return np.stack(columns, axis=1) if columns else np.zeros((record_ids.size, 0))
-
-
-def weighted_sum(columns: NDArray[np.float64], weights: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The scores that `search` gives for these weights, to the last digit: (records,)."""
+def weighted_sum(columns: FloatArray, weights: FloatArray) -> FloatArray:
+    """The scores that `search` gives for readings that are summed, to the last digit: (records,)."""
     total = np.zeros(columns.shape[0])
     # Not a matrix product: BLAS adds in an order of its own, and the last digit decides ties.
     for reading in range(columns.shape[1]):
@@ -36,14 +36,55 @@ def weighted_sum(columns: NDArray[np.float64], weights: NDArray[np.float64]) -> 
     return total
 
 
-def _column(prepared: PreparedReading, record_ids: IntArray) -> NDArray[np.float64]:
+def shares(query: PreparedQuery, record_ids: IntArray) -> FloatArray:
+    """What each reading adds to the score of each record, before signals: (records, readings)."""
+    columns = score_columns(query, record_ids)
+    if query.pool is not None:
+        return columns
+    weighted = columns * query.weights
+    combine = query.plan.ranker.combine
+    if combine.how.value != "strongest" or not weighted.size:
+        return weighted
+    best = weighted.argmax(axis=1)
+    dealt = weighted * combine.share
+    dealt[np.arange(record_ids.size), best] = weighted[np.arange(record_ids.size), best]
+    return dealt
+
+
+def frequencies_of(found: Found, record_ids: IntArray) -> tuple[IntArray, NDArray[Any]]:
+    """Which of these records hold it (as places in `record_ids`), and how often."""
+    places = np.searchsorted(found.record_ids, record_ids)
+    places[places == found.record_ids.size] = 0
+    held = np.flatnonzero(found.record_ids[places] == record_ids)
+    return held, found.frequencies[places[held]]
+
+
+def _column(prepared: PreparedReading, record_ids: IntArray) -> FloatArray:
     base, slope = prepared.norm
     column = np.zeros(record_ids.size)
-    for term, postings in prepared.found_terms():
-        places = np.searchsorted(postings.record_ids, record_ids)
-        places[places == postings.record_ids.size] = 0
-        found = np.flatnonzero(postings.record_ids[places] == record_ids)
-        frequencies = postings.frequencies[places[found]]
-        norms = base + slope * prepared.index.lengths[record_ids[found]]
-        column[found] += term_part(term.factor, frequencies, prepared.reading.k1, norms)
+    for term, found in prepared.found_terms():
+        held, frequencies = frequencies_of(found, record_ids)
+        norms = base + slope * prepared.index.lengths[record_ids[held]]
+        column[held] += term_part(term.factor, frequencies, prepared.reading.k1, norms)
     return column
+
+
+def _pool_columns(query: PreparedQuery, record_ids: IntArray) -> FloatArray:
+    columns = np.zeros((record_ids.size, len(query.readings)))
+    k1 = query.plan.ranker.combine.k1
+    numbers = {id(prepared): number for number, prepared in enumerate(query.readings)}
+    for term in query.pool or ():
+        pooled = pooled_frequencies(term)
+        if pooled is None:
+            continue
+        held, sums = frequencies_of(pooled, record_ids)
+        parts = np.zeros(record_ids.size)
+        parts[held] = term_part(term.factor, sums, k1, k1) / sums
+        for part in term.parts:
+            if part.term.found is not None:
+                base, slope = part.prepared.length_share
+                own, frequencies = frequencies_of(part.term.found, record_ids)
+                lengths = part.prepared.index.lengths[record_ids[own]]
+                added = part.multiplier * frequencies / (base + slope * lengths)
+                columns[own, numbers[id(part.prepared)]] += added * parts[own]
+    return columns

@@ -1,22 +1,18 @@
-"""A query made ready for the postings: for each reading the terms it looks for, and their factors.
+"""A query made ready for the postings of one slab: what each reading looks for, and what it is worth."""
 
-A collection's records lie in one slab or in several; a record that was changed or deleted is dead in
-its slab. What a term is worth is counted over all slabs' living records, so that a list is the same
-however the records are spread.
-"""
-
-from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import Enum
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from pale_harbor.core.index.reading_index import Postings, ReadingIndex
-from pale_harbor.core.ranking.bm25 import inverse_document_frequency, length_norm
+from pale_harbor.core.index.reading_index import ReadingIndex
+from pale_harbor.core.ranking.bm25 import length_norm
+from pale_harbor.core.ranking.found import Found
+from pale_harbor.core.ranking.plan import Demand, QueryPlan
 from pale_harbor.core.ranking.ranker import Reading
-from pale_harbor.core.text.chain_choice import query_chain_of
 
 Alive = NDArray[np.bool_]
 IntArray = NDArray[np.integer[Any]]
@@ -46,27 +42,59 @@ def statistics_of(slabs: Sequence[tuple[ReadingIndex, Alive | None]]) -> Reading
     return ReadingStatistics(record_count, tokens / record_count if tokens else 1.0)
 
 
+class Kind(Enum):
+    """How something that is looked for came about."""
+
+    TERM = "term"
+    SPELLING = "spelling"
+    SIMILAR = "similar"
+    BEGINNING = "beginning"
+    ENDING = "ending"
+    PHRASE = "phrase"
+    NEAR = "near"
+    ENOUGH = "enough"
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class QueryTerm:
-    """A distinct term of the query in one reading, with its postings (None: no record holds it)."""
+    """Something that one reading looks for, with where it stands in the slab (found; None: nowhere).
 
+    text: the term, or what is shown for it; said: the query's own term that it stands in for, the
+    same for a plain one. times: how often the query says it; worth: what an occurrence counts, 0 where
+    it only matches. bits: the words of the query that a record with it holds. holding: living records
+    that have it, over all slabs; edits: of a spelling. places: of a phrase's terms; numbers: of the
+    terms that begin or end so.
+    """
+
+    kind: Kind
     text: str
+    said: str
     times: int
+    worth: float
+    bits: int
     holding: int
     idf: float
-    postings: Postings | None
+    found: Found | None
+    edits: int = 0
+    places: tuple[tuple[str, int], ...] = ()
+    numbers: IntArray | None = None
 
     @property
     def factor(self) -> float:
-        """idf, as often as the query says the term."""
-        return self.idf * self.times
+        """idf, as often as the query says the term, times its worth."""
+        return self.idf * self.times * self.worth
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PreparedReading:
-    """One reading's share of a query in one slab. Terms in the order in which the query says them first."""
+    """One reading's share of a query in one slab. Terms in the order in which the query says them first.
 
+    number: which of the plan's readings it is; literal: whether it is there for quoted words only.
+    """
+
+    number: int
     reading: Reading
+    literal: bool
     index: ReadingIndex
     terms: tuple[QueryTerm, ...]
     statistics: ReadingStatistics
@@ -75,72 +103,74 @@ class PreparedReading:
     def norm(self) -> tuple[float, float]:
         return length_norm(self.reading.k1, self.reading.b, self.statistics.average_length)
 
-    def found_terms(self) -> list[tuple[QueryTerm, Postings]]:
+    @property
+    def length_share(self) -> tuple[float, float]:
+        """(base, slope), such that base + slope · length = 1 − b + b · length / average."""
+        return length_norm(1.0, self.reading.b, self.statistics.average_length)
+
+    def found_terms(self) -> list[tuple[QueryTerm, Found]]:
         """The terms that some record holds."""
-        return [(term, term.postings) for term in self.terms if term.postings is not None]
+        return [(term, term.found) for term in self.terms if term.found is not None]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class PooledPart:
+    """What one reading adds to a pooled term: weight · worth · frequency / (1 − b + b · length / average)."""
+
+    prepared: PreparedReading
+    term: QueryTerm
+
+    @property
+    def multiplier(self) -> float:
+        # What only matches is counted as if it were worth something; the term's factor is 0.
+        return self.prepared.reading.weight * (self.term.worth or 1.0)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class PooledTerm:
+    """The same term in several readings, taken as one. holding: living records that have it in any of them."""
+
+    kind: Kind
+    text: str
+    times: int
+    holding: int
+    idf: float
+    parts: tuple[PooledPart, ...]
+
+    @property
+    def factor(self) -> float:
+        worthless = all(part.term.worth == 0 for part in self.parts)
+        return 0.0 if worthless else self.idf * self.times
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Marker:
+    """Records that hold a word without anything to score: values within a range. record_ids: ascending."""
+
+    record_ids: IntArray
+    bits: int
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PreparedQuery:
-    """A query against all readings of a ranker in one slab; a reading of weight 0 is left out.
+    """A query against all readings of a plan in one slab.
 
-    alive: bool (records of the slab,), None where all live.
+    alive: bool (records of the slab,), None where all live. demand: what a record must hold, None where
+    any term is enough and where nothing is looked for. everything: whether records that hold nothing of
+    the query match too. pool: with pooled readings, what is scored instead of the readings' terms.
+    words: bits that some reading looks for.
     """
 
+    plan: QueryPlan
     readings: tuple[PreparedReading, ...]
-    alive: Alive | None = None
+    alive: Alive | None
+    demand: Demand | None
+    words: int
+    record_count: int
+    markers: tuple[Marker, ...] = ()
+    everything: bool = False
+    pool: tuple[PooledTerm, ...] | None = None
 
     @property
     def weights(self) -> NDArray[np.float64]:
         return np.array([prepared.reading.weight for prepared in self.readings])
-
-
-def prepare(query: str, readings: Sequence[Reading], indexes: Sequence[ReadingIndex]) -> PreparedQuery:
-    """The query read through each reading's query chain and looked up in its index: one slab, all alive."""
-    statistics = [statistics_of([(index, None)]) for index in indexes]
-    (prepared,) = prepare_slabs(query, readings, statistics, [(indexes, None)])
-    return prepared
-
-
-def prepare_slabs(
-    query: str,
-    readings: Sequence[Reading],
-    statistics: Sequence[ReadingStatistics],
-    slabs: Sequence[tuple[Sequence[ReadingIndex], Alive | None]],
-    language: str | None = None,
-) -> list[PreparedQuery]:
-    """The query looked up in every slab.
-
-    statistics: of each reading; slabs: each with the index of each reading, and which records live;
-    language: the query's, for readings that choose their chain by it; guessed where it is None.
-    """
-    parts: list[list[PreparedReading]] = [[] for _ in slabs]
-    for number, reading in enumerate(readings):
-        if reading.weight <= 0:
-            continue
-        said = query_chain_of(reading.query_chain, query, language).terms(query)
-        terms = _terms(said, statistics[number], [(indexes[number], alive) for indexes, alive in slabs])
-        for (indexes, _), own, prepared in zip(slabs, terms, parts, strict=True):
-            prepared.append(PreparedReading(reading, indexes[number], own, statistics[number]))
-    return [PreparedQuery(tuple(own), alive) for own, (_, alive) in zip(parts, slabs, strict=True)]
-
-
-def _terms(
-    said: Sequence[str], statistics: ReadingStatistics, slabs: Sequence[tuple[ReadingIndex, Alive | None]]
-) -> list[tuple[QueryTerm, ...]]:
-    """The query's terms as each slab holds them, their weight counted over all slabs."""
-    times = Counter(said)
-    by_slab: list[list[QueryTerm]] = [[] for _ in slabs]
-    for text, count in times.items():
-        postings = [index.postings(text) for index, _ in slabs]
-        holding = sum(_living(found, alive) for found, (_, alive) in zip(postings, slabs, strict=True))
-        idf = inverse_document_frequency(statistics.record_count, holding)
-        for found, own in zip(postings, by_slab, strict=True):
-            own.append(QueryTerm(text, count, holding, idf, found))
-    return [tuple(own) for own in by_slab]
-
-
-def _living(postings: Postings | None, alive: Alive | None) -> int:
-    if postings is None:
-        return 0
-    return postings.record_ids.size if alive is None else int(np.count_nonzero(alive[postings.record_ids]))

@@ -1,8 +1,12 @@
 """From a prepared query to the first records of its ranked list.
 
-The score of a record is Σ weight · (Σ parts of the reading's terms), readings and terms in their
-order, so that every path to it gives the same digits. Only postings of the query's terms are
-touched, never all records.
+    reading  = Σ parts of its terms, in their order
+    score    = Σ weight · reading                            combined as a sum
+             = strongest + share · (sum − strongest)         of the weighted readings: the strongest
+             = Σ parts of the pooled terms                   pooled
+
+Readings and terms are added in their order, so that every path to a score gives the same digits. Only
+postings of the query's terms are touched, never all records.
 
 Two ways lead there. A few terms are merged one after the other: their postings are walked in order
 of record, and nothing else is looked up. Many terms are accumulated one after the other in an
@@ -12,6 +16,7 @@ array over all records, since a merge would look at every term for every record.
 # pyright: reportMissingParameterType=false, reportUnknownParameterType=false
 # (numba finds the types of kernels itself)
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any, Final
 
@@ -20,13 +25,29 @@ from numba import njit
 from numpy.typing import NDArray
 
 from pale_harbor.core.ranking.bm25 import term_part_in_kernel
-from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading
+from pale_harbor.core.ranking.demands import keeps, program_of
+from pale_harbor.core.ranking.found import Found
+from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading
+from pale_harbor.core.ranking.ranker import How
+from pale_harbor.core.ranking.selection import select
+from pale_harbor.core.ranking.signals import Signal, with_signals
 
 IntArray = NDArray[np.integer[Any]]
-Scored = tuple[NDArray[np.int32], NDArray[np.float64]]
+FloatArray = NDArray[np.float64]
 
 # From here on accumulating is quicker (measured at a million records).
 MOST_MERGED: Final = 12
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Scored:
+    """Every matched record of a slab, in no order. record_ids: int32, scores: float64, both (matched,)."""
+
+    record_ids: IntArray
+    scores: FloatArray
+
+    def where(self, kept: NDArray[np.bool_]) -> "Scored":
+        return Scored(self.record_ids[kept], self.scores[kept])
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -37,8 +58,17 @@ class RankedList:
     """
 
     record_ids: IntArray
-    scores: NDArray[np.float64]
+    scores: FloatArray
     matched: int
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Adjustments:
+    """What changes scores after the readings. signals: each with its value by record id, before its weight;
+    lifts: record ids and what their scores are multiplied with."""
+
+    signals: Sequence[tuple[Signal, FloatArray]] = ()
+    lifts: Sequence[tuple[int, float]] = ()
 
 
 @dataclass(slots=True, eq=False)
@@ -46,16 +76,31 @@ class Workspace:
     """Room for accumulating one search at a time over so many records; all zero between searches."""
 
     record_count: int
-    column: NDArray[np.float64] = field(init=False)
-    total: NDArray[np.float64] = field(init=False)
-    in_column: NDArray[np.int32] = field(init=False)
-    in_total: NDArray[np.int32] = field(init=False)
+    column: FloatArray = field(init=False)
+    in_column: IntArray = field(init=False)
+    seen: NDArray[np.bool_] = field(init=False)
+    total: FloatArray = field(init=False)
+    strongest: FloatArray = field(init=False)
+    bits: IntArray = field(init=False)
+    in_total: IntArray = field(init=False)
+    seen_in_total: NDArray[np.bool_] = field(init=False)
 
     def __post_init__(self) -> None:
-        self.column = np.zeros(self.record_count)
-        self.total = np.zeros(self.record_count)
-        self.in_column = np.empty(self.record_count, np.int32)
-        self.in_total = np.empty(self.record_count, np.int32)
+        count = self.record_count
+        self.column, self.total, self.strongest = np.zeros(count), np.zeros(count), np.zeros(count)
+        self.in_column, self.in_total = np.empty(count, np.int32), np.empty(count, np.int32)
+        self.seen, self.seen_in_total = np.zeros(count, np.bool_), np.zeros(count, np.bool_)
+        self.bits = np.zeros(count, np.int64)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Sums:
+    """Records with the sum of their weighted readings, the strongest of them, and the bits they hold."""
+
+    record_ids: IntArray
+    totals: FloatArray
+    strongest: FloatArray
+    bits: IntArray
 
 
 def search(
@@ -64,233 +109,340 @@ def search(
     order_of_equals: IntArray,
     workspace: Workspace,
     most_merged: int = MOST_MERGED,
+    adjustments: Adjustments | None = None,
 ) -> RankedList:
     """The best `top` records. Equal scores go by `order_of_equals`, shape (records,), least first."""
-    if all(len(prepared.terms) <= most_merged for prepared in query.readings):
-        record_ids, scores = _by_merging(query)
+    found = matched(query, workspace, most_merged)
+    if adjustments is not None:
+        found = adjusted(found, adjustments)
+    return best(found, top, order_of_equals)
+
+
+def best(found: Scored, top: int, order_of_equals: IntArray) -> RankedList:
+    """The best `top` of the matched records."""
+    ids, scores = select(found.record_ids, found.scores, order_of_equals, min(top, found.record_ids.size))
+    return RankedList(ids, scores, found.record_ids.size)
+
+
+def matched(query: PreparedQuery, workspace: Workspace, most_merged: int = MOST_MERGED) -> Scored:
+    """Every living record that matches, with its score before signals."""
+    readings = _scored_readings(query)
+    if all(len(reading.terms) <= most_merged for reading in readings):
+        sums = _by_merging(query, readings)
     else:
-        record_ids, scores = _by_accumulating(query, workspace)
+        sums = _by_accumulating(query, readings, workspace)
+    if query.everything:
+        sums = _everything(sums, query.record_count)
+    ids, scores = sums.record_ids, _combined(query, sums)
+    kept = None if query.demand is None else keeps(program_of(query.demand, query.plan.ranker.need), sums.bits)
     if query.alive is not None:
-        living = query.alive[record_ids]
-        record_ids, scores = record_ids[living], scores[living]
-    best_ids, best_scores = _select(record_ids, scores, order_of_equals, min(top, record_ids.size))
-    return RankedList(best_ids, best_scores, record_ids.size)
+        living = query.alive[ids]
+        kept = living if kept is None else kept & living
+    return Scored(ids, scores) if kept is None else Scored(ids[kept], scores[kept])
 
 
-def _by_merging(query: PreparedQuery) -> Scored:
-    """Every matched record and its score, in order of record."""
-    ids, scores = np.empty(0, np.int32), np.empty(0, np.float64)
-    for number, prepared in enumerate(query.readings):
-        own_ids, own_scores = _merged_terms(prepared)
-        weight = prepared.reading.weight
-        if number == 0:
-            ids, scores = own_ids, weight * own_scores
-        elif own_ids.size:
-            ids, scores = _merge_readings(ids, scores, own_ids, own_scores, weight)
-    return ids, scores
+def adjusted(found: Scored, adjustments: Adjustments) -> Scored:
+    """The same records, signals and lifts in their scores."""
+    scores = found.scores
+    if adjustments.signals:
+        scores = with_signals(scores, [(signal, values[found.record_ids]) for signal, values in adjustments.signals])
+    if adjustments.lifts:
+        scores = scores.copy()
+        for record_id, by in adjustments.lifts:
+            scores[found.record_ids == record_id] *= by
+    return Scored(found.record_ids, scores)
 
 
-def _merged_terms(prepared: PreparedReading) -> Scored:
-    found = prepared.found_terms()
+def combined_score(query: PreparedQuery, weighted: Sequence[float]) -> float:
+    """One record's score from its weighted readings, as every path computes it."""
+    total = strongest = 0.0
+    for score in weighted:
+        total += score
+        strongest = max(strongest, score)
+    combine = query.plan.ranker.combine
+    return strongest + combine.share * (total - strongest) if combine.how is How.STRONGEST else total
+
+
+def _combined(query: PreparedQuery, sums: _Sums) -> FloatArray:
+    combine = query.plan.ranker.combine
+    if combine.how is not How.STRONGEST:
+        return sums.totals
+    return sums.strongest + combine.share * (sums.totals - sums.strongest)
+
+
+def _everything(sums: _Sums, record_count: int) -> _Sums:
+    """All records of the slab, those that hold nothing with a score of 0."""
+    totals, strongest = np.zeros(record_count), np.zeros(record_count)
+    bits = np.zeros(record_count, np.int64)
+    totals[sums.record_ids], strongest[sums.record_ids] = sums.totals, sums.strongest
+    bits[sums.record_ids] = sums.bits
+    return _Sums(np.arange(record_count, dtype=np.int32), totals, strongest, bits)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _ScoredTerm:
+    """What a kernel needs of one term: where it stands, its factor, the bits it stands for."""
+
+    found: Found
+    factor: float
+    bits: int
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _ScoredReading:
+    """Terms that are scored alike: part = factor · f · (k1 + 1) / (f + base + slope · length)."""
+
+    terms: Sequence[_ScoredTerm]
+    weight: float
+    k1: float
+    base: float
+    slope: float
+
+
+def _scored_readings(query: PreparedQuery) -> list[_ScoredReading]:
+    if query.pool is not None:
+        k1 = query.plan.ranker.combine.k1
+        terms = [
+            _ScoredTerm(found, term.factor, 0)
+            for term in query.pool
+            if term.factor and (found := pooled_frequencies(term)) is not None
+        ]
+        # Which words a record holds is settled reading by reading: not every one finds a word alike.
+        holding = [
+            _ScoredTerm(found, 0.0, term.bits)
+            for prepared in query.readings
+            for term, found in prepared.found_terms()
+            if term.bits and query.demand is not None
+        ]
+        return [_ScoredReading(terms, 1.0, k1, k1, 0.0), _ScoredReading(holding, 1.0, 1.0, 1.0, 0.0)]
+    return [_scored_reading(prepared) for prepared in query.readings]
+
+
+def _scored_reading(prepared: PreparedReading) -> _ScoredReading:
     base, slope = prepared.norm
-    firsts = np.array([postings.first for _, postings in found], np.int64)
-    lasts = np.array([postings.first + postings.record_ids.size for _, postings in found], np.int64)
-    factors = np.array([term.factor for term, _ in found], np.float64)
-    index = prepared.index
-    return _merge_terms(
-        index.record_ids,
-        index.frequencies,
-        index.posting_lengths,
-        firsts,
-        lasts,
-        factors,
-        prepared.reading.k1,
-        base,
-        slope,
-    )
+    terms = [_ScoredTerm(found, term.factor, term.bits) for term, found in prepared.found_terms()]
+    return _ScoredReading(terms, prepared.reading.weight, prepared.reading.k1, base, slope)
 
 
-def _by_accumulating(query: PreparedQuery, workspace: Workspace) -> Scored:
-    """Every matched record and its score, in no order."""
-    matched = 0
-    for prepared in query.readings:
-        base, slope = prepared.norm
-        in_column = 0
-        for term, postings in prepared.found_terms():
-            in_column = _add_term(
-                postings.record_ids,
-                postings.frequencies,
-                prepared.index.lengths,
-                term.factor,
-                prepared.reading.k1,
-                base,
-                slope,
-                workspace.column,
-                workspace.in_column,
-                in_column,
+def pooled_frequencies(term: PooledTerm) -> Found | None:
+    """A pooled term's records with its occurrences of all readings, weighted and measured by length."""
+    ids, sums = np.empty(0, np.int32), np.empty(0, np.float64)
+    for part in term.parts:
+        found = part.term.found
+        if found is not None:
+            base, slope = part.prepared.length_share
+            own = part.multiplier * found.frequencies / (base + slope * found.lengths)
+            ids, sums, _, _ = _merge_readings(ids, sums, sums, _no_bits(ids), found.record_ids, own, _no_bits(own), 1.0)
+    if not ids.size:
+        return None
+    lengths = np.ones(ids.size, np.int32)
+    for array in (ids, sums, lengths):
+        array.setflags(write=False)
+    return Found(ids, sums, lengths)
+
+
+def _no_bits(like: NDArray[Any]) -> IntArray:
+    return np.zeros(like.size, np.int64)
+
+
+def _by_merging(query: PreparedQuery, readings: Sequence[_ScoredReading]) -> _Sums:
+    """Every record that holds anything, in order of record."""
+    sums = _Sums(np.empty(0, np.int32), np.empty(0), np.empty(0), np.empty(0, np.int64))
+    for reading in readings:
+        ids, scores, bits = _merged_terms(reading)
+        if ids.size:
+            sums = _Sums(
+                *_merge_readings(
+                    sums.record_ids, sums.totals, sums.strongest, sums.bits, ids, scores, bits, reading.weight
+                )
             )
-        matched = _add_column(
-            workspace.column,
-            workspace.in_column[:in_column],
-            prepared.reading.weight,
-            workspace.total,
-            workspace.in_total,
-            matched,
+    for marker in query.markers:
+        ids = marker.record_ids
+        bits = np.full(ids.size, marker.bits, np.int64)
+        sums = _Sums(
+            *_merge_readings(
+                sums.record_ids, sums.totals, sums.strongest, sums.bits, ids, np.zeros(ids.size), bits, 1.0
+            )
         )
-    return workspace.in_total[:matched].copy(), _take(workspace.total, workspace.in_total[:matched])
+    return sums
 
 
-@njit(cache=True, nogil=True)
-def _merge_terms(record_ids, frequencies, posting_lengths, firsts, lasts, factors, k1, base, slope):
-    """One reading's scores before its weight: records in order, terms added in the query's order.
-
-    record_ids, frequencies, posting_lengths: the whole index's postings; firsts, lasts: int64
-    (terms,), each term's stretch of them; factors: float64 (terms,).
-    """
-    room = 0
-    longest = 0
-    for term in range(firsts.size):
-        room += lasts[term] - firsts[term]
-        longest = max(longest, lasts[term] - firsts[term])
-    ids, scores = np.empty(room, np.int32), np.empty(room, np.float64)
-    next_ids, next_scores = np.empty(room, np.int32), np.empty(room, np.float64)
-    parts = np.empty(longest, np.float64)
+def _merged_terms(reading: _ScoredReading) -> tuple[IntArray, FloatArray, IntArray]:
+    """One reading's records in order, their scores before its weight, and their bits."""
+    room = sum(term.found.record_ids.size for term in reading.terms)
+    ids, scores, bits = np.empty(room, np.int32), np.empty(room), np.empty(room, np.int64)
+    next_ids, next_scores, next_bits = np.empty(room, np.int32), np.empty(room), np.empty(room, np.int64)
     count = 0
-    for term in range(firsts.size):
-        first, size, factor = firsts[term], lasts[term] - firsts[term], factors[term]
-        for i in range(size):
-            norm = base + slope * posting_lengths[first + i]
-            parts[i] = term_part_in_kernel(factor, frequencies[first + i], k1, norm)
-        own_ids = record_ids[first : first + size]
-        count = _merge(ids, scores, count, own_ids, parts, size, 1.0, next_ids, next_scores)
+    for term in reading.terms:
+        found = term.found
+        parts = np.empty(found.record_ids.size)
+        _parts(found.frequencies, found.lengths, term.factor, reading.k1, reading.base, reading.slope, parts)
+        count = _merge_term(
+            ids, scores, bits, count, found.record_ids, parts, term.bits, next_ids, next_scores, next_bits
+        )
         ids, next_ids = next_ids, ids
         scores, next_scores = next_scores, scores
-    return ids[:count], scores[:count]
+        bits, next_bits = next_bits, bits
+    return ids[:count], scores[:count], bits[:count]
+
+
+def _by_accumulating(query: PreparedQuery, readings: Sequence[_ScoredReading], room: Workspace) -> _Sums:
+    """Every record that holds anything, in no order."""
+    size = 0
+    for reading in readings:
+        in_column = 0
+        for term in reading.terms:
+            in_column = _add_term(
+                term.found.record_ids,
+                term.found.frequencies,
+                term.found.lengths,
+                term.factor,
+                reading.k1,
+                reading.base,
+                reading.slope,
+                term.bits,
+                room.column,
+                room.bits,
+                room.seen,
+                room.in_column,
+                in_column,
+            )
+        size = _add_column(
+            room.column,
+            room.seen,
+            room.in_column[:in_column],
+            reading.weight,
+            room.total,
+            room.strongest,
+            room.seen_in_total,
+            room.in_total,
+            size,
+        )
+    for marker in query.markers:
+        size = _add_marker(marker.record_ids, marker.bits, room.bits, room.seen_in_total, room.in_total, size)
+    touched = room.in_total[:size].copy()
+    return _Sums(touched, *_take(touched, room.total, room.strongest, room.bits, room.seen_in_total))
 
 
 @njit(cache=True, nogil=True)
-def _merge_readings(ids, scores, own_ids, own_scores, weight):
-    """The sums so far and one more reading's scores, weighted; both in order of record."""
-    merged_ids = np.empty(ids.size + own_ids.size, np.int32)
-    merged_scores = np.empty(ids.size + own_ids.size, np.float64)
-    count = _merge(ids, scores, ids.size, own_ids, own_scores, own_ids.size, weight, merged_ids, merged_scores)
-    return merged_ids[:count], merged_scores[:count]
+def _parts(frequencies, lengths, factor, k1, base, slope, parts):
+    for i in range(parts.size):
+        parts[i] = term_part_in_kernel(factor, frequencies[i], k1, base + slope * lengths[i])
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _merge(ids, scores, size, own_ids, own_scores, own_size, weight, merged_ids, merged_scores):
-    """Two lists in order of record become one, scores of the same record added; returns its size.
+@njit(cache=True, nogil=True)
+def _merge_term(ids, scores, bits, size, own_ids, parts, own_bits, to_ids, to_scores, to_bits):
+    """A reading's scores so far and one more term, both in order of record; returns the new size.
 
     Which list goes on next is as good as random: the step is chosen by arithmetic, since a
     processor that guesses at a branch would guess wrong half of the time.
     """
+    own_size = own_ids.size
     i = j = count = 0
     while i < size and j < own_size:
         here, there = ids[i], own_ids[j]
-        score, own_score = scores[i], weight * own_scores[j]
         goes, own_goes = here <= there, there <= here
-        merged_ids[count] = min(here, there)
-        merged_scores[count] = (score if goes else 0.0) + (own_score if own_goes else 0.0)
+        to_ids[count] = min(here, there)
+        to_scores[count] = (scores[i] if goes else 0.0) + (parts[j] if own_goes else 0.0)
+        to_bits[count] = (bits[i] if goes else 0) | (own_bits if own_goes else 0)
         i += goes
         j += own_goes
         count += 1
     while i < size:
-        merged_ids[count] = ids[i]
-        merged_scores[count] = scores[i]
+        to_ids[count], to_scores[count], to_bits[count] = ids[i], scores[i], bits[i]
         i += 1
         count += 1
     while j < own_size:
-        merged_ids[count] = own_ids[j]
-        merged_scores[count] = weight * own_scores[j]
+        to_ids[count], to_scores[count], to_bits[count] = own_ids[j], parts[j], own_bits
         j += 1
         count += 1
     return count
 
 
 @njit(cache=True, nogil=True)
-def _add_term(record_ids, frequencies, lengths, factor, k1, base, slope, column, in_column, count):
+def _merge_readings(ids, totals, strongest, bits, own_ids, own_scores, own_bits, weight):
+    """The sums so far and one more reading's scores, weighted; both in order of record."""
+    room = ids.size + own_ids.size
+    to_ids, to_bits = np.empty(room, np.int32), np.empty(room, np.int64)
+    to_totals, to_strongest = np.empty(room, np.float64), np.empty(room, np.float64)
+    size, own_size = ids.size, own_ids.size
+    i = j = count = 0
+    while i < size and j < own_size:
+        here, there = ids[i], own_ids[j]
+        goes, own_goes = here <= there, there <= here
+        own = weight * own_scores[j] if own_goes else 0.0
+        to_ids[count] = min(here, there)
+        to_totals[count] = (totals[i] if goes else 0.0) + own
+        to_strongest[count] = max(strongest[i] if goes else 0.0, own)
+        to_bits[count] = (bits[i] if goes else 0) | (own_bits[j] if own_goes else 0)
+        i += goes
+        j += own_goes
+        count += 1
+    while i < size:
+        to_ids[count], to_totals[count] = ids[i], totals[i]
+        to_strongest[count], to_bits[count] = strongest[i], bits[i]
+        i += 1
+        count += 1
+    while j < own_size:
+        own = weight * own_scores[j]
+        to_ids[count], to_totals[count] = own_ids[j], own
+        to_strongest[count], to_bits[count] = own, own_bits[j]
+        j += 1
+        count += 1
+    return to_ids[:count], to_totals[:count], to_strongest[:count], to_bits[:count]
+
+
+@njit(cache=True, nogil=True)
+def _add_term(ids, frequencies, lengths, factor, k1, base, slope, own_bits, column, bits, seen, in_column, count):
     """Adds one term's parts to `column` and notes records new to it; returns how many are noted."""
-    for i in range(record_ids.size):
-        record = record_ids[i]
-        part = term_part_in_kernel(factor, frequencies[i], k1, base + slope * lengths[record])
-        if column[record] == 0.0:
+    for i in range(ids.size):
+        record = ids[i]
+        if not seen[record]:
+            seen[record] = True
             in_column[count] = record
             count += 1
-        column[record] += part
+        column[record] += term_part_in_kernel(factor, frequencies[i], k1, base + slope * lengths[i])
+        bits[record] |= own_bits
     return count
 
 
 @njit(cache=True, nogil=True)
-def _add_column(column, in_column, weight, total, in_total, count):
+def _add_column(column, seen, in_column, weight, total, strongest, seen_in_total, in_total, count):
     """Adds a reading's column to the total and empties it; returns how many records are noted."""
     for i in range(in_column.size):
         record = in_column[i]
-        if total[record] == 0.0:
+        if not seen_in_total[record]:
+            seen_in_total[record] = True
             in_total[count] = record
             count += 1
-        total[record] += weight * column[record]
+        own = weight * column[record]
+        total[record] += own
+        strongest[record] = max(strongest[record], own)
         column[record] = 0.0
+        seen[record] = False
     return count
 
 
 @njit(cache=True, nogil=True)
-def _take(total, touched):
-    """The touched records' scores, which are set back to 0."""
-    scores = np.empty(touched.size, np.float64)
-    for i in range(touched.size):
-        scores[i] = total[touched[i]]
-        total[touched[i]] = 0.0
-    return scores
-
-
-@njit(cache=True, nogil=True, inline="always")
-def _worse(score_a, order_a, score_b, order_b):
-    return score_a < score_b or (score_a == score_b and order_a > order_b)
+def _add_marker(ids, own_bits, bits, seen_in_total, in_total, count):
+    for record in ids:
+        if not seen_in_total[record]:
+            seen_in_total[record] = True
+            in_total[count] = record
+            count += 1
+        bits[record] |= own_bits
+    return count
 
 
 @njit(cache=True, nogil=True)
-def _select(all_ids, all_scores, order, top):
-    """The best `top` of the records, best first: a heap with the worst of them at its root."""
-    ids = np.empty(top, np.int32)
-    scores = np.empty(top, np.float64)
-    if top == 0:
-        return ids, scores
-    size = 0
-    for i in range(all_ids.size):
-        record = all_ids[i]
-        score = all_scores[i]
-        if size < top:
-            at = size
-            size += 1
-            while at > 0:
-                above = (at - 1) >> 1
-                if not _worse(score, order[record], scores[above], order[ids[above]]):
-                    break
-                ids[at], scores[at] = ids[above], scores[above]
-                at = above
-            ids[at], scores[at] = record, score
-        elif score > scores[0] or (score == scores[0] and order[record] < order[ids[0]]):
-            _sink(ids, scores, order, size, record, score)
-    # Taking the worst off the heap, again and again, leaves the best in front.
-    for end in range(size - 1, 0, -1):
-        record, score = ids[end], scores[end]
-        ids[end], scores[end] = ids[0], scores[0]
-        _sink(ids, scores, order, end, record, score)
-    return ids, scores
-
-
-@njit(cache=True, nogil=True, inline="always")
-def _sink(ids, scores, order, size, record, score):
-    """Puts a record in place of the root of a heap of `size` and lets it sink to where it belongs."""
-    at = 0
-    while True:
-        below = 2 * at + 1
-        if below >= size:
-            break
-        if below + 1 < size and _worse(scores[below + 1], order[ids[below + 1]], scores[below], order[ids[below]]):
-            below += 1
-        if not _worse(scores[below], order[ids[below]], score, order[record]):
-            break
-        ids[at], scores[at] = ids[below], scores[below]
-        at = below
-    ids[at], scores[at] = record, score
+def _take(touched, total, strongest, bits, seen):
+    """The touched records' sums, strongest readings and bits, which are set back to nothing."""
+    totals, best_parts = np.empty(touched.size, np.float64), np.empty(touched.size, np.float64)
+    held = np.empty(touched.size, np.int64)
+    for i in range(touched.size):
+        record = touched[i]
+        totals[i], best_parts[i], held[i] = total[record], strongest[record], bits[record]
+        total[record] = strongest[record] = 0.0
+        bits[record] = 0
+        seen[record] = False
+    return totals, best_parts, held

@@ -1,25 +1,37 @@
 """Why a record has its score: the arithmetic, part by part, so that it adds up again."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from pale_harbor.core.ranking.bm25 import term_part
-from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading
+from pale_harbor.core.ranking.demands import met
+from pale_harbor.core.ranking.found import Found
+from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, ValueRange, WordRun
+from pale_harbor.core.ranking.prepared import Kind, PooledTerm, PreparedQuery, PreparedReading
+from pale_harbor.core.ranking.ranker import How
+from pale_harbor.core.ranking.search import Adjustments, combined_score
+from pale_harbor.core.ranking.signals import Signal
 
 
 @dataclass(frozen=True, slots=True)
 class TermPart:
     """What one term adds to one reading's score: `score`, with everything it is computed from.
 
-    times: how often the query says the term; holding: records that hold it (df).
+    said: the query's own term, where this one stands in for it. times: how often the query says it;
+    holding: records that hold it (df); worth: what its occurrences count; edits: letters apart.
     """
 
+    kind: Kind
     term: str
+    said: str
     times: int
     holding: int
     idf: float
-    frequency: int
+    worth: float
+    edits: int
+    frequency: float
     norm: float
     score: float
 
@@ -28,9 +40,11 @@ class TermPart:
 class ReadingPart:
     """One reading's share: weight · (sum of the terms' scores).
 
-    length, average_length: in tokens. missing: terms of the query that the record lacks here.
+    number: which reading of the ranker, None for the literal reading of quoted words. length,
+    average_length: in tokens. missing: terms of the query that the record lacks here.
     """
 
+    number: int | None
     field: str
     chain: str
     weight: float
@@ -55,22 +69,152 @@ class ReadingPart:
 
 
 @dataclass(frozen=True, slots=True)
+class PooledShare:
+    """What one reading adds to a pooled term: weight · worth · frequency / length_share."""
+
+    field: str
+    weight: float
+    worth: float
+    frequency: float
+    length_share: float
+
+    @property
+    def added(self) -> float:
+        return self.weight * (self.worth or 1.0) * self.frequency / self.length_share
+
+
+@dataclass(frozen=True, slots=True)
+class PooledTermPart:
+    """What one pooled term adds: idf · times · frequency · (k1 + 1) / (frequency + k1)."""
+
+    kind: Kind
+    term: str
+    times: int
+    holding: int
+    idf: float
+    frequency: float
+    score: float
+    shares: tuple[PooledShare, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class SignalPart:
+    """What a signal does to a score: adds weight · value, or multiplies by 1 + weight · value."""
+
+    signal: Signal
+    value: float
+
+    @property
+    def amount(self) -> float:
+        own = self.signal.weight * self.value
+        return 1.0 + own if self.signal.multiplied else own
+
+
+@dataclass(frozen=True, slots=True)
+class WordHeld:
+    """A word of the query, and whether the record holds it in any reading. counted: false where nobody can look
+    for it."""
+
+    word: str
+    held: bool
+    counted: bool
+
+
+@dataclass(frozen=True, slots=True)
 class Why:
-    """The parts of a record's score; `score` is their sum, to the last digit of the list's."""
+    """The parts of a record's score. `score` is what they come to, to the last digit of the list's.
+
+    matched: whether it holds enough of the query; words: which of its words it holds.
+    """
 
     readings: tuple[ReadingPart, ...]
+    pool: tuple[PooledTermPart, ...] | None
+    how: How
+    share: float
+    signals: tuple[SignalPart, ...]
+    lifts: tuple[float, ...]
+    words: tuple[WordHeld, ...]
+    matched: bool
+    keyword_score: float
 
     @property
     def score(self) -> float:
-        total = 0.0
-        for reading in self.readings:
-            total += reading.score
+        total = self.keyword_score
+        for part in self.signals:
+            if not part.signal.multiplied:
+                total += part.amount
+        for part in self.signals:
+            if part.signal.multiplied:
+                total *= part.amount
+        for by in self.lifts:
+            total *= by
         return total
 
 
-def why(query: PreparedQuery, record_id: int) -> Why:
+def why(query: PreparedQuery, record_id: int, adjustments: Adjustments | None = None) -> Why:
     """The arithmetic of one record's score for a query."""
-    return Why(tuple(_reading_part(prepared, record_id) for prepared in query.readings))
+    readings = tuple(_reading_part(prepared, record_id) for prepared in query.readings)
+    pool = None
+    if query.pool is not None:
+        k1 = query.plan.ranker.combine.k1
+        pool = tuple(part for term in query.pool if (part := _pooled_part(term, record_id, k1)) is not None)
+        keyword = 0.0
+        for part in pool:
+            keyword += part.score
+    else:
+        keyword = combined_score(query, [part.score for part in readings if part.terms])
+    held = held_words(query, record_id)
+    combine = query.plan.ranker.combine
+    adjustments = adjustments or Adjustments()
+    return Why(
+        readings,
+        pool,
+        combine.how,
+        combine.share,
+        tuple(SignalPart(signal, float(values[record_id])) for signal, values in adjustments.signals),
+        tuple(by for own, by in adjustments.lifts if own == record_id),
+        _words(query, held),
+        matches(query, record_id, held),
+        keyword,
+    )
+
+
+def matches(query: PreparedQuery, record_id: int, held: int) -> bool:
+    """Whether a record that holds these bits is in the list, filters aside."""
+    if query.alive is not None and not query.alive[record_id]:
+        return False
+    if query.demand is not None:
+        return met(query.demand, held, query.plan.ranker.need)
+    return any(_frequency(found, record_id) for prepared in query.readings for _, found in prepared.found_terms())
+
+
+def held_words(query: PreparedQuery, record_id: int) -> int:
+    """The bits of the query's words that a record holds in any reading."""
+    held = 0
+    for prepared in query.readings:
+        for term, found in prepared.found_terms():
+            if term.bits & ~held and _frequency(found, record_id):
+                held |= term.bits
+    for marker in query.markers:
+        if _place(marker.record_ids, record_id) is not None:
+            held |= marker.bits
+    return held
+
+
+def _words(query: PreparedQuery, held: int) -> tuple[WordHeld, ...]:
+    words: list[WordHeld] = []
+    for leaf in query.plan.leaves:
+        match leaf:
+            case WordRun(text, own):
+                said = [(text[start:end], bit) for start, end, bit in own if bit >= 0]
+            case OpenWord(text, begins, bit):
+                said = [(f"{text}*" if begins else f"*{text}", bit)]
+            case LiteralWords(text, bit):
+                said = [(f"“{text.strip()}”", bit)]
+            case ValueRange(field, low, high, bit):
+                said = [(f"{field}:{low or ''}..{high or ''}", bit)]
+        words += [WordHeld(word, bool(held >> bit & 1), bool(query.words >> bit & 1)) for word, bit in said]
+    return tuple(words)
 
 
 def _reading_part(prepared: PreparedReading, record_id: int) -> ReadingPart:
@@ -81,17 +225,28 @@ def _reading_part(prepared: PreparedReading, record_id: int) -> ReadingPart:
     terms: list[TermPart] = []
     missing: list[str] = []
     for term in prepared.terms:
-        frequency = 0
-        if term.postings is not None:
-            at = int(np.searchsorted(term.postings.record_ids, record_id))
-            if at < term.postings.record_ids.size and term.postings.record_ids[at] == record_id:
-                frequency = int(term.postings.frequencies[at])
+        frequency = _frequency(term.found, record_id)
         if frequency:
             score = float(term_part(term.factor, frequency, reading.k1, norm))
-            terms.append(TermPart(term.text, term.times, term.holding, term.idf, frequency, norm, score))
-        else:
+            terms.append(
+                TermPart(
+                    term.kind,
+                    term.text,
+                    term.said,
+                    term.times,
+                    term.holding,
+                    term.idf,
+                    term.worth,
+                    term.edits,
+                    frequency,
+                    norm,
+                    score,
+                )
+            )
+        elif term.kind in (Kind.TERM, Kind.BEGINNING, Kind.ENDING, Kind.PHRASE):
             missing.append(term.text)
     return ReadingPart(
+        None if prepared.literal else prepared.number,
         reading.field,
         reading.chain.notation,
         reading.weight,
@@ -103,3 +258,32 @@ def _reading_part(prepared: PreparedReading, record_id: int) -> ReadingPart:
         tuple(terms),
         tuple(missing),
     )
+
+
+def _pooled_part(term: PooledTerm, record_id: int, k1: float) -> PooledTermPart | None:
+    shares: list[PooledShare] = []
+    total = 0.0
+    for part in term.parts:
+        frequency = _frequency(part.term.found, record_id)
+        if frequency:
+            base, slope = part.prepared.length_share
+            length_share = base + slope * int(part.prepared.index.lengths[record_id])
+            reading = part.prepared.reading
+            shares.append(PooledShare(reading.field, reading.weight, part.term.worth, frequency, length_share))
+            total += part.multiplier * frequency / length_share
+    if not shares:
+        return None
+    score = float(term_part(term.factor, total, k1, k1))
+    return PooledTermPart(term.kind, term.text, term.times, term.holding, term.idf, total, score, tuple(shares))
+
+
+def _frequency(found: Found | None, record_id: int) -> float:
+    if found is None:
+        return 0
+    at = _place(found.record_ids, record_id)
+    return 0 if at is None else found.frequencies[at].item()
+
+
+def _place(record_ids: "Sequence[int] | np.ndarray", record_id: int) -> int | None:
+    at = int(np.searchsorted(record_ids, record_id))
+    return at if at < len(record_ids) and record_ids[at] == record_id else None

@@ -1,29 +1,41 @@
-// The draft's knobs: for now each reading's weight. Beside a turned one, what it was.
-import { useQueryClient } from '@tanstack/react-query'
+// The draft's knobs, grouped by part of the ranker. Beside a turned one, what it was.
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { putRanker, rankers, type Collection } from '../../api/queries'
-import { useAddress } from '../../shell/address'
-import type { Draft } from '../../shell/use-draft'
-import { readingShade } from '../../parts/source-bar'
-import { chainText, differences, MOST_WEIGHT, reachOf } from '../../thinking/draft'
-import { weightText } from '../../thinking/figures'
+import { useNavigate } from 'react-router'
+import { putRanker, rankerDifferences, rankers, type Collection } from '../../api/queries'
+import { carried, useAddress } from '../../shell/address'
+import { BASELINE_PARAMS, type Draft } from '../../shell/use-draft'
+import { Choice, Part } from './controls'
+import { listSays, ListKnobs } from './list-knobs'
+import { matchingSays, MatchingKnobs, slackSays, SlackKnobs } from './matching-knobs'
+import { ReadingKnobs } from './reading-knobs'
+import { RuleKnobs } from './rule-knobs'
+import { SignalKnobs } from './signal-knobs'
 import type { Undo } from './use-undo'
 
-export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo }) {
+const DEFAULT_CHAIN = 'nfkc > words > lower > accents'
+
+export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo; query: string; row: string | null }) {
   const { collection, draft, undo } = props
-  const { change } = useAddress()
-  const readings = draft.baseline.filled_in.readings
-  const turned = (i: number, weight: number) => draft.weights.map((old, j) => (i === j ? weight : old))
+  const { params, change } = useAddress()
+  const navigate = useNavigate()
+  const [open, setOpen] = useState<Record<string, boolean>>({})
+  const part = (name: string) => ({ open: open[name] ?? false, onOpen: (to: boolean) => setOpen({ ...open, [name]: to }) })
+  const { document } = draft
+  const signals = document.signals ?? []
+  const rules = document.rules ?? []
+  const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify(b)
+  const was = draft.baseline.filled_in
   return (
     <section aria-label="Knobs" className="line-r flex min-h-0 flex-col overflow-y-auto">
-      <div className="line-b flex items-center justify-between px-4 py-2">
+      <div className="line-b sticky top-0 z-10 flex items-center justify-between bg-base-100 px-4 py-2">
         <label className="flex min-w-0 items-baseline gap-2">
           <span className="quiet small">Baseline</span>
           <select
             aria-label="Baseline"
             className="min-w-0 bg-transparent font-semibold"
             value={`${draft.baseline.name}:${draft.baseline.version}`}
-            onChange={(event) => change({ ranker: event.target.value, w: null, ch: null })}
+            onChange={(event) => change({ ranker: event.target.value, ...BASELINE_PARAMS })}
           >
             {draft.kept.map((ranker) => (
               <option key={`${ranker.name}:${ranker.version}`} value={`${ranker.name}:${ranker.version}`}>
@@ -41,76 +53,45 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo 
           </button>
         </span>
       </div>
-      <h2 className="heading quiet px-4 pt-3 pb-1">Weights of the readings</h2>
-      {readings.map((reading, i) => {
-        const weight = draft.weights[i] ?? reading.weight
-        const moved = weight !== reading.weight
-        const name = `Weight of ${reading.field}`
-        return (
-          <div key={`${i}${draft.baseline.name}${draft.baseline.version}`} className="px-4 py-2">
-            <div className="flex items-center gap-2">
-              <span aria-hidden className="h-[11px] w-[11px] shrink-0" style={{ background: readingShade(i) }} />
-              <span className="min-w-0 flex-1 truncate font-semibold" title={reading.field}>
-                {reading.field}
-              </span>
-              {moved && (
-                <button
-                  type="button"
-                  className="quiet small"
-                  title={`Back to ${reading.weight}`}
-                  onClick={() => undo.commit(turned(i, reading.weight))}
-                >
-                  was {weightText(reading.weight)} ↺
-                </button>
-              )}
-              <WeightBox name={name} weight={weight} moved={moved} onWeight={(next) => undo.commit(turned(i, next))} />
-            </div>
-            <input
-              type="range"
-              className="weight"
-              data-moved={moved}
-              aria-label={name}
-              min={0}
-              max={reachOf(reading.weight)}
-              step={0.1}
-              value={Math.min(weight, reachOf(reading.weight))}
-              onChange={(event) => undo.preview(turned(i, Number(event.target.value)))}
-              onPointerUp={undo.settle}
-              onKeyUp={undo.settle}
-              onBlur={undo.settle}
-            />
-            <p className="quiet truncate font-mono text-[12px]" title={chainText(draft.document.readings[i]?.chain ?? '')}>
-              {chainText(draft.document.readings[i]?.chain ?? '')}
-            </p>
-          </div>
-        )
-      })}
-      <div className="flex-1" />
+      <h2 className="heading quiet px-4 pt-3 pb-1">Readings</h2>
+      {document.readings.map((reading, i) => (
+        <ReadingKnobs
+          key={`${i}${draft.baseline.name}${draft.baseline.version}`}
+          draft={draft}
+          undo={undo}
+          i={i}
+          onOpenChains={() => void navigate(`/${collection.name}/chains${carried(params, { field: reading.field, rc: typeof reading.chain === 'string' ? reading.chain : '' })}`)}
+        />
+      ))}
+      <div className="small px-4 pb-2">
+        <Choice
+          name="Add a reading"
+          value=""
+          choices={[['', 'choose a field'], ...collection.fields.map((field) => [field.name, field.name] as const)]}
+          onChoose={(field) => {
+            const reading = { field, chain: DEFAULT_CHAIN, query_chain: null, weight: 1, k1: 1.2, b: 0.75, share: 0, slack: true, nearness: null }
+            if (field !== '') undo.commit({ ...document, readings: [...document.readings, reading] })
+          }}
+        />
+      </div>
+      <Part name="Matching" {...matchingSays(draft)} {...part('matching')}>
+        <MatchingKnobs draft={draft} undo={undo} />
+      </Part>
+      <Part name="Spelling slack" {...slackSays(draft)} {...part('slack')}>
+        <SlackKnobs draft={draft} undo={undo} />
+      </Part>
+      <Part name="Signals" says={signals.map((signal) => signal.field).join(', ') || 'none'} moved={differs(signals, was.signals ?? [])} {...part('signals')}>
+        <SignalKnobs collection={collection} draft={draft} undo={undo} />
+      </Part>
+      <Part name="Rules" says={rules.length ? `${rules.filter((rule) => rule.on !== false).length} of ${rules.length} on` : 'none'} moved={differs(rules, was.rules ?? [])} {...part('rules')}>
+        <RuleKnobs collection={collection} draft={draft} undo={undo} query={props.query} row={props.row} />
+      </Part>
+      <Part name="List" {...listSays(draft)} {...part('list')}>
+        <ListKnobs collection={collection} draft={draft} undo={undo} />
+      </Part>
+      <div className="line-t flex-1" />
       <KeepVersion collection={collection} draft={draft} />
     </section>
-  )
-}
-
-function WeightBox(props: { name: string; weight: number; moved: boolean; onWeight: (weight: number) => void }) {
-  const [typed, setTyped] = useState<string | null>(null)
-  const settle = () => {
-    const weight = Number(typed)
-    if (typed !== null && typed.trim() !== '' && weight >= 0 && weight <= MOST_WEIGHT) props.onWeight(weight)
-    setTyped(null)
-  }
-  return (
-    <input
-      aria-label={`${props.name}, as a number`}
-      inputMode="decimal"
-      className={`figure w-[52px] border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
-      value={typed ?? weightText(props.weight)}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={settle}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') event.currentTarget.blur()
-        if (event.key === 'Escape') setTyped(null)
-      }}
-    />
   )
 }
 
@@ -119,15 +100,16 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
   const { change } = useAddress()
   const [note, setNote] = useState('')
   const [said, setSaid] = useState<string | null>(null)
+  const changed = useQuery({ ...rankerDifferences(collection.name, draft.baselineChoice, draft.choice), enabled: !draft.isBaseline })
   if (draft.isBaseline) {
-    return <p className="quiet small line-t px-4 py-3">{said ?? 'Turn a weight to begin a draft.'}</p>
+    return <p className="quiet small px-4 py-3">{said ?? 'Turn a knob to begin a draft.'}</p>
   }
-  const changes = differences(draft.baseline.filled_in, draft.weights, draft.chains)
+  const changes = changed.data?.differences ?? []
   const keep = async () => {
     try {
       const kept = await putRanker(collection.name, draft.baseline, draft.document, note.trim() || changes.join('; '))
       await client.invalidateQueries({ queryKey: rankers(collection.name).queryKey })
-      change({ ranker: `${kept.name}:${kept.version}`, w: null, ch: null })
+      change({ ranker: `${kept.name}:${kept.version}`, ...BASELINE_PARAMS })
       setSaid(`Kept as ${kept.name} ${kept.version}.`)
       setNote('')
     } catch (error) {
@@ -136,15 +118,15 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
   }
   return (
     <form
-      className="line-t flex flex-col gap-2 px-4 py-3"
+      className="sticky bottom-0 flex flex-col gap-2 bg-base-100 px-4 py-3"
       onSubmit={(event) => {
         event.preventDefault()
         void keep()
       }}
     >
-      <p className="small">
+      <p className="small wrap-anywhere max-h-[120px] overflow-y-auto" data-testid="draft-differences">
         <span className="quiet">Draft: </span>
-        {changes.join('; ')}
+        {changed.isError ? <span className="loss">{changed.error.message}</span> : changes.join('; ')}
       </p>
       <input
         aria-label="Why this version is kept"

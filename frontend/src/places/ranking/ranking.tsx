@@ -1,9 +1,12 @@
 // Ranking: the draft's knobs on the left, its list in the middle, why on the right, and along the
 // foot what the draft did to every judged query.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback, useDeferredValue, useEffect } from 'react'
-import { judgedSet, search, type Collection } from '../../api/queries'
+import { useCallback, useDeferredValue, useEffect, useMemo } from 'react'
+import { judgedSet, search, type Collection, type Narrowing } from '../../api/queries'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { MOST_BESIDE, parkedName, parsedBeside } from '../../thinking/beside'
+import { draftParams } from '../../thinking/draft'
+import { parsedFilters } from '../../thinking/ranker-parts'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft, useSetName, type Draft } from '../../shell/use-draft'
@@ -12,11 +15,14 @@ import { Knobs } from './knobs'
 import { Results } from './results'
 import { useUndo } from './use-undo'
 import { WaterlineFoot } from './waterline-foot'
-import { WhyPanel } from './why-panel'
+import { Aside } from './aside'
+import { Beside } from './beside'
+import { ListBar, type Narrowed } from './list-bar'
 
 const SHOWN = 20
 // How far down the baseline's list a row's old rank is looked for.
 const COMPARED = 200
+const DEEPEST = 10_000
 
 export function Ranking({ collection }: { collection: Collection }) {
   const { draft, error, pending } = useDraft(collection)
@@ -39,11 +45,24 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
   const choice = useDeferredValue(draft.choice)
   const { meter } = useMeter(collection)
   const judged = useQuery({ ...judgedSet(collection.name, set ?? ''), enabled: set !== null })
-  const list = useQuery({ ...search(collection.name, query, choice, SHOWN), enabled: query.trim() !== '' })
+  const [f, facetsParam, sort] = [params.get('f'), params.get('facets'), params.get('sort')]
+  const skip = Math.max(0, Math.min(DEEPEST, Math.floor(Number(params.get('skip'))) || 0))
+  const narrowed = useMemo((): Narrowed => ({ filters: parsedFilters(f), facets: facetsParam?.split(',').filter(Boolean) ?? [], sort }), [f, facetsParam, sort])
+  const narrowing = useMemo(
+    (): Narrowing => ({ filters: narrowed.filters, sort: sort ? [sort] : [], facets: narrowed.facets.map((field) => ({ field, most: 40 })), skip }),
+    [narrowed, sort, skip],
+  )
+  const asks = query.trim() !== '' || narrowed.filters.length > 0
+  const list = useQuery({ ...search(collection.name, query, choice, SHOWN, narrowing), enabled: asks })
   const before = useQuery({
-    ...search(collection.name, query, draft.baselineChoice, COMPARED),
-    enabled: query.trim() !== '' && !draft.isBaseline,
+    ...search(collection.name, query, draft.baselineChoice, COMPARED, { filters: narrowed.filters, sort: sort ? [sort] : [] }),
+    enabled: asks && !draft.isBaseline,
   })
+  const beside = parsedBeside(params.get('beside'))
+  const narrow = (changes: Partial<Narrowed>) => {
+    const next = { ...narrowed, ...changes }
+    change({ f: next.filters.length ? JSON.stringify(next.filters) : null, facets: next.facets.join(',') || null, sort: next.sort, skip: null })
+  }
   const undo = useUndo(draft)
 
   // Nobody begins at an empty page: the first judged query that finds something is run.
@@ -53,9 +72,14 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
     if (untouched && first) change({ q: first.query })
   }, [untouched, first, change])
 
-  const results = query.trim() === '' ? [] : (list.data?.results ?? [])
+  const results = useMemo(() => (asks ? (list.data?.results ?? []) : []), [asks, list.data])
   const row = results.find((result) => result.key === params.get('row')) ?? results[0]
   const judgedQuery = judged.data?.queries.find((one) => one.query === query)
+
+  const park = useCallback(() => {
+    const entry = draft.isBaseline ? `${draft.baseline.name}:${draft.baseline.version}` : parkedName(draft.baseline, draftParams(draft.baseline.filled_in, draft.document))
+    change({ beside: [...parsedBeside(params.get('beside')).filter((one) => one !== entry), entry].slice(-MOST_BESIDE).join(' ') })
+  }, [draft, params, change])
 
   const handle = useCallback(
     (event: KeyboardEvent) => {
@@ -64,27 +88,46 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
       if (step && !event.ctrlKey && !event.metaKey) {
         const next = results[results.findIndex((result) => result.key === row?.key) + step]
         if (next) change({ row: next.key })
-      } else if (event.key === 'b' && !event.ctrlKey && !event.metaKey) undo.commit(draft.baseline.filled_in.readings.map((r) => r.weight))
+      } else if (event.key === 'b' && !event.ctrlKey && !event.metaKey) undo.commit(draft.baseline.filled_in)
+      else if (event.key === 'n' && !event.ctrlKey && !event.metaKey) {
+        event.preventDefault()
+        change({ tab: 'not' })
+      } else if (event.key === 'y' && !event.ctrlKey && !event.metaKey) change({ tab: null })
+      else if (event.key === 'v' && !event.ctrlKey && !event.metaKey) change({ tab: 'versions' })
+      else if (event.key === 'p' && !event.ctrlKey && !event.metaKey) park()
       else if (event.key.toLowerCase() === 'z' && (event.ctrlKey || event.metaKey)) {
         event.preventDefault()
         if (event.shiftKey) undo.redo()
         else undo.undo()
       }
     },
-    [results, row, change, undo, draft.baseline],
+    [results, row, change, undo, draft.baseline, park],
   )
   useKeys(handle)
 
   return (
-    <div className="grid h-full grid-cols-[248px_minmax(0,1fr)_320px] grid-rows-[minmax(0,1fr)_auto]">
-      <Knobs collection={collection} draft={draft} undo={undo} />
+    <div className="grid h-full grid-cols-[256px_minmax(0,1fr)_330px] grid-rows-[minmax(0,1fr)_auto]">
+      <Knobs collection={collection} draft={draft} undo={undo} query={query} row={row?.key ?? null} />
       <section aria-label="Results" className="min-h-0 overflow-y-auto">
-        {query.trim() === '' ? (
+        <ListBar collection={collection} answer={list.data ?? null} narrowed={narrowed} onNarrow={narrow} onPark={park} />
+        {!asks ? (
           <Empty title="No query">
             Type one above (<kbd>/</kbd>), or open a judged query in Measures (<kbd>g m</kbd>).
           </Empty>
         ) : list.isError ? (
           <ProblemNote error={list.error} />
+        ) : list.data && beside.length > 0 ? (
+          <Beside
+            collection={collection}
+            draft={draft}
+            query={query}
+            entries={beside}
+            narrowing={narrowing}
+            own={list.data}
+            grades={judgedQuery?.grades ?? null}
+            chosen={row?.key ?? null}
+            onChoose={(key) => change({ row: key })}
+          />
         ) : list.data ? (
           <Results
             collection={collection}
@@ -94,18 +137,15 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
             judged={judgedQuery ?? null}
             chosen={row?.key ?? null}
             onChoose={(key) => change({ row: key })}
+            skip={skip}
+            page={SHOWN}
+            onSkip={(next) => change({ skip: next ? String(next) : null, row: null }, false)}
           />
         ) : (
           <Loading what="the results" />
         )}
       </section>
-      {row ? (
-        <WhyPanel collection={collection} query={query} result={row} choice={choice} />
-      ) : (
-        <aside aria-label="Why" className="line-l quiet p-4">
-          {query.trim() === '' ? 'Choose a row to see its arithmetic.' : 'No row, so nothing to explain.'}
-        </aside>
-      )}
+      <Aside collection={collection} draft={draft} undo={undo} query={query} row={row ?? null} results={results} choice={choice} filters={narrowed.filters} />
       <WaterlineFoot meter={meter} queries={judged.data?.queries ?? []} open={judgedQuery?.query_id ?? null} isBaseline={draft.isBaseline} />
     </div>
   )

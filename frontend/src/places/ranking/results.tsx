@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from 'react'
 import type { Collection, JudgedSet, Result, SearchAnswer } from '../../api/queries'
 import { GradeRungs } from '../../parts/grade-rungs'
 import { RecordFace } from '../../parts/record-face'
-import { SourceBar } from '../../parts/source-bar'
+import { SourceBar, type Source } from '../../parts/source-bar'
 import { useRowsMoving } from '../../parts/use-rows-moving'
 import type { Draft } from '../../shell/use-draft'
 import { countText, elapsedText, scoreText } from '../../thinking/figures'
@@ -19,8 +19,11 @@ export function Results(props: {
   judged: JudgedSet['queries'][number] | null
   chosen: string | null
   onChoose: (key: string) => void
+  skip: number
+  page: number
+  onSkip: (skip: number) => void
 }) {
-  const { answer, judged, draft } = props
+  const { answer, judged } = props
   const shown = useMemo(() => shownFields(props.collection), [props.collection])
   const before = useMemo(() => props.baseline?.results.map((result) => result.key) ?? null, [props.baseline])
   const list = useRef<HTMLOListElement>(null)
@@ -30,6 +33,7 @@ export function Results(props: {
   }, [props.chosen])
 
   const terms = [...new Set(answer.query_terms.flat())]
+  const longest = Math.max(...answer.results.map((result) => result.score), 0) || 1
   return (
     <>
       <div className="line-b sticky top-0 z-10 flex items-baseline gap-4 bg-base-100 px-4 py-2">
@@ -37,10 +41,25 @@ export function Results(props: {
           <b className="font-semibold">{countText(answer.matched)}</b> <span className="quiet">found in {elapsedText(answer.elapsed_ms)}</span>
         </span>
         <span className="quiet small min-w-0 flex-1 truncate" title={judged?.need ?? terms.join(' ')}>
-          {judged ? judged.need : terms.length > 0 ? <>read as {terms.slice(0, 12).map((term) => `“${term}”`).join(' ')}</> : 'no word of it is left to look for'}
+          {judged ? judged.need : answer.read_as ? <>read as {answer.read_as}</> : terms.length > 0 ? <>read as {terms.slice(0, 12).map((term) => `“${term}”`).join(' ')}</> : 'no word of it is left to look for'}
         </span>
         <span className="quiet small">score</span>
       </div>
+      {(answer.notes.length > 0 || answer.rules.length > 0 || answer.filters.length > 0) && (
+        <ul className="line-b small px-4 py-[5px]" aria-label="How the query was read">
+          {answer.notes.map((note) => (
+            <li key={note}>{note}</li>
+          ))}
+          {answer.filters.map((filter) => (
+            <li key={filter}>A rule made a filter of it: {filter}.</li>
+          ))}
+          {answer.rules.map((rule) => (
+            <li key={rule.number} className="quiet">
+              Rule {rule.number + 1} was at work{rule.reason ? `: ${rule.reason}` : ''}.
+            </li>
+          ))}
+        </ul>
+      )}
       {answer.results.length === 0 && <NothingFound terms={terms} judged={judged !== null} />}
       <ol ref={list}>
         {answer.results.map((result) => (
@@ -50,12 +69,8 @@ export function Results(props: {
             result={result}
             shown={shown}
             chosen={result.key === props.chosen}
-            longest={answer.results[0]?.score ?? 1}
-            sources={answer.active_readings.map((reading, i) => ({
-              reading,
-              name: draft.baseline.filled_in.readings[reading]?.field ?? '',
-              score: result.reading_scores[i] ?? 0,
-            }))}
+            longest={longest}
+            sources={answer.sources}
             moved={before && rankMovement(result.key, result.rank, before)}
             compared={before !== null}
             grade={judged?.grades[result.key]}
@@ -64,8 +79,19 @@ export function Results(props: {
           />
         ))}
       </ol>
-      {answer.matched > answer.results.length && (
-        <p className="quiet small px-4 py-3">The first {answer.results.length} of {countText(answer.matched)}.</p>
+      {(answer.rows > answer.results.length || props.skip > 0) && (
+        <p className="small flex items-baseline gap-4 px-4 py-3">
+          <span className="quiet">
+            {countText(props.skip + 1)} to {countText(props.skip + answer.results.length)} of {countText(answer.rows)}
+            {answer.rows !== answer.matched && ` rows, ${countText(answer.matched)} records`}
+          </span>
+          <button type="button" className="link disabled:opacity-40" disabled={props.skip === 0} onClick={() => props.onSkip(Math.max(0, props.skip - props.page))}>
+            before
+          </button>
+          <button type="button" className="link disabled:opacity-40" disabled={props.skip + answer.results.length >= answer.rows} onClick={() => props.onSkip(props.skip + props.page)}>
+            next
+          </button>
+        </p>
       )}
     </>
   )
@@ -91,7 +117,7 @@ function Row(props: {
   shown: Shown
   chosen: boolean
   longest: number
-  sources: { reading: number; name: string; score: number }[]
+  sources: readonly Source[]
   moved: number | null
   compared: boolean
   grade: number | undefined
@@ -119,10 +145,18 @@ function Row(props: {
           marks={result.marks as Record<string, Stretch[]>}
         />
         <span className="flex flex-col items-end gap-[6px] pt-[1px]">
-          <span className="figure">{scoreText(result.score)}</span>
-          <SourceBar parts={props.sources} longest={props.longest} />
+          <span className="figure">
+            {result.pinned && (
+              <span className="small mr-1 font-semibold text-primary" title="pinned by a rule">
+                pinned
+              </span>
+            )}
+            {scoreText(result.score)}
+          </span>
+          <SourceBar sources={props.sources} scores={result.source_scores} longest={props.longest} />
         </span>
       </button>
+      {result.others > 0 && <p className="quiet small pb-1 pl-[94px]">and {countText(result.others)} more of the same group</p>}
     </li>
   )
 }

@@ -1,5 +1,6 @@
-// Undo and redo of the draft's weights. A drag counts as one change: it is committed when it ends.
+// Undo and redo of the draft. A drag counts as one change: it is committed when it ends.
 import { useCallback, useMemo, useRef, useState } from 'react'
+import type { RankerDocument } from '../../api/queries'
 import type { Draft } from '../../shell/use-draft'
 
 export type Undo = {
@@ -7,24 +8,23 @@ export type Undo = {
   canRedo: boolean
   undo: () => void
   redo: () => void
-  // Turns the weights for good; what they were can be had back.
-  commit: (weights: readonly number[]) => void
-  // Turns the weights while a knob is being dragged.
-  preview: (weights: readonly number[]) => void
+  // Changes the draft for good; what it was can be had back.
+  commit: (document: RankerDocument) => void
+  // Changes the draft while a knob is being dragged.
+  preview: (document: RankerDocument) => void
   // The drag is over.
   settle: () => void
 }
 
-type Weights = readonly number[]
-const same = (a: Weights, b: Weights) => a.length === b.length && a.every((weight, i) => weight === b[i])
+const same = (a: RankerDocument, b: RankerDocument) => JSON.stringify(a) === JSON.stringify(b)
 
 export function useUndo(draft: Draft): Undo {
-  const [past, setPast] = useState<Weights[]>([])
-  const [future, setFuture] = useState<Weights[]>([])
-  const beforeDrag = useRef<Weights | null>(null)
-  const { weights, turn } = draft
+  const [past, setPast] = useState<RankerDocument[]>([])
+  const [future, setFuture] = useState<RankerDocument[]>([])
+  const beforeDrag = useRef<RankerDocument | null>(null)
+  const { document, edit } = draft
 
-  const remember = useCallback((old: Weights) => {
+  const remember = useCallback((old: RankerDocument) => {
     setPast((all) => [...all.slice(-199), old])
     setFuture([])
   }, [])
@@ -37,31 +37,31 @@ export function useUndo(draft: Draft): Undo {
         const last = past.at(-1)
         if (!last) return
         setPast(past.slice(0, -1))
-        setFuture([...future, weights])
-        turn(last)
+        setFuture([...future, document])
+        edit(last)
       },
       redo: () => {
         const next = future.at(-1)
         if (!next) return
         setFuture(future.slice(0, -1))
-        setPast([...past, weights])
-        turn(next)
+        setPast([...past, document])
+        edit(next)
       },
-      commit: (next: Weights) => {
-        if (same(next, weights)) return
-        remember(weights)
-        turn(next)
+      commit: (next: RankerDocument) => {
+        if (same(next, document)) return
+        remember(document)
+        edit(next)
       },
-      preview: (next: Weights) => {
-        beforeDrag.current ??= weights
-        turn(next)
+      preview: (next: RankerDocument) => {
+        beforeDrag.current ??= document
+        edit(next)
       },
       settle: () => {
         const old = beforeDrag.current
         beforeDrag.current = null
-        if (old && !same(old, weights)) remember(old)
+        if (old && !same(old, document)) remember(old)
       },
     }),
-    [past, future, weights, turn, remember],
+    [past, future, document, edit, remember],
   )
 }

@@ -1,21 +1,28 @@
 // Why the chosen row is where it is: the arithmetic of its score, from the whole down to the term.
 import { useQuery } from '@tanstack/react-query'
-import { why, type Collection, type RankerChoice, type Result, type WhyAnswer } from '../../api/queries'
+import { why, type Collection, type Filter, type RankerChoice, type Result, type WhyAnswer } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
 import { Loading, ProblemNote } from '../../parts/notes'
-import { readingShade } from '../../parts/source-bar'
-import { scoreText, weightText } from '../../thinking/figures'
+import { readingShade, sourceShade } from '../../parts/source-bar'
+import { useAddress } from '../../shell/address'
+import { deltaText, scoreText, weightText } from '../../thinking/figures'
 import { shownFields, titleOf } from '../../thinking/records'
+import { comparedParts, kindWords, plainText } from '../../thinking/why'
 
 type ReadingPart = WhyAnswer['readings'][number]
+type Asked = { collection: Collection; query: string; result: Result; results: Result[]; choice: RankerChoice; filters: Filter[] }
 
-export function WhyPanel(props: { collection: Collection; query: string; result: Result; choice: RankerChoice }) {
-  const { collection, query, result, choice } = props
-  const answer = useQuery(why(collection.name, query, result.key, choice))
+export function WhyPanel(props: Asked) {
+  const { collection, query, result, choice, filters } = props
+  const { params, change } = useAddress()
+  const answer = useQuery(why(collection.name, { query, key: result.key, ranker: choice, filters }))
   const title = titleOf(shownFields(collection), result.key, result.field_values)
   const isOld = answer.data && answer.data.key !== result.key
+  const versus = params.get('vs')
+  const others = props.results.filter((one) => one.key !== result.key)
+  const other = others.find((one) => one.key === versus)
   return (
-    <aside aria-label="Why" className="line-l min-h-0 overflow-y-auto">
+    <>
       <div className="line-b sticky top-0 z-10 flex items-baseline justify-between gap-2 bg-base-100 px-4 py-2">
         <h2 className="heading">
           Why it is number {result.rank} <span className="quiet font-normal">· {result.key}</span>
@@ -27,22 +34,120 @@ export function WhyPanel(props: { collection: Collection; query: string; result:
       {answer.data && !isOld && (
         <div className="px-4 py-3">
           <p className="wrap-anywhere pb-2 font-semibold">{title}</p>
-          <p className="flex items-baseline justify-between pb-2">
-            <span className="quiet">Score, the sum of its readings</span>
-            <b className="figure text-[18px] font-semibold" data-testid="why-score">
-              {scoreText(answer.data.score)}
-            </b>
-          </p>
-          {answer.data.readings.map((part, i) => (
-            <ReadingWhy key={i} part={part} shade={readingShade(i)} />
-          ))}
+          <Arithmetic answer={answer.data} />
+          {others.length > 0 && (
+            <label className="line-t flex items-center gap-2 pt-2">
+              <span className="quiet small whitespace-nowrap">beside number</span>
+              <select aria-label="Compare with another row" className="min-w-0 flex-1 bg-transparent" value={other?.key ?? ''} onChange={(event) => change({ vs: event.target.value || null })}>
+                <option value="">none</option>
+                {others.map((one) => (
+                  <option key={one.key} value={one.key}>
+                    {one.rank} · {titleOf(shownFields(collection), one.key, one.field_values)}
+                  </option>
+                ))}
+              </select>
+            </label>
+          )}
+          {other && <Compared {...props} answer={answer.data} other={other} />}
           <p className="quiet small pt-3">
             A term adds idf · tf · (k1 + 1) / (tf + k1 · (1 − b + b · length / average)), with idf = ln(1 + (N − df + 0.5) /
             (df + 0.5)).
           </p>
         </div>
       )}
-    </aside>
+    </>
+  )
+}
+
+export function Arithmetic({ answer }: { answer: WhyAnswer }) {
+  return (
+    <>
+      <p className="flex items-baseline justify-between pb-2">
+        <span className="quiet">{howItIsMade(answer)}</span>
+        <b className="figure text-[18px] font-semibold" data-testid="why-score">
+          {scoreText(answer.score)}
+        </b>
+      </p>
+      {answer.words.length > 1 && (
+        <p className="small pb-2">
+          {answer.words.map((word, i) => (
+            <span key={i} className={`mr-2 ${word.held ? 'font-semibold' : 'quiet'}`} title={word.held ? 'held' : word.counted ? 'not held' : 'no reading looks for it'}>
+              {word.held ? '✓' : word.counted ? '✗' : '–'} {word.word}
+            </span>
+          ))}
+        </p>
+      )}
+      {answer.pool ? <Pool answer={answer} /> : answer.readings.map((part, i) => <ReadingWhy key={i} part={part} shade={part.number === null ? sourceShade({ kind: 'literal', number: 0 }) : readingShade(part.number)} />)}
+      {answer.signals.map((part, i) => (
+        <section key={i} className="line-t py-2">
+          <p className="flex items-baseline gap-2">
+            <span aria-hidden className="h-[11px] w-[11px] shrink-0 border border-base-300" style={{ background: sourceShade({ kind: 'signal', number: i }) }} />
+            <span className="min-w-0 flex-1 truncate font-semibold">
+              {part.field}, {part.shape.replace('_', ' ')}
+            </span>
+            <span className="quiet small whitespace-nowrap">
+              {part.multiplied ? '1 + ' : ''}
+              {weightText(part.weight)} × {scoreText(part.value)} =
+            </span>
+            <span className="figure font-semibold" data-testid={part.multiplied ? undefined : 'why-part'}>
+              {part.multiplied ? `× ${scoreText(part.amount)}` : scoreText(part.amount)}
+            </span>
+          </p>
+        </section>
+      ))}
+      {answer.lifts.map((by, i) => (
+        <p key={i} className="line-t flex justify-between py-2">
+          <span>lifted by a rule</span>
+          <span className="figure font-semibold">× {weightText(by)}</span>
+        </p>
+      ))}
+      {answer.pinned && <p className="line-t py-2">Pinned to the top by a rule, whatever its score.</p>}
+    </>
+  )
+}
+
+function howItIsMade(answer: WhyAnswer): string {
+  const how = answer.how === 'pooled' ? 'terms pooled over readings' : answer.how === 'strongest' ? `the strongest reading${answer.share > 0 ? ` and ${weightText(answer.share)} of the rest` : ''}` : 'the sum of its readings'
+  return `Score, ${how}${answer.signals.length ? ', with signals' : ''}`
+}
+
+// Which parts decide between two rows: the largest differences first.
+function Compared(props: Asked & { answer: WhyAnswer; other: Result }) {
+  const { collection, query, choice, filters, other, answer } = props
+  const second = useQuery(why(collection.name, { query, key: other.key, ranker: choice, filters }))
+  if (!second.data || second.data.key !== other.key) return null
+  const parts = comparedParts(answer, second.data)
+  return (
+    <section aria-label="Two rows side by side" className="pt-2">
+      <table className="small w-full">
+        <thead>
+          <tr className="quiet">
+            <th className="text-left font-normal">what decides</th>
+            <th className="figure font-normal">{answer.key}</th>
+            <th className="figure font-normal">{second.data.key}</th>
+            <th className="figure font-normal">apart</th>
+          </tr>
+        </thead>
+        <tbody>
+          {parts.map((part) => (
+            <tr key={part.name}>
+              <td className="max-w-[120px] truncate" title={part.name}>
+                {part.name}
+              </td>
+              <td className="figure">{scoreText(part.first)}</td>
+              <td className="figure">{scoreText(part.second)}</td>
+              <td className={`figure ${part.apart > 0 ? 'gain' : part.apart < 0 ? 'loss' : 'quiet'}`}>{deltaText(part.apart)}</td>
+            </tr>
+          ))}
+          <tr className="line-t font-semibold">
+            <td>score</td>
+            <td className="figure">{scoreText(answer.score)}</td>
+            <td className="figure">{scoreText(second.data.score)}</td>
+            <td className="figure">{deltaText(answer.score - second.data.score)}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
   )
 }
 
@@ -52,7 +157,10 @@ function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
     <section className="line-t py-2">
       <p className="flex items-baseline gap-2">
         <span aria-hidden className="h-[11px] w-[11px] shrink-0" style={{ background: shade }} />
-        <span className={`min-w-0 flex-1 truncate ${silent ? 'quiet' : 'font-semibold'}`}>{part.field}</span>
+        <span className={`min-w-0 flex-1 truncate ${silent ? 'quiet' : 'font-semibold'}`}>
+          {part.field}
+          {part.number === null && <span className="quiet font-normal">, literally</span>}
+        </span>
         {!silent && (
           <span className="quiet small whitespace-nowrap">
             {weightText(part.weight)} × {scoreText(part.unweighted)} =
@@ -74,15 +182,16 @@ function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
             </tr>
           </thead>
           <tbody>
-            {part.terms.map((term) => (
-              <tr key={term.term}>
-                <td className="max-w-[110px] truncate font-mono" title={term.term}>
+            {part.terms.map((term, i) => (
+              <tr key={i}>
+                <td className="max-w-[120px] truncate font-mono" title={`${term.term}${kindWords(term)}`}>
                   {term.term}
                   {term.times > 1 && <span className="quiet"> ×{term.times}</span>}
+                  <span className="quiet font-sans">{kindWords(term)}</span>
                 </td>
-                <td className="figure">{term.frequency}</td>
+                <td className="figure">{Math.round(term.frequency * 100) / 100}</td>
                 <td className="figure">{term.holding}</td>
-                <td className="figure">{term.idf.toFixed(2)}</td>
+                <td className="figure">{(term.idf * term.worth).toFixed(2)}</td>
                 <td className="figure">{scoreText(term.score)}</td>
               </tr>
             ))}
@@ -101,13 +210,37 @@ function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
   )
 }
 
-function plainText(title: string, answer: WhyAnswer): string {
-  const lines = [`${title} (${answer.key}): ${answer.score}`]
-  for (const part of answer.readings) {
-    lines.push(`  ${part.score} = ${part.weight} × ${part.unweighted}  ${part.field}: ${part.chain}`)
-    for (const term of part.terms) {
-      lines.push(`    ${term.score}  ${term.term}: tf ${term.frequency}, df ${term.holding} of ${part.record_count}, idf ${term.idf}`)
-    }
-  }
-  return lines.join('\n')
+function Pool({ answer }: { answer: WhyAnswer }) {
+  return (
+    <section className="line-t py-2">
+      <table className="small w-full">
+        <thead>
+          <tr className="quiet">
+            <th className="text-left font-normal">term, pooled</th>
+            <th className="figure font-normal" title="occurrences of all readings, weighted and measured by length">tf</th>
+            <th className="figure font-normal" title="records that hold it in any reading">df</th>
+            <th className="figure font-normal">idf</th>
+            <th className="figure font-normal">adds</th>
+          </tr>
+        </thead>
+        <tbody>
+          {(answer.pool ?? []).map((term, i) => (
+            <tr key={i}>
+              <td className="max-w-[120px] truncate font-mono" title={term.shares.map((share) => `${share.field}: ${weightText(share.weight)} × ${share.frequency} / ${share.length_share.toFixed(2)}`).join('\n')}>
+                {term.term}
+                <span className="quiet font-sans"> {[...new Set(term.shares.map((share) => share.field))].join(', ')}</span>
+              </td>
+              <td className="figure">{term.frequency.toFixed(2)}</td>
+              <td className="figure">{term.holding}</td>
+              <td className="figure">{term.idf.toFixed(2)}</td>
+              <td className="figure" data-testid="why-part">
+                {scoreText(term.score)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="quiet small pt-1">idf · tf · (k1 + 1) / (tf + k1), k1 {answer.pool_k1}</p>
+    </section>
+  )
 }

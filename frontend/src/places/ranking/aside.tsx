@@ -1,0 +1,48 @@
+// Beside the list: why a row is there, why a record is not, and the versions kept so far.
+import type { Collection, Filter, RankerChoice, Result } from '../../api/queries'
+import { useAddress } from '../../shell/address'
+import type { Draft } from '../../shell/use-draft'
+import { VersionsPanel } from './versions-panel'
+import { WhyNotPanel } from './why-not-panel'
+import { WhyPanel } from './why-panel'
+import type { Undo } from './use-undo'
+
+const TABS = [
+  ['why', 'Why'],
+  ['not', 'Why not'],
+  ['versions', 'Versions'],
+] as const
+
+export function Aside(props: { collection: Collection; draft: Draft; undo: Undo; query: string; row: Result | null; results: Result[]; choice: RankerChoice; filters: Filter[] }) {
+  const { params, change } = useAddress()
+  const tab = params.get('tab') ?? 'why'
+  return (
+    <aside aria-label={tab === 'versions' ? 'Versions' : tab === 'not' ? 'Why not' : 'Why'} className="line-l flex min-h-0 flex-col">
+      <div role="tablist" aria-label="Beside the list" className="line-b flex gap-4 px-4">
+        {TABS.map(([name, words]) => (
+          <button
+            key={name}
+            type="button"
+            role="tab"
+            aria-selected={tab === name}
+            className={`heading cursor-pointer border-b-2 py-2 ${tab === name ? 'border-primary' : 'quiet border-transparent'}`}
+            onClick={() => change({ tab: name === 'why' ? null : name })}
+          >
+            {words}
+          </button>
+        ))}
+      </div>
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        {tab === 'versions' ? (
+          <VersionsPanel collection={props.collection} draft={props.draft} />
+        ) : tab === 'not' ? (
+          <WhyNotPanel {...props} />
+        ) : props.row ? (
+          <WhyPanel collection={props.collection} query={props.query} result={props.row} results={props.results} choice={props.choice} filters={props.filters} />
+        ) : (
+          <p className="quiet p-4">{props.query.trim() === '' ? 'Choose a row to see its arithmetic.' : 'No row, so nothing to explain. Why not (n) tells what keeps a record out.'}</p>
+        )}
+      </div>
+    </aside>
+  )
+}

@@ -1,0 +1,160 @@
+// What knobs are made of: a number with its slider, a choice, a switch.
+import { useState, type ReactNode } from 'react'
+import { weightText } from '../../thinking/figures'
+
+type NumberProps = {
+  name: string
+  value: number
+  // What the baseline has; undefined where it has no such part.
+  was: number | undefined
+  least: number
+  most: number
+  step: number
+  // A slider ends here; the box takes what lies beyond.
+  reach?: number
+  label?: ReactNode
+  title?: string
+  onPreview: (value: number) => void
+  onCommit: (value: number) => void
+  onSettle: () => void
+}
+
+export function NumberKnob(props: NumberProps) {
+  const { name, value, was, least, step } = props
+  const moved = was !== undefined && was !== value
+  const reach = props.reach ?? props.most
+  return (
+    <div title={props.title}>
+      <div className="flex items-center gap-2">
+        <span className="min-w-0 flex-1 truncate">{props.label ?? name}</span>
+        {moved && (
+          <button type="button" className="quiet small" title={`Back to ${weightText(was)}`} onClick={() => props.onCommit(was)}>
+            was {weightText(was)} ↺
+          </button>
+        )}
+        <NumberBox name={name} value={value} moved={moved} least={least} most={props.most} onValue={props.onCommit} />
+      </div>
+      <input
+        type="range"
+        className="weight"
+        data-moved={moved}
+        aria-label={name}
+        min={least}
+        max={reach}
+        step={step}
+        value={Math.min(value, reach)}
+        onChange={(event) => props.onPreview(Number(event.target.value))}
+        onPointerUp={props.onSettle}
+        onKeyUp={props.onSettle}
+        onBlur={props.onSettle}
+      />
+    </div>
+  )
+}
+
+export function NumberBox(props: { name: string; value: number; moved: boolean; least: number; most: number; onValue: (value: number) => void }) {
+  const [typed, setTyped] = useState<string | null>(null)
+  const settle = () => {
+    const value = Number(typed)
+    if (typed !== null && typed.trim() !== '' && value >= props.least && value <= props.most) props.onValue(value)
+    setTyped(null)
+  }
+  return (
+    <input
+      aria-label={`${props.name}, as a number`}
+      inputMode="decimal"
+      className={`figure w-[52px] border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
+      value={typed ?? weightText(props.value)}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={settle}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur()
+        if (event.key === 'Escape') setTyped(null)
+      }}
+    />
+  )
+}
+
+export function Choice<T extends string>(props: {
+  name: string
+  value: T
+  choices: readonly (readonly [T, string])[]
+  moved?: boolean
+  hidden?: boolean
+  onChoose: (value: T) => void
+}) {
+  return (
+    <label className="flex items-center justify-between gap-2 py-[3px]">
+      <span className={props.hidden ? 'sr-only' : 'min-w-0 truncate'}>{props.name}</span>
+      <select
+        aria-label={props.name}
+        className={`min-w-0 max-w-[150px] border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
+        value={props.value}
+        onChange={(event) => props.onChoose(event.target.value as T)}
+      >
+        {props.choices.map(([value, words]) => (
+          <option key={value} value={value}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+export function Switch(props: { name: string; on: boolean; moved?: boolean; title?: string; onTurn: (on: boolean) => void }) {
+  return (
+    <label className="flex cursor-pointer items-center justify-between gap-2 py-[3px]" title={props.title}>
+      <span className={`min-w-0 truncate ${props.moved ? 'font-semibold text-primary' : ''}`}>{props.name}</span>
+      <input type="checkbox" className="checkbox checkbox-xs" checked={props.on} onChange={(event) => props.onTurn(event.target.checked)} />
+    </label>
+  )
+}
+
+// A text that counts when it is left or Enter is pressed; what does not fit is shown as such and not taken.
+export function TextKnob(props: { name: string; value: string; placeholder?: string; fits?: (text: string) => boolean; onText: (text: string) => void; mono?: boolean }) {
+  const [typed, setTyped] = useState<string | null>(null)
+  const wrong = typed !== null && props.fits !== undefined && !props.fits(typed)
+  return (
+    <input
+      aria-label={props.name}
+      aria-invalid={wrong}
+      placeholder={props.placeholder}
+      className={`w-full border-b bg-transparent ${wrong ? 'border-error' : 'border-base-300'} ${props.mono ? 'font-mono text-[13px]' : ''}`}
+      value={typed ?? props.value}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={() => {
+        if (typed !== null && !wrong && typed !== props.value) props.onText(typed)
+        setTyped(null)
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur()
+        if (event.key === 'Escape') {
+          setTyped(null)
+          event.currentTarget.blur()
+        }
+      }}
+    />
+  )
+}
+
+// A part of the ranker: folded to one line that says how it stands, or open.
+export function Part(props: { name: string; says: string; moved: boolean; open: boolean; onOpen: (open: boolean) => void; children: ReactNode }) {
+  return (
+    <section className="line-t" aria-label={props.name}>
+      <button
+        type="button"
+        aria-expanded={props.open}
+        className="flex w-full cursor-pointer items-baseline gap-2 px-4 py-2 text-left"
+        onClick={() => props.onOpen(!props.open)}
+      >
+        <span aria-hidden className="quiet w-[10px]">
+          {props.open ? '−' : '+'}
+        </span>
+        <span className="heading">{props.name}</span>
+        <span className={`small min-w-0 flex-1 truncate text-right ${props.moved ? 'font-semibold text-primary' : 'quiet'}`}>{props.says}</span>
+      </button>
+      {props.open && <div className="px-4 pb-3">{props.children}</div>}
+    </section>
+  )
+}

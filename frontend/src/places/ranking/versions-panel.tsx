@@ -1,0 +1,90 @@
+// The diary of kept versions: what changed in each, what it did to the measure, and why it was kept.
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { measured, rankerDifferences, type Collection, type Ranker } from '../../api/queries'
+import { Delta } from '../../parts/delta'
+import { useAddress } from '../../shell/address'
+import { BASELINE_PARAMS, useSetName, type Draft } from '../../shell/use-draft'
+import { MAIN_MEASURE } from '../../shell/use-meter'
+import { measureText } from '../../thinking/figures'
+import { parsedBeside } from '../../thinking/beside'
+
+const FIRST_SHOWN = 12
+
+export function VersionsPanel({ collection, draft }: { collection: Collection; draft: Draft }) {
+  const [all, setAll] = useState(false)
+  const kept = [...draft.kept].sort((a, b) => b.created_at.localeCompare(a.created_at))
+  const shown = all ? kept : kept.slice(0, FIRST_SHOWN)
+  return (
+    <ol className="px-4 py-1" aria-label="Kept versions">
+      {shown.map((ranker) => (
+        <Version
+          key={`${ranker.name}:${ranker.version}`}
+          collection={collection}
+          ranker={ranker}
+          before={draft.kept.find((one) => one.name === ranker.name && one.version === ranker.version - 1) ?? null}
+          isBaseline={ranker.name === draft.baseline.name && ranker.version === draft.baseline.version}
+        />
+      ))}
+      {kept.length > shown.length && (
+        <li className="py-2">
+          <button type="button" className="link" onClick={() => setAll(true)}>
+            {kept.length - shown.length} older ones
+          </button>
+        </li>
+      )}
+    </ol>
+  )
+}
+
+function Version({ collection, ranker, before, isBaseline }: { collection: Collection; ranker: Ranker; before: Ranker | null; isBaseline: boolean }) {
+  const { params, change } = useAddress()
+  const set = useSetName(collection)
+  const choice = { name: ranker.name, version: ranker.version }
+  const choiceBefore = before && { name: before.name, version: before.version }
+  const changes = useQuery({ ...rankerDifferences(collection.name, choiceBefore ?? choice, choice), enabled: before !== null, staleTime: Infinity })
+  const now = useQuery({ ...measured(collection.name, set ?? '', choice), enabled: set !== null })
+  const then = useQuery({ ...measured(collection.name, set ?? '', choiceBefore ?? choice), enabled: set !== null && before !== null })
+  const value = now.data?.measures[MAIN_MEASURE]
+  const was = then.data?.measures[MAIN_MEASURE]
+  const name = `${ranker.name}:${ranker.version}`
+  const beside = parsedBeside(params.get('beside'))
+  return (
+    <li className="line-b py-2" aria-label={`${ranker.name} ${ranker.version}`} aria-current={isBaseline ? 'true' : undefined}>
+      <p className="flex items-baseline gap-2">
+        <b className="font-semibold">
+          {ranker.name} {ranker.version}
+        </b>
+        <span className="quiet small flex-1" title={ranker.created_at}>
+          {ranker.created_at.slice(0, 16).replace('T', ' ')}
+        </span>
+        {value !== undefined && <span className="figure">{measureText(value)}</span>}
+        {value !== undefined && was !== undefined && before && <Delta value={value - was} />}
+      </p>
+      {before ? (
+        <p className="small wrap-anywhere">{changes.data?.differences.join('; ') ?? ''}</p>
+      ) : (
+        <p className="quiet small">the first version</p>
+      )}
+      {ranker.note && ranker.note !== changes.data?.differences.join('; ') && <p className="small wrap-anywhere">“{ranker.note}”</p>}
+      <p className="small flex gap-3 pt-1">
+        {isBaseline ? (
+          <span className="font-semibold text-primary">baseline</span>
+        ) : (
+          <button type="button" className="link" onClick={() => change({ ranker: name, ...BASELINE_PARAMS })}>
+            set as baseline
+          </button>
+        )}
+        {beside.includes(name) ? (
+          <button type="button" className="link" onClick={() => change({ beside: beside.filter((one) => one !== name).join(' ') || null })}>
+            take from beside
+          </button>
+        ) : (
+          <button type="button" className="link" onClick={() => change({ beside: [...beside, name].slice(-3).join(' ') })}>
+            put its list beside
+          </button>
+        )}
+      </p>
+    </li>
+  )
+}

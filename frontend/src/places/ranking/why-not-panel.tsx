@@ -1,0 +1,134 @@
+// Why a record is not in the list: what it lacks, what shuts it out, and the knob that would bring it in.
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useRef, useState } from 'react'
+import { whyNot, type Collection, type Filter, type RankerChoice, type WhyNotAnswer } from '../../api/queries'
+import { Loading, ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
+import { shownFields, titleOf } from '../../thinking/records'
+import { Arithmetic } from './why-panel'
+import type { Undo } from './use-undo'
+
+export function WhyNotPanel(props: { collection: Collection; undo: Undo; query: string; choice: RankerChoice; filters: Filter[] }) {
+  const { collection, undo, query, choice, filters } = props
+  const { params, change } = useAddress()
+  const key = params.get('key') ?? ''
+  const [typed, setTyped] = useState(key)
+  const box = useRef<HTMLInputElement>(null)
+  useEffect(() => box.current?.focus(), [])
+  useEffect(() => setTyped(key), [key])
+  const answer = useQuery({ ...whyNot(collection.name, { query, key, ranker: choice, filters }), enabled: key !== '' && query.trim() !== '' })
+  return (
+    <div className="px-4 py-3">
+      <form
+        className="flex gap-2 pb-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          change({ key: typed.trim() || null })
+        }}
+      >
+        <input
+          ref={box}
+          aria-label="Key of a record"
+          placeholder="key of a record"
+          maxLength={500}
+          spellCheck={false}
+          className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent font-mono text-[13px]"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
+        />
+        <button type="submit" className="btn btn-sm" disabled={typed.trim() === ''}>
+          Ask
+        </button>
+      </form>
+      {key === '' && <p className="quiet">Type the key of a record that should be here. Records (g r) finds it by its words.</p>}
+      {key !== '' && query.trim() === '' && <p className="quiet">There is no query to be found by.</p>}
+      {answer.isError && <ProblemNote error={answer.error} />}
+      {answer.isFetching && <Loading what="what keeps it out" />}
+      {answer.data && !answer.isFetching && <Found collection={collection} answer={answer.data} undo={undo} />}
+    </div>
+  )
+}
+
+function Found({ collection, answer, undo }: { collection: Collection; answer: WhyNotAnswer; undo: Undo }) {
+  const { why } = answer
+  return (
+    <>
+      <p className="wrap-anywhere font-semibold">{titleOf(shownFields(collection), why.key, answer.field_values)}</p>
+      <p className="pb-2" data-testid="why-not-rank">
+        {why.rank === null ? 'It is not in the list.' : `It is number ${why.rank} of the list.`}
+      </p>
+      <ul className="pb-2">
+        {answer.shut_out.map((line) => (
+          <li key={line} className="loss wrap-anywhere">
+            {line}
+          </li>
+        ))}
+      </ul>
+      {answer.suggestions.length > 0 && (
+        <section aria-label="Knobs that would bring it in" className="line-t py-2">
+          <h3 className="heading quiet pb-1">Would bring it in</h3>
+          <ul>
+            {answer.suggestions.map((one) => (
+              <li key={one.words} className="flex items-baseline gap-2 py-[3px]">
+                <span className="min-w-0 flex-1 wrap-anywhere">{one.words}</span>
+                <span className="quiet small whitespace-nowrap">{one.rank === null ? 'not tried' : `number ${one.rank}`}</span>
+                <button type="button" className="link font-semibold" aria-label={`Take into the draft: ${one.words}`} onClick={() => undo.commit(one.document)}>
+                  take
+                </button>
+              </li>
+            ))}
+          </ul>
+          <p className="quiet small pt-1">Each was tried on this query. The judged meter shows what it does to the others.</p>
+        </section>
+      )}
+      {why.rank === null && answer.suggestions.length === 0 && <p className="quiet line-t py-2">No single knob brings it in. A word list of synonyms, or another query, might.</p>}
+      {answer.missing.map((word) => (
+        <section key={word.word} aria-label={`Missing word ${word.word}`} className="line-t py-2">
+          <h3>
+            <span className="quiet">it lacks</span> <b className="font-semibold">{word.word}</b>
+          </h3>
+          <p className="quiet small wrap-anywhere">
+            {word.readings.map(([field, terms], i) => (
+              <span key={i} className="mr-2">
+                {field}: <span className="font-mono">{terms.join(' ') || 'nothing left'}</span>
+              </span>
+            ))}
+          </p>
+          {word.near.length > 0 ? (
+            <table className="small mt-1 w-full">
+              <thead>
+                <tr className="quiet">
+                  <th className="text-left font-normal">it has instead</th>
+                  <th className="text-left font-normal">in</th>
+                  <th className="figure font-normal">edits</th>
+                  <th className="figure font-normal" title="share of trigrams">alike</th>
+                </tr>
+              </thead>
+              <tbody>
+                {word.near.map((miss, i) => (
+                  <tr key={i}>
+                    <td className="max-w-[110px] truncate font-mono" title={`${miss.said}: ${miss.term}`}>
+                      {miss.said}
+                      {miss.stem && <span className="quiet font-sans"> same stem ({miss.stem})</span>}
+                    </td>
+                    <td className="max-w-[80px] truncate">{miss.field}</td>
+                    <td className="figure">{miss.edits}</td>
+                    <td className="figure">{Math.round(miss.similarity * 100)} %</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          ) : (
+            <p className="quiet small">and nothing like it.</p>
+          )}
+        </section>
+      ))}
+      {(why.rank !== null || why.words.some((word) => word.held)) && (
+        <section className="line-t py-2">
+          <Arithmetic answer={why} />
+        </section>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,93 @@
+"""Filters: which records a list may hold, by the values of their fields."""
+
+from dataclasses import dataclass
+from math import inf, isnan
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pale_harbor.core.fields.column import FieldColumn, day_of
+
+Mask = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, slots=True)
+class OneOf:
+    """Records with one of these values."""
+
+    field: str
+    values: tuple[str, ...]
+
+    def __str__(self) -> str:
+        return f"{self.field} is {' or '.join(self.values)}"
+
+
+@dataclass(frozen=True, slots=True)
+class Within:
+    """Records with a value from low to high, bounds included; None: open. Numbers, dates, or else texts."""
+
+    field: str
+    low: str | None
+    high: str | None
+
+    def __str__(self) -> str:
+        low = f"from {self.low} " if self.low is not None else ""
+        return f"{self.field} {low}{f'to {self.high}' if self.high is not None else 'on'}".strip()
+
+
+@dataclass(frozen=True, slots=True)
+class Has:
+    """Records with any value, or (there false) with none."""
+
+    field: str
+    there: bool = True
+
+    def __str__(self) -> str:
+        return f"{self.field} {'has' if self.there else 'has no'} value"
+
+
+Filter = OneOf | Within | Has
+
+
+def passing(wanted: Filter, column: FieldColumn) -> Mask:
+    """Which records pass: bool (records,)."""
+    match wanted:
+        case OneOf(_, values):
+            chosen = set(values)
+            fits = np.array([text in chosen for text in column.texts], np.bool_)
+            return _holding(column, fits)
+        case Within(_, low, high):
+            return _holding(column, _within(column, low, high))
+        case Has(_, there):
+            return (column.firsts[1:] > column.firsts[:-1]) == there
+
+
+def _within(column: FieldColumn, low: str | None, high: str | None) -> Mask:
+    """Which distinct values lie between the bounds. A bound that is no number lets no number pass."""
+    if not column.is_numeric:
+        return np.array(
+            [(low is None or text >= low) and (high is None or text <= high) for text in column.texts], np.bool_
+        )
+    least = -inf if low is None else _bound(low, column.dates, last=False)
+    most = inf if high is None else _bound(high, column.dates, last=True)
+    if isnan(least) or isnan(most):
+        return np.zeros(len(column.texts), np.bool_)
+    return (column.numbers >= least) & (column.numbers <= most)
+
+
+def _bound(text: str, dates: bool, last: bool) -> float:
+    if dates:
+        return day_of(text, last)
+    try:
+        return float(text)
+    except ValueError:
+        return float("nan")
+
+
+def _holding(column: FieldColumn, fits: NDArray[Any]) -> Mask:
+    """Which records have a value that fits."""
+    if not fits.size:
+        return np.zeros(column.record_count, np.bool_)
+    before = np.append(0, np.cumsum(fits[column.codes]))
+    return before[column.firsts[1:]] > before[column.firsts[:-1]]

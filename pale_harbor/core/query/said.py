@@ -1,0 +1,53 @@
+"""How a query was read, in plain words."""
+
+from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, Quoted, Range, Word
+from pale_harbor.core.query.parser import ParsedQuery
+
+
+def how_it_was_read(query: ParsedQuery) -> str:
+    """The query back in words; empty where it is plain words only and nothing needs saying.
+
+    >>> from pale_harbor.core.query.parser import parse_query
+    >>> how_it_was_read(parse_query("harpoon -gun"))
+    'harpoon, without gun'
+    """
+    if all(isinstance(node, Word) and not (node.begins or node.ends) for node in query.root.nodes):
+        return ""
+    return _side_by_side(query.root.nodes)
+
+
+def _side_by_side(nodes: tuple[Node, ...]) -> str:
+    """Plain words run on; everything else is set off by a comma."""
+    said = ""
+    before: Node | None = None
+    for node in nodes:
+        runs_on = isinstance(node, Word) and isinstance(before, Word)
+        said += ("" if before is None else " " if runs_on else ", ") + _said(node)
+        before = node
+    return said
+
+
+def _said(node: Node) -> str:
+    match node:
+        case Word(text, begins=True):
+            return f"words beginning with {text}"
+        case Word(text, ends=True):
+            return f"words ending in {text}"
+        case Word(text):
+            return text
+        case Quoted(text):
+            return f"exactly “{text.strip()}”"
+        case Range(field, low, high):
+            if low is None:
+                return f"{field} up to {high}"
+            return f"{field} from {low}" + (f" to {high}" if high is not None else " on")
+        case InField(field, inner):
+            return f"{field}: {_said(inner)}"
+        case Not(inner):
+            return f"without {_said(inner)}"
+        case Both(nodes):
+            return " and ".join(map(_said, nodes))
+        case Either(nodes):
+            return "(" + " or ".join(map(_said, nodes)) + ")"
+        case Group(nodes):
+            return f"({_side_by_side(nodes)})"

@@ -1,0 +1,199 @@
+"""Where something that is looked for stands: records, how often in each, and the records' lengths.
+
+A plain term's come straight from the index. Beginnings of words, phrases, words near each other and words of
+which enough is held are made up here in the same shape, so that one arithmetic serves them all.
+"""
+
+# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
+# (numba finds the types of kernels itself)
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, Final
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from pale_harbor.core.index.reading_index import Postings, ReadingIndex
+
+IntArray = NDArray[np.integer[Any]]
+
+
+# No token covers more positions.
+_WIDEST_SPAN: Final = 1_000
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Found:
+    """record_ids: int32 (records,), ascending; frequencies: int32 or float64; lengths: int32, in tokens."""
+
+    record_ids: IntArray
+    frequencies: NDArray[Any]
+    lengths: IntArray
+
+
+def found_of(postings: Postings | None) -> Found | None:
+    """A plain term's records."""
+    return None if postings is None else Found(postings.record_ids, postings.frequencies, postings.lengths)
+
+
+def found_where(index: ReadingIndex, record_ids: IntArray, frequencies: NDArray[Any]) -> Found | None:
+    """Records with their lengths; None where there is none."""
+    if not record_ids.size:
+        return None
+    lengths = index.lengths[record_ids]
+    for array in (record_ids, frequencies, lengths):
+        # Arrays mapped from files cannot be written to either: kernels are compiled once for both.
+        array.setflags(write=False)
+    return Found(record_ids, frequencies, lengths)
+
+
+def any_of(index: ReadingIndex, numbers: IntArray) -> Found | None:
+    """Records that hold any of these terms, as often as all of them together."""
+    times = np.zeros(index.record_count, np.int32)
+    _add_frequencies(index.record_ids, index.frequencies, index.posting_firsts, numbers, times)
+    record_ids = np.flatnonzero(times).astype(np.int32)
+    return found_where(index, record_ids, times[record_ids])
+
+
+def enough_of(index: ReadingIndex, terms: Sequence[Postings], enough: int) -> Found | None:
+    """Records that hold at least so many of these terms; each counts once."""
+    held = np.zeros(index.record_count, np.int32)
+    for postings in terms:
+        held[postings.record_ids] += 1
+    record_ids = np.flatnonzero(held >= enough).astype(np.int32)
+    return found_where(index, record_ids, np.ones(record_ids.size, np.int32))
+
+
+def phrase(index: ReadingIndex, terms: Sequence[tuple[Postings, int]]) -> Found | None:
+    """Records in which terms stand at their places, and how often.
+
+    terms: each with its place in the phrase, the first at 0.
+    """
+    record_ids, firsts, _ = phrase_places(index, terms)
+    return found_where(index, record_ids, np.diff(firsts).astype(np.int32))
+
+
+def phrase_places(index: ReadingIndex, terms: Sequence[tuple[Postings, int]]) -> tuple[IntArray, IntArray, IntArray]:
+    """Records, the bounds of each record's stretch, and the positions at which the phrase begins."""
+    first, _ = terms[0]
+    record_ids = first.record_ids
+    stretch = slice(int(first.occurrence_firsts[0]), int(first.occurrence_firsts[-1]))
+    positions = np.asarray(index.positions[stretch])
+    firsts = np.asarray(first.occurrence_firsts) - stretch.start
+    for postings, place in terms[1:]:
+        record_ids, firsts, positions = _also_at(
+            record_ids,
+            firsts,
+            positions,
+            postings.record_ids,
+            postings.occurrence_firsts,
+            index.positions,
+            place,
+        )
+    return record_ids, firsts, positions
+
+
+def near(index: ReadingIndex, first: Postings, second: Postings, apart: int, gap: int, in_order: bool) -> Found | None:
+    """Records that hold two terms near each other, and how near: Σ 1 / d² over occurrences of the first.
+
+    d is 1 where the second stands as far behind the first as in the query, and 1 more for each position
+    that it is off; beyond `gap` positions nothing counts. apart: positions that the query leaves between
+    them. Each occurrence of the first counts with the nearest second.
+
+    Source: Y. Rasolofo and J. Savoy, "Term proximity scoring for keyword-based retrieval systems", 2003.
+    """
+    record_ids, nearness = _near(
+        first.record_ids,
+        first.occurrence_firsts,
+        second.record_ids,
+        second.occurrence_firsts,
+        index.positions,
+        index.spans,
+        apart,
+        gap,
+        in_order,
+    )
+    return found_where(index, record_ids, nearness)
+
+
+@njit(cache=True, nogil=True)
+def _add_frequencies(record_ids, frequencies, posting_firsts, numbers, times):
+    for number in numbers:
+        for i in range(posting_firsts[number], posting_firsts[number + 1]):
+            times[record_ids[i]] += frequencies[i]
+
+
+@njit(cache=True, nogil=True)
+def _also_at(ids, firsts, positions, other_ids, other_firsts, other_positions, place):
+    """Of the beginnings so far those at which another term stands `place` positions on."""
+    kept_ids = np.empty(min(ids.size, other_ids.size), np.int32)
+    kept_firsts = np.zeros(kept_ids.size + 1, np.int64)
+    kept = np.empty(positions.size, np.int32)
+    count = occurrences = 0
+    i = j = 0
+    while i < ids.size and j < other_ids.size:
+        if ids[i] < other_ids[j]:
+            i += 1
+        elif ids[i] > other_ids[j]:
+            j += 1
+        else:
+            before = occurrences
+            at = other_firsts[j]
+            for k in range(firsts[i], firsts[i + 1]):
+                while at < other_firsts[j + 1] and other_positions[at] < positions[k] + place:
+                    at += 1
+                if at < other_firsts[j + 1] and other_positions[at] == positions[k] + place:
+                    kept[occurrences] = positions[k]
+                    occurrences += 1
+            if occurrences > before:
+                kept_ids[count] = ids[i]
+                count += 1
+                kept_firsts[count] = occurrences
+            i += 1
+            j += 1
+    return kept_ids[:count], kept_firsts[: count + 1], kept[:occurrences]
+
+
+@njit(cache=True, nogil=True)
+def _near(ids, firsts, other_ids, other_firsts, positions, spans, apart, gap, in_order):
+    size = min(ids.size, other_ids.size)
+    found = np.empty(size, np.int32)
+    nearness = np.empty(size, np.float64)
+    count = 0
+    widest = _WIDEST_SPAN if spans.size else 1
+    i = j = 0
+    while i < ids.size and j < other_ids.size:
+        if ids[i] < other_ids[j]:
+            i += 1
+        elif ids[i] > other_ids[j]:
+            j += 1
+        else:
+            total = 0.0
+            start = other_firsts[j]
+            for k in range(firsts[i], firsts[i + 1]):
+                best = gap + 1
+                span = spans[k] if spans.size else 1
+                # Positions ascend in both: what lies too far before this one does so for the next.
+                while start < other_firsts[j + 1] and positions[start] + widest < positions[k] - apart - gap:
+                    start += 1
+                for m in range(start, other_firsts[j + 1]):
+                    if positions[m] > positions[k] + span + apart + gap:
+                        break
+                    own_span = spans[m] if spans.size else 1
+                    after = positions[m] - (positions[k] + span)
+                    before = positions[k] - (positions[m] + own_span)
+                    if after >= 0:
+                        best = min(best, abs(after - apart))
+                    elif before >= 0 and not in_order:
+                        best = min(best, abs(before - apart))
+                if best <= gap:
+                    total += 1.0 / ((best + 1.0) * (best + 1.0))
+            if total > 0.0:
+                found[count] = ids[i]
+                nearness[count] = total
+                count += 1
+            i += 1
+            j += 1
+    return found[:count], nearness[:count]

@@ -1,0 +1,252 @@
+"""A plan: what a query looks for, before any index is asked.
+
+Each word of the query that can be counted has a bit. What a record holds is a set of bits, and whether it
+matches is settled by them alone: at least so many of the words, and whatever the visitor's signs demand.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+from pale_harbor.core.query import (
+    Both,
+    Either,
+    Group,
+    InField,
+    Node,
+    Not,
+    ParsedQuery,
+    Quoted,
+    Range,
+    Word,
+    runs_of_words,
+)
+from pale_harbor.core.query.words import literal_chain, word_stretches
+from pale_harbor.core.ranking.ranker import Ranker, Reading
+
+# Bits of a 64 bit number, its sign left alone. Further words count for the score only.
+MOST_BITS: Final = 62
+# Beginnings and endings of words are looked up among all terms: no visitor needs many.
+MOST_OPEN_WORDS: Final = 8
+
+
+@dataclass(frozen=True, slots=True)
+class WordRun:
+    """Words side by side, read together. words: their stretches within `text`, each with its bit.
+
+    scored: false where records that match are left out. field: the only one looked at, None: all.
+    """
+
+    text: str
+    words: tuple[tuple[int, int, int], ...]
+    scored: bool
+    field: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class OpenWord:
+    """The beginning or the ending of a word."""
+
+    text: str
+    begins: bool
+    bit: int
+    scored: bool
+    field: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class LiteralWords:
+    """Quoted words: taken literally, in order, next to each other."""
+
+    text: str
+    bit: int
+    scored: bool
+    field: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class ValueRange:
+    """A field's value from low to high."""
+
+    field: str
+    low: str | None
+    high: str | None
+    bit: int
+
+
+Leaf = WordRun | OpenWord | LiteralWords | ValueRange
+
+
+@dataclass(frozen=True, slots=True)
+class Holds:
+    """Whether a record holds the word of this bit."""
+
+    bit: int
+
+
+@dataclass(frozen=True, slots=True)
+class AtLeast:
+    """Whether so many of the demands are met, as the ranker's need says for their number."""
+
+    demands: tuple["Demand", ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Each:
+    """Whether every demand is met."""
+
+    demands: tuple["Demand", ...]
+
+
+@dataclass(frozen=True, slots=True)
+class One:
+    """Whether some demand is met."""
+
+    demands: tuple["Demand", ...]
+
+
+@dataclass(frozen=True, slots=True)
+class No:
+    """Whether the demand is not met."""
+
+    demand: "Demand"
+
+
+Demand = Holds | AtLeast | Each | One | No
+
+
+@dataclass(frozen=True, slots=True)
+class QueryPlan:
+    """What is looked for, in which readings, and what makes a record match.
+
+    readings: those of the ranker that take part, then literal ones for quoted words; literal: how many
+    of them; fields: whose values are looked at.
+    """
+
+    ranker: Ranker
+    readings: tuple[Reading, ...]
+    literal: int
+    leaves: tuple[Leaf, ...]
+    demand: Demand
+    bits: int
+    notes: tuple[str, ...] = ()
+
+    @property
+    def fields(self) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(leaf.field for leaf in self.leaves if isinstance(leaf, ValueRange)))
+
+    def is_literal(self, reading: int) -> bool:
+        """Whether this reading is there for quoted words only."""
+        return reading >= len(self.readings) - self.literal
+
+
+def plan_of(query: ParsedQuery, ranker: Ranker, weights: Sequence[tuple[str, float]] = ()) -> QueryPlan:
+    """The plan of a query for a ranker. weights: by field, what the weights of its readings are multiplied with."""
+    planner = _Planner(query)
+    demand = planner.side_by_side(query.root, None, scored=True)
+    readings = [reading for reading in _weighed(ranker, weights) if reading.weight > 0]
+    literal = _literal_readings(planner.leaves, readings)
+    notes = (*query.notes, *dict.fromkeys(planner.notes))
+    return QueryPlan(ranker, (*readings, *literal), len(literal), tuple(planner.leaves), demand, planner.bits, notes)
+
+
+def _weighed(ranker: Ranker, weights: Sequence[tuple[str, float]]) -> list[Reading]:
+    readings = list(ranker.readings)
+    for field, by in weights:
+        readings = [replace(r, weight=r.weight * by) if r.field == field else r for r in readings]
+    return readings
+
+
+def _literal_readings(leaves: Sequence[Leaf], readings: Sequence[Reading]) -> list[Reading]:
+    """A literal reading for each field in which quoted words are looked for, as heavy as the field's heaviest."""
+    fields: dict[str, None] = {}
+    own = list(dict.fromkeys(reading.field for reading in readings))
+    for leaf in leaves:
+        if isinstance(leaf, LiteralWords):
+            fields.update(dict.fromkeys(own if leaf.field is None else [leaf.field]))
+        elif isinstance(leaf, WordRun | OpenWord) and leaf.field is not None and leaf.field not in own:
+            # A field that no reading reads can be asked for by name all the same.
+            fields[leaf.field] = None
+    literal: list[Reading] = []
+    for field in fields:
+        heaviest = max((r for r in readings if r.field == field), key=lambda reading: reading.weight, default=None)
+        chain = literal_chain()
+        if heaviest is None:
+            literal.append(Reading(field, chain, chain, slack=False))
+        else:
+            literal.append(Reading(field, chain, chain, heaviest.weight, heaviest.k1, heaviest.b, slack=False))
+    return literal
+
+
+class _Planner:
+    """Goes over a query once, hands out bits and collects what is looked for."""
+
+    def __init__(self, query: ParsedQuery) -> None:
+        self.text = query.text
+        self.leaves: list[Leaf] = []
+        self.notes: list[str] = []
+        self.bits = 0
+        self.open_words = 0
+
+    def side_by_side(self, group: Group, field: str | None, scored: bool) -> Demand:
+        counted: list[Demand] = []
+        musts: list[Demand] = []
+        for run in runs_of_words(group.nodes):
+            first = run[0]
+            if isinstance(first, Word) and not (first.begins or first.ends):
+                counted += self._words(first.start, run[-1].end, field, scored)
+            elif isinstance(first, Word | Either | Group):
+                counted.append(self._demand(first, field, scored))
+            else:
+                musts.append(self._demand(first, field, scored))
+        if not counted:
+            return Each(tuple(musts))
+        return Each((AtLeast(tuple(counted)), *musts)) if musts else AtLeast(tuple(counted))
+
+    def _demand(self, node: Node, field: str | None, scored: bool) -> Demand:
+        match node:
+            case Word(begins=False, ends=False):
+                return Each(tuple(self._words(node.start, node.end, field, scored)))
+            case Word(text, begins=begins):
+                self.open_words += 1
+                if self.open_words > MOST_OPEN_WORDS:
+                    self.notes.append(f"Only {MOST_OPEN_WORDS} beginnings or endings of words were looked for.")
+                    return Each(())
+                return self._leaf(lambda bit: OpenWord(text, begins, bit, scored, field))
+            case Quoted(text):
+                return self._leaf(lambda bit: LiteralWords(text, bit, scored, field))
+            case Range(own, low, high):
+                return self._leaf(lambda bit: ValueRange(own, low, high, bit))
+            case InField(own, inner):
+                return self._demand(inner, own, scored)
+            case Not(inner):
+                return No(self._demand(inner, field, scored=False))
+            case Both(nodes):
+                return Each(tuple(self._demand(one, field, scored) for one in nodes))
+            case Either(nodes):
+                return One(tuple(self._demand(one, field, scored) for one in nodes))
+            case Group():
+                return self.side_by_side(node, field, scored)
+
+    def _leaf(self, leaf: Callable[[int], Leaf]) -> Demand:
+        bit = self._bit()
+        if bit is None:
+            return Each(())
+        self.leaves.append(leaf(bit))
+        return Holds(bit)
+
+    def _words(self, start: int, end: int, field: str | None, scored: bool) -> list[Demand]:
+        text = self.text[start:end]
+        words: list[tuple[int, int, int]] = []
+        for first, last in word_stretches(text):
+            bit = self._bit()
+            words.append((first, last, -1 if bit is None else bit))
+        self.leaves.append(WordRun(text, tuple(words), scored, field))
+        return [Holds(bit) for _, _, bit in words if bit >= 0]
+
+    def _bit(self) -> int | None:
+        if self.bits == MOST_BITS:
+            self.notes.append(f"Only the first {MOST_BITS} words were counted; further ones only add to the score.")
+            return None
+        self.bits += 1
+        return self.bits - 1

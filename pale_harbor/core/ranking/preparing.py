@@ -1,0 +1,428 @@
+"""From a plan to prepared queries, one for each slab.
+
+A collection's records lie in one slab or in several; a record that was changed or deleted is dead in
+its slab. What a term is worth is counted over all slabs' living records, so that a list is the same
+however the records are spread.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from math import ceil
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pale_harbor.core.fields import FieldColumn, Within, passing
+from pale_harbor.core.index.reading_index import ReadingIndex
+from pale_harbor.core.query import parse_query
+from pale_harbor.core.ranking.bm25 import inverse_document_frequency
+from pale_harbor.core.ranking.demands import live_demand, met
+from pale_harbor.core.ranking.found import Found, any_of, enough_of, found_of, near, phrase
+from pale_harbor.core.ranking.plan import (
+    AtLeast,
+    Demand,
+    Leaf,
+    LiteralWords,
+    OpenWord,
+    QueryPlan,
+    ValueRange,
+    WordRun,
+    plan_of,
+)
+from pale_harbor.core.ranking.pooling import pooled
+from pale_harbor.core.ranking.prepared import (
+    Alive,
+    Kind,
+    Marker,
+    PreparedQuery,
+    PreparedReading,
+    QueryTerm,
+    ReadingStatistics,
+    statistics_of,
+)
+from pale_harbor.core.ranking.ranker import ANY, How, Nearness, Ranker, Reading
+from pale_harbor.core.ranking.slack import Candidate, candidates_for
+from pale_harbor.core.text.chain import chain_of
+from pale_harbor.core.text.chain_choice import query_chain_of
+from pale_harbor.core.text.tokens import Token
+
+IntArray = NDArray[np.integer[Any]]
+Columns = Callable[[str], FieldColumn]
+
+# Words of a query that are given spelling slack, and pairs that are looked for near each other.
+MOST_SLACKENED: Final = 20
+MOST_PAIRS: Final = 40
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SlabView:
+    """One slab as a query needs it: the index of each of the plan's readings, which records live, field columns."""
+
+    indexes: Sequence[ReadingIndex]
+    alive: Alive | None
+    record_count: int
+    columns: Columns
+
+
+def no_columns(name: str) -> FieldColumn:
+    raise KeyError(f'there is no column of "{name}"')
+
+
+def prepare(query: str, ranker: Ranker, indexes: Sequence[ReadingIndex], language: str | None = None) -> PreparedQuery:
+    """A query against one slab in which all records live; the query may not ask for fields or quote words.
+
+    indexes: one for each of the ranker's readings.
+    """
+    plan = plan_of(parse_query(query), ranker)
+    active = [index for index, reading in zip(indexes, ranker.readings, strict=True) if reading.weight > 0]
+    statistics = [statistics_of([(index, None)]) for index in active]
+    count = indexes[0].record_count if indexes else 0
+    (prepared,) = prepare_slabs(plan, statistics, [SlabView(active, None, count, no_columns)], language)
+    return prepared
+
+
+def prepare_slabs(
+    plan: QueryPlan, statistics: Sequence[ReadingStatistics], slabs: Sequence[SlabView], language: str | None = None
+) -> list[PreparedQuery]:
+    """The plan's words looked up in every slab.
+
+    statistics: of each of the plan's readings, as are the slabs' indexes; language: the query's, for
+    readings that choose their chain by it; guessed where it is None.
+    """
+    by_reading = [
+        _ReadingTerms(plan, number, statistics[number], slabs, language) for number in range(len(plan.readings))
+    ]
+    held = _held_words(by_reading, len(plan.leaves))
+    for terms in by_reading:
+        terms.look_up(held)
+    ranges = [leaf for leaf in plan.leaves if isinstance(leaf, ValueRange)]
+    words = 0
+    for bits in (*(terms.bits for terms in by_reading), *(1 << leaf.bit for leaf in ranges)):
+        words |= bits
+    demand = live_demand(plan.demand, words)
+    everything = demand is not None and met(demand, 0, plan.ranker.need)
+    if demand is not None and _is_any(demand, by_reading, plan):
+        demand = None
+    prepared: list[PreparedQuery] = []
+    for number, slab in enumerate(slabs):
+        readings = tuple(terms.prepared(number) for terms in by_reading)
+        markers = tuple(_marker(leaf, slab) for leaf in ranges)
+        prepared.append(
+            PreparedQuery(plan, readings, slab.alive, demand, words, slab.record_count, markers, everything)
+        )
+    if plan.ranker.combine.how is How.POOLED:
+        pools = pooled(prepared)
+        prepared = [replace(own, pool=pool) for own, pool in zip(prepared, pools, strict=True)]
+    return prepared
+
+
+def _held_words(by_reading: "Sequence[_ReadingTerms]", leaves: int) -> list[dict[int, int]]:
+    """For each leaf and word of it: how many records hold it in the reading that holds it most."""
+    held: list[dict[int, int]] = [{} for _ in range(leaves)]
+    for terms in by_reading:
+        if terms.takes_slack:
+            for leaf in range(leaves):
+                for word, holding in terms.held_words(leaf):
+                    held[leaf][word] = max(held[leaf].get(word, 0), holding)
+    return held
+
+
+def _is_any(demand: Demand, by_reading: "Sequence[_ReadingTerms]", plan: QueryPlan) -> bool:
+    """Whether every record with any term matches, so that nobody need count."""
+    if plan.ranker.need != ANY or not isinstance(demand, AtLeast):
+        return False
+    if not all(isinstance(leaf, WordRun) and leaf.scored and leaf.field is None for leaf in plan.leaves):
+        return False
+    return all(term.bits or term.kind is Kind.NEAR for terms in by_reading for own in terms.terms[:1] for term in own)
+
+
+def _marker(leaf: ValueRange, slab: SlabView) -> Marker:
+    inside = passing(Within(leaf.field, leaf.low, leaf.high), slab.columns(leaf.field))
+    record_ids = np.flatnonzero(inside).astype(np.int32)
+    record_ids.setflags(write=False)
+    return Marker(record_ids, 1 << leaf.bit)
+
+
+@dataclass(slots=True)
+class _Wanted:
+    """One thing to look for, before idf: found in each slab."""
+
+    kind: Kind
+    text: str
+    said: str
+    times: int
+    worth: float
+    bits: int
+    found: list[Found | None]
+    edits: int = 0
+    places: tuple[tuple[str, int], ...] = ()
+    numbers: Sequence[IntArray] | None = None
+    idf: float | None = None
+
+
+class _ReadingTerms:
+    """Everything that one reading looks for, in all slabs."""
+
+    def __init__(
+        self,
+        plan: QueryPlan,
+        number: int,
+        statistics: ReadingStatistics,
+        slabs: Sequence[SlabView],
+        language: str | None,
+    ) -> None:
+        self.plan = plan
+        self.number = number
+        self.reading: Reading = plan.readings[number]
+        self.literal = plan.is_literal(number)
+        self.statistics = statistics
+        self.slabs = slabs
+        self.language = language
+        self.indexes = [slab.indexes[number] for slab in slabs]
+        self.terms: list[list[QueryTerm]] = [[] for _ in slabs]
+        self.bits = 0
+        self.slackened = 0
+        self.pairs = 0
+        self.read: dict[str, list[Token]] = {}
+
+    @property
+    def takes_slack(self) -> bool:
+        """Whether words are given slack here: not where only enough of their terms count, nor in quotes."""
+        return (
+            self.plan.ranker.spelling is not None
+            and self.reading.slack
+            and self.reading.share == 0
+            and not self.literal
+        )
+
+    def held_words(self, leaf: int) -> Iterator[tuple[int, int]]:
+        """For each token of a run of words: which word it belongs to, and how many records hold it."""
+        run = self.plan.leaves[leaf]
+        if isinstance(run, WordRun) and run.scored and self._looks_for(run):
+            for token in self._tokens(run.text):
+                holding = self._holding(self._plain(token.text))
+                for word in _words_of(token, run):
+                    yield word, holding
+
+    def look_up(self, held: Sequence[dict[int, int]]) -> None:
+        """Looks for everything. held: for each leaf and word of it, how many records hold it anywhere."""
+        for number, leaf in enumerate(self.plan.leaves):
+            if self._looks_for(leaf):
+                for wanted in self._wanted(leaf, held[number]):
+                    self._add(wanted)
+
+    def prepared(self, slab: int) -> PreparedReading:
+        return PreparedReading(
+            self.number, self.reading, self.literal, self.indexes[slab], tuple(self.terms[slab]), self.statistics
+        )
+
+    def _looks_for(self, leaf: Leaf) -> bool:
+        if isinstance(leaf, ValueRange) or (leaf.field is not None and leaf.field != self.reading.field):
+            return False
+        if isinstance(leaf, LiteralWords):
+            return self.literal
+        # A literal reading looks for other words only where no reading reads the field.
+        own = {reading.field for reading in self.plan.readings[: len(self.plan.readings) - self.plan.literal]}
+        return not self.literal or (leaf.field is not None and leaf.field not in own)
+
+    def _wanted(self, leaf: Leaf, held: dict[int, int]) -> Iterator[_Wanted]:
+        match leaf:
+            case WordRun():
+                return self._run(leaf, held)
+            case OpenWord():
+                return self._open_word(leaf)
+            case LiteralWords():
+                return self._literal_words(leaf)
+            case ValueRange():
+                return iter(())
+
+    def _add(self, wanted: _Wanted) -> None:
+        holding = self._holding(wanted.found)
+        idf = wanted.idf
+        if idf is None:
+            idf = inverse_document_frequency(self.statistics.record_count, holding)
+        self.bits |= wanted.bits
+        for slab, own in enumerate(self.terms):
+            own.append(
+                QueryTerm(
+                    wanted.kind,
+                    wanted.text,
+                    wanted.said,
+                    wanted.times,
+                    wanted.worth,
+                    wanted.bits,
+                    holding,
+                    idf,
+                    wanted.found[slab],
+                    wanted.edits,
+                    wanted.places,
+                    None if wanted.numbers is None else wanted.numbers[slab],
+                )
+            )
+
+    def _holding(self, found: Sequence[Found | None]) -> int:
+        return sum(_living(own, slab.alive) for own, slab in zip(found, self.slabs, strict=True))
+
+    def _tokens(self, text: str) -> list[Token]:
+        if text not in self.read:
+            self.read[text] = query_chain_of(self.reading.query_chain, text, self.language).run(text)
+        return self.read[text]
+
+    def _plain(self, term: str) -> list[Found | None]:
+        return [found_of(index.postings(term)) for index in self.indexes]
+
+    def _run(self, run: WordRun, held: dict[int, int]) -> Iterator[_Wanted]:
+        tokens = self._tokens(run.text)
+        worth = 1.0 if run.scored else 0.0
+        times: dict[str, int] = {}
+        bits: dict[str, int] = {}
+        holding: dict[str, int] = {}
+        for token in tokens:
+            own_words = (held.get(word, 0) for word in _words_of(token, run))
+            holding[token.text] = max(holding.get(token.text, 0), *own_words, 0)
+            times[token.text] = times.get(token.text, 0) + 1
+            bits[token.text] = bits.get(token.text, 0) | _bits_of(token, run)
+        for term, said in times.items():
+            # Where only enough of a word's terms count, none of them holds the word by itself.
+            own = 0 if self.reading.share > 0 else bits[term]
+            found = self._plain(term)
+            yield _Wanted(Kind.TERM, term, term, said, worth, own, found)
+            if run.scored and self.takes_slack:
+                yield from self._slack(term, said, own, found, holding[term])
+        if self.reading.share > 0:
+            yield from self._enough(run, tokens)
+        if run.scored and self.reading.nearness is not None:
+            yield from self._near_pairs(tokens, self.reading.nearness)
+
+    def _slack(self, term: str, times: int, bits: int, exact: Sequence[Found | None], held: int) -> Iterator[_Wanted]:
+        """Terms that stand in for a term. held: how many records hold its word in any reading."""
+        spelling = self.plan.ranker.spelling
+        if spelling is None or self.slackened == MOST_SLACKENED:
+            return
+        found = candidates_for(term, held, spelling, self.indexes)
+        self.slackened += found is not None
+        holding = self._holding(exact)
+        if not found:
+            return
+        # Never taken for rarer than the word that was typed: a slip in a record is no treasure.
+        most = inverse_document_frequency(self.statistics.record_count, holding) if holding else None
+        ranked = [(one, self._plain(one.text)) for one in found]
+        counted = [(one, own, self._holding(own)) for one, own in ranked]
+        alive = [(one, own, count) for one, own, count in counted if count]
+        alive.sort(key=lambda item: (-item[0].worth, -item[2], item[0].text))
+        for one, own, count in alive[: spelling.most]:
+            idf = inverse_document_frequency(self.statistics.record_count, count)
+            yield self._candidate(one, term, times, bits, own, idf if most is None else min(idf, most))
+
+    def _candidate(
+        self, one: Candidate, term: str, times: int, bits: int, found: list[Found | None], idf: float
+    ) -> _Wanted:
+        kind = Kind.SPELLING if one.edits else Kind.SIMILAR
+        return _Wanted(kind, one.text, term, times, one.worth, bits, found, one.edits, idf=idf)
+
+    def _enough(self, run: WordRun, tokens: Sequence[Token]) -> Iterator[_Wanted]:
+        for start, end, bit in run.words:
+            own = list(dict.fromkeys(t.text for t in tokens if t.start < end and start < t.end))
+            if own and bit >= 0:
+                enough = max(1, ceil(round(self.reading.share * len(own), 9)))
+                found = [
+                    enough_of(index, [p for term in own if (p := index.postings(term)) is not None], enough)
+                    for index in self.indexes
+                ]
+                said = f"{enough} of {len(own)} of {run.text[start:end]}"
+                yield _Wanted(Kind.ENOUGH, said, run.text[start:end], 1, 0.0, 1 << bit, found)
+
+    def _near_pairs(self, tokens: Sequence[Token], nearness: Nearness) -> Iterator[_Wanted]:
+        pairs: dict[tuple[str, str, int], int] = {}
+        positions = sorted({token.position for token in tokens})
+        for first in tokens:
+            after = next((position for position in positions if position >= first.position + first.span), None)
+            if after is not None:
+                apart = after - first.position - first.span
+                for second in tokens:
+                    if second.position == after:
+                        pairs[first.text, second.text, apart] = pairs.get((first.text, second.text, apart), 0) + 1
+        for (first, second, apart), times in pairs.items():
+            if self.pairs == MOST_PAIRS:
+                return
+            self.pairs += 1
+            both = [(index, index.postings(first), index.postings(second)) for index in self.indexes]
+            found = [
+                near(index, a, b, apart, nearness.gap, nearness.in_order) if a is not None and b is not None else None
+                for index, a, b in both
+            ]
+            idf = min(
+                inverse_document_frequency(self.statistics.record_count, self._holding(self._plain(term)))
+                for term in (first, second)
+            )
+            text = f"{first} {second}"
+            yield _Wanted(Kind.NEAR, text, text, times, nearness.weight, 0, found, idf=idf)
+
+    def _open_word(self, word: OpenWord) -> Iterator[_Wanted]:
+        # The letters are folded as the reading folds them, but nothing of the end may be cut off: a stem of
+        # a beginning is no beginning.
+        text = _folded(word.text, self.reading)
+        vocabularies = [index.vocabulary for index in self.indexes]
+        if word.begins:
+            ranges = [vocabulary.numbers_beginning(text) for vocabulary in vocabularies]
+            numbers: list[IntArray] = [np.arange(own.start, own.stop, dtype=np.int32) for own in ranges]
+        else:
+            numbers = [vocabulary.numbers_ending(text) for vocabulary in vocabularies]
+        found = [any_of(index, own) for index, own in zip(self.indexes, numbers, strict=True)]
+        kind, shown = (Kind.BEGINNING, f"{text}*") if word.begins else (Kind.ENDING, f"*{text}")
+        worth = 1.0 if word.scored else 0.0
+        yield _Wanted(kind, shown, shown, 1, worth, 1 << word.bit, found, numbers=numbers)
+
+    def _literal_words(self, words: LiteralWords) -> Iterator[_Wanted]:
+        tokens = self._tokens(words.text)
+        if not tokens:
+            return
+        first = tokens[0].position
+        places = tuple((token.text, token.position - first) for token in tokens)
+        found: list[Found | None] = []
+        for index in self.indexes:
+            postings = [(index.postings(term), place) for term, place in places]
+            known = [(own, place) for own, place in postings if own is not None]
+            if len(known) < len(places):
+                found.append(None)
+            else:
+                found.append(found_of(known[0][0]) if len(known) == 1 else phrase(index, known))
+        text = " ".join(term for term, _ in places)
+        worth = 1.0 if words.scored else 0.0
+        yield _Wanted(Kind.PHRASE, text, text, 1, worth, 1 << words.bit, found, places=places)
+
+
+def _bits_of(token: Token, run: WordRun) -> int:
+    """The bits of the words that a token's stretch reaches into."""
+    bits = 0
+    for word in _words_of(token, run):
+        bit = run.words[word][2]
+        bits |= 1 << bit if bit >= 0 else 0
+    return bits
+
+
+def _words_of(token: Token, run: WordRun) -> list[int]:
+    """The numbers of the words that a token's stretch reaches into."""
+    return [i for i, (start, end, _) in enumerate(run.words) if token.start < end and start < token.end]
+
+
+# Stages that change letters one by one, or the whole writing, but never cut a word short.
+_FOLDING: Final = ("nfc", "nfkc", "lower", "casefold", "accents")
+
+
+def _folded(text: str, reading: Reading) -> str:
+    """A part of a word with its letters written as the reading's terms are."""
+
+    chain = query_chain_of(reading.chain, text)
+    folding = [str(call) for call in chain.calls if call.name in _FOLDING]
+    before = [call for call in folding if call.startswith(("nfc", "nfkc"))]
+    after = [call for call in folding if call not in before]
+    tokens = chain_of(" > ".join([*before, "whole", *after])).run(text)
+    return tokens[0].text if tokens else text
+
+
+def _living(found: Found | None, alive: Alive | None) -> int:
+    if found is None:
+        return 0
+    return found.record_ids.size if alive is None else int(np.count_nonzero(alive[found.record_ids]))

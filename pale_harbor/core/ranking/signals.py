@@ -1,0 +1,122 @@
+"""Signals: numbers known about a record before any query, and what they add to its score.
+
+The shape makes of a field's number x a value; the weight says how much of it counts:
+
+    value       x
+    log         ln(1 + x / scale)                popularity: each doubling adds as much again
+    saturation  x / (x + scale)                  half of it at `scale`
+    rank        share of the records below x     whatever the numbers are
+    flag        1 where x is not 0
+    half_life   2^(−age / scale)                 freshness: age is now − x, at least 0
+    linear      max(0, 1 − age / scale)
+    bell        2^(−(age / scale)²)
+
+Age counts in the field's own unit: days where it holds dates, else whatever its numbers are. A record
+without the number gets `missing`. Added signals are added to the score first, in their order; then it is
+multiplied, signal by signal, by 1 + weight · value.
+
+Source: the saturation is that of N. Craswell, S. Robertson, H. Zaragoza and M. Taylor, "Relevance
+weighting for query independent evidence", 2005.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import Enum
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.float64]
+
+
+class Shape(Enum):
+    """What a signal makes of a number."""
+
+    VALUE = "value"
+    LOG = "log"
+    SATURATION = "saturation"
+    RANK = "rank"
+    FLAG = "flag"
+    HALF_LIFE = "half_life"
+    LINEAR = "linear"
+    BELL = "bell"
+
+
+FRESH = (Shape.HALF_LIFE, Shape.LINEAR, Shape.BELL)
+
+
+@dataclass(frozen=True, slots=True)
+class Signal:
+    """A field's number as a part of the score.
+
+    scale: where the shape bends, in the field's unit. now: the day (counted from 1970-01-01) or number from which age
+    counts, None: from the greatest value that any record has. multiplied: whether it multiplies.
+    """
+
+    field: str
+    shape: Shape
+    weight: float = 1.0
+    scale: float = 1.0
+    missing: float = 0.0
+    now: float | None = None
+    multiplied: bool = False
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SignalBasis:
+    """What a signal needs to know of all living records. values: their numbers, ascending, float64."""
+
+    values: FloatArray
+
+    @property
+    def latest(self) -> float:
+        return float(self.values[-1]) if self.values.size else 0.0
+
+
+def basis_of(columns: Sequence[FloatArray]) -> SignalBasis:
+    """The basis from the living records' numbers of every slab, NaN where a record has none."""
+    numbers = np.concatenate(columns) if columns else np.zeros(0)
+    return SignalBasis(np.sort(numbers[~np.isnan(numbers)]))
+
+
+def signal_values(signal: Signal, numbers: FloatArray, basis: SignalBasis) -> FloatArray:
+    """The value of a signal for every record: float64 (records,), before its weight.
+
+    numbers: float64 (records,), NaN where a record has none.
+    """
+    known = ~np.isnan(numbers)
+    values = np.full(numbers.shape, signal.missing)
+    values[known] = _shaped(signal, numbers[known], basis)
+    return values
+
+
+def _shaped(signal: Signal, x: FloatArray, basis: SignalBasis) -> FloatArray:
+    match signal.shape:
+        case Shape.VALUE:
+            return x
+        case Shape.FLAG:
+            return (x != 0).astype(np.float64)
+        case Shape.LOG:
+            return np.log1p(np.maximum(x, 0) / signal.scale)
+        case Shape.SATURATION:
+            return np.maximum(x, 0) / (np.maximum(x, 0) + signal.scale)
+        case Shape.RANK:
+            return np.searchsorted(basis.values, x, side="left") / max(1, basis.values.size)
+        case _:
+            now = basis.latest if signal.now is None else signal.now
+            aged = np.maximum(now - x, 0) / signal.scale
+            if signal.shape is Shape.HALF_LIFE:
+                return np.exp2(-aged)
+            return np.maximum(0, 1 - aged) if signal.shape is Shape.LINEAR else np.exp2(-aged * aged)
+
+
+def with_signals(scores: FloatArray, signals: Sequence[tuple[Signal, FloatArray]]) -> FloatArray:
+    """Scores with the signals in them. signals: each with its value for the same records."""
+    total = scores.copy()
+    for signal, values in signals:
+        if not signal.multiplied:
+            total += signal.weight * values
+    for signal, values in signals:
+        if signal.multiplied:
+            total *= 1.0 + signal.weight * values
+    return total

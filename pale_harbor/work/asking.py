@@ -1,0 +1,217 @@
+"""Asks a collection: a query through rules, plan and postings to every matched record, and to a list's beginning."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pale_harbor.core.fields import Filter, day_of, passing
+from pale_harbor.core.query import ParsedQuery, parse_query
+from pale_harbor.core.ranking import (
+    Adjustments,
+    FieldOrder,
+    JoinedList,
+    Placed,
+    PreparedQuery,
+    QueryPlan,
+    RankedList,
+    Ranker,
+    RuledQuery,
+    Scored,
+    adjusted,
+    best,
+    in_force,
+    joined,
+    matched,
+    plan_of,
+    ruled,
+)
+from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
+from pale_harbor.work.opened import OpenCollection
+
+Mask = NDArray[np.bool_]
+
+
+def today_here() -> float:
+    """The day that it is, counted as fields of dates are: when rules end. Everywhere the same."""
+    return day_of(datetime.now(tz=UTC).date().isoformat(), last=False)
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """What is asked: the visitor's words, and what they narrowed the list to.
+
+    language: of the words, guessed where it is None. sort: by fields instead of by score.
+    """
+
+    text: str
+    filters: tuple[Filter, ...] = ()
+    language: str | None = None
+    sort: tuple[FieldOrder, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A question made ready: by slab its prepared query, adjustments, and which records rules hide."""
+
+    question: Question
+    ranker: Ranker
+    ruled: RuledQuery
+    parsed: ParsedQuery
+    plan: QueryPlan
+    prepared: list[PreparedQuery]
+    adjustments: list[Adjustments]
+    pinned: list[Placed]
+    hidden: frozenset[tuple[int, int]]
+
+    @property
+    def filters(self) -> tuple[Filter, ...]:
+        """Everything that narrows the list: the ranker's filters, those of rules, the visitor's."""
+        return (*self.ranker.filters, *self.ruled.filters, *self.question.filters)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Answer:
+    """A list's beginning. records: all that matched; groups: rows of the whole list, where it shows one per group.
+
+    by_slab: every record that matched, filters applied. others: for each row how many more its group has.
+    """
+
+    rows: list[Placed]
+    records: int
+    groups: int
+    by_slab: list[Scored]
+    others: list[int]
+
+
+def ask(opened: OpenCollection, ranker: Ranker, question: Question, today: float | None = None) -> Asked:
+    """The question looked up. today: on which rules are in force; rules without an end are in force always."""
+    ranker = replace(ranker, rules=in_force(ranker.rules, today_here() if today is None else today))
+    rules = ruled(question.text, ranker.rules)
+    fields = opened.field_names
+    parsed = parse_query(rules.text, fields)
+    plan = plan_of(parsed, ranker, rules.weights)
+    prepared = opened.prepared(plan, question.language)
+    if not plan.leaves and (question.filters or rules.filters or question.sort):
+        # Nothing is asked but a filter: everything that passes it.
+        prepared = [replace(own, everything=True) for own in prepared]
+    signals = [(signal, opened.signal_values(signal)) for signal in ranker.signals if signal.weight]
+    lifts: list[list[tuple[int, float]]] = [[] for _ in opened.slabs]
+    for key, by in rules.lifts:
+        placed = opened.find(key)
+        if placed is not None:
+            lifts[placed.slab].append((placed.record_id, by))
+    adjustments = [
+        Adjustments([(signal, values[slab]) for signal, values in signals], own) for slab, own in enumerate(lifts)
+    ]
+    hidden = frozenset(_place(placed) for key in rules.hidden if (placed := opened.find(key)) is not None)
+    pinned = [placed for key in rules.pinned if (placed := opened.find(key)) is not None]
+    pinned = [placed for placed in pinned if _place(placed) not in hidden]
+    return Asked(question, ranker, rules, parsed, plan, prepared, adjustments, pinned, hidden)
+
+
+def scored(opened: OpenCollection, asked: Asked) -> list[Scored]:
+    """By slab, every record that matches the words, with its score, before filters."""
+    found: list[Scored] = []
+    for slab, (live, query) in enumerate(zip(opened.slabs, asked.prepared, strict=True)):
+        with live.slab.workspace() as workspace:
+            own = adjusted(matched(query, workspace), asked.adjustments[slab])
+        hidden = [record_id for of_slab, record_id in asked.hidden if of_slab == slab]
+        found.append(own.where(~np.isin(own.record_ids, hidden)) if hidden else own)
+    return found
+
+
+def allowed(opened: OpenCollection, slab: int, filters: Sequence[Filter]) -> Mask | None:
+    """Which records of a slab pass every filter; None where there is none."""
+    mask: Mask | None = None
+    for one in filters:
+        own = passing(one, opened.column(slab, one.field))
+        mask = own if mask is None else mask & own
+    return mask
+
+
+def filtered(opened: OpenCollection, found: Sequence[Scored], filters: Sequence[Filter]) -> list[Scored]:
+    """The records that pass every filter."""
+    if not filters:
+        return list(found)
+    masks = [allowed(opened, slab, filters) for slab in range(len(found))]
+    return [own if mask is None else own.where(mask[own.record_ids]) for own, mask in zip(found, masks, strict=True)]
+
+
+def first_rows(opened: OpenCollection, asked: Asked, found: Sequence[Scored], top: int) -> Answer:
+    """The first `top` rows of the list. found: what passed the filters."""
+    sort = (*asked.question.sort, *asked.ranker.equals_by)
+    by_score = not asked.question.sort
+    one_per = asked.ranker.one_per
+    lists: list[RankedList] = []
+    for slab, own in enumerate(found):
+        order = opened.order(slab, sort)
+        ranked = own if by_score else Scored(own.record_ids, np.zeros(own.record_ids.size))
+        if one_per is not None:
+            ranked = best_of_groups(ranked, opened.column(slab, one_per).first_codes(), order)
+        lists.append(best(ranked, top + len(asked.pinned), order))
+
+    def group(slab: int, record_id: int) -> str | None:
+        assert one_per is not None
+        column = opened.column(slab, one_per)
+        first, last = column.firsts[record_id], column.firsts[record_id + 1]
+        return column.texts[column.codes[first]] if last > first else None
+
+    merged = joined(
+        lists,
+        top + len(asked.pinned),
+        lambda slab, record_id: opened.place(slab, record_id, sort),
+        by_score,
+        group if one_per is not None else None,
+    )
+    rows = _with_pins(opened, asked, found, merged, by_score)[:top]
+    rows = [replace(row, score=_score_of(found, row)) if row.pinned or not by_score else row for row in rows]
+    records = sum(own.record_ids.size for own in found)
+    if one_per is None:
+        return Answer(rows, records, records, list(found), [0] * len(rows))
+    sizes: dict[str, int] = {}
+    alone = 0
+    for slab, own in enumerate(found):
+        column = opened.column(slab, one_per)
+        codes = column.first_codes()
+        alone += int(np.count_nonzero(codes[own.record_ids] < 0))
+        counts = group_sizes(own, codes, len(column.texts))
+        for code in np.flatnonzero(counts).tolist():
+            sizes[column.texts[code]] = sizes.get(column.texts[code], 0) + int(counts[code])
+    names = [group(row.slab, row.record_id) for row in rows]
+    others = [0 if name is None else max(0, sizes.get(name, 1) - 1) for name in names]
+    return Answer(rows, records, len(sizes) + alone, list(found), others)
+
+
+def answer(opened: OpenCollection, asked: Asked, top: int) -> Answer:
+    """The beginning of the question's list."""
+    return first_rows(opened, asked, filtered(opened, scored(opened, asked), asked.filters), top)
+
+
+def _with_pins(
+    opened: OpenCollection, asked: Asked, found: Sequence[Scored], merged: JoinedList, by_score: bool
+) -> list[Placed]:
+    """Pinned records first, those that the filters let pass; a list sorted by a field has none."""
+    if not asked.pinned or not by_score:
+        return merged.rows
+    masks = [allowed(opened, slab, asked.filters) for slab in range(len(found))]
+    pinned = [
+        replace(placed, pinned=True)
+        for placed in asked.pinned
+        if (mask := masks[placed.slab]) is None or mask[placed.record_id]
+    ]
+    places = {_place(placed) for placed in pinned}
+    return [*pinned, *(row for row in merged.rows if _place(row) not in places)]
+
+
+def _score_of(found: Sequence[Scored], row: Placed) -> float:
+    """A row's own score; 0 for a pinned record that does not match."""
+    own = found[row.slab]
+    at = np.flatnonzero(own.record_ids == row.record_id)
+    return float(own.scores[at[0]]) if at.size else 0.0
+
+
+def _place(placed: Placed) -> tuple[int, int]:
+    return placed.slab, placed.record_id
