@@ -92,25 +92,24 @@ class CombineDocument(_Strict):
     k1: float = Field(default=1.2, ge=0, le=1_000)
 
 
-def _is_amount(amount: int | str) -> int | str:
+_PERCENT: Final = re.compile(r"(?:100|[1-9]?\d)%")
+
+
+def _check_amount(amount: int | str) -> None:
     """How many words: "any", "all", a number, or a share such as "75%"."""
     if isinstance(amount, str) and amount not in ("any", "all") and not _PERCENT.fullmatch(amount):
         raise ValueError('this is "any", "all", a number of words such as 2, or a share of them such as "75%".')
     if isinstance(amount, int) and not 1 <= amount <= 100:
         raise ValueError("a number of words is from 1 to 100.")
-    return amount
 
 
-_PERCENT: Final = re.compile(r"(?:100|[1-9]?\d)%")
-Amount = Annotated[int | str, AfterValidator(_is_amount)]
-
-
-def _are_steps(steps: dict[str, int | str]) -> dict[str, int | str]:
-    """Amounts by the length of the query: from so many words on."""
-    for start in steps:
+def _is_need(need: int | str | dict[str, int | str]) -> int | str | dict[str, int | str]:
+    """An amount, or amounts by the length of the query: from so many words on."""
+    for start, amount in need.items() if isinstance(need, dict) else [("1", need)]:
         if not (start.isdecimal() and 1 <= int(start) <= 100):
             raise ValueError(f'"{start}" is no number of words: {{"1": "all", "4": "75%"}} needs all of up to three.')
-    return steps
+        _check_amount(amount)
+    return need
 
 
 class SpellingDocument(_Strict):
@@ -224,7 +223,7 @@ class RankerDocument(_Strict):
 
     readings: list[ReadingDocument] = Field(min_length=1, max_length=64)
     combine: CombineDocument = CombineDocument()
-    need: Amount | Annotated[dict[str, Amount], AfterValidator(_are_steps)] = "any"
+    need: Annotated[int | str | dict[str, int | str], AfterValidator(_is_need)] = "any"
     spelling: SpellingDocument | None = None
     signals: list[SignalDocument] = Field(default_factory=list[SignalDocument], max_length=32)
     rules: list[RuleDocument] = Field(default_factory=list[RuleDocument], max_length=500)

@@ -7,8 +7,23 @@ from typing import Final
 import structlog
 
 from pale_harbor.core.consequences import Gatherer
+from pale_harbor.core.fields import column_of, facet
 from pale_harbor.core.index import build_index
-from pale_harbor.core.ranking import Ranker, Reading, Workspace, order_of_equals, prepare, search
+from pale_harbor.core.ranking import (
+    Combine,
+    How,
+    Nearness,
+    Need,
+    Ranker,
+    Reading,
+    Spelling,
+    When,
+    Workspace,
+    order_of_equals,
+    prepare,
+    search,
+)
+from pale_harbor.core.ranking.found import phrase
 from pale_harbor.core.text import chain_of
 from pale_harbor.errors import HarborError
 from pale_harbor.work.asking import Question
@@ -40,8 +55,19 @@ def compile_kernels() -> None:
     """Runs every kernel once on a collection of two records."""
     chain = chain_of("words > lower")
     index = build_index([["pale harbor"], ["harbor"]], chain)
-    query = prepare("pale harbor", Ranker((Reading("text", chain, chain),)), [index])
-    search(query, 2, order_of_equals([], 2), Workspace(2))
+    reading = Reading("text", chain, chain, nearness=Nearness())
+    order = order_of_equals([], 2)
+    for ranker in (
+        Ranker((reading, reading), need=Need(((1, None),)), spelling=Spelling(2, when=When.ALWAYS, similar=0.5)),
+        Ranker((reading, reading), combine=Combine(How.POOLED)),
+    ):
+        for text in ("pale harbr", "har* *or -pale"):
+            query = prepare(text, ranker, [index, index])
+            for most_merged in (0, 100):
+                search(query, 2, order, Workspace(2), most_merged)
+    words = [(index.postings("pale"), 0), (index.postings("harbor"), 1)]
+    phrase(index, [(postings, place) for postings, place in words if postings is not None])
+    facet([(column_of(["a", "b"]), order)])
     gatherer = Gatherer(chain_of("words > lower > stem(en)"))
     gatherer.add([("a", ["the fog bell and fog bells"] * 8)])
     gatherer.finished(1)

@@ -77,7 +77,7 @@ def why_not(bench: Workbench, opened: OpenCollection, choice: RankerChoice, ques
         changes = _changes(opened, chosen, found, record, missing)
         for words, document, needs_index in islice(changes, MOST_TRIED):
             suggestion = _tried(bench, opened, choice, question, key, words, document, needs_index)
-            if suggestion is not None:
+            if suggestion is not None and not _adds_nothing(suggestion, suggestions):
                 suggestions.append(suggestion)
         suggestions.sort(key=lambda one: (one.rank is None, one.rank or 0))
     return WhyNot(found, record, shut_out, missing, suggestions)
@@ -103,6 +103,15 @@ def _tried(
     except (BadInput, NotFound):
         return None
     return None if rank is None else Suggestion(words, changed, rank)
+
+
+def _adds_nothing(suggestion: Suggestion, before: Sequence[Suggestion]) -> bool:
+    """Whether a gentler change of spelling slack ranks the record as high."""
+    return suggestion.document.spelling is not None and any(
+        one.rank is not None and suggestion.rank is not None and one.rank <= suggestion.rank
+        for one in before
+        if one.document.spelling is not None and one.document.readings == suggestion.document.readings
+    )
 
 
 def _missing(ranker: Ranker, found: WhyRecord, record: Record) -> list[WordMissing]:

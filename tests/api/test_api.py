@@ -191,3 +191,75 @@ def test_no_draft_however_odd_breaks_the_server(client: TestClient, document: ob
     body = json.dumps({"query": query, "ranker": {"document": document}})
     response = client.post(SEARCH, content=body, headers={"content-type": "application/json"})
     assert response.status_code in (200, 422), response.text
+
+
+WHY_NOT = "/api/collections/saltmere/why-not"
+
+
+def test_a_misspelt_query_is_asked_why_not_and_mended(client: TestClient):
+    found = client.post(WHY_NOT, json={"query": "harpon", "key": "sm0001"}).json()
+    assert found["why"]["rank"] is None
+    assert found["missing"][0]["near"][0]["said"] == "harpoon"
+    suggestion = found["suggestions"][0]
+    draft = {"name": "first", "document": suggestion["document"]}
+    listed = client.post(SEARCH, json={"query": "harpon", "ranker": draft}).json()
+    assert listed["results"][suggestion["rank"] - 1]["key"] == "sm0001"
+    said = client.post(
+        "/api/collections/saltmere/rankers/differences", json={"before": {"name": "first"}, "after": draft}
+    ).json()
+    assert said == {"differences": ["spelling slack off to by length"]}
+
+
+def test_a_list_is_narrowed_counted_sorted_and_leafed_through(client: TestClient):
+    asked = {
+        "query": "bell -school",
+        "filters": [{"field": "kind", "one_of": ["object"]}],
+        "facets": [{"field": "kind"}, {"field": "year", "step": 50}],
+        "sort": ["-year"],
+        "top": 5,
+        "skip": 5,
+    }
+    found = client.post(SEARCH, json=asked).json()
+    assert found["read_as"] == "bell, without school"
+    assert [row["rank"] for row in found["results"]] == [6, 7, 8, 9, 10]
+    years = [row["field_values"].get("year", 0) for row in found["results"]]
+    assert years == sorted(years, reverse=True)
+    assert {row["field_values"]["kind"] for row in found["results"]} == {"object"}
+    kinds = {one["value"]: one["count"] for one in found["facets"]["kind"]}
+    assert kinds["object"] == found["matched"] < sum(kinds.values())
+
+
+def test_fields_that_are_not_there_are_named(client: TestClient):
+    for wrong in ({"filters": [{"field": "kid", "has": True}]}, {"sort": ["kid"]}, {"facets": [{"field": "kid"}]}):
+        refused = client.post(SEARCH, json={"query": "bell", **wrong})
+        assert refused.status_code == 422
+        assert refused.json()["problems"][0]["where"] == "kid"
+        assert 'Did you mean "kind"?' in refused.json()["problems"][0]["what"]
+
+
+def test_pooled_readings_signals_and_lifts_are_explained(client: TestClient):
+    document = {
+        "readings": [{"field": f, "chain": "words > lower > stem(en)"} for f in ("title", "description")],
+        "combine": {"how": "pooled"},
+        "signals": [{"field": "visitor_requests", "shape": "log", "scale": 10, "weight": 0.2}],
+        "rules": [{"do": {"lift": ["sm0001"], "by": 2}, "reason": "on show"}],
+    }
+    draft = {"document": document}
+    for row in client.post(SEARCH, json={"query": "harpoon head", "ranker": draft}).json()["results"]:
+        why = client.post(
+            "/api/collections/saltmere/why", json={"query": "harpoon head", "key": row["key"], "ranker": draft}
+        ).json()
+        assert (why["score"], why["rank"]) == (row["score"], row["rank"])
+        total = sum(term["score"] for term in why["pool"]) + why["signals"][0]["amount"]
+        assert total * (2 if row["key"] == "sm0001" else 1) == pytest.approx(why["score"])
+        assert sum(row["source_scores"]) == pytest.approx(row["score"])
+
+
+def test_a_ranker_with_wrong_fields_says_where(client: TestClient):
+    document = {
+        "readings": [{"field": "title", "chain": "words"}],
+        "signals": [{"field": "visitor_request", "shape": "log"}],
+        "rules": [{"do": {"look_in": "makr"}}],
+    }
+    refused = client.post(SEARCH, json={"query": "bell", "ranker": {"document": document}}).json()
+    assert [one["where"] for one in refused["problems"]] == ["signals[0].field", "rules[0].do.look_in"]

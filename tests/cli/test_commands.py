@@ -177,3 +177,30 @@ def test_word_lists_and_chains_by_command(coast: Path, command: Command):
     shown = command("chain", "consequences", "coast", "title", "markup > words")
     assert "markup changes nothing in any value of the whole collection." in shown.stdout
     assert "Mend: Take markup out" in shown.stdout
+
+
+def test_a_list_is_narrowed_and_a_missing_record_explained(command: Command, tmp_path: Path):
+    rows = tmp_path / "narrow.jsonl"
+    rows.write_text(
+        "\n".join(
+            json.dumps({"id": f"k{i}", "title": f"Fog {'bell' if i % 2 else 'horn'}", "year": 1840 + i})
+            for i in range(6)
+        )
+    )
+    answer(command("load", str(rows), "--collection", "narrow", "--key", "id", "--json"))
+    listed = ("search", "narrow", "fog", "--filter", "year:1841..1843", "--sort", "-year", "--facet", "title", "--json")
+    found = answer(command(*listed))
+    assert [row["key"] for row in found["results"]] == ["k3", "k2", "k1"]
+    assert found["facets"] == {"title": [["Fog bell", 2], ["Fog horn", 1]]}
+    signs = answer(command("search", "narrow", "fog -bell", "--json"))
+    assert (signs["matched"], signs["read_as"]) == (3, "fog, without bell")
+    missing = command("search", "narrow", "bel", "--why-not", "k1")
+    assert "It is not in the list." in missing.stdout
+    assert "spelling slack by the length of the word" not in missing.stdout
+    assert "spelling slack of 1 edit in every word: number" in missing.stdout
+    for wrong, said in (
+        (("--filter", "yer=1840"), 'Did you mean "year"?'),
+        (("--filter", "year:1840"), "is no filter. Write FIELD=VALUE"),
+        (("--sort", "-yer"), 'Did you mean "year"?'),
+    ):
+        assert said in refusal(command("search", "narrow", "fog", *wrong))

@@ -226,6 +226,12 @@ def overlapped(token: Token, run: WordRun) -> list[int]:
     return [word for word, (start, end, _) in enumerate(run.words) if token.start < end and start < token.end]
 
 
+def within(values: list[str], leaf: ValueRange) -> bool:
+    return any(
+        (leaf.low is None or value >= leaf.low) and (leaf.high is None or value <= leaf.high) for value in values
+    )
+
+
 def ranked(records: Records, ranker: Ranker, query: str, order: list[int]) -> list[tuple[int, float]]:
     """(record, score) of every match, best first; equal scores (to nine digits) by `order`."""
     plan = plan_of(parse_query(query, ["title", "text"]), ranker)
@@ -242,10 +248,12 @@ def ranked(records: Records, ranker: Ranker, query: str, order: list[int]) -> li
     live = 0
     for one in (one for own in wanted for one in own):
         live |= one.bits
+    ranges = [leaf for leaf in plan.leaves if isinstance(leaf, ValueRange)]
+    live |= sum(1 << leaf.bit for leaf in ranges)
     demand = live_demand(plan.demand, live)
     scores: dict[int, float] = {}
     for record in range(len(records)):
-        bits = 0
+        bits = sum(1 << leaf.bit for leaf in ranges if within(records[record].get(leaf.field, []), leaf))
         for one in (one for own in wanted for one in own if one.frequencies[record]):
             bits |= one.bits
         if demand is not None and met(demand, bits, ranker.need):

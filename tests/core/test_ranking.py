@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from pale_harbor.core.fields import FieldColumn, column_of
 from pale_harbor.core.index import build_index
 from pale_harbor.core.marking import marks
 from pale_harbor.core.query import parse_query
@@ -37,7 +38,6 @@ from pale_harbor.core.ranking import (
     weighted_sum,
     why,
 )
-from pale_harbor.core.ranking.preparing import no_columns
 from pale_harbor.core.ranking.search import MOST_MERGED
 from pale_harbor.core.text import chain_of
 from tests.core import plain
@@ -56,7 +56,11 @@ def prepared_for(records: plain.Records, ranker: Ranker, query: str) -> Prepared
     plan = plan_of(parse_query(query, ["title", "text"]), ranker)
     indexes = [build_index([r.get(reading.field, []) for r in records], reading.chain) for reading in plan.readings]
     statistics = [statistics_of([(index, None)]) for index in indexes]
-    (prepared,) = prepare_slabs(plan, statistics, [SlabView(indexes, None, len(records), no_columns)])
+
+    def column(field: str) -> FieldColumn:
+        return column_of([record.get(field) for record in records])
+
+    (prepared,) = prepare_slabs(plan, statistics, [SlabView(indexes, None, len(records), column)])
     return prepared
 
 

@@ -7,6 +7,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from pale_harbor.core.fields import column_of
 from pale_harbor.core.index import ReadingIndex, build_index, merged_index
 from pale_harbor.core.index.slab_sizes import first_to_join
 from pale_harbor.core.query import parse_query
@@ -24,7 +25,6 @@ from pale_harbor.core.ranking import (
     statistics_of,
     why,
 )
-from pale_harbor.core.ranking.preparing import no_columns
 from pale_harbor.core.text import Chain, record_chain_of
 from tests.strategies import chains, queries, rankers, values, word_texts
 
@@ -78,7 +78,8 @@ def ranked(slabs: list[Slab], ranker: Ranker, query: str, top: int) -> tuple[lis
         records = list(slab.records.values())
         indexes = [index_of(records, r.field, record_chain_of(r.chain, None)) for r in plan.readings]
         alive = None if all(slab.alive) else np.array(slab.alive, bool)
-        views.append(SlabView(indexes, alive, len(records), no_columns))
+        columns = {name: column_of([getattr(one, name) or None for one in records]) for name in ("title", "text")}
+        views.append(SlabView(indexes, alive, len(records), columns.__getitem__))
     statistics = [
         statistics_of([(view.indexes[number], view.alive) for view in views]) for number in range(len(plan.readings))
     ]

@@ -4,9 +4,13 @@ from typing import Any
 
 import pytest
 
+from pale_harbor.core.fields import Has, OneOf, Within, day_of
+from pale_harbor.core.ranking import Combine, How, Nearness, Need, Shape, Signal, Spelling, When
 from pale_harbor.core.text import Chain, chain_of
+from pale_harbor.core.text.word_lists import WordSet
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker_differences import differences
+from pale_harbor.formats.ranker_document import named_fields, ranker_document
 from pale_harbor.formats.ranker_from_document import ranker_of
 
 TITLE = {"field": "title", "chain": "words > lower"}
@@ -41,6 +45,55 @@ def test_a_whole_document_is_read():
     assert [(by.field, by.descending) for by in ranker.equals_by] == [("visitor_requests", True), ("year", False)]
 
 
+WHOLE: Any = {
+    "readings": [{**TITLE, "share": 0.6, "slack": False, "nearness": {"weight": 2, "gap": 3, "in_order": False}}],
+    "combine": {"how": "strongest", "share": 0.3},
+    "need": {"1": "all", "3": 2, "5": "75%"},
+    "spelling": {"edits": 2, "fixed_start": 0, "when": "always", "worth": 0.4, "most": 9, "similar": 0.5},
+    "signals": [
+        {"field": "asked", "shape": "log", "scale": 10, "weight": 0.5},
+        {"field": "acquired", "shape": "half_life", "scale": 365, "now": "1990-01-01", "how": "multiply"},
+    ],
+    "rules": [
+        {"when": {"query": "bell"}, "do": {"pin": ["a", "b"]}, "reason": "the exhibition", "until": "2030-05-01"},
+        {"when": {"list": "@places"}, "do": {"filter": "place"}},
+        {"when": {"pattern": "[0-9]{4}"}, "do": {"filter": "year", "spread": 5}, "on": False},
+        {"do": {"weigh": "title", "by": 2}},
+    ],
+    "filters": [
+        {"field": "kind", "one_of": ["bell"]},
+        {"field": "year", "low": "1890"},
+        {"field": "maker", "has": True},
+    ],
+    "one_per": "series",
+}
+
+
+def test_every_part_of_a_document_comes_into_the_ranker():
+    ranker = ranker_of(ranker_document(WHOLE), no_saved_chain, {"places": WordSet(frozenset(["Saltmere"]))})
+    (reading,) = ranker.readings
+    assert (reading.share, reading.slack, reading.nearness) == (0.6, False, Nearness(2.0, 3, False))
+    assert ranker.combine == Combine(How.STRONGEST, 0.3)
+    assert ranker.need == Need(((1, None), (3, 2), (5, 0.75)))
+    assert ranker.spelling == Spelling(2, (4, 8), 0, 9, 0.4, When.ALWAYS, 5, 0.5)
+    assert ranker.signals == (
+        Signal("asked", Shape.LOG, 0.5, 10.0),
+        Signal("acquired", Shape.HALF_LIFE, 1.0, 365.0, now=day_of("1990-01-01", last=False), multiplied=True),
+    )
+    assert [type(rule.action).__name__ for rule in ranker.rules] == ["Pin", "FilterBy", "FilterBy", "Weigh"]
+    assert ranker.rules[0].until == day_of("2030-05-01", last=False)
+    assert [rule.on for rule in ranker.rules] == [True, True, False, True]
+    assert ranker.filters == (OneOf("kind", ("bell",)), Within("year", "1890", None), Has("maker", True))
+    assert ranker.one_per == "series"
+
+
+def test_a_document_comes_back_as_it_went():
+    document = ranker_document(WHOLE)
+    assert ranker_document(document.model_dump()) == document
+    assert ranker_document(document.model_dump(exclude_unset=True)) == document
+    assert ranker_document(document.model_dump(mode="json")) == document
+
+
 @pytest.mark.parametrize(
     ("data", "message"),
     [
@@ -70,6 +123,31 @@ def test_a_whole_document_is_read():
             {"readings": []},
             "This ranker document cannot be used.\nreadings: list should have at least 1 item after validation, not 0.",
         ),
+        (
+            {"readings": [TITLE], "need": "most"},
+            "This ranker document cannot be used.\n"
+            'need: this is "any", "all", a number of words such as 2, or a share of them such as "75%".',
+        ),
+        (
+            {"readings": [TITLE], "rules": [{"do": {"pin": ["a"], "hide": ["b"]}}]},
+            "This ranker document cannot be used.\n"
+            "rules[0].do: a rule does one thing: pin, lift, hide, filter, look_in, weigh.",
+        ),
+        (
+            {"readings": [TITLE], "rules": [{"do": {"lift": ["a"]}}]},
+            "This ranker document cannot be used.\n"
+            'rules[0].do: "by" says what is multiplied with: it belongs to "lift" and "weigh", and they need it.',
+        ),
+        (
+            {"readings": [TITLE], "filters": [{"field": "kind"}]},
+            "This ranker document cannot be used.\n"
+            'filters[0]: a filter has "one_of", or "low" and "high" (one of them may be missing), or "has".',
+        ),
+        (
+            {"readings": [TITLE], "signals": [{"field": "a", "shape": "linear", "now": "soon"}]},
+            "This ranker document cannot be used.\n"
+            'signals[0].now: "soon" is no date: write it as 2024-05-31, or as a number for a field of numbers.',
+        ),
     ],
 )
 def test_a_mistake_is_named_with_its_path(data: Any, message: str):
@@ -84,6 +162,72 @@ def test_a_mistake_is_named_with_its_path(data: Any, message: str):
 def test_anything_else_is_refused_in_words(data: Any):
     with pytest.raises(BadInput):
         ranker_document(data)
+
+
+def test_a_rule_that_cannot_be_read_is_named_with_its_path():
+    for when, problem in (
+        ({"pattern": "(a"}, ("rules[0].when.pattern", "line 1, column 1: this pattern cannot be read")),
+        ({"list": "@nobody"}, ("rules[0].when.list", 'there is no list of words "@nobody".')),
+    ):
+        document = ranker_document({"readings": [TITLE], "rules": [{"when": when, "do": {"pin": ["a"]}}]})
+        with pytest.raises(BadInput) as caught:
+            ranker_of(document, no_saved_chain)
+        ((where, what),) = caught.value.problems
+        assert where == problem[0]
+        assert what.startswith(problem[1])
+
+
+def test_fields_are_named_with_their_places():
+    named = dict(named_fields(ranker_document(WHOLE)))
+    assert named["rules[1].do.filter"] == "place"
+    assert named["signals[1].field"] == "acquired"
+    assert named["filters[1].field"] == "year"
+    assert named["one_per"] == "series"
+
+
+CHANGES: list[tuple[Any, list[str]]] = [
+    ({}, []),
+    ({"need": "all"}, ["words needed: any to all"]),
+    ({"spelling": {}}, ["spelling slack off to by length"]),
+    (
+        {"combine": {"how": "strongest", "share": 0.3}},
+        ["readings combined: sum to strongest", "share of the rest 0 to 0.3"],
+    ),
+    ({"readings": [{**TITLE, "weight": 4.5, "b": 0.3}]}, ["title weight 1 to 4.5", "title b 0.75 to 0.3"]),
+    ({"readings": [{**TITLE, "chain": "spaces"}]}, ["title read through spaces instead of words > lower"]),
+    ({"readings": [TITLE, {"field": "maker", "chain": "words"}]}, ["new reading maker, weight 1: words"]),
+    (
+        {"readings": [{"field": "maker", "chain": "words"}]},
+        ["new reading maker, weight 1: words", "reading title taken out: words > lower"],
+    ),
+    ({"readings": [{**TITLE, "nearness": {}}]}, ["title nearness weight 1, gap 0, in order"]),
+    ({"signals": [{"field": "asked", "shape": "log", "scale": 10}]}, ["new signal: asked log at 10, 1 added"]),
+    ({"rules": [{"when": {"query": "bell"}, "do": {"pin": ["a"]}}]}, ["new rule: bell: pin a"]),
+    ({"filters": [{"field": "kind", "one_of": ["bell"]}]}, ["new filter: kind is bell"]),
+    ({"one_per": "series"}, ["one per off to series"]),
+    ({"equals_by": ["-asked"]}, ["equals by key to -asked"]),
+]
+
+
+@pytest.mark.parametrize(("changes", "words"), CHANGES, ids=[" ".join(words) or "none" for _, words in CHANGES])
+def test_what_is_different_is_said_in_words(changes: Any, words: list[str]):
+    before = ranker_document({"readings": [TITLE]})
+    after = ranker_document({"readings": [TITLE], **changes})
+    assert differences(before, after) == words
+    assert len(differences(after, before)) == len(words)
+
+
+def test_parts_of_a_part_are_told_apart():
+    one = ranker_document(WHOLE)
+    changed = {
+        **WHOLE,
+        "spelling": {**WHOLE["spelling"], "worth": 0.6},
+        "rules": [*WHOLE["rules"][:3], {"do": {"weigh": "title", "by": 3}}],
+    }
+    assert differences(one, ranker_document(changed)) == [
+        "spelling slack, worth: 0.4 to 0.6",
+        "rule 4: every query: weigh title, by 2 to every query: weigh title, by 3",
+    ]
 
 
 def test_a_wrong_chain_is_named_with_its_path_and_place():

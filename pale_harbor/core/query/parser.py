@@ -6,8 +6,8 @@
     single  = ("NOT" | "-") single | field ":" primary | primary
     primary = "(" query ")" | '"' words '"' | low ".." high (after a field) | word | begin* | *end
 
-AND, OR and NOT count in capitals only. A minus counts at the beginning of a word. A field counts where the
-collection has it, in any case. AND binds more tightly than OR.
+AND, OR and NOT count in capitals only. A minus and a quotation mark count at the beginning of a word. A field
+counts where the collection has it, in any case. AND binds more tightly than OR.
 """
 
 import re
@@ -19,13 +19,13 @@ from typing import Final
 from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, Quoted, Range, Word
 
 # Beyond these a query is no longer a visitor's: further words and deeper parentheses are passed over.
-MOST_WORDS: Final = 60
+MOST_WORDS: Final = 1_000
 DEEPEST: Final = 12
 
 # Typographic quotes are quotes: telephones write them by themselves.
 _QUOTES: Final = '"“”„«»'
 _PIECE: Final = re.compile(
-    rf"(?P<space>\s+)|(?P<open>\()|(?P<close>\))|(?P<quote>[{_QUOTES}])|(?P<run>[^\s(){_QUOTES}]+)"
+    rf"(?P<space>\s+)|(?P<open>\()|(?P<close>\))|(?P<quote>[{_QUOTES}])|(?P<run>[^\s(){_QUOTES}][^\s()]*)"
 )
 _RANGE: Final = re.compile(r"(?P<low>[^.\s]*)\.\.(?P<high>[^.\s]*)")
 _OPERATORS: Final = ("AND", "OR", "NOT")
@@ -61,7 +61,7 @@ def parse_query(text: str, fields: Iterable[str] = ()) -> ParsedQuery:
     notes: list[str] = []
     names = {name.casefold(): name for name in fields}
     pieces = _limited(_pieces(text, names, notes), notes)
-    parser = _Parser(_balanced(pieces, notes), names, notes)
+    parser = _Parser(text, _balanced(pieces, notes), notes)
     nodes = parser.units(0)
     return ParsedQuery(text, Group(tuple(nodes), 0, len(text)), tuple(dict.fromkeys(notes)))
 
@@ -90,8 +90,19 @@ def _pieces(text: str, names: Mapping[str, str], notes: list[str]) -> list[_Piec
                 pieces.append(_Piece("quoted", text[at:closing], start, closing + 1))
                 at = closing + 1
         elif kind == "run":
-            pieces += _in_run(found.group(), start, names)
+            at = start + _run_length(found.group(), names)
+            pieces += _in_run(text[start:at], start, names, text[at : at + 1] in (*_QUOTES, "("))
     return pieces
+
+
+def _run_length(run: str, names: Mapping[str, str]) -> int:
+    """How many letters of a run are its own: a quotation mark opens after a minus or a field, nowhere else in it."""
+    for at, letter in enumerate(run):
+        if letter in _QUOTES:
+            before = run[:at].lstrip("-")
+            opens = not before or (before.endswith(":") and before[:-1].casefold() in names)
+            return at if opens else len(run)
+    return len(run)
 
 
 def _closing_quote(text: str, start: int) -> int | None:
@@ -99,12 +110,19 @@ def _closing_quote(text: str, start: int) -> int | None:
     return min(places) if places else None
 
 
-def _in_run(run: str, start: int, names: Mapping[str, str]) -> list[_Piece]:
-    """The pieces of letters without a space: a minus, a field's name, a word."""
+def _in_run(run: str, start: int, names: Mapping[str, str], adjoins: bool = False) -> list[_Piece]:
+    """The pieces of letters without a space: a minus, a field's name, a word.
+
+    adjoins: whether a parenthesis or a quotation mark stands right after them.
+    """
     if run in _OPERATORS:
         return [_Piece("operator", run, start, start + len(run))]
-    if run[0] == "-" and run.strip("-"):
-        return [_Piece("minus", "-", start, start + 1), *_in_run(run[1:], start + 1, names)]
+    bare = run.lstrip("-")
+    if bare != run and (bare or adjoins):
+        # Two of them are none.
+        dashes = len(run) - len(bare)
+        minuses = [_Piece("minus", "-", start, start + 1)] * (2 - dashes % 2)
+        return [*minuses, *(_in_run(bare, start + dashes, names, adjoins) if bare else [])]
     before, colon, after = run.partition(":")
     if colon and before.casefold() in names:
         field = _Piece("field", names[before.casefold()], start, start + len(before) + 1)
@@ -152,9 +170,9 @@ def _balanced(pieces: list[_Piece], notes: list[str]) -> list[_Piece]:
 class _Parser:
     """Goes over the pieces once, from left to right."""
 
-    def __init__(self, pieces: list[_Piece], names: Mapping[str, str], notes: list[str]) -> None:
+    def __init__(self, text: str, pieces: list[_Piece], notes: list[str]) -> None:
+        self.text = text
         self.pieces = pieces
-        self.names = names
         self.notes = notes
         self.at = 0
 
@@ -244,8 +262,9 @@ class _Parser:
         return None if node is None else InField(field.text, node, field.start, node.end)
 
     def _as_word(self, piece: _Piece) -> Word:
-        self.notes.append(f'"{piece.text}" has nothing to work on and was read as a word.')
-        return Word(piece.text, piece.start, piece.end)
+        said = self.text[piece.start : piece.end]
+        self.notes.append(f'"{said}" has nothing to work on and was read as a word.')
+        return Word(said, piece.start, piece.end)
 
 
 def _word(piece: _Piece) -> Word:

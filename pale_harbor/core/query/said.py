@@ -11,7 +11,7 @@ def how_it_was_read(query: ParsedQuery) -> str:
     >>> how_it_was_read(parse_query("harpoon -gun"))
     'harpoon, without gun'
     """
-    if all(isinstance(node, Word) and not (node.begins or node.ends) for node in query.root.nodes):
+    if all(map(_is_plain, query.root.nodes)):
         return ""
     return _side_by_side(query.root.nodes)
 
@@ -21,10 +21,14 @@ def _side_by_side(nodes: tuple[Node, ...]) -> str:
     said = ""
     before: Node | None = None
     for node in nodes:
-        runs_on = isinstance(node, Word) and isinstance(before, Word)
+        runs_on = _is_plain(node) and before is not None and _is_plain(before)
         said += ("" if before is None else " " if runs_on else ", ") + _said(node)
         before = node
     return said
+
+
+def _is_plain(node: Node) -> bool:
+    return isinstance(node, Word) and not (node.begins or node.ends)
 
 
 def _said(node: Node) -> str:

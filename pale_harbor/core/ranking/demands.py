@@ -77,7 +77,7 @@ def _compile(demand: Demand, need: Need, steps: list[tuple[int, int, int]]) -> N
 
 def _some(demands: tuple[Demand, ...], enough: int, need: Need, steps: list[tuple[int, int, int]]) -> None:
     bits = [one.bit for one in demands if isinstance(one, Holds)]
-    if len(bits) == len(demands):
+    if len(set(bits)) == len(demands):
         steps.append((_COUNT, sum(1 << bit for bit in bits), enough))
         return
     for one in demands:

@@ -62,8 +62,8 @@ def _miss(term: str, other: str, said: str, reading: int, languages: Sequence[La
     near = abs(len(term) - len(other)) <= FARTHEST and max(len(term), len(other)) <= 60
     edits = edit_distance(term, other) if near else max(len(term), len(other))
     stem = next((one for one in languages if STEMMERS[one](term) == STEMMERS[one](other)), None)
-    # Short words are all near each other: half of the letters have to stay.
-    close = edits <= min(FARTHEST, len(term) // 2)
+    # Short words are all near each other: two thirds of the letters have to stay.
+    close = edits <= min(FARTHEST, max(1, len(term) // 3))
     if not close and similarity < LEAST_SIMILAR and stem is None:
         return None
     return NearMiss(reading, other, said, edits, similarity, stem)

@@ -35,7 +35,7 @@ export function Beside(props: {
     <div className="grid" style={{ gridTemplateColumns: `repeat(${columns.length}, minmax(0, 1fr))` }}>
       {columns.map((column) => (
         <section key={column.entry ?? 'draft'} aria-label={`List of ${column.name}`} className="line-r min-w-0">
-          <div className="line-b px-3 py-2">
+          <div className="line-b h-[74px] overflow-hidden px-3 py-2">
             <p className="flex items-baseline gap-2">
               <b className="min-w-0 flex-1 truncate font-semibold">{column.name}</b>
               {column.entry && (

@@ -85,10 +85,10 @@ export function Choice<T extends string>(props: {
 }) {
   return (
     <label className="flex items-center justify-between gap-2 py-[3px]">
-      <span className={props.hidden ? 'sr-only' : 'min-w-0 truncate'}>{props.name}</span>
+      <span className={props.hidden ? 'sr-only' : 'min-w-0 flex-1'}>{props.name}</span>
       <select
         aria-label={props.name}
-        className={`min-w-0 max-w-[150px] border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
+        className={`min-w-0 max-w-[118px] border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
         value={props.value}
         onChange={(event) => props.onChoose(event.target.value as T)}
       >

@@ -15,7 +15,7 @@ export function ListBar(props: { collection: Collection; answer: SearchAnswer | 
     <div className="line-b small flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-[5px]">
       <label className="flex items-center gap-1">
         <span className="quiet">order</span>
-        <select aria-label="Order of the list" className="bg-transparent" value={narrowed.sort ?? ''} onChange={(event) => onNarrow({ sort: event.target.value || null })}>
+        <select aria-label="Order of the list" className="max-w-[170px] bg-transparent" value={narrowed.sort ?? ''} onChange={(event) => onNarrow({ sort: event.target.value || null })}>
           <option value="">by relevance</option>
           {fields.flatMap((field) => [
             <option key={field.name} value={field.name}>
@@ -31,7 +31,7 @@ export function ListBar(props: { collection: Collection; answer: SearchAnswer | 
         <span className="quiet">count</span>
         <select
           aria-label="Count the values of a field"
-          className="bg-transparent"
+          className="max-w-[130px] bg-transparent"
           value=""
           onChange={(event) => event.target.value && onNarrow({ facets: [...new Set([...narrowed.facets, event.target.value])] })}
         >

@@ -42,13 +42,13 @@ export function MatchingKnobs({ draft, undo }: Props) {
         </>
       )}
       <Choice
-        name="Readings combined"
+        name="Readings are"
         value={combine.how}
         moved={combine.how !== was.combine.how}
         choices={[
           ['sum', 'summed'],
           ['strongest', 'the strongest'],
-          ['pooled', 'pooled as one field'],
+          ['pooled', 'pooled'],
         ]}
         onChoose={(how) => undo.commit({ ...document, combine: { ...combine, how } })}
       />
@@ -69,7 +69,7 @@ const NEED_WORDS: Record<string, string> = {
   '3': 'at least 3',
   '50%': 'half of them',
   '75%': '75 %',
-  'by length': 'by the query’s length',
+  'by length': 'by length',
 }
 
 export function slackSays(draft: Draft): { says: string; moved: boolean } {

@@ -137,6 +137,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
             judged={judgedQuery ?? null}
             chosen={row?.key ?? null}
             onChoose={(key) => change({ row: key })}
+            filtered={narrowed.filters.length > 0}
             skip={skip}
             page={SHOWN}
             onSkip={(next) => change({ skip: next ? String(next) : null, row: null }, false)}

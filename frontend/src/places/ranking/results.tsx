@@ -19,6 +19,7 @@ export function Results(props: {
   judged: JudgedSet['queries'][number] | null
   chosen: string | null
   onChoose: (key: string) => void
+  filtered: boolean
   skip: number
   page: number
   onSkip: (skip: number) => void
@@ -60,7 +61,7 @@ export function Results(props: {
           ))}
         </ul>
       )}
-      {answer.results.length === 0 && <NothingFound terms={terms} judged={judged !== null} />}
+      {answer.results.length === 0 && <NothingFound terms={terms} judged={judged !== null} asked={answer.read_as} filtered={props.filtered} />}
       <ol ref={list}>
         {answer.results.map((result) => (
           <Row
@@ -97,12 +98,14 @@ export function Results(props: {
   )
 }
 
-function NothingFound({ terms, judged }: { terms: string[]; judged: boolean }) {
+function NothingFound({ terms, judged, asked, filtered }: { terms: string[]; judged: boolean; asked: string; filtered: boolean }) {
   return (
     <div className="max-w-[60ch] p-4">
       <h2 className="pb-1 text-lg font-semibold">Nothing found</h2>
       <p className="quiet">
-        {terms.length === 0
+        {asked !== '' || filtered
+          ? `No record fits all that is asked${asked ? `: ${asked}` : ''}. ${filtered ? 'Drop a filter, or a' : 'A'} sign of the query that asks for less finds more. Why not (n) tells what keeps a record out.`
+          : terms.length === 0
           ? 'The query chains leave no word of this query. Chains (g c) shows which stage drops them.'
           : `No record holds ${terms.map((term) => `“${term}”`).join(' or ')} in any reading. Chains (g c) shows how the query is read and where it misses a record.`}
         {judged && ' This is a judged query: it counts as 0 in every measure.'}

@@ -1,0 +1,147 @@
+"""Signals by hand, rules by what they do, and demands by their plain reading."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from pale_harbor.core.fields import OneOf, Within
+from pale_harbor.core.ranking import Need, Shape, Signal, basis_of, in_force, ruled, signal_values
+from pale_harbor.core.ranking.demands import keeps, live_demand, met, program_of
+from pale_harbor.core.ranking.plan import AtLeast, Demand, Each, Holds, No, One
+from pale_harbor.core.ranking.rules import (
+    Always,
+    Asked,
+    FilterBy,
+    Hide,
+    Holding,
+    Lift,
+    LookIn,
+    Matching,
+    Pin,
+    Rule,
+    Weigh,
+)
+from pale_harbor.core.ranking.signals import with_signals
+from pale_harbor.core.text.patterns import safe_pattern
+from pale_harbor.core.text.place import place_of
+from pale_harbor.core.text.word_lists import WordSet
+from tests.strategies import needs
+
+NAN = float("nan")
+
+
+@pytest.mark.parametrize(
+    ("signal", "values"),
+    [
+        (Signal("asked", Shape.VALUE), [0.0, 10.0, 30.0, 0.0]),
+        (Signal("asked", Shape.LOG, scale=10), [0.0, np.log(2), np.log(4), 0.0]),
+        (Signal("asked", Shape.SATURATION, scale=10), [0.0, 0.5, 0.75, 0.0]),
+        (Signal("asked", Shape.RANK), [0.0, 1 / 3, 2 / 3, 0.0]),
+        (Signal("asked", Shape.FLAG), [0.0, 1.0, 1.0, 0.0]),
+        (Signal("asked", Shape.HALF_LIFE, scale=10), [1 / 8, 1 / 4, 1.0, 0.0]),
+        (Signal("asked", Shape.HALF_LIFE, scale=10, now=40.0), [1 / 16, 1 / 8, 1 / 2, 0.0]),
+        # What lies ahead of now is as fresh as can be.
+        (Signal("asked", Shape.HALF_LIFE, scale=10, now=10.0), [1 / 2, 1.0, 1.0, 0.0]),
+        (Signal("asked", Shape.LINEAR, scale=40), [1 / 4, 1 / 2, 1.0, 0.0]),
+        (Signal("asked", Shape.LINEAR, scale=20, missing=0.4), [0.0, 0.0, 1.0, 0.4]),
+        (Signal("asked", Shape.BELL, scale=20), [2**-2.25, 1 / 2, 1.0, 0.0]),
+    ],
+)
+def test_each_shape_by_hand(signal: Signal, values: list[float]):
+    numbers = np.array([0.0, 10.0, 30.0, NAN])
+    assert signal_values(signal, numbers, basis_of([numbers])).tolist() == pytest.approx(values)
+
+
+@given(
+    numbers=st.lists(st.floats(0, 1e6), min_size=2, max_size=20),
+    shape=st.sampled_from(Shape),
+    scale=st.sampled_from([0.1, 1.0, 1e4]),
+)
+def test_more_is_never_worth_less(numbers: list[float], shape: Shape, scale: float):
+    ordered = np.sort(np.array(numbers))
+    found = signal_values(Signal("asked", shape, scale=scale), ordered, basis_of([ordered]))
+    assert (np.diff(found) >= -1e-12).all()
+
+
+def test_added_signals_come_before_those_that_multiply():
+    one, two = Signal("a", Shape.VALUE, weight=2.0), Signal("b", Shape.VALUE, weight=0.5, multiplied=True)
+    scores = with_signals(np.array([1.0, 0.0]), [(two, np.array([4.0, 0.0])), (one, np.array([3.0, 1.0]))])
+    assert scores.tolist() == [(1 + 2 * 3) * (1 + 0.5 * 4), 2.0]
+
+
+CODE = Matching(safe_pattern(r"SMC-\d+-\d+", place_of("", 0, 0)))
+YEAR = Matching(safe_pattern(r"\b1[89]\d\d\b", place_of("", 0, 0)))
+
+
+def test_a_rule_of_a_query_pins_lifts_and_hides():
+    rules = (
+        Rule(Asked("fog  Bell"), Pin(("a", "b", "a"))),
+        Rule(Asked("fog bell"), Lift(("c",), 2.0)),
+        Rule(Always(), Hide(("d",))),
+        Rule(Asked("other"), Pin(("x",))),
+        Rule(Always(), Hide(("y",)), on=False),
+    )
+    query = ruled("Fog bell ", rules)
+    assert query.pinned == ("a", "b")
+    assert query.lifts == (("c", 2.0),)
+    assert query.hidden == {"d"}
+    assert query.applied == (0, 1, 2)
+    assert query.text == "Fog bell "
+
+
+def test_a_part_of_a_query_becomes_a_filter_a_field_or_a_weight():
+    words = Holding("places", WordSet(frozenset(["Cold Haven", "Cold"])))
+    assert ruled("lamps 1890 north", (Rule(YEAR, FilterBy("year")),)).text == "lamps north"
+    assert ruled("lamps 1890", (Rule(YEAR, FilterBy("year", 5.0)),)).filters == (Within("year", "1885", "1895"),)
+    # The longest entry of a list that is found, whatever its case.
+    of_list = ruled("lamps of cold haven", (Rule(words, FilterBy("place")),))
+    assert (of_list.text, of_list.filters) == ("lamps of", (OneOf("place", ("cold haven",)),))
+    assert ruled("see SMC-1907-41 now", (Rule(CODE, LookIn("code")),)).text == 'see code:"SMC-1907-41" now'
+    assert ruled("SMC-1-2", (Rule(CODE, Weigh("title", 0.0)),)).weights == (("title", 0.0),)
+    assert ruled("lamps", (Rule(CODE, Weigh("title", 0.0)), Rule(YEAR, FilterBy("year")))).applied == ()
+
+
+def test_a_rule_holds_through_its_last_day():
+    rule = Rule(Always(), Pin(("a",)), until=100.0)
+    assert [in_force([rule], today)[0].on for today in (99.0, 100.0, 101.0)] == [True, True, False]
+    assert not in_force([Rule(Always(), Pin(("a",)), on=False)], 0.0)[0].on
+
+
+demands = st.recursive(
+    st.builds(Holds, st.integers(0, 61)),
+    lambda inner: st.one_of(
+        st.builds(No, inner),
+        *(st.lists(inner, max_size=4).map(tuple).map(kind) for kind in (AtLeast, Each, One)),
+    ),
+    max_leaves=12,
+)
+
+
+@given(demand=demands, need=needs(), held=st.lists(st.integers(0, 2**62 - 1), max_size=6))
+def test_a_program_decides_as_the_demand_reads(demand: Demand, need: Need, held: list[int]):
+    found = keeps(program_of(demand, need), np.array(held, np.int64))
+    assert found.tolist() == [met(demand, bits, need) for bits in held]
+
+
+@given(demand=demands, need=needs(), live=st.integers(0, 2**62 - 1), held=st.integers(0, 2**62 - 1))
+def test_words_that_nobody_looks_for_decide_nothing(demand: Demand, need: Need, live: int, held: int):
+    left = live_demand(demand, live)
+    if left is not None:
+        assert met(left, held & live, need) == met(left, held, need)
+
+
+@pytest.mark.parametrize(
+    ("need", "counts"),
+    [
+        (Need(), [1, 1, 1, 1]),
+        (Need(((1, None),)), [1, 2, 3, 10]),
+        (Need(((1, 2),)), [1, 2, 2, 2]),
+        (Need(((1, 0.75),)), [1, 2, 3, 8]),
+        (Need(((1, 0.7),)), [1, 2, 3, 7]),
+        (Need(((1, None), (3, 2))), [1, 2, 2, 2]),
+        (Need(((2, None),)), [1, 2, 3, 10]),
+    ],
+)
+def test_how_many_words_are_needed(need: Need, counts: list[int]):
+    assert [need.of(words) for words in (1, 2, 3, 10)] == counts

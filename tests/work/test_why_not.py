@@ -1,0 +1,134 @@
+"""Why a record is missing: the reasons are the true ones, and every suggestion does bring it in."""
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from pale_harbor.core.fields import OneOf
+from pale_harbor.errors import NotFound
+from pale_harbor.formats.ranker_differences import differences
+from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
+from pale_harbor.work.asking import Question
+from pale_harbor.work.opened import OpenCollection
+from pale_harbor.work.searching import why_record
+from pale_harbor.work.why_not import WhyNot, why_not
+from pale_harbor.work.workbench import RankerChoice, Workbench
+from tests.loading import load_rows
+
+RECORDS: list[dict[str, Any]] = [
+    {
+        "id": "a",
+        "title": "Toggle harpoon",
+        "text": "Thrown by hand from the bow.",
+        "maker": "Åsa Coyle",
+        "kind": "object",
+    },
+    {"id": "b", "title": "Fog bell", "text": "Struck in thick weather by keepers.", "maker": "Orde", "kind": "bell"},
+    {"id": "c", "title": "Lamp of the light", "text": "Lit at dusk.", "kind": "object"},
+]
+PLAIN = [{"field": "title", "chain": "words > lower", "weight": 2}]
+
+
+@pytest.fixture
+def coast(bench: Workbench, tmp_path: Path) -> Workbench:
+    load_rows(bench.pool, tmp_path, RECORDS)
+    return bench
+
+
+def not_there(bench: Workbench, query: str, key: str, filters: Any = (), **document: Any) -> WhyNot:
+    whole = ranker_document({"readings": PLAIN, **document})
+
+    def work(opened: OpenCollection) -> WhyNot:
+        choice = RankerChoice(document=whole)
+        question = Question(query, filters=filters)
+        found = why_not(bench, opened, choice, question, key)
+        for one in found.suggestions:
+            ranker = bench.choose(opened.collection, RankerChoice(document=one.document)).ranker
+            assert why_record(opened, ranker, question, key).rank == one.rank is not None
+            assert differences(whole, one.document)
+        return found
+
+    return bench.with_collection("coast", work)
+
+
+def words_of(found: WhyNot) -> list[str]:
+    return [one.words for one in found.suggestions]
+
+
+def test_a_misspelt_word_is_told_with_what_the_record_has(coast: Workbench):
+    found = not_there(coast, "harpon", "a")
+    assert found.why.rank is None
+    assert found.shut_out == ["It holds no word of the query in any reading."]
+    (word,) = found.missing
+    assert (word.word, word.readings) == ("harpon", {0: ["harpon"]})
+    assert (word.near[0].said, word.near[0].edits) == ("harpoon", 1)
+    assert words_of(found)[0] == "spelling slack by the length of the word"
+
+
+def test_the_first_letter_can_be_wrong(coast: Workbench):
+    assert "spelling slack of 1 edit, the first letter free" in words_of(not_there(coast, "garpoon", "a"))
+
+
+def test_another_form_of_a_word_asks_for_a_stemmer(coast: Workbench):
+    found = not_there(coast, "harpoons", "a", spelling=None)
+    assert found.missing[0].near[0].stem == "en"
+    assert "title read with stem(en) at the end of its chain" in words_of(found)
+
+
+def test_accents_are_folded_where_that_helps(coast: Workbench):
+    readings = [{"field": "maker", "chain": "words > lower"}]
+    assert "maker read with accents at the end of its chain" in words_of(
+        not_there(coast, "asa", "a", readings=readings)
+    )
+
+
+def test_a_field_that_nobody_reads_may_hold_the_word(coast: Workbench):
+    assert "a reading of maker" in words_of(not_there(coast, "coyle", "a"))
+    switched = [*PLAIN, {"field": "maker", "chain": "words > lower", "weight": 0}]
+    assert "maker weight 0 to 1" in words_of(not_there(coast, "coyle", "a", readings=switched))
+
+
+def test_too_many_words_may_be_needed(coast: Workbench):
+    found = not_there(coast, "toggle harpoon gun", "a", need="all")
+    assert found.shut_out == ["It holds 2 of 3 words of the query (toggle, harpoon), and that is not enough."]
+    assert words_of(found) == ["need at least 2 words of the query", "need any word of the query"]
+
+
+def test_a_visitors_filter_is_named_and_is_no_knob(coast: Workbench):
+    only_bells = not_there(coast, "harpoon", "a", filters=(OneOf("kind", ("bell",)),))
+    assert only_bells.shut_out == ["It does not pass the filter: kind is bell."]
+    assert only_bells.suggestions == []
+
+
+def test_a_filter_of_the_ranker_can_be_dropped(coast: Workbench):
+    whole = ranker_document({"readings": PLAIN, "filters": [{"field": "kind", "one_of": ["bell"]}]})
+    found = asked_with(coast, whole, "harpoon", "a")
+    assert found.shut_out == ["It does not pass the filter: kind is bell."]
+    assert words_of(found) == ["drop the filter: kind is bell"]
+
+
+def test_a_rule_that_hides_it_can_be_switched_off(coast: Workbench):
+    rule = {"when": {"query": "harpoon"}, "do": {"hide": ["a"]}, "reason": "on loan"}
+    whole = ranker_document({"readings": PLAIN, "rules": [rule]})
+    found = asked_with(coast, whole, "harpoon", "a")
+    assert found.shut_out == ["Rule 1 hides it: on loan"]
+    assert words_of(found) == ["switch rule 1 off"]
+
+
+def test_a_record_that_is_listed_is_told_its_rank(coast: Workbench):
+    found = not_there(coast, "fog bell", "b")
+    assert (found.why.rank, found.shut_out, found.missing, found.suggestions) == (1, [], [], [])
+
+
+def test_an_unknown_key_and_an_empty_query_are_answered_in_words(coast: Workbench):
+    with pytest.raises(NotFound, match='no record with the key "zz"'):
+        not_there(coast, "bell", "zz")
+    assert not_there(coast, "  ", "a").shut_out == ["No word of the query is left to look for."]
+
+
+def asked_with(bench: Workbench, document: RankerDocument, query: str, key: str) -> WhyNot:
+    def work(opened: OpenCollection) -> WhyNot:
+        return why_not(bench, opened, RankerChoice(document=document), Question(query), key)
+
+    return bench.with_collection("coast", work)
