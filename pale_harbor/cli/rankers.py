@@ -64,3 +64,25 @@ def list_rankers(collection: str, as_json: AsJson = False) -> None:
         print_json([{"name": r.name, "version": r.version, "note": r.note} for r in saved])
     else:
         print_columns([(ranker.name, ranker.version, ranker.note) for ranker in saved])
+
+
+@app.command()
+def diff(
+    collection: str,
+    before: Annotated[str, typer.Argument(help="NAME or NAME:VERSION.")],
+    after: Annotated[str, typer.Argument(help="NAME or NAME:VERSION.")],
+    as_json: AsJson = False,
+) -> None:
+    """Says in words what is different between two rankers."""
+    from pale_harbor.formats.ranker_differences import differences
+    from pale_harbor.store.collections import collection_named
+
+    with workbench() as bench:
+        with bench.pool.connection() as connection:
+            kept = collection_named(connection, collection)
+        first, second = (bench.choose(kept, ranker_choice(name)).document for name in (before, after))
+    said = differences(first, second)
+    if as_json:
+        print_json({"differences": said})
+    else:
+        print("\n".join(said) or "Nothing.")

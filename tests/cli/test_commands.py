@@ -204,3 +204,15 @@ def test_a_list_is_narrowed_and_a_missing_record_explained(command: Command, tmp
         (("--sort", "-yer"), 'Did you mean "year"?'),
     ):
         assert said in refusal(command("search", "narrow", "fog", *wrong))
+
+
+def test_two_versions_are_told_apart_in_words(command: Command, tmp_path: Path):
+    rows = tmp_path / "told.jsonl"
+    rows.write_text('{"id": "a", "title": "Fog bell"}')
+    answer(command("load", str(rows), "--collection", "told", "--key", "id", "--json"))
+    for weight in (1, 3):
+        ranker = {"readings": [{"field": "title", "chain": "words > lower", "weight": weight}]}
+        command("ranker", "put", "told", "own", "-", text=json.dumps(ranker))
+    told = answer(command("ranker", "diff", "told", "own:1", "own:2", "--json"))
+    assert told == {"differences": ["title weight 1 to 3"]}
+    assert command("ranker", "diff", "told", "own:2", "own").stdout == "Nothing.\n"
