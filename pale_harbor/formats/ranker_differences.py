@@ -126,7 +126,11 @@ def _spelling(before: SpellingDocument | None, after: SpellingDocument | None) -
 
 
 def _edits(document: SpellingDocument | None) -> str:
-    return "off" if document is None else _value(document.edits)
+    if document is None:
+        return "off"
+    similar = "" if document.similar is None else f", similar from {_number(document.similar)}"
+    when = "" if document.when == "missing" else f", {document.when}"
+    return f"{_value(document.edits)}{when}{similar}"
 
 
 def _listed(what: str, before: Any, after: Any, words: Any) -> list[str]:

@@ -1,5 +1,6 @@
 """Searches a collection with a ranker, and asks why."""
 
+from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass
 from time import perf_counter
@@ -245,13 +246,24 @@ def rank_of(opened: OpenCollection, asked: Asked, placed: Placed) -> int | None:
         return None
     score = own.scores[at[0]]
     by = asked.ranker.equals_by
-    before = len(pins)
     mine = opened.place(*place, by)
-    for slab, slab_found in enumerate(found):
-        better = slab_found.record_ids[slab_found.scores > score].tolist()
-        equal = slab_found.record_ids[slab_found.scores == score].tolist()
-        before += len([one for one in better if (slab, one) not in pins])
-        before += len([one for one in equal if (slab, one) not in pins and opened.place(slab, one, by) < mine])
+    before = len(pins)
+    for slab, here in enumerate(found):
+        before += int(np.count_nonzero(here.scores > score))
+        equal = here.record_ids[here.scores == score]
+        if slab == placed.slab:
+            order = opened.order(slab, by)
+            before += int(np.count_nonzero(order[equal] < order[placed.record_id]))
+        else:
+            in_order = equal[np.argsort(opened.order(slab, by)[equal])].tolist()
+            before += bisect_left(in_order, mine, key=lambda one, slab=slab: opened.place(slab, one, by))
+        # Pinned records stand before all others, wherever their scores would put them.
+        for pin_slab, pin in pins:
+            held = np.flatnonzero(here.record_ids == pin) if pin_slab == slab else at[:0]
+            if held.size:
+                pinned_score = here.scores[held[0]]
+                tied_before = pinned_score == score and opened.place(slab, pin, by) < mine
+                before -= bool(pinned_score > score or tied_before)
     return before + 1
 
 

@@ -190,6 +190,10 @@ CHANGES: list[tuple[Any, list[str]]] = [
     ({"need": "all"}, ["words needed: any to all"]),
     ({"spelling": {}}, ["spelling slack off to by length"]),
     (
+        {"spelling": {"edits": 1, "when": "always", "similar": 0.5}},
+        ["spelling slack off to 1, always, similar from 0.5"],
+    ),
+    (
         {"combine": {"how": "strongest", "share": 0.3}},
         ["readings combined: sum to strongest", "share of the rest 0 to 0.3"],
     ),

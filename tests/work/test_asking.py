@@ -178,6 +178,13 @@ def test_records_are_pinned_lifted_and_hidden_for_a_query(coast: Workbench):
     assert found.results[0].score == 0.0
     assert first not in keys(found)
     assert len(set(keys(found))) == len(keys(found))
+
+    def ranks(opened: OpenCollection) -> list[int | None]:
+        document = ranker_document({"readings": READINGS, "rules": rules})
+        ranker = coast.choose(opened.collection, RankerChoice(document=document)).ranker
+        return [why_record(opened, ranker, Question("bell"), result.key).rank for result in found.results]
+
+    assert coast.with_collection("coast", ranks) == list(range(1, len(found.results) + 1))
     assert found.rules == [0, 1, 2]
     assert keys(asked(coast, "bell", more={"rules": [rule | {"on": False} for rule in rules]})) == plain
     over = [rule | {"until": "2001-01-01"} for rule in rules]

@@ -10,7 +10,8 @@ type NumberProps = {
   least: number
   most: number
   step: number
-  // A slider ends here; the box takes what lies beyond.
+  // A slider goes from here to there; the box takes what lies beyond.
+  reachDown?: number
   reach?: number
   label?: ReactNode
   title?: string
@@ -23,6 +24,7 @@ export function NumberKnob(props: NumberProps) {
   const { name, value, was, least, step } = props
   const moved = was !== undefined && was !== value
   const reach = props.reach ?? props.most
+  const down = props.reachDown ?? least
   return (
     <div title={props.title}>
       <div className="flex items-center gap-2">
@@ -39,10 +41,10 @@ export function NumberKnob(props: NumberProps) {
         className="weight"
         data-moved={moved}
         aria-label={name}
-        min={least}
+        min={down}
         max={reach}
         step={step}
-        value={Math.min(value, reach)}
+        value={Math.max(down, Math.min(value, reach))}
         onChange={(event) => props.onPreview(Number(event.target.value))}
         onPointerUp={props.onSettle}
         onKeyUp={props.onSettle}
@@ -80,15 +82,18 @@ export function Choice<T extends string>(props: {
   value: T
   choices: readonly (readonly [T, string])[]
   moved?: boolean
+  // What stands beside it, where its name would say more than is needed there.
+  label?: string
   hidden?: boolean
+  wide?: boolean
   onChoose: (value: T) => void
 }) {
   return (
     <label className="flex items-center justify-between gap-2 py-[3px]">
-      <span className={props.hidden ? 'sr-only' : 'min-w-0 flex-1'}>{props.name}</span>
+      <span className={props.hidden ? 'sr-only' : 'min-w-0 flex-1'}>{props.label ?? props.name}</span>
       <select
         aria-label={props.name}
-        className={`min-w-0 max-w-[118px] border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
+        className={`min-w-0 ${props.wide ? 'flex-[3]' : 'max-w-[118px]'} border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
         value={props.value}
         onChange={(event) => props.onChoose(event.target.value as T)}
       >

@@ -71,7 +71,7 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
           {reading.nearness && (
             <div className="border-l-2 border-base-300 pl-3">
               <Small name="nearness weight" field={reading.field} value={reading.nearness.weight} was={was?.nearness?.weight} least={0.1} most={1000} reach={10} step={0.1} title="" undo={undo} change={(weight) => changed({ nearness: { ...near(reading), weight } })} />
-              <Choice name={`gap in ${reading.field}`} value={String(reading.nearness.gap)} choices={gapChoices(reading.nearness.gap)} onChoose={(gap) => undo.commit(changed({ nearness: { ...near(reading), gap: Number(gap) } }))} />
+              <Choice name={`gap in ${reading.field}`} label="gap" value={String(reading.nearness.gap)} choices={gapChoices(reading.nearness.gap)} onChoose={(gap) => undo.commit(changed({ nearness: { ...near(reading), gap: Number(gap) } }))} />
               <Switch name="in the query’s order" on={reading.nearness.in_order} onTurn={(in_order) => undo.commit(changed({ nearness: { ...near(reading), in_order } }))} />
             </div>
           )}

@@ -85,6 +85,7 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
     >
       <Choice
         name="For"
+        wide
         value={kind}
         choices={LOOKS_FOR}
         onChoose={(next) => {
@@ -93,11 +94,11 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
         }}
       />
       {kind !== 'every' && <input aria-label="What it looks for" required maxLength={1000} placeholder={kind === 'list' ? '@name of a word list' : kind === 'pattern' ? '[A-Z]+-\\d+' : ''} className="border-b border-base-300 bg-transparent font-mono text-[13px]" value={wanted} onChange={(event) => setWanted(event.target.value)} />}
-      <Choice name="Then" value={action} choices={ACTIONS.map((one) => [one, ACTION_WORDS[one]] as const)} onChoose={setAction} />
+      <Choice name="Then" wide value={action} choices={ACTIONS.map((one) => [one, ACTION_WORDS[one]] as const)} onChoose={setAction} />
       {onRecords ? (
         <input aria-label="Keys of records" required placeholder="keys of records" className="border-b border-base-300 bg-transparent font-mono text-[13px]" value={target} onChange={(event) => setTarget(event.target.value)} />
       ) : (
-        <Choice name="Field of the rule" hidden value={field} choices={fields.map((one) => [one, one] as const)} onChoose={setTarget} />
+        <Choice name="Field of the rule" hidden wide value={field} choices={fields.map((one) => [one, one] as const)} onChoose={setTarget} />
       )}
       {(action === 'lift' || action === 'weigh') && (
         <label className="flex justify-between">

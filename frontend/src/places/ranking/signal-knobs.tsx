@@ -24,6 +24,7 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
   const signals = document.signals ?? []
   const old = draft.baseline.filled_in.signals ?? []
   const fields = collection.fields.filter((field) => ['number', 'date', 'flag'].includes(field.kind)).map((field) => field.name)
+  const isDate = (name: string) => collection.fields.find((field) => field.name === name)?.kind === 'date'
   const put = (i: number, changes: Partial<Signal>) => ({ ...document, signals: replaced(signals, i, changes) })
   return (
     <>
@@ -40,6 +41,7 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
             value={signal.weight ?? 1}
             was={old.length === signals.length ? old[i]?.weight : undefined}
             least={-1_000_000}
+            reachDown={Math.min(0, 2 * (signal.weight ?? 1))}
             most={1_000_000}
             reach={Math.max(5, 2 * (old[i]?.weight ?? 1))}
             step={0.1}
@@ -48,9 +50,10 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
             onSettle={undo.settle}
           />
           <div className="small border-l-2 border-base-300 pl-3">
-            <Choice name={`Shape of ${signal.field}`} value={signal.shape} choices={SHAPES} onChoose={(shape) => undo.commit(put(i, { shape }))} />
+            <Choice name={`Shape of ${signal.field}`} label="shape" wide value={signal.shape} choices={SHAPES} onChoose={(shape) => undo.commit(put(i, { shape }))} />
             <Choice
               name={`How ${signal.field} counts`}
+              label="counts"
               value={signal.how ?? 'add'}
               choices={[
                 ['add', 'added'],
@@ -70,7 +73,7 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
                 placeholder="now: the latest of all records"
                 value={signal.now === null || signal.now === undefined ? '' : String(signal.now)}
                 fits={(text) => text.trim() === '' || /^\d{4}(-\d\d){0,2}$|^-?\d+(\.\d+)?$/.test(text.trim())}
-                onText={(text) => undo.commit(put(i, { now: nowOf(text) }))}
+                onText={(text) => undo.commit(put(i, { now: nowOf(text, isDate(signal.field)) }))}
               />
             )}
             <button type="button" className="link" onClick={() => undo.commit({ ...document, signals: without(signals, i) })}>
@@ -93,9 +96,9 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
   )
 }
 
-function nowOf(text: string): number | string | null {
+function nowOf(text: string, isDate: boolean): number | string | null {
   const now = text.trim()
   if (now === '') return null
-  // A year is a number for a field of years, and a date is a date; both can be told by their look.
-  return /^-?\d+(\.\d+)?$/.test(now) ? Number(now) : now
+  // 1990 is a year in a field of dates, and a number in a field of numbers.
+  return !isDate && /^-?\d+(\.\d+)?$/.test(now) ? Number(now) : now
 }
