@@ -17,6 +17,8 @@ def main(
     records: Annotated[str, typer.Option(help="Sizes of the synthetic collections.")] = "100000,1000000",
     ranked: Annotated[str, typer.Option(help="Sizes for the ways to ask.")] = "10000,100000,1000000",
     page: Annotated[bool, typer.Option("--page", help="Measure the running page in Chromium too.")] = False,
+    collection: Annotated[str, typer.Option(help="Whose list is measured on the page.")] = "saltmere",
+    query: Annotated[str, typer.Option(help="The query that is measured on the page.")] = "lighthouse keepers",
 ) -> None:
     """Measures reading, building and searching, each beside something known."""
     figures: dict[str, Any] = {"program": __version__, "text": text_figures(ROOT / "demo/records.jsonl")}
@@ -36,8 +38,8 @@ def main(
     if page:
         from benchmarks.page import chains_page_figures, page_figures
 
-        figures["page"] = page_figures()
-        _print("From a turn of a weight to a repainted list, demo", [figures["page"]])
+        figures["page"] = page_figures(collection, query)
+        _print(f"From a turn of a weight to a repainted list, {collection}", [figures["page"]])
         figures["chains_page"] = chains_page_figures()
         _print("From a letter typed in a chain to its trace of 2,000 characters", [figures["chains_page"]])
     if json_file is not None:

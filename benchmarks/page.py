@@ -1,10 +1,12 @@
 """How long the page takes from a key press to changed results, on the demo in headless Chromium."""
 
 import os
+import re
 from collections.abc import Generator
 from contextlib import contextmanager
 from statistics import median
 from typing import Any, Final
+from urllib.parse import quote_plus
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -69,19 +71,19 @@ def chains_page_figures(rounds: int = 10) -> dict[str, Any]:
     return {"edits": len(times), "p50_ms": round(median(times), 1), "worst_ms": round(max(times), 1)}
 
 
-def page_figures(presses: int = 40) -> dict[str, Any]:
-    """Median and worst time from a turn of a weight to a repainted list, in milliseconds."""
-    with _page("ranking?q=lighthouse+keepers&ranker=first:1") as page:
+def page_figures(collection: str, query: str, presses: int = 40) -> dict[str, Any]:
+    """Median and worst time from a turn of the first weight to a repainted list, in milliseconds."""
+    with _page(f"ranking?q={quote_plus(query)}", collection) as page:
         if page is None:
             return _NOT_RUNNING
-        page.get_by_role("slider", name="Weight of title", exact=True).focus()
+        page.get_by_role("slider", name=re.compile("^Weight of ")).first.focus()
         times = [float(page.evaluate(_PRESS, "0.1" if i % 2 else "-0.1")) for i in range(presses)]
     return {"presses": presses, "p50_ms": round(median(times), 1), "worst_ms": round(max(times), 1)}
 
 
 @contextmanager
-def _page(path: str) -> Generator[Page | None]:
-    """The running demo's page at a path, all of it there; None where the application does not run."""
+def _page(path: str, collection: str = "saltmere") -> Generator[Page | None]:
+    """The running page of a collection at a path, all of it there; None where the application does not run."""
     address = running_address(settings())
     if address is None:
         yield None
@@ -90,7 +92,7 @@ def _page(path: str) -> Generator[Page | None]:
         arguments = ["--no-sandbox"] if os.geteuid() == 0 else []
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(f"{address}/saltmere/{path}")
+        page.goto(f"{address}/{collection}/{path}")
         page.wait_for_load_state("networkidle")
         yield page
         browser.close()

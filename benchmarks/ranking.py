@@ -34,6 +34,15 @@ Figures = dict[str, float | int | str]
 TOP = 10
 TITLE_WORDS = 6
 VOCABULARY = 500_000
+# Queries that nobody types by hand.
+HOSTILE = (
+    "ba OR " * 2_000,
+    "b* c* d* f* g* h* j* k*",
+    "*a *o *e *i",
+    "(" * 5_000 + "ba" + ")" * 5_000,
+    " ".join(f"ba{number}" for number in range(2_000)),
+    "-ba " * 2_000,
+)
 
 
 def ranking_figures(record_count: int) -> Figures:
@@ -63,6 +72,8 @@ def ranking_figures(record_count: int) -> Figures:
     for name, way in ways.items():
         queries = phrases if name == "phrase" else made.queries
         figures[f"{name}_p50_ms"], figures[f"{name}_p95_ms"] = _percentiles(way, queries)
+    worst = [_percentiles(lambda query: collection.ask(query, plain), [query])[0] for query in HOSTILE]
+    figures["hostile_worst_ms"] = max(worst)
     figures["facets_matched"] = min(record_count, 100_000)
     figures["facets_p50_ms"] = _facets_ms(record_count)
     return figures

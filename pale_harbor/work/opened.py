@@ -160,16 +160,16 @@ class OpenCollection:
     def signal_values(self, signal: Signal) -> list[NDArray[np.float64]]:
         """A signal's values by slab and record id, before its weight."""
         name = replace(signal, weight=1.0, multiplied=False)
-        if name not in self._signals:
+        values = self._signals.get(name)
+        if values is None:
             numbers = [self.column(slab, signal.field).first_numbers() for slab in range(len(self.slabs))]
-            living = [
-                own if live.alive is None else own[live.alive] for own, live in zip(numbers, self.slabs, strict=True)
-            ]
-            basis = basis_of(living)
+            both = zip(numbers, self.slabs, strict=True)
+            basis = basis_of([own if live.alive is None else own[live.alive] for own, live in both])
+            values = [signal_values(name, own, basis) for own in numbers]
             if len(self._signals) >= MOST_SIGNALS:
                 self._signals.clear()
-            self._signals[name] = [signal_values(name, own, basis) for own in numbers]
-        return self._signals[name]
+            self._signals[name] = values
+        return values
 
     def make_ready(self, ranker: Ranker) -> None:
         """Builds or reads whatever a ranker needs, so that the search itself only searches."""

@@ -114,7 +114,7 @@ def find(
         if asked.prepared
         else [],
         how_it_was_read(asked.parsed),
-        list(asked.plan.notes),
+        [*asked.plan.notes, *(f"Rule {number + 1} took too long and was passed over." for number in asked.ruled.slow)],
         list(asked.ruled.applied),
         [str(one) for one in asked.ruled.filters],
         counted,
@@ -124,27 +124,17 @@ def find(
 def sources_of(asked: Asked) -> list[Source]:
     """Where scores may come from: readings that take part, signals, and rules that lift."""
     plan = asked.plan
-    active = [number for number in range(len(asked.ranker.readings)) if _weighs(asked, number)]
     sources: list[Source] = []
     for number, reading in enumerate(plan.readings):
         if plan.is_literal(number):
             sources.append(Source("literal", number, f"{reading.field}, literally"))
         else:
-            sources.append(Source("reading", active[number], reading.field))
+            sources.append(Source("reading", plan.numbers[number], reading.field))
     signals = [(number, signal) for number, signal in enumerate(asked.ranker.signals) if signal.weight]
     sources += [Source("signal", number, f"{signal.field}, {signal.shape.value}") for number, signal in signals]
     if asked.ruled.lifts:
         sources.append(Source("rule", 0, "rules"))
     return sources
-
-
-def _weighs(asked: Asked, number: int) -> bool:
-    """Whether a reading takes part once rules have weighed it."""
-    reading = asked.ranker.readings[number]
-    weight = reading.weight
-    for field, by in asked.ruled.weights:
-        weight *= by if field == reading.field else 1.0
-    return weight > 0
 
 
 def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) -> list[Result]:

@@ -110,6 +110,8 @@ def test_rows_mended_wrongly_stay_with_the_new_reason(page: Page):
     page.get_by_label("Collection to import into").fill("few")
     page.get_by_role("button", name="Import", exact=True).click()
     expect(page).to_have_url(re.compile("/few/records"))
+    # The strip names the collection once the page knows of it.
+    expect(page.get_by_label("Collection", exact=True)).to_have_value("few")
     view(page, "Rejected rows")
     page.get_by_label("What stands on line 3").fill("a,b,c,d")
     page.get_by_role("button", name="Read 1 again").click()

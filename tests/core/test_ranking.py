@@ -208,7 +208,8 @@ def test_a_reading_of_weight_0_takes_no_part():
     ranker = Ranker((Reading("title", chain, chain, weight=0.0), Reading("text", chain, chain)))
     prepared = prepared_for(records, ranker, "fog")
     assert search(prepared, 10, by_id(1), Workspace(1)).matched == 0
-    assert [reading.reading.field for reading in prepared.readings] == ["text"]
+    assert [(reading.reading.field, reading.number) for reading in prepared.readings] == [("text", 1)]
+    assert [part.number for part in why(prepared, 0).readings] == [1]
 
 
 def test_equal_scores_go_by_fields_then_by_key():

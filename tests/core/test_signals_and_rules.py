@@ -102,6 +102,13 @@ def test_a_part_of_a_query_becomes_a_filter_a_field_or_a_weight():
     assert ruled("lamps", (Rule(CODE, Weigh("title", 0.0)), Rule(YEAR, FilterBy("year")))).applied == ()
 
 
+def test_a_rule_that_takes_too_long_is_passed_over(monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr("pale_harbor.core.text.patterns.SECONDS_ALLOWED", 0.01)
+    slow = Matching(safe_pattern("(a|a)*$", place_of("", 0, 0)))
+    query = ruled("a" * 40 + "b", (Rule(slow, Hide(("x",))), Rule(Always(), Pin(("y",)))))
+    assert (query.slow, query.applied, query.hidden) == ((0,), (1,), frozenset())
+
+
 def test_a_rule_holds_through_its_last_day():
     rule = Rule(Always(), Pin(("a",)), until=100.0)
     assert [in_force([rule], today)[0].on for today in (99.0, 100.0, 101.0)] == [True, True, False]

@@ -1,19 +1,14 @@
 """Which letters of a field a query has matched."""
 
 from collections.abc import Iterable
-from typing import Final
 
 import numpy as np
 
 from pale_harbor.core.index.reading_index import ReadingIndex
-from pale_harbor.core.ranking.found import phrase_places
+from pale_harbor.core.ranking.found import phrase_places, terms_held
 from pale_harbor.core.ranking.prepared import Kind, PreparedQuery, PreparedReading, QueryTerm
 
 Stretch = tuple[int, int]
-
-
-# Of a beginning of a word so many terms are looked for; a record rarely holds more of them.
-_MOST_TERMS: Final = 2_000
 
 
 def marks(query: PreparedQuery, record_id: int) -> dict[str, list[Stretch]]:
@@ -37,8 +32,8 @@ def _stretches(prepared: PreparedReading, term: QueryTerm, record_id: int) -> li
         case Kind.NEAR | Kind.ENOUGH:
             return []
         case Kind.BEGINNING | Kind.ENDING:
-            numbers = () if term.numbers is None else term.numbers[:_MOST_TERMS].tolist()
-            return [s for number in numbers for s in index.stretches_of_number(number, record_id)]
+            held = () if term.numbers is None else terms_held(index, term.numbers, record_id).tolist()
+            return [stretch for number in held for stretch in index.stretches_of_number(number, record_id)]
         case Kind.PHRASE:
             return _phrase_stretches(index, term, record_id)
         case Kind.TERM | Kind.SPELLING | Kind.SIMILAR:

@@ -57,6 +57,11 @@ def any_of(index: ReadingIndex, numbers: IntArray) -> Found | None:
     return found_where(index, record_ids, times[record_ids])
 
 
+def terms_held(index: ReadingIndex, numbers: IntArray, record_id: int) -> IntArray:
+    """Which of these terms a record holds: their numbers."""
+    return numbers[_holding(index.record_ids, index.posting_firsts, numbers, record_id)]
+
+
 def enough_of(index: ReadingIndex, terms: Sequence[Postings], enough: int) -> Found | None:
     """Records that hold at least so many of these terms; each counts once."""
     held = np.zeros(index.record_count, np.int32)
@@ -123,6 +128,23 @@ def _add_frequencies(record_ids, frequencies, posting_firsts, numbers, times):
     for number in numbers:
         for i in range(posting_firsts[number], posting_firsts[number + 1]):
             times[record_ids[i]] += frequencies[i]
+
+
+@njit(cache=True, nogil=True)
+def _holding(record_ids, posting_firsts, numbers, record):
+    """Which of the terms hold a record, by a binary search in the postings of each."""
+    held = np.zeros(numbers.size, np.bool_)
+    for i in range(numbers.size):
+        low, last = posting_firsts[numbers[i]], posting_firsts[numbers[i] + 1]
+        high = last
+        while low < high:
+            middle = (low + high) >> 1
+            if record_ids[middle] < record:
+                low = middle + 1
+            else:
+                high = middle
+        held[i] = low < last and record_ids[low] == record
+    return held
 
 
 @njit(cache=True, nogil=True)

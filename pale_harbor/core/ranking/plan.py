@@ -119,13 +119,13 @@ Demand = Holds | AtLeast | Each | One | No
 class QueryPlan:
     """What is looked for, in which readings, and what makes a record match.
 
-    readings: those of the ranker that take part, then literal ones for quoted words; literal: how many
-    of them; fields: whose values are looked at.
+    readings: those of the ranker that take part, then literal ones for quoted words; numbers: which of
+    the ranker's readings the former are; fields: whose values are looked at.
     """
 
     ranker: Ranker
     readings: tuple[Reading, ...]
-    literal: int
+    numbers: tuple[int, ...]
     leaves: tuple[Leaf, ...]
     demand: Demand
     bits: int
@@ -137,17 +137,19 @@ class QueryPlan:
 
     def is_literal(self, reading: int) -> bool:
         """Whether this reading is there for quoted words only."""
-        return reading >= len(self.readings) - self.literal
+        return reading >= len(self.numbers)
 
 
 def plan_of(query: ParsedQuery, ranker: Ranker, weights: Sequence[tuple[str, float]] = ()) -> QueryPlan:
     """The plan of a query for a ranker. weights: by field, what the weights of its readings are multiplied with."""
     planner = _Planner(query)
     demand = planner.side_by_side(query.root, None, scored=True)
-    readings = [reading for reading in _weighed(ranker, weights) if reading.weight > 0]
+    weighed = _weighed(ranker, weights)
+    numbers = tuple(number for number, reading in enumerate(weighed) if reading.weight > 0)
+    readings = [weighed[number] for number in numbers]
     literal = _literal_readings(planner.leaves, readings)
     notes = (*query.notes, *dict.fromkeys(planner.notes))
-    return QueryPlan(ranker, (*readings, *literal), len(literal), tuple(planner.leaves), demand, planner.bits, notes)
+    return QueryPlan(ranker, (*readings, *literal), numbers, tuple(planner.leaves), demand, planner.bits, notes)
 
 
 def _weighed(ranker: Ranker, weights: Sequence[tuple[str, float]]) -> list[Reading]:

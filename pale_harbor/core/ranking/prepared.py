@@ -89,7 +89,7 @@ class QueryTerm:
 class PreparedReading:
     """One reading's share of a query in one slab. Terms in the order in which the query says them first.
 
-    number: which of the plan's readings it is; literal: whether it is there for quoted words only.
+    number: which of the ranker's readings it is, −1 where it is literal: there for quoted words only.
     """
 
     number: int

@@ -214,7 +214,12 @@ class _ReadingTerms:
 
     def prepared(self, slab: int) -> PreparedReading:
         return PreparedReading(
-            self.number, self.reading, self.literal, self.indexes[slab], tuple(self.terms[slab]), self.statistics
+            -1 if self.literal else self.plan.numbers[self.number],
+            self.reading,
+            self.literal,
+            self.indexes[slab],
+            tuple(self.terms[slab]),
+            self.statistics,
         )
 
     def _looks_for(self, leaf: Leaf) -> bool:
@@ -223,7 +228,7 @@ class _ReadingTerms:
         if isinstance(leaf, LiteralWords):
             return self.literal
         # A literal reading looks for other words only where no reading reads the field.
-        own = {reading.field for reading in self.plan.readings[: len(self.plan.readings) - self.plan.literal]}
+        own = {reading.field for reading in self.plan.readings[: len(self.plan.numbers)]}
         return not self.literal or (leaf.field is not None and leaf.field not in own)
 
     def _wanted(self, leaf: Leaf, held: dict[int, int]) -> Iterator[_Wanted]:

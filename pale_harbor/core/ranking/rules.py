@@ -10,6 +10,7 @@ from typing import Final
 
 from pale_harbor.core.fields import Filter, OneOf, Within
 from pale_harbor.core.query.words import word_stretches
+from pale_harbor.core.text.errors import SlowPattern
 from pale_harbor.core.text.patterns import SafePattern
 from pale_harbor.core.text.word_lists import WordSet
 
@@ -110,13 +111,15 @@ class Rule:
 
 @dataclass(frozen=True, slots=True)
 class RuledQuery:
-    """A query after the rules. applied: the numbers of the rules that did something.
+    """A query after the rules. applied: the numbers of the rules that did something; slow: of those whose pattern
+    took too long.
 
     weights: by field, what its readings' weights are multiplied with; lifts: by key, likewise.
     """
 
     text: str
     applied: tuple[int, ...] = ()
+    slow: tuple[int, ...] = ()
     filters: tuple[Filter, ...] = ()
     pinned: tuple[str, ...] = ()
     hidden: frozenset[str] = frozenset()
@@ -130,10 +133,17 @@ def in_force(rules: Sequence[Rule], today: float) -> tuple[Rule, ...]:
 
 
 def ruled(text: str, rules: Sequence[Rule]) -> RuledQuery:
-    """What rules make of a query, in their order. Raises SlowPattern."""
+    """What rules make of a query, in their order. A visitor's query is never refused for a rule."""
     query = RuledQuery(text)
     for number, rule in enumerate(rules):
-        if rule.on and (found := _found(rule.condition, query.text)) is not None:
+        if not rule.on:
+            continue
+        try:
+            found = _found(rule.condition, query.text)
+        except SlowPattern:
+            query = replace(query, slow=(*query.slow, number))
+            continue
+        if found is not None:
             query = replace(_done(query, rule.action, found), applied=(*query.applied, number))
     return query
 

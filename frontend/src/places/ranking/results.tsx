@@ -9,7 +9,7 @@ import type { Draft } from '../../shell/use-draft'
 import { countText, elapsedText, scoreText } from '../../thinking/figures'
 import type { Stretch } from '../../thinking/marks'
 import { rankMovement } from '../../thinking/movement'
-import { shownFields, type Shown } from '../../thinking/records'
+import { shownFields, titleOf, type Shown } from '../../thinking/records'
 
 export function Results(props: {
   collection: Collection
@@ -34,6 +34,10 @@ export function Results(props: {
   }, [props.chosen])
 
   const terms = [...new Set(answer.query_terms.flat())]
+  const gone = useMemo(() => {
+    const here = new Set(answer.results.map((result) => result.key))
+    return props.skip > 0 ? [] : (props.baseline?.results.slice(0, props.page).filter((result) => !here.has(result.key)) ?? [])
+  }, [answer, props.baseline, props.skip, props.page])
   const longest = Math.max(...answer.results.map((result) => result.score), 0) || 1
   return (
     <>
@@ -80,6 +84,20 @@ export function Results(props: {
           />
         ))}
       </ol>
+      {gone.length > 0 && (
+        <section aria-label="Gone from this page" className="line-b small px-4 py-2">
+          <h3 className="quiet">Of the baseline’s first {props.page}, no longer here</h3>
+          <ul>
+            {gone.map((result) => (
+              <li key={result.key} className="flex items-baseline gap-2">
+                <span className="figure w-[22px]">{result.rank}</span>
+                {judged && <GradeRungs grade={judged.grades[result.key]} />}
+                <span className="min-w-0 truncate">{titleOf(shown, result.key, result.field_values)}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {(answer.rows > answer.results.length || props.skip > 0) && (
         <p className="small flex items-baseline gap-4 px-4 py-3">
           <span className="quiet">
