@@ -19,6 +19,8 @@ PICTURES = [
     ("record", "deep", "/saltmere/records?view=browse&key=sm0035&part=Readings"),
     ("display", "fog", "/saltmere/records?view=display"),
     ("ranking", "fog", "/saltmere/ranking?q=lighthouse+keepers&w=1,1,1,5"),
+    ("why-not", "fog", "/saltmere/ranking?q=harpon&tab=not&key=sm0001"),
+    ("side-by-side", "fog", "/saltmere/ranking?q=bell&w=0.5,2,1,5&beside=first:1&tab=versions"),
     ("ranking-night", "deep", "/saltmere/ranking?q=crossing+the+bar&w=1,1,1,5"),
     ("chains", "fog", "/saltmere/chains?q=the+lighthouse+keepers+lamp&key=sm0041"),
     (
