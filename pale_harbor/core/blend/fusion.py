@@ -1,0 +1,138 @@
+"""One list from several of the same query.
+
+    reciprocal rank fusion   Σ weight / (k + rank)              over the lists that hold the record
+    weighted sum             Σ weight · normalised score
+    filled up                the first list, then what only the second holds
+    reordered                the first list, its first n put in the order of the second
+
+Sources: G. Cormack, C. Clarke and S. Büttcher, "Reciprocal rank fusion outperforms Condorcet and individual rank
+learning methods", 2009; E. Fox and J. Shaw, "Combination of multiple searches", 1994.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from enum import Enum
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+IntArray = NDArray[np.integer[Any]]
+FloatArray = NDArray[np.float64]
+
+
+class Normalisation(Enum):
+    """How scores of lists that have nothing in common are made comparable.
+
+    least_greatest: from 0 for the last to 1 for the first; standard: how many standard deviations above the
+    mean; rank: 1 for the first, falling evenly to 1/n for the last; none: as they are.
+    """
+
+    LEAST_GREATEST = "least_greatest"
+    STANDARD = "standard"
+    RANK = "rank"
+    NONE = "none"
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Listed:
+    """A ranked list. record_ids: int32, best first, each once; scores: float64, never rising."""
+
+    record_ids: IntArray
+    scores: FloatArray
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Blended:
+    """The blended list, best first. record_ids: int32 (records,); scores: float64 (records,).
+
+    parts: float64 (records, lists), what each list adds: they come to the score in the order of the lists.
+    ranks: int32 (records, lists), from 1; 0 where a list does not hold the record.
+    """
+
+    record_ids: IntArray
+    scores: FloatArray
+    parts: FloatArray
+    ranks: IntArray
+
+
+def reciprocal_rank_fusion(
+    lists: Sequence[Listed], weights: Sequence[float], order_of_equals: IntArray, k: float = 60.0
+) -> Blended:
+    """Lists blended by their ranks alone. k: how little the first ranks stand out. Equal scores by the order."""
+    added = [weight / (k + np.arange(1.0, one.record_ids.size + 1)) for one, weight in _both(lists, weights)]
+    return _blended(lists, added, order_of_equals)
+
+
+def weighted_sum(
+    lists: Sequence[Listed], weights: Sequence[float], normalisation: Normalisation, order_of_equals: IntArray
+) -> Blended:
+    """Lists blended by their scores. A record that a list does not hold gets nothing from it."""
+    added = [weight * normalised(one.scores, normalisation) for one, weight in _both(lists, weights)]
+    return _blended(lists, added, order_of_equals)
+
+
+def filled_up(first: Listed, second: Listed) -> Blended:
+    """The first list as it is, then the second's records that it does not hold. Scores are of the own list."""
+    fresh = ~np.isin(second.record_ids, first.record_ids)
+    ids = np.concatenate([first.record_ids, second.record_ids[fresh]])
+    parts = np.zeros((ids.size, 2))
+    parts[: first.record_ids.size, 0] = first.scores
+    parts[first.record_ids.size :, 1] = second.scores[fresh]
+    return Blended(ids, parts.sum(axis=1), parts, _ranks([first, second], ids))
+
+
+def reordered(first: Listed, second: Listed, depth: int) -> Blended:
+    """The first list, with its first `depth` records in the second's order.
+
+    Those that the second does not hold come after those that it holds, in the first's order. Scores are of the list
+    that settled the place.
+    """
+    head, tail = first.record_ids[:depth], first.record_ids[depth:]
+    place = {record: rank for rank, record in enumerate(second.record_ids.tolist())}
+    held = sorted((record for record in head.tolist() if record in place), key=lambda record: place[record])
+    others = [record for record in head.tolist() if record not in place]
+    ids = np.array([*held, *others, *tail.tolist()], np.int32)
+    parts = np.zeros((ids.size, 2))
+    parts[: len(held), 1] = [second.scores[place[record]] for record in held]
+    own = dict(zip(first.record_ids.tolist(), first.scores.tolist(), strict=True))
+    parts[len(held) :, 0] = [own[record] for record in ids[len(held) :].tolist()]
+    return Blended(ids, parts.sum(axis=1), parts, _ranks([first, second], ids))
+
+
+def normalised(scores: FloatArray, normalisation: Normalisation) -> FloatArray:
+    """Scores of one list made comparable; a list whose scores are all the same is all 1 (standard: all 0)."""
+    if not scores.size or normalisation is Normalisation.NONE:
+        return scores
+    if normalisation is Normalisation.RANK:
+        return 1 - np.arange(scores.size) / scores.size
+    if normalisation is Normalisation.STANDARD:
+        spread = scores.std()
+        return (scores - scores.mean()) / spread if spread > 0 else np.zeros(scores.size)
+    reach = scores.max() - scores.min()
+    return (scores - scores.min()) / reach if reach > 0 else np.ones(scores.size)
+
+
+def _both(lists: Sequence[Listed], weights: Sequence[float]) -> Iterator[tuple[Listed, float]]:
+    return zip(lists, weights, strict=True)
+
+
+def _blended(lists: Sequence[Listed], added: Sequence[FloatArray], order_of_equals: IntArray) -> Blended:
+    ids = np.unique(np.concatenate([np.zeros(0, np.int32), *(one.record_ids for one in lists)])).astype(np.int32)
+    parts = np.zeros((ids.size, len(lists)))
+    for number, (one, own) in enumerate(zip(lists, added, strict=True)):
+        parts[np.searchsorted(ids, one.record_ids), number] = own
+    scores = np.zeros(ids.size)
+    # One after the other: whoever adds the parts up again gets the same digits.
+    for number in range(len(lists)):
+        scores += parts[:, number]
+    order = np.lexsort((order_of_equals[ids], -scores))
+    return Blended(ids[order], scores[order], parts[order], _ranks(lists, ids[order]))
+
+
+def _ranks(lists: Sequence[Listed], ids: IntArray) -> IntArray:
+    ranks = np.zeros((ids.size, len(lists)), np.int32)
+    for number, one in enumerate(lists):
+        place = {record: rank for rank, record in enumerate(one.record_ids.tolist(), start=1)}
+        ranks[:, number] = [place.get(record, 0) for record in ids.tolist()]
+    return ranks
