@@ -1,6 +1,6 @@
 """Asks a collection: a query through rules, plan and postings to every matched record, and to a list's beginning."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
@@ -166,7 +166,10 @@ def first_rows(opened: OpenCollection, asked: Asked, found: Sequence[Scored], to
         by_score,
         group if one_per is not None else None,
     )
-    rows = _with_pins(opened, asked, found, merged, by_score)[:top]
+    rows = _with_pins(opened, asked, found, merged, by_score)
+    if one_per is not None:
+        rows = _one_per_group(rows, group)
+    rows = rows[:top]
     rows = [replace(row, score=_score_of(found, row)) if row.pinned or not by_score else row for row in rows]
     records = sum(own.record_ids.size for own in found)
     if one_per is None:
@@ -181,7 +184,9 @@ def first_rows(opened: OpenCollection, asked: Asked, found: Sequence[Scored], to
         for code in np.flatnonzero(counts).tolist():
             sizes[column.texts[code]] = sizes.get(column.texts[code], 0) + int(counts[code])
     names = [group(row.slab, row.record_id) for row in rows]
-    others = [0 if name is None else max(0, sizes.get(name, 1) - 1) for name in names]
+    # A pinned record that does not match is none of those that were counted.
+    own = [1 if _matched(found, row) else 0 for row in rows]
+    others = [0 if name is None else sizes.get(name, 0) - one for name, one in zip(names, own, strict=True)]
     return Answer(rows, records, len(sizes) + alone, list(found), others)
 
 
@@ -204,6 +209,23 @@ def _with_pins(
     ]
     places = {_place(placed) for placed in pinned}
     return [*pinned, *(row for row in merged.rows if _place(row) not in places)]
+
+
+def _one_per_group(rows: Sequence[Placed], group: Callable[[int, int], str | None]) -> list[Placed]:
+    """The first row of each group: a pinned one stands for the others too."""
+    kept: list[Placed] = []
+    seen: set[str] = set()
+    for row in rows:
+        name = group(row.slab, row.record_id)
+        if name is None or name not in seen:
+            kept.append(row)
+        if name is not None:
+            seen.add(name)
+    return kept
+
+
+def _matched(found: Sequence[Scored], row: Placed) -> bool:
+    return bool((found[row.slab].record_ids == row.record_id).any())
 
 
 def _score_of(found: Sequence[Scored], row: Placed) -> float:

@@ -193,6 +193,18 @@ def test_records_are_pinned_lifted_and_hidden_for_a_query(coast: Workbench):
     assert "r02" not in keys(asked(coast, "bell", more={"rules": rules}, filters=(OneOf("kind", ("chart",)),)))
 
 
+def test_a_pinned_record_stands_for_its_group(coast: Workbench):
+    rules = [{"when": {"query": "bell"}, "do": {"pin": ["r02"]}, "reason": "the exhibition"}]
+    found = asked(coast, "bell", more={"rules": rules, "one_per": "series"})
+    series = {row["id"]: row["series"] for row in RECORDS}
+    named = [series[key] for key in keys(found) if series[key]]
+    assert keys(found)[0] == "r02"
+    assert len(set(named)) == len(named)
+    # It is a lamp: all bells of its series are the others.
+    bells = [row for row in RECORDS if "bell" in row["title"] and row["series"] == series["r02"]]
+    assert found.results[0].others == len(bells)
+
+
 def test_a_rule_makes_a_filter_of_a_year_and_looks_for_a_word_in_one_field(coast: Workbench):
     year = {"when": {"pattern": r"\b18\d\d\b"}, "do": {"filter": "year", "spread": 1}}
     found = asked(coast, "bell 1851", more={"rules": [year]})
