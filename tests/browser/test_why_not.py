@@ -136,3 +136,11 @@ def test_what_was_typed_and_could_not_be_read_is_said(page: Page):
     results = page.get_by_label("Results")
     expect(results).to_contain_text("read as exactly “fog bell”, without school, year from 1850 to 1950")
     expect(results).to_contain_text("A parenthesis without its partner was passed over.")
+
+
+def test_a_readings_chain_is_opened_in_chains(page: Page):
+    page.goto("/saltmere/ranking?q=bell&ranker=first:1")
+    page.get_by_role("button", name="More of maker").click()
+    page.get_by_role("button", name="open its chain").click()
+    expect(page).to_have_url(re.compile(r"/saltmere/chains\?.*field=maker"))
+    expect(page.get_by_label("Record chain", exact=True)).to_have_value("nfkc > words > lower > accents")

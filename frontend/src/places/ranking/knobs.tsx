@@ -60,7 +60,7 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
           draft={draft}
           undo={undo}
           i={i}
-          onOpenChains={() => void navigate(`/${collection.name}/chains${carried(params, { field: reading.field, rc: typeof reading.chain === 'string' ? reading.chain : '' })}`)}
+          onOpenChains={() => void navigate(`/${collection.name}/chains${carried(params, chainsOf(reading))}`)}
         />
       ))}
       <div className="small px-4 pb-2">
@@ -93,6 +93,15 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
       <KeepVersion collection={collection} draft={draft} />
     </section>
   )
+}
+
+// What the Chains place has to know to open a reading; one whose chain goes by language begins with a plain one there.
+function chainsOf(reading: Draft['document']['readings'][number]): Record<string, string> {
+  return {
+    field: reading.field,
+    ...(typeof reading.chain === 'string' ? { rc: reading.chain } : {}),
+    ...(typeof reading.query_chain === 'string' ? { qc: reading.query_chain } : {}),
+  }
 }
 
 function KeepVersion({ collection, draft }: { collection: Collection; draft: Draft }) {
