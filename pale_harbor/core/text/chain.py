@@ -271,10 +271,13 @@ def _changed_texts(before: TokenTable, after: TokenTable, source: IntArray, text
     gone = np.bincount(source, minlength=before.term_ids.size) != 1
     changed[before.text_ids[gone]] = True
     same = np.zeros(source.size, np.bool_)
-    numbers = {token: number for number, token in enumerate(before.distinct)}
+    numbers: dict[Token, int] = {}
+    # A sequence stage may have made equal tokens under several numbers.
+    first = np.array([numbers.setdefault(token, number) for number, token in enumerate(before.distinct)], np.int32)
     as_before = np.array([numbers.get(token, -1) for token in after.distinct], np.int32)
     if source.size:
-        same = (as_before[after.term_ids] == before.term_ids[source]) & (after.positions == before.positions[source])
+        same = as_before[after.term_ids] == first[before.term_ids[source]]
+        same &= after.positions == before.positions[source]
         same &= after.spans == before.spans[source]
     changed[after.text_ids[~same]] = True
     return int(np.count_nonzero(changed))
