@@ -191,13 +191,20 @@ class ActionDocument(_Strict):
 ACTIONS: Final = ("pin", "lift", "hide", "filter", "look_in", "weigh")
 
 
+def _is_day(text: str) -> str:
+    try:
+        return date.fromisoformat(text).isoformat()
+    except ValueError:
+        raise ValueError(f'"{text}" is no day: write it as 2030-05-31.') from None
+
+
 class RuleDocument(_Strict):
     """What is done for which queries, why, and until when."""
 
     when: ConditionDocument = ConditionDocument()
     do: ActionDocument
     reason: Annotated[str, Field(max_length=1_000)] = ""
-    until: Annotated[str, AfterValidator(lambda text: date.fromisoformat(text).isoformat())] | None = None
+    until: Annotated[str, AfterValidator(_is_day)] | None = None
     on: bool = True
 
 
@@ -288,6 +295,9 @@ def reference(text: str) -> str:
 def _path(loc: tuple[int | str, ...]) -> str:
     path = ""
     for step in loc:
+        if isinstance(step, str) and (step in ("int", "str", "float") or "[" in step):
+            # Which of several types was tried says nothing to people.
+            continue
         path += f"[{step}]" if isinstance(step, int) else f".{step}" if path else step
     return path
 

@@ -41,7 +41,7 @@ def find_run(connection: Connection[Any], key: RunKey) -> int | None:
         """
         select id from runs
         where ranker_id = %s and set_id = %s and records_fingerprint = %s
-            and judged_revision = %s and depth = %s and program_version = %s and ended_rules = %s
+            and judged_revision = %s and depth = %s and program_version = %s and ended_rules = %s::integer[]
         """,
         [
             key.ranker_id,
@@ -64,7 +64,7 @@ def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList]) -> 
             ranker_id, set_id, records_revision, records_fingerprint, judged_revision, depth, program_version,
             ended_rules
         )
-        values (%s, %s, %s, %s, %s, %s, %s, %s) on conflict do nothing returning id
+        values (%s, %s, %s, %s, %s, %s, %s, %s::integer[]) on conflict do nothing returning id
         """,
         [
             *(key.ranker_id, key.set_id, key.records_revision, key.records_fingerprint),

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.fields import Filter, day_of, passing
-from pale_harbor.core.query import ParsedQuery, parse_query
+from pale_harbor.core.query import InField, ParsedQuery, Quoted, parse_query
 from pale_harbor.core.ranking import (
     Adjustments,
     FieldOrder,
@@ -29,6 +29,7 @@ from pale_harbor.core.ranking import (
     ruled,
 )
 from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
+from pale_harbor.errors import BadInput
 from pale_harbor.work.opened import OpenCollection
 
 Mask = NDArray[np.bool_]
@@ -91,7 +92,7 @@ def ask(opened: OpenCollection, ranker: Ranker, question: Question, today: float
     ranker = replace(ranker, rules=in_force(ranker.rules, today_here() if today is None else today))
     rules = ruled(question.text, ranker.rules)
     fields = opened.field_names
-    parsed = parse_query(rules.text, fields)
+    parsed = _with_rules(parse_query(rules.text, fields), rules)
     plan = plan_of(parsed, ranker, rules.weights)
     prepared = opened.prepared(plan, question.language)
     if not plan.leaves and (question.filters or rules.filters or question.sort):
@@ -112,12 +113,26 @@ def ask(opened: OpenCollection, ranker: Ranker, question: Question, today: float
     return Asked(question, ranker, rules, parsed, plan, prepared, adjustments, pinned, hidden)
 
 
+def _with_rules(parsed: ParsedQuery, rules: RuledQuery) -> ParsedQuery:
+    """The query with what rules look for in single fields."""
+    end = len(parsed.text)
+    added = tuple(InField(field, Quoted(words, end, end), end, end) for field, words in rules.looked_for)
+    return replace(parsed, root=replace(parsed.root, nodes=(*parsed.root.nodes, *added)))
+
+
 def scored(opened: OpenCollection, asked: Asked) -> list[Scored]:
-    """By slab, every record that matches the words, with its score, before filters."""
+    """By slab, every record that matches the words, with its score, before filters.
+
+    Raises BadInput where signals and lifts make scores of no size.
+    """
     found: list[Scored] = []
     for slab, (live, query) in enumerate(zip(opened.slabs, asked.prepared, strict=True)):
         with live.slab.workspace() as workspace:
-            own = adjusted(matched(query, workspace), asked.adjustments[slab])
+            plain = matched(query, workspace)
+        with np.errstate(over="ignore", invalid="ignore"):
+            own = adjusted(plain, asked.adjustments[slab])
+        if not np.isfinite(own.scores).all():
+            raise BadInput("Scores grow beyond all numbers. Give signals less weight, or rules a smaller lift.")
         hidden = [record_id for of_slab, record_id in asked.hidden if of_slab == slab]
         found.append(own.where(~np.isin(own.record_ids, hidden)) if hidden else own)
     return found

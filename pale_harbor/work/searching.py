@@ -4,6 +4,7 @@ from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass
 from time import perf_counter
+from typing import Final
 
 import numpy as np
 
@@ -16,6 +17,9 @@ from pale_harbor.errors import NotFound
 from pale_harbor.store.records import Record, records_with_keys
 from pale_harbor.work.asking import Answer, Asked, Question, ask, filtered, first_rows, scored
 from pale_harbor.work.opened import OpenCollection
+
+# Stretches of numbers come in order, so that leaving some out would leave out the greatest.
+MOST_STRETCHES: Final = 1_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +104,7 @@ def find(
                 )
             ],
             wanted.step,
-        )[: wanted.most]
+        )[: wanted.most if wanted.step is None else MOST_STRETCHES]
         for wanted in facets
     }
     elapsed_ms = (perf_counter() - started) * 1000

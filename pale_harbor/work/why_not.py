@@ -12,6 +12,7 @@ from typing import Any, Final
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.ranking.near_misses import NearMiss, near_misses
 from pale_harbor.core.ranking.plan import WordRun
+from pale_harbor.core.ranking.rules import Hide
 from pale_harbor.core.text import Chain, Token, query_chain_of, record_chain_of
 from pale_harbor.core.text.kinds import Language
 from pale_harbor.core.text.languages import language_of
@@ -167,7 +168,7 @@ def _shut_out(ranker: Ranker, found: WhyRecord) -> list[str]:
         said += [
             f"Rule {number + 1} hides it" + (f": {found.rules[number].reason}" if found.rules[number].reason else ".")
             for number in found.applied
-            if type(found.rules[number].action).__name__ == "Hide"
+            if isinstance(found.rules[number].action, Hide)
         ]
     said += [f"It does not pass the filter: {one}." for one in found.failed_filters]
     words = [word for word in found.why.words if word.counted]

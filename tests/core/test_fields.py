@@ -28,6 +28,12 @@ def test_a_filter_on_values_lets_records_pass_that_have_one_of_them(values: list
     assert found.tolist() == [bool(set(listed(value)) & set(wanted)) for value in values]
 
 
+def test_a_filter_may_pass_over_the_case():
+    column = column_of(["Cold Haven", "cold haven", "Saltmere"])
+    assert passing(OneOf("place", ("COLD haven",), any_case=True), column).tolist() == [True, True, False]
+    assert passing(OneOf("place", ("cold haven",)), column).tolist() == [False, True, False]
+
+
 @given(values=values, there=st.booleans())
 def test_a_filter_on_having_a_value(values: list[Any], there: bool):
     assert passing(Has("kind", there), column_of(values)).tolist() == [bool(listed(v)) == there for v in values]

@@ -93,11 +93,18 @@ def test_a_rule_of_a_query_pins_lifts_and_hides():
 def test_a_part_of_a_query_becomes_a_filter_a_field_or_a_weight():
     words = Holding("places", WordSet(frozenset(["Cold Haven", "Cold"])))
     assert ruled("lamps 1890 north", (Rule(YEAR, FilterBy("year")),)).text == "lamps north"
-    assert ruled("lamps 1890", (Rule(YEAR, FilterBy("year", 5.0)),)).filters == (Within("year", "1885", "1895"),)
+    assert ruled("lamps 1890", (Rule(YEAR, FilterBy("year", 5.0)),)).filters == (Within("year", "1885.0", "1895.0"),)
     # The longest entry of a list that is found, whatever its case.
     of_list = ruled("lamps of cold haven", (Rule(words, FilterBy("place")),))
-    assert (of_list.text, of_list.filters) == ("lamps of", (OneOf("place", ("cold haven",)),))
-    assert ruled("see SMC-1907-41 now", (Rule(CODE, LookIn("code")),)).text == 'see code:"SMC-1907-41" now'
+    assert (of_list.text, of_list.filters) == ("lamps of", (OneOf("place", ("cold haven",), any_case=True),))
+    # Typed as it stands, zeros in front and many digits included.
+    number = Matching(safe_pattern(r"\d+", place_of("", 0, 0)))
+    assert ruled("0012345678", (Rule(number, FilterBy("code")),)).filters == (
+        OneOf("code", ("0012345678",), any_case=True),
+    )
+    assert ruled("12345678", (Rule(number, FilterBy("n", 1.0)),)).filters == (Within("n", "12345677.0", "12345679.0"),)
+    of_code = ruled("see SMC-1907-41 now", (Rule(CODE, LookIn("old code")),))
+    assert (of_code.text, of_code.looked_for) == ("see now", (("old code", "SMC-1907-41"),))
     assert ruled("SMC-1-2", (Rule(CODE, Weigh("title", 0.0)),)).weights == (("title", 0.0),)
     assert ruled("lamps", (Rule(CODE, Weigh("title", 0.0)), Rule(YEAR, FilterBy("year")))).applied == ()
 

@@ -139,6 +139,10 @@ def test_a_document_comes_back_as_it_went():
             'rules[0].do: "by" says what is multiplied with: it belongs to "lift" and "weigh", and they need it.',
         ),
         (
+            {"readings": [TITLE], "rules": [{"do": {"pin": ["a"]}, "until": "soon"}]},
+            'This ranker document cannot be used.\nrules[0].until: "soon" is no day: write it as 2030-05-31.',
+        ),
+        (
             {"readings": [TITLE], "filters": [{"field": "kind"}]},
             "This ranker document cannot be used.\n"
             'filters[0]: a filter has "one_of", or "low" and "high" (one of them may be missing), or "has".',

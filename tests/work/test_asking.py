@@ -9,6 +9,7 @@ import pytest
 
 from pale_harbor.core.fields import Filter, Has, OneOf, Within
 from pale_harbor.core.ranking import FieldOrder
+from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.work.asking import Question, answer, ask
 from pale_harbor.work.opened import OpenCollection
@@ -214,6 +215,13 @@ def test_a_rule_makes_a_filter_of_a_year_and_looks_for_a_word_in_one_field(coast
     assert sorted(keys(asked(coast, "1851", more={"rules": [year]}))) == ["r10", "r11", "r12"]
     lamp = {"when": {"pattern": "lamp"}, "do": {"look_in": "text"}}
     assert asked(coast, "lamp", more={"rules": [lamp]}).matched == 0
+    kind = {"when": {"pattern": "LETTER"}, "do": {"look_in": "kind"}}
+    of_letters = asked(coast, "LETTER bell", more={"rules": [kind]})
+    assert sorted(keys(of_letters)) == [row["id"] for row in rows(kind="letter") if "bell" in row["title"]]
+    assert of_letters.read_as == "bell, kind: exactly “LETTER”"
+    # A value is found whatever the case it was typed in.
+    value = {"when": {"pattern": "LETTER"}, "do": {"filter": "kind"}}
+    assert asked(coast, "LETTER harbor", more={"rules": [value]}).matched == len(rows(kind="letter"))
     nothing = {"when": {"pattern": "bell"}, "do": {"weigh": "title", "by": 0}}
     assert asked(coast, "bell", more={"rules": [nothing]}).matched == 0
 
@@ -302,6 +310,17 @@ def test_words_of_a_query_may_stand_in_different_readings(coast: Workbench):
     assert sorted(keys(found)) == [row["id"] for row in RECORDS if "bell" in row["title"]]
     assert asked(coast, "bell keeper whale", more={"need": "all"}).matched == 0
     assert asked(coast, "bell keeper whale", more={"need": "60%"}).matched == found.matched
+
+
+def test_scores_beyond_all_numbers_are_refused_in_words(coast: Workbench):
+    lift = {"do": {"lift": ["r01"], "by": 1_000}}
+    with pytest.raises(BadInput, match="Scores grow beyond all numbers"):
+        asked(coast, "bell", more={"rules": [lift] * 200})
+
+
+def test_numbers_are_counted_in_all_their_stretches(coast: Workbench):
+    found = asked(coast, "harbor", facets=[FacetWanted("year", most=3, step=1)])
+    assert found.facets["year"] == [(str(row["year"]), 1) for row in RECORDS]
 
 
 def test_a_question_can_be_answered_to_any_depth(coast: Workbench):

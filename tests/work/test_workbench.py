@@ -6,6 +6,7 @@ from pathlib import Path
 import orjson
 import pytest
 
+from pale_harbor.core.fields import day_of
 from pale_harbor.core.measures import measure
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
@@ -192,6 +193,22 @@ def test_a_kept_rankers_run_is_frozen_and_measured_again_to_the_same_digits(coas
     with coast.pool.connection() as connection:
         assert connection.execute("select count(*) from runs").fetchone() == runs == (1,)
     assert values == (first[0].means["ap"],)  # pyright: ignore[reportAttributeAccessIssue]
+
+
+def test_a_frozen_run_is_not_used_once_a_rule_has_ended(
+    coast: Workbench, tmp_path: Path, simple_ranker: RankerDocument, monkeypatch: pytest.MonkeyPatch
+):
+    judged(coast, tmp_path, GRADES)
+    rule = {"do": {"hide": ["a"]}, "reason": "on loan", "until": "2030-05-31"}
+    coast.put_ranker("coast", "ruled", ranker_document({**simple_ranker.model_dump(), "rules": [rule]}))
+    values: list[float] = []
+    for day in ("2030-05-31", "2030-06-01", "2030-05-31"):
+        today = day_of(day, last=False)
+        monkeypatch.setattr("pale_harbor.work.asking.today_here", lambda today=today: today)
+        monkeypatch.setattr("pale_harbor.work.measuring.today_here", lambda today=today: today)
+        found = measure_ranker(coast, "coast", RankerChoice("ruled"), "visitors", [measure("ndcg@10")])
+        values.append(found.measured.per_query["q1"]["ndcg@10"])
+    assert values[0] == values[2] < values[1] == 1.0
 
 
 def test_a_measurement_names_the_revisions_it_was_made_of(coast: Workbench, tmp_path: Path):

@@ -1,7 +1,7 @@
 """Fields: the values of records as columns, filters and facets over them."""
 
 from pale_harbor.core.fields.column import FieldColumn, column_of, day_of, text_of
-from pale_harbor.core.fields.facets import facet, value_counts
+from pale_harbor.core.fields.facets import facet
 from pale_harbor.core.fields.filters import Filter, Has, OneOf, Within, passing
 
 __all__ = [
@@ -15,5 +15,4 @@ __all__ = [
     "facet",
     "passing",
     "text_of",
-    "value_counts",
 ]

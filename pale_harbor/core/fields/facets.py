@@ -17,11 +17,6 @@ from pale_harbor.core.fields.column import FieldColumn
 IntArray = NDArray[np.integer[Any]]
 
 
-def value_counts(column: FieldColumn, record_ids: IntArray) -> NDArray[np.int64]:
-    """How many of these records have each distinct value: int64 (distinct values,)."""
-    return _count(column.codes, column.firsts, record_ids, len(column.texts))
-
-
 def facet(parts: Sequence[tuple[FieldColumn, IntArray]], step: float | None = None) -> list[tuple[str, int]]:
     """Values and how many records have them, over all slabs: the most frequent first, then in order.
 
@@ -32,13 +27,13 @@ def facet(parts: Sequence[tuple[FieldColumn, IntArray]], step: float | None = No
     stretches: Counter[int] = Counter()
     for column, record_ids in parts:
         if step is None:
-            own = value_counts(column, record_ids)
+            own = _count(column.codes, column.firsts, record_ids, len(column.texts))
             for code in np.flatnonzero(own).tolist():
                 counts[column.texts[code]] += int(own[code])
         else:
             first = column.first_numbers()[record_ids]
             for number, count in zip(
-                *np.unique(np.floor(first[~np.isnan(first)] / step), return_counts=True), strict=True
+                *np.unique(np.floor(first[np.isfinite(first)] / step), return_counts=True), strict=True
             ):
                 stretches[floor(number)] += int(count)
     if step is not None:

@@ -14,10 +14,11 @@ Mask = NDArray[np.bool_]
 
 @dataclass(frozen=True, slots=True)
 class OneOf:
-    """Records with one of these values."""
+    """Records with one of these values; any_case: whatever their case."""
 
     field: str
     values: tuple[str, ...]
+    any_case: bool = False
 
     def __str__(self) -> str:
         return f"{self.field} is {' or '.join(self.values)}"
@@ -32,8 +33,8 @@ class Within:
     high: str | None
 
     def __str__(self) -> str:
-        low = f"from {self.low} " if self.low is not None else ""
-        return f"{self.field} {low}{f'to {self.high}' if self.high is not None else 'on'}".strip()
+        low = f"from {_said(self.low)} " if self.low is not None else ""
+        return f"{self.field} {low}{f'to {_said(self.high)}' if self.high is not None else 'on'}".strip()
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,15 +48,20 @@ class Has:
         return f"{self.field} {'has' if self.there else 'has no'} value"
 
 
+def _said(bound: str) -> str:
+    """A bound without the point that a whole number need not have."""
+    return bound.removesuffix(".0")
+
+
 Filter = OneOf | Within | Has
 
 
 def passing(wanted: Filter, column: FieldColumn) -> Mask:
     """Which records pass: bool (records,)."""
     match wanted:
-        case OneOf(_, values):
-            chosen = set(values)
-            fits = np.array([text in chosen for text in column.texts], np.bool_)
+        case OneOf(_, values, any_case):
+            chosen = {value.casefold() for value in values} if any_case else set(values)
+            fits = np.array([(text.casefold() if any_case else text) in chosen for text in column.texts], np.bool_)
             return _holding(column, fits)
         case Within(_, low, high):
             return _holding(column, _within(column, low, high))

@@ -75,6 +75,18 @@ def vocabulary_of(sorted_terms: Sequence[str]) -> Vocabulary:
     return Vocabulary(np.frombuffer(b"".join(encoded), np.uint8), firsts)
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _compared(letters, start, stop, wanted):
+    """Where a term stands to what is wanted: −1 before, 0 where it begins so, 1 after."""
+    shared = min(stop - start, wanted.size)
+    i = 0
+    while i < shared and letters[start + i] == wanted[i]:
+        i += 1
+    if i < shared:
+        return -1 if letters[start + i] < wanted[i] else 1
+    return -1 if shared < wanted.size else 0
+
+
 @njit(cache=True, nogil=True)
 def _beginning_with(letters, firsts, wanted):
     """The first and one past the last number of the terms that begin with these bytes."""
@@ -83,18 +95,7 @@ def _beginning_with(letters, firsts, wanted):
         low, high = 0, firsts.size - 1
         while low < high:
             middle = (low + high) >> 1
-            start, stop = firsts[middle], firsts[middle + 1]
-            shared = min(stop - start, wanted.size)
-            i = 0
-            while i < shared and letters[start + i] == wanted[i]:
-                i += 1
-            if i < shared:
-                comes_before = letters[start + i] < wanted[i]
-            elif shared < wanted.size:
-                comes_before = True
-            else:
-                comes_before = side == 1
-            if comes_before:
+            if _compared(letters, firsts[middle], firsts[middle + 1], wanted) < side:
                 low = middle + 1
             else:
                 high = middle
@@ -123,19 +124,10 @@ def _find(letters, firsts, wanted):
     low, high = 0, firsts.size - 1
     while low < high:
         middle = (low + high) >> 1
-        start, stop = firsts[middle], firsts[middle + 1]
-        shared = min(stop - start, wanted.size)
-        i = 0
-        while i < shared and letters[start + i] == wanted[i]:
-            i += 1
-        if i < shared:
-            comes_before = letters[start + i] < wanted[i]
-        elif stop - start == wanted.size:
-            return middle
-        else:
-            comes_before = stop - start < wanted.size
-        if comes_before:
+        if _compared(letters, firsts[middle], firsts[middle + 1], wanted) < 0:
             low = middle + 1
         else:
             high = middle
-    return -1
+    # The first term that begins so is the wanted one, if any is.
+    found = low < firsts.size - 1 and firsts[low + 1] - firsts[low] == wanted.size
+    return low if found and _compared(letters, firsts[low], firsts[low + 1], wanted) == 0 else -1

@@ -1,7 +1,7 @@
 """Query: the visitor's query language, and how a query was read."""
 
 from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, Quoted, Range, Word
-from pale_harbor.core.query.parser import ParsedQuery, literal_query, parse_query, runs_of_words
+from pale_harbor.core.query.parser import ParsedQuery, parse_query, runs_of_words
 from pale_harbor.core.query.said import how_it_was_read
 
 __all__ = [
@@ -16,7 +16,6 @@ __all__ = [
     "Range",
     "Word",
     "how_it_was_read",
-    "literal_query",
     "parse_query",
     "runs_of_words",
 ]

@@ -66,12 +66,6 @@ def parse_query(text: str, fields: Iterable[str] = ()) -> ParsedQuery:
     return ParsedQuery(text, Group(tuple(nodes), 0, len(text)), tuple(dict.fromkeys(notes)))
 
 
-def literal_query(text: str) -> ParsedQuery:
-    """The query as plain words and nothing else, whatever signs stand in it."""
-    words = tuple(Word(found.group(), found.start(), found.end()) for found in re.finditer(r"\S+", text))
-    return ParsedQuery(text, Group(words[:MOST_WORDS], 0, len(text)))
-
-
 def _pieces(text: str, names: Mapping[str, str], notes: list[str]) -> list[_Piece]:
     pieces: list[_Piece] = []
     at = 0

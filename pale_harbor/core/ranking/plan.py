@@ -120,7 +120,7 @@ class QueryPlan:
     """What is looked for, in which readings, and what makes a record match.
 
     readings: those of the ranker that take part, then literal ones for quoted words; numbers: which of
-    the ranker's readings the former are; fields: whose values are looked at.
+    the ranker's readings the former are.
     """
 
     ranker: Ranker
@@ -128,12 +128,7 @@ class QueryPlan:
     numbers: tuple[int, ...]
     leaves: tuple[Leaf, ...]
     demand: Demand
-    bits: int
     notes: tuple[str, ...] = ()
-
-    @property
-    def fields(self) -> tuple[str, ...]:
-        return tuple(dict.fromkeys(leaf.field for leaf in self.leaves if isinstance(leaf, ValueRange)))
 
     def is_literal(self, reading: int) -> bool:
         """Whether this reading is there for quoted words only."""
@@ -149,7 +144,7 @@ def plan_of(query: ParsedQuery, ranker: Ranker, weights: Sequence[tuple[str, flo
     readings = [weighed[number] for number in numbers]
     literal = _literal_readings(planner.leaves, readings)
     notes = (*query.notes, *dict.fromkeys(planner.notes))
-    return QueryPlan(ranker, (*readings, *literal), numbers, tuple(planner.leaves), demand, planner.bits, notes)
+    return QueryPlan(ranker, (*readings, *literal), numbers, tuple(planner.leaves), demand, notes)
 
 
 def _weighed(ranker: Ranker, weights: Sequence[tuple[str, float]]) -> list[Reading]:

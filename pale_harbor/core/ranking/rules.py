@@ -6,6 +6,7 @@ turn the part it found into a filter or look for it in one field only; weigh rea
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Final
 
 from pale_harbor.core.fields import Filter, OneOf, Within
@@ -114,13 +115,15 @@ class RuledQuery:
     """A query after the rules. applied: the numbers of the rules that did something; slow: of those whose pattern
     took too long.
 
-    weights: by field, what its readings' weights are multiplied with; lifts: by key, likewise.
+    weights: by field, what its readings' weights are multiplied with; lifts: by key, likewise. looked_for:
+    field and words that are looked for in it only.
     """
 
     text: str
     applied: tuple[int, ...] = ()
     slow: tuple[int, ...] = ()
     filters: tuple[Filter, ...] = ()
+    looked_for: tuple[tuple[str, str], ...] = ()
     pinned: tuple[str, ...] = ()
     hidden: frozenset[str] = frozenset()
     lifts: tuple[tuple[str, float], ...] = ()
@@ -168,10 +171,16 @@ def _plain(text: str) -> str:
 _LONGEST_ENTRY: Final = 6
 
 
+@lru_cache(maxsize=64)
+def _folded(words: WordSet) -> frozenset[str]:
+    """A list's entries whatever their case: found once, a list may be long."""
+    return frozenset(_plain(entry) for entry in words.words)
+
+
 def _listed(text: str, words: WordSet) -> Stretch | None:
     """The first and longest run of words that a list holds."""
     stretches = word_stretches(text)
-    entries = {entry.casefold() for entry in words.words}
+    entries = _folded(words)
     for first in range(len(stretches)):
         for last in range(min(len(stretches), first + _LONGEST_ENTRY), first, -1):
             start, end = stretches[first][0], stretches[last - 1][1]
@@ -193,16 +202,22 @@ def _done(query: RuledQuery, action: Action, found: Stretch) -> RuledQuery:
         case Weigh(field, by):
             return replace(query, weights=(*query.weights, (field, by)))
         case LookIn(field):
-            return replace(query, text=f'{query.text[:start]}{field}:"{piece}"{query.text[end:]}')
+            return replace(query, text=_without(query.text, found), looked_for=(*query.looked_for, (field, piece)))
         case FilterBy(field, spread):
-            rest = " ".join((query.text[:start] + " " + query.text[end:]).split())
-            return replace(query, text=rest, filters=(*query.filters, _filter(field, spread, piece)))
+            narrowed = (*query.filters, _filter(field, spread, piece))
+            return replace(query, text=_without(query.text, found), filters=narrowed)
+
+
+def _without(text: str, found: Stretch) -> str:
+    return " ".join((text[: found[0]] + " " + text[found[1] :]).split())
 
 
 def _filter(field: str, spread: float | None, piece: str) -> Filter:
+    """Exactly what was typed, in any case; a number with a spread as a range."""
     try:
-        number = float(piece)
+        number = float(piece) if spread is not None else None
     except ValueError:
-        return OneOf(field, (piece,))
-    off = spread or 0.0
-    return Within(field, f"{number - off:g}", f"{number + off:g}")
+        number = None
+    if spread is None or number is None:
+        return OneOf(field, (piece,), any_case=True)
+    return Within(field, repr(number - spread), repr(number + spread))

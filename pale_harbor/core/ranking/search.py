@@ -148,8 +148,11 @@ def adjusted(found: Scored, adjustments: Adjustments) -> Scored:
         scores = with_signals(scores, [(signal, values[found.record_ids]) for signal, values in adjustments.signals])
     if adjustments.lifts:
         scores = scores.copy()
+        lifted = np.flatnonzero(np.isin(found.record_ids, [record_id for record_id, _ in adjustments.lifts]))
+        place = dict(zip(found.record_ids[lifted].tolist(), lifted.tolist(), strict=True))
         for record_id, by in adjustments.lifts:
-            scores[found.record_ids == record_id] *= by
+            if record_id in place:
+                scores[place[record_id]] *= by
     return Scored(found.record_ids, scores)
 
 

@@ -42,9 +42,6 @@ class Shape(Enum):
     BELL = "bell"
 
 
-FRESH = (Shape.HALF_LIFE, Shape.LINEAR, Shape.BELL)
-
-
 @dataclass(frozen=True, slots=True)
 class Signal:
     """A field's number as a part of the score.

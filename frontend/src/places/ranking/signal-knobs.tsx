@@ -63,7 +63,7 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
             />
             {!['value', 'flag', 'rank'].includes(signal.shape) && (
               <label className="flex items-center justify-between py-[3px]">
-                <span>{FRESH.includes(signal.shape) ? `halves after (${signal.shape === 'linear' ? 'gone' : 'days or years'})` : 'bends at'}</span>
+                <span>{signal.shape === 'linear' ? 'gone after' : FRESH.includes(signal.shape) ? 'half after' : 'bends at'}{FRESH.includes(signal.shape) && (isDate(signal.field) ? ', in days' : '')}</span>
                 <NumberBox name={`Scale of ${signal.field}`} value={signal.scale ?? 1} moved={false} least={0.000001} most={1e12} onValue={(scale) => undo.commit(put(i, { scale }))} />
               </label>
             )}

@@ -79,7 +79,7 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
               </li>
             ))}
           </ul>
-          <p className="quiet small pt-1">Each was tried on this query. The judged meter shows what it does to the others.</p>
+          <p className="quiet small pt-1">Those with a number were tried on this query. The judged meter shows what one does to the others.</p>
         </section>
       )}
       {why.rank === null && answer.suggestions.length === 0 && <p className="quiet line-t py-2">No single knob brings it in. A word list of synonyms, or another query, might.</p>}
