@@ -182,7 +182,9 @@ def _number(value: float) -> str:
 def _need(need: int | str | dict[str, int | str]) -> str:
     if not isinstance(need, dict):
         return str(need)
-    return ", ".join(f"{amount} from {start} words" for start, amount in need.items())
+    return ", ".join(
+        str(amount) if start == "1" else f"{amount} from {start} words on" for start, amount in need.items()
+    )
 
 
 def _order(names: list[str]) -> str:

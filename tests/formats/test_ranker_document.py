@@ -192,6 +192,7 @@ def test_fields_are_named_with_their_places():
 CHANGES: list[tuple[Any, list[str]]] = [
     ({}, []),
     ({"need": "all"}, ["words needed: any to all"]),
+    ({"need": {"1": "all", "3": "75%"}}, ["words needed: any to all, 75% from 3 words on"]),
     ({"spelling": {}}, ["spelling slack off to by length"]),
     (
         {"spelling": {"edits": 1, "when": "always", "similar": 0.5}},
