@@ -3,7 +3,9 @@
 from typing import Any, Final
 
 from pale_harbor.formats.ranker_document import (
+    BlendDocument,
     FilterDocument,
+    QueryKindDocument,
     RankerDocument,
     ReadingDocument,
     RuleDocument,
@@ -21,6 +23,16 @@ _SLACK: Final = {
     "when": "when",
     "rare": "rare below",
     "similar": "similar from",
+}
+
+_BLEND: Final = {
+    "how": "how",
+    "meaning": "meaning",
+    "k": "k",
+    "normalise": "scores made comparable by",
+    "fetch": "records by words",
+    "depth": "depth",
+    "formula": "formula",
 }
 
 
@@ -47,7 +59,47 @@ def differences(before: RankerDocument, after: RankerDocument) -> list[str]:
     said += _changed("one per", before.one_per, after.one_per)
     if before.equals_by != after.equals_by:
         said.append(f"equals by {_order(before.equals_by)} to {_order(after.equals_by)}")
+    said += _spaces(before, after)
+    said += _blend("blend", before.blend, after.blend)
+    said += _second_stage(before, after)
+    said += _listed("kind of queries", before.kinds, after.kinds, _kind)
     return said
+
+
+def _spaces(before: RankerDocument, after: RankerDocument) -> list[str]:
+    old, new = ({one.space: one for one in document.spaces} for document in (before, after))
+    said = [f"new space {name}, weight {_number(one.weight)}" for name, one in new.items() if name not in old]
+    said += [f"space {name} taken out" for name in old if name not in new]
+    for name, one in new.items():
+        if name in old:
+            for key, words in (("weight", "weight"), ("fetch", "fetches"), ("at_least", "at least")):
+                said += _changed(f"space {name} {words}", getattr(old[name], key), getattr(one, key))
+    return said
+
+
+def _blend(what: str, old: BlendDocument, new: BlendDocument) -> list[str]:
+    said: list[str] = []
+    for key, words in _BLEND.items():
+        said += _changed(f"{what}, {words}", getattr(old, key), getattr(new, key))
+    return said
+
+
+def _second_stage(before: RankerDocument, after: RankerDocument) -> list[str]:
+    old, new = before.second_stage, after.second_stage
+    if old is None or new is None:
+        if old is new:
+            return []
+        return ["second stage off"] if new is None else [f"second stage by {new.space}, first {new.first}"]
+    return [
+        part
+        for key in ("space", "first", "weight")
+        for part in _changed(f"second stage, {key}", getattr(old, key), getattr(new, key))
+    ]
+
+
+def _kind(kind: QueryKindDocument) -> str:
+    own = ", ".join(_blend("blend", BlendDocument(), kind.blend)) or "the usual blend"
+    return f"{kind.name} ({own})"
 
 
 def _readings(before: list[ReadingDocument], after: list[ReadingDocument]) -> list[str]:

@@ -225,6 +225,67 @@ class FilterDocument(_Strict):
         return self
 
 
+SpaceName = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,62}$")]
+
+
+class SpaceUseDocument(_Strict):
+    """A space that is asked beside the words."""
+
+    space: SpaceName
+    weight: float = Field(default=1.0, gt=0, le=1_000)
+    fetch: int = Field(default=100, ge=1, le=10_000)
+    at_least: float | None = Field(default=None, ge=-1e6, le=1e6)
+
+
+class BlendDocument(_Strict):
+    """How the words' list and those of the spaces become one."""
+
+    how: Literal["reciprocal_rank", "weighted_sum", "fill_up", "reorder", "formula"] = "reciprocal_rank"
+    meaning: float = Field(default=0.5, ge=0, le=1)
+    k: float = Field(default=60.0, ge=0, le=100_000)
+    normalise: Literal["least_greatest", "standard", "rank", "none"] = "least_greatest"
+    fetch: int = Field(default=1_000, ge=1, le=100_000)
+    depth: int = Field(default=50, ge=1, le=10_000)
+    formula: Annotated[str, Field(min_length=1, max_length=2_000)] | None = None
+
+    @model_validator(mode="after")
+    def _formula_where_it_counts(self) -> Self:
+        if self.how == "formula" and self.formula is None:
+            raise ValueError('a blend by formula needs "formula".')
+        return self
+
+
+class SecondStageDocument(_Strict):
+    """The first records put in a new order, word by word."""
+
+    space: SpaceName
+    first: int = Field(default=20, ge=1, le=200)
+    weight: float = Field(default=0.5, ge=0, le=1)
+
+
+class QueriesDocument(_Strict):
+    """Which queries are of a kind: whatever is said of them must hold."""
+
+    at_least_words: int | None = Field(default=None, ge=0, le=1_000)
+    at_most_words: int | None = Field(default=None, ge=0, le=1_000)
+    pattern: Annotated[str, Field(min_length=1, max_length=1_000)] | None = None
+    quoted: bool | None = None
+
+    @model_validator(mode="after")
+    def _says_something(self) -> Self:
+        if all(value is None for value in self.model_dump().values()):
+            raise ValueError('a kind of queries needs "at_least_words", "at_most_words", "pattern" or "quoted".')
+        return self
+
+
+class QueryKindDocument(_Strict):
+    """Queries of one kind, and their own blend."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    when: QueriesDocument
+    blend: BlendDocument
+
+
 class RankerDocument(_Strict):
     """A whole ranker."""
 
@@ -237,6 +298,18 @@ class RankerDocument(_Strict):
     filters: list[FilterDocument] = Field(default_factory=list[FilterDocument], max_length=32)
     one_per: FieldName | None = None
     equals_by: list[FieldName] = Field(default_factory=list[FieldName], max_length=16)
+    spaces: list[SpaceUseDocument] = Field(default_factory=list[SpaceUseDocument], max_length=8)
+    blend: BlendDocument = BlendDocument()
+    second_stage: SecondStageDocument | None = None
+    kinds: list[QueryKindDocument] = Field(default_factory=list[QueryKindDocument], max_length=32)
+
+    @model_validator(mode="after")
+    def _each_space_once(self) -> Self:
+        names = [one.space for one in self.spaces]
+        twice = next((name for name in names if names.count(name) > 1), None)
+        if twice is not None:
+            raise ValueError(f'the space "{twice}" stands there twice; give it one weight.')
+        return self
 
 
 def ranker_document(data: Any) -> RankerDocument:
@@ -262,6 +335,14 @@ def named_fields(document: RankerDocument) -> list[tuple[str, str]]:
     if document.one_per is not None:
         named.append(("one_per", document.one_per))
     return named + [(f"equals_by[{i}]", name.removeprefix("-")) for i, name in enumerate(document.equals_by)]
+
+
+def named_spaces(document: RankerDocument) -> list[tuple[str, str]]:
+    """Every space that the document names, with where it does."""
+    named = [(f"spaces[{i}].space", one.space) for i, one in enumerate(document.spaces)]
+    if document.second_stage is not None:
+        named.append(("second_stage.space", document.second_stage.space))
+    return named
 
 
 def chain_texts(document: RankerDocument) -> list[tuple[str, str]]:

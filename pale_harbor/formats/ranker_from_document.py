@@ -2,6 +2,18 @@
 
 from collections.abc import Callable, Mapping
 
+from pale_harbor.core.blend import (
+    Blend,
+    BlendHow,
+    Formula,
+    FormulaError,
+    Normalisation,
+    QueryKind,
+    SecondStage,
+    SpaceUse,
+    formula_of,
+    shown_name,
+)
 from pale_harbor.core.fields import Filter, Has, OneOf, Within, day_of
 from pale_harbor.core.ranking import (
     Combine,
@@ -32,15 +44,17 @@ from pale_harbor.core.ranking.rules import (
     Weigh,
 )
 from pale_harbor.core.text import Chain, ChainChoice, ChainError, ChainsByLanguage
-from pale_harbor.core.text.patterns import safe_pattern
+from pale_harbor.core.text.patterns import SafePattern, safe_pattern
 from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.word_lists import NO_LISTS, WordList, WordSet
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker_document import (
     UNUSABLE,
     ActionDocument,
+    BlendDocument,
     ConditionDocument,
     FilterDocument,
+    QueryKindDocument,
     RankerDocument,
     ReadingDocument,
     RuleDocument,
@@ -58,6 +72,7 @@ def ranker_of(
     chain: gives the chain of a notation or an @name, raises NotFound or ChainError; lists: the word
     lists that rules may name. Raises BadInput for a wrong chain or rule.
     """
+    names = formula_names(document)
     readings = [_reading(reading, chain, f"readings[{i}]") for i, reading in enumerate(document.readings)]
     combine = document.combine
     return Ranker(
@@ -70,7 +85,23 @@ def ranker_of(
         tuple(_rule(rule, lists, f"rules[{i}]") for i, rule in enumerate(document.rules)),
         document.one_per,
         tuple(filter_of(one) for one in document.filters),
+        tuple(SpaceUse(one.space, one.weight, one.fetch, one.at_least) for one in document.spaces),
+        _blend(document.blend, names, "blend"),
+        None
+        if document.second_stage is None
+        else SecondStage(document.second_stage.space, document.second_stage.first, document.second_stage.weight),
+        tuple(_kind(kind, names, f"kinds[{i}]") for i, kind in enumerate(document.kinds)),
     )
+
+
+def formula_names(document: RankerDocument) -> list[str]:
+    """What a formula of this ranker may ask of a candidate."""
+    spaces = [one.space for one in document.spaces]
+    names = ["words", "nearness", "rank.words"]
+    names += [shown_name("rank", space) for space in spaces] + [shown_name("space", space) for space in spaces]
+    names += [shown_name("reading", reading.field) for reading in document.readings]
+    names += [shown_name("signal", signal.field) for signal in document.signals]
+    return list(dict.fromkeys(names))
 
 
 def field_order(name: str) -> FieldOrder:
@@ -85,6 +116,41 @@ def filter_of(document: FilterDocument) -> Filter:
     if document.has is not None:
         return Has(document.field, document.has)
     return Within(document.field, document.low, document.high)
+
+
+def _blend(document: BlendDocument, names: list[str], where: str) -> Blend:
+    return Blend(
+        BlendHow(document.how),
+        document.meaning,
+        document.k,
+        Normalisation(document.normalise),
+        document.fetch,
+        document.depth,
+        None if document.formula is None else _formula(document.formula, names, f"{where}.formula"),
+    )
+
+
+def _formula(text: str, names: list[str], where: str) -> Formula:
+    try:
+        return formula_of(text, names)
+    except FormulaError as error:
+        raise BadInput(UNUSABLE, [(where, str(error))]) from error
+
+
+def _kind(document: QueryKindDocument, names: list[str], where: str) -> QueryKind:
+    when = document.when
+    words = None
+    if when.at_least_words is not None or when.at_most_words is not None:
+        words = (when.at_least_words or 0, when.at_most_words)
+    pattern = None if when.pattern is None else _pattern(when.pattern, f"{where}.when.pattern")
+    return QueryKind(document.name, _blend(document.blend, names, f"{where}.blend"), words, pattern, when.quoted)
+
+
+def _pattern(source: str, where: str) -> SafePattern:
+    try:
+        return safe_pattern(source, place_of(source, 0, len(source)))
+    except ChainError as error:
+        raise BadInput(UNUSABLE, [(where, str(error))]) from error
 
 
 def _reading(reading: ReadingDocument, chain: Callable[[str], Chain], where: str) -> Reading:
@@ -154,10 +220,7 @@ def _condition(document: ConditionDocument, lists: Mapping[str, WordList], where
     if document.query is not None:
         return Asked(document.query)
     if document.pattern is not None:
-        try:
-            return Matching(safe_pattern(document.pattern, place_of(document.pattern, 0, len(document.pattern))))
-        except ChainError as error:
-            raise BadInput(UNUSABLE, [(f"{where}.when.pattern", str(error))]) from error
+        return Matching(_pattern(document.pattern, f"{where}.when.pattern"))
     if document.list is not None:
         name = document.list.removeprefix("@")
         words = lists.get(name)

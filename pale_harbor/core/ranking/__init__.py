@@ -34,6 +34,7 @@ from pale_harbor.core.ranking.search import (
     adjusted,
     best,
     matched,
+    permitted,
     search,
 )
 from pale_harbor.core.ranking.signals import Shape, Signal, SignalBasis, basis_of, signal_values
@@ -78,6 +79,7 @@ __all__ = [
     "joined",
     "matched",
     "order_of_equals",
+    "permitted",
     "place_of_value",
     "plan_of",
     "prepare",

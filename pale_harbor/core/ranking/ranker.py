@@ -5,6 +5,7 @@ from enum import Enum
 from math import ceil
 from typing import Final
 
+from pale_harbor.core.blend import Blend, QueryKind, SecondStage, SpaceUse
 from pale_harbor.core.fields import Filter
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.core.ranking.signals import Signal
@@ -139,7 +140,8 @@ class Ranker:
     """The whole recipe. Equal scores go by `equals_by`, then by key.
 
     spelling: None where there is no slack. one_per: of the records with the same value of this field
-    only the best is shown. filters: what every record has to pass.
+    only the best is shown. filters: what every record has to pass. spaces: those that are asked beside
+    the words, if any; blend: how their lists and the words' become one, unless a query is of one of the kinds.
     """
 
     readings: tuple[Reading, ...]
@@ -151,3 +153,7 @@ class Ranker:
     rules: tuple[Rule, ...] = ()
     one_per: str | None = None
     filters: tuple[Filter, ...] = ()
+    spaces: tuple[SpaceUse, ...] = ()
+    blend: Blend = Blend()
+    second_stage: SecondStage | None = None
+    kinds: tuple[QueryKind, ...] = ()

@@ -27,6 +27,7 @@ from numpy.typing import NDArray
 from pale_harbor.core.ranking.bm25 import term_part_in_kernel
 from pale_harbor.core.ranking.demands import keeps, program_of
 from pale_harbor.core.ranking.found import Found
+from pale_harbor.core.ranking.plan import WordRun
 from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading
 from pale_harbor.core.ranking.ranker import How
 from pale_harbor.core.ranking.selection import select
@@ -126,11 +127,7 @@ def best(found: Scored, top: int, order_of_equals: IntArray) -> RankedList:
 
 def matched(query: PreparedQuery, workspace: Workspace, most_merged: int = MOST_MERGED) -> Scored:
     """Every living record that matches, with its score before signals."""
-    readings = _scored_readings(query)
-    if all(len(reading.terms) <= most_merged for reading in readings):
-        sums = _by_merging(query, readings)
-    else:
-        sums = _by_accumulating(query, readings, workspace)
+    sums = _summed(query, workspace, most_merged)
     if query.everything:
         sums = _everything(sums, query.record_count)
     ids, scores = sums.record_ids, _combined(query, sums)
@@ -139,6 +136,32 @@ def matched(query: PreparedQuery, workspace: Workspace, most_merged: int = MOST_
         living = query.alive[ids]
         kept = living if kept is None else kept & living
     return Scored(ids, scores) if kept is None else Scored(ids[kept], scores[kept])
+
+
+def permitted(query: PreparedQuery, workspace: Workspace, most_merged: int = MOST_MERGED) -> NDArray[np.bool_] | None:
+    """Which records the signs of a query let pass, whatever words they hold: bool (records,), None: all.
+
+    What is left out, quoted, or asked of a field is asked of every list, also of one that looks at meaning.
+    """
+    plain = 0
+    signs = False
+    for leaf in query.plan.leaves:
+        if isinstance(leaf, WordRun) and leaf.scored and leaf.field is None:
+            plain |= sum(1 << bit for _, _, bit in leaf.words if bit >= 0)
+        else:
+            signs = True
+    if query.demand is None or not signs:
+        return None
+    sums = _everything(_summed(query, workspace, most_merged), query.record_count)
+    return keeps(program_of(query.demand, query.plan.ranker.need), sums.bits | plain)
+
+
+def _summed(query: PreparedQuery, workspace: Workspace, most_merged: int) -> _Sums:
+    """Every record that holds anything of the query, dead ones too."""
+    readings = _scored_readings(query)
+    if all(len(reading.terms) <= most_merged for reading in readings):
+        return _by_merging(query, readings)
+    return _by_accumulating(query, readings, workspace)
 
 
 def adjusted(found: Scored, adjustments: Adjustments) -> Scored:

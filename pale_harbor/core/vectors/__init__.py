@@ -1,7 +1,31 @@
-"""Vectors: spaces of them, the nearest ones, and spaces that are learned from a collection's own words."""
+"""Vectors: tables of them, the nearest ones, spaces learned from a collection's own words, maps to look at."""
 
+from pale_harbor.core.vectors.closeness import Closeness, closeness
+from pale_harbor.core.vectors.door import Fault, faults_of
+from pale_harbor.core.vectors.examples import wanted_by_examples
 from pale_harbor.core.vectors.learned import LearnedSpace, learned_space
-from pale_harbor.core.vectors.nearest import Nearest, nearest
-from pale_harbor.core.vectors.similarity import Similarity, comparable, similarities
+from pale_harbor.core.vectors.nearest import Nearest, nearest, similarity_of_records
+from pale_harbor.core.vectors.plane import Plane, plane_of
+from pale_harbor.core.vectors.pooled import pooled_vectors
+from pale_harbor.core.vectors.similarity import Similarity
+from pale_harbor.core.vectors.table import VectorTable, merged_tables, vector_table
 
-__all__ = ["LearnedSpace", "Nearest", "Similarity", "comparable", "learned_space", "nearest", "similarities"]
+__all__ = [
+    "Closeness",
+    "Fault",
+    "LearnedSpace",
+    "Nearest",
+    "Plane",
+    "Similarity",
+    "VectorTable",
+    "closeness",
+    "faults_of",
+    "learned_space",
+    "merged_tables",
+    "nearest",
+    "plane_of",
+    "pooled_vectors",
+    "similarity_of_records",
+    "vector_table",
+    "wanted_by_examples",
+]

@@ -13,7 +13,7 @@ Source: S. Deerwester, S. Dumais, G. Furnas, T. Landauer and R. Harshman, "Index
 """
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import log
 from typing import Any, Final
@@ -21,7 +21,7 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 from scipy import sparse
-from scipy.sparse.linalg import svds
+from scipy.sparse.linalg import LinearOperator, svds
 
 from pale_harbor.core.index.reading_index import ReadingIndex
 
@@ -31,11 +31,13 @@ FloatArray = NDArray[np.float64]
 FEWEST_RECORDS: Final = 2
 MOST_OF_RECORDS: Final = 0.5
 SEED: Final = 1690
+# Of more terms those that most records hold: the others say little, and each takes room.
+MOST_TERMS: Final = 50_000
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class LearnedSpace:
-    """What folds texts in. terms: in order; idf: float64 (terms,); directions: float64 (terms, dimensions).
+    """What folds texts in. numbers: by term; idf: float64 (terms,); directions: float32 (terms, dimensions).
 
     vectors: float32 (records, dimensions), of the records that it was learned from; nothing but zeros for a
     record that holds none of the terms.
@@ -43,7 +45,7 @@ class LearnedSpace:
 
     numbers: dict[str, int]
     idf: FloatArray
-    directions: FloatArray
+    directions: NDArray[np.float32]
     vectors: NDArray[np.float32]
 
     @property
@@ -58,31 +60,55 @@ class LearnedSpace:
         length = float(np.sqrt(weights @ weights))
         if length == 0:
             return np.zeros(self.dimensions, np.float32)
-        return ((weights / length) @ self.directions[rows]).astype(np.float32)
+        return ((weights / length) @ self.directions[rows].astype(np.float64)).astype(np.float32)
 
 
-def learned_space(index: ReadingIndex, dimensions: int = 128) -> LearnedSpace:
+def learned_space(
+    index: ReadingIndex, dimensions: int = 128, on_step: Callable[[], None] | None = None
+) -> LearnedSpace:
     """The space of a reading's records, the same at every run: seeded, its directions' signs settled.
 
-    dimensions: at most; a small collection has fewer directions.
+    dimensions: at most; a small collection has fewer directions. on_step: called again and again while it learns;
+    whatever it raises ends the work.
     """
     holding = np.diff(index.posting_firsts)
     chosen = np.flatnonzero((holding >= FEWEST_RECORDS) & (holding <= MOST_OF_RECORDS * index.record_count))
+    if chosen.size > MOST_TERMS:
+        # Of terms that are held equally often the first ones; the order of terms stays.
+        chosen = np.sort(chosen[np.argsort(-holding[chosen], kind="stable")[:MOST_TERMS]])
     idf = np.log(index.record_count / np.maximum(holding[chosen], 1))
     numbers = {index.vocabulary.term(int(term)): number for number, term in enumerate(chosen.tolist())}
     matrix = _weighted(index, chosen, idf)
     most = min(dimensions, min(matrix.shape) - 1)
     if most < 1:
-        empty = np.zeros((len(numbers), 0))
+        empty = np.zeros((len(numbers), 0), np.float32)
         return LearnedSpace(numbers, idf, empty, np.zeros((index.record_count, 0), np.float32))
     start = np.random.default_rng(SEED).standard_normal(min(matrix.shape))
-    found: Any = svds(matrix, k=most, v0=start)
+    found: Any = svds(_watched(matrix, on_step), k=most, v0=start)
     strengths, directions = found[1], found[2]
     order = np.argsort(-strengths, kind="stable")
     # Directions without any strength are noise of the arithmetic.
     order = order[strengths[order] > 1e-9 * max(float(strengths.max()), 1e-300)]
-    directions = _with_settled_signs(directions[order].T)
+    directions = _with_settled_signs(directions[order].T).astype(np.float32)
     return LearnedSpace(numbers, idf, directions, (matrix @ directions).astype(np.float32))
+
+
+def _watched(matrix: Any, on_step: Callable[[], None] | None) -> Any:
+    """The matrix, telling of every product that is made with it."""
+    if on_step is None:
+        return matrix
+    turned = matrix.T.tocsr()
+
+    def product(own: Any, vector: Any) -> Any:
+        on_step()
+        return own @ vector
+
+    return LinearOperator(
+        matrix.shape,
+        matvec=lambda vector: product(matrix, vector),
+        rmatvec=lambda vector: product(turned, vector),
+        dtype=np.float64,
+    )
 
 
 def _weighted(index: ReadingIndex, chosen: NDArray[Any], idf: FloatArray) -> Any:

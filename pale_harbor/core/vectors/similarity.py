@@ -5,13 +5,13 @@ dot        Σ a·b
 euclidean  1 / (1 + |a − b|)        from above 0 to 1
 """
 
+# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
+# (numba finds the types of kernels itself)
+
 from enum import Enum
-from typing import Any
+from typing import Final
 
-import numpy as np
-from numpy.typing import NDArray
-
-FloatArray = NDArray[np.floating[Any]]
+from numba import njit
 
 
 class Similarity(Enum):
@@ -22,28 +22,28 @@ class Similarity(Enum):
     EUCLIDEAN = "euclidean"
 
 
-def comparable(vectors: FloatArray, similarity: Similarity) -> NDArray[np.float32]:
-    """Vectors ready to be compared: float32, rows end to end, of length 1 where only their direction counts.
+# What a kernel is told the way by.
+KERNEL_CODES: Final = {Similarity.COSINE: 0, Similarity.DOT: 1, Similarity.EUCLIDEAN: 2}
 
-    vectors: shape (vectors, dimensions). A vector of nothing but zeros stays as it is.
+
+@njit(cache=True, nogil=True)
+def exact_similarities(vectors, lengths, rows, wanted, wanted_length, code, found):
+    """How alike each of these rows is, in float64 and term by term, so that no row's neighbours matter.
+
+    vectors: float32 (vectors, dimensions); lengths: float64 (vectors,); rows: int64 (rows,); wanted: float64
+    (dimensions,); found: float64 (rows,), filled.
     """
-    ready = np.ascontiguousarray(vectors, np.float32)
-    if similarity is not Similarity.COSINE:
-        return ready
-    lengths = np.linalg.norm(ready, axis=1, keepdims=True)
-    return np.divide(ready, lengths, out=np.zeros_like(ready), where=lengths > 0)
-
-
-def similarities(
-    vectors: NDArray[np.float32], wanted: NDArray[np.float32], similarity: Similarity
-) -> NDArray[np.float32]:
-    """How alike each vector is to the wanted one: float32 (vectors,).
-
-    vectors: as `comparable` gives them, (vectors, dimensions); wanted: likewise, (dimensions,).
-    """
-    products = vectors @ wanted
-    if similarity is not Similarity.EUCLIDEAN:
-        return products
-    squares = np.einsum("ij,ij->i", vectors, vectors)
-    distances = np.sqrt(np.maximum(squares - 2 * products + wanted @ wanted, 0))
-    return 1 / (1 + distances)
+    for i in range(rows.size):
+        row = rows[i]
+        total = 0.0
+        for j in range(wanted.size):
+            if code == 2:
+                apart = vectors[row, j] - wanted[j]
+                total += apart * apart
+            else:
+                total += vectors[row, j] * wanted[j]
+        if code == 0:
+            total /= lengths[row] * wanted_length
+        elif code == 2:
+            total = 1.0 / (1.0 + total**0.5)
+        found[i] = total

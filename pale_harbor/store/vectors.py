@@ -1,0 +1,55 @@
+"""The table `vectors`: those that cannot be made again for nothing."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from psycopg import Connection
+
+About = Literal["text", "query", "record"]
+
+
+def keep_vectors(
+    connection: Connection[Any], space_id: int, about: About, vectors: Mapping[str, NDArray[np.float32]]
+) -> None:
+    """Keeps vectors by name; one that is there is replaced."""
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            """
+            insert into vectors (space_id, about, name, vector) values (%s, %s, %s, %s)
+            on conflict (space_id, about, name) do update set vector = excluded.vector
+            """,
+            [(space_id, about, name, vector.astype("<f4").tobytes()) for name, vector in vectors.items()],
+        )
+
+
+def vectors_named(
+    connection: Connection[Any], space_id: int, about: About, names: Sequence[str]
+) -> dict[str, NDArray[np.float32]]:
+    """Those of the names that there are."""
+    rows = connection.execute(
+        "select name, vector from vectors where space_id = %s and about = %s and name = any(%s) order by name",
+        [space_id, about, list(names)],
+    )
+    return {name: np.frombuffer(vector, "<f4").astype(np.float32) for name, vector in rows}
+
+
+def names_known(connection: Connection[Any], space_id: int, about: About, names: Sequence[str]) -> set[str]:
+    rows = connection.execute(
+        "select name from vectors where space_id = %s and about = %s and name = any(%s) order by name",
+        [space_id, about, list(names)],
+    )
+    return {name for (name,) in rows}
+
+
+def vectors_counted(connection: Connection[Any], space_id: int) -> dict[str, int]:
+    """How many there are of each kind."""
+    rows = connection.execute(
+        "select about, count(*) from vectors where space_id = %s group by about order by about", [space_id]
+    )
+    return {str(about): int(count) for about, count in rows}
+
+
+def forget_vectors(connection: Connection[Any], space_id: int, about: About) -> None:
+    connection.execute("delete from vectors where space_id = %s and about = %s", [space_id, about])
