@@ -14,12 +14,13 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pale_harbor import __version__
-from pale_harbor.api import chains, collections, imports, judged, ranking, records, word_lists
+from pale_harbor.api import chains, collections, imports, judged, ranking, records, spaces, word_lists
 from pale_harbor.api.models import Health
 from pale_harbor.api.problems import MEDIA_TYPE, Problem, install_problem_handlers
 from pale_harbor.settings import ROOT
 from pale_harbor.work.consequences import Reckonings
 from pale_harbor.work.import_runner import ImportRunner
+from pale_harbor.work.space_runner import SpaceRunner
 from pale_harbor.work.tidying import tidy
 from pale_harbor.work.uploads import LARGEST_UPLOAD, Uploads
 from pale_harbor.work.warm_up import warm_up
@@ -46,10 +47,12 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
             await to_thread.run_sync(warm_up, workbench)
             await to_thread.run_sync(tidy, workbench.pool, workbench.index_folder, app.state.uploads)
             await to_thread.run_sync(app.state.runner.take_up)
+            app.state.spaces.start()
         app.state.ready = True
         yield
         if workbench is not None:
             app.state.runner.stop()
+            app.state.spaces.stop()
 
     app = FastAPI(
         title="Pale Harbor",
@@ -65,6 +68,7 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     app.state.ready = False
     if workbench is not None:
         app.state.runner = ImportRunner(workbench.pool)
+        app.state.spaces = SpaceRunner(workbench)
         app.state.reckonings = Reckonings(workbench)
         app.state.uploads = Uploads(workbench.index_folder.parent / "uploads")
     install_problem_handlers(app)
@@ -75,7 +79,7 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     app.middleware("http")(_guarded)
     api = APIRouter(prefix="/api")
     api.add_api_route("/health", _health, response_model=Health, name="health")
-    for room in (collections, records, imports, chains, word_lists, ranking, judged):
+    for room in (collections, records, imports, chains, word_lists, ranking, spaces, judged):
         api.include_router(room.router)
     app.include_router(api)
     _serve_page(app, page)

@@ -46,5 +46,6 @@ def measure_on_set(collection: str, name: str, request: MeasureRequest, bench: B
         measures=measurement.measured.means,
         per_query=measurement.measured.per_query,
         matched=measurement.matched,
+        notes=measurement.notes,
         made_of=MadeOfModel(**asdict(measurement.made_of)),
     )

@@ -129,12 +129,15 @@ class MadeOfModel(BaseModel):
     ranker: str | None
     ranker_version: int | None
     program_version: str
+    spaces: list[str]
 
 
 class MeasureAnswer(BaseModel):
-    """Means over the judged queries and each query's values; matched: records found per query."""
+    """Means over the judged queries and each query's values; matched: records found per query; notes: what keeps
+    the figures from meaning what one would think."""
 
     measures: dict[str, float]
     per_query: dict[str, dict[str, float]]
     matched: dict[str, int]
+    notes: list[str]
     made_of: MadeOfModel

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import asdict
+from math import isfinite
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -9,11 +10,14 @@ from fastapi import APIRouter, Query
 from pale_harbor.api.models import RankerChoiceModel, RankerModel, RankerRequest
 from pale_harbor.api.ranking_models import (
     AppliedRule,
+    BlendPartModel,
     DifferencesAnswer,
     DifferencesRequest,
     FacetValue,
+    ListPartModel,
     MissingWordModel,
     NearMissModel,
+    PassageModel,
     PooledShareModel,
     PooledTermModel,
     QuestionModel,
@@ -21,16 +25,20 @@ from pale_harbor.api.ranking_models import (
     ResultModel,
     SearchAnswer,
     SearchRequest,
+    SecondLookModel,
     SignalPartModel,
     SourceModel,
+    StepModel,
     SuggestionModel,
     TermPartModel,
     WhyAnswer,
     WhyNotAnswer,
     WhyRequest,
+    WordMatchModel,
     WordModel,
 )
 from pale_harbor.api.server_state import Bench
+from pale_harbor.core.blend.blending import shares_of_meaning
 from pale_harbor.core.ranking import ReadingPart
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.errors import BadInput
@@ -41,7 +49,7 @@ from pale_harbor.store.collections import collection_named
 from pale_harbor.store.rankers import SavedRanker, all_rankers, ranker_named
 from pale_harbor.work.asking import Question
 from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.searching import FacetWanted, Found, Result, WhyRecord, find, why_record
+from pale_harbor.work.searching import FacetWanted, Found, Result, WhyRecord, find, lists_of, why_record
 from pale_harbor.work.why_not import WhyNot, why_not
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice
 
@@ -89,7 +97,7 @@ def search(collection: str, request: SearchRequest, bench: Bench) -> SearchAnswe
 
     def work(opened: OpenCollection) -> tuple[Found, ChosenRanker]:
         chosen = bench.choose(opened.collection, choice_of(request.ranker))
-        question = _question(opened, request, [one.field for one in request.facets])
+        question = question_of(opened, request, [one.field for one in request.facets])
         return find(opened, chosen.ranker, question, request.top, request.skip, wanted), chosen
 
     found, chosen = bench.with_collection(collection, work)
@@ -102,6 +110,8 @@ def search(collection: str, request: SearchRequest, bench: Bench) -> SearchAnswe
         query_terms=found.query_terms,
         read_as=found.read_as,
         notes=found.notes,
+        kind=found.kind,
+        lists=found.lists,
         rules=[AppliedRule(number=number, reason=chosen.ranker.rules[number].reason) for number in found.rules],
         filters=found.filters,
         facets={
@@ -117,7 +127,7 @@ def why(collection: str, request: WhyRequest, bench: Bench) -> WhyAnswer:
 
     def work(opened: OpenCollection) -> WhyRecord:
         chosen = bench.choose(opened.collection, choice_of(request.ranker))
-        return why_record(opened, chosen.ranker, _question(opened, request), request.key)
+        return why_record(opened, chosen.ranker, question_of(opened, request), request.key)
 
     return why_model(request.key, bench.with_collection(collection, work))
 
@@ -129,7 +139,7 @@ def why_a_record_is_missing(collection: str, request: WhyRequest, bench: Bench) 
     def work(opened: OpenCollection) -> tuple[WhyNot, list[str]]:
         choice = choice_of(request.ranker)
         chosen = bench.choose(opened.collection, choice)
-        found = why_not(bench, opened, choice, _question(opened, request), request.key)
+        found = why_not(bench, opened, choice, question_of(opened, request), request.key)
         return found, [reading.field for reading in chosen.ranker.readings]
 
     found, fields = bench.with_collection(collection, work)
@@ -153,7 +163,7 @@ def why_a_record_is_missing(collection: str, request: WhyRequest, bench: Bench) 
     )
 
 
-def _question(opened: OpenCollection, request: QuestionModel, also: Sequence[str] = ()) -> Question:
+def question_of(opened: OpenCollection, request: QuestionModel, also: Sequence[str] = ()) -> Question:
     """The question of a request. Raises BadInput for fields that the collection does not have."""
     known = opened.field_names
     sort = tuple(field_order(name) for name in request.sort)
@@ -189,6 +199,8 @@ def _result_model(result: Result) -> ResultModel:
         field_values=result.record.field_values if result.record else {},
         pinned=result.pinned,
         others=result.others,
+        ranks=result.ranks,
+        passage=None if result.passage is None else PassageModel.model_validate(asdict(result.passage)),
     )
 
 
@@ -236,7 +248,58 @@ def why_model(key: str, found: WhyRecord) -> WhyAnswer:
         pinned=found.pinned,
         hidden=found.hidden,
         failed_filters=found.failed_filters,
+        blend=_blend_model(found),
     )
+
+
+def _blend_model(found: WhyRecord) -> BlendPartModel | None:
+    """How words and meaning came together for a record; None where words are alone."""
+    row, meaning = found.blended, found.asked.meaning
+    if row is None or meaning is None:
+        return None
+    blend = meaning.blend
+    weights = [1 - blend.meaning, *shares_of_meaning(blend.meaning, [one.use.weight for one in meaning.spaces])]
+    parts = zip(lists_of(found.asked), weights, row.ranks, row.list_scores, row.parts, strict=True)
+    look = row.second_look
+    return BlendPartModel(
+        how=blend.how.value,
+        kind=meaning.kind,
+        meaning=blend.meaning,
+        k=blend.k,
+        normalise=blend.normalisation.value,
+        depth=blend.depth,
+        score=row.score,
+        lists=[
+            ListPartModel(name=name, weight=weight, rank=rank, score=score, part=part)
+            for name, weight, rank, score, part in parts
+        ],
+        formula=None if blend.formula is None or row.known is None else blend.formula.text,
+        steps=[]
+        if blend.formula is None or row.known is None
+        else [StepModel(text=one.text, value=_shown(one.value)) for one in blend.formula.steps(row.known)],
+        second_look=None
+        if look is None or found.asked.ranker.second_stage is None
+        else SecondLookModel(
+            space=found.asked.ranker.second_stage.space,
+            weight=found.asked.ranker.second_stage.weight,
+            place=look.place,
+            closeness=look.closeness.value,
+            score=look.score,
+            words=[
+                WordMatchModel(
+                    word=word, match=look.record_words[which] if which >= 0 else None, similarity=float(best)
+                )
+                for word, best, which in zip(
+                    look.query_words, look.closeness.best.tolist(), look.closeness.which.tolist(), strict=True
+                )
+            ],
+        ),
+    )
+
+
+def _shown(value: float) -> float | None:
+    """None for a rank in a list that does not hold the record: JSON knows no infinity."""
+    return value if isfinite(value) else None
 
 
 def _reading_model(part: ReadingPart) -> ReadingPartModel:

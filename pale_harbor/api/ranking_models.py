@@ -44,13 +44,22 @@ class SearchRequest(QuestionModel):
 class SourceModel(BaseModel):
     """Where parts of scores come from. number: which reading or signal of the ranker."""
 
-    kind: Literal["reading", "literal", "signal", "rule"]
+    kind: Literal["reading", "literal", "signal", "rule", "words", "space", "formula"]
     number: int
     name: str
 
 
+class PassageModel(BaseModel):
+    """The passage by which a record counts in a space."""
+
+    space: str
+    field: str
+    text: str
+
+
 class ResultModel(BaseModel):
-    """source_scores: what each source adds, in order; marks: by field, in code points.
+    """source_scores: what each source adds, in order; marks: by field, in code points. ranks: of a blended list, in
+    each of its lists, 0 where it is not in it.
 
     pinned: put there by a rule; others: how many more its group has.
     """
@@ -63,6 +72,8 @@ class ResultModel(BaseModel):
     field_values: dict[str, Any]
     pinned: bool
     others: int
+    ranks: list[int]
+    passage: PassageModel | None
 
 
 class FacetValue(BaseModel):
@@ -82,7 +93,8 @@ class SearchAnswer(BaseModel):
 
     matched: all records; rows: of the whole list, fewer where it shows one per group. query_terms: what
     each reading looked for. read_as: how the query was read, empty for plain words; notes: what could not
-    be taken as typed. filters: those that rules made of the query.
+    be taken as typed. filters: those that rules made of the query. lists: what was blended, empty where words are
+    alone; kind: of queries that the blend is for, if any.
     """
 
     matched: int
@@ -93,13 +105,18 @@ class SearchAnswer(BaseModel):
     query_terms: list[list[str]]
     read_as: str
     notes: list[str]
+    kind: str | None
+    lists: list[str]
     rules: list[AppliedRule]
     filters: list[str]
     facets: dict[str, list[FacetValue]]
 
 
+Key = Annotated[str, Field(max_length=500)]
+
+
 class WhyRequest(QuestionModel):
-    key: Annotated[str, Field(max_length=500)]
+    key: Key
 
 
 class TermPartModel(BaseModel):
@@ -182,10 +199,63 @@ class WordModel(BaseModel):
     counted: bool
 
 
+class ListPartModel(BaseModel):
+    """A list's share of a blended score. weight: as it counts; score: the record's own in that list, for a space how
+    alike it is in any case; rank: 0 where the list does not hold it."""
+
+    name: str
+    weight: float
+    rank: int
+    score: float
+    part: float
+
+
+class StepModel(BaseModel):
+    """A part of a formula and what it comes to; None for the rank in a list that does not hold the record."""
+
+    text: str
+    value: float | None
+
+
+class WordMatchModel(BaseModel):
+    """A word of the query with the record's word that is nearest."""
+
+    word: str
+    match: str | None
+    similarity: float
+
+
+class SecondLookModel(BaseModel):
+    """score = (1 - weight) · place + weight · closeness, the mean of the words' similarities."""
+
+    space: str
+    weight: float
+    place: float
+    closeness: float
+    score: float
+    words: list[WordMatchModel]
+
+
+class BlendPartModel(BaseModel):
+    """How lists became one for a record. score: the blended one, to which the lists' parts add up."""
+
+    how: Literal["reciprocal_rank", "weighted_sum", "fill_up", "reorder", "formula"]
+    kind: str | None
+    meaning: float
+    k: float
+    normalise: Literal["least_greatest", "standard", "rank", "none"]
+    depth: int
+    score: float
+    lists: list[ListPartModel]
+    formula: str | None
+    steps: list[StepModel]
+    second_look: SecondLookModel | None
+
+
 class WhyAnswer(BaseModel):
     """keyword_score: of the readings as they are combined; score: with signals and lifts, exactly.
 
-    rank: in the whole list, None where it is not in it.
+    rank: in the whole list, None where it is not in it. blend: with meaning, what became of that score.
     """
 
     key: str
@@ -204,6 +274,7 @@ class WhyAnswer(BaseModel):
     pinned: bool
     hidden: bool
     failed_filters: list[str]
+    blend: BlendPartModel | None
 
 
 class NearMissModel(BaseModel):

@@ -6,6 +6,7 @@ from fastapi import Depends, Request
 
 from pale_harbor.work.consequences import Reckonings
 from pale_harbor.work.import_runner import ImportRunner
+from pale_harbor.work.space_runner import SpaceRunner
 from pale_harbor.work.uploads import Uploads
 from pale_harbor.work.workbench import Workbench
 
@@ -22,11 +23,16 @@ def _uploads(request: Request) -> Uploads:
     return request.app.state.uploads
 
 
+def _spaces(request: Request) -> SpaceRunner:
+    return request.app.state.spaces
+
+
 def _reckonings(request: Request) -> Reckonings:
     return request.app.state.reckonings
 
 
 Bench = Annotated[Workbench, Depends(_workbench)]
 Runner = Annotated[ImportRunner, Depends(_runner)]
+Spaces = Annotated[SpaceRunner, Depends(_spaces)]
 Figures = Annotated[Reckonings, Depends(_reckonings)]
 UploadFolder = Annotated[Uploads, Depends(_uploads)]

@@ -16,6 +16,7 @@ from pale_harbor.cli import (
     scoring,
     searching,
     serving,
+    spaces,
     word_lists,
 )
 from pale_harbor.errors import HarborError
@@ -32,12 +33,14 @@ app.add_typer(chains.app, name="chain")
 app.add_typer(word_lists.app, name="words")
 app.add_typer(rankers.app, name="ranker")
 app.add_typer(judged.app, name="judged")
+app.add_typer(spaces.app, name="space")
 serving.add_to(app)
 loading.add_to(app)
 searching.add_to(app)
 app.add_typer(records.app, name="record")
 app.add_typer(collections.app, name="collection")
 scoring.add_to(app)
+spaces.add_to(app)
 
 
 @app.command()

@@ -79,12 +79,22 @@ def search(
                 row: dict[str, Any] = {"rank": result.rank, "key": result.key, "score": result.score}
                 if result.others:
                     row["others"] = result.others
+                if found.lists:
+                    row["ranks"] = dict(zip(found.lists, result.ranks, strict=True))
+                if result.passage is not None:
+                    row["passage"] = asdict(result.passage)
                 if why:
-                    row |= _why(why_record(opened, chosen.ranker, question, result.key).why)
+                    asked = why_record(opened, chosen.ranker, question, result.key)
+                    row |= _why(asked.why)
+                    if asked.blended is not None:
+                        lists = zip(found.lists, asked.blended.list_scores, asked.blended.parts, strict=True)
+                        row["blend"] = [{"list": name, "score": own, "part": part} for name, own, part in lists]
                 results.append(row)
-            answer = {"matched": found.matched, "elapsed_ms": found.elapsed_ms, "results": results}
+            answer: dict[str, Any] = {"matched": found.matched, "elapsed_ms": found.elapsed_ms, "results": results}
             if found.read_as or found.notes:
                 answer |= {"read_as": found.read_as, "notes": found.notes}
+            if found.kind is not None:
+                answer["kind"] = found.kind
             return answer | ({"facets": found.facets} if wanted else {})
 
         answer = bench.with_collection(collection, work)
@@ -180,6 +190,9 @@ def _print_results(answer: dict[str, Any], why: bool) -> None:
                 print(f"  {part['score']:.6f} = {part['weight']:g} x ({terms})  {part['field']}: {part['chain']}")
             for part in row.get("pool", ()):
                 print(f"  {part['score']:.6f}  {part['term']}, pooled from {len(part['shares'])} readings")
+            for part in row.get("blend", ()):
+                rank = row["ranks"][part["list"]] or "not in it"
+                print(f"  {part['part']:.6f}  {part['list']}: rank {rank}, {part['score']:.4f} there")
             for part in row.get("signals", ()):
                 print(f"  {part['amount']:+.6f}  signal {part['field']}")
 

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.index import ReadingIndex, Vocabulary
+from pale_harbor.core.vectors import VectorTable
 
 Arrays = dict[str, NDArray[Any]]
 
@@ -26,6 +27,7 @@ _ARRAYS = (
     "spans",
     "lengths",
 )
+_TABLE_ARRAYS = ("owners", "vectors", "places", "faulty", "faults")
 
 
 def write_index(folder: Path, index: ReadingIndex) -> None:
@@ -52,6 +54,17 @@ def read_vocabulary(folder: Path) -> Vocabulary | None:
     """The vocabulary in a folder, mapped; None where it is missing or damaged."""
     arrays = _read(folder, ("letters", "firsts"))
     return None if arrays is None else Vocabulary(arrays["letters"], arrays["firsts"])
+
+
+def write_table(folder: Path, table: VectorTable) -> None:
+    """Writes a table of vectors; the folder appears complete or not at all."""
+    _write(folder, {name: getattr(table, name) for name in _TABLE_ARRAYS})
+
+
+def read_table(folder: Path, record_count: int) -> VectorTable | None:
+    """The vectors in a folder, mapped; None where they are missing or damaged."""
+    arrays = _read(folder, _TABLE_ARRAYS)
+    return None if arrays is None else VectorTable(record_count, **arrays)
 
 
 def vocabulary_arrays(vocabulary: Vocabulary) -> Arrays:

@@ -22,7 +22,7 @@ class PassageDocument(BaseModel):
 def passage_rule(data: Any) -> PassageRule:
     """The rule that a document describes. Raises BadInput."""
     try:
-        document = PassageDocument.model_validate(data)
+        document = data if isinstance(data, PassageDocument) else PassageDocument.model_validate(data)
         return PassageRule(document.by, document.size, document.overlap, document.delimiter)
     except ValidationError as error:
         problems = [(".".join(map(str, one["loc"])), str(one["msg"])) for one in error.errors()]

@@ -56,9 +56,7 @@ class ServiceSource(_Strict):
     follow: bool = True
 
 
-SpaceSource = Annotated[
-    LearnedSource | PackagedSource | BroughtSource | ServiceSource, Field(discriminator="kind")
-]
+SpaceSource = Annotated[LearnedSource | PackagedSource | BroughtSource | ServiceSource, Field(discriminator="kind")]
 
 
 class SpaceDocument(_Strict):

@@ -65,7 +65,9 @@ def packaged_vectors() -> StaticVectors:
         (pieces,) = load_file(folder / _WEIGHTS).values()
         tokenizer: Any = Tokenizer.from_file(str(folder / _PIECES))
     except (IndexError, OSError, ValueError) as error:
-        raise Unavailable("The packaged word vectors are not installed. Run ./paleharbor up to install them.") from error
+        raise Unavailable(
+            "The packaged word vectors are not installed. Run ./paleharbor up to install them."
+        ) from error
     tokenizer.no_padding()
     tokenizer.no_truncation()
     name = f"packaged word vectors {version(_PACKAGE)}"

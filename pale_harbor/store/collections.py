@@ -120,7 +120,7 @@ def rename_collection(connection: Connection[Any], collection: Collection, name:
 
 
 def copy_collection(connection: Connection[Any], collection: Collection, name: str) -> None:
-    """Makes another collection of the same records, fields, chains, word lists, rankers and judged sets.
+    """Makes another collection of the same records, fields, chains, word lists, rankers, judged sets and spaces.
 
     Earlier states of its records, and runs, stay with the first. Raises BadInput where the name is taken.
     """
@@ -170,6 +170,35 @@ def copy_collection(connection: Connection[Any], collection: Collection, name: s
         insert into rankers (collection_id, name, version, document, chain_versions, list_versions, note, created_at)
         select %(copy)s, name, version, document, chain_versions, list_versions, note, created_at
         from rankers where collection_id = %(id)s order by id
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into spaces (
+            collection_id, name, document, model, dimensions, epoch, revision, records_revision, state, report
+        )
+        select %(copy)s, name, document, model, dimensions, epoch, revision, records_revision,
+            case when state in ('waiting', 'running') then 'cancelled' else state end, report
+        from spaces where collection_id = %(id)s order by id
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into learned_models (space_id, epoch, content)
+        select copied.id, learned_models.epoch, content
+        from learned_models join spaces as own on own.id = space_id and own.collection_id = %(id)s
+        join spaces as copied on copied.collection_id = %(copy)s and copied.name = own.name
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into vectors (space_id, about, name, vector)
+        select copied.id, about, vectors.name, vector
+        from vectors join spaces as own on own.id = space_id and own.collection_id = %(id)s
+        join spaces as copied on copied.collection_id = %(copy)s and copied.name = own.name
         """,
         both,
     )

@@ -25,7 +25,7 @@ def open_pool(address: str) -> Pool:
     pool: Pool = ConnectionPool(
         address,
         min_size=1,
-        max_size=8,
+        max_size=16,
         open=False,
         # A connection that died with a restarted database is replaced before anyone is handed it.
         check=ConnectionPool.check_connection,

@@ -23,6 +23,8 @@ class RunKey:
     program_version: str
     # Rules of the ranker, by number, that were over on the day of the run.
     ended_rules: list[int] = field(default_factory=list[int])
+    # The spaces that were asked, each with the state of its vectors.
+    spaces: list[str] = field(default_factory=list[str])
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +44,7 @@ def find_run(connection: Connection[Any], key: RunKey) -> int | None:
         select id from runs
         where ranker_id = %s and set_id = %s and records_fingerprint = %s
             and judged_revision = %s and depth = %s and program_version = %s and ended_rules = %s::integer[]
+            and spaces = %s::text[]
         """,
         [
             key.ranker_id,
@@ -51,6 +54,7 @@ def find_run(connection: Connection[Any], key: RunKey) -> int | None:
             key.depth,
             key.program_version,
             key.ended_rules,
+            key.spaces,
         ],
     ).fetchone()
     return int(row[0]) if row else None
@@ -62,13 +66,13 @@ def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList]) -> 
         """
         insert into runs (
             ranker_id, set_id, records_revision, records_fingerprint, judged_revision, depth, program_version,
-            ended_rules
+            ended_rules, spaces
         )
-        values (%s, %s, %s, %s, %s, %s, %s, %s::integer[]) on conflict do nothing returning id
+        values (%s, %s, %s, %s, %s, %s, %s, %s::integer[], %s::text[]) on conflict do nothing returning id
         """,
         [
             *(key.ranker_id, key.set_id, key.records_revision, key.records_fingerprint),
-            *(key.judged_revision, key.depth, key.program_version, key.ended_rules),
+            *(key.judged_revision, key.depth, key.program_version, key.ended_rules, key.spaces),
         ],
     ).fetchone()
     if made is None:

@@ -25,11 +25,13 @@ from pale_harbor.core.ranking import (
     in_force,
     joined,
     matched,
+    permitted,
     plan_of,
     ruled,
 )
 from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
 from pale_harbor.errors import BadInput
+from pale_harbor.work.meaning import BlendedList, Meaning, meaning_of
 from pale_harbor.work.opened import OpenCollection
 
 Mask = NDArray[np.bool_]
@@ -66,11 +68,27 @@ class Asked:
     adjustments: list[Adjustments]
     pinned: list[Placed]
     hidden: frozenset[tuple[int, int]]
+    meaning: Meaning | None = None
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        """What of the question could not be taken as it was meant."""
+        slow = (f"Rule {number + 1} took too long and was passed over." for number in self.ruled.slow)
+        return (*self.plan.notes, *slow, *(self.meaning.notes if self.meaning is not None else ()))
 
     @property
     def filters(self) -> tuple[Filter, ...]:
         """Everything that narrows the list: the ranker's filters, those of rules, the visitor's."""
         return (*self.ranker.filters, *self.ruled.filters, *self.question.filters)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Candidates:
+    """Every record of a list by slab. blended: how words and meaning came together, None where words are alone:
+    then scores are the words', otherwise they only tell the order."""
+
+    by_slab: list[Scored]
+    blended: BlendedList | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -85,6 +103,7 @@ class Answer:
     groups: int
     by_slab: list[Scored]
     others: list[int]
+    blended: BlendedList | None = None
 
 
 def ask(opened: OpenCollection, ranker: Ranker, question: Question, today: float | None = None) -> Asked:
@@ -110,7 +129,8 @@ def ask(opened: OpenCollection, ranker: Ranker, question: Question, today: float
     hidden = frozenset(_place(placed) for key in rules.hidden if (placed := opened.find(key)) is not None)
     pinned = [placed for key in rules.pinned if (placed := opened.find(key)) is not None]
     pinned = [placed for placed in pinned if _place(placed) not in hidden]
-    return Asked(question, ranker, rules, parsed, plan, prepared, adjustments, pinned, hidden)
+    meaning = meaning_of(opened, ranker, question.text, parsed)
+    return Asked(question, ranker, rules, parsed, plan, prepared, adjustments, pinned, hidden, meaning)
 
 
 def _with_rules(parsed: ParsedQuery, rules: RuledQuery) -> ParsedQuery:
@@ -155,8 +175,40 @@ def filtered(opened: OpenCollection, found: Sequence[Scored], filters: Sequence[
     return [own if mask is None else own.where(mask[own.record_ids]) for own, mask in zip(found, masks, strict=True)]
 
 
-def first_rows(opened: OpenCollection, asked: Asked, found: Sequence[Scored], top: int) -> Answer:
-    """The first `top` rows of the list. found: what passed the filters."""
+def candidates(opened: OpenCollection, asked: Asked, filters: Sequence[Filter]) -> Candidates:
+    """The records of the list that pass some filters: those that match the words, or what a blend makes of them."""
+    meaning = asked.meaning
+    # A question of filters alone means nothing.
+    if meaning is None or not asked.plan.leaves:
+        return Candidates(filtered(opened, scored(opened, asked), filters))
+    if not meaning.is_asked and meaning.second_stage is None and meaning.blend.asks_words:
+        return Candidates(filtered(opened, scored(opened, asked), filters))
+    words = filtered(opened, scored(opened, asked), filters)
+    signals = [(signal.field, opened.signal_values(signal)) for signal in asked.ranker.signals]
+    masks = [_may_be_found(opened, asked, slab, filters) for slab in range(len(opened.slabs))]
+    found = BlendedList(opened, meaning, asked.ranker, asked.prepared, signals, words, masks)
+    return Candidates(found.by_slab(), found)
+
+
+def _may_be_found(opened: OpenCollection, asked: Asked, slab: int, filters: Sequence[Filter]) -> Mask | None:
+    """Which records of a slab the lists of spaces may hold, None: all."""
+    live, query = opened.slabs[slab], asked.prepared[slab]
+    mask = allowed(opened, slab, filters)
+    with live.slab.workspace() as workspace:
+        by_signs = permitted(query, workspace)
+    for other in (by_signs, live.alive):
+        if other is not None:
+            mask = other if mask is None else mask & other
+    hidden = [record_id for of_slab, record_id in asked.hidden if of_slab == slab]
+    if hidden:
+        mask = np.ones(live.slab.record_count, np.bool_) if mask is None else mask.copy()
+        mask[hidden] = False
+    return mask
+
+
+def first_rows(opened: OpenCollection, asked: Asked, candidates: Candidates, top: int) -> Answer:
+    """The first `top` rows of the list."""
+    found, blended = candidates.by_slab, candidates.blended
     sort = (*asked.question.sort, *asked.ranker.equals_by)
     by_score = not asked.question.sort
     one_per = asked.ranker.one_per
@@ -185,10 +237,13 @@ def first_rows(opened: OpenCollection, asked: Asked, found: Sequence[Scored], to
     if one_per is not None:
         rows = _one_per_group(rows, group)
     rows = rows[:top]
-    rows = [replace(row, score=_score_of(found, row)) if row.pinned or not by_score else row for row in rows]
+    if blended is not None:
+        rows = [replace(row, score=blended.score(_place(row))) for row in rows]
+    else:
+        rows = [replace(row, score=_score_of(found, row)) if row.pinned or not by_score else row for row in rows]
     records = sum(own.record_ids.size for own in found)
     if one_per is None:
-        return Answer(rows, records, records, list(found), [0] * len(rows))
+        return Answer(rows, records, records, list(found), [0] * len(rows), blended)
     sizes: dict[str, int] = {}
     alone = 0
     for slab, own in enumerate(found):
@@ -202,12 +257,12 @@ def first_rows(opened: OpenCollection, asked: Asked, found: Sequence[Scored], to
     # A pinned record that does not match is none of those that were counted.
     own = [1 if _matched(found, row) else 0 for row in rows]
     others = [0 if name is None else sizes.get(name, 0) - one for name, one in zip(names, own, strict=True)]
-    return Answer(rows, records, len(sizes) + alone, list(found), others)
+    return Answer(rows, records, len(sizes) + alone, list(found), others, blended)
 
 
 def answer(opened: OpenCollection, asked: Asked, top: int) -> Answer:
     """The beginning of the question's list."""
-    return first_rows(opened, asked, filtered(opened, scored(opened, asked), asked.filters), top)
+    return first_rows(opened, asked, candidates(opened, asked, asked.filters), top)
 
 
 def _with_pins(

@@ -1,11 +1,14 @@
 """Measures a ranker on a judged set: ranked lists for every judged query, then the measures."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from pale_harbor import __version__
 from pale_harbor.core.measures import Measure, Measured, measured
+from pale_harbor.core.query import meant_text, parse_query
 from pale_harbor.core.ranking import Ranker, in_force
+from pale_harbor.errors import Unavailable
 from pale_harbor.store.database import in_one_state
 from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
 from pale_harbor.store.rankers import SavedRanker
@@ -30,16 +33,19 @@ class MadeOf:
     ranker: str | None
     ranker_version: int | None
     program_version: str
+    # The spaces that were asked, each with the state of its vectors.
+    spaces: list[str]
 
 
 @dataclass(frozen=True, slots=True)
 class Measurement:
-    """What was measured, of what, and how much of the first ten was judged."""
+    """What was measured, and of what. notes: what keeps the figures from meaning what one would think."""
 
     measured: Measured
     made_of: MadeOf
     queries: list[SetQuery]
     matched: dict[str, int]
+    notes: list[str]
 
 
 def measure_ranker(
@@ -62,13 +68,13 @@ def ranker_run(
 
     def run(opened: OpenCollection) -> tuple[list[RunList], ChosenRanker]:
         chosen = workbench.choose(opened.collection, choice)
-        return _run_lists(workbench, opened, chosen, _judged(workbench, opened, set_name)), chosen
+        return _run_lists(workbench, opened, chosen, judged_in(workbench, opened, set_name)), chosen
 
     return workbench.with_collection(collection_name, run)
 
 
 @dataclass(frozen=True, slots=True)
-class _Judged:
+class Judged:
     """A judged set in one revision."""
 
     judged_set: JudgedSet
@@ -76,19 +82,21 @@ class _Judged:
     grades: dict[str, dict[str, int]]
 
 
-def _judged(workbench: Workbench, opened: OpenCollection, set_name: str) -> _Judged:
+def judged_in(workbench: Workbench, opened: OpenCollection, set_name: str) -> Judged:
+    """A judged set of the collection. Raises NotFound."""
     with workbench.pool.connection() as connection:
         in_one_state(connection)
         judged_set = set_named(connection, opened.collection.id, set_name)
-        return _Judged(judged_set, queries_of(connection, judged_set.id), grades_of(connection, judged_set.id))
+        return Judged(judged_set, queries_of(connection, judged_set.id), grades_of(connection, judged_set.id))
 
 
 def _measure(
     workbench: Workbench, opened: OpenCollection, choice: RankerChoice, set_name: str, measures: Sequence[Measure]
 ) -> Measurement:
     chosen = workbench.choose(opened.collection, choice)
-    judged = _judged(workbench, opened, set_name)
-    lists = _run_lists(workbench, opened, chosen, judged)
+    judged = judged_in(workbench, opened, set_name)
+    notes: list[str] = []
+    lists = _run_lists(workbench, opened, chosen, judged, notes)
     values = measured({ranked.query_id: ranked.record_keys for ranked in lists}, judged.grades, measures)
     if chosen.saved is not None:
         with workbench.pool.connection() as connection:
@@ -103,22 +111,59 @@ def _measure(
         chosen.saved.name if chosen.saved else None,
         chosen.saved.version if chosen.saved else None,
         __version__,
+        spaces_asked(opened, chosen.ranker),
     )
-    return Measurement(values, made_of, judged.queries, {ranked.query_id: ranked.matched for ranked in lists})
+    matched = {ranked.query_id: ranked.matched for ranked in lists}
+    return Measurement(values, made_of, judged.queries, matched, _gathered(notes))
 
 
-def _run_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanker, judged: _Judged) -> list[RunList]:
-    """The set's ranked lists: the frozen ones where this very run was made before."""
+def spaces_asked(opened: OpenCollection, ranker: Ranker) -> list[str]:
+    """The ranker's spaces in their present state, the one of its second stage too."""
+    named = {use.space for use in ranker.spaces} | ({ranker.second_stage.space} if ranker.second_stage else set())
+    known = opened.spaces() if named else {}
+    return [known[name].space.identity for name in sorted(named) if name in known]
+
+
+def _gathered(notes: list[str]) -> list[str]:
+    """Each note once, with how many queries it is about."""
+    counts = Counter(notes)
+    return [note if count == 1 else f"{note} ({count} queries)" for note, count in counts.items()]
+
+
+def _run_lists(
+    workbench: Workbench, opened: OpenCollection, chosen: ChosenRanker, judged: Judged, notes: list[str] | None = None
+) -> list[RunList]:
+    """The set's ranked lists: the frozen ones where this very run was made before.
+
+    notes: gets what was wrong with single queries. Raises Unavailable where a space could not be asked.
+    """
     if chosen.saved is not None:
         with workbench.pool.connection() as connection:
             run_id = find_run(connection, _run_key(opened, chosen, chosen.saved, judged.judged_set))
             if run_id is not None:
                 return lists_of(connection, run_id)
-    return [_run_list(opened, chosen, query) for query in judged.queries]
+    ask_spaces_ahead(opened, chosen.ranker, judged.queries)
+    return [run_list(opened, chosen.ranker, query, notes) for query in judged.queries]
 
 
-def _run_list(opened: OpenCollection, chosen: ChosenRanker, query: SetQuery) -> RunList:
-    found = answer(opened, ask(opened, chosen.ranker, Question(query.query)), RUN_DEPTH)
+def ask_spaces_ahead(opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery]) -> None:
+    """Gets the vectors of all queries at once, where a service makes them. Raises Unavailable."""
+    known = opened.spaces() if ranker.spaces else {}
+    texts = [meant_text(parse_query(query.query, opened.field_names)) for query in queries]
+    for use in ranker.spaces:
+        if use.space in known:
+            known[use.space].ask_ahead(texts)
+
+
+def run_list(opened: OpenCollection, ranker: Ranker, query: SetQuery, notes: list[str] | None = None) -> RunList:
+    """The ranked list of one judged query. Raises Unavailable where a space could not be asked."""
+    asked = ask(opened, ranker, Question(query.query))
+    if asked.meaning is not None:
+        if asked.meaning.failed:
+            raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')
+        if notes is not None:
+            notes += asked.meaning.notes
+    found = answer(opened, asked, RUN_DEPTH)
     keys = [opened.key(row) for row in found.rows]
     return RunList(query.query_id, keys, [row.score for row in found.rows], found.records)
 
@@ -134,6 +179,7 @@ def _run_key(opened: OpenCollection, chosen: ChosenRanker, saved: SavedRanker, j
         RUN_DEPTH,
         __version__,
         _ended_rules(chosen.ranker),
+        spaces_asked(opened, chosen.ranker),
     )
 
 

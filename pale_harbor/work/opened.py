@@ -4,7 +4,7 @@ One opened collection is of one revision of the records. When they change, the n
 it: the changed records go into a slab of their own, and are dead where they were before.
 """
 
-from collections.abc import Generator, Iterable, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
@@ -39,10 +39,13 @@ from pale_harbor.core.ranking import (
     statistics_of,
 )
 from pale_harbor.core.text import ChainChoice
+from pale_harbor.core.vectors import VectorTable
 from pale_harbor.formats.slab_list import KeptSlab, SlabList, read_slab_list, write_slab_list
 from pale_harbor.store.collections import Collection, collection_named, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records import all_keys, changes_since, field_values_of, keyed_field_values
+from pale_harbor.store.spaces import spaces_of
+from pale_harbor.work.open_space import OpenSpace
 from pale_harbor.work.slab import INDEX_SHAPE, Slab, Values, joined_slab, new_slab, read_slab
 
 # Slabs of so many records in all are joined at once; larger ones in the background.
@@ -97,6 +100,7 @@ class OpenCollection:
         self.record_count = sum(live.living for live in slabs)
         self._statistics: dict[tuple[str, str], ReadingStatistics] = {}
         self._signals: dict[Signal, list[NDArray[np.float64]]] = {}
+        self._spaces: dict[str, OpenSpace] = {}
 
     @cached_property
     def field_names(self) -> tuple[str, ...]:
@@ -157,6 +161,22 @@ class OpenCollection:
         columns = (place_of_value(live.slab.column(one.field, values)[record_id], one.descending) for one in by)
         return (*columns, live.slab.keys.term(record_id))
 
+    def vectors(self, slab: int, space_id: int, key: str, make: Callable[[], VectorTable]) -> VectorTable:
+        """The vectors of a space in one slab. Raises RecordsChanged."""
+        live = self.slabs[slab]
+        table = live.slab.vectors(space_id, key, make, live.dead)
+        if table is None:
+            raise RecordsChanged
+        return table
+
+    def spaces(self) -> dict[str, OpenSpace]:
+        """The collection's spaces by name, in their present state."""
+        with self.pool.connection() as connection:
+            rows = spaces_of(connection, self.collection.id)
+        known = {row.identity: self._spaces.get(row.identity) for row in rows}
+        self._spaces = {row.identity: known[row.identity] or OpenSpace(self.pool, row) for row in rows}
+        return {row.name: self._spaces[row.identity] for row in rows}
+
     def signal_values(self, signal: Signal) -> list[NDArray[np.float64]]:
         """A signal's values by slab and record id, before its weight."""
         name = replace(signal, weight=1.0, multiplied=False)
@@ -178,8 +198,12 @@ class OpenCollection:
                 self.indexes(reading.field, reading.chain)
         for signal in ranker.signals:
             self.signal_values(signal)
+        spaces = self.spaces() if ranker.spaces else {}
         for slab in range(len(self.slabs)):
             self.order(slab, ranker.equals_by)
+            for use in ranker.spaces:
+                if use.space in spaces and spaces[use.space].is_filled:
+                    spaces[use.space].table(self, slab)
 
     def _index(self, live: LiveSlab, field: str, chain: ChainChoice) -> ReadingIndex:
         index = live.slab.index(field, chain, self._values(live), live.dead)
@@ -197,7 +221,7 @@ class OpenCollection:
     def _values(self, live: LiveSlab) -> Values:
         def values(field: str) -> Iterator[Any]:
             started = perf_counter()
-            with self._records() as connection:
+            with self.records_as_opened() as connection:
                 yield from _field_of_slab(connection, self.collection.id, live, field, self.record_count)
             structlog.get_logger().info(
                 "field read",
@@ -210,7 +234,7 @@ class OpenCollection:
         return values
 
     @contextmanager
-    def _records(self) -> Generator[Connection[Any]]:
+    def records_as_opened(self) -> Generator[Connection[Any]]:
         """A connection that sees the records this was opened for. Raises RecordsChanged."""
         with self.pool.connection() as connection:
             in_one_state(connection)

@@ -11,11 +11,12 @@ import numpy as np
 from pale_harbor.core.fields import Filter, facet, passing
 from pale_harbor.core.marking import Stretch, marks
 from pale_harbor.core.query import how_it_was_read
-from pale_harbor.core.ranking import Placed, Ranker, Why, shares, why
+from pale_harbor.core.ranking import Placed, Ranker, Scored, Why, shares, why
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.errors import NotFound
 from pale_harbor.store.records import Record, records_with_keys
-from pale_harbor.work.asking import Answer, Asked, Question, ask, filtered, first_rows, scored
+from pale_harbor.work.asking import Answer, Asked, Candidates, Question, ask, candidates, first_rows
+from pale_harbor.work.meaning import BlendedList, BlendedRow
 from pale_harbor.work.opened import OpenCollection
 
 # Stretches of numbers come in order, so that leaving some out would leave out the greatest.
@@ -24,7 +25,10 @@ MOST_STRETCHES: Final = 1_000
 
 @dataclass(frozen=True, slots=True)
 class Source:
-    """Where parts of scores come from. kind: reading, literal, signal or rule; number: which one of the ranker."""
+    """Where parts of scores come from. kind: reading, literal, signal or rule; number: which one of the ranker.
+
+    Of a blended list: words and space, or formula.
+    """
 
     kind: str
     number: int
@@ -32,10 +36,20 @@ class Source:
 
 
 @dataclass(frozen=True, slots=True)
+class Passage:
+    """A passage that a record counts by in a space."""
+
+    space: str
+    field: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class Result:
     """One row of a ranked list. source_scores: what each source adds to its score, in order.
 
-    others: how many more its group has, where the list shows one per group.
+    others: how many more its group has, where the list shows one per group. ranks: of a blended list, in the words'
+    list and in each space's, 0 where it is not in it. passage: that is nearest to the query, where texts are cut.
     """
 
     rank: int
@@ -46,6 +60,8 @@ class Result:
     record: Record | None
     pinned: bool
     others: int
+    ranks: list[int]
+    passage: Passage | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +80,8 @@ class Found:
     matched: all records; groups: rows of the whole list. sources: where scores come from; query_terms:
     what each reading looked for. read_as: how the query was read, empty for plain words; notes: what of
     it could not be taken as typed. rules: those that did something, by number. facets: by field, values
-    and counts. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
+    and counts. kind: of queries that the blend is for, if any; lists: what was blended, empty where
+    words were alone. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
     """
 
     matched: int
@@ -78,6 +95,8 @@ class Found:
     rules: list[int]
     filters: list[str]
     facets: dict[str, list[tuple[str, int]]]
+    kind: str | None
+    lists: list[str]
 
 
 def find(
@@ -92,16 +111,13 @@ def find(
     opened.make_ready(ranker)
     started = perf_counter()
     asked = ask(opened, ranker, question)
-    everything = scored(opened, asked)
-    answer = first_rows(opened, asked, filtered(opened, everything, asked.filters), skip + top)
+    listed = candidates(opened, asked, asked.filters)
+    answer = first_rows(opened, asked, listed, skip + top)
     counted = {
         wanted.field: facet(
             [
                 (opened.column(slab, wanted.field), own.record_ids)
-                for slab, own in enumerate(
-                    # The values that could be chosen instead stay in sight.
-                    filtered(opened, everything, [one for one in asked.filters if one.field != wanted.field])
-                )
+                for slab, own in enumerate(_chosen_instead(opened, asked, listed, wanted.field))
             ],
             wanted.step,
         )[: wanted.most if wanted.step is None else MOST_STRETCHES]
@@ -113,20 +129,43 @@ def find(
         answer.groups,
         elapsed_ms,
         _results(opened, asked, answer, skip),
-        sources_of(asked),
+        sources_of(asked, listed.blended),
         [list(dict.fromkeys(term.said for term in part.terms)) for part in asked.prepared[0].readings]
         if asked.prepared
         else [],
         how_it_was_read(asked.parsed),
-        [*asked.plan.notes, *(f"Rule {number + 1} took too long and was passed over." for number in asked.ruled.slow)],
+        list(asked.notes),
         list(asked.ruled.applied),
         [str(one) for one in asked.ruled.filters],
         counted,
+        asked.meaning.kind if asked.meaning is not None else None,
+        [] if listed.blended is None else lists_of(asked),
     )
 
 
-def sources_of(asked: Asked) -> list[Source]:
-    """Where scores may come from: readings that take part, signals, and rules that lift."""
+def lists_of(asked: Asked) -> list[str]:
+    """The lists that a blend is of, by name: the words', then the spaces'."""
+    return ["words", *(one.space.name for one in asked.meaning.spaces)] if asked.meaning is not None else ["words"]
+
+
+def _chosen_instead(opened: OpenCollection, asked: Asked, listed: Candidates, field: str) -> list[Scored]:
+    """What is counted for a facet: the values that could be chosen instead stay in sight."""
+    others = [one for one in asked.filters if one.field != field]
+    if len(others) == len(asked.filters):
+        return listed.by_slab
+    return candidates(opened, asked, others).by_slab
+
+
+def sources_of(asked: Asked, blended: BlendedList | None) -> list[Source]:
+    """Where scores may come from: readings that take part, signals, and rules that lift; or lists that are blended."""
+    if blended is not None:
+        if blended.formula_is_used:
+            return [Source("formula", 0, "formula")]
+        kinds = ["words", *["space"] * (len(lists_of(asked)) - 1)]
+        return [
+            Source(kind, max(0, number - 1), name)
+            for number, (kind, name) in enumerate(zip(kinds, lists_of(asked), strict=True))
+        ]
     plan = asked.plan
     sources: list[Source] = []
     for number, reading in enumerate(plan.readings):
@@ -151,11 +190,13 @@ def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) ->
             rank,
             key,
             row.score,
-            _source_scores(asked, row),
+            _source_scores(asked, row, answer.blended),
             marks(asked.prepared[row.slab], row.record_id),
             records.get(key),
             row.pinned,
             others,
+            [] if answer.blended is None else answer.blended.ranks((row.slab, row.record_id)),
+            _passage(opened, asked, answer.blended, row, records.get(key)),
         )
         for rank, key, row, others in zip(
             range(skip + 1, skip + len(rows) + 1), keys, rows, answer.others[skip:], strict=True
@@ -163,8 +204,26 @@ def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) ->
     ]
 
 
-def _source_scores(asked: Asked, row: Placed) -> list[float]:
+def _passage(
+    opened: OpenCollection, asked: Asked, blended: BlendedList | None, row: Placed, record: Record | None
+) -> Passage | None:
+    """The passage by which a record counts in the first space that has one for it."""
+    if blended is None or asked.meaning is None or record is None:
+        return None
+    for one, number in zip(asked.meaning.spaces, blended.row((row.slab, row.record_id)).passages, strict=True):
+        if number >= 0:
+            table = one.space.table(opened, row.slab)
+            found = one.space.covered.passage(record.field_values, table.places[number].tolist())
+            if found is not None:
+                return Passage(one.space.name, *found)
+    return None
+
+
+def _source_scores(asked: Asked, row: Placed, blended: BlendedList | None) -> list[float]:
     """What readings, signals and lifts add to a row's score, one after the other; together they are the score."""
+    if blended is not None:
+        place = (row.slab, row.record_id)
+        return [blended.score(place)] if blended.formula_is_used else blended.parts(place)
     query, adjustments = asked.prepared[row.slab], asked.adjustments[row.slab]
     parts: list[float] = shares(query, np.array([row.record_id], np.int32))[0].tolist()
     signals = [(signal, float(values[row.record_id])) for signal, values in adjustments.signals]
@@ -201,6 +260,7 @@ class WhyRecord:
     applied: tuple[int, ...]
     asked: Asked
     placed: Placed
+    blended: BlendedRow | None
 
 
 def why_record(opened: OpenCollection, ranker: Ranker, question: Question, key: str) -> WhyRecord:
@@ -212,10 +272,11 @@ def why_record(opened: OpenCollection, ranker: Ranker, question: Question, key: 
     answer = why(asked.prepared[placed.slab], placed.record_id, asked.adjustments[placed.slab])
     place = (placed.slab, placed.record_id)
     pinned = any((one.slab, one.record_id) == place for one in asked.pinned)
+    listed = candidates(opened, asked, asked.filters)
     failed = [str(one) for one in asked.filters if not filter_passes(opened, placed, one)]
     return WhyRecord(
         answer,
-        rank_of(opened, asked, placed),
+        rank_of(opened, asked, placed, listed),
         pinned,
         place in asked.hidden,
         failed,
@@ -223,12 +284,13 @@ def why_record(opened: OpenCollection, ranker: Ranker, question: Question, key: 
         asked.ruled.applied,
         asked,
         placed,
+        None if listed.blended is None else listed.blended.row(place),
     )
 
 
-def rank_of(opened: OpenCollection, asked: Asked, placed: Placed) -> int | None:
+def rank_of(opened: OpenCollection, asked: Asked, placed: Placed, listed: Candidates) -> int | None:
     """A record's rank in the whole list, one per group aside; None where it is not in it."""
-    found = filtered(opened, scored(opened, asked), asked.filters)
+    found = listed.by_slab
     place = (placed.slab, placed.record_id)
     pins = [(one.slab, one.record_id) for one in asked.pinned]
     pins = [pin for pin in pins if all(filter_passes(opened, Placed(*pin, 0.0), one) for one in asked.filters)]

@@ -7,6 +7,7 @@ read nothing for them.
 
 import hashlib
 import json
+import shutil
 from collections import deque
 from collections.abc import Callable, Generator, Iterable
 from contextlib import contextmanager
@@ -22,7 +23,15 @@ from pale_harbor.core.fields import FieldColumn, column_of
 from pale_harbor.core.index import ReadingIndex, Vocabulary, build_index, merged_index, vocabulary_of
 from pale_harbor.core.ranking import FieldOrder, FieldValue, Workspace, order_of_equals
 from pale_harbor.core.text import Chain, ChainChoice
-from pale_harbor.formats.index_files import read_index, read_vocabulary, write_index, write_vocabulary
+from pale_harbor.core.vectors import VectorTable, merged_tables
+from pale_harbor.formats.index_files import (
+    read_index,
+    read_table,
+    read_vocabulary,
+    write_index,
+    write_table,
+    write_vocabulary,
+)
 
 # Raised when the files' shape changes: files of another shape are never found, and built anew.
 INDEX_SHAPE: Final = 4
@@ -42,8 +51,11 @@ class Slab:
         self._columns: dict[str, list[FieldValue]] = {}
         self._field_columns: dict[str, FieldColumn] = {}
         self._orders: dict[tuple[FieldOrder, ...], NDArray[np.int32]] = {}
+        # By space the vectors of its newest state, and how many records were dead when they were made.
+        self._vectors: dict[int, tuple[str, VectorTable, int]] = {}
         self._workspaces: deque[Workspace] = deque()
         self._building = Lock()
+        self._making_vectors = Lock()
 
     @property
     def name(self) -> str:
@@ -66,6 +78,49 @@ class Slab:
                     self._indexes[name] = self._read_or_build(field, chain, values), dead
         index, built_with = self._indexes[name]
         return index if built_with <= dead else None
+
+    def vectors(self, space_id: int, key: str, make: Callable[[], VectorTable], dead: int) -> VectorTable | None:
+        """The vectors of a space in the state that the key names: from memory, from files, or made now.
+
+        dead: as for an index; None is returned where they were made when more were.
+        """
+        known = self._vectors.get(space_id)
+        if known is None or known[0] != key:
+            with self._making_vectors:
+                known = self._vectors.get(space_id)
+                if known is None or known[0] != key:
+                    table = read_table(self._vectors_folder(space_id, key), self.record_count)
+                    if table is None:
+                        table = make()
+                        self._keep_vectors(space_id, key, table)
+                    known = self._vectors[space_id] = (key, table, dead)
+        _, table, made_with = known
+        return table if made_with <= dead else None
+
+    def forget_vectors(self, space_id: int) -> None:
+        """Lets go of a space that was dropped."""
+        self._vectors.pop(space_id, None)
+        for folder in self.folder.glob(f"vectors-{space_id}-*"):
+            shutil.rmtree(folder, ignore_errors=True)
+
+    def known_vectors(self) -> dict[int, tuple[str, VectorTable]]:
+        """The vectors that are in memory, by space."""
+        return {space_id: (key, table) for space_id, (key, table, _) in self._vectors.items()}
+
+    def take_over_vectors(self, space_id: int, key: str, table: VectorTable) -> None:
+        """Keeps vectors that were put together elsewhere."""
+        self._keep_vectors(space_id, key, table)
+        self._vectors[space_id] = (key, table, 0)
+
+    def _keep_vectors(self, space_id: int, key: str, table: VectorTable) -> None:
+        folder = self._vectors_folder(space_id, key)
+        write_table(folder, table)
+        for old in self.folder.glob(f"vectors-{space_id}-*"):
+            if old != folder:
+                shutil.rmtree(old, ignore_errors=True)
+
+    def _vectors_folder(self, space_id: int, key: str) -> Path:
+        return self.folder / f"vectors-{space_id}-{key}"
 
     def known_readings(self) -> set[ReadingName]:
         """The readings whose indexes are in memory."""
@@ -157,6 +212,11 @@ def joined_slab(folder: Path, parts: list[tuple[Slab, NDArray[np.bool_] | None]]
         found = [slab.known_index((field, identity)) for slab, _ in parts]
         index = merged_index(list(zip(found, new_ids, strict=True)), len(living))
         joined.take_over((field, identity), index, 0)
+    for space_id, (key, _) in parts[0][0].known_vectors().items():
+        tables = [slab.known_vectors().get(space_id, ("", None)) for slab, _ in parts]
+        whole = [(table, ids) for (own, table), ids in zip(tables, new_ids, strict=True) if own == key and table]
+        if len(whole) == len(parts):
+            joined.take_over_vectors(space_id, key, merged_tables(whole, len(living)))
     return joined
 
 

@@ -16,8 +16,10 @@ from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.errors import BadInput, NotFound, Unavailable
 from pale_harbor.formats.display import DisplayDocument, default_display, display_document
 from pale_harbor.formats.ranker_document import (
+    UNUSABLE,
     RankerDocument,
     named_fields,
+    named_spaces,
     ranker_document,
 )
 from pale_harbor.formats.ranker_from_document import ranker_of
@@ -41,6 +43,7 @@ from pale_harbor.store.collections import (
 )
 from pale_harbor.store.database import Pool
 from pale_harbor.store.rankers import SavedRanker, ranker_named, save_ranker
+from pale_harbor.store.spaces import spaces_of
 from pale_harbor.work import default_ranker
 from pale_harbor.work.looking import Profiles
 from pale_harbor.work.opened import (
@@ -260,6 +263,7 @@ class Workbench:
         known = [field.name for field in fields_of(connection, collection.id)]
         if known:
             _check_fields(document, known)
+        _check_spaces(document, [space.name for space in spaces_of(connection, collection.id)])
         return ranker_of(document, parts.chain, parts.lists)
 
 
@@ -284,11 +288,20 @@ def _parts(connection: Connection[Any], collection: Collection, choice: RankerCh
 
 
 def _check_fields(document: RankerDocument, known: Sequence[str]) -> None:
-    used = named_fields(document)
     problems = [
         (where, f'the collection has no field "{name}". {hint(nearest_name(name, known), known)}')
-        for where, name in used
+        for where, name in named_fields(document)
         if name not in known
     ]
     if problems:
-        raise BadInput("This ranker document cannot be used.", problems)
+        raise BadInput(UNUSABLE, problems)
+
+
+def _check_spaces(document: RankerDocument, known: Sequence[str]) -> None:
+    problems = [
+        (where, f'there is no space "{name}". {hint(nearest_name(name, known), known) if known else "Make one first."}')
+        for where, name in named_spaces(document)
+        if name not in known
+    ]
+    if problems:
+        raise BadInput(UNUSABLE, problems)

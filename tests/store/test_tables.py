@@ -77,6 +77,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0002_imports_and_revisions.sql",
         "0003_word_lists.sql",
         "0004_rules_that_end.sql",
+        "0005_spaces.sql",
     ]
 
 

@@ -76,6 +76,10 @@ def _root(x: FloatArray) -> FloatArray:
     return np.sqrt(x, out=np.zeros(x.shape), where=x > 0)
 
 
+def _above(a: FloatArray, b: FloatArray) -> FloatArray:
+    return (a > b).astype(np.float64)
+
+
 _OPERATORS: Final[Mapping[str, Callable[..., FloatArray]]] = {
     "+": np.add,
     "-": np.subtract,
@@ -90,7 +94,7 @@ FUNCTIONS: Final[Mapping[str, tuple[Callable[..., FloatArray], int, int]]] = {
     "ln": (_logarithm, 1, 1),
     "sqrt": (_root, 1, 1),
     "abs": (np.abs, 1, 1),
-    "above": (lambda a, b: (a > b).astype(np.float64), 2, 2),
+    "above": (_above, 2, 2),
 }
 
 _TOKEN: Final = re.compile(
@@ -289,5 +293,3 @@ def shown_name(kind: str, name: str) -> str:
     ('reading.title', 'reading."old name"')
     """
     return f"{kind}.{name}" if re.fullmatch(r"\w+", name) else f'{kind}."{name}"'
-
-

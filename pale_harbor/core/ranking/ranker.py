@@ -88,6 +88,7 @@ class Need:
 
 
 ANY: Final = Need()
+PLAIN_BLEND: Final = Blend()
 
 
 class When(Enum):
@@ -154,6 +155,6 @@ class Ranker:
     one_per: str | None = None
     filters: tuple[Filter, ...] = ()
     spaces: tuple[SpaceUse, ...] = ()
-    blend: Blend = Blend()
+    blend: Blend = PLAIN_BLEND
     second_stage: SecondStage | None = None
     kinds: tuple[QueryKind, ...] = ()

@@ -19,6 +19,7 @@ class Fault(IntEnum):
     WRONG_DIMENSION = 2
     NOT_FINITE = 3
     ZERO = 4
+    NO_KNOWN_WORD = 5
 
 
 SAID: Final = {
@@ -27,6 +28,7 @@ SAID: Final = {
     Fault.WRONG_DIMENSION: "has a vector of another dimension",
     Fault.NOT_FINITE: "has a vector that holds something that is no number",
     Fault.ZERO: "has a vector of nothing but zeros, which points nowhere",
+    Fault.NO_KNOWN_WORD: "has a text without any word that the space knows",
 }
 
 

@@ -99,16 +99,16 @@ def _watched(matrix: Any, on_step: Callable[[], None] | None) -> Any:
         return matrix
     turned = matrix.T.tocsr()
 
-    def product(own: Any, vector: Any) -> Any:
+    def product(vector: Any) -> Any:
         on_step()
-        return own @ vector
+        return matrix @ vector
 
-    return LinearOperator(
-        matrix.shape,
-        matvec=lambda vector: product(matrix, vector),
-        rmatvec=lambda vector: product(turned, vector),
-        dtype=np.float64,
-    )
+    def turned_product(vector: Any) -> Any:
+        on_step()
+        return turned @ vector
+
+    operator: Any = LinearOperator
+    return operator(matrix.shape, matvec=product, rmatvec=turned_product, dtype=np.float64)
 
 
 def _weighted(index: ReadingIndex, chosen: NDArray[Any], idf: FloatArray) -> Any:

@@ -98,11 +98,12 @@ def _closeness(
     terms = 4 * (table.dimensions + 4) * _ROUNDING
     match similarity:
         case Similarity.COSINE:
-            products = table.vectors @ (wanted / np.float32(length))
+            products: NDArray[np.float32] = table.vectors @ (wanted / np.float32(length)).astype(np.float32)
             products *= table.shares_of_length
             return products, terms
         case Similarity.DOT:
-            return table.vectors @ wanted, terms * table.longest * length
+            products = table.vectors @ wanted
+            return products, terms * table.longest * length
         case Similarity.EUCLIDEAN:
             products = table.vectors @ wanted
             products *= 2

@@ -37,8 +37,8 @@ def plane_of(vectors: NDArray[np.floating]) -> Plane:
     axes = np.zeros((2, dimensions))
     strongest = np.argsort(-values, kind="stable")[:2]
     axes[: strongest.size] = directions[:, strongest].T
-    for axis in axes:
-        if axis[np.abs(axis).argmax()] < 0:
-            axis *= -1
+    for number in range(2):
+        if axes[number, np.abs(axes[number]).argmax()] < 0:
+            axes[number] *= -1
     total = float(values.clip(min=0).sum())
     return Plane(middle, axes, float(values[strongest].clip(min=0).sum()) / total if total > 0 else 0.0)

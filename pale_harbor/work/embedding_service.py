@@ -1,0 +1,182 @@
+"""Asks a service for vectors over HTTP; see docs/vectors.md for what is said.
+
+A request that may succeed later is tried again, after a while that doubles each time, or as long as the service
+says. Whatever it answers is looked at before it is believed.
+"""
+
+import os
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any, Final, Literal
+
+import httpx
+import numpy as np
+import orjson
+from numpy.typing import NDArray
+
+from pale_harbor.core.vectors import Fault, faults_of
+from pale_harbor.errors import Unavailable
+from pale_harbor.formats.space_document import ServiceSource
+
+LARGEST_ANSWER: Final = 256_000_000
+_FIRST_WAIT: Final = 0.5
+_LONGEST_WAIT: Final = 30.0
+_LATER: Final = (408, 425, 429, 500, 502, 503, 504)
+
+
+class ServiceFailed(Unavailable):
+    """The service did not give what was asked for. later: whether it may, if it is asked again."""
+
+    def __init__(self, message: str, *, later: bool = False, wait: float | None = None) -> None:
+        super().__init__(message)
+        self.later = later
+        self.wait = wait
+
+
+@dataclass(frozen=True, slots=True)
+class ServiceModel:
+    """What a service says of itself. price: for a thousand words, in a currency; None where it says nothing."""
+
+    model: str
+    dimensions: int
+    most_texts: int | None
+    price: float | None
+    currency: str
+
+
+class EmbeddingService:
+    """A service at an address. wait: sleeps, and may raise to end it all; transport: for tests."""
+
+    def __init__(
+        self,
+        source: ServiceSource,
+        wait: Callable[[float], None],
+        transport: httpx.BaseTransport | None = None,
+    ) -> None:
+        self.source = source
+        self._wait = wait
+        token = os.environ.get(source.token_variable) if source.token_variable else None
+        if source.token_variable and not token:
+            raise ServiceFailed(
+                f"The variable {source.token_variable} is not set where the server runs, so the service at "
+                f"{source.address} cannot be asked. Set it, and start the server again."
+            )
+        self._client = httpx.Client(
+            timeout=source.seconds,
+            transport=transport,
+            follow_redirects=False,
+            headers={"Authorization": f"Bearer {token}"} if token else {},
+        )
+
+    def __enter__(self) -> "EmbeddingService":
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._client.close()
+
+    def model(self) -> ServiceModel:
+        """What the service is. Raises ServiceFailed."""
+        said = self._tried("GET", "/model", None)
+        price = said.get("price")
+        per_thousand = price.get("per_thousand_words") if isinstance(price, dict) else None
+        name, dimensions, most = said.get("model"), said.get("dimensions"), said.get("most_texts")
+        if not isinstance(name, str) or not name or not isinstance(dimensions, int) or not 0 < dimensions <= 65_536:
+            raise ServiceFailed(f'{self._where("/model")} must say its "model" and its "dimensions".')
+        return ServiceModel(
+            name[:200],
+            dimensions,
+            most if isinstance(most, int) and most > 0 else None,
+            float(per_thousand) if isinstance(per_thousand, int | float) else None,
+            str(price.get("currency", ""))[:10] if isinstance(price, dict) else "",
+        )
+
+    def vectors(
+        self, texts: Sequence[str], about: Literal["records", "queries"], model: str, dimensions: int
+    ) -> list[NDArray[np.float32] | Fault]:
+        """A vector for each text, or what is wrong with it. Raises ServiceFailed, also where the model changed."""
+        said = self._tried("POST", "/vectors", {"texts": list(texts), "about": about})
+        if said.get("model") != model:
+            raise ServiceFailed(
+                f'{self._where("")} now answers with the model "{str(said.get("model"))[:100]}", but the space is made '
+                f'with "{model}". Vectors of two models are never mixed: empty the space and fill it anew, or let the '
+                "service use the old model again."
+            )
+        vectors = said.get("vectors")
+        if not isinstance(vectors, list) or len(vectors) != len(texts):
+            got = f"{len(vectors)} vectors" if isinstance(vectors, list) else "no list of vectors"
+            raise ServiceFailed(f"{self._where('/vectors')} was asked for {len(texts)} vectors and gave {got}.")
+        faults = faults_of(vectors, dimensions)
+        if vectors and all(fault is Fault.WRONG_DIMENSION for fault in faults):
+            raise ServiceFailed(
+                f"{self._where('/vectors')} gives vectors of {_length(vectors[0])} numbers, but the model has "
+                f"{dimensions}. None of them was kept."
+            )
+        return [
+            np.asarray(vector, np.float32) if fault is None else fault
+            for vector, fault in zip(vectors, faults, strict=True)
+        ]
+
+    def _tried(self, method: str, path: str, content: Any) -> dict[str, Any]:
+        for attempt in range(1, self.source.tries + 1):
+            try:
+                return self._once(method, path, content)
+            except ServiceFailed as error:
+                if not error.later:
+                    raise
+                if attempt == self.source.tries:
+                    raise ServiceFailed(f"{error} It was asked {attempt} times.") from error
+                self._wait(min(_LONGEST_WAIT, max(error.wait or 0.0, _FIRST_WAIT * 2 ** (attempt - 1))))
+        raise AssertionError
+
+    def _once(self, method: str, path: str, content: Any) -> dict[str, Any]:
+        where = self._where(path)
+        body = None if content is None else orjson.dumps(content)
+        try:
+            with self._client.stream(
+                method, where, content=body, headers={"Content-Type": "application/json"} if body else {}
+            ) as answer:
+                self._refuse(where, answer)
+                pieces = bytearray()
+                for piece in answer.iter_bytes():
+                    pieces += piece
+                    if len(pieces) > LARGEST_ANSWER:
+                        raise ServiceFailed(f"{where} answers with more than {LARGEST_ANSWER:,} bytes. Ask for less.")
+            said = orjson.loads(pieces)
+        except httpx.TimeoutException as error:
+            raise ServiceFailed(f"{where} did not answer within {self.source.seconds:g} s.", later=True) from error
+        except httpx.HTTPError as error:
+            raise ServiceFailed(f"{where} cannot be reached: {error}.", later=True) from error
+        except orjson.JSONDecodeError as error:
+            raise ServiceFailed(f"{where} answers with something that is no JSON.") from error
+        if not isinstance(said, dict):
+            raise ServiceFailed(f"{where} must answer with a JSON object.")
+        return said
+
+    def _refuse(self, where: str, answer: httpx.Response) -> None:
+        if answer.status_code < 300:
+            return
+        answer.read()
+        wait = answer.headers.get("Retry-After", "")
+        later = answer.status_code in _LATER
+        raise ServiceFailed(
+            f"{where} refuses with {answer.status_code}: {_detail(answer)}.",
+            later=later,
+            wait=float(wait) if wait.isdecimal() else None,
+        )
+
+    def _where(self, path: str) -> str:
+        return self.source.address.rstrip("/") + path
+
+
+def _detail(answer: httpx.Response) -> str:
+    """What a problem document says, or the reason that HTTP has for the number."""
+    try:
+        said = answer.json()
+        detail = said.get("detail") or said.get("title") if isinstance(said, dict) else None
+    except ValueError:
+        detail = None
+    return str(detail or answer.reason_phrase or "no reason given")[:300].rstrip(".")
+
+
+def _length(vector: Any) -> str:
+    return str(len(vector)) if isinstance(vector, list) else "no"

@@ -1,0 +1,134 @@
+"""Which side is right: the words' list, the spaces' list and the blended one, query by query, where judged."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+from pale_harbor.core.blend import BlendHow
+from pale_harbor.core.measures import Measure, measured
+from pale_harbor.core.ranking import Ranker
+from pale_harbor.errors import Unavailable
+from pale_harbor.store.judged_sets import SetQuery
+from pale_harbor.work.asking import Question, answer, ask
+from pale_harbor.work.measuring import ask_spaces_ahead, judged_in
+from pale_harbor.work.opened import OpenCollection
+from pale_harbor.work.workbench import RankerChoice, Workbench
+
+# Differences below this are none.
+STILL: Final = 0.0005
+
+
+@dataclass(frozen=True, slots=True)
+class QuerySides:
+    """A judged query's measure by words alone, by meaning alone, and blended. kind: of queries, None for no other."""
+
+    query_id: str
+    query: str
+    tags: tuple[str, ...]
+    kind: str | None
+    words: float
+    meaning: float
+    blended: float
+
+
+@dataclass(frozen=True, slots=True)
+class Sides:
+    """Means over some queries, and how often each side was right. name: of a kind or a tag, empty for all."""
+
+    name: str
+    queries: int
+    words: float
+    meaning: float
+    blended: float
+    words_better: int
+    meaning_better: int
+    blend_best: int
+
+
+@dataclass(frozen=True, slots=True)
+class SidesFound:
+    """measure: its name; queries: those that it is known for."""
+
+    measure: str
+    all: Sides
+    kinds: list[Sides]
+    tags: list[Sides]
+    queries: list[QuerySides]
+
+
+def words_alone(ranker: Ranker) -> Ranker:
+    """The ranker without its spaces."""
+    return replace(ranker, spaces=(), second_stage=None, kinds=())
+
+
+def meaning_alone(ranker: Ranker) -> Ranker:
+    """The ranker's spaces without its words: fused by rank where there are several."""
+    blend = replace(ranker.blend, how=BlendHow.RECIPROCAL_RANK, meaning=1.0)
+    return replace(ranker, blend=blend, second_stage=None, kinds=())
+
+
+def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name: str, measure: Measure) -> SidesFound:
+    """Measures a ranker's sides on a judged set. Raises NotFound, BadInput, Unavailable."""
+
+    def work(opened: OpenCollection) -> SidesFound:
+        ranker = bench.choose(opened.collection, choice).ranker
+        judged = judged_in(bench, opened, set_name)
+        ask_spaces_ahead(opened, ranker, judged.queries)
+        values: list[dict[str, float]] = []
+        for one in (words_alone(ranker), meaning_alone(ranker), ranker):
+            lists = {query.query_id: _keys(opened, one, query, measure) for query in judged.queries}
+            found = measured(lists, judged.grades, [measure])
+            values.append({query: own[measure.name] for query, own in found.per_query.items()})
+        rows = [
+            QuerySides(
+                query.query_id,
+                query.query,
+                tuple(query.tags),
+                _kind(opened, ranker, query),
+                *(side[query.query_id] for side in values),
+            )
+            for query in judged.queries
+            if all(query.query_id in side for side in values)
+        ]
+        kinds = list(dict.fromkeys([*(kind.name for kind in ranker.kinds), *(row.kind or "" for row in rows)]))
+        tags = sorted({tag for row in rows for tag in row.tags})
+        return SidesFound(
+            measure.name,
+            _summed("", rows),
+            _by_kind(rows, kinds) if ranker.kinds else [],
+            [_summed(tag, [row for row in rows if tag in row.tags]) for tag in tags],
+            rows,
+        )
+
+    return bench.with_collection(collection_name, work)
+
+
+def _keys(opened: OpenCollection, ranker: Ranker, query: SetQuery, measure: Measure) -> list[str]:
+    asked = ask(opened, ranker, Question(query.query))
+    if asked.meaning is not None and asked.meaning.failed:
+        raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')
+    return [opened.key(row) for row in answer(opened, asked, measure.depth or 1_000).rows]
+
+
+def _by_kind(rows: Sequence[QuerySides], kinds: Sequence[str]) -> list[Sides]:
+    own = {kind: [row for row in rows if (row.kind or "") == kind] for kind in kinds}
+    return [_summed(kind or "any other", some) for kind, some in own.items() if some]
+
+
+def _kind(opened: OpenCollection, ranker: Ranker, query: SetQuery) -> str | None:
+    asked = ask(opened, ranker, Question(query.query))
+    return None if asked.meaning is None else asked.meaning.kind
+
+
+def _summed(name: str, rows: Sequence[QuerySides]) -> Sides:
+    count = max(1, len(rows))
+    return Sides(
+        name,
+        len(rows),
+        sum(row.words for row in rows) / count,
+        sum(row.meaning for row in rows) / count,
+        sum(row.blended for row in rows) / count,
+        sum(row.words > row.meaning + STILL for row in rows),
+        sum(row.meaning > row.words + STILL for row in rows),
+        sum(row.blended > max(row.words, row.meaning) + STILL for row in rows),
+    )
