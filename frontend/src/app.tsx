@@ -7,12 +7,14 @@ import { Measures } from './places/measures/measures'
 import { Ranking } from './places/ranking/ranking'
 import { ImportWizard } from './places/records/import-wizard'
 import { Records } from './places/records/records'
+import { Spaces } from './places/spaces/spaces'
 import { Shell } from './shell/shell'
 
 const PLACES: Record<string, (props: { collection: Collection }) => React.ReactNode> = {
   records: Records,
   ranking: Ranking,
   chains: Chains,
+  spaces: Spaces,
   measures: Measures,
 }
 

@@ -1,15 +1,19 @@
 """Loads the demo: the Saltmere Museum of the Coast, its ranker, its judged set."""
 
+from contextlib import suppress
+from pathlib import Path
 from typing import Final
 
 import orjson
 import structlog
 
+from pale_harbor.errors import BadInput
 from pale_harbor.formats.display import DisplayDocument, ShownField
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.formats.records import ImportPlan, Source
+from pale_harbor.formats.space_document import space_document
 from pale_harbor.settings import ROOT
-from pale_harbor.work import default_ranker
+from pale_harbor.work import default_ranker, spaces
 from pale_harbor.work.importing import import_now
 from pale_harbor.work.judged_sets import load_judged_set
 from pale_harbor.work.pictures import load_pictures
@@ -21,6 +25,7 @@ DEMO: Final = ROOT / "demo"
 COLLECTION: Final = "saltmere"
 JUDGED_SET: Final = "visitors"
 RANKER: Final = "first"
+BLENDED: Final = "blended"
 _CHAINS: Final = {
     "english": "nfkc > words > lower > possessive > stopwords(en) > stem(en) > accents",
     "german": "nfkc > words > lower > stopwords(de) > stem(de) > accents",
@@ -60,8 +65,17 @@ def load_demo(workbench: Workbench) -> bool:
         put_list(workbench, COLLECTION, file.stem, file.read_text("utf-8"), None)
     for name, notation in _CHAINS.items():
         workbench.put_chain(COLLECTION, name, notation)
+    for file in sorted((DEMO / "spaces").glob("*.json")):
+        _make_space(workbench, file)
     document = ranker_document(orjson.loads((DEMO / "ranker.json").read_bytes()))
-    # Last: a default ranker that a person made says that the demo is complete.
     workbench.put_ranker(COLLECTION, RANKER, document, "The demo's first ranker: title before all else.")
+    blended = ranker_document(orjson.loads((DEMO / "blended.json").read_bytes()))
+    workbench.put_ranker(COLLECTION, BLENDED, blended, "The first ranker's words, blended with two spaces.")
     structlog.get_logger().info("demo loaded", collection=COLLECTION)
     return True
+
+
+def _make_space(workbench: Workbench, file: Path) -> None:
+    """A space of the demo, which the server fills; one that is there already is left as it is."""
+    with suppress(BadInput):
+        spaces.make(workbench, COLLECTION, file.stem, space_document(orjson.loads(file.read_bytes())))

@@ -128,6 +128,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/judged/{name}/sides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sides Of Blend
+         * @description Words alone, meaning alone and the blend, measured on a judged set.
+         */
+        post: operations["sides_of_blend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lists
+         * @description The first rows by words, by each space, and blended.
+         */
+        post: operations["lists"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/meet": {
         parameters: {
             query?: never;
@@ -246,6 +286,194 @@ export interface paths {
          * @description A page of the list for a query, with marks, facets, and where scores came from.
          */
         post: operations["search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/spaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Spaces
+         * @description A collection's spaces, by name.
+         */
+        get: operations["spaces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/spaces/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Space
+         * @description A space, and how far its filling is.
+         */
+        get: operations["space"];
+        /**
+         * Make Space
+         * @description Makes a space, and begins to fill it. What a space is never changes.
+         */
+        put: operations["make_space"];
+        post?: never;
+        /**
+         * Drop Space
+         * @description Drops a space with its vectors.
+         */
+        delete: operations["drop_space"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/spaces/{name}/brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Vectors
+         * @description Keeps vectors of uploaded files, of records or of queries.
+         */
+        post: operations["bring_vectors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/spaces/{name}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Filling
+         * @description Ends a filling. What a service gave so far is kept.
+         */
+        post: operations["cancel_filling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/spaces/{name}/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cost
+         * @description What filling a space asks of its service, before it is asked.
+         */
+        get: operations["cost"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/spaces/{name}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Space Events
+         * @description Server-sent events: the space each time its filling has come further, until it ends.
+         */
+        get: operations["space_events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/spaces/{name}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill Space
+         * @description Begins to fill a space, or goes on where a filling ended.
+         */
+        post: operations["fill_space"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/spaces/{name}/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Map Of Space
+         * @description A space laid on two directions, with what is looked for and its neighbours.
+         */
+        post: operations["map_of_space"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/spaces/{name}/nearest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Nearest Records
+         * @description The records nearest to words, or to liked records and away from disliked ones.
+         */
+        post: operations["nearest_records"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1034,6 +1262,116 @@ export interface components {
             low: number;
         };
         /**
+         * BlendDocument
+         * @description How the words' list and those of the spaces become one.
+         */
+        BlendDocument: {
+            /**
+             * Depth
+             * @default 50
+             */
+            depth: number;
+            /**
+             * Fetch
+             * @default 1000
+             */
+            fetch: number;
+            /** Formula */
+            formula?: string | null;
+            /**
+             * How
+             * @default reciprocal_rank
+             * @enum {string}
+             */
+            how: "reciprocal_rank" | "weighted_sum" | "fill_up" | "reorder" | "formula";
+            /**
+             * K
+             * @default 60
+             */
+            k: number;
+            /**
+             * Meaning
+             * @default 0.5
+             */
+            meaning: number;
+            /**
+             * Normalise
+             * @default least_greatest
+             * @enum {string}
+             */
+            normalise: "least_greatest" | "standard" | "rank" | "none";
+        };
+        /**
+         * BlendPartModel
+         * @description How lists became one for a record. score: the blended one, to which the lists' parts add up.
+         */
+        BlendPartModel: {
+            /** Depth */
+            depth: number;
+            /** Formula */
+            formula: string | null;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "reciprocal_rank" | "weighted_sum" | "fill_up" | "reorder" | "formula";
+            /** K */
+            k: number;
+            /** Kind */
+            kind: string | null;
+            /** Lists */
+            lists: components["schemas"]["ListPartModel"][];
+            /** Meaning */
+            meaning: number;
+            /**
+             * Normalise
+             * @enum {string}
+             */
+            normalise: "least_greatest" | "standard" | "rank" | "none";
+            /** Score */
+            score: number;
+            second_look: components["schemas"]["SecondLookModel"] | null;
+            /** Steps */
+            steps: components["schemas"]["StepModel"][];
+        };
+        /** BringAnswer */
+        BringAnswer: {
+            /** Kept */
+            kept: number;
+            space: components["schemas"]["SpaceModel"];
+            /** Wrong */
+            wrong: string[];
+        };
+        /**
+         * BringRequest
+         * @description Two uploads: an array of vectors, and a text file that names its rows.
+         */
+        BringRequest: {
+            /**
+             * About
+             * @default record
+             * @enum {string}
+             */
+            about: "record" | "query";
+            /** Names */
+            names: string;
+            /** Vectors */
+            vectors: string;
+        };
+        /**
+         * BroughtSource
+         * @description Vectors that somebody brings. field: of the records, None: in files, one vector for each record.
+         */
+        BroughtSource: {
+            /** Field */
+            field?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "brought";
+        };
+        /**
          * CallModel
          * @description One stage as written: its stretch of the notation, in code points, and its kind where it has one.
          */
@@ -1232,6 +1570,32 @@ export interface components {
             record_chain: string;
         };
         /**
+         * CostAnswer
+         * @description What a filling asks of a service. price: of all of it, None where the service names none.
+         */
+        CostAnswer: {
+            /** Characters */
+            characters: number;
+            /** Currency */
+            currency: string;
+            /** Dimensions */
+            dimensions: number;
+            /** Known */
+            known: number;
+            /** Model */
+            model: string;
+            /** Price */
+            price: number | null;
+            /** Records */
+            records: number;
+            /** Requests */
+            requests: number;
+            /** Texts */
+            texts: number;
+            /** Words */
+            words: number;
+        };
+        /**
          * CutValueModel
          * @description stretches: start and end of each passage, in code points of the text.
          */
@@ -1320,6 +1684,13 @@ export interface components {
             count: number;
             /** Value */
             value: string;
+        };
+        /** FaultExample */
+        FaultExample: {
+            /** Key */
+            key: string;
+            /** What */
+            what: string;
         };
         /**
          * FieldModel
@@ -1418,6 +1789,17 @@ export interface components {
             passages: components["schemas"]["PassageDocument"] | null;
             /** Role */
             role: ("key" | "title" | "language" | "picture") | null;
+        };
+        /**
+         * FillRequest
+         * @description anew: throws the vectors away first.
+         */
+        FillRequest: {
+            /**
+             * Anew
+             * @default false
+             */
+            anew: boolean;
         };
         /**
          * FilterDocument
@@ -1581,10 +1963,104 @@ export interface components {
             language: string;
         };
         /**
+         * LearnedSource
+         * @description Learned from the collection's own words, cut by a chain.
+         */
+        LearnedSource: {
+            /**
+             * Chain
+             * @default nfkc > words > lower > accents
+             */
+            chain: string;
+            /**
+             * Dimensions
+             * @default 128
+             */
+            dimensions: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "learned";
+        };
+        /**
          * ListKind
          * @enum {string}
          */
         ListKind: "words" | "replacements" | "synonyms";
+        /**
+         * ListPartModel
+         * @description A list's share of a blended score. weight: as it counts; score: the record's own in that list, for a space how
+         *     alike it is in any case; rank: 0 where the list does not hold it.
+         */
+        ListPartModel: {
+            /** Name */
+            name: string;
+            /** Part */
+            part: number;
+            /** Rank */
+            rank: number;
+            /** Score */
+            score: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * ListedRowModel
+         * @description ranks: of the record in every list, 0 where it is not in it.
+         */
+        ListedRowModel: {
+            /** Key */
+            key: string;
+            /** Ranks */
+            ranks: number[];
+            /** Score */
+            score: number;
+        };
+        /**
+         * ListsAnswer
+         * @description names: words, the spaces', blended. kind: of queries that the blend is for.
+         */
+        ListsAnswer: {
+            /** Field Values */
+            field_values: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Kind */
+            kind: string | null;
+            /** Lists */
+            lists: components["schemas"]["ListedRowModel"][][];
+            /** Names */
+            names: string[];
+            /** Notes */
+            notes: string[];
+        };
+        /** ListsRequest */
+        ListsRequest: {
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterDocument"][];
+            /** Language */
+            language?: string | null;
+            /** Query */
+            query: string;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
+            /**
+             * Sort
+             * @default []
+             */
+            sort: string[];
+            /**
+             * Top
+             * @default 20
+             */
+            top: number;
+        };
         /**
          * MadeOfModel
          * @description The revisions that a measurement was made of.
@@ -1606,10 +2082,37 @@ export interface components {
             records_fingerprint: string;
             /** Records Revision */
             records_revision: number;
+            /** Spaces */
+            spaces: string[];
+        };
+        /**
+         * MapAnswer
+         * @description kept: how much of all difference the map shows, from 0 to 1; records: with vectors, shown or not.
+         */
+        MapAnswer: {
+            /** Kept */
+            kept: number;
+            /** Points */
+            points: components["schemas"]["PointModel"][];
+            /** Records */
+            records: number;
+            /** Wanted */
+            wanted: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * MapRequest
+         * @description wanted: None for the records alone.
+         */
+        MapRequest: {
+            wanted?: components["schemas"]["WantedModel"] | null;
         };
         /**
          * MeasureAnswer
-         * @description Means over the judged queries and each query's values; matched: records found per query.
+         * @description Means over the judged queries and each query's values; matched: records found per query; notes: what keeps
+         *     the figures from meaning what one would think.
          */
         MeasureAnswer: {
             made_of: components["schemas"]["MadeOfModel"];
@@ -1621,6 +2124,8 @@ export interface components {
             measures: {
                 [key: string]: number;
             };
+            /** Notes */
+            notes: string[];
             /** Per Query */
             per_query: {
                 [key: string]: {
@@ -1805,6 +2310,55 @@ export interface components {
              */
             weight: number;
         };
+        /** NeighbourModel */
+        NeighbourModel: {
+            /** Field Values */
+            field_values: {
+                [key: string]: unknown;
+            };
+            /** Key */
+            key: string;
+            passage: components["schemas"]["PassageModel"] | null;
+            /** Rank */
+            rank: number;
+            /** Similarity */
+            similarity: number;
+        };
+        /** NeighboursAnswer */
+        NeighboursAnswer: {
+            /** Neighbours */
+            neighbours: components["schemas"]["NeighbourModel"][];
+        };
+        /** NeighboursRequest */
+        NeighboursRequest: {
+            /** At Least */
+            at_least?: number | null;
+            /**
+             * Disliked
+             * @default []
+             */
+            disliked: string[];
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterDocument"][];
+            /**
+             * Liked
+             * @default []
+             */
+            liked: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Top
+             * @default 10
+             */
+            top: number;
+        };
         /**
          * OddityModel
          * @description kind: what is odd, explained in `what`; keys: of some records that have it.
@@ -1818,6 +2372,17 @@ export interface components {
             kind: string;
             /** What */
             what: string;
+        };
+        /**
+         * PackagedSource
+         * @description The word vectors that come with the program.
+         */
+        PackagedSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "packaged";
         };
         /**
          * ParameterInfo
@@ -1861,6 +2426,18 @@ export interface components {
             size: number;
         };
         /**
+         * PassageModel
+         * @description The passage by which a record counts in a space.
+         */
+        PassageModel: {
+            /** Field */
+            field: string;
+            /** Space */
+            space: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * PassagePreviewModel
          * @description tried: values the rule was tried on; cut: how many of them it cut into more than one passage.
          */
@@ -1893,6 +2470,24 @@ export interface components {
             length: number;
             /** Line */
             line: number;
+        };
+        /**
+         * PointModel
+         * @description rank: as a neighbour, 0 for any other; example: one of the liked or disliked.
+         */
+        PointModel: {
+            /** Example */
+            example: boolean;
+            /** Key */
+            key: string;
+            /** Rank */
+            rank: number;
+            /** Title */
+            title: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * PooledShareModel
@@ -2039,6 +2634,47 @@ export interface components {
             revision: number;
         };
         /**
+         * QueriesDocument
+         * @description Which queries are of a kind: whatever is said of them must hold.
+         */
+        QueriesDocument: {
+            /** At Least Words */
+            at_least_words?: number | null;
+            /** At Most Words */
+            at_most_words?: number | null;
+            /** Pattern */
+            pattern?: string | null;
+            /** Quoted */
+            quoted?: boolean | null;
+        };
+        /**
+         * QueryKindDocument
+         * @description Queries of one kind, and their own blend.
+         */
+        QueryKindDocument: {
+            blend: components["schemas"]["BlendDocument"];
+            /** Name */
+            name: string;
+            when: components["schemas"]["QueriesDocument"];
+        };
+        /** QuerySidesModel */
+        QuerySidesModel: {
+            /** Blended */
+            blended: number;
+            /** Kind */
+            kind: string | null;
+            /** Meaning */
+            meaning: number;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Tags */
+            tags: string[];
+            /** Words */
+            words: number;
+        };
+        /**
          * RankerChoiceModel
          * @description A draft's document, or a kept ranker's name, or nothing for the default ranker.
          *
@@ -2058,6 +2694,17 @@ export interface components {
         RankerDocument: {
             /**
              * @default {
+             *       "depth": 50,
+             *       "fetch": 1000,
+             *       "how": "reciprocal_rank",
+             *       "k": 60,
+             *       "meaning": 0.5,
+             *       "normalise": "least_greatest"
+             *     }
+             */
+            blend: components["schemas"]["BlendDocument"];
+            /**
+             * @default {
              *       "how": "sum",
              *       "k1": 1.2,
              *       "share": 0
@@ -2068,6 +2715,8 @@ export interface components {
             equals_by?: string[];
             /** Filters */
             filters?: components["schemas"]["FilterDocument"][];
+            /** Kinds */
+            kinds?: components["schemas"]["QueryKindDocument"][];
             /**
              * Need
              * @default any
@@ -2081,8 +2730,11 @@ export interface components {
             readings: components["schemas"]["ReadingDocument"][];
             /** Rules */
             rules?: components["schemas"]["RuleDocument"][];
+            second_stage?: components["schemas"]["SecondStageDocument"] | null;
             /** Signals */
             signals?: components["schemas"]["SignalDocument"][];
+            /** Spaces */
+            spaces?: components["schemas"]["SpaceUseDocument"][];
             spelling?: components["schemas"]["SpellingDocument"] | null;
         };
         /**
@@ -2314,7 +2966,8 @@ export interface components {
         };
         /**
          * ResultModel
-         * @description source_scores: what each source adds, in order; marks: by field, in code points.
+         * @description source_scores: what each source adds, in order; marks: by field, in code points. ranks: of a blended list, in
+         *     each of its lists, 0 where it is not in it.
          *
          *     pinned: put there by a rule; others: how many more its group has.
          */
@@ -2334,10 +2987,13 @@ export interface components {
             };
             /** Others */
             others: number;
+            passage: components["schemas"]["PassageModel"] | null;
             /** Pinned */
             pinned: boolean;
             /** Rank */
             rank: number;
+            /** Ranks */
+            ranks: number[];
             /** Score */
             score: number;
             /** Source Scores */
@@ -2383,7 +3039,8 @@ export interface components {
          *
          *     matched: all records; rows: of the whole list, fewer where it shows one per group. query_terms: what
          *     each reading looked for. read_as: how the query was read, empty for plain words; notes: what could not
-         *     be taken as typed. filters: those that rules made of the query.
+         *     be taken as typed. filters: those that rules made of the query. lists: what was blended, empty where words are
+         *     alone; kind: of queries that the blend is for, if any.
          */
         SearchAnswer: {
             /** Elapsed Ms */
@@ -2394,6 +3051,10 @@ export interface components {
             };
             /** Filters */
             filters: string[];
+            /** Kind */
+            kind: string | null;
+            /** Lists */
+            lists: string[];
             /** Matched */
             matched: number;
             /** Notes */
@@ -2448,6 +3109,81 @@ export interface components {
              */
             top: number;
         };
+        /**
+         * SecondLookModel
+         * @description score = (1 - weight) · place + weight · closeness, the mean of the words' similarities.
+         */
+        SecondLookModel: {
+            /** Closeness */
+            closeness: number;
+            /** Place */
+            place: number;
+            /** Score */
+            score: number;
+            /** Space */
+            space: string;
+            /** Weight */
+            weight: number;
+            /** Words */
+            words: components["schemas"]["WordMatchModel"][];
+        };
+        /**
+         * SecondStageDocument
+         * @description The first records put in a new order, word by word.
+         */
+        SecondStageDocument: {
+            /**
+             * First
+             * @default 20
+             */
+            first: number;
+            /** Space */
+            space: string;
+            /**
+             * Weight
+             * @default 0.5
+             */
+            weight: number;
+        };
+        /**
+         * ServiceSource
+         * @description A service that makes vectors over HTTP; see docs/vectors.md for what is said to it.
+         *
+         *     token_variable: names a variable of the server's environment, whose value is sent as a bearer token. batch:
+         *     texts in one request; tries: of one request, before the filling stops; follow: whether changed records are sent
+         *     by themselves.
+         */
+        ServiceSource: {
+            /** Address */
+            address: string;
+            /**
+             * Batch
+             * @default 64
+             */
+            batch: number;
+            /**
+             * Follow
+             * @default true
+             */
+            follow: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "service";
+            /**
+             * Seconds
+             * @default 20
+             */
+            seconds: number;
+            /** Token Variable */
+            token_variable?: string | null;
+            /**
+             * Tries
+             * @default 5
+             */
+            tries: number;
+        };
         /** SetQueryModel */
         SetQueryModel: {
             /** Grades */
@@ -2476,6 +3212,53 @@ export interface components {
              * @enum {string}
              */
             length: "line" | "short" | "whole";
+        };
+        /**
+         * SidesAnswer
+         * @description All judged queries, by kind where the ranker has kinds, by tag, and one by one.
+         */
+        SidesAnswer: {
+            all: components["schemas"]["SidesModel"];
+            /** Kinds */
+            kinds: components["schemas"]["SidesModel"][];
+            /** Measure */
+            measure: string;
+            /** Queries */
+            queries: components["schemas"]["QuerySidesModel"][];
+            /** Tags */
+            tags: components["schemas"]["SidesModel"][];
+        };
+        /**
+         * SidesModel
+         * @description Means, and for how many queries each side is right.
+         */
+        SidesModel: {
+            /** Blend Best */
+            blend_best: number;
+            /** Blended */
+            blended: number;
+            /** Meaning */
+            meaning: number;
+            /** Meaning Better */
+            meaning_better: number;
+            /** Name */
+            name: string;
+            /** Queries */
+            queries: number;
+            /** Words */
+            words: number;
+            /** Words Better */
+            words_better: number;
+        };
+        /** SidesRequest */
+        SidesRequest: {
+            /**
+             * Measure
+             * @default ndcg@10
+             */
+            measure: string;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
          * SignalDocument
@@ -2532,6 +3315,12 @@ export interface components {
             weight: number;
         };
         /**
+         * Similarity
+         * @description The way in which the vectors of a space are compared.
+         * @enum {string}
+         */
+        Similarity: "cosine" | "dot" | "euclidean";
+        /**
          * SourceModel
          * @description Where parts of scores come from. number: which reading or signal of the ranker.
          */
@@ -2540,7 +3329,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "reading" | "literal" | "signal" | "rule";
+            kind: "reading" | "literal" | "signal" | "rule" | "words" | "space" | "formula";
             /** Name */
             name: string;
             /** Number */
@@ -2559,6 +3348,98 @@ export interface components {
             query?: string | null;
             /** Upload */
             upload?: string | null;
+        };
+        /**
+         * SpaceDocument
+         * @description A whole space. passages: how long texts are cut; None: as each field says, fields that say nothing whole.
+         */
+        SpaceDocument: {
+            /**
+             * Fields
+             * @default []
+             */
+            fields: string[];
+            passages?: components["schemas"]["PassageDocument"] | null;
+            /** @default cosine */
+            similarity: components["schemas"]["Similarity"];
+            /** Source */
+            source: components["schemas"]["LearnedSource"] | components["schemas"]["PackagedSource"] | components["schemas"]["BroughtSource"] | components["schemas"]["ServiceSource"];
+        };
+        /**
+         * SpaceModel
+         * @description A space, and how far its filling is. behind: whether records changed since; word_vectors: whether it knows
+         *     vectors of single words, as a second stage needs them.
+         */
+        SpaceModel: {
+            /** Asked By */
+            asked_by: string[];
+            /** Behind */
+            behind: boolean;
+            /** Dimensions */
+            dimensions: number | null;
+            document: components["schemas"]["SpaceDocument"];
+            /** Done */
+            done: number;
+            /** In All */
+            in_all: number;
+            /** Model */
+            model: string | null;
+            /** Name */
+            name: string;
+            /** Phase */
+            phase: string;
+            /** Problem */
+            problem: string | null;
+            report: components["schemas"]["SpaceReport"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "new" | "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Word Vectors */
+            word_vectors: boolean;
+        };
+        /**
+         * SpaceReport
+         * @description What the last whole filling came to. whole: records with all their vectors; faults: what keeps others from it.
+         */
+        SpaceReport: {
+            /** Examples */
+            examples: components["schemas"]["FaultExample"][];
+            /** Faults */
+            faults: {
+                [key: string]: number;
+            };
+            /** Records */
+            records: number;
+            /** Vectors */
+            vectors: number;
+            /** Whole */
+            whole: number;
+        };
+        /** SpaceRequest */
+        SpaceRequest: {
+            document: components["schemas"]["SpaceDocument"];
+        };
+        /**
+         * SpaceUseDocument
+         * @description A space that is asked beside the words.
+         */
+        SpaceUseDocument: {
+            /** At Least */
+            at_least?: number | null;
+            /**
+             * Fetch
+             * @default 100
+             */
+            fetch: number;
+            /** Space */
+            space: string;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
         };
         /**
          * SpellingDocument
@@ -2659,6 +3540,16 @@ export interface components {
             tokens: components["schemas"]["TokenModel"][];
         };
         /**
+         * StepModel
+         * @description A part of a formula and what it comes to; None for the rank in a list that does not hold the record.
+         */
+        StepModel: {
+            /** Text */
+            text: string;
+            /** Value */
+            value: number | null;
+        };
+        /**
          * SuggestionModel
          * @description A change that brings the record in: the changed ranker, and the rank it gives (None: not tried).
          */
@@ -2756,12 +3647,34 @@ export interface components {
             tokens: components["schemas"]["TokenModel"][];
         };
         /**
+         * WantedModel
+         * @description Words, or keys of records to be like, and to be unlike.
+         */
+        WantedModel: {
+            /**
+             * Disliked
+             * @default []
+             */
+            disliked: string[];
+            /**
+             * Liked
+             * @default []
+             */
+            liked: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
          * WhyAnswer
          * @description keyword_score: of the readings as they are combined; score: with signals and lifts, exactly.
          *
-         *     rank: in the whole list, None where it is not in it.
+         *     rank: in the whole list, None where it is not in it. blend: with meaning, what became of that score.
          */
         WhyAnswer: {
+            blend: components["schemas"]["BlendPartModel"] | null;
             /** Failed Filters */
             failed_filters: string[];
             /** Hidden */
@@ -2879,6 +3792,18 @@ export interface components {
             name: string;
             /** Version */
             version: number;
+        };
+        /**
+         * WordMatchModel
+         * @description A word of the query with the record's word that is nearest.
+         */
+        WordMatchModel: {
+            /** Match */
+            match: string | null;
+            /** Similarity */
+            similarity: number;
+            /** Word */
+            word: string;
         };
         /**
          * WordModel
@@ -3196,6 +4121,95 @@ export interface operations {
             };
         };
     };
+    sides_of_blend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SidesAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListsAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     meet: {
         parameters: {
             query?: never;
@@ -3479,6 +4493,472 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SearchAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpaceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_vectors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_filling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cost: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    space_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fill_space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    map_of_space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nearest_records: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NeighboursRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeighboursAnswer"];
                 };
             };
             /** @description Not Found */

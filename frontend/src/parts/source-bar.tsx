@@ -8,9 +8,16 @@ export type Source = SearchAnswer['sources'][number]
 export const readingShade = (reading: number) =>
   `color-mix(in oklab, var(--color-secondary) ${Math.max(36, 100 - 21 * reading)}%, var(--color-base-100))`
 
+// Spaces have a hue of their own, and stripes, so that they are told apart without colour too.
+export const spaceShade = (space: number) =>
+  `repeating-linear-gradient(90deg, var(--meaning) 0 ${4 - Math.min(3, space)}px, color-mix(in oklab, var(--meaning) 40%, var(--color-base-100)) ${4 - Math.min(3, space)}px 5px)`
+
 // Signals and rules are hatched: told apart from readings without colour too.
 export function sourceShade(source: Pick<Source, 'kind' | 'number'>): string {
   if (source.kind === 'reading') return readingShade(source.number)
+  if (source.kind === 'words') return readingShade(0)
+  if (source.kind === 'space') return spaceShade(source.number)
+  if (source.kind === 'formula') return 'var(--color-base-content)'
   if (source.kind === 'literal') return 'var(--color-base-content)'
   const step = source.kind === 'rule' ? 2 : 3
   return `repeating-linear-gradient(135deg, var(--color-base-content) 0 1px, transparent 1px ${step + 1}px)`

@@ -23,6 +23,7 @@ const PLACE_KEYS: Record<string, Key[]> = {
     { keys: 'b', does: 'back to the baseline' },
     { keys: 'y n v', does: 'why, why not, versions' },
     { keys: 'p', does: 'park this list beside the draft’s' },
+    { keys: 'l', does: 'words, meaning and the blend side by side' },
   ],
   chains: [
     { keys: 'n  p', does: 'next record, record before' },
@@ -36,6 +37,10 @@ const PLACE_KEYS: Record<string, Key[]> = {
     { keys: 'b', does: 'two chains side by side' },
     { keys: '← →', does: 'on the meeting: light word after word' },
     { keys: 'Ctrl z', does: 'take a change of a chain back' },
+  ],
+  spaces: [
+    { keys: 'j  k', does: 'next space, space before' },
+    { keys: 'n', does: 'make a space' },
   ],
   measures: [
     { keys: 'j  k', does: 'next query, query before' },
@@ -57,7 +62,7 @@ export function Shell(props: { collection: Collection; all: Collection[]; place:
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
       const afterG = leading.current
       leading.current = event.key === 'g' && !afterG
-      const target = { d: 'records', r: 'ranking', c: 'chains', m: 'measures' }[event.key]
+      const target = { d: 'records', r: 'ranking', c: 'chains', m: 'measures', s: 'spaces' }[event.key]
       if (afterG && target) {
         event.preventDefault()
         navigate(`/${collection.name}/${target}${carried(params)}`)

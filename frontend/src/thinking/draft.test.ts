@@ -16,6 +16,10 @@ const document: RankerDocument = {
   filters: [],
   one_per: null,
   equals_by: [],
+  spaces: [],
+  blend: { how: 'reciprocal_rank', meaning: 0.5, k: 60, normalise: 'least_greatest', fetch: 1000, depth: 50, formula: null },
+  second_stage: null,
+  kinds: [],
 }
 
 describe('a draft in the address', () => {

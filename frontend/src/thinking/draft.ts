@@ -100,6 +100,10 @@ const PARTS: Record<keyof Omit<RankerDocument, 'readings'>, (value: unknown) => 
   rules: (value) => isListOf(value, (one) => isObject(one.do)),
   filters: (value) => isListOf(value, (one) => typeof one.field === 'string'),
   one_per: (value) => value === null || typeof value === 'string',
+  spaces: (value) => isListOf(value, (one) => typeof one.space === 'string'),
+  blend: (value) => isObject(value),
+  second_stage: (value) => value === null || (isObject(value) && typeof value.space === 'string'),
+  kinds: (value) => isListOf(value, (one) => typeof one.name === 'string' && isObject(one.when) && isObject(one.blend)),
   equals_by: (value) => Array.isArray(value) && value.every((one) => typeof one === 'string'),
 }
 

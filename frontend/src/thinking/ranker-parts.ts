@@ -31,6 +31,46 @@ export const SPELLING: Spelling = {
 
 export const newSignal = (field: string): Signal => ({ field, shape: 'log', weight: 1, scale: 1, missing: 0, now: null, how: 'add' })
 
+export type SpaceUse = NonNullable<RankerDocument['spaces']>[number]
+export type Blend = NonNullable<RankerDocument['blend']>
+export type QueryKind = NonNullable<RankerDocument['kinds']>[number]
+export type SecondStage = NonNullable<RankerDocument['second_stage']>
+
+export const BLEND: Blend = { how: 'reciprocal_rank', meaning: 0.5, k: 60, normalise: 'least_greatest', fetch: 1000, depth: 50, formula: null }
+
+export const newSpaceUse = (space: string): SpaceUse => ({ space, weight: 1, fetch: 100, at_least: null })
+
+// Which queries are of a kind, in words.
+export function kindText(when: QueryKind['when']): string {
+  const said: string[] = []
+  const [least, most] = [when.at_least_words, when.at_most_words]
+  if (least !== null && least !== undefined) said.push(`${least} words or more`)
+  if (most !== null && most !== undefined) said.push(`${most} ${most === 1 ? 'word' : 'words'} at most`)
+  if (when.pattern) said.push(`/${when.pattern}/`)
+  if (when.quoted === true) said.push('with quotes')
+  if (when.quoted === false) said.push('without quotes')
+  return said.join(', ')
+}
+
+// A kind as it is typed: "4+", "..2", "3..5", "/pattern/", "quoted"; several by commas. null where it says nothing.
+export function parsedKind(text: string): QueryKind['when'] | null {
+  const when: QueryKind['when'] = {}
+  const pattern = /\/(.+)\//.exec(text)
+  if (pattern?.[1]) when.pattern = pattern[1]
+  for (const part of text.replace(/\/.+\//, '').split(',')) {
+    const said = part.trim()
+    const range = /^(\d{1,3})?\s*\.\.\s*(\d{1,3})?$/.exec(said)
+    const more = /^(\d{1,3})\+$/.exec(said)
+    if (more) when.at_least_words = Number(more[1])
+    else if (range && (range[1] || range[2])) {
+      if (range[1]) when.at_least_words = Number(range[1])
+      if (range[2]) when.at_most_words = Number(range[2])
+    } else if (said === 'quoted') when.quoted = true
+    else if (said !== '') return null
+  }
+  return Object.keys(when).length ? when : null
+}
+
 export const NEED_CHOICES = ['any', 'all', '2', '3', '50%', '75%', 'by length'] as const
 export type NeedChoice = (typeof NEED_CHOICES)[number] | 'other'
 

@@ -9,7 +9,7 @@ const reading = (field: string, weight: number, ...terms: ReturnType<typeof term
 }
 const answer = (key: string, readings: ReturnType<typeof reading>[], more: Partial<WhyAnswer> = {}): WhyAnswer => {
   const sum = readings.reduce((total, part) => total + part.score, 0)
-  return { key, score: sum, keyword_score: sum, how: 'sum', share: 0, pool_k1: 1.2, readings, pool: null, signals: [], lifts: [], words: [], matched: true, rank: 1, pinned: false, hidden: false, failed_filters: [], ...more }
+  return { key, score: sum, keyword_score: sum, how: 'sum', share: 0, pool_k1: 1.2, readings, pool: null, signals: [], lifts: [], words: [], matched: true, rank: 1, pinned: false, hidden: false, failed_filters: [], blend: null, ...more }
 }
 
 it('two rows are told apart by their parts, the most telling first', () => {

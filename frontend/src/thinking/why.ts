@@ -1,6 +1,8 @@
 // An answer to why, as words and as parts that can be compared.
 import type { WhyAnswer } from '../api/queries'
 
+import { blendText } from './blend-why'
+
 type Term = WhyAnswer['readings'][number]['terms'][number]
 
 // How a term came about, said after it; nothing for a plain one.
@@ -77,6 +79,7 @@ export function plainText(title: string, answer: WhyAnswer): string {
   for (const part of answer.signals) {
     lines.push(`  ${part.multiplied ? '×' : '+'} ${part.amount}  signal ${part.field} (${part.shape}): ${part.weight} × ${part.value}`)
   }
+  if (answer.blend) lines.push(...blendText(answer.blend))
   for (const by of answer.lifts) lines.push(`  × ${by}  rule`)
   return lines.join('\n')
 }

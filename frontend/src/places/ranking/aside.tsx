@@ -2,6 +2,7 @@
 import type { Collection, Filter, RankerChoice, Result } from '../../api/queries'
 import { useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
+import { SidesPanel } from './sides-panel'
 import { VersionsPanel } from './versions-panel'
 import { WhyNotPanel } from './why-not-panel'
 import { WhyPanel } from './why-panel'
@@ -10,14 +11,16 @@ import type { Undo } from './use-undo'
 const TABS = [
   ['why', 'Why'],
   ['not', 'Why not'],
+  ['sides', 'Sides'],
   ['versions', 'Versions'],
 ] as const
 
 export function Aside(props: { collection: Collection; draft: Draft; undo: Undo; query: string; row: Result | null; results: Result[]; choice: RankerChoice; filters: Filter[] }) {
   const { params, change } = useAddress()
-  const tab = params.get('tab') ?? 'why'
+  const asked = params.get('tab')
+  const tab = TABS.find(([name]) => name === asked)?.[0] ?? 'why'
   return (
-    <aside aria-label={tab === 'versions' ? 'Versions' : tab === 'not' ? 'Why not' : 'Why'} className="line-l flex min-h-0 flex-col">
+    <aside aria-label={tab === 'versions' ? 'Versions' : tab === 'sides' ? 'Sides' : tab === 'not' ? 'Why not' : 'Why'} className="line-l flex min-h-0 flex-col">
       <div role="tablist" aria-label="Beside the list" className="line-b flex gap-4 px-4">
         {TABS.map(([name, words]) => (
           <button
@@ -35,6 +38,8 @@ export function Aside(props: { collection: Collection; draft: Draft; undo: Undo;
       <div className="min-h-0 flex-1 overflow-y-auto">
         {tab === 'versions' ? (
           <VersionsPanel collection={props.collection} draft={props.draft} />
+        ) : tab === 'sides' ? (
+          <SidesPanel collection={props.collection} draft={props.draft} />
         ) : tab === 'not' ? (
           <WhyNotPanel {...props} />
         ) : props.row ? (

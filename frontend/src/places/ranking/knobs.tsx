@@ -8,6 +8,7 @@ import { BASELINE_PARAMS, type Draft } from '../../shell/use-draft'
 import { Choice, Part } from './controls'
 import { listSays, ListKnobs } from './list-knobs'
 import { matchingSays, MatchingKnobs, slackSays, SlackKnobs } from './matching-knobs'
+import { MeaningKnobs, meaningSays } from './meaning-knobs'
 import { ReadingKnobs } from './reading-knobs'
 import { RuleKnobs } from './rule-knobs'
 import { SignalKnobs } from './signal-knobs'
@@ -79,6 +80,9 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
       </Part>
       <Part name="Spelling slack" {...slackSays(draft)} {...part('slack')}>
         <SlackKnobs draft={draft} undo={undo} />
+      </Part>
+      <Part name="Meaning" {...meaningSays(draft)} {...part('meaning')}>
+        <MeaningKnobs collection={collection} draft={draft} undo={undo} />
       </Part>
       <Part name="Signals" says={signals.map((signal) => signal.field).join(', ') || 'none'} moved={differs(signals, was.signals ?? [])} {...part('signals')}>
         <SignalKnobs collection={collection} draft={draft} undo={undo} />

@@ -8,7 +8,7 @@ export type Narrowed = { filters: FilterPart[]; facets: string[]; sort: string |
 
 const FACETABLE = ['exact', 'number', 'flag', 'date', 'text']
 
-export function ListBar(props: { collection: Collection; answer: SearchAnswer | null; narrowed: Narrowed; onNarrow: (changes: Partial<Narrowed>) => void; onPark: () => void }) {
+export function ListBar(props: { collection: Collection; answer: SearchAnswer | null; narrowed: Narrowed; onNarrow: (changes: Partial<Narrowed>) => void; onPark: () => void; asksSpaces: boolean; inLists: boolean; onLists: () => void }) {
   const { collection, answer, narrowed, onNarrow } = props
   const fields = collection.fields.filter((field) => FACETABLE.includes(field.kind) && !field.is_key)
   return (
@@ -44,6 +44,11 @@ export function ListBar(props: { collection: Collection; answer: SearchAnswer | 
       <button type="button" className="link" title="Keep this list in sight while you go on (p)" onClick={props.onPark}>
         park this list
       </button>
+      {props.asksSpaces && (
+        <button type="button" className="link" aria-pressed={props.inLists} title="Words, meaning and the blend (l)" onClick={props.onLists}>
+          {props.inLists ? 'one list' : 'side by side'}
+        </button>
+      )}
       {narrowed.filters.map((filter, i) => (
         <span key={i} className="flex items-center gap-1 border-b border-primary">
           {filterText(filter)}

@@ -2,7 +2,7 @@
 // foot what the draft did to every judged query.
 import { useQuery } from '@tanstack/react-query'
 import { useCallback, useDeferredValue, useEffect, useMemo } from 'react'
-import { judgedSet, search, type Collection, type Narrowing } from '../../api/queries'
+import { judgedSet, search, type Collection, type Narrowing, type Result } from '../../api/queries'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { MOST_BESIDE, parkedName, parsedBeside } from '../../thinking/beside'
 import { draftParams } from '../../thinking/draft'
@@ -17,12 +17,15 @@ import { useUndo } from './use-undo'
 import { WaterlineFoot } from './waterline-foot'
 import { Aside } from './aside'
 import { Beside } from './beside'
+import { ListsView } from './lists-view'
 import { ListBar, type Narrowed } from './list-bar'
 
 const SHOWN = 20
 // How far down the baseline's list a row's old rank is looked for.
 const COMPARED = 200
 const DEEPEST = 10_000
+
+const standIn = (key: string): Result => ({ key, rank: 0, score: 0, source_scores: [], marks: {}, field_values: {}, pinned: false, others: 0, ranks: [], passage: null })
 
 export function Ranking({ collection }: { collection: Collection }) {
   const { draft, error, pending } = useDraft(collection)
@@ -64,6 +67,9 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
     change({ f: next.filters.length ? JSON.stringify(next.filters) : null, facets: next.facets.join(',') || null, sort: next.sort, skip: null })
   }
   const undo = useUndo(draft)
+  const asksSpaces = (draft.document.spaces ?? []).length > 0
+  const inLists = asksSpaces && params.get('lists') !== null
+  const turnLists = useCallback(() => change({ lists: params.get('lists') === null ? 'yes' : null }), [params, change])
 
   // Nobody begins at an empty page: the first judged query that finds something is run.
   const first = judged.data?.queries.find((one) => (meter?.baseline.matched[one.query_id] ?? 0) > 0)
@@ -73,7 +79,9 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
   }, [untouched, first, change])
 
   const results = useMemo(() => (asks ? (list.data?.results ?? []) : []), [asks, list.data])
-  const row = results.find((result) => result.key === params.get('row')) ?? results[0]
+  const wanted = params.get('row')
+  // Side by side, rows stand that the blended page does not hold: they can be asked about as well.
+  const row = results.find((result) => result.key === wanted) ?? (inLists && wanted ? standIn(wanted) : results[0])
   const judgedQuery = judged.data?.queries.find((one) => one.query === query)
 
   const park = useCallback(() => {
@@ -94,6 +102,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
         change({ tab: 'not' })
       } else if (event.key === 'y' && !event.ctrlKey && !event.metaKey) change({ tab: null })
       else if (event.key === 'v' && !event.ctrlKey && !event.metaKey) change({ tab: 'versions' })
+      else if (event.key === 'l' && !event.ctrlKey && !event.metaKey && asksSpaces) turnLists()
       else if (event.key === 'p' && !event.ctrlKey && !event.metaKey) park()
       else if (event.key.toLowerCase() === 'z' && (event.ctrlKey || event.metaKey)) {
         event.preventDefault()
@@ -101,7 +110,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
         else undo.undo()
       }
     },
-    [results, row, change, undo, draft.baseline, park],
+    [results, row, change, undo, draft.baseline, park, asksSpaces, turnLists],
   )
   useKeys(handle)
 
@@ -109,13 +118,23 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
     <div className="grid h-full grid-cols-[256px_minmax(0,1fr)_330px] grid-rows-[minmax(0,1fr)_auto]">
       <Knobs collection={collection} draft={draft} undo={undo} query={query} row={row?.key ?? null} />
       <section aria-label="Results" className="min-h-0 overflow-y-auto">
-        <ListBar collection={collection} answer={list.data ?? null} narrowed={narrowed} onNarrow={narrow} onPark={park} />
+        <ListBar collection={collection} answer={list.data ?? null} narrowed={narrowed} onNarrow={narrow} onPark={park} asksSpaces={asksSpaces} inLists={inLists} onLists={turnLists} />
         {!asks ? (
           <Empty title="No query">
             Type one above (<kbd>/</kbd>), or open a judged query in Measures (<kbd>g m</kbd>).
           </Empty>
         ) : list.isError ? (
           <ProblemNote error={list.error} />
+        ) : inLists && query.trim() !== '' ? (
+          <ListsView
+            collection={collection}
+            query={query}
+            choice={choice}
+            filters={narrowed.filters}
+            judged={judgedQuery ?? null}
+            chosen={row?.key ?? null}
+            onChoose={(key) => change({ row: key })}
+          />
         ) : list.data && beside.length > 0 ? (
           <Beside
             collection={collection}

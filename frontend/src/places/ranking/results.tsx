@@ -5,10 +5,12 @@ import { GradeRungs } from '../../parts/grade-rungs'
 import { RecordFace } from '../../parts/record-face'
 import { SourceBar, type Source } from '../../parts/source-bar'
 import { useRowsMoving } from '../../parts/use-rows-moving'
+import { ranksText } from './lists-view'
 import type { Draft } from '../../shell/use-draft'
 import { countText, elapsedText, scoreText } from '../../thinking/figures'
 import type { Stretch } from '../../thinking/marks'
 import { rankMovement } from '../../thinking/movement'
+import { sideOf } from '../../thinking/lists'
 import { shownFields, titleOf, type Shown } from '../../thinking/records'
 
 export function Results(props: {
@@ -50,7 +52,7 @@ export function Results(props: {
         </span>
         <span className="quiet small">score</span>
       </div>
-      {(answer.notes.length > 0 || answer.rules.length > 0 || answer.filters.length > 0) && (
+      {(answer.notes.length > 0 || answer.rules.length > 0 || answer.filters.length > 0 || answer.kind !== null) && (
         <ul className="line-b small px-4 py-[5px]" aria-label="How the query was read">
           {answer.notes.map((note) => (
             <li key={note}>{note}</li>
@@ -58,6 +60,7 @@ export function Results(props: {
           {answer.filters.map((filter) => (
             <li key={filter}>A rule made a filter of it: {filter}.</li>
           ))}
+          {answer.kind !== null && <li className="quiet">A query of the kind “{answer.kind}”, with a blend of its own.</li>}
           {answer.rules.map((rule) => (
             <li key={rule.number} className="quiet">
               Rule {rule.number + 1} was at work{rule.reason ? `: ${rule.reason}` : ''}.
@@ -76,6 +79,7 @@ export function Results(props: {
             chosen={result.key === props.chosen}
             longest={longest}
             sources={answer.sources}
+            lists={answer.lists}
             moved={before && rankMovement(result.key, result.rank, before)}
             compared={before !== null}
             grade={judged?.grades[result.key]}
@@ -139,6 +143,7 @@ function Row(props: {
   chosen: boolean
   longest: number
   sources: readonly Source[]
+  lists: readonly string[]
   moved: number | null
   compared: boolean
   grade: number | undefined
@@ -177,8 +182,28 @@ function Row(props: {
           <SourceBar sources={props.sources} scores={result.source_scores} longest={props.longest} />
         </span>
       </button>
+      {props.lists.length > 0 && <Origins lists={props.lists} result={result} />}
       {result.others > 0 && <p className="quiet small pb-1 pl-[94px]">and {countText(result.others)} more of the same group</p>}
     </li>
+  )
+}
+
+// In which lists a row stands, and the passage by which meaning found it.
+function Origins({ lists, result }: { lists: readonly string[]; result: Result }) {
+  const side = sideOf([...result.ranks, result.rank])
+  return (
+    <p className="small pr-4 pb-[6px] pl-[94px]" data-side={side}>
+      <span className={side === 'meaning' ? 'font-semibold' : 'quiet'} style={side === 'meaning' ? { color: 'var(--meaning)' } : {}}>
+        {side === 'meaning' && 'only by meaning · '}
+        {side === 'words' && 'only by words · '}
+        {ranksText(lists, result.ranks)}
+      </span>
+      {result.passage && (
+        <span className="block truncate" title={result.passage.text}>
+          <span className="quiet">nearest passage, {result.passage.field}:</span> {result.passage.text}
+        </span>
+      )}
+    </p>
   )
 }
 

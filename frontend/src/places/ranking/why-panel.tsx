@@ -7,6 +7,7 @@ import { readingShade, sourceShade } from '../../parts/source-bar'
 import { useAddress } from '../../shell/address'
 import { deltaText, scoreText, weightText } from '../../thinking/figures'
 import { shownFields, titleOf } from '../../thinking/records'
+import { BlendWhy } from './blend-why'
 import { comparedParts, kindWords, plainText } from '../../thinking/why'
 
 type ReadingPart = WhyAnswer['readings'][number]
@@ -25,7 +26,7 @@ export function WhyPanel(props: Asked) {
     <>
       <div className="line-b sticky top-0 z-10 flex items-baseline justify-between gap-2 bg-base-100 px-4 py-2">
         <h2 className="heading">
-          Why it is number {result.rank} <span className="quiet font-normal">· {result.key}</span>
+          {answer.data && !isOld && answer.data.rank === null ? 'Why it is not in the list' : `Why it is number ${result.rank || (answer.data?.rank ?? '')}`} <span className="quiet font-normal">· {result.key}</span>
         </h2>
         <CopyButton what="Copy the arithmetic as text" text={() => (answer.data ? plainText(title, answer.data) : '')} />
       </div>
@@ -62,6 +63,7 @@ export function WhyPanel(props: Asked) {
 export function Arithmetic({ answer }: { answer: WhyAnswer }) {
   return (
     <>
+      {answer.blend && <BlendWhy blend={answer.blend} />}
       <p className="flex items-baseline justify-between pb-2">
         <span className="quiet">{howItIsMade(answer)}</span>
         <b className="figure text-[18px] font-semibold" data-testid="why-score">

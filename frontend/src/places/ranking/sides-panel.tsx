@@ -1,0 +1,67 @@
+// Which side is right: words, meaning and the blend, for the open query and for all that are judged.
+import { useQuery } from '@tanstack/react-query'
+import type { Collection } from '../../api/queries'
+import { sides, type Sides } from '../../api/spaces'
+import { Loading, ProblemNote } from '../../parts/notes'
+import { useSetName, type Draft } from '../../shell/use-draft'
+import { useAddress } from '../../shell/address'
+import { measureText } from '../../thinking/figures'
+
+type Row = Pick<Sides['all'], 'name' | 'words' | 'meaning' | 'blended'> & Partial<Sides['all']>
+
+export function SidesPanel({ collection, draft }: { collection: Collection; draft: Draft }) {
+  const { params } = useAddress()
+  const set = useSetName(collection)
+  const asks = (draft.document.spaces ?? []).length > 0
+  const found = useQuery({ ...sides(collection.name, set ?? '', draft.choice), enabled: set !== null && asks })
+  if (!asks) return <p className="quiet p-4">The draft asks no space: there is one side, words. Add a space under Meaning.</p>
+  if (set === null) return <p className="quiet p-4">Without a judged set nobody knows which side is right. Load one: ./paleharbor judged load</p>
+  if (found.isError) return <ProblemNote error={found.error} />
+  if (!found.data) return <Loading what="both sides" />
+  const { all, kinds, tags, queries } = found.data
+  const open = queries.find((one) => one.query === params.get('q'))
+  return (
+    <div className="px-4 py-3">
+      <p className="quiet small pb-2">nDCG@10 of the words alone, of the spaces alone, and of the draft. The best of the three stands out.</p>
+      {open && <Table title="This query" rows={[{ ...open, name: open.kind ?? 'of no kind' }]} />}
+      <Table title={`All ${all.queries} judged queries`} rows={[{ ...all, name: 'mean' }]} />
+      <p className="small pb-3">
+        Words are right more often for <b>{all.words_better}</b>, meaning for <b>{all.meaning_better}</b>; the blend beats both for <b>{all.blend_best}</b>.
+      </p>
+      {kinds.length > 0 && <Table title="By kind of query" rows={kinds} counted />}
+      <Table title="By tag" rows={tags} counted />
+    </div>
+  )
+}
+
+function Table({ title, rows, counted }: { title: string; rows: Row[]; counted?: boolean }) {
+  return (
+    <table className="mb-3 w-full" aria-label={title}>
+      <thead>
+        <tr className="quiet small">
+          <th className="text-left font-normal">{title}</th>
+          <th className="figure w-[52px] font-normal">words</th>
+          <th className="figure w-[62px] font-normal">meaning</th>
+          <th className="figure w-[60px] font-normal">blended</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => {
+          const best = Math.max(row.words, row.meaning, row.blended)
+          const cell = (value: number) => <td className={`figure align-top ${best > 0 && value > best - 0.0005 ? 'font-semibold' : 'quiet'}`}>{measureText(value)}</td>
+          return (
+            <tr key={row.name} className="line-t">
+              <td className="py-[2px] pr-2">
+                {row.name}
+                {counted && <span className="quiet small"> {row.queries}</span>}
+              </td>
+              {cell(row.words)}
+              {cell(row.meaning)}
+              {cell(row.blended)}
+            </tr>
+          )
+        })}
+      </tbody>
+    </table>
+  )
+}

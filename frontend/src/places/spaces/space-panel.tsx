@@ -1,0 +1,125 @@
+// One space: how it stands and what can be done with it, what lies near what, and its map.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import type { Collection } from '../../api/queries'
+import { cancelFilling, costOf, dropSpace, fillSpace, spaces, type Space } from '../../api/spaces'
+import { ProblemNote } from '../../parts/notes'
+import { countText } from '../../thinking/figures'
+import { coverText, sourceName } from '../../thinking/spaces'
+import { BringForm } from './bring-form'
+import { FillingNote } from './filling-note'
+import { LookInto } from './look-into'
+
+export function SpacePanel({ collection, space }: { collection: Collection; space: Space }) {
+  const client = useQueryClient()
+  const [confirming, setConfirming] = useState<'drop' | 'anew' | null>(null)
+  const refresh = () => client.invalidateQueries({ queryKey: spaces(collection.name).queryKey })
+  const fill = useMutation({ mutationFn: (anew: boolean) => fillSpace(collection.name, space.name, anew), onSettled: refresh })
+  const cancel = useMutation({ mutationFn: () => cancelFilling(collection.name, space.name), onSettled: refresh })
+  const drop = useMutation({ mutationFn: () => dropSpace(collection.name, space.name), onSettled: refresh })
+  const cost = useQuery(costOf(collection.name, space.name))
+  const { document, report } = space
+  const busy = space.state === 'waiting' || space.state === 'running'
+  const byFiles = document.source.kind === 'brought' && !document.source.field
+  const act = (what: 'drop' | 'anew') => {
+    setConfirming(null)
+    if (what === 'drop') drop.mutate()
+    else fill.mutate(true)
+  }
+  return (
+    <>
+      <section aria-label="The space" className="line-b px-6 py-4">
+        <div className="flex items-baseline gap-3">
+          <h1 className="text-lg font-semibold">{space.name}</h1>
+          <span className="quiet min-w-0 flex-1 truncate">
+            {sourceName(document.source.kind)} · {coverText(document)}
+          </span>
+          {busy ? (
+            <button type="button" className="btn btn-sm" disabled={cancel.isPending} onClick={() => cancel.mutate()}>
+              Cancel filling
+            </button>
+          ) : (
+            <>
+              {document.source.kind === 'service' && (
+                <button type="button" className="link" onClick={() => void cost.refetch()}>
+                  Count the cost
+                </button>
+              )}
+              {(!byFiles || space.model) && (
+                <button type="button" className="link" onClick={() => fill.mutate(false)}>
+                  {space.state === 'failed' || space.state === 'cancelled' ? 'Go on filling' : 'Fill again'}
+                </button>
+              )}
+              {!byFiles && space.model && document.source.kind !== 'packaged' && (
+                <button type="button" className="link" onClick={() => setConfirming('anew')}>
+                  {document.source.kind === 'learned' ? 'Learn anew' : 'Empty and fill anew'}
+                </button>
+              )}
+              <button type="button" className="link" onClick={() => setConfirming('drop')}>
+                Drop
+              </button>
+            </>
+          )}
+        </div>
+        {confirming && (
+          <p role="alert" className="flex items-center gap-4 pt-2">
+            {confirming === 'drop' ? `Drop “${space.name}” with all its vectors?` : 'Throw its vectors away first? Rankers that ask it find nothing by it until it is filled again.'}
+            <button type="button" className="btn btn-xs btn-error" onClick={() => act(confirming)}>
+              {confirming === 'drop' ? 'Drop it' : 'Begin anew'}
+            </button>
+            <button type="button" className="link" onClick={() => setConfirming(null)}>
+              Keep it
+            </button>
+          </p>
+        )}
+        <FillingNote collection={collection.name} space={space} />
+        <dl className="small quiet flex flex-wrap gap-x-6 pt-1">
+          <Fact name="model">{space.model ?? 'none yet'}</Fact>
+          <Fact name="dimensions">{space.dimensions ?? '–'}</Fact>
+          <Fact name="compared by">{document.similarity}</Fact>
+          {space.asked_by.length > 0 && <Fact name="asked by">{space.asked_by.join(', ')}</Fact>}
+          {space.behind && <Fact name="records">changed since; their vectors follow</Fact>}
+        </dl>
+        {cost.isFetching && <p className="quiet pt-2">Counting …</p>}
+        {cost.data && !cost.isFetching && (
+          <p className="pt-2" data-testid="cost">
+            Filling asks for <b>{countText(cost.data.texts)}</b> texts ({countText(cost.data.words)} words) of {countText(cost.data.records)} records in {countText(cost.data.requests)} requests to {cost.data.model};{' '}
+            {countText(cost.data.known)} have their vectors already.
+            {cost.data.price !== null && ` That costs ${cost.data.price.toFixed(2)} ${cost.data.currency}.`}
+          </p>
+        )}
+        {report && Object.keys(report.faults).length > 0 && (
+          <details className="pt-2">
+            <summary className="cursor-pointer">
+              {countText(report.records - report.whole)} records are not, or not wholly, in the space
+            </summary>
+            <ul className="small pt-1">
+              {Object.entries(report.faults).map(([what, count]) => (
+                <li key={what}>
+                  {countText(count)}: it {what}
+                </li>
+              ))}
+              {report.examples.map((one) => (
+                <li key={one.key} className="quiet">
+                  <code>{one.key}</code> {one.what}
+                </li>
+              ))}
+            </ul>
+          </details>
+        )}
+        {[fill.error, cancel.error, drop.error, cost.error].map((error, i) => error && <ProblemNote key={i} error={error} />)}
+      </section>
+      {byFiles && <BringForm collection={collection.name} space={space} />}
+      {space.model && !busy && <LookInto collection={collection} space={space} />}
+    </>
+  )
+}
+
+function Fact({ name, children }: { name: string; children: React.ReactNode }) {
+  return (
+    <div className="flex gap-1">
+      <dt>{name}:</dt>
+      <dd>{children}</dd>
+    </div>
+  )
+}
