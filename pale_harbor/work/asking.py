@@ -1,6 +1,6 @@
 """Asks a collection: a query through rules, plan and postings to every matched record, and to a list's beginning."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
@@ -32,6 +32,7 @@ from pale_harbor.core.ranking import (
 from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
 from pale_harbor.errors import BadInput
 from pale_harbor.work.meaning import BlendedList, Meaning, meaning_of
+from pale_harbor.work.open_space import OpenSpace
 from pale_harbor.work.opened import OpenCollection
 
 Mask = NDArray[np.bool_]
@@ -106,8 +107,17 @@ class Answer:
     blended: BlendedList | None = None
 
 
-def ask(opened: OpenCollection, ranker: Ranker, question: Question, today: float | None = None) -> Asked:
-    """The question looked up. today: on which rules are in force; rules without an end are in force always."""
+def ask(
+    opened: OpenCollection,
+    ranker: Ranker,
+    question: Question,
+    today: float | None = None,
+    spaces: Mapping[str, OpenSpace] | None = None,
+) -> Asked:
+    """The question looked up. today: on which rules are in force; rules without an end are in force always.
+
+    spaces: as `opened.spaces` gives them, for who asks many questions; None: as they are now.
+    """
     ranker = replace(ranker, rules=in_force(ranker.rules, today_here() if today is None else today))
     rules = ruled(question.text, ranker.rules)
     fields = opened.field_names
@@ -129,7 +139,7 @@ def ask(opened: OpenCollection, ranker: Ranker, question: Question, today: float
     hidden = frozenset(_place(placed) for key in rules.hidden if (placed := opened.find(key)) is not None)
     pinned = [placed for key in rules.pinned if (placed := opened.find(key)) is not None]
     pinned = [placed for placed in pinned if _place(placed) not in hidden]
-    meaning = meaning_of(opened, ranker, question.text, parsed)
+    meaning = meaning_of(opened, ranker, question.text, parsed, spaces)
     return Asked(question, ranker, rules, parsed, plan, prepared, adjustments, pinned, hidden, meaning)
 
 
@@ -238,7 +248,7 @@ def first_rows(opened: OpenCollection, asked: Asked, candidates: Candidates, top
         rows = _one_per_group(rows, group)
     rows = rows[:top]
     if blended is not None:
-        rows = [replace(row, score=blended.score(_place(row))) for row in rows]
+        rows = [Placed(row.slab, row.record_id, blended.score(_place(row)), row.pinned) for row in rows]
     else:
         rows = [replace(row, score=_score_of(found, row)) if row.pinned or not by_score else row for row in rows]
     records = sum(own.record_ids.size for own in found)

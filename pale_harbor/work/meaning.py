@@ -4,7 +4,7 @@ What takes part in a blend are candidates: the first records by words and the ne
 with them.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -84,14 +84,20 @@ class BlendedRow:
     second_look: SecondLook | None = None
 
 
-def meaning_of(opened: OpenCollection, ranker: Ranker, text: str, parsed: ParsedQuery) -> Meaning | None:
-    """What a query asks of the ranker's spaces; None where it asks nothing."""
+def meaning_of(
+    opened: OpenCollection,
+    ranker: Ranker,
+    text: str,
+    parsed: ParsedQuery,
+    spaces: Mapping[str, OpenSpace] | None = None,
+) -> Meaning | None:
+    """What a query asks of the ranker's spaces; None where it asks nothing. spaces: None: as they are now."""
     if not ranker.spaces and ranker.second_stage is None:
         return None
     said = meant_text(parsed)
     kind, slow = kind_of(text, len(word_stretches(said)), holds_quotes(parsed), ranker.kinds)
     blend = ranker.blend if kind is None else kind.blend
-    known = opened.spaces()
+    known = opened.spaces() if spaces is None else spaces
     asked: list[SpaceAsked] = []
     notes = [f'The pattern of the kind "{name}" took too long and was passed over.' for name in slow]
     failed = False
@@ -148,6 +154,16 @@ def vector_list(
     return rows[: asked.use.fetch]
 
 
+def _remembered_list(
+    opened: OpenCollection, asked: SpaceAsked, text: str, masks: Sequence[Mask | None], by: tuple[FieldOrder, ...]
+) -> list[Placed]:
+    """The list of a space, remembered where nothing narrows it: a turned knob asks for it again and again."""
+    if any(mask is not None for mask in masks):
+        return vector_list(opened, asked, masks, by)
+    key = (asked.space.space.identity, text, asked.use.fetch, asked.use.at_least, by)
+    return opened.remembered(key, lambda: vector_list(opened, asked, masks, by))
+
+
 class BlendedList:
     """One list of words and meaning, best first, and how each row came about."""
 
@@ -166,7 +182,7 @@ class BlendedList:
         self.words_matched = sum(own.record_ids.size for own in words)
         by = ranker.equals_by
         self.word_rows = self._words_first(words, by)
-        self.space_rows = [vector_list(opened, asked, masks, by) for asked in meaning.spaces]
+        self.space_rows = [_remembered_list(opened, asked, meaning.text, masks, by) for asked in meaning.spaces]
         self._all_words = words
         self._places, lists = self._numbered([self.word_rows, *self.space_rows])
         self._numbers = {place: number for number, place in enumerate(self._places)}

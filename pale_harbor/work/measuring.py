@@ -1,7 +1,7 @@
 """Measures a ranker on a judged set: ranked lists for every judged query, then the measures."""
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from pale_harbor import __version__
@@ -13,7 +13,8 @@ from pale_harbor.store.database import in_one_state
 from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
 from pale_harbor.store.rankers import SavedRanker
 from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, save_measurements, save_run
-from pale_harbor.work.asking import Question, answer, ask, today_here
+from pale_harbor.work.asking import Asked, Question, answer, ask, today_here
+from pale_harbor.work.open_space import OpenSpace
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
@@ -142,27 +143,44 @@ def _run_lists(
             run_id = find_run(connection, _run_key(opened, chosen, chosen.saved, judged.judged_set))
             if run_id is not None:
                 return lists_of(connection, run_id)
-    ask_spaces_ahead(opened, chosen.ranker, judged.queries)
-    return [run_list(opened, chosen.ranker, query, notes) for query in judged.queries]
+    spaces = ask_spaces_ahead(opened, chosen.ranker, judged.queries)
+    return [_run_list(opened, chosen.ranker, query, spaces, notes) for query in judged.queries]
 
 
-def ask_spaces_ahead(opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery]) -> None:
-    """Gets the vectors of all queries at once, where a service makes them. Raises Unavailable."""
-    known = opened.spaces() if ranker.spaces else {}
+def ask_spaces_ahead(
+    opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery]
+) -> dict[str, OpenSpace] | None:
+    """The spaces that a ranker asks, the vectors of all queries fetched ahead. Raises Unavailable."""
+    if not ranker.spaces and ranker.second_stage is None:
+        return None
+    known = opened.spaces()
     texts = [meant_text(parse_query(query.query, opened.field_names)) for query in queries]
     for use in ranker.spaces:
         if use.space in known:
             known[use.space].ask_ahead(texts)
+    return known
 
 
-def run_list(opened: OpenCollection, ranker: Ranker, query: SetQuery, notes: list[str] | None = None) -> RunList:
-    """The ranked list of one judged query. Raises Unavailable where a space could not be asked."""
-    asked = ask(opened, ranker, Question(query.query))
-    if asked.meaning is not None:
-        if asked.meaning.failed:
-            raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')
-        if notes is not None:
-            notes += asked.meaning.notes
+def asked_to_measure(
+    opened: OpenCollection, ranker: Ranker, query: SetQuery, spaces: Mapping[str, OpenSpace] | None
+) -> Asked:
+    """A judged query, asked. Raises Unavailable where a space could not be: a measurement is exact or none."""
+    asked = ask(opened, ranker, Question(query.query), spaces=spaces)
+    if asked.meaning is not None and asked.meaning.failed:
+        raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')
+    return asked
+
+
+def _run_list(
+    opened: OpenCollection,
+    ranker: Ranker,
+    query: SetQuery,
+    spaces: Mapping[str, OpenSpace] | None,
+    notes: list[str] | None,
+) -> RunList:
+    asked = asked_to_measure(opened, ranker, query, spaces)
+    if asked.meaning is not None and notes is not None:
+        notes += asked.meaning.notes
     found = answer(opened, asked, RUN_DEPTH)
     keys = [opened.key(row) for row in found.rows]
     return RunList(query.query_id, keys, [row.score for row in found.rows], found.records)

@@ -52,6 +52,8 @@ from pale_harbor.work.slab import INDEX_SHAPE, Slab, Values, joined_slab, new_sl
 JOINED_AT_ONCE: Final = 20_000
 # Signals whose values are kept; a turned knob leaves old ones behind.
 MOST_SIGNALS: Final = 32
+# Lists of spaces that are kept, as many as a judged set has queries, several times over.
+MOST_LISTS: Final = 2_000
 _KEYS_AT_ONCE: Final = 5_000
 
 T = TypeVar("T")
@@ -101,6 +103,7 @@ class OpenCollection:
         self._statistics: dict[tuple[str, str], ReadingStatistics] = {}
         self._signals: dict[Signal, list[NDArray[np.float64]]] = {}
         self._spaces: dict[str, OpenSpace] = {}
+        self._lists: dict[tuple[Any, ...], list[Placed]] = {}
 
     @cached_property
     def field_names(self) -> tuple[str, ...]:
@@ -168,6 +171,16 @@ class OpenCollection:
         if table is None:
             raise RecordsChanged
         return table
+
+    def remembered(self, key: tuple[Any, ...], make: Callable[[], list[Placed]]) -> list[Placed]:
+        """A list that follows from its key and the records alone, kept for a while."""
+        rows = self._lists.get(key)
+        if rows is None:
+            rows = make()
+            if len(self._lists) >= MOST_LISTS:
+                self._lists.clear()
+            self._lists[key] = rows
+        return rows
 
     def spaces(self) -> dict[str, OpenSpace]:
         """The collection's spaces by name, in their present state."""

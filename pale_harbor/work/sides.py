@@ -7,10 +7,8 @@ from typing import Final
 from pale_harbor.core.blend import BlendHow
 from pale_harbor.core.measures import Measure, measured
 from pale_harbor.core.ranking import Ranker
-from pale_harbor.errors import Unavailable
-from pale_harbor.store.judged_sets import SetQuery
-from pale_harbor.work.asking import Question, answer, ask
-from pale_harbor.work.measuring import ask_spaces_ahead, judged_in
+from pale_harbor.work.asking import answer
+from pale_harbor.work.measuring import ask_spaces_ahead, asked_to_measure, judged_in
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
@@ -73,10 +71,15 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
     def work(opened: OpenCollection) -> SidesFound:
         ranker = bench.choose(opened.collection, choice).ranker
         judged = judged_in(bench, opened, set_name)
-        ask_spaces_ahead(opened, ranker, judged.queries)
+        spaces = ask_spaces_ahead(opened, ranker, judged.queries)
+        kinds_of: dict[str, str | None] = {}
         values: list[dict[str, float]] = []
         for one in (words_alone(ranker), meaning_alone(ranker), ranker):
-            lists = {query.query_id: _keys(opened, one, query, measure) for query in judged.queries}
+            lists: dict[str, list[str]] = {}
+            for query in judged.queries:
+                asked = asked_to_measure(opened, one, query, spaces)
+                lists[query.query_id] = [opened.key(row) for row in answer(opened, asked, measure.depth or 1_000).rows]
+                kinds_of[query.query_id] = None if asked.meaning is None else asked.meaning.kind
             found = measured(lists, judged.grades, [measure])
             values.append({query: own[measure.name] for query, own in found.per_query.items()})
         rows = [
@@ -84,7 +87,7 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
                 query.query_id,
                 query.query,
                 tuple(query.tags),
-                _kind(opened, ranker, query),
+                kinds_of[query.query_id],
                 *(side[query.query_id] for side in values),
             )
             for query in judged.queries
@@ -103,21 +106,9 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
     return bench.with_collection(collection_name, work)
 
 
-def _keys(opened: OpenCollection, ranker: Ranker, query: SetQuery, measure: Measure) -> list[str]:
-    asked = ask(opened, ranker, Question(query.query))
-    if asked.meaning is not None and asked.meaning.failed:
-        raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')
-    return [opened.key(row) for row in answer(opened, asked, measure.depth or 1_000).rows]
-
-
 def _by_kind(rows: Sequence[QuerySides], kinds: Sequence[str]) -> list[Sides]:
     own = {kind: [row for row in rows if (row.kind or "") == kind] for kind in kinds}
     return [_summed(kind or "any other", some) for kind, some in own.items() if some]
-
-
-def _kind(opened: OpenCollection, ranker: Ranker, query: SetQuery) -> str | None:
-    asked = ask(opened, ranker, Question(query.query))
-    return None if asked.meaning is None else asked.meaning.kind
 
 
 def _summed(name: str, rows: Sequence[QuerySides]) -> Sides:

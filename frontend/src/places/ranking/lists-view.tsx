@@ -9,7 +9,7 @@ import { shownFields, titleOf, type Shown } from '../../thinking/records'
 
 const ROW = 46
 const HEAD = 56
-const GAP = 44
+const GAP = 30
 
 export function ListsView(props: {
   collection: Collection
@@ -36,13 +36,11 @@ export function ListsView(props: {
           ))}
         </ul>
       )}
-      <div className="flex" style={{ height: HEAD + tallest * ROW }}>
-        {order.map((list, column) => (
-          <div key={list} className="flex min-w-0 flex-1">
-            {column > 0 && <Lines lists={rows} order={order} column={column - 1} chosen={props.chosen} height={tallest * ROW} />}
-            <Column {...props} found={found.data} list={list} shown={shownFields(collection)} />
-          </div>
-        ))}
+      <div className="grid" style={{ height: HEAD + tallest * ROW, gridTemplateColumns: order.map(() => 'minmax(0, 1fr)').join(` ${GAP}px `) }}>
+        {order.flatMap((list, column) => [
+          ...(column > 0 ? [<Lines key={`to ${list}`} lists={rows} order={order} column={column - 1} chosen={props.chosen} height={tallest * ROW} />] : []),
+          <Column key={list} {...props} found={found.data} list={list} shown={shownFields(collection)} />,
+        ])}
       </div>
     </div>
   )
@@ -57,12 +55,12 @@ function Column(props: Parameters<typeof ListsView>[0] & { found: Lists; list: n
   const isBlend = list === found.names.length - 1
   const only = rows.filter((row) => sideOf(row.ranks) !== 'both').length
   return (
-    <section aria-label={`List ${TITLES[name] ?? name}`} className="min-w-0 flex-1">
+    <section aria-label={`List ${TITLES[name] ?? name}`} className="min-w-0">
       <div className="overflow-hidden pt-2" style={{ height: HEAD }}>
         <h3 className="truncate font-semibold" style={list > 0 && !isBlend ? { color: 'var(--meaning)' } : {}}>
-          {TITLES[name] ?? `Meaning: ${name}`}
+          {TITLES[name] ?? name}
         </h3>
-        <p className="quiet small truncate">{rows.length === 0 ? 'finds nothing' : isBlend ? `${only} of ${rows.length} found by one side` : `${only} of ${rows.length} only here`}</p>
+        <p className="quiet small truncate">{rows.length === 0 ? 'finds nothing' : isBlend ? `${only} of ${rows.length} by one side` : `${only} of ${rows.length} only here`}</p>
       </div>
       <ol>
         {rows.map((row, i) => {
@@ -73,16 +71,16 @@ function Column(props: Parameters<typeof ListsView>[0] & { found: Lists; list: n
             <li key={row.key} style={{ height: ROW }} aria-current={here ? 'true' : undefined} data-side={side}>
               <button
                 type="button"
-                className={`flex h-full w-full cursor-pointer items-center gap-2 border-l-[3px] pr-2 pl-2 text-left ${here ? 'bg-base-200' : ''}`}
+                className={`flex h-full w-full cursor-pointer items-center gap-2 border-l-[3px] pl-1 text-left ${here ? 'bg-base-200' : ''}`}
                 style={{ borderColor: side === 'both' ? 'transparent' : side === 'meaning' ? 'var(--meaning)' : 'var(--color-secondary)' }}
                 title={`${title}\n${ranksText(found.names, row.ranks)}`}
                 onClick={() => props.onChoose(row.key)}
               >
-                <span className="figure w-[20px] shrink-0 font-semibold">{i + 1}</span>
+                <span className="figure w-[18px] shrink-0 font-semibold">{i + 1}</span>
                 {props.judged && <GradeRungs grade={props.judged.grades[row.key]} />}
                 <span className="min-w-0 flex-1">
-                  <span className={`line-clamp-2 text-[14px] leading-[17px] ${side === 'both' ? '' : 'font-semibold'}`}>{title}</span>
-                  {side !== 'both' && <span className="quiet block text-[12px] leading-[14px]">only by {side}</span>}
+                  <span className={`wrap-anywhere text-[14px] leading-[17px] ${side === 'both' ? 'line-clamp-2' : 'line-clamp-1 font-semibold'}`}>{title}</span>
+                  {side !== 'both' && <span className="quiet block truncate text-[13px] leading-[15px]">only by {side}</span>}
                 </span>
               </button>
             </li>

@@ -182,14 +182,14 @@ function Row(props: {
           <SourceBar sources={props.sources} scores={result.source_scores} longest={props.longest} />
         </span>
       </button>
-      {props.lists.length > 0 && <Origins lists={props.lists} result={result} />}
+      {props.lists.length > 0 && <Origins lists={props.lists} result={result} titleField={shown.title} />}
       {result.others > 0 && <p className="quiet small pb-1 pl-[94px]">and {countText(result.others)} more of the same group</p>}
     </li>
   )
 }
 
 // In which lists a row stands, and the passage by which meaning found it.
-function Origins({ lists, result }: { lists: readonly string[]; result: Result }) {
+function Origins({ lists, result, titleField }: { lists: readonly string[]; result: Result; titleField: string | null }) {
   const side = sideOf([...result.ranks, result.rank])
   return (
     <p className="small pr-4 pb-[6px] pl-[94px]" data-side={side}>
@@ -198,7 +198,7 @@ function Origins({ lists, result }: { lists: readonly string[]; result: Result }
         {side === 'words' && 'only by words · '}
         {ranksText(lists, result.ranks)}
       </span>
-      {result.passage && (
+      {result.passage && result.passage.field !== titleField && (
         <span className="block truncate" title={result.passage.text}>
           <span className="quiet">nearest passage, {result.passage.field}:</span> {result.passage.text}
         </span>

@@ -51,12 +51,12 @@ export function LookInto({ collection, space }: { collection: Collection; space:
                 <span className="figure w-[22px] shrink-0 font-semibold">{one.rank}</span>
                 <span className="min-w-0 flex-1">
                   <RecordFace collection={collection.name} shown={shown} recordKey={one.key} values={one.field_values} />
-                  {one.passage && (
-                    <span className="small block truncate" title={one.passage.text}>
+                  {one.passage && one.passage.field !== shown.title && (
+                    <span className="small block truncate pl-[54px]" title={one.passage.text}>
                       <span className="quiet">nearest passage, {one.passage.field}:</span> {one.passage.text}
                     </span>
                   )}
-                  <span className="small flex gap-4">
+                  <span className="small flex gap-4 pl-[54px]">
                     <button type="button" className="link" onClick={() => put([...new Set([...liked, one.key])], disliked.filter((key) => key !== one.key))}>
                       like this
                     </button>
