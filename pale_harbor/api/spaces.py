@@ -63,7 +63,7 @@ def spaces(collection: str, bench: Bench) -> list[SpaceModel]:
 
 @router.put("/collections/{collection}/spaces/{name}")
 def make_space(collection: str, name: SpaceName, request: SpaceRequest, bench: Bench, runner: Spaces) -> SpaceModel:
-    """Makes a space, and begins to fill it. What a space is never changes."""
+    """Makes a space, and begins to fill it unless it asks a service. What a space is never changes."""
     work.make(bench, collection, name, request.document)
     runner.wake()
     return _model(bench, collection, name)

@@ -34,8 +34,8 @@ def make(
     fill: Annotated[bool, typer.Option(help="Fill it at once.")] = True,
     as_json: AsJson = False,
 ) -> None:
-    """Makes a space, and fills it."""
-    from pale_harbor.formats.space_document import BroughtSource, space_document
+    """Makes a space, and fills it; one that asks a service is filled by `space fill`, after `space cost`."""
+    from pale_harbor.formats.space_document import space_document
     from pale_harbor.work import spaces
 
     try:
@@ -44,9 +44,8 @@ def make(
         raise BadInput(f"{document} is no JSON: {error}.") from error
     with workbench() as bench:
         space = spaces.make(bench, collection, name, space_document(data))
-        source = space_document(space.document).source
-        waits = isinstance(source, BroughtSource) and source.field is None
-        _tell(_filled(bench, space) if fill and not waits else space, as_json)
+        # A service is asked once its cost is known, and files are brought afterwards.
+        _tell(_filled(bench, space) if fill and space.state == "waiting" else space, as_json)
 
 
 @app.command(name="list")

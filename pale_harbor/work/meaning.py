@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.blend import Blend, Blended, BlendHow, Listed, SpaceUse, blended, kind_of, restaged, shown_name
+from pale_harbor.core.blend.fusion import best_first
 from pale_harbor.core.query import ParsedQuery, holds_quotes, meant_text
 from pale_harbor.core.query.words import word_stretches
 from pale_harbor.core.ranking import FieldOrder, Kind, Placed, PreparedQuery, Ranker, Scored, best, joined, shares
@@ -279,7 +280,7 @@ class BlendedList:
         else:
             self._known = self._columns(self._places)
             scores = blend.formula.values(self._known, len(self._places))
-            order = np.lexsort((equals, -scores)).astype(np.int32)
+            order = best_first(scores, equals).astype(np.int32)
             ranks = np.stack([_ranks(one, len(self._places)) for one in lists], axis=1)[order]
             found = Blended(order, scores[order], np.zeros(ranks.shape), ranks)
         self._blended_places = [self._places[number] for number in found.record_ids.tolist()]

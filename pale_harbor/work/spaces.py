@@ -11,7 +11,13 @@ from pale_harbor.core.vectors import faults_of
 from pale_harbor.core.vectors.door import SAID
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker_document import named_spaces, ranker_document
-from pale_harbor.formats.space_document import BroughtSource, LearnedSource, SpaceDocument, space_document
+from pale_harbor.formats.space_document import (
+    BroughtSource,
+    LearnedSource,
+    ServiceSource,
+    SpaceDocument,
+    space_document,
+)
 from pale_harbor.formats.vector_files import read_names, read_vectors
 from pale_harbor.store.collections import collection_named, fields_of
 from pale_harbor.store.rankers import all_rankers
@@ -36,7 +42,7 @@ _TOLD: Final = 10
 
 
 def make(bench: Workbench, collection_name: str, name: str, document: SpaceDocument) -> Space:
-    """Makes a space, which waits to be filled. Raises BadInput, NotFound."""
+    """Makes a space, which waits to be filled unless that costs or needs files. Raises BadInput, NotFound."""
     if _NAME.fullmatch(name) is None:
         raise BadInput(
             f'"{name[:100]}" cannot be the name of a space: small letters, digits and _ only, a letter first, since '
@@ -67,8 +73,8 @@ def make(bench: Workbench, collection_name: str, name: str, document: SpaceDocum
                 notation = re.sub(rf"@{re.escape(used)}(?![\w:-])", f"@{used}:{version}", notation)
             document = document.model_copy(update={"source": source.model_copy(update={"chain": notation})})
         space = make_space(connection, collection.id, name, document.model_dump(mode="json"))
-        # Files come after the space that they are for.
-        if not (isinstance(source, BroughtSource) and source.field is None):
+        # Files come after the space that they are for; what a service costs is counted before it is asked.
+        if not (isinstance(source, ServiceSource) or (isinstance(source, BroughtSource) and source.field is None)):
             want_filling(connection, space.id)
         return space_named(connection, collection.id, name)
 

@@ -1,5 +1,7 @@
 """Blends: one list from several, as a plain reading of the formulas gives it, ties included."""
 
+from fractions import Fraction
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -29,22 +31,17 @@ def lists(draw: st.DrawFn) -> Listed:
 weights = st.lists(st.sampled_from([0.0, 0.5, 1.0, 3.0]), min_size=3, max_size=3)
 
 
-def plain(parts: dict[int, float]) -> list[int]:
-    """Records by what their parts come to, to nine digits, then by the order of equals."""
-    return sorted(parts, key=lambda record: (-round(parts[record], 9), ORDER[record]))
-
-
 @given(some=st.lists(lists(), min_size=3, max_size=3), weights=weights, k=st.sampled_from([0.0, 1.0, 60.0]))
 def test_reciprocal_rank_fusion_is_its_formula(some: list[Listed], weights: list[float], k: float):
     found = reciprocal_rank_fusion(some, weights, ORDER, k)
-    expected: dict[int, float] = {}
+    # In whole numbers and their ratios, so that what is equal is equal.
+    expected: dict[int, Fraction] = {}
     for one, weight in zip(some, weights, strict=True):
         for rank, record in enumerate(one.record_ids.tolist(), start=1):
-            expected[record] = expected.get(record, 0.0) + weight / (k + rank)
-    assert found.scores.tolist() == pytest.approx([expected[record] for record in found.record_ids.tolist()])
-    assert [round(score, 9) for score in found.scores] == sorted((round(s, 9) for s in found.scores), reverse=True)
-    if len({round(score, 6) for score in expected.values()}) == len(set(expected.values())):
-        assert found.record_ids.tolist() == plain(expected)
+            expected[record] = expected.get(record, Fraction(0)) + Fraction(weight) / (Fraction(k) + rank)
+    assert found.record_ids.tolist() == sorted(expected, key=lambda record: (-expected[record], ORDER[record]))
+    exact = [float(expected[record]) for record in found.record_ids.tolist()]
+    assert found.scores.tolist() == pytest.approx(exact)
     for row, record in enumerate(found.record_ids.tolist()):
         assert [0 if record not in one.record_ids else one.record_ids.tolist().index(record) + 1 for one in some] == (
             found.ranks[row].tolist()
@@ -71,7 +68,8 @@ def test_a_weighted_sum_is_its_formula(some: list[Listed], weights: list[float],
                     spread = (sum((other - mean) ** 2 for other in scores) / len(scores)) ** 0.5
                     own = (score - mean) / spread if spread else 0.0
             expected[record] = expected.get(record, 0.0) + weight * own
-    assert sorted(found.record_ids.tolist()) == sorted(expected)
+    in_order = sorted(expected, key=lambda record: (-round(expected[record], 9), ORDER[record]))
+    assert found.record_ids.tolist() == in_order
     assert found.scores.tolist() == pytest.approx([expected[r] for r in found.record_ids.tolist()], abs=1e-9)
 
 

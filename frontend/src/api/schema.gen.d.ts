@@ -326,7 +326,7 @@ export interface paths {
         get: operations["space"];
         /**
          * Make Space
-         * @description Makes a space, and begins to fill it. What a space is never changes.
+         * @description Makes a space, and begins to fill it unless it asks a service. What a space is never changes.
          */
         put: operations["make_space"];
         post?: never;

@@ -43,7 +43,8 @@ def faults_of(vectors: Sequence[Any], dimensions: int) -> list[Fault | None]:
 
 def _fault(vector: Any, dimensions: int) -> Fault | None:
     try:
-        numbers: NDArray[np.float32] = np.asarray(vector, np.float32)
+        with np.errstate(over="ignore"):
+            numbers: NDArray[np.float32] = np.asarray(vector, np.float32)
     except (TypeError, ValueError, OverflowError):
         return Fault.NOT_FINITE
     if numbers.shape != (dimensions,):

@@ -167,7 +167,7 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
       {make.isError && <ProblemNote error={make.error} />}
       <div className="flex items-center gap-4 pt-3">
         <button type="submit" className="btn btn-sm btn-primary" disabled={missing !== null || make.isPending}>
-          {kind === 'brought' && field === '' ? 'Make it' : 'Make it and fill it'}
+          {kind === 'service' ? 'Make it and count the cost' : kind === 'brought' && field === '' ? 'Make it' : 'Make it and fill it'}
         </button>
         <button type="button" className="link" onClick={() => change({ new: null })}>
           Cancel

@@ -17,7 +17,9 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
   const fill = useMutation({ mutationFn: (anew: boolean) => fillSpace(collection.name, space.name, anew), onSettled: refresh })
   const cancel = useMutation({ mutationFn: () => cancelFilling(collection.name, space.name), onSettled: refresh })
   const drop = useMutation({ mutationFn: () => dropSpace(collection.name, space.name), onSettled: refresh })
-  const cost = useQuery(costOf(collection.name, space.name))
+  // Before a service is asked for the first time, its cost is counted without being asked for.
+  const untouched = space.document.source.kind === 'service' && space.state === 'new'
+  const cost = useQuery({ ...costOf(collection.name, space.name), enabled: untouched })
   const { document, report } = space
   const busy = space.state === 'waiting' || space.state === 'running'
   const byFiles = document.source.kind === 'brought' && !document.source.field
@@ -47,7 +49,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
               )}
               {(!byFiles || space.model) && (
                 <button type="button" className="link" onClick={() => fill.mutate(false)}>
-                  {space.state === 'failed' || space.state === 'cancelled' ? 'Go on filling' : 'Fill again'}
+                  {space.state === 'failed' || space.state === 'cancelled' ? 'Go on filling' : space.state === 'new' ? 'Fill it' : 'Fill again'}
                 </button>
               )}
               {!byFiles && space.model && document.source.kind !== 'packaged' && (
