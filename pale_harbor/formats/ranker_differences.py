@@ -80,7 +80,7 @@ def _spaces(before: RankerDocument, after: RankerDocument) -> list[str]:
 def _blend(what: str, old: BlendDocument, new: BlendDocument) -> list[str]:
     said: list[str] = []
     for key, words in _BLEND.items():
-        said += _changed(f"{what}, {words}", getattr(old, key), getattr(new, key))
+        said += _changed(f"{what}, {words}:", getattr(old, key), getattr(new, key))
     return said
 
 

@@ -4,6 +4,7 @@ import gc
 from time import perf_counter
 from typing import Final
 
+import numpy as np
 import structlog
 
 from pale_harbor.core.consequences import Gatherer
@@ -25,6 +26,7 @@ from pale_harbor.core.ranking import (
 )
 from pale_harbor.core.ranking.found import phrase
 from pale_harbor.core.text import chain_of
+from pale_harbor.core.vectors import Similarity, nearest, vector_table
 from pale_harbor.errors import HarborError
 from pale_harbor.work.asking import Question
 from pale_harbor.work.searching import find
@@ -68,6 +70,11 @@ def compile_kernels() -> None:
     words = [(index.postings("pale"), 0), (index.postings("harbor"), 1)]
     phrase(index, [(postings, place) for postings, place in words if postings is not None])
     facet([(column_of(["a", "b"]), order)])
+    # With one vector each and with several, since both have a kernel of their own.
+    for owners in ([0, 1], [0, 0, 1]):
+        vectors = np.eye(2, dtype=np.float32)[[0, 1, 1][: len(owners)]]
+        table = vector_table(2, 2, owners, [vectors], [(0, 0, 0, 0)] * len(owners))
+        nearest(table, vectors[0], Similarity.COSINE, 1, order)
     gatherer = Gatherer(chain_of("words > lower > stem(en)"))
     gatherer.add([("a", ["the fog bell and fog bells"] * 8)])
     gatherer.finished(1)

@@ -4,6 +4,7 @@ from typing import Any
 
 import pytest
 
+from pale_harbor.core.blend import BlendHow, SecondStage, SpaceUse
 from pale_harbor.core.fields import Has, OneOf, Within, day_of
 from pale_harbor.core.ranking import Combine, How, Nearness, Need, Shape, Signal, Spelling, When
 from pale_harbor.core.text import Chain, chain_of
@@ -246,3 +247,71 @@ def test_a_wrong_chain_is_named_with_its_path_and_place():
     assert caught.value.problems == [
         ("readings[1].chain", 'line 1, column 9: there is no stage "stm". Did you mean "stem"?')
     ]
+
+
+BLENDED: Any = {
+    "readings": [TITLE, {"field": "old name", "chain": "words"}],
+    "signals": [{"field": "asked", "shape": "log"}],
+    "spaces": [{"space": "meaning", "weight": 2, "fetch": 50, "at_least": 0.2}, {"space": "house"}],
+    "blend": {"how": "formula", "formula": 'words + space.meaning * reading."old name" + rank.house + signal.asked'},
+    "second_stage": {"space": "house", "first": 10, "weight": 0.7},
+    "kinds": [
+        {"name": "code", "when": {"pattern": "[0-9]+"}, "blend": {"meaning": 0}},
+        {"name": "question", "when": {"at_least_words": 4, "quoted": False}, "blend": {"how": "weighted_sum"}},
+    ],
+}
+
+
+def test_spaces_and_blends_are_read():
+    ranker = ranker_of(ranker_document(BLENDED), no_saved_chain)
+    assert ranker.spaces == (SpaceUse("meaning", 2.0, 50, 0.2), SpaceUse("house"))
+    assert ranker.blend.how is BlendHow.FORMULA
+    assert ranker.blend.formula is not None
+    assert ranker.blend.formula.names == ("words", "space.meaning", 'reading."old name"', "rank.house", "signal.asked")
+    assert ranker.second_stage == SecondStage("house", 10, 0.7)
+    code, question = ranker.kinds
+    assert (code.name, code.blend.meaning, code.words) == ("code", 0.0, None)
+    assert (question.words, question.quoted, question.blend.how) == ((4, None), False, BlendHow.WEIGHTED_SUM)
+
+
+@pytest.mark.parametrize(
+    ("part", "said"),
+    [
+        ({"blend": {"how": "formula"}}, 'blend: a blend by formula needs "formula".'),
+        ({"blend": {"how": "formula", "formula": "wrds"}}, 'blend.formula: line 1, column 1: there is no "wrds".'),
+        ({"blend": {"meaning": 1.5}}, "blend.meaning: input should be less than or equal to 1 (here: 1.5)."),
+        ({"spaces": [{"space": "My Space"}]}, "spaces[0].space"),
+        ({"spaces": [{"space": "a"}, {"space": "a"}]}, 'the space "a" stands there twice'),
+        ({"kinds": [{"name": "x", "when": {}, "blend": {}}]}, "kinds[0].when: a kind of queries needs"),
+        ({"kinds": [{"name": "x", "when": {"pattern": "("}, "blend": {}}]}, "kinds[0].when.pattern: line 1, column 1"),
+        ({"second_stage": {"space": "a", "first": 500}}, "second_stage.first"),
+    ],
+)
+def test_what_is_wrong_with_a_blend_is_named_with_its_place(part: dict[str, Any], said: str):
+    with pytest.raises(BadInput) as caught:
+        ranker_of(ranker_document({"readings": [TITLE], **part}), no_saved_chain)
+    assert said in str(caught.value)
+
+
+def test_differences_of_spaces_and_blends_in_words():
+    before = ranker_document({"readings": [TITLE], "spaces": [{"space": "meaning"}, {"space": "old"}]})
+    after = ranker_document(
+        {
+            "readings": [TITLE],
+            "spaces": [{"space": "meaning", "weight": 2, "at_least": 0.3}, {"space": "house"}],
+            "blend": {"how": "weighted_sum", "meaning": 0.7},
+            "second_stage": {"space": "house"},
+            "kinds": [{"name": "code", "when": {"pattern": "x"}, "blend": {"meaning": 0}}],
+        }
+    )
+    assert differences(before, after) == [
+        "new space house, weight 1",
+        "space old taken out",
+        "space meaning weight 1 to 2",
+        "space meaning at least off to 0.3",
+        "blend, how: reciprocal rank to weighted sum",
+        "blend, meaning: 0.5 to 0.7",
+        "second stage by house, first 20",
+        "new kind of queries: code (blend, meaning: 0.5 to 0)",
+    ]
+    assert differences(after, after) == []

@@ -46,7 +46,7 @@ def coast(
 ) -> Workbench:
     """The records in one go, or so that they lie in several slabs, with two spaces."""
     monkeypatch.setattr("pale_harbor.work.opened.JOINED_AT_ONCE", 0)
-    monkeypatch.setattr("pale_harbor.work.workbench.wants_joining", lambda _opened: False)
+    monkeypatch.setattr("pale_harbor.work.workbench.wants_joining", never)
     parts = request.param
     load_rows(bench.pool, tmp_path, ROWS[::parts])
     meaning = made(bench, "meaning", {"kind": "packaged"}, fields=["title", "text"], passages={"by": "sentences"})
@@ -58,6 +58,10 @@ def coast(
     filled(bench, "titles", {"kind": "packaged"}, fields=["title"])
     assert bench.with_collection(COLLECTION, lambda opened: len(opened.slabs)) == parts
     return bench
+
+
+def never(_: OpenCollection) -> bool:
+    return False
 
 
 def asked(bench: Workbench, query: str, more: dict[str, Any], top: int = 100, **question: Any) -> Found:
@@ -236,16 +240,18 @@ def test_filters_narrow_a_space_before_its_nearest_are_chosen(coast: Workbench):
     assert sum(count for _, count in found.facets["kind"]) == 5
 
 
-@pytest.mark.parametrize(
-    ("query", "keeps"),
-    [
-        ("light -bell", lambda row: "bell" not in (row["title"] + row["text"])),
-        ('light "harbor"', lambda row: True),
-        ("light title:rope", lambda row: "rope" in row["title"]),
-        ("light asked:3..5", lambda row: 3 <= row["asked"] <= 5),
-    ],
-)
-def test_signs_of_the_query_hold_for_meaning_too(coast: Workbench, query: str, keeps: Callable[[dict[str, Any]], bool]):
+SIGNS: dict[str, Callable[[dict[str, Any]], bool]] = {
+    "light -bell": lambda row: "bell" not in row["title"] + row["text"],
+    'light "of the harbor"': lambda row: True,
+    'light "beside a rope"': lambda row: "beside a rope" in row["text"],
+    "light title:rope": lambda row: "rope" in row["title"],
+    "light asked:3..5": lambda row: 3 <= row["asked"] <= 5,
+}
+
+
+@pytest.mark.parametrize("query", SIGNS)
+def test_signs_of_the_query_hold_for_meaning_too(coast: Workbench, query: str):
+    keeps = SIGNS[query]
     more = {"spaces": [{"space": "meaning", "fetch": 48}], "blend": {"meaning": 1}}
     assert set(keys(asked(coast, query, more))) == {row["id"] for row in ROWS if keeps(row)}
 
