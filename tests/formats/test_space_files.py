@@ -1,4 +1,4 @@
-"""Spaces as documents, learned spaces as bytes, packaged vectors: checked on their way in, the same on their way out."""
+"""Spaces as documents, learned spaces as bytes, packaged vectors: checked coming in, the same coming out."""
 
 from pathlib import Path
 from typing import Any
