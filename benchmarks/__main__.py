@@ -8,6 +8,7 @@ import typer
 
 from benchmarks.figures import Figures, looking_figures, query_figures, text_figures
 from benchmarks.ranking import ranking_figures, slack_figures
+from benchmarks.vectors import vector_figures
 from pale_harbor import __version__
 from pale_harbor.settings import ROOT
 
@@ -16,6 +17,7 @@ def main(
     json_file: Annotated[Path | None, typer.Option("--json", help="Write the figures as JSON to this file.")] = None,
     records: Annotated[str, typer.Option(help="Sizes of the synthetic collections.")] = "100000,1000000",
     ranked: Annotated[str, typer.Option(help="Sizes for the ways to ask.")] = "10000,100000,1000000",
+    vectors: Annotated[str, typer.Option(help="How many vectors are compared.")] = "100000,1000000",
     page: Annotated[bool, typer.Option("--page", help="Measure the running page in Chromium too.")] = False,
     collection: Annotated[str, typer.Option(help="Whose list is measured on the page.")] = "saltmere",
     query: Annotated[str, typer.Option(help="The query that is measured on the page.")] = "lighthouse keepers",
@@ -35,6 +37,10 @@ def main(
     for size in (int(part) for part in ranked.split(",")):
         figures["ranking"].append(ranking_figures(size))
         _print(f"Three words, two readings, {size:,} records", figures["ranking"][-1:])
+    figures["vectors"] = []
+    for size in (int(part) for part in vectors.split(",")):
+        figures["vectors"].append(vector_figures(size))
+        _print(f"The nearest of {size:,} vectors, top 100", figures["vectors"][-1:])
     if page:
         from benchmarks.page import chains_page_figures, page_figures
 

@@ -28,6 +28,9 @@ PICTURES = [
         "deep",
         "/saltmere/chains?q=harpoons+of+whalers&field=description&rc=words+>+lower+>+prefixes(2,+5)&qc=words+>+lower",
     ),
+    ("spaces", "fog", "/saltmere/spaces?q=how+did+sailors+keep+warm"),
+    ("blend", "fog", "/saltmere/ranking?q=how+did+sailors+keep+warm&ranker=blended:1&lists=yes"),
+    ("sides", "deep", "/saltmere/ranking?q=what+did+sailors+eat+at+sea&ranker=blended:1&tab=sides"),
     ("measures", "fog", "/saltmere/measures?w=1,1,1,5"),
 ]
 

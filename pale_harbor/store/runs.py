@@ -1,6 +1,6 @@
 """The tables `runs`, `run_lists` and `measurements`: frozen lists and what was measured of them."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -60,19 +60,20 @@ def find_run(connection: Connection[Any], key: RunKey) -> int | None:
     return int(row[0]) if row else None
 
 
-def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList]) -> int:
-    """Freezes a run's lists and returns its id; a run made meanwhile by someone else is kept."""
+def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList], notes: Sequence[str] = ()) -> int:
+    """Freezes a run's lists and notes and returns its id; a run made meanwhile by someone else is kept."""
     made = connection.execute(
         """
         insert into runs (
             ranker_id, set_id, records_revision, records_fingerprint, judged_revision, depth, program_version,
-            ended_rules, spaces
+            ended_rules, spaces, notes
         )
-        values (%s, %s, %s, %s, %s, %s, %s, %s::integer[], %s::text[]) on conflict do nothing returning id
+        values (%s, %s, %s, %s, %s, %s, %s, %s::integer[], %s::text[], %s::text[]) on conflict do nothing returning id
         """,
         [
             *(key.ranker_id, key.set_id, key.records_revision, key.records_fingerprint),
             *(key.judged_revision, key.depth, key.program_version, key.ended_rules, key.spaces),
+            list(notes),
         ],
     ).fetchone()
     if made is None:
@@ -94,6 +95,11 @@ def lists_of(connection: Connection[Any], run_id: int) -> list[RunList]:
             "select query_id, record_keys, scores, matched from run_lists where run_id = %s order by query_id",
             [run_id],
         ).fetchall()
+
+
+def notes_of(connection: Connection[Any], run_id: int) -> list[str]:
+    row = connection.execute("select notes from runs where id = %s", [run_id]).fetchone()
+    return [] if row is None else list(row[0])
 
 
 def save_measurements(connection: Connection[Any], run_id: int, measured: Measured) -> None:

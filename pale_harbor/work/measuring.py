@@ -12,7 +12,7 @@ from pale_harbor.errors import Unavailable
 from pale_harbor.store.database import in_one_state
 from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
 from pale_harbor.store.rankers import SavedRanker
-from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, save_measurements, save_run
+from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, notes_of, save_measurements, save_run
 from pale_harbor.work.asking import Asked, Question, answer, ask, today_here
 from pale_harbor.work.open_space import OpenSpace
 from pale_harbor.work.opened import OpenCollection
@@ -69,7 +69,7 @@ def ranker_run(
 
     def run(opened: OpenCollection) -> tuple[list[RunList], ChosenRanker]:
         chosen = workbench.choose(opened.collection, choice)
-        return _run_lists(workbench, opened, chosen, judged_in(workbench, opened, set_name)), chosen
+        return _run_lists(workbench, opened, chosen, judged_in(workbench, opened, set_name), []), chosen
 
     return workbench.with_collection(collection_name, run)
 
@@ -98,10 +98,11 @@ def _measure(
     judged = judged_in(workbench, opened, set_name)
     notes: list[str] = []
     lists = _run_lists(workbench, opened, chosen, judged, notes)
+    gathered = _gathered(notes)
     values = measured({ranked.query_id: ranked.record_keys for ranked in lists}, judged.grades, measures)
     if chosen.saved is not None:
         with workbench.pool.connection() as connection:
-            run_id = save_run(connection, _run_key(opened, chosen, chosen.saved, judged.judged_set), lists)
+            run_id = save_run(connection, _run_key(opened, chosen, chosen.saved, judged.judged_set), lists, gathered)
             save_measurements(connection, run_id, values)
     made_of = MadeOf(
         opened.collection.name,
@@ -115,7 +116,7 @@ def _measure(
         spaces_asked(opened, chosen.ranker),
     )
     matched = {ranked.query_id: ranked.matched for ranked in lists}
-    return Measurement(values, made_of, judged.queries, matched, _gathered(notes))
+    return Measurement(values, made_of, judged.queries, matched, gathered)
 
 
 def spaces_asked(opened: OpenCollection, ranker: Ranker) -> list[str]:
@@ -132,7 +133,7 @@ def _gathered(notes: list[str]) -> list[str]:
 
 
 def _run_lists(
-    workbench: Workbench, opened: OpenCollection, chosen: ChosenRanker, judged: Judged, notes: list[str] | None = None
+    workbench: Workbench, opened: OpenCollection, chosen: ChosenRanker, judged: Judged, notes: list[str]
 ) -> list[RunList]:
     """The set's ranked lists: the frozen ones where this very run was made before.
 
@@ -142,6 +143,7 @@ def _run_lists(
         with workbench.pool.connection() as connection:
             run_id = find_run(connection, _run_key(opened, chosen, chosen.saved, judged.judged_set))
             if run_id is not None:
+                notes += notes_of(connection, run_id)
                 return lists_of(connection, run_id)
     spaces = ask_spaces_ahead(opened, chosen.ranker, judged.queries)
     return [_run_list(opened, chosen.ranker, query, spaces, notes) for query in judged.queries]
@@ -176,10 +178,10 @@ def _run_list(
     ranker: Ranker,
     query: SetQuery,
     spaces: Mapping[str, OpenSpace] | None,
-    notes: list[str] | None,
+    notes: list[str],
 ) -> RunList:
     asked = asked_to_measure(opened, ranker, query, spaces)
-    if asked.meaning is not None and notes is not None:
+    if asked.meaning is not None:
         notes += asked.meaning.notes
     found = answer(opened, asked, RUN_DEPTH)
     keys = [opened.key(row) for row in found.rows]

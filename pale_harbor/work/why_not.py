@@ -182,7 +182,23 @@ def _shut_out(ranker: Ranker, found: WhyRecord) -> list[str]:
             said.append("It holds no word of the query in any reading.")
     if not words and not found.asked.question.filters:
         said.append("No word of the query is left to look for.")
-    return said
+    return said + _not_near(found)
+
+
+def _not_near(found: WhyRecord) -> list[str]:
+    """The spaces whose lists do not hold the record."""
+    meaning, row = found.asked.meaning, found.blended
+    if meaning is None or row is None or found.rank is not None:
+        return []
+    alike = zip(meaning.spaces, row.ranks[1:], row.list_scores[1:], row.passages, strict=True)
+    return [
+        f'The space "{asked.space.name}" gives its {asked.use.fetch} nearest records; this one, {value:.3f} alike, is '
+        "not among them."
+        if passage >= 0
+        else f'The record has no vector in the space "{asked.space.name}".'
+        for asked, rank, value, passage in alike
+        if asked.vector is not None and rank == 0
+    ]
 
 
 def _changes(
@@ -211,6 +227,7 @@ def _changes(
             document["need"] = need
             said = "any word" if need == "any" else f"at least {need} words"
             yield f"need {said} of the query", document, False
+    yield from _by_meaning(opened, chosen, fresh)
     yield from _weights_on(chosen, missing, record, fresh)
     yield from _more_slack(chosen, missing, fresh)
     yield from _other_chains(chosen, missing, fresh)
@@ -222,6 +239,21 @@ def _rules_off(chosen: ChosenRanker, found: WhyRecord, fresh: Any) -> Iterator[t
         document = fresh()
         document["rules"][number]["on"] = False
         yield f"switch rule {number + 1} off", document, False
+
+
+def _by_meaning(opened: OpenCollection, chosen: ChosenRanker, fresh: Any) -> Iterator[tuple[str, dict[str, Any], bool]]:
+    """Spaces that are not asked yet, and more records from those that are."""
+    for number, use in enumerate(chosen.ranker.spaces):
+        more = min(10 * use.fetch, 10_000)
+        document = fresh()
+        document["spaces"][number] |= {"fetch": more, "at_least": None}
+        yield f"take the {more:,} nearest records of the space {use.space}", document, False
+    asked = {use.space for use in chosen.ranker.spaces}
+    for name, space in opened.spaces().items():
+        if name not in asked and space.is_filled:
+            document = fresh()
+            document["spaces"].append({"space": name})
+            yield f"ask the space {name} too", document, False
 
 
 def _weights_on(

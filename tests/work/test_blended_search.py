@@ -14,9 +14,11 @@ from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.formats.static_vectors import packaged_vectors
 from pale_harbor.work.asking import Question
 from pale_harbor.work.lists import ListsFound, lists_of_question
+from pale_harbor.work.measuring import measure_ranker
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.searching import FacetWanted, Found, WhyRecord, find, why_record
 from pale_harbor.work.sides import sides
+from pale_harbor.work.why_not import WhyNot, why_not
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 from tests.spaces import COLLECTION, filled, made, refilled
@@ -368,3 +370,47 @@ def test_which_side_is_right_is_measured_where_judged(coast: Workbench, tmp_path
     assert [(one.name, one.queries) for one in found.kinds] == [("long", 1), ("any other", 1)]
     assert found.all.meaning_better == int(second.words < 1)
     assert found.all.blended == pytest.approx((first.blended + second.blended) / 2)
+
+
+def test_why_not_offers_the_space_that_would_find_a_record(coast: Workbench):
+    words_only = {"readings": READINGS}
+    key = ranked(by_titles("clothes of a seaman"), 1)[0]
+
+    def look(opened: OpenCollection) -> WhyNot:
+        choice = RankerChoice(document=ranker_document(words_only))
+        return why_not(coast, opened, choice, Question("clothes seaman"), key)
+
+    found = coast.with_collection(COLLECTION, look)
+    offered = {one.words: one.rank for one in found.suggestions}
+    assert offered["ask the space titles too"] in range(1, 101)
+
+
+def test_why_not_tells_how_near_a_record_is_that_a_space_leaves_out(coast: Workbench):
+    last = ranked(by_meaning("lantern"), 48)[-1]
+    document = {"readings": READINGS, "spaces": [{"space": "meaning", "fetch": 3}], "blend": {"meaning": 1}}
+
+    def look(opened: OpenCollection) -> WhyNot:
+        return why_not(coast, opened, RankerChoice(document=ranker_document(document)), Question("lantern"), last)
+
+    found = coast.with_collection(COLLECTION, look)
+    alike = by_meaning("lantern")[last]
+    assert f'The space "meaning" gives its 3 nearest records; this one, {alike:.3f} alike, is not among them.' in (
+        found.shut_out
+    )
+    assert any(one.words == "take the 30 nearest records of the space meaning" for one in found.suggestions) == (
+        last in ranked(by_meaning("lantern"), 30)
+    )
+
+
+def test_what_was_said_of_a_kept_rankers_run_is_said_again(coast: Workbench, tmp_path: Path):
+    from pale_harbor.work.judged_sets import load_judged_set
+
+    (tmp_path / "q.tsv").write_text("1\tlantern\n")
+    (tmp_path / "g.txt").write_text("1 0 r01 3\n")
+    load_judged_set(coast, COLLECTION, "set", tmp_path / "q.tsv", tmp_path / "g.txt")
+    made(coast, "empty", {"kind": "packaged"})
+    document = ranker_document({"readings": READINGS, "spaces": [{"space": "empty"}]})
+    coast.put_ranker(COLLECTION, "kept", document)
+    first, second = (measure_ranker(coast, COLLECTION, RankerChoice("kept"), "set", [measure("rr")]) for _ in range(2))
+    assert first.notes == second.notes == ['The space "empty" has no vectors yet.']
+    assert [one.split("#")[0] for one in first.made_of.spaces] == ["empty"]

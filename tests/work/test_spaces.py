@@ -10,9 +10,10 @@ from pale_harbor.core.fields import OneOf
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.store.collections import collection_named
-from pale_harbor.store.spaces import Space, space_with_id, spaces_of, spaces_to_fill, want_no_filling
+from pale_harbor.store.spaces import Space, note_filling, space_with_id, spaces_of, spaces_to_fill, want_no_filling
 from pale_harbor.work import spaces
 from pale_harbor.work.filling import cost_of_filling, fill_space
+from pale_harbor.work.opened import OpenCollection, with_joined_slabs
 from pale_harbor.work.record_changes import put_records, remove_records
 from pale_harbor.work.space_looks import Neighbour, Wanted, neighbours, space_map
 from pale_harbor.work.workbench import Workbench
@@ -41,6 +42,10 @@ ROWS: list[dict[str, Any]] = [
 def coast(bench: Workbench, tmp_path: Path) -> Workbench:
     load_rows(bench.pool, tmp_path, ROWS)
     return bench
+
+
+def unjoined(_: OpenCollection) -> bool:
+    return False
 
 
 def near(bench: Workbench, space: str, top: int = 10, **wanted: Any) -> list[Neighbour]:
@@ -303,3 +308,33 @@ def test_a_learned_space_keeps_the_word_lists_that_it_was_made_with(coast: Workb
     put_list(coast, COLLECTION, "small", "word\nthe\nof\n", None)
     space = made(coast, "house", {"kind": "learned", "chain": "words > lower > stopwords(@small)"})
     assert space.document["source"]["chain"] == "words > lower > stopwords(@small:1)"
+
+
+def test_joined_slabs_keep_the_vectors_that_both_had(coast: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    filled(coast, "meaning", PACKAGED, passages={"by": "sentences"})
+    monkeypatch.setattr("pale_harbor.work.opened.JOINED_AT_ONCE", 0)
+    monkeypatch.setattr("pale_harbor.work.workbench.wants_joining", unjoined)
+    put_records(
+        coast.pool, COLLECTION, [ROWS[0] | {"title": "Brass bell"}, {"id": "new", "title": "Buoy", "text": "Red."}]
+    )
+    before = near(coast, "meaning", text="brass buoy")
+    opened = coast.with_collection(COLLECTION, lambda one: one)
+    assert len(opened.slabs) == 2
+
+    def never(*_: Any) -> Any:
+        raise AssertionError("vectors were made anew")
+
+    monkeypatch.setattr("pale_harbor.work.open_space.OpenSpace._made", never)
+    after = neighbours(with_joined_slabs(opened), "meaning", Wanted("brass buoy"), 10)
+    assert [(one.key, one.similarity, one.passage) for one in after] == [
+        (one.key, one.similarity, one.passage) for one in before
+    ]
+
+
+def test_a_filling_whose_server_was_killed_is_taken_up_again(coast: Workbench):
+    space = made(coast, "meaning", PACKAGED)
+    with coast.pool.connection() as connection:
+        # As a killed server leaves it: running, and nobody at it.
+        note_filling(connection, space.id, "making vectors", 3, 6)
+        assert [one.id for one in spaces_to_fill(connection)] == [space.id]
+    assert refilled(coast, space).state == "done"

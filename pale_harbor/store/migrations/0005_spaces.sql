@@ -45,6 +45,8 @@ create table vectors (
 
 -- The spaces that a run asked, each with the state of its vectors.
 alter table runs add column spaces text[] not null default '{}';
+-- What keeps its figures from meaning what one would think: queries without a vector, say.
+alter table runs add column notes text[] not null default '{}';
 alter table runs drop constraint runs_key;
 alter table runs add constraint runs_key unique (
     ranker_id, set_id, records_fingerprint, judged_revision, depth, program_version, ended_rules, spaces

@@ -81,6 +81,13 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
             </div>
           ))}
         </dl>
+        {meter.draft.notes.length > 0 && (
+          <ul aria-label="What to know of these figures" className="line-b small px-4 py-2">
+            {meter.draft.notes.map((note) => (
+              <li key={note}>{note}</li>
+            ))}
+          </ul>
+        )}
         <table className="w-full table-fixed">
           <thead>
             <tr className="quiet small line-b text-left">
