@@ -1,7 +1,7 @@
 """The tables `jobs` and `rejected_rows`: long work, how far it is, and the rows it could not read."""
 
-from collections.abc import Generator, Iterable, Iterator
-from contextlib import contextmanager
+from collections.abc import Iterable, Iterator
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
@@ -11,6 +11,7 @@ from psycopg.rows import class_row
 from psycopg.types.json import Json
 
 from pale_harbor.errors import NotFound
+from pale_harbor.store.holding import holding
 
 JobState = Literal["waiting", "running", "done", "failed", "cancelled"]
 
@@ -110,19 +111,9 @@ def unfinished_jobs(connection: Connection[Any]) -> list[Job]:
         ).fetchall()
 
 
-@contextmanager
-def holding_job(connection: Connection[Any], job_id: int) -> Generator[bool]:
+def holding_job(connection: Connection[Any], job_id: int) -> AbstractContextManager[bool]:
     """Makes the job this connection's own until the `with` ends; False where somebody else has it."""
-    row = connection.execute("select pg_try_advisory_lock(%s, %s)", [_JOBS, job_id]).fetchone()
-    connection.commit()
-    held = row is not None and bool(row[0])
-    try:
-        yield held
-    finally:
-        if held and not connection.closed:
-            connection.rollback()
-            connection.execute("select pg_advisory_unlock(%s, %s)", [_JOBS, job_id])
-            connection.commit()
+    return holding(connection, _JOBS, job_id)
 
 
 def is_held(connection: Connection[Any], job_id: int) -> bool:

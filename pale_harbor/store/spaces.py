@@ -1,7 +1,6 @@
 """The table `spaces`: what each space is, how far its filling is, and what its vectors were made with."""
 
-from collections.abc import Generator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from typing import Any, Final, Literal
 
@@ -11,6 +10,7 @@ from psycopg.rows import class_row
 from psycopg.types.json import Json
 
 from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.store.holding import holding
 
 SpaceState = Literal["new", "waiting", "running", "done", "failed", "cancelled"]
 
@@ -119,19 +119,9 @@ def drop_space(connection: Connection[Any], space_id: int) -> None:
     connection.execute("delete from spaces where id = %s", [space_id])
 
 
-@contextmanager
-def holding_space(connection: Connection[Any], space_id: int) -> Generator[bool]:
+def holding_space(connection: Connection[Any], space_id: int) -> AbstractContextManager[bool]:
     """Makes the filling this connection's own until the `with` ends; False where somebody else has it."""
-    row = connection.execute("select pg_try_advisory_lock(%s, %s)", [_SPACES, space_id]).fetchone()
-    connection.commit()
-    held = row is not None and bool(row[0])
-    try:
-        yield held
-    finally:
-        if held and not connection.closed:
-            connection.rollback()
-            connection.execute("select pg_advisory_unlock(%s, %s)", [_SPACES, space_id])
-            connection.commit()
+    return holding(connection, _SPACES, space_id)
 
 
 def want_filling(connection: Connection[Any], space_id: int) -> None:

@@ -5,12 +5,23 @@ with them.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from pale_harbor.core.blend import Blend, Blended, BlendHow, Listed, SpaceUse, blended, kind_of, restaged, shown_name
+from pale_harbor.core.blend import (
+    Blend,
+    Blended,
+    BlendHow,
+    Listed,
+    Normalisation,
+    SpaceUse,
+    blended,
+    kind_of,
+    restaged,
+    shown_name,
+)
 from pale_harbor.core.blend.fusion import best_first
 from pale_harbor.core.query import ParsedQuery, holds_quotes, meant_text
 from pale_harbor.core.query.words import word_stretches
@@ -115,6 +126,9 @@ def meaning_of(
                 asked.append(SpaceAsked(use, space, None))
             else:
                 asked.append(SpaceAsked(use, space, vector))
+    if blend.asks_words and all(one.vector is None for one in asked):
+        # Words are alone: their scores stay what they are.
+        blend = replace(blend, how=BlendHow.WEIGHTED_SUM, normalisation=Normalisation.NONE, meaning=0.0)
     second = None if ranker.second_stage is None else known.get(ranker.second_stage.space)
     if ranker.second_stage is not None and (second is None or not second.is_filled):
         notes.append(f'The second stage was left out: the space "{ranker.second_stage.space}" has no vectors yet.')
@@ -186,7 +200,6 @@ class BlendedList:
         self.space_rows = [_remembered_list(opened, asked, meaning.text, masks, by) for asked in meaning.spaces]
         self._all_words = words
         self._places, lists = self._numbered([self.word_rows, *self.space_rows])
-        self._numbers = {place: number for number, place in enumerate(self._places)}
         self._known: dict[str, FloatArray] | None = None
         self._looks: dict[Place, SecondLook] = {}
         self._blended = self._blend(lists)
@@ -194,7 +207,14 @@ class BlendedList:
         if meaning.second_stage is not None and ranker.second_stage is not None:
             self._look_again(meaning.second_stage, ranker.second_stage.first, ranker.second_stage.weight)
         self._rows = {place: row for row, place in enumerate(self._blended_places)}
-        self._ranks = {place: rank for rank, place in enumerate(self.places)}
+
+    @property
+    def notes(self) -> list[str]:
+        """What the count of rows does not say by itself."""
+        fetch = self._meaning.blend.fetch
+        if not self._meaning.blend.asks_words or self.words_matched <= fetch:
+            return []
+        return [f"Words find {self.words_matched:,} records; the first {fetch:,} of them took part in the blend."]
 
     def by_slab(self) -> list[Scored]:
         """The candidates by slab, scored so that the first has the most: only their order counts."""
@@ -223,11 +243,7 @@ class BlendedList:
     def row(self, place: Place) -> BlendedRow:
         """Everything about one record, whether it is a candidate or not."""
         slab, record_id = place
-        word_score = 0.0
-        own = self._all_words[slab]
-        at = np.flatnonzero(own.record_ids == record_id)
-        if at.size:
-            word_score = float(own.scores[at[0]])
+        word_score = float(_scores_of(self._all_words[slab], np.array([record_id]))[0])
         alike, passages = self._similarities(slab, np.array([record_id], np.int64))
         known = None
         if self._known is not None:
@@ -303,8 +319,7 @@ class BlendedList:
         for slab, (query, own_words) in enumerate(zip(self._prepared, self._all_words, strict=True)):
             own = [i for i, (of, _) in enumerate(places) if of == slab]
             ids = np.array([places[i][1] for i in own], np.int64)
-            scores = dict(zip(own_words.record_ids.tolist(), own_words.scores.tolist(), strict=True))
-            put("words", own, np.array([scores.get(record_id, 0.0) for record_id in ids.tolist()]))
+            put("words", own, _scores_of(own_words, ids))
             put("nearness", own, _nearness(query, ids))
             dealt = shares(query, ids.astype(np.int32))
             for number, reading in enumerate(query.readings):
@@ -364,6 +379,18 @@ def _ranks(one: Listed, count: int) -> NDArray[np.int32]:
     ranks = np.zeros(count, np.int32)
     ranks[one.record_ids] = np.arange(1, one.record_ids.size + 1)
     return ranks
+
+
+def _scores_of(found: Scored, ids: NDArray[np.int64]) -> FloatArray:
+    """The scores of some records, 0 for those that did not match."""
+    scores = np.zeros(ids.size)
+    order = np.argsort(found.record_ids, kind="stable")
+    at = np.searchsorted(found.record_ids, ids, sorter=order)
+    inside = np.flatnonzero(at < order.size)
+    rows = order[at[inside]]
+    held = found.record_ids[rows] == ids[inside]
+    scores[inside[held]] = found.scores[rows[held]]
+    return scores
 
 
 def _nearness(query: PreparedQuery, ids: NDArray[np.int64]) -> FloatArray:

@@ -134,7 +134,7 @@ def find(
         if asked.prepared
         else [],
         how_it_was_read(asked.parsed),
-        list(asked.notes),
+        [*asked.notes, *(listed.blended.notes if listed.blended is not None else ())],
         list(asked.ruled.applied),
         [str(one) for one in asked.ruled.filters],
         counted,

@@ -414,3 +414,17 @@ def test_what_was_said_of_a_kept_rankers_run_is_said_again(coast: Workbench, tmp
     first, second = (measure_ranker(coast, COLLECTION, RankerChoice("kept"), "set", [measure("rr")]) for _ in range(2))
     assert first.notes == second.notes == ['The space "empty" has no vectors yet.']
     assert [one.split("#")[0] for one in first.made_of.spaces] == ["empty"]
+
+
+def test_how_many_of_the_words_records_took_part_is_said(coast: Workbench):
+    use = {"spaces": [{"space": "meaning"}], "blend": {"fetch": 3}}
+    matched = asked(coast, "bell boat rope", {}).matched
+    found = asked(coast, "bell boat rope", use)
+    assert found.notes == [f"Words find {matched} records; the first 3 of them took part in the blend."]
+
+
+def test_the_second_stage_alone_leaves_the_words_their_scores(coast: Workbench):
+    words = asked(coast, "bell boat rope", {})
+    found = asked(coast, "bell boat rope", {"second_stage": {"space": "titles", "first": 3, "weight": 1}})
+    assert {r.key: r.score for r in found.results} == {r.key: r.score for r in words.results}
+    assert keys(found)[3:] == keys(words)[3:]
