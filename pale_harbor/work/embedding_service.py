@@ -121,7 +121,7 @@ class EmbeddingService:
             try:
                 return self._once(method, path, content)
             except ServiceFailed as error:
-                if not error.later:
+                if not error.later or self.source.tries == 1:
                     raise
                 if attempt == self.source.tries:
                     raise ServiceFailed(f"{error} It was asked {attempt} times.") from error
@@ -144,6 +144,8 @@ class EmbeddingService:
             said = orjson.loads(pieces)
         except httpx.TimeoutException as error:
             raise ServiceFailed(f"{where} did not answer within {self.source.seconds:g} s.", later=True) from error
+        except httpx.ConnectError as error:
+            raise ServiceFailed(f"{where} cannot be reached: nobody answers there.", later=True) from error
         except httpx.HTTPError as error:
             raise ServiceFailed(f"{where} cannot be reached: {error}.", later=True) from error
         except orjson.JSONDecodeError as error:

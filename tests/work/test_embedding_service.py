@@ -103,8 +103,10 @@ def test_a_slow_service_is_given_up_in_words(coast: Workbench):
 def test_a_service_that_is_not_there(coast: Workbench):
     space = filled(coast, "asked", source("http://127.0.0.1:9"))
     assert space.state == "failed"
-    assert "http://127.0.0.1:9/model cannot be reached" in (space.problem or "")
-    assert "It was asked 3 times." in (space.problem or "")
+    said = "http://127.0.0.1:9/model cannot be reached: nobody answers there."
+    assert space.problem == f"{said} It was asked 3 times."
+    space = filled(coast, "once", source("http://127.0.0.1:9", tries=1))
+    assert space.problem == said
 
 
 def test_a_wrong_dimension_is_refused_whole(coast: Workbench):

@@ -9,7 +9,11 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
   const [params] = useSearchParams()
   const { meter, error } = useMeter(collection)
   if (collection.judged_sets.length === 0) return <span className="quiet small">No judged set yet</span>
-  if (error) return <span className="loss small">Not measured</span>
+  if (error) return (
+    <span className="loss small" title={error.message}>
+      Not measured
+    </span>
+  )
   if (!meter) return <span className="quiet small">Measuring …</span>
   const { line, draft, set } = meter
   const total = line.strokes.length + line.still

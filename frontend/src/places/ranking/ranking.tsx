@@ -46,7 +46,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
   const set = useSetName(collection)
   const query = useDeferredValue(params.get('q') ?? '')
   const choice = useDeferredValue(draft.choice)
-  const { meter } = useMeter(collection)
+  const { meter, error } = useMeter(collection)
   const judged = useQuery({ ...judgedSet(collection.name, set ?? ''), enabled: set !== null })
   const [f, facetsParam, sort] = [params.get('f'), params.get('facets'), params.get('sort')]
   const skip = Math.max(0, Math.min(DEEPEST, Math.floor(Number(params.get('skip'))) || 0))
@@ -166,7 +166,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
         )}
       </section>
       <Aside collection={collection} draft={draft} undo={undo} query={query} row={row ?? null} results={results} choice={choice} filters={narrowed.filters} />
-      <WaterlineFoot meter={meter} queries={judged.data?.queries ?? []} open={judgedQuery?.query_id ?? null} isBaseline={draft.isBaseline} />
+      <WaterlineFoot meter={meter} error={error} queries={judged.data?.queries ?? []} open={judgedQuery?.query_id ?? null} isBaseline={draft.isBaseline} />
     </div>
   )
 }

@@ -12,6 +12,7 @@ const HALF = 22
 
 export function WaterlineFoot(props: {
   meter: Meter | null
+  error: Error | null
   queries: JudgedSet['queries']
   open: string | null
   isBaseline: boolean
@@ -25,7 +26,11 @@ export function WaterlineFoot(props: {
   return (
     <footer aria-label="Waterline" className="line-t col-span-3 flex h-[76px] items-center gap-4 px-4">
       <div className="w-[212px] shrink-0 text-[14px]">
-        {!meter ? (
+        {!meter && props.error ? (
+          <span className="loss small line-clamp-3" title={props.error.message}>
+            {props.error.message}
+          </span>
+        ) : !meter ? (
           <span className="quiet">{queries.length ? 'Measuring …' : 'No judged set, so no waterline.'}</span>
         ) : props.isBaseline ? (
           <span className="quiet">The draft is the baseline: every judged query stands still.</span>

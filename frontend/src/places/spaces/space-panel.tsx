@@ -22,6 +22,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
   const cost = useQuery({ ...costOf(collection.name, space.name), enabled: untouched })
   const { document, report } = space
   const busy = space.state === 'waiting' || space.state === 'running'
+  const unfinished = ['new', 'failed', 'cancelled'].includes(space.state)
   const byFiles = document.source.kind === 'brought' && !document.source.field
   const act = (what: 'drop' | 'anew') => {
     setConfirming(null)
@@ -48,7 +49,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
                 </button>
               )}
               {(!byFiles || space.model) && (
-                <button type="button" className="link" onClick={() => fill.mutate(false)}>
+                <button type="button" className={unfinished ? 'btn btn-sm btn-primary' : 'link'} onClick={() => fill.mutate(false)}>
                   {space.state === 'failed' || space.state === 'cancelled' ? 'Go on filling' : space.state === 'new' ? 'Fill it' : 'Fill again'}
                 </button>
               )}
@@ -86,7 +87,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
         {cost.data && !cost.isFetching && (
           <p className="pt-2" data-testid="cost">
             Filling asks for <b>{countText(cost.data.texts)}</b> texts ({countText(cost.data.words)} words) of {countText(cost.data.records)} records in {countText(cost.data.requests)} requests to {cost.data.model};{' '}
-            {countText(cost.data.known)} have their vectors already.
+            {cost.data.known > 0 && `${countText(cost.data.known)} more have their vectors already.`}
             {cost.data.price !== null && ` That costs ${cost.data.price.toFixed(2)} ${cost.data.currency}.`}
           </p>
         )}
