@@ -126,7 +126,10 @@ def _blend(document: BlendDocument, names: list[str], where: str) -> Blend:
         Normalisation(document.normalise),
         document.fetch,
         document.depth,
-        None if document.formula is None else _formula(document.formula, names, f"{where}.formula"),
+        # One that is kept beside another way to blend may name what is gone.
+        None
+        if document.formula is None or document.how != "formula"
+        else _formula(document.formula, names, f"{where}.formula"),
     )
 
 

@@ -7,7 +7,7 @@ stood. Counted first: what is to be asked of a service, and what that costs.
 import time
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Final
 
 import numpy as np
@@ -208,7 +208,7 @@ def _learn(bench: Workbench, opened: OpenSpace, source: LearnedSource, noted: _N
 
         index = build_index(texts(), chain)
     noted.begin("learning", 0)
-    learned = learned_space(index, source.dimensions, noted.more)
+    learned = learned_space(index, source.dimensions, lambda: noted.more(1))
     if learned.dimensions < 1:
         raise BadInput("There is too little to learn from: no two words stand together in two records.")
     model = f"learned from {index.record_count:,} records"
@@ -296,7 +296,8 @@ def _filled(bench: Workbench, opened: OpenCollection, space_id: int, noted: _Not
         row = space_with_id(connection, space_id)
     if row is None:
         raise _Cancelled
-    space = OpenSpace(bench.pool, row)
+    # In the state that it has once the filling ended: what is made now is what is searched then.
+    space = OpenSpace(bench.pool, replace(row, revision=row.revision + 1))
     noted.begin("making vectors", opened.record_count)
     vectors = whole = 0
     faults: Counter[Fault] = Counter()

@@ -240,6 +240,11 @@ class BlendedList:
         row = self._rows.get(place)
         return [0] * (1 + len(self._meaning.spaces)) if row is None else self._blended.ranks[row].tolist()
 
+    def passages(self, place: Place) -> list[int]:
+        """By space which vector of its table a record is nearest by, −1 for none."""
+        _, rows = self._similarities(place[0], np.array([place[1]], np.int64))
+        return [int(one[0]) for one in rows]
+
     def row(self, place: Place) -> BlendedRow:
         """Everything about one record, whether it is a candidate or not."""
         slab, record_id = place

@@ -210,7 +210,7 @@ def _passage(
     """The passage by which a record counts in the first space that has one for it."""
     if blended is None or asked.meaning is None or record is None:
         return None
-    for one, number in zip(asked.meaning.spaces, blended.row((row.slab, row.record_id)).passages, strict=True):
+    for one, number in zip(asked.meaning.spaces, blended.passages((row.slab, row.record_id)), strict=True):
         if number >= 0:
             table = one.space.table(opened, row.slab)
             found = one.space.covered.passage(record.field_values, table.places[number].tolist())

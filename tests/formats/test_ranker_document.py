@@ -315,3 +315,8 @@ def test_differences_of_spaces_and_blends_in_words():
         "new kind of queries: code (blend, meaning: 0.5 to 0)",
     ]
     assert differences(after, after) == []
+
+
+def test_a_formula_that_is_not_used_may_name_what_is_gone():
+    document = ranker_document({"readings": [TITLE], "blend": {"how": "weighted_sum", "formula": "space.gone"}})
+    assert ranker_of(document, no_saved_chain).blend.formula is None

@@ -65,6 +65,17 @@ def test_a_service_fills_a_space_after_its_cost_was_counted(coast: Workbench):
         assert moods.texts == 13
 
 
+def test_what_a_filling_made_is_searched_as_it_is(coast: Workbench, monkeypatch: pytest.MonkeyPatch):
+    with embedder() as address:
+        filled(coast, "asked", source(address))
+
+        def never(*_: Any) -> Any:
+            raise AssertionError("vectors were read anew")
+
+        monkeypatch.setattr("pale_harbor.work.open_space.OpenSpace._made", never)
+        assert coast.with_collection(COLLECTION, lambda opened: neighbours(opened, "asked", Wanted("thing 7"), 1))
+
+
 def test_a_filling_that_broke_off_goes_on_where_it_stood(coast: Workbench):
     moods = Moods(refuse_after=6)
     with embedder(moods) as address:
