@@ -60,7 +60,7 @@ def test_a_kept_version_can_be_the_baseline(page: Page, address: str):
     page.get_by_role("button", name="Keep as a new version").click()
     expect(page.get_by_label("Knobs")).to_contain_text(re.compile(r"Kept as first \d+\."))
     baseline = page.get_by_label("Baseline")
-    versions = baseline.locator("option").all_inner_texts()
+    versions = [name for name in baseline.locator("option").all_inner_texts() if name.startswith("first ")]
     assert len(versions) >= 2
     baseline.select_option("first 1")
     expect(page.get_by_label("Weight of title, as a number")).to_have_value("3")

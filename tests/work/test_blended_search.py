@@ -1,6 +1,6 @@
 """Words and meaning in one list of a real collection: as a plain reading of the recipe gives it, in every mode."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from pathlib import Path
 from typing import Any
 
@@ -12,11 +12,14 @@ from pale_harbor.core.measures import measure
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.formats.static_vectors import packaged_vectors
+from pale_harbor.store.cluster import Cluster
+from pale_harbor.store.database import open_pool
 from pale_harbor.work.asking import Question
 from pale_harbor.work.lists import ListsFound, lists_of_question
 from pale_harbor.work.measuring import measure_ranker
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.searching import FacetWanted, Found, WhyRecord, find, why_record
+from pale_harbor.work.serving import make_database
 from pale_harbor.work.sides import sides
 from pale_harbor.work.why_not import WhyNot, why_not
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -42,14 +45,21 @@ QUERIES = ["lantern", "ship in fog", "clothes of a seaman", "bell boat rope", "l
 BY_KEY = {row["id"]: row for row in ROWS}
 
 
-@pytest.fixture(params=[1, 3], ids=["one slab", "three slabs"])
+@pytest.fixture(scope="module", params=[1, 3], ids=["one slab", "three slabs"])
 def coast(
-    bench: Workbench, tmp_path: Path, request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch
-) -> Workbench:
-    """The records in one go, or so that they lie in several slabs, with two spaces."""
-    monkeypatch.setattr("pale_harbor.work.opened.JOINED_AT_ONCE", 0)
-    monkeypatch.setattr("pale_harbor.work.workbench.wants_joining", never)
-    parts = request.param
+    cluster: Cluster, tmp_path_factory: pytest.TempPathFactory, request: pytest.FixtureRequest
+) -> Generator[Workbench]:
+    """The records in one go, or so that they lie in several slabs, with two spaces. Tests share it."""
+    name = f"blended_{request.param}"
+    make_database(cluster, name)
+    with pytest.MonkeyPatch.context() as patch, open_pool(cluster.address(name)) as pool:
+        patch.setattr("pale_harbor.work.opened.JOINED_AT_ONCE", 0)
+        patch.setattr("pale_harbor.work.workbench.wants_joining", never)
+        bench = Workbench(pool, tmp_path_factory.mktemp("indexes"))
+        yield in_slabs(bench, tmp_path_factory.mktemp("files"), request.param)
+
+
+def in_slabs(bench: Workbench, tmp_path: Path, parts: int) -> Workbench:
     load_rows(bench.pool, tmp_path, ROWS[::parts])
     meaning = made(bench, "meaning", {"kind": "packaged"}, fields=["title", "text"], passages={"by": "sentences"})
     refilled(bench, meaning)
@@ -407,13 +417,13 @@ def test_what_was_said_of_a_kept_rankers_run_is_said_again(coast: Workbench, tmp
 
     (tmp_path / "q.tsv").write_text("1\tlantern\n")
     (tmp_path / "g.txt").write_text("1 0 r01 3\n")
-    load_judged_set(coast, COLLECTION, "set", tmp_path / "q.tsv", tmp_path / "g.txt")
-    made(coast, "empty", {"kind": "packaged"})
-    document = ranker_document({"readings": READINGS, "spaces": [{"space": "empty"}]})
+    load_judged_set(coast, COLLECTION, "one", tmp_path / "q.tsv", tmp_path / "g.txt")
+    made(coast, "unfilled", {"kind": "packaged"})
+    document = ranker_document({"readings": READINGS, "spaces": [{"space": "unfilled"}]})
     coast.put_ranker(COLLECTION, "kept", document)
-    first, second = (measure_ranker(coast, COLLECTION, RankerChoice("kept"), "set", [measure("rr")]) for _ in range(2))
-    assert first.notes == second.notes == ['The space "empty" has no vectors yet.']
-    assert [one.split("#")[0] for one in first.made_of.spaces] == ["empty"]
+    first, second = (measure_ranker(coast, COLLECTION, RankerChoice("kept"), "one", [measure("rr")]) for _ in range(2))
+    assert first.notes == second.notes == ['The space "unfilled" has no vectors yet.']
+    assert [one.split("#")[0] for one in first.made_of.spaces] == ["unfilled"]
 
 
 def test_how_many_of_the_words_records_took_part_is_said(coast: Workbench):
