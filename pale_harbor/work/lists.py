@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from pale_harbor.core.ranking import Placed, Ranker
-from pale_harbor.errors import BadInput
 from pale_harbor.store.records import Record, records_with_keys
 from pale_harbor.work.asking import Question, ask, candidates
+from pale_harbor.work.meaning import check_asks_spaces
 from pale_harbor.work.opened import OpenCollection
 
 
@@ -32,8 +32,7 @@ class ListsFound:
 
 def lists_of_question(opened: OpenCollection, ranker: Ranker, question: Question, top: int) -> ListsFound:
     """The first `top` rows of every list. Raises BadInput where the ranker asks no space."""
-    if not ranker.spaces:
-        raise BadInput("This ranker asks no space: there is one list, by words. Add a space to it.")
+    check_asks_spaces(ranker)
     opened.make_ready(ranker)
     asked = ask(opened, ranker, question)
     meaning = asked.meaning

@@ -29,6 +29,7 @@ from pale_harbor.core.ranking import FieldOrder, Kind, Placed, PreparedQuery, Ra
 from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.columns import frequencies_of
 from pale_harbor.core.vectors import Closeness, Nearest, closeness, nearest, similarity_of_records
+from pale_harbor.errors import BadInput
 from pale_harbor.store.records import records_with_keys
 from pale_harbor.work.open_space import NoVector, OpenSpace
 from pale_harbor.work.opened import OpenCollection
@@ -36,6 +37,12 @@ from pale_harbor.work.opened import OpenCollection
 Mask = NDArray[np.bool_]
 FloatArray = NDArray[np.float64]
 Place = tuple[int, int]
+
+
+def check_asks_spaces(ranker: Ranker) -> None:
+    """Raises BadInput for a ranker that asks no space."""
+    if not ranker.spaces:
+        raise BadInput("This ranker asks no space: there is one list, by words. Add a space to it.")
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -8,6 +8,7 @@ from pale_harbor.core.blend import BlendHow
 from pale_harbor.core.measures import Measure, measured
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.work.asking import answer
+from pale_harbor.work.meaning import check_asks_spaces
 from pale_harbor.work.measuring import ask_spaces_ahead, asked_to_measure, judged_in
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -70,6 +71,7 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
 
     def work(opened: OpenCollection) -> SidesFound:
         ranker = bench.choose(opened.collection, choice).ranker
+        check_asks_spaces(ranker)
         judged = judged_in(bench, opened, set_name)
         spaces = ask_spaces_ahead(opened, ranker, judged.queries)
         kinds_of: dict[str, str | None] = {}

@@ -227,9 +227,9 @@ def _changes(
             document["need"] = need
             said = "any word" if need == "any" else f"at least {need} words"
             yield f"need {said} of the query", document, False
-    yield from _by_meaning(opened, chosen, fresh)
     yield from _weights_on(chosen, missing, record, fresh)
     yield from _more_slack(chosen, missing, fresh)
+    yield from _by_meaning(opened, chosen, fresh)
     yield from _other_chains(chosen, missing, fresh)
     yield from _more_readings(opened, chosen, missing, record, fresh)
 

@@ -107,6 +107,7 @@ def test_vectors_are_brought_by_upload(client: TestClient):
         ("/spaces/everyday/nearest", {"liked": ["x"] * 51}, 422, "liked"),
         ("/lists", {"query": "x"}, 422, "asks no space"),
         ("/judged/visitors/sides", {"measure": "magic"}, 422, "There is no measure"),
+        ("/judged/visitors/sides", {"ranker": {"name": "first"}}, 422, "asks no space"),
         ("/spaces/everyday/fill", {"later": True}, 422, "later"),
     ],
 )
