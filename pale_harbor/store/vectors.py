@@ -29,24 +29,59 @@ def vectors_named(
 ) -> dict[str, NDArray[np.float32]]:
     """Those of the names that there are."""
     rows = connection.execute(
-        "select name, vector from vectors where space_id = %s and about = %s and name = any(%s) order by name",
+        """
+        select name, vector from vectors
+        where space_id = %s and about = %s and name = any(%s) and octet_length(vector) > 1 order by name
+        """,
         [space_id, about, list(names)],
     )
     return {name: np.frombuffer(vector, "<f4").astype(np.float32) for name, vector in rows}
 
 
 def names_known(connection: Connection[Any], space_id: int, about: About, names: Sequence[str]) -> set[str]:
+    """Those of the names that have a vector."""
     rows = connection.execute(
-        "select name from vectors where space_id = %s and about = %s and name = any(%s) order by name",
+        """
+        select name from vectors
+        where space_id = %s and about = %s and name = any(%s) and octet_length(vector) > 1 order by name
+        """,
         [space_id, about, list(names)],
     )
     return {name for (name,) in rows}
 
 
+def keep_faults(connection: Connection[Any], space_id: int, about: About, faults: Mapping[str, int]) -> None:
+    """Keeps in place of vectors why there are none, as one byte each."""
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            """
+            insert into vectors (space_id, about, name, vector) values (%s, %s, %s, %s)
+            on conflict (space_id, about, name) do update set vector = excluded.vector
+            """,
+            [(space_id, about, name, bytes([fault])) for name, fault in faults.items()],
+        )
+
+
+def faults_named(connection: Connection[Any], space_id: int, about: About, names: Sequence[str]) -> dict[str, int]:
+    """Why those of the names have no vector of which that is known."""
+    rows = connection.execute(
+        """
+        select name, vector from vectors
+        where space_id = %s and about = %s and name = any(%s) and octet_length(vector) = 1 order by name
+        """,
+        [space_id, about, list(names)],
+    )
+    return {name: vector[0] for name, vector in rows}
+
+
 def vectors_counted(connection: Connection[Any], space_id: int) -> dict[str, int]:
     """How many there are of each kind."""
     rows = connection.execute(
-        "select about, count(*) from vectors where space_id = %s group by about order by about", [space_id]
+        """
+        select about, count(*) from vectors
+        where space_id = %s and octet_length(vector) > 1 group by about order by about
+        """,
+        [space_id],
     )
     return {str(about): int(count) for about, count in rows}
 

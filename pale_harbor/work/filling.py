@@ -33,7 +33,7 @@ from pale_harbor.store.spaces import (
     space_named,
     space_with_id,
 )
-from pale_harbor.store.vectors import keep_vectors, names_known
+from pale_harbor.store.vectors import keep_faults, keep_vectors, names_known
 from pale_harbor.work.embedding_service import EmbeddingService, ServiceModel
 from pale_harbor.work.open_space import OpenSpace
 from pale_harbor.work.opened import OpenCollection
@@ -252,13 +252,12 @@ def _ask_service(bench: Workbench, opened: OpenSpace, source: ServiceSource, not
             for start in range(0, len(fresh), batch):
                 some = fresh[start : start + batch]
                 vectors = service.vectors([text for _, text in some], "records", said.model, said.dimensions)
-                usable = {
-                    name: vector
-                    for (name, _), vector in zip(some, vectors, strict=True)
-                    if isinstance(vector, np.ndarray)
-                }
+                given = {name: vector for (name, _), vector in zip(some, vectors, strict=True)}
                 with bench.pool.connection() as connection:
+                    usable = {name: vector for name, vector in given.items() if not isinstance(vector, Fault)}
                     keep_vectors(connection, space.id, "text", usable)
+                    faults = {name: int(fault) for name, fault in given.items() if isinstance(fault, Fault)}
+                    keep_faults(connection, space.id, "text", faults)
                 # Asked once in one filling, also where the answer was of no use.
                 wanted -= {name for name, _ in some}
                 noted.more(len(some))

@@ -31,7 +31,7 @@ from pale_harbor.store.collections import fields_of
 from pale_harbor.store.database import Pool
 from pale_harbor.store.records import Record, records_with_keys
 from pale_harbor.store.spaces import Space, learned_content
-from pale_harbor.store.vectors import keep_vectors, names_known, vectors_named
+from pale_harbor.store.vectors import faults_named, keep_vectors, names_known, vectors_named
 from pale_harbor.work.embedding_service import EmbeddingService
 from pale_harbor.work.saved_parts import SavedParts
 from pale_harbor.work.space_texts import WHOLE, Covered, Place, covered_by, name_of_text
@@ -307,4 +307,5 @@ class OpenSpace:
         names = {text: name_of_text(text) for text in texts}
         with self.pool.connection() as connection:
             known = vectors_named(connection, self.space.id, "text", list(names.values()))
-        return {text: known.get(name, Fault.NOT_MADE) for text, name in names.items()}
+            faults = faults_named(connection, self.space.id, "text", list(names.values()))
+        return {text: known.get(name, Fault(faults.get(name, Fault.NOT_MADE))) for text, name in names.items()}

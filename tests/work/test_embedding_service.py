@@ -135,8 +135,10 @@ def test_zeros_are_told_with_their_records_and_asked_for_again(coast: Workbench)
     with embedder(moods) as address:
         space = filled(coast, "asked", source(address))
         assert space.report is not None
-        assert (space.state, space.report["faults"]) == ("done", {"has no vector yet": 2})
-        assert len(space.report["examples"]) == 2
+        said = "has a vector of nothing but zeros, which points nowhere"
+        assert (space.state, space.report["faults"]) == ("done", {said: 2})
+        assert [one["what"] for one in space.report["examples"]] == [said, said]
+        assert {one["key"] for one in space.report["examples"]} < {row["id"] for row in ROWS}
         moods.forget = None
         space = refilled(coast, space)
         assert space.report is not None

@@ -39,6 +39,7 @@ create table vectors (
     -- a text and a query by the hash of their words, a record by its key
     about text not null check (about in ('text', 'query', 'record')),
     name text collate "C" not null,
+    -- or one byte, which says why there is none
     vector bytea not null,
     primary key (space_id, about, name)
 );
