@@ -19,10 +19,12 @@ class FaultExample(BaseModel):
 
 
 class SpaceReport(BaseModel):
-    """What the last whole filling came to. whole: records with all their vectors; faults: what keeps others from it."""
+    """What the last whole filling came to. passages: vectors that are of one; whole: records with all their vectors;
+    faults: what keeps others from it."""
 
     records: int
     vectors: int
+    passages: int
     whole: int
     faults: dict[str, int]
     examples: list[FaultExample]

@@ -298,13 +298,15 @@ def _filled(bench: Workbench, opened: OpenCollection, space_id: int, noted: _Not
     # In the state that it has once the filling ended: what is made now is what is searched then.
     space = OpenSpace(bench.pool, replace(row, revision=row.revision + 1))
     noted.begin("making vectors", opened.record_count)
-    vectors = whole = 0
+    vectors = passages = whole = 0
     faults: Counter[Fault] = Counter()
     examples: list[dict[str, str]] = []
     for number, live in enumerate(opened.slabs):
         table = space.table(opened, number, noted.more)
         alive = np.ones(live.slab.record_count, np.bool_) if live.alive is None else live.alive
         vectors += int(np.count_nonzero(alive[table.owners]))
+        # Whole records have a place of their own.
+        passages += int(np.count_nonzero(alive[table.owners] & (table.places[:, 0] >= 0)))
         has_vector = np.zeros(live.slab.record_count, np.bool_)
         has_vector[table.owners] = True
         has_vector[table.faulty] = False
@@ -317,6 +319,7 @@ def _filled(bench: Workbench, opened: OpenCollection, space_id: int, noted: _Not
     return {
         "records": opened.record_count,
         "vectors": vectors,
+        "passages": passages,
         "whole": whole,
         "faults": {SAID[fault]: count for fault, count in sorted(faults.items())},
         "examples": examples,

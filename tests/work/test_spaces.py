@@ -68,6 +68,7 @@ def test_words_find_records_that_share_none_with_them(coast: Workbench):
     assert space.report == {
         "records": 6,
         "vectors": 5,
+        "passages": 0,
         "whole": 5,
         "faults": {"has no text in the fields of the space": 1},
         "examples": [{"key": "none", "what": "has no text in the fields of the space"}],

@@ -3401,7 +3401,8 @@ export interface components {
         };
         /**
          * SpaceReport
-         * @description What the last whole filling came to. whole: records with all their vectors; faults: what keeps others from it.
+         * @description What the last whole filling came to. passages: vectors that are of one; whole: records with all their vectors;
+         *     faults: what keeps others from it.
          */
         SpaceReport: {
             /** Examples */
@@ -3410,6 +3411,8 @@ export interface components {
             faults: {
                 [key: string]: number;
             };
+            /** Passages */
+            passages: number;
             /** Records */
             records: number;
             /** Vectors */

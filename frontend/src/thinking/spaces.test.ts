@@ -27,7 +27,7 @@ test('what a space covers is one line', () => {
 test('how far a filling is', () => {
   expect(fillingOf(space)).toEqual({ text: 'making vectors: 500 of 2,000', share: 0.25, busy: true, wrong: false })
   expect(fillingOf({ ...space, state: 'failed', problem: 'refused' })).toMatchObject({ text: 'refused', wrong: true })
-  const report = { records: 10, vectors: 31, whole: 8, faults: {}, examples: [] }
+  const report = { records: 10, vectors: 31, passages: 20, whole: 8, faults: {}, examples: [] }
   expect(fillingOf({ ...space, state: 'done', report }).text).toBe('31 vectors of 10 records, 2 without all of theirs')
 })
 

@@ -79,9 +79,16 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
         <dl className="small quiet flex flex-wrap gap-x-6 pt-1">
           <Fact name="model">{space.model ?? 'none yet'}</Fact>
           <Fact name="dimensions">{space.dimensions ?? '–'}</Fact>
-          <Fact name="compared by">{document.similarity}</Fact>
+          {report && (
+          <>
+            <Fact name="records">{countText(report.records)}</Fact>
+            <Fact name="passages">{countText(report.passages)}</Fact>
+            <Fact name="missing">{countText(report.records - report.whole)}</Fact>
+          </>
+        )}
+        <Fact name="compared by">{document.similarity}</Fact>
           {space.asked_by.length > 0 && <Fact name="asked by">{space.asked_by.join(', ')}</Fact>}
-          {space.behind && <Fact name="records">changed since; their vectors follow</Fact>}
+          {space.behind && <Fact name="behind">records changed since; their vectors follow</Fact>}
         </dl>
         {cost.isFetching && <p className="quiet pt-2">Counting …</p>}
         {cost.data && !cost.isFetching && (
