@@ -121,6 +121,7 @@ def test_a_record_counts_by_its_nearest_passage_and_shows_it(coast: Workbench):
     assert space_row(coast, "cut").report == {
         "records": 6,
         "vectors": 6,
+        "passages": 6,
         "whole": 5,
         "faults": {"has no text in the fields of the space": 1},
         "examples": [{"key": "none", "what": "has no text in the fields of the space"}],
