@@ -14,14 +14,8 @@ def keep_vectors(
     connection: Connection[Any], space_id: int, about: About, vectors: Mapping[str, NDArray[np.float32]]
 ) -> None:
     """Keeps vectors by name; one that is there is replaced."""
-    with connection.cursor() as cursor:
-        cursor.executemany(
-            """
-            insert into vectors (space_id, about, name, vector) values (%s, %s, %s, %s)
-            on conflict (space_id, about, name) do update set vector = excluded.vector
-            """,
-            [(space_id, about, name, vector.astype("<f4").tobytes()) for name, vector in vectors.items()],
-        )
+    own = {name: vector.astype("<f4").tobytes() for name, vector in vectors.items()}
+    _keep(connection, space_id, about, own)
 
 
 def vectors_named(
@@ -52,14 +46,7 @@ def names_known(connection: Connection[Any], space_id: int, about: About, names:
 
 def keep_faults(connection: Connection[Any], space_id: int, about: About, faults: Mapping[str, int]) -> None:
     """Keeps in place of vectors why there are none, as one byte each."""
-    with connection.cursor() as cursor:
-        cursor.executemany(
-            """
-            insert into vectors (space_id, about, name, vector) values (%s, %s, %s, %s)
-            on conflict (space_id, about, name) do update set vector = excluded.vector
-            """,
-            [(space_id, about, name, bytes([fault])) for name, fault in faults.items()],
-        )
+    _keep(connection, space_id, about, {name: bytes([fault]) for name, fault in faults.items()})
 
 
 def faults_named(connection: Connection[Any], space_id: int, about: About, names: Sequence[str]) -> dict[str, int]:
@@ -74,17 +61,12 @@ def faults_named(connection: Connection[Any], space_id: int, about: About, names
     return {name: vector[0] for name, vector in rows}
 
 
-def vectors_counted(connection: Connection[Any], space_id: int) -> dict[str, int]:
-    """How many there are of each kind."""
-    rows = connection.execute(
-        """
-        select about, count(*) from vectors
-        where space_id = %s and octet_length(vector) > 1 group by about order by about
-        """,
-        [space_id],
-    )
-    return {str(about): int(count) for about, count in rows}
-
-
-def forget_vectors(connection: Connection[Any], space_id: int, about: About) -> None:
-    connection.execute("delete from vectors where space_id = %s and about = %s", [space_id, about])
+def _keep(connection: Connection[Any], space_id: int, about: About, contents: Mapping[str, bytes]) -> None:
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            """
+            insert into vectors (space_id, about, name, vector) values (%s, %s, %s, %s)
+            on conflict (space_id, about, name) do update set vector = excluded.vector
+            """,
+            [(space_id, about, name, content) for name, content in contents.items()],
+        )
