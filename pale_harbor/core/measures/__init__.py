@@ -1,16 +1,31 @@
 """Measures: numbers computed from ranked lists and grades."""
 
-from pale_harbor.core.measures.judged_list import JudgedList, in_list_order, judged_list
-from pale_harbor.core.measures.measure import Measure, UnknownMeasure, measure
-from pale_harbor.core.measures.measured import Measured, measured
+from pale_harbor.core.measures.bands import Band, band
+from pale_harbor.core.measures.judged_list import HIGHEST_GRADE, UNJUDGED, JudgedList, in_list_order, judged_list
+from pale_harbor.core.measures.measure import TELLS_OF_JUDGMENTS, Measure, UnknownMeasure, measure
+from pale_harbor.core.measures.measured import Measured, measured, value_of, weighted_mean
+from pale_harbor.core.measures.rules import USUAL_RULES, MeasureRules, Ties, Unjudged, WithoutRelevant, with_ties
 
 __all__ = [
+    "HIGHEST_GRADE",
+    "TELLS_OF_JUDGMENTS",
+    "UNJUDGED",
+    "USUAL_RULES",
+    "Band",
     "JudgedList",
     "Measure",
+    "MeasureRules",
     "Measured",
+    "Ties",
+    "Unjudged",
     "UnknownMeasure",
+    "WithoutRelevant",
+    "band",
     "in_list_order",
     "judged_list",
     "measure",
     "measured",
+    "value_of",
+    "weighted_mean",
+    "with_ties",
 ]

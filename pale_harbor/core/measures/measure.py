@@ -32,6 +32,9 @@ WHOLE_LIST: Final[dict[str, Callable[[JudgedList], float]]] = {
     "rprec": formulas.r_precision,
 }
 
+# What they tell is how much was judged: no rule and no band changes them.
+TELLS_OF_JUDGMENTS: Final = frozenset({"judged", "rbp_residual"})
+
 
 class UnknownMeasure(ValueError):
     """A measure is asked for that does not exist, or with a depth it does not take."""
@@ -56,12 +59,16 @@ class Measure:
     name: str
     depth: int | None
 
+    @property
+    def kind(self) -> str:
+        """Its name without the depth."""
+        return self.name.split("@")[0]
+
     def of(self, judged: JudgedList) -> float:
         """The measure of one query's list."""
-        kind = self.name.split("@")[0]
         if self.depth is None:
-            return WHOLE_LIST[kind](judged)
-        return WITH_DEPTH[kind](judged, self.depth)
+            return WHOLE_LIST[self.kind](judged)
+        return WITH_DEPTH[self.kind](judged, self.depth)
 
 
 def measure(name: str) -> Measure:

@@ -1,10 +1,11 @@
 """A run measured: every measure for every judged query, and the means."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
-from pale_harbor.core.measures.judged_list import judged_list
-from pale_harbor.core.measures.measure import Measure
+from pale_harbor.core.measures.judged_list import JudgedList, judged_list
+from pale_harbor.core.measures.measure import TELLS_OF_JUDGMENTS, Measure
+from pale_harbor.core.measures.rules import USUAL_RULES, MeasureRules, Unjudged, WithoutRelevant, without_unjudged
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,19 +20,46 @@ def measured(
     lists: Mapping[str, Sequence[str]],
     grades: Mapping[str, Mapping[str, int]],
     measures: Sequence[Measure],
+    rules: MeasureRules = USUAL_RULES,
+    nothing_to_find: Collection[str] = (),
+    weights: Mapping[str, float] | None = None,
 ) -> Measured:
     """Ranked lists of record keys against the grades of each query.
 
-    A judged query without a list counts as an empty list. A list without judgments is left out.
-    Queries are taken in code point order, so that the means have the same digits every time.
+    A judged query without a list counts as an empty list. A list without judgments is left out, unless its query
+    is known to have nothing to find. weights: of queries, such as how often each is asked; all alike where there
+    are none. Queries are taken in code point order, so that the means have the same digits every time.
     """
     per_query: dict[str, dict[str, float]] = {}
-    for query in sorted(grades):
-        judged = judged_list(lists.get(query, ()), grades[query])
-        per_query[query] = {measure.name: measure.of(judged) for measure in measures}
-    count = len(per_query)
-    means = {
-        measure.name: sum(values[measure.name] for values in per_query.values()) / count if count else 0.0
-        for measure in measures
-    }
-    return Measured(means, per_query)
+    for query in sorted({*grades, *nothing_to_find}):
+        judged = judged_list(lists.get(query, ()), grades.get(query, {}))
+        if rules.without_relevant is WithoutRelevant.LEFT_OUT and not judged.relevant_count:
+            continue
+        per_query[query] = {one.name: value_of(one, judged, rules) for one in measures}
+    return Measured(
+        {
+            one.name: weighted_mean({query: values[one.name] for query, values in per_query.items()}, weights)
+            for one in measures
+        },
+        per_query,
+    )
+
+
+def value_of(measure: Measure, judged: JudgedList, rules: MeasureRules) -> float:
+    """A measure of one list by the rules; what tells of the judgments themselves keeps to its formula."""
+    if measure.kind in TELLS_OF_JUDGMENTS:
+        return measure.of(judged)
+    if not judged.relevant_count and rules.without_relevant is WithoutRelevant.EMPTY_IS_RIGHT:
+        return 0.0 if judged.grades.size else 1.0
+    return measure.of(without_unjudged(judged) if rules.unjudged is Unjudged.LEFT_OUT else judged)
+
+
+def weighted_mean(values: Mapping[str, float], weights: Mapping[str, float] | None = None) -> float:
+    """Σ w·v / Σ w in the order of `values`; 0 where nothing weighs anything.
+
+    >>> weighted_mean({"a": 1.0, "b": 0.0}, {"a": 3.0, "b": 1.0})
+    0.75
+    """
+    total = float(len(values)) if weights is None else sum(weights.get(query, 0.0) for query in values)
+    summed = sum(value if weights is None else value * weights.get(query, 0.0) for query, value in values.items())
+    return summed / total if total else 0.0

@@ -1,0 +1,26 @@
+"""Comparing rankers: differences, how sure they are, and what it would take to be surer."""
+
+from pale_harbor.core.comparing.comparison import STILL, Comparison, comparison
+from pale_harbor.core.comparing.deciding import Deciding, Open, deciding
+from pale_harbor.core.comparing.detectable import detectable_difference, queries_needed, spread_of
+from pale_harbor.core.comparing.intervals import Interval, bootstrap_interval
+from pale_harbor.core.comparing.significance import chance_of_one, holm, paired_t_p, randomisation_p, wilcoxon_p
+
+__all__ = [
+    "STILL",
+    "Comparison",
+    "Deciding",
+    "Interval",
+    "Open",
+    "bootstrap_interval",
+    "chance_of_one",
+    "comparison",
+    "deciding",
+    "detectable_difference",
+    "holm",
+    "paired_t_p",
+    "queries_needed",
+    "randomisation_p",
+    "spread_of",
+    "wilcoxon_p",
+]

@@ -1,0 +1,74 @@
+"""What a measure does where its definition leaves a choice: ties, unjudged records, queries without a relevant one.
+
+Nothing is decided in silence: each choice is a rule with a default, named beside every figure.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Final
+
+from pale_harbor.core.measures.judged_list import UNJUDGED, JudgedList
+
+
+class Ties(StrEnum):
+    """How records of equal score stand: by key, the worst graded first, or the best graded first."""
+
+    BY_KEY = "by_key"
+    WORST_FIRST = "worst_first"
+    BEST_FIRST = "best_first"
+
+
+class Unjudged(StrEnum):
+    """An unjudged record counts as off topic, or is left out as if the list did not hold it.
+
+    Lists without their unjudged records: T. Sakai, "Alternatives to Bpref", 2007.
+    """
+
+    OFF_TOPIC = "off_topic"
+    LEFT_OUT = "left_out"
+
+
+class WithoutRelevant(StrEnum):
+    """A judged query without a relevant record counts 0, is left out, or counts 1 where its list is empty."""
+
+    ZERO = "zero"
+    LEFT_OUT = "left_out"
+    EMPTY_IS_RIGHT = "empty_is_right"
+
+
+@dataclass(frozen=True, slots=True)
+class MeasureRules:
+    """The choices that figures are made by."""
+
+    ties: Ties = Ties.BY_KEY
+    unjudged: Unjudged = Unjudged.OFF_TOPIC
+    without_relevant: WithoutRelevant = WithoutRelevant.ZERO
+
+
+USUAL_RULES: Final = MeasureRules()
+
+
+def with_ties(keys: Sequence[str], scores: Sequence[float], grades: Mapping[str, int], ties: Ties) -> list[str]:
+    """A ranked list with its stretches of equal score put in the rule's order, an unjudged record as grade 0.
+
+    keys, scores: best first. By key the list stays as it is: that is how lists are made.
+
+    >>> with_ties(["a", "b", "c"], [2.0, 1.0, 1.0], {"c": 3}, Ties.BEST_FIRST)
+    ['a', 'c', 'b']
+    """
+    if ties is Ties.BY_KEY:
+        return list(keys)
+    way = -1 if ties is Ties.BEST_FIRST else 1
+    order = sorted(range(len(keys)), key=lambda i: (-scores[i], way * max(0, grades.get(keys[i], 0)), i))
+    return [keys[i] for i in order]
+
+
+def without_unjudged(judged: JudgedList) -> JudgedList:
+    """The list as if it held judged records only.
+
+    >>> from pale_harbor.core.measures import judged_list
+    >>> without_unjudged(judged_list(["x", "a"], {"a": 1})).grades.tolist()
+    [1]
+    """
+    return JudgedList(judged.grades[judged.grades != UNJUDGED], judged.all_grades)
