@@ -14,12 +14,24 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pale_harbor import __version__
-from pale_harbor.api import chains, collections, imports, judged, ranking, records, spaces, word_lists
+from pale_harbor.api import (
+    chains,
+    collections,
+    comparing,
+    imports,
+    judged,
+    judging,
+    ranking,
+    records,
+    spaces,
+    word_lists,
+)
 from pale_harbor.api.models import Health
 from pale_harbor.api.problems import MEDIA_TYPE, Problem, install_problem_handlers
 from pale_harbor.settings import ROOT
 from pale_harbor.work.consequences import Reckonings
 from pale_harbor.work.import_runner import ImportRunner
+from pale_harbor.work.outside import end_cut_off_askings
 from pale_harbor.work.space_runner import SpaceRunner
 from pale_harbor.work.tidying import tidy
 from pale_harbor.work.uploads import LARGEST_UPLOAD, Uploads
@@ -29,7 +41,15 @@ from pale_harbor.work.workbench import Workbench
 PAGE = ROOT / "frontend" / "dist"
 LARGEST_BODY = 2_000_000
 # Where more may come in, by the last part of the path.
-_LARGEST_AT = {"uploads": LARGEST_UPLOAD, "records": 64_000_000, "mend": 64_000_000, "thesaurus": 20_000_000}
+_LARGEST_AT = {
+    "uploads": LARGEST_UPLOAD,
+    "records": 64_000_000,
+    "mend": 64_000_000,
+    "thesaurus": 20_000_000,
+    "files": 64_000_000,
+    "list": 64_000_000,
+    "run": 64_000_000,
+}
 
 # Nothing is fetched from outside, nothing frames the page. The theme's inline styles are ours.
 _CONTENT_POLICY = (
@@ -47,6 +67,7 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
             await to_thread.run_sync(warm_up, workbench)
             await to_thread.run_sync(tidy, workbench.pool, workbench.index_folder, app.state.uploads)
             await to_thread.run_sync(app.state.runner.take_up)
+            await to_thread.run_sync(end_cut_off_askings, workbench)
             app.state.spaces.start()
         app.state.ready = True
         yield
@@ -79,7 +100,7 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     app.middleware("http")(_guarded)
     api = APIRouter(prefix="/api")
     api.add_api_route("/health", _health, response_model=Health, name="health")
-    for room in (collections, records, imports, chains, word_lists, ranking, spaces, judged):
+    for room in (collections, records, imports, chains, word_lists, ranking, spaces, judged, judging, comparing):
         api.include_router(room.router)
     app.include_router(api)
     _serve_page(app, page)

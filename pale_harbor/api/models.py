@@ -4,10 +4,13 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
+from pale_harbor.core.measures import Band, MeasureRules, Ties, Unjudged, WithoutRelevant
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
 from pale_harbor.formats.storable import well_formed
 from pale_harbor.store.collections import FieldKind, FieldRole
+from pale_harbor.work.expecting import Broken
+from pale_harbor.work.measuring import How, MadeOf, Part
 
 LONGEST_QUERY = 10_000
 LONGEST_TEXT = 200_000
@@ -108,36 +111,47 @@ class SetQueryModel(BaseModel):
 
 
 class JudgedSetModel(BaseModel):
+    """A judged set for everyday looking. locked: how many of its queries are not shown."""
+
     name: str
     revision: int
     queries: list[SetQueryModel]
+    locked: int
+
+
+class HowModel(BaseModel):
+    """How figures are made: the rules for what definitions leave open, how queries weigh, which of them count."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    ties: Ties = Ties.BY_KEY
+    unjudged: Unjudged = Unjudged.OFF_TOPIC
+    without_relevant: WithoutRelevant = WithoutRelevant.ZERO
+    weighted: bool = False
+    part: Part = Part.OPEN
+    bands: bool = False
+
+    def how(self) -> How:
+        rules = MeasureRules(self.ties, self.unjudged, self.without_relevant)
+        return How(rules, self.weighted, self.part, self.bands)
 
 
 class MeasureRequest(BaseModel):
     ranker: RankerChoiceModel = RankerChoiceModel()
     measures: Annotated[list[Annotated[str, Field(max_length=40)]], Field(min_length=1, max_length=32)]
-
-
-class MadeOfModel(BaseModel):
-    """The revisions that a measurement was made of."""
-
-    collection: str
-    records_revision: int
-    records_fingerprint: str
-    judged_set: str
-    judged_revision: int
-    ranker: str | None
-    ranker_version: int | None
-    program_version: str
-    spaces: list[str]
+    how: HowModel = HowModel()
 
 
 class MeasureAnswer(BaseModel):
-    """Means over the judged queries and each query's values; matched: records found per query; notes: what keeps
+    """Means over the judged queries and each query's values; matched: records found per query; unjudged: by measure,
+    the share of unjudged records among those it looked at; broken: expectations that do not hold; notes: what keeps
     the figures from meaning what one would think."""
 
     measures: dict[str, float]
     per_query: dict[str, dict[str, float]]
     matched: dict[str, int]
+    unjudged: dict[str, float]
+    bands: dict[str, Band]
+    broken: list[Broken]
     notes: list[str]
-    made_of: MadeOfModel
+    made_of: MadeOf

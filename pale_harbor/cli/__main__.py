@@ -9,7 +9,9 @@ from pale_harbor import __version__
 from pale_harbor.cli import (
     chains,
     collections,
+    comparing,
     judged,
+    judging,
     loading,
     rankers,
     records,
@@ -33,6 +35,8 @@ app.add_typer(chains.app, name="chain")
 app.add_typer(word_lists.app, name="words")
 app.add_typer(rankers.app, name="ranker")
 app.add_typer(judged.app, name="judged")
+app.add_typer(judging.app, name="task")
+app.add_typer(comparing.app, name="outside")
 app.add_typer(spaces.app, name="space")
 serving.add_to(app)
 loading.add_to(app)
@@ -40,6 +44,7 @@ searching.add_to(app)
 app.add_typer(records.app, name="record")
 app.add_typer(collections.app, name="collection")
 scoring.add_to(app)
+comparing.add_to(app)
 spaces.add_to(app)
 
 

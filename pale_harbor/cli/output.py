@@ -9,6 +9,7 @@ import orjson
 import typer
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats import text_files
 
 AsJson = Annotated[bool, typer.Option("--json", help="Print JSON.")]
 
@@ -31,10 +32,17 @@ def print_columns(rows: Iterable[Sequence[object]]) -> None:
 
 def text_of(path: str) -> str:
     """The text of a file, or of standard input where the path is `-`. Raises BadInput."""
+    if path != "-":
+        return text_files.text_of(Path(path))
     try:
-        content = sys.stdin.buffer.read() if path == "-" else Path(path).read_bytes()
-        return content.decode("utf-8-sig")
-    except OSError as error:
-        raise BadInput(f"{path} cannot be read: {error.strerror}.") from error
+        return sys.stdin.buffer.read().decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise BadInput(f"{path} is not UTF-8 text (byte {error.start + 1}).") from error
+        raise BadInput(f"Standard input is not UTF-8 text (byte {error.start + 1}).") from error
+
+
+def write_text(path: Path, text: str) -> None:
+    """Writes a file. Raises BadInput where it cannot be written."""
+    try:
+        path.write_text(text, encoding="utf-8", newline="")
+    except OSError as error:
+        raise BadInput(f"{path} cannot be written: {error.strerror}.") from error

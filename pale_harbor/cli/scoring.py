@@ -6,10 +6,20 @@ from typing import Annotated, Any
 
 import typer
 
+from pale_harbor.cli.measure_rules import Bands, Locked, TiesRule, UnjudgedRule, Weighted, WithoutRelevantRule, how_of
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.cli.searching import RankerName, ranker_choice
-from pale_harbor.core.measures import Measure, Measured, in_list_order
+from pale_harbor.core.measures import (
+    Measure,
+    Measured,
+    MeasureRules,
+    Ties,
+    Unjudged,
+    WithoutRelevant,
+    in_list_order,
+    with_ties,
+)
 from pale_harbor.core.measures import measure as measure_named
 from pale_harbor.core.measures import measured as measured_of
 from pale_harbor.errors import BadInput
@@ -27,15 +37,39 @@ def add_to(app: typer.Typer) -> None:
 
 
 def measure(
-    collection: str, judged_set: SetName, ranker: RankerName = None, measures: Measures = USUAL, as_json: AsJson = False
+    collection: str,
+    judged_set: SetName,
+    ranker: RankerName = None,
+    measures: Measures = USUAL,
+    ties: TiesRule = Ties.BY_KEY,
+    unjudged: UnjudgedRule = Unjudged.OFF_TOPIC,
+    without_relevant: WithoutRelevantRule = WithoutRelevant.ZERO,
+    weighted: Weighted = False,
+    locked: Locked = False,
+    bands: Bands = False,
+    as_json: AsJson = False,
 ) -> None:
-    """Measures a ranker on a judged set of its collection."""
+    """Measures a ranker on the open queries of a judged set, or on the locked ones."""
+    from pale_harbor.work.expecting import expected
     from pale_harbor.work.measuring import measure_ranker
 
     wanted = _measures(measures)
+    how = how_of(ties, unjudged, without_relevant, weighted, locked, bands)
     with workbench() as bench:
-        measurement = measure_ranker(bench, collection, ranker_choice(ranker), judged_set, wanted)
-    _print(measurement.measured, as_json, {"made_of": asdict(measurement.made_of)})
+        measurement = measure_ranker(bench, collection, ranker_choice(ranker), judged_set, wanted, how)
+    figures = measurement.figures
+    more = {
+        "made_of": asdict(measurement.made_of),
+        "unjudged": figures.unjudged,
+        "bands": {name: asdict(one) for name, one in figures.bands.items()},
+        "broken": [asdict(one) for one in figures.broken],
+    }
+    _print(measurement.measured, as_json, more, figures.unjudged)
+    if not as_json:
+        for name, one in figures.bands.items():
+            print(f"{name} could become {one.worst:.4f} to {one.best:.4f} once the unjudged are judged")
+        for broken in figures.broken:
+            print(f"broken: {broken.expectation.query_id}: {expected(broken.expectation)}; {broken.instead}")
 
 
 def run(
@@ -60,14 +94,22 @@ def score(
     grades: Annotated[Path, typer.Option(help="Grades in TREC columns.")],
     run_file: Annotated[Path, typer.Option("--run", help="A run in TREC columns.")],
     measures: Measures = USUAL,
+    ties: TiesRule = Ties.BY_KEY,
+    unjudged: UnjudgedRule = Unjudged.OFF_TOPIC,
+    without_relevant: WithoutRelevantRule = WithoutRelevant.ZERO,
     as_json: AsJson = False,
 ) -> None:
     """Measures a run file against a grades file; no database is needed."""
     from pale_harbor.formats.trec import read_grades, read_run
 
     wanted = _measures(measures)
-    lists = {query: in_list_order(scores) for query, scores in read_run(run_file).items()}
-    _print(measured_of(lists, read_grades(grades), wanted), as_json, {})
+    judged = read_grades(grades)
+    lists = {
+        query: with_ties(keys, [scores[key] for key in keys], judged.get(query, {}), ties)
+        for query, scores in read_run(run_file).items()
+        for keys in [in_list_order(scores)]
+    }
+    _print(measured_of(lists, judged, wanted, MeasureRules(ties, unjudged, without_relevant)), as_json, {})
 
 
 def _measures(written: str) -> list[Measure]:
@@ -77,9 +119,14 @@ def _measures(written: str) -> list[Measure]:
     return [measure_named(name) for name in names]
 
 
-def _print(values: Measured, as_json: bool, more: dict[str, Any]) -> None:
+def _print(values: Measured, as_json: bool, more: dict[str, Any], unjudged: dict[str, float] | None = None) -> None:
     if as_json:
         print_json({"measures": values.means, "per_query": values.per_query} | more)
         return
     rows = [(name, f"{value:.4f}") for name, value in values.means.items()]
-    print_columns([*rows, ("queries", len(values.per_query))])
+    if unjudged is not None:
+        # How much nobody judged stands beside every figure.
+        rows = [(*row, f"{unjudged[row[0]]:.1%} unjudged") for row in rows]
+        print_columns([*rows, ("queries", len(values.per_query), "")])
+    else:
+        print_columns([*rows, ("queries", len(values.per_query))])

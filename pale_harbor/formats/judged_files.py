@@ -1,155 +1,388 @@
-"""Judged sets from files: queries and grades in TREC columns, JSON Lines or CSV, told by content.
+"""Judged sets in files: queries and judgments in TREC columns, JSON Lines or CSV, told by content.
 
-Queries: `id<TAB>query` lines, or rows with `query_id`, `query` and, if known, `need` and `tags`.
-Grades: TREC's four columns, or rows with `query_id`, `record` and `grade`.
+Queries: `id<TAB>query` lines, or rows with `query_id`, `query` and, if known, `need`, `tags`, `filters`, `language`,
+`asked`, `nothing_to_find` and `locked`. Judgments: TREC's four columns, or rows with `query_id`, `record`, `grade`
+and, if known, `judge`, `note` and `judged_at`. What is written here reads back as what it was.
 """
 
+import contextlib
 import csv
-from collections.abc import Iterator
-from dataclasses import dataclass
-from pathlib import Path
-from typing import Any, Final
+import io
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from typing import Any, Final, Literal
 
 import orjson
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.ranker_document import filter_documents
 from pale_harbor.formats.storable import unstorable
-from pale_harbor.formats.trec import read_grades
+from pale_harbor.formats.trec import grades_in, written_grades
 
 HIGHEST_GRADE: Final = 3
 LONGEST_QUERY: Final = 10_000
-Grades = dict[str, dict[str, int]]
+LONGEST_TEXT: Final = 10_000
+MOST_ASKED: Final = 2**53
+JudgedFormat = Literal["columns", "csv", "jsonl"]
+# Grades of another scale, each with what it is here.
+GradeScale = Mapping[int, int]
+Problems = list[tuple[str, str]]
 
 
 @dataclass(frozen=True, slots=True)
 class JudgedQuery:
-    """A query as a visitor typed it, and what the visitor wanted."""
+    """A query as a visitor typed it, and what the visitor wanted. locked: None where the file does not say."""
 
     query_id: str
     query: str
     need: str = ""
     tags: tuple[str, ...] = ()
+    filters: tuple[dict[str, Any], ...] = ()
+    language: str | None = None
+    asked: int | None = None
+    nothing_to_find: bool = False
+    locked: bool | None = None
 
 
-def read_queries(path: Path) -> list[JudgedQuery]:
-    """The queries in order. Raises BadInput with every line that is wrong."""
-    rows = _rows(path)
-    if rows is None:
-        rows = _tabbed(path)
+@dataclass(frozen=True, slots=True)
+class FileJudgment:
+    """A judgment. judge: empty where nobody said who; grade: None where the judge cannot tell."""
+
+    query_id: str
+    record: str
+    grade: int | None
+    judge: str = ""
+    note: str = ""
+    judged_at: datetime | None = None
+
+
+@dataclass(slots=True)
+class _Told:
+    """The problems of a file, gathered while it is read."""
+
+    name: str
+    problems: Problems = field(default_factory=Problems)
+
+    def refuse(self) -> None:
+        if self.problems:
+            raise BadInput(f"{self.name} cannot be used.", self.problems[:20])
+
+
+def queries_in(text: str, name: str) -> list[JudgedQuery]:
+    """The queries of a file in order. Raises BadInput with every line that is wrong."""
+    rows = _rows(text, name)
+    told = _Told(name)
     queries: dict[str, JudgedQuery] = {}
-    problems: list[tuple[str, str]] = []
-    for line, row in rows:
-        query_id, query = str(row.get("query_id") or ""), str(row.get("query") or "")
-        tags = row.get("tags") or ()
-        texts = (
-            query_id,
-            query,
-            str(row.get("need") or ""),
-            *map(str, tags if not isinstance(tags, str) else ()),
-        )
-        wrong = next((wrong for text in texts if (wrong := unstorable(text))), None)
-        if not query_id or not query:
-            problems.append((f"line {line}", "a query needs query_id and query."))
-        elif wrong is not None:
-            problems.append((f"line {line}", f"this row holds {wrong}."))
-        elif query_id in queries:
-            problems.append((f"line {line}", f"the query {query_id} stands here twice."))
-        elif len(query) > LONGEST_QUERY:
-            problems.append((f"line {line}", f"the query is longer than {LONGEST_QUERY:,} characters."))
-        else:
-            listed = tags.replace(";", ",").split(",") if isinstance(tags, str) else tags
-            named = tuple(tag for item in listed if (tag := str(item).strip()))
-            queries[query_id] = JudgedQuery(query_id, query, str(row.get("need") or ""), named)
-    _refuse(path, problems)
+    for line, row in _tabbed(text) if rows is None else rows:
+        try:
+            query = _query(row)
+        except ValueError as error:
+            told.problems.append((f"line {line}", str(error)))
+            continue
+        if query.query_id in queries:
+            told.problems.append((f"line {line}", f"the query {query.query_id} stands here twice."))
+        queries[query.query_id] = query
+    told.refuse()
     return list(queries.values())
 
 
-def read_judgments(path: Path) -> Grades:
-    """Grades by query and record key, each 0 to 3. Raises BadInput with every line that is wrong."""
-    rows = _rows(path)
-    grades: Grades = {}
-    problems: list[tuple[str, str]] = []
+def listed_queries(text: str, name: str) -> list[tuple[str, str, int | None]]:
+    """Queries of a plain list: query, need and how often it was asked.
+
+    A line is a query; after a tab may stand how often it was asked, or what is wanted by it. A query that stands
+    there several times without a number was asked so often: a list of past queries, one line each time, tells it.
+    """
+    told = _Told(name)
+    needs: dict[str, str] = {}
+    asked: dict[str, int | None] = {}
+    for line, row in enumerate(io.StringIO(text), start=1):
+        query, _, more = (part.strip() for part in row.strip("\r\n").partition("\t"))
+        if not query:
+            continue
+        if wrong := unstorable(query) or unstorable(more):
+            told.problems.append((f"line {line}", f"this line holds {wrong}."))
+        elif len(query) > LONGEST_QUERY:
+            told.problems.append((f"line {line}", f"the query is longer than {LONGEST_QUERY:,} characters."))
+        else:
+            times = int(more) if more.isdecimal() and more.isascii() and len(more) < 16 else None
+            if query in needs:
+                asked[query] = (asked[query] or 1) + (1 if times is None else times)
+            else:
+                asked[query] = times
+            needs[query] = needs.get(query) or ("" if times is not None else more)
+    told.refuse()
+    return [(query, need, asked[query]) for query, need in needs.items()]
+
+
+def judgments_in(text: str, name: str, scale: GradeScale | None = None) -> list[FileJudgment]:
+    """The judgments of a file. scale: what its grades are here. Raises BadInput with every line that is wrong."""
+    rows = _rows(text, name)
+    told = _Told(name)
+    judgments: dict[tuple[str, str, str], FileJudgment] = {}
+    strange: set[int] = set()
     if rows is None:
-        grades = read_grades(path)
-        for query_id, of_query in grades.items():
-            for key, grade in of_query.items():
-                if not 0 <= grade <= HIGHEST_GRADE:
-                    problems.append((f"query {query_id}, record {key}", _grade_problem(grade)))
+        grades = grades_in(text, name)
+        found = [
+            (f"query {query}, record {key}", FileJudgment(query, key, grade))
+            for query, of_query in grades.items()
+            for key, grade in of_query.items()
+        ]
     else:
+        found = []
         for line, row in rows:
-            query_id, key, grade = (
-                str(row.get("query_id") or ""),
-                str(row.get("record") or ""),
-                row.get("grade"),
+            try:
+                found.append((f"line {line}", _judgment(row)))
+            except ValueError as error:
+                told.problems.append((f"line {line}", str(error)))
+    for where, one in found:
+        grade = one.grade
+        if grade is not None and scale is not None:
+            grade = scale.get(grade)
+            if grade is None:
+                told.problems.append((where, f"the scale does not say what the grade {one.grade} is here."))
+                continue
+        elif grade is not None and not 0 <= grade <= HIGHEST_GRADE:
+            strange.add(grade)
+            told.problems.append((where, f"the grade {grade} is not one of 0, 1, 2 and 3."))
+            continue
+        kept = FileJudgment(one.query_id, one.record, grade, one.judge, one.note, one.judged_at)
+        key = (one.query_id, one.record, one.judge)
+        if judgments.setdefault(key, kept) != kept:
+            told.problems.append((where, f"{one.record} was graded otherwise for query {one.query_id} before."))
+    if strange:
+        known = sorted({one.grade for _, one in found if one.grade is not None})
+        told.problems.insert(0, ("", f"its grades are {', '.join(map(str, known))}. {_proposed(known)}"))
+    told.refuse()
+    return list(judgments.values())
+
+
+def grade_scale(written: str) -> dict[int, int]:
+    """What the grades of a file are here: `0=0,1=1,2=2,4=3`. Raises BadInput.
+
+    >>> grade_scale("0=0, 1=2, 2=3")
+    {0: 0, 1: 2, 2: 3}
+    """
+    scale: dict[int, int] = {}
+    for part in written.split(","):
+        there, sign, here = (item.strip() for item in part.partition("="))
+        try:
+            scale[int(there)] = int(here)
+        except ValueError:
+            sign = ""
+        if not sign or not 0 <= scale[int(there)] <= HIGHEST_GRADE:
+            raise BadInput(
+                f'"{part.strip()[:40]}" says no grade. Write each as THERE=HERE, here 0 to 3: 0=0,1=1,2=2,4=3'
             )
-            if isinstance(grade, str) and grade.strip().isdecimal():
-                grade = int(grade)
-            if not query_id or not key:
-                problems.append((f"line {line}", "a grade needs query_id, record and grade."))
-            elif unstorable(query_id) or unstorable(key):
-                problems.append((f"line {line}", "this row holds a character that cannot be stored."))
-            elif isinstance(grade, bool) or not isinstance(grade, int) or not 0 <= grade <= HIGHEST_GRADE:
-                problems.append((f"line {line}", _grade_problem(grade)))
-            elif grades.setdefault(query_id, {}).setdefault(key, grade) != grade:
-                problems.append((f"line {line}", f"{key} was graded otherwise for query {query_id} before."))
-    _refuse(path, problems)
-    return grades
+    return scale
 
 
-def _grade_problem(grade: object) -> str:
-    return f"the grade {grade!r} is not one of 0, 1, 2 and 3."
+def _proposed(known: Sequence[int]) -> str:
+    positive = [grade for grade in known if grade > 0]
+    highest = max(positive, default=1)
+    mapped = {grade: max(1, round(HIGHEST_GRADE * grade / highest)) if grade > 0 else 0 for grade in known}
+    return (
+        f"Say what they are here with a scale, such as {','.join(f'{there}={here}' for there, here in mapped.items())}."
+    )
 
 
-def _rows(path: Path) -> Iterator[tuple[int, dict[str, Any]]] | None:
+def written_queries(queries: Iterable[JudgedQuery], form: JudgedFormat) -> str:
+    """Queries as a file. As columns only what the trade's lines hold: id and query."""
+    if form == "columns":
+        listed = list(queries)
+        for one in listed:
+            if "\t" in one.query_id or any(sign in one.query for sign in "\t\r\n"):
+                raise BadInput(f"The query {one.query_id} holds a tab or a line break; take CSV or JSON Lines.")
+        return "".join(f"{one.query_id}\t{one.query}\n" for one in listed)
+    rows = [
+        {
+            "query_id": one.query_id,
+            "query": one.query,
+            "need": one.need,
+            "tags": list(one.tags),
+            "filters": list(one.filters),
+            "language": one.language,
+            "asked": one.asked,
+            "nothing_to_find": one.nothing_to_find,
+            "locked": bool(one.locked),
+        }
+        for one in queries
+    ]
+    if form == "jsonl":
+        return _json_lines(rows)
+    for row in rows:
+        # Within a cell tags and filters are JSON: a tag may hold a comma.
+        row["tags"], row["filters"] = (orjson.dumps(row[key]).decode() for key in ("tags", "filters"))
+    return _csv(rows, QUERY_COLUMNS)
+
+
+def written_judgments(judgments: Iterable[FileJudgment], form: JudgedFormat) -> str:
+    """Judgments as a file. As columns there is no judge: those must be settled grades, one for each record."""
+    if form == "columns":
+        grades: dict[str, dict[str, int]] = {}
+        for one in judgments:
+            if one.grade is not None:
+                grades.setdefault(one.query_id, {})[one.record] = one.grade
+        return written_grades(grades)
+    rows = [
+        {
+            "query_id": one.query_id,
+            "record": one.record,
+            "grade": one.grade,
+            "judge": one.judge,
+            "note": one.note,
+            "judged_at": one.judged_at.isoformat() if one.judged_at else None,
+        }
+        for one in judgments
+    ]
+    return _json_lines(rows) if form == "jsonl" else _csv(rows, JUDGMENT_COLUMNS)
+
+
+QUERY_COLUMNS: Final = (
+    *("query_id", "query", "need", "tags", "filters", "language", "asked", "nothing_to_find", "locked"),
+)
+JUDGMENT_COLUMNS: Final = ("query_id", "record", "grade", "judge", "note", "judged_at")
+
+
+def _query(row: Mapping[str, Any]) -> JudgedQuery:
+    query_id, query = _told_text(row, "query_id"), _told_text(row, "query")
+    if not query_id or not query:
+        raise ValueError("a query needs query_id and query.")
+    if len(query) > LONGEST_QUERY:
+        raise ValueError(f"the query is longer than {LONGEST_QUERY:,} characters.")
+    asked = row.get("asked")
+    if asked in (None, ""):
+        times = None
+    elif isinstance(asked, bool) or not str(asked).isdecimal() or int(str(asked)[:20]) > MOST_ASKED:
+        raise ValueError(f"{str(asked)[:40]!r} is not how often a query was asked: a whole number, 0 or more.")
+    else:
+        times = int(asked)
+    try:
+        filters = filter_documents(_json_cell(row.get("filters")) or [])
+    except BadInput as error:
+        raise ValueError(f"its filters cannot be used: {error}") from error
+    locked = row.get("locked")
+    return JudgedQuery(
+        query_id,
+        query,
+        _told_text(row, "need"),
+        _tags(row.get("tags")),
+        tuple(filters),
+        _told_text(row, "language") or None,
+        times,
+        _flag(row, "nothing_to_find"),
+        None if locked in (None, "") else _flag(row, "locked"),
+    )
+
+
+def _judgment(row: Mapping[str, Any]) -> FileJudgment:
+    query_id, record = _told_text(row, "query_id"), _told_text(row, "record")
+    if not query_id or not record or "grade" not in row:
+        raise ValueError("a judgment needs query_id, record and grade.")
+    grade = row["grade"]
+    if isinstance(grade, str):
+        with contextlib.suppress(ValueError):
+            grade = int(grade) if grade.strip() else None
+    if grade is not None and (isinstance(grade, bool) or not isinstance(grade, int)):
+        raise ValueError(f"the grade {str(grade)[:40]!r} is not a whole number.")
+    at = row.get("judged_at")
+    return FileJudgment(
+        query_id, record, grade, _told_text(row, "judge"), _told_text(row, "note"), _time(at) if at else None
+    )
+
+
+def _time(written: Any) -> datetime:
+    try:
+        at = datetime.fromisoformat(str(written))
+    except ValueError as error:
+        raise ValueError(f"{str(written)[:40]!r} is no time: write it as 2031-05-17T09:30:00+00:00.") from error
+    return at if at.tzinfo else at.replace(tzinfo=UTC)
+
+
+def _told_text(row: Mapping[str, Any], key: str) -> str:
+    value = row.get(key)
+    text = "" if value is None else str(value)
+    if wrong := unstorable(text):
+        raise ValueError(f"this row holds {wrong}.")
+    if len(text) > LONGEST_TEXT:
+        raise ValueError(f"{key} is longer than {LONGEST_TEXT:,} characters.")
+    return text
+
+
+def _tags(value: Any) -> tuple[str, ...]:
+    listed = _json_cell(value)
+    if isinstance(listed, str):
+        listed = listed.replace(";", ",").split(",")
+    if wrong := next((wrong for item in listed or () if (wrong := unstorable(str(item)))), None):
+        raise ValueError(f"this row holds {wrong}.")
+    return tuple(tag for item in listed or () if (tag := str(item).strip()))
+
+
+def _json_cell(value: Any) -> Any:
+    """What a cell of CSV holds as JSON; the text itself where it holds none."""
+    if isinstance(value, str) and value.startswith("["):
+        try:
+            return orjson.loads(value)
+        except orjson.JSONDecodeError:
+            return value
+    return value
+
+
+def _flag(row: Mapping[str, Any], key: str) -> bool:
+    value = row.get(key)
+    known = {"true": True, "1": True, "yes": True, "false": False, "0": False, "no": False, "": False, "none": False}
+    said = str(value).strip().lower()
+    if said not in known:
+        raise ValueError(f"{key} is yes or no, not {said[:40]!r}.")
+    return known[said]
+
+
+def _rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]] | None:
     """The rows of a JSON Lines file or of a CSV file with a header; None for plain columns."""
-    text = _text(path)
-    lines = text.splitlines()
-    first = next((line for line in lines if line.strip()), "")
+    first = next((line for line in io.StringIO(text) if line.strip()), "")
     if first.lstrip().startswith("{"):
-        return _json_rows(path, lines)
+        return _json_rows(text, name)
     header = next(csv.reader([first]), []) if first else []
     if "query_id" in header:
-        return _csv_rows(path, text)
+        return _csv_rows(text, name)
     return None
 
 
-def _json_rows(path: Path, lines: list[str]) -> Iterator[tuple[int, dict[str, Any]]]:
-    for number, line in enumerate(lines, start=1):
+def _json_rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]]:
+    for number, line in enumerate(text.split("\n"), start=1):
         if line.strip():
             try:
                 row = orjson.loads(line)
             except orjson.JSONDecodeError as error:
-                raise BadInput(f"{path}, line {number}: this is not JSON: {error.msg}.") from error
+                raise BadInput(f"{name}, line {number}: this is not JSON: {error.msg}.") from error
             if not isinstance(row, dict):
-                raise BadInput(f"{path}, line {number}: a JSON object must stand here.")
+                raise BadInput(f"{name}, line {number}: a JSON object must stand here.")
             yield number, row
 
 
-def _csv_rows(path: Path, text: str) -> Iterator[tuple[int, dict[str, Any]]]:
-    reader = csv.DictReader(text.splitlines(keepends=True), strict=True)
+def _csv_rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]]:
+    reader = csv.DictReader(io.StringIO(text, newline=""), strict=True)
     try:
         for row in reader:
             yield reader.line_num, row
     except csv.Error as error:
-        raise BadInput(f"{path}, line {reader.line_num}: this row is not CSV: {error}.") from error
+        raise BadInput(f"{name}, line {reader.line_num}: this row is not CSV: {error}.") from error
 
 
-def _tabbed(path: Path) -> Iterator[tuple[int, dict[str, Any]]]:
-    for number, line in enumerate(_text(path).splitlines(), start=1):
+def _tabbed(text: str) -> Iterator[tuple[int, dict[str, Any]]]:
+    for number, line in enumerate(text.split("\n"), start=1):
         if line.strip():
             query_id, _, query = line.partition("\t")
             yield number, {"query_id": query_id.strip(), "query": query.strip()}
 
 
-def _text(path: Path) -> str:
-    try:
-        return path.read_text("utf-8-sig")
-    except OSError as error:
-        raise BadInput(f"{path} cannot be read: {error.strerror}.") from error
-    except UnicodeDecodeError as error:
-        raise BadInput(f"{path} is not UTF-8 text (byte {error.start + 1}). Save it as UTF-8.") from error
+def _json_lines(rows: Iterable[Mapping[str, Any]]) -> str:
+    return "".join(orjson.dumps(row).decode() + "\n" for row in rows)
 
 
-def _refuse(path: Path, problems: list[tuple[str, str]]) -> None:
-    if problems:
-        raise BadInput(f"{path} cannot be used.", problems[:20])
+def _csv(rows: Iterable[Mapping[str, Any]], columns: Sequence[str]) -> str:
+    text = io.StringIO(newline="")
+    writer = csv.DictWriter(text, columns)
+    writer.writeheader()
+    writer.writerows(rows)
+    return text.getvalue()

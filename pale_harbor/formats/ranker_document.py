@@ -5,7 +5,16 @@ from datetime import date
 from math import isnan
 from typing import Annotated, Any, Final, Literal, Self
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, field_validator, model_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Field,
+    TypeAdapter,
+    ValidationError,
+    field_validator,
+    model_validator,
+)
 
 from pale_harbor.core.fields import day_of
 from pale_harbor.core.text.errors import hint, nearest_name
@@ -223,6 +232,16 @@ class FilterDocument(_Strict):
         if sum(kinds) != 1:
             raise ValueError('a filter has "one_of", or "low" and "high" (one of them may be missing), or "has".')
         return self
+
+
+def filter_documents(data: Any) -> list[dict[str, Any]]:
+    """Filters that stand by themselves, checked. Raises BadInput that names what is wrong."""
+    try:
+        found = TypeAdapter(list[FilterDocument]).validate_python(data)
+    except ValidationError as error:
+        problems = [(_path(problem["loc"]), _words(problem)) for problem in error.errors()]
+        raise BadInput("These filters cannot be used.", problems) from error
+    return [one.model_dump(exclude_none=True) for one in found]
 
 
 SpaceName = Annotated[str, Field(pattern=r"^[a-z][a-z0-9_]{0,62}$")]

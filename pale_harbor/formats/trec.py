@@ -3,12 +3,14 @@
 Columns are separated by blanks or tabs; lines may stand in any order.
 """
 
-from collections.abc import Iterable, Iterator
+import io
+from collections.abc import Iterable, Iterator, Mapping
 from math import isfinite
 from pathlib import Path
 from typing import Final
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.text_files import text_of
 
 _MOST_PROBLEMS: Final = 20
 LARGEST_GRADE: Final = 100
@@ -16,9 +18,14 @@ LARGEST_GRADE: Final = 100
 
 def read_grades(path: Path) -> dict[str, dict[str, int]]:
     """Grades by query and record key. Raises BadInput with the lines that are wrong."""
+    return grades_in(text_of(path), str(path))
+
+
+def grades_in(text: str, name: str) -> dict[str, dict[str, int]]:
+    """Grades by query and record key; name: of the file. Raises BadInput with the lines that are wrong."""
     grades: dict[str, dict[str, int]] = {}
     problems: list[tuple[str, str]] = []
-    for line, columns in _rows(path):
+    for line, columns in _rows(text):
         where = f"line {line}"
         if len(columns) != 4:
             problems.append((where, f"{len(columns)} columns; a grade has 4: query, iter, record, grade."))
@@ -36,15 +43,20 @@ def read_grades(path: Path) -> dict[str, dict[str, int]]:
         if of_query.get(record, grade) != grade:
             problems.append((where, f"{record} of query {query} was graded {of_query[record]} before."))
         of_query[record] = grade
-    _refuse(path, problems)
+    _refuse(name, problems)
     return grades
 
 
 def read_run(path: Path) -> dict[str, dict[str, float]]:
     """Scores by query and record key; the rank column is not read. Raises BadInput."""
+    return run_in(text_of(path), str(path))
+
+
+def run_in(text: str, name: str) -> dict[str, dict[str, float]]:
+    """Scores by query and record key; name: of the file. Raises BadInput with the lines that are wrong."""
     scores: dict[str, dict[str, float]] = {}
     problems: list[tuple[str, str]] = []
-    for line, columns in _rows(path):
+    for line, columns in _rows(text):
         where = f"line {line}"
         if len(columns) != 6:
             problems.append((where, f"{len(columns)} columns; a run has 6: query, Q0, record, rank, score, tag."))
@@ -61,7 +73,7 @@ def read_run(path: Path) -> dict[str, dict[str, float]]:
         if record in of_query:
             problems.append((where, f"{record} stands twice in the list of query {query}."))
         of_query[record] = score
-    _refuse(path, problems)
+    _refuse(name, problems)
     return scores
 
 
@@ -75,8 +87,7 @@ def write_run(path: Path, lists: Iterable[tuple[str, Iterable[tuple[str, float]]
     for query, ranked in lists:
         for rank, (key, score) in enumerate(ranked, start=1):
             for name in (query, key):
-                if len(name.split()) != 1:
-                    raise BadInput(f"{name!r} holds white space and cannot stand in a run file's column.")
+                _check_stands_in_a_column(name)
             lines.append(f"{query} Q0 {key} {rank} {score!r} {tag}\n")
     try:
         with path.open("w", encoding="utf-8", newline="\n") as file:
@@ -85,20 +96,30 @@ def write_run(path: Path, lists: Iterable[tuple[str, Iterable[tuple[str, float]]
         raise BadInput(f"{path} cannot be written: {error.strerror}.") from error
 
 
-def _rows(path: Path) -> Iterator[tuple[int, list[str]]]:
-    try:
-        with path.open(encoding="utf-8-sig") as file:
-            for line, text in enumerate(file, start=1):
-                if columns := text.split():
-                    yield line, columns
-    except OSError as error:
-        raise BadInput(f"{path} cannot be read: {error.strerror}.") from error
-    except UnicodeDecodeError as error:
-        raise BadInput(f"{path} is not UTF-8 text (byte {error.start + 1}). Save it as UTF-8.") from error
+def written_grades(grades: Mapping[str, Mapping[str, int]]) -> str:
+    """Grades as four columns. Raises BadInput where a name holds white space."""
+    lines: list[str] = []
+    for query, of_query in grades.items():
+        for key, grade in of_query.items():
+            for name in (query, key):
+                _check_stands_in_a_column(name)
+            lines.append(f"{query} 0 {key} {grade}\n")
+    return "".join(lines)
 
 
-def _refuse(path: Path, problems: list[tuple[str, str]]) -> None:
+def _check_stands_in_a_column(name: str) -> None:
+    if len(name.split()) != 1:
+        raise BadInput(f"{name!r} holds white space and cannot stand in a file of columns.")
+
+
+def _rows(text: str) -> Iterator[tuple[int, list[str]]]:
+    for line, row in enumerate(io.StringIO(text), start=1):
+        if columns := row.split():
+            yield line, columns
+
+
+def _refuse(name: str, problems: list[tuple[str, str]]) -> None:
     if problems:
         more = len(problems) - _MOST_PROBLEMS
         shown = problems[:_MOST_PROBLEMS] + ([("", f"… and {more} more.")] if more > 0 else [])
-        raise BadInput(f"{path} cannot be used.", shown)
+        raise BadInput(f"{name} cannot be used.", shown)

@@ -1,7 +1,7 @@
 """The tables `collections` and `fields`."""
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Final, Literal, LiteralString
 from uuid import UUID
 
 from psycopg import Connection
@@ -210,28 +210,58 @@ def copy_collection(connection: Connection[Any], collection: Collection, name: s
         both,
     )
     connection.execute(
-        "insert into judged_sets (collection_id, name, revision) "
-        "select %(copy)s, name, revision from judged_sets where collection_id = %(id)s",
-        both,
-    )
-    connection.execute(
         """
-        insert into queries (set_id, query_id, place, query, need, tags)
-        select copied.id, query_id, place, query, need, tags
-        from queries join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
-        join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
+        insert into judged_sets (
+            collection_id, name, revision, queries_revision, settling, locked_share, meanings
+        )
+        select %(copy)s, name, revision, queries_revision, settling, locked_share, meanings
+        from judged_sets where collection_id = %(id)s
         """,
         both,
     )
-    connection.execute(
-        """
-        insert into grades (set_id, query_id, record_key, grade)
-        select copied.id, query_id, record_key, grade
-        from grades join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
-        join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
-        """,
-        both,
+    for statement in _COPIES_OF_SETS:
+        connection.execute(statement, both)
+
+
+# Whatever holds now of judged sets; earlier revisions stay with the first.
+_COPIES_OF_SETS: Final[tuple[LiteralString, ...]] = (
+    """
+    insert into queries (
+        set_id, query_id, place, query, need, tags, filters, language, asked, nothing_to_find, locked, since
     )
+    select copied.id, query_id, place, query, need, tags, filters, language, asked, nothing_to_find, locked, since
+    from queries join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
+    join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
+    where until is null
+    """,
+    """
+    insert into grades (set_id, query_id, record_key, grade, since)
+    select copied.id, query_id, record_key, grade, since
+    from grades join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
+    join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
+    where until is null
+    """,
+    """
+    insert into judgments (set_id, query_id, record_key, judge, grade, note, judged_at, record_hash)
+    select copied.id, query_id, record_key, judge, grade, note, judged_at, record_hash
+    from judgments join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
+    join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
+    where not taken_back
+    """,
+    """
+    insert into settlements (set_id, query_id, record_key, grade, note, settled_at)
+    select copied.id, query_id, record_key, grade, note, settled_at
+    from settlements join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
+    join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
+    """,
+    """
+    insert into expectations (set_id, query_id, kind, record_key, number, note, since)
+    select copied.id, query_id, kind, record_key, number, note, since
+    from expectations join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
+    join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
+    where until is null
+    """,
+)
 
 
 def drop_collection(connection: Connection[Any], collection: Collection) -> None:

@@ -1,24 +1,26 @@
-"""The tables `runs`, `run_lists` and `measurements`: frozen lists and what was measured of them."""
+"""The tables `runs` and `run_lists`: frozen lists. What is measured of them follows from them and the grades."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from datetime import datetime
+from typing import Any, Final
 
 from psycopg import Connection
 from psycopg.rows import class_row
 
-from pale_harbor.core.measures import Measured
-
 
 @dataclass(frozen=True, slots=True)
 class RunKey:
-    """Everything a run depends on: the same key gives the same lists."""
+    """Everything a run depends on: the same key gives the same lists.
+
+    queries_revision: of the judged set, the revision that last changed its queries.
+    """
 
     ranker_id: int
     set_id: int
     records_revision: int
     records_fingerprint: str
-    judged_revision: int
+    queries_revision: int
     depth: int
     program_version: str
     # Rules of the ranker, by number, that were over on the day of the run.
@@ -37,20 +39,35 @@ class RunList:
     matched: int
 
 
+@dataclass(frozen=True, slots=True)
+class KeptRun:
+    """A frozen run. ranker, version: of ours; outside: the name of one that is not ours."""
+
+    id: int
+    set_id: int
+    ranker: str | None
+    version: int | None
+    outside: str | None
+    records_revision: int
+    queries_revision: int
+    program_version: str
+    created_at: datetime
+
+
 def find_run(connection: Connection[Any], key: RunKey) -> int | None:
     """The run's id, None where it has not been made."""
     row = connection.execute(
         """
         select id from runs
         where ranker_id = %s and set_id = %s and records_fingerprint = %s
-            and judged_revision = %s and depth = %s and program_version = %s and ended_rules = %s::integer[]
+            and queries_revision = %s and depth = %s and program_version = %s and ended_rules = %s::integer[]
             and spaces = %s::text[]
         """,
         [
             key.ranker_id,
             key.set_id,
             key.records_fingerprint,
-            key.judged_revision,
+            key.queries_revision,
             key.depth,
             key.program_version,
             key.ended_rules,
@@ -65,14 +82,14 @@ def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList], not
     made = connection.execute(
         """
         insert into runs (
-            ranker_id, set_id, records_revision, records_fingerprint, judged_revision, depth, program_version,
+            ranker_id, set_id, records_revision, records_fingerprint, queries_revision, depth, program_version,
             ended_rules, spaces, notes
         )
         values (%s, %s, %s, %s, %s, %s, %s, %s::integer[], %s::text[], %s::text[]) on conflict do nothing returning id
         """,
         [
             *(key.ranker_id, key.set_id, key.records_revision, key.records_fingerprint),
-            *(key.judged_revision, key.depth, key.program_version, key.ended_rules, key.spaces),
+            *(key.queries_revision, key.depth, key.program_version, key.ended_rules, key.spaces),
             list(notes),
         ],
     ).fetchone()
@@ -81,11 +98,7 @@ def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList], not
         assert existing is not None
         return existing
     run_id = int(made[0])
-    with connection.cursor() as cursor:
-        cursor.executemany(
-            "insert into run_lists (run_id, query_id, record_keys, scores, matched) values (%s, %s, %s, %s, %s)",
-            [(run_id, ranked.query_id, ranked.record_keys, ranked.scores, ranked.matched) for ranked in lists],
-        )
+    _put_lists(connection, run_id, lists)
     return run_id
 
 
@@ -102,22 +115,63 @@ def notes_of(connection: Connection[Any], run_id: int) -> list[str]:
     return [] if row is None else list(row[0])
 
 
-def save_measurements(connection: Connection[Any], run_id: int, measured: Measured) -> None:
-    """Keeps means and values per query; what is there already is the same, and stays."""
-    rows: list[tuple[int, str, str | None, float]] = [
-        (run_id, measure, None, value) for measure, value in measured.means.items()
-    ]
-    per_query: Mapping[str, Mapping[str, float]] = measured.per_query
-    rows += [
-        (run_id, measure, query_id, value)
-        for query_id, values in per_query.items()
-        for measure, value in values.items()
-    ]
+def save_outside_run(
+    connection: Connection[Any],
+    outside_id: int,
+    set_id: int,
+    records: tuple[int, str],
+    queries_revision: int,
+    program_version: str,
+    lists: Sequence[RunList],
+) -> int:
+    """Freezes lists that are not ours. records: the collection's revision and fingerprint at that time."""
+    depth = max((len(ranked.record_keys) for ranked in lists), default=0)
+    row = connection.execute(
+        """
+        insert into runs (
+            outside_id, set_id, records_revision, records_fingerprint, queries_revision, depth, program_version
+        )
+        values (%s, %s, %s, %s, %s, %s, %s) returning id
+        """,
+        [outside_id, set_id, *records, queries_revision, depth, program_version],
+    ).fetchone()
+    assert row is not None
+    run_id = int(row[0])
+    _put_lists(connection, run_id, lists)
+    return run_id
+
+
+def latest_outside_run(connection: Connection[Any], outside_id: int, set_id: int) -> int | None:
+    row = connection.execute(
+        "select max(id) from runs where outside_id = %s and set_id = %s", [outside_id, set_id]
+    ).fetchone()
+    return None if row is None or row[0] is None else int(row[0])
+
+
+def runs_of(connection: Connection[Any], set_id: int, count: int = 200) -> list[KeptRun]:
+    """A set's newest frozen runs, the newest first."""
+    with connection.cursor(row_factory=class_row(KeptRun)) as cursor:
+        return cursor.execute(
+            _KEPT_RUNS + " where runs.set_id = %s order by runs.id desc limit %s", [set_id, count]
+        ).fetchall()
+
+
+def run_with_id(connection: Connection[Any], set_id: int, run_id: int) -> KeptRun | None:
+    with connection.cursor(row_factory=class_row(KeptRun)) as cursor:
+        return cursor.execute(_KEPT_RUNS + " where runs.set_id = %s and runs.id = %s", [set_id, run_id]).fetchone()
+
+
+_KEPT_RUNS: Final = """
+    select runs.id, set_id, rankers.name as ranker, rankers.version, outside_rankers.name as outside,
+        records_revision, queries_revision, program_version, runs.created_at
+    from runs left join rankers on rankers.id = ranker_id
+    left join outside_rankers on outside_rankers.id = outside_id
+"""
+
+
+def _put_lists(connection: Connection[Any], run_id: int, lists: Sequence[RunList]) -> None:
     with connection.cursor() as cursor:
         cursor.executemany(
-            """
-            insert into measurements (run_id, measure, query_id, value) values (%s, %s, %s, %s)
-            on conflict (run_id, measure, query_id) do nothing
-            """,
-            rows,
+            "insert into run_lists (run_id, query_id, record_keys, scores, matched) values (%s, %s, %s, %s, %s)",
+            [(run_id, ranked.query_id, ranked.record_keys, ranked.scores, ranked.matched) for ranked in lists],
         )

@@ -2,24 +2,64 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from psycopg import Connection
 
 from pale_harbor import __version__
-from pale_harbor.core.measures import Measure, Measured, measured
+from pale_harbor.core.measures import (
+    USUAL_RULES,
+    Band,
+    Measure,
+    Measured,
+    MeasureRules,
+    Unjudged,
+    band,
+    judged_list,
+    measured,
+    weighted_mean,
+    with_ties,
+)
 from pale_harbor.core.query import meant_text, parse_query
 from pale_harbor.core.ranking import Ranker, in_force
-from pale_harbor.errors import Unavailable
+from pale_harbor.errors import NotFound, Unavailable
+from pale_harbor.formats.ranker_document import FilterDocument
+from pale_harbor.formats.ranker_from_document import filter_of
+from pale_harbor.formats.records.conversion import content_hash
+from pale_harbor.store.collections import collection_named
 from pale_harbor.store.database import in_one_state
+from pale_harbor.store.diary import begin_looks_anew, note_look, write_entry
+from pale_harbor.store.expectations import Expectation, expectations_of
 from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
 from pale_harbor.store.rankers import SavedRanker
-from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, notes_of, save_measurements, save_run
+from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, notes_of, run_with_id, save_run
 from pale_harbor.work.asking import Asked, Question, answer, ask, today_here
+from pale_harbor.work.expecting import Broken, broken_of
 from pale_harbor.work.open_space import OpenSpace
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
 # How far down a run's lists go.
 RUN_DEPTH = 1_000
+
+
+class Part(StrEnum):
+    """Which queries of a set: those for everyday looking, those that are locked away, or all."""
+
+    OPEN = "open"
+    LOCKED = "locked"
+    ALL = "all"
+
+
+@dataclass(frozen=True, slots=True)
+class How:
+    """How figures are made. weighted: a query counts as often as it was asked; bands: told too, which takes longer."""
+
+    rules: MeasureRules = USUAL_RULES
+    weighted: bool = False
+    part: Part = Part.OPEN
+    bands: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,14 +79,29 @@ class MadeOf:
 
 
 @dataclass(frozen=True, slots=True)
+class Figures:
+    """What was measured of one side's lists. unjudged: by measure, the share of unjudged records among those that it
+    looked at; bands: of the means, where they were asked for; broken: expectations that do not hold."""
+
+    measured: Measured
+    unjudged: dict[str, float]
+    bands: dict[str, Band]
+    broken: list[Broken]
+    matched: dict[str, int]
+
+
+@dataclass(frozen=True, slots=True)
 class Measurement:
     """What was measured, and of what. notes: what keeps the figures from meaning what one would think."""
 
-    measured: Measured
+    figures: Figures
     made_of: MadeOf
     queries: list[SetQuery]
-    matched: dict[str, int]
     notes: list[str]
+
+    @property
+    def measured(self) -> Measured:
+        return self.figures.measured
 
 
 def measure_ranker(
@@ -55,56 +110,172 @@ def measure_ranker(
     choice: RankerChoice,
     set_name: str,
     measures: Sequence[Measure],
+    how: How | None = None,
 ) -> Measurement:
-    """Measures a ranker on a judged set. A kept ranker's run is frozen, and used again."""
-    return workbench.with_collection(
-        collection_name, lambda opened: _measure(workbench, opened, choice, set_name, measures)
-    )
+    """Measures a ranker on a judged set. A kept ranker's run is frozen, and used again.
+
+    Measuring the open queries is a look at them; opening the locked ones is noted in the diary.
+    """
+    way = how or How()
+
+    def work(opened: OpenCollection) -> Measurement:
+        chosen = workbench.choose(opened.collection, choice)
+        judged = judged_in(workbench, opened, set_name, way.part)
+        made = made_lists(workbench, opened, chosen, judged)
+        figures = figures_of(made.lists, judged, measures, way)
+        with workbench.pool.connection() as connection:
+            note_looking(connection, opened.collection.id, judged, way.part, [chosen])
+        return Measurement(figures, made_of(opened, judged, chosen), judged.queries, made.notes)
+
+    return workbench.with_collection(collection_name, work)
+
+
+def measure_run(
+    workbench: Workbench,
+    collection_name: str,
+    set_name: str,
+    run_id: int,
+    measures: Sequence[Measure],
+    revision: int | None = None,
+    how: How | None = None,
+) -> tuple[Figures, int]:
+    """Measures a frozen run again, by the judged set as it is or as it was in a revision; and that revision.
+
+    The same run, revision and rules give the same digits every time. Raises NotFound.
+    """
+    way = how or How()
+    with workbench.pool.connection() as connection:
+        in_one_state(connection)
+        collection = collection_named(connection, collection_name)
+        kept = set_named(connection, collection.id, set_name)
+        if revision is not None and not 0 < revision <= kept.revision:
+            raise NotFound(f'"{set_name}" has no revision {revision}. Its newest is {kept.revision}.')
+        if run_with_id(connection, kept.id, run_id) is None:
+            raise NotFound(f'There is no run {run_id} of "{set_name}".')
+        judged = _judged(connection, kept, way.part, revision)
+        lists = {ranked.query_id: ranked for ranked in lists_of(connection, run_id)}
+    return figures_of(lists, judged, measures, way), revision or kept.revision
 
 
 def ranker_run(
     workbench: Workbench, collection_name: str, choice: RankerChoice, set_name: str
 ) -> tuple[list[RunList], ChosenRanker]:
-    """The ranked lists of a set's queries, in the set's order, and the ranker that gave them."""
+    """The ranked lists of all of a set's queries, in the set's order, and the ranker that gave them."""
 
     def run(opened: OpenCollection) -> tuple[list[RunList], ChosenRanker]:
         chosen = workbench.choose(opened.collection, choice)
-        return _run_lists(workbench, opened, chosen, judged_in(workbench, opened, set_name), []), chosen
+        judged = judged_in(workbench, opened, set_name, Part.ALL)
+        made = made_lists(workbench, opened, chosen, judged)
+        return [made.lists[query.query_id] for query in judged.queries], chosen
 
     return workbench.with_collection(collection_name, run)
 
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """A judged set in one revision."""
+    """A judged set in a revision. everything: all its queries; queries, grades, expectations: of the part asked for."""
 
     judged_set: JudgedSet
+    everything: list[SetQuery]
     queries: list[SetQuery]
     grades: dict[str, dict[str, int]]
+    expectations: list[Expectation]
+
+    @property
+    def nothing_to_find(self) -> list[str]:
+        return [query.query_id for query in self.queries if query.nothing_to_find]
+
+    @property
+    def weights(self) -> dict[str, float]:
+        """How often each query was asked; once where nobody knows."""
+        return {query.query_id: float(1 if query.asked is None else query.asked) for query in self.queries}
 
 
-def judged_in(workbench: Workbench, opened: OpenCollection, set_name: str) -> Judged:
+def judged_in(workbench: Workbench, opened: OpenCollection, set_name: str, part: Part = Part.OPEN) -> Judged:
     """A judged set of the collection. Raises NotFound."""
     with workbench.pool.connection() as connection:
         in_one_state(connection)
-        judged_set = set_named(connection, opened.collection.id, set_name)
-        return Judged(judged_set, queries_of(connection, judged_set.id), grades_of(connection, judged_set.id))
+        return _judged(connection, set_named(connection, opened.collection.id, set_name), part, None)
 
 
-def _measure(
-    workbench: Workbench, opened: OpenCollection, choice: RankerChoice, set_name: str, measures: Sequence[Measure]
-) -> Measurement:
-    chosen = workbench.choose(opened.collection, choice)
-    judged = judged_in(workbench, opened, set_name)
-    notes: list[str] = []
-    lists = _run_lists(workbench, opened, chosen, judged, notes)
+def _judged(connection: Connection[tuple[object, ...]], kept: JudgedSet, part: Part, revision: int | None) -> Judged:
+    everything = queries_of(connection, kept.id, revision)
+    queries = [one for one in everything if part is Part.ALL or one.locked == (part is Part.LOCKED)]
+    ids = {one.query_id for one in queries}
+    grades = grades_of(connection, kept.id, revision)
+    return Judged(
+        kept,
+        everything,
+        queries,
+        {query: own for query, own in grades.items() if query in ids},
+        [one for one in expectations_of(connection, kept.id, revision) if one.query_id in ids],
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class MadeLists:
+    """A ranker's lists by query. notes: what keeps them from meaning what one would think."""
+
+    lists: dict[str, RunList]
+    notes: list[str] = field(default_factory=list[str])
+
+
+def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanker, judged: Judged) -> MadeLists:
+    """The lists of a set's queries. Of a kept ranker a run of all its queries, frozen, made once.
+
+    Raises Unavailable where a space could not be asked.
+    """
+    if chosen.saved is None:
+        notes: list[str] = []
+        return MadeLists(_asked_lists(opened, chosen.ranker, judged.queries, notes), _gathered(notes))
+    key = _run_key(opened, chosen, chosen.saved, judged.judged_set)
+    with workbench.pool.connection() as connection:
+        run_id = find_run(connection, key)
+        if run_id is not None:
+            return MadeLists({one.query_id: one for one in lists_of(connection, run_id)}, notes_of(connection, run_id))
+    notes = []
+    lists = _asked_lists(opened, chosen.ranker, judged.everything, notes)
     gathered = _gathered(notes)
-    values = measured({ranked.query_id: ranked.record_keys for ranked in lists}, judged.grades, measures)
-    if chosen.saved is not None:
-        with workbench.pool.connection() as connection:
-            run_id = save_run(connection, _run_key(opened, chosen, chosen.saved, judged.judged_set), lists, gathered)
-            save_measurements(connection, run_id, values)
-    made_of = MadeOf(
+    with workbench.pool.connection() as connection:
+        save_run(connection, key, list(lists.values()), gathered)
+    return MadeLists(lists, gathered)
+
+
+def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
+    """One side's lists measured by a judged set."""
+    ids = {query.query_id for query in judged.queries}
+    ordered = {
+        query: with_ties(ranked.record_keys, ranked.scores, judged.grades.get(query, {}), how.rules.ties)
+        for query, ranked in lists.items()
+        if query in ids
+    }
+    weights = judged.weights if how.weighted else None
+    values = measured(ordered, judged.grades, measures, how.rules, judged.nothing_to_find, weights)
+    seen = {query: judged_list(ordered.get(query, ()), judged.grades.get(query, {})) for query in values.per_query}
+    unjudged = {
+        one.name: weighted_mean(
+            {
+                query: float((own.grades[: one.depth] < 0).mean()) if own.grades[: one.depth].size else 0.0
+                for query, own in seen.items()
+            },
+            weights,
+        )
+        for one in measures
+    }
+    bands: dict[str, Band] = {}
+    if how.bands and how.rules.unjudged is Unjudged.OFF_TOPIC:
+        for one in measures:
+            ends = {query: band(one, own) for query, own in seen.items()}
+            bands[one.name] = Band(
+                weighted_mean({query: end.worst for query, end in ends.items()}, weights),
+                weighted_mean({query: end.best for query, end in ends.items()}, weights),
+            )
+    matched = {query: ranked.matched for query, ranked in lists.items() if query in ids}
+    return Figures(values, unjudged, bands, broken_of(judged.expectations, lists), matched)
+
+
+def made_of(opened: OpenCollection, judged: Judged, chosen: ChosenRanker) -> MadeOf:
+    return MadeOf(
         opened.collection.name,
         opened.collection.revision,
         opened.collection.fingerprint,
@@ -115,8 +286,33 @@ def _measure(
         __version__,
         spaces_asked(opened, chosen.ranker),
     )
-    matched = {ranked.query_id: ranked.matched for ranked in lists}
-    return Measurement(values, made_of, judged.queries, matched, gathered)
+
+
+def note_looking(
+    connection: Connection[tuple[object, ...]],
+    collection_id: int,
+    judged: Judged,
+    part: Part,
+    chosen: Sequence[ChosenRanker],
+    title: str = "",
+) -> None:
+    """Counts a look at the open queries; writes into the diary that the locked ones were opened."""
+    if part is Part.OPEN:
+        for one in chosen:
+            note_look(connection, judged.judged_set.id, content_hash("", one.document.model_dump(mode="json")))
+        return
+    # Without locked queries there was nothing to open.
+    if any(query.locked for query in judged.queries):
+        names = [f"{one.saved.name}:{one.saved.version}" if one.saved else "a draft" for one in chosen]
+        write_entry(
+            connection,
+            collection_id,
+            "locked look",
+            title or f"The locked queries of {judged.judged_set.name} were opened for {' and '.join(names)}.",
+            "",
+            {"set": judged.judged_set.name, "rankers": names, "queries": len(judged.queries)},
+        )
+        begin_looks_anew(connection, judged.judged_set.id)
 
 
 def spaces_asked(opened: OpenCollection, ranker: Ranker) -> list[str]:
@@ -132,21 +328,11 @@ def _gathered(notes: list[str]) -> list[str]:
     return [note if count == 1 else f"{note} ({count} queries)" for note, count in counts.items()]
 
 
-def _run_lists(
-    workbench: Workbench, opened: OpenCollection, chosen: ChosenRanker, judged: Judged, notes: list[str]
-) -> list[RunList]:
-    """The set's ranked lists: the frozen ones where this very run was made before.
-
-    notes: gets what was wrong with single queries. Raises Unavailable where a space could not be asked.
-    """
-    if chosen.saved is not None:
-        with workbench.pool.connection() as connection:
-            run_id = find_run(connection, _run_key(opened, chosen, chosen.saved, judged.judged_set))
-            if run_id is not None:
-                notes += notes_of(connection, run_id)
-                return lists_of(connection, run_id)
-    spaces = ask_spaces_ahead(opened, chosen.ranker, judged.queries)
-    return [_run_list(opened, chosen.ranker, query, spaces, notes) for query in judged.queries]
+def _asked_lists(
+    opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery], notes: list[str]
+) -> dict[str, RunList]:
+    spaces = ask_spaces_ahead(opened, ranker, queries)
+    return {query.query_id: _run_list(opened, ranker, query, spaces, notes) for query in queries}
 
 
 def ask_spaces_ahead(
@@ -167,7 +353,8 @@ def asked_to_measure(
     opened: OpenCollection, ranker: Ranker, query: SetQuery, spaces: Mapping[str, OpenSpace] | None
 ) -> Asked:
     """A judged query, asked. Raises Unavailable where a space could not be: a measurement is exact or none."""
-    asked = ask(opened, ranker, Question(query.query), spaces=spaces)
+    filters = tuple(filter_of(FilterDocument.model_validate(one)) for one in query.filters)
+    asked = ask(opened, ranker, Question(query.query, filters, query.language), spaces=spaces)
     if asked.meaning is not None and asked.meaning.failed:
         raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')
     return asked
@@ -195,7 +382,7 @@ def _run_key(opened: OpenCollection, chosen: ChosenRanker, saved: SavedRanker, j
         judged_set.id,
         collection.revision,
         collection.fingerprint,
-        judged_set.revision,
+        judged_set.queries_revision,
         RUN_DEPTH,
         __version__,
         _ended_rules(chosen.ranker),

@@ -12,7 +12,6 @@ from pale_harbor.core.index import build_index
 from pale_harbor.core.text import chain_of
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.index_files import read_index, write_index
-from pale_harbor.formats.judged_files import read_judgments, read_queries
 from pale_harbor.formats.storable import unstorable, well_formed
 from pale_harbor.formats.trec import read_grades, read_run, write_run
 
@@ -70,37 +69,6 @@ def test_a_key_with_a_blank_cannot_stand_in_a_run_file(tmp_path: Path):
 def test_a_run_file_that_cannot_be_written_is_told(tmp_path: Path):
     with pytest.raises(BadInput, match="cannot be written: No such file or directory"):
         write_run(tmp_path / "nowhere" / "run", [("q1", [("a", 1.0)])], "t")
-
-
-def test_queries_come_in_three_shapes(tmp_path: Path):
-    plain = read_queries(written(tmp_path, "q1\tfog bell\nq2\tÅsmoe\n"))
-    assert [(query.query_id, query.query) for query in plain] == [("q1", "fog bell"), ("q2", "Åsmoe")]
-    lines = '{"query_id": "q1", "query": "fog bell", "need": "n", "tags": ["a", "b"]}\n'
-    table = 'query_id,query,need,tags\nq1,fog bell,n,"a; b"\n'
-    assert read_queries(written(tmp_path, lines)) == read_queries(written(tmp_path, table))
-    assert read_queries(written(tmp_path, lines))[0].tags == ("a", "b")
-
-
-def test_judgments_come_in_three_shapes(tmp_path: Path):
-    expected = {"q1": {"a": 3, "b": 0}}
-    for content in (
-        "q1 0 a 3\nq1 0 b 0\n",
-        '{"query_id": "q1", "record": "a", "grade": 3}\n{"query_id": "q1", "record": "b", "grade": 0}\n',
-        "query_id,record,grade\nq1,a,3\nq1,b,0\n",
-    ):
-        assert read_judgments(written(tmp_path, content)) == expected
-
-
-@pytest.mark.parametrize("content", ["q1 0 a 4\n", "q1 0 a -1\n", '{"query_id": "q1", "record": "a", "grade": true}\n'])
-def test_a_grade_is_one_of_four(tmp_path: Path, content: str):
-    with pytest.raises(BadInput):
-        read_judgments(written(tmp_path, content))
-
-
-@pytest.mark.parametrize("content", ["no tab here\n", "q1\ta\nq1\tb\n", '{"query_id": "q", "query": "a\\u0000"}\n'])
-def test_wrong_queries_are_refused(tmp_path: Path, content: str):
-    with pytest.raises(BadInput):
-        read_queries(written(tmp_path, content))
 
 
 def test_several_who_write_the_same_index_at_once_leave_one(tmp_path: Path):

@@ -2,16 +2,15 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from itertools import count
 from typing import Any
 
-import psycopg
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from psycopg import Connection
 
-from pale_harbor.core.measures import Measured
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.records.conversion import content_hash
 from pale_harbor.store.chains import chain_named, latest_chains, save_chain
@@ -30,7 +29,19 @@ from pale_harbor.store.collections import (
 from pale_harbor.store.database import Pool, migrate
 from pale_harbor.store.incoming import Merged, add_incoming, delete_records, merge_incoming
 from pale_harbor.store.jobs import add_job
-from pale_harbor.store.judged_sets import SetQuery, grades_of, queries_of, replace_set, set_named, sets_of
+from pale_harbor.store.judged_sets import (
+    JudgedSet,
+    SetQuery,
+    grades_of,
+    make_set,
+    next_revision,
+    put_grades,
+    put_queries,
+    queries_of,
+    set_named,
+    sets_of,
+)
+from pale_harbor.store.judgments import Judgment, judgments_of, put_judgments, stale_judgments
 from pale_harbor.store.rankers import all_rankers, ranker_named, save_ranker
 from pale_harbor.store.records import (
     all_keys,
@@ -41,9 +52,27 @@ from pale_harbor.store.records import (
     record_count,
     record_with_key,
 )
-from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, save_measurements, save_run
+from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, save_run
 
 DOCUMENT: dict[str, Any] = {"readings": [{"field": "title", "chain": "words"}]}
+
+
+TODAY = datetime(2031, 5, 17, 9, 30, tzinfo=UTC)
+
+
+def put_set(
+    connection: Connection[Any],
+    collection: Collection,
+    name: str,
+    queries: list[SetQuery],
+    grades: dict[tuple[str, str], int | None],
+) -> JudgedSet:
+    """The set in another revision, with these queries and changes of grades."""
+    kept = make_set(connection, collection.id, name)
+    revision = next_revision(connection, kept, of_queries=True)
+    put_queries(connection, kept.id, queries, revision)
+    put_grades(connection, kept.id, grades, revision)
+    return set_named(connection, collection.id, name)
 
 
 @pytest.fixture
@@ -78,6 +107,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0003_word_lists.sql",
         "0004_rules_that_end.sql",
         "0005_spaces.sql",
+        "0006_judging.sql",
     ]
 
 
@@ -190,7 +220,8 @@ def test_a_collection_is_copied_renamed_and_dropped_whole(pool: Pool, coast: Col
         put_fields(connection, coast.id, [CollectionField("n", "number")])
         save_chain(connection, coast.id, "plain", "words")
         save_ranker(connection, coast.id, "first", DOCUMENT, {"plain": 1}, {}, "why")
-        replace_set(connection, coast.id, "set", [SetQuery("q1", "fog", "", ["t"])], {"q1": {"a": 3}})
+        judged = put_set(connection, coast, "set", [SetQuery("q1", "fog", "", ["t"])], {("q1", "a"): 3})
+        put_judgments(connection, coast.id, judged.id, [Judgment("q1", "a", "Ada", 3, "seen", TODAY)])
         copy_collection(connection, collection_named(connection, "coast"), "copy")
         copy = collection_named(connection, "copy")
         assert copy.fingerprint == collection_named(connection, "coast").fingerprint
@@ -198,7 +229,11 @@ def test_a_collection_is_copied_renamed_and_dropped_whole(pool: Pool, coast: Col
         assert record_with_key(connection, copy, "a").field_values == {"n": 1}
         assert fields_of(connection, copy.id) == fields_of(connection, coast.id)
         assert ranker_named(connection, copy.id, "first").chain_versions == {"plain": 1}
-        assert grades_of(connection, set_named(connection, copy.id, "set").id) == {"q1": {"a": 3}}
+        copied = set_named(connection, copy.id, "set")
+        assert queries_of(connection, copied.id) == queries_of(connection, judged.id)
+        assert grades_of(connection, copied.id) == {"q1": {"a": 3}}
+        assert judgments_of(connection, copied.id) == judgments_of(connection, judged.id)
+        assert stale_judgments(connection, copy.id, copied.id) == []
         rename_collection(connection, copy, "other")
         with pytest.raises(BadInput, match='There is a collection "coast" already'):
             rename_collection(connection, collection_named(connection, "other"), "coast")
@@ -249,32 +284,44 @@ def test_a_rankers_document_keeps_its_keys_in_order_and_its_digits(pool: Pool, c
     assert (kept.chain_versions, kept.list_versions, kept.note) == ({"plain": 2}, {"names": 1}, "why not")
 
 
-def test_a_judged_set_is_replaced_whole(pool: Pool, coast: Collection):
-    queries = [SetQuery("q2", "lamp", "a need", ["x", "y"]), SetQuery("q1", "Åsmoe", "", [])]
+def test_every_revision_of_a_judged_set_can_be_read_again(pool: Pool, coast: Collection):
+    first, second = SetQuery("q2", "lamp", "a need", ["x", "y"]), SetQuery("q1", "Åsmoe")
     with pool.connection() as connection:
-        first = replace_set(connection, coast.id, "visitors", queries, {"q1": {"a": 3}, "q2": {"b": 0}})
-        same = replace_set(connection, coast.id, "visitors", queries, {"q1": {"a": 3}, "q2": {"b": 0}})
-        assert (first.revision, same.revision) == (1, 1)
-        assert queries_of(connection, first.id) == queries
-        other = replace_set(connection, coast.id, "visitors", queries[:1], {"q2": {"b": 2}})
-        assert (other.id, other.revision) == (first.id, 2)
-        assert grades_of(connection, first.id) == {"q2": {"b": 2}}
-        assert [kept.name for kept in sets_of(connection, coast.id)] == ["visitors"]
+        judged = put_set(connection, coast, "visitors", [first, second], {("q1", "a"): 3, ("q2", "b"): 0})
+        changed = replace(first, need="another")
+        put_set(connection, coast, "visitors", [changed], {("q2", "b"): 2, ("q1", "a"): None})
+        third = put_set(connection, coast, "visitors", [changed, second], {("q1", "a"): 1})
+        assert (third.id, third.revision) == (judged.id, 3)
+        read = [(queries_of(connection, third.id, r), grades_of(connection, third.id, r)) for r in (1, 2, 3)]
+        assert read == [
+            ([first, second], {"q1": {"a": 3}, "q2": {"b": 0}}),
+            ([changed], {"q2": {"b": 2}}),
+            ([changed, second], {"q1": {"a": 1}, "q2": {"b": 2}}),
+        ]
+        assert (queries_of(connection, third.id), grades_of(connection, third.id)) == read[2]
         with pytest.raises(NotFound, match=r'There is no judged set "visitor"\. There are: visitors\.'):
             set_named(connection, coast.id, "visitor")
+        assert [kept.name for kept in sets_of(connection, coast.id)] == ["visitors"]
 
 
-def test_a_grade_of_a_query_that_is_not_there_stores_nothing(pool: Pool, coast: Collection):
-    with pytest.raises(psycopg.errors.ForeignKeyViolation), pool.connection() as connection:
-        replace_set(connection, coast.id, "visitors", [SetQuery("q1", "x", "", [])], {"q9": {"a": 1}})
+def test_what_a_judge_says_late_never_overwrites_what_was_said_later(pool: Pool, coast: Collection):
+    later = TODAY + timedelta(seconds=1)
     with pool.connection() as connection:
-        assert sets_of(connection, coast.id) == []
+        judged = put_set(connection, coast, "visitors", [SetQuery("q1", "x")], {})
+        say = [Judgment("q1", "a", "Ada", 3, "", later)]
+        assert put_judgments(connection, coast.id, judged.id, say) == [("q1", "a")]
+        assert put_judgments(connection, coast.id, judged.id, say) == []
+        assert put_judgments(connection, coast.id, judged.id, [replace(say[0], grade=0, judged_at=TODAY)]) == []
+        assert [one.grade for one in judgments_of(connection, judged.id)] == [3]
+        taken_back = replace(say[0], taken_back=True, judged_at=later + timedelta(seconds=1))
+        assert put_judgments(connection, coast.id, judged.id, [taken_back]) == [("q1", "a")]
+        assert judgments_of(connection, judged.id) == []
 
 
 def test_a_run_is_frozen_under_everything_it_depends_on(pool: Pool, coast: Collection):
     with pool.connection() as connection:
         ranker = save_ranker(connection, coast.id, "first", DOCUMENT, {}, {}, "")
-        judged = replace_set(connection, coast.id, "visitors", [SetQuery("q1", "x", "", [])], {"q1": {"a": 1}})
+        judged = put_set(connection, coast, "visitors", [SetQuery("q1", "x")], {("q1", "a"): 1})
         key = RunKey(ranker.id, judged.id, 1, "print", 1, 1_000, "0.1.0")
         lists = [RunList("q1", ["b", "a"], [2.5, 0.1], 7)]
         assert find_run(connection, key) is None
@@ -283,22 +330,8 @@ def test_a_run_is_frozen_under_everything_it_depends_on(pool: Pool, coast: Colle
         assert lists_of(connection, run_id) == lists
         for changed in (
             replace(key, records_fingerprint="other"),
-            replace(key, judged_revision=2),
+            replace(key, queries_revision=2),
             replace(key, depth=10),
             replace(key, program_version="9"),
         ):
             assert find_run(connection, changed) is None
-
-
-def test_measurements_are_kept_once(pool: Pool, coast: Collection):
-    with pool.connection() as connection:
-        ranker = save_ranker(connection, coast.id, "first", DOCUMENT, {}, {}, "")
-        judged = replace_set(connection, coast.id, "visitors", [SetQuery("q1", "x", "", [])], {"q1": {"a": 1}})
-        run_id = save_run(connection, RunKey(ranker.id, judged.id, 1, "p", 1, 10, "0"), [])
-        values = Measured({"ap": 0.25}, {"q1": {"ap": 0.25}})
-        save_measurements(connection, run_id, values)
-        save_measurements(connection, run_id, values)
-        kept = connection.execute(
-            "select measure, query_id, value from measurements order by query_id nulls first"
-        ).fetchall()
-    assert kept == [("ap", None, 0.25), ("ap", "q1", 0.25)]

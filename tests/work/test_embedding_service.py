@@ -12,7 +12,7 @@ import pytest
 from pale_harbor.api.embedder import Moods
 from pale_harbor.core.vectors import Fault
 from pale_harbor.errors import Unavailable
-from pale_harbor.formats.judged_files import read_queries
+from pale_harbor.formats.judged_files import queries_in
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.formats.space_document import ServiceSource
 from pale_harbor.work import spaces
@@ -172,7 +172,7 @@ def test_a_measurement_is_exact_or_none(coast: Workbench, tmp_path: Path):
 
     (tmp_path / "q.tsv").write_text("1\tthing 7\n2\tharbor\n")
     (tmp_path / "g.txt").write_text("1 0 r7 3\n2 0 r1 1\n")
-    assert len(read_queries(tmp_path / "q.tsv")) == 2
+    assert len(queries_in((tmp_path / "q.tsv").read_text("utf-8"), "q.tsv")) == 2
     load_judged_set(coast, COLLECTION, "set", tmp_path / "q.tsv", tmp_path / "g.txt")
     document = ranker_document(
         {"readings": [{"field": "title", "chain": "words > lower"}], "spaces": [{"space": "asked"}]}

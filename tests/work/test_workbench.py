@@ -186,13 +186,9 @@ def test_a_kept_rankers_run_is_frozen_and_measured_again_to_the_same_digits(coas
     first = run()
     with coast.pool.connection() as connection:
         runs = connection.execute("select count(*) from runs").fetchone()
-        values = connection.execute(
-            "select value from measurements where measure = 'ap' and query_id is null"
-        ).fetchone()
     assert run() == first
     with coast.pool.connection() as connection:
         assert connection.execute("select count(*) from runs").fetchone() == runs == (1,)
-    assert values == (first[0].means["ap"],)  # pyright: ignore[reportAttributeAccessIssue]
 
 
 def test_a_frozen_run_is_not_used_once_a_rule_has_ended(
@@ -292,7 +288,7 @@ def test_the_demos_judges_disagree_honestly_and_the_middle_grade_is_settled():
     judges: set[str] = set()
     with (ROOT / "demo/judgments.csv").open(newline="") as file:
         for row in csv.DictReader(file):
-            said.setdefault((row["query_id"], row["record_key"]), []).append(int(row["grade"]))
+            said.setdefault((row["query_id"], row["record"]), []).append(int(row["grade"]))
             judges.add(row["judge"])
     assert len(judges) == 3
     assert {pair: sorted(grades)[1] for pair, grades in said.items()} == settled

@@ -404,7 +404,7 @@ def main() -> None:
     judging = random.Random(41)
     with (DEMO / "judgments.csv").open("w", encoding="utf-8", newline="") as file:
         writer = csv.writer(file, lineterminator="\n")
-        writer.writerow(["query_id", "record_key", "judge", "grade"])
+        writer.writerow(["query_id", "record", "judge", "grade"])
         for query_id, grades in settled.items():
             for key, grade in sorted(grades.items()):
                 for judge, own in zip(JUDGES, judged(grade, judging), strict=True):

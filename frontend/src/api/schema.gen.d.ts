@@ -88,6 +88,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/diary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Diary
+         * @description What was decided and opened, the newest first.
+         */
+        get: operations["diary"];
+        put?: never;
+        /**
+         * Write Decision
+         * @description Writes a decision into the diary.
+         */
+        post: operations["write_decision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Judged Sets
+         * @description A collection's judged sets, by name.
+         */
+        get: operations["judged_sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged/{name}": {
         parameters: {
             query?: never;
@@ -97,11 +141,223 @@ export interface paths {
         };
         /**
          * Judged Set
-         * @description A judged set: its queries in order, each with its grades.
+         * @description A judged set for everyday looking: its open queries in order, each with its grades.
          */
         get: operations["judged_set"];
         put?: never;
+        /**
+         * Make Judged Set
+         * @description Makes an empty judged set.
+         */
+        post: operations["make_judged_set"];
+        /**
+         * Drop Judged Set
+         * @description Drops a judged set with all that was judged.
+         */
+        delete: operations["drop_judged_set"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description Two rankers head to head.
+         */
+        post: operations["compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/complaints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Complaint
+         * @description Makes a judged query of a complaint: this query, that record, these words.
+         */
+        post: operations["take_complaint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Confirm Stale
+         * @description Says that what was judged of a changed record still holds.
+         */
+        post: operations["confirm_stale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/expectations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Expectations
+         * @description A set's expectations.
+         */
+        get: operations["expectations"];
+        put?: never;
+        /**
+         * Add Expectation
+         * @description Adds an expectation.
+         */
+        post: operations["add_expectation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/expectations/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         post?: never;
+        /**
+         * End Expectation
+         * @description Ends an expectation; measurements of earlier revisions still know it.
+         */
+        delete: operations["end_expectation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Files
+         * @description Puts the queries and judgments of two files in place of a set's.
+         */
+        put: operations["put_files"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/files/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * File Of Set
+         * @description The queries or the judgments as a file. As columns the grades that count, otherwise what each judge said.
+         */
+        get: operations["file_of_set"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/grades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Grade
+         * @description A grade that is given outside of any task.
+         */
+        post: operations["give_grade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add List
+         * @description Adds the queries of a plain list: pasted ones, or past queries with how often they were asked.
+         */
+        post: operations["add_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lock Queries
+         * @description Locks a share of the queries away, those included that are locked already.
+         */
+        post: operations["lock_queries"];
         delete?: never;
         options?: never;
         head?: never;
@@ -128,6 +384,174 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/judged/{name}/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Overview Of Rankers
+         * @description Several rankers by their measures; the first is what the others are compared with.
+         */
+        post: operations["overview_of_rankers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/owner-page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Page For Owner
+         * @description The owner's page: what it says, and the whole as Markdown.
+         */
+        post: operations["page_for_owner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/queries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Queries Of Set
+         * @description All queries of a set, the locked ones too, with how much of each is judged.
+         */
+        get: operations["queries_of_set"];
+        put?: never;
+        /**
+         * Add Query
+         * @description Adds a query under an id of its own.
+         */
+        post: operations["add_query"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/queries/{query_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Query
+         * @description Changes a query, or adds one under this id.
+         */
+        put: operations["put_query"];
+        post?: never;
+        /**
+         * Drop Query
+         * @description Takes a query out, with what was judged for it.
+         */
+        delete: operations["drop_query"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Rules
+         * @description Changes how grades are settled, what they mean, and which share of new queries is locked away.
+         */
+        put: operations["change_rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frozen Runs
+         * @description A set's frozen runs, the newest first.
+         */
+        get: operations["frozen_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/runs/{run}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Frozen Run
+         * @description Measures a frozen run again, by the set as it is or as it was in a revision.
+         */
+        post: operations["measure_frozen_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Settle Grade
+         * @description Settles a record's grade by hand.
+         */
+        post: operations["settle_grade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged/{name}/sides": {
         parameters: {
             query?: never;
@@ -142,6 +566,90 @@ export interface paths {
          * @description Words alone, meaning alone and the blend, measured on a judged set.
          */
         post: operations["sides_of_blend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Judging Standing
+         * @description How far judges agree, where they do not, and what has gone stale.
+         */
+        get: operations["judging_standing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Judging Tasks
+         * @description A set's judging tasks with their judges' links, the newest first.
+         */
+        get: operations["judging_tasks"];
+        put?: never;
+        /**
+         * Make Task
+         * @description Makes a judging task, each judge with a link of their own.
+         */
+        post: operations["make_task"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/tasks/{task}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Task
+         * @description Drops a task with its links; what was judged stays.
+         */
+        delete: operations["drop_task"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/tasks/{task}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close Task
+         * @description Closes a task for its judges, or opens it again.
+         */
+        post: operations["close_task"];
         delete?: never;
         options?: never;
         head?: never;
@@ -182,6 +690,110 @@ export interface paths {
          * @description What each stage of both chains makes of the two texts, and which terms meet.
          */
         post: operations["meet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/outside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outside Rankers
+         * @description Rankers that are not ours. What their headers hold is never told.
+         */
+        get: operations["outside_rankers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/outside/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Outside Service
+         * @description Says how a search is asked over HTTP.
+         */
+        put: operations["put_outside_service"];
+        post?: never;
+        /**
+         * Drop Outside Ranker
+         * @description Drops an outside ranker with its lists.
+         */
+        delete: operations["drop_outside_ranker"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/outside/{name}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Outside
+         * @description Begins to ask a service for every query of a judged set.
+         */
+        post: operations["ask_outside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/outside/{name}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Asking
+         * @description Ends an asking; nothing of it is kept.
+         */
+        post: operations["cancel_asking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/outside/{name}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Bring Run File
+         * @description Keeps the lists of a run file for a judged set.
+         */
+        put: operations["bring_run_file"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1096,6 +1708,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/judge/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Judge
+         * @description What a judge's link leads to: the queries to be judged, how far it is, what the grades mean.
+         */
+        get: operations["judge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judge/{token}/queries/{query_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Judge Query
+         * @description The records of one query in the order in which this judge sees them, with what the query matched marked.
+         */
+        get: operations["judge_query"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judge/{token}/said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Judge Said
+         * @description Keeps what a judge says. Sent twice it is kept once.
+         */
+        post: operations["judge_said"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/previews": {
         parameters: {
             query?: never;
@@ -1252,6 +1924,21 @@ export interface components {
             /** Reason */
             reason: string;
         };
+        /** AskRequest */
+        AskRequest: {
+            /** Judged Set */
+            judged_set: string;
+        };
+        /**
+         * Band
+         * @description From the worst to the best value that is possible.
+         */
+        Band: {
+            /** Best */
+            best: number;
+            /** Worst */
+            worst: number;
+        };
         /** BinModel */
         BinModel: {
             /** Count */
@@ -1359,6 +2046,15 @@ export interface components {
             vectors: string;
         };
         /**
+         * Broken
+         * @description An expectation that does not hold, and what is instead, in words.
+         */
+        Broken: {
+            expectation: components["schemas"]["Expectation"];
+            /** Instead */
+            instead: string;
+        };
+        /**
          * BroughtSource
          * @description Vectors that somebody brings. field: of the records, None: in files, one vector for each record.
          */
@@ -1435,6 +2131,11 @@ export interface components {
             /** Updated */
             updated: number;
         };
+        /** CloseRequest */
+        CloseRequest: {
+            /** Closed */
+            closed: boolean;
+        };
         /**
          * CollectionModel
          * @description display: how a record is shown; rejected: rows of its imports that wait to be mended.
@@ -1478,6 +2179,99 @@ export interface components {
              */
             share: number;
         };
+        /** CompareRequest */
+        CompareRequest: {
+            first: components["schemas"]["SideModel"];
+            /**
+             * @default {
+             *       "bands": false,
+             *       "part": "open",
+             *       "ties": "by_key",
+             *       "unjudged": "off_topic",
+             *       "weighted": false,
+             *       "without_relevant": "zero"
+             *     }
+             */
+            how: components["schemas"]["HowModel"];
+            /**
+             * Measure
+             * @default ndcg@10
+             */
+            measure: string;
+            second: components["schemas"]["SideModel"];
+        };
+        /**
+         * Comparison
+         * @description A measure of two rankers, and what can be said of the difference.
+         *
+         *     detectable: the smallest difference that these queries would find four times in five, None for fewer than two;
+         *     needed: how many queries would find half of it. randomisation, t, wilcoxon: p-values; the last two know no weights.
+         */
+        Comparison: {
+            /** Detectable */
+            detectable: number | null;
+            /** First */
+            first: number;
+            /** Gain */
+            gain: number;
+            /** Gained */
+            gained: number;
+            interval: components["schemas"]["Interval"];
+            /** Lost */
+            lost: number;
+            /** Needed */
+            needed: number;
+            /** Queries */
+            queries: number;
+            /** Randomisation */
+            randomisation: number;
+            /** Second */
+            second: number;
+            /** T */
+            t: number;
+            /** Tied */
+            tied: number;
+            /** Wilcoxon */
+            wilcoxon: number;
+        };
+        /** ComplaintAnswer */
+        ComplaintAnswer: {
+            /** Query Id */
+            query_id: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ComplaintRequest
+         * @description A complaint: this query, that record, these words. grade: of the record; kind: of what is expected of it.
+         */
+        ComplaintRequest: {
+            /**
+             * Complaint
+             * @default
+             */
+            complaint: string;
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterDocument"][];
+            /** Grade */
+            grade?: number | null;
+            /** Kind */
+            kind?: ("among_first" | "never" | "more_than" | "nothing") | null;
+            /**
+             * Need
+             * @default
+             */
+            need: string;
+            /** Number */
+            number?: number | null;
+            /** Query */
+            query: string;
+            /** Record Key */
+            record_key?: string | null;
+        };
         /**
          * ConditionDocument
          * @description Which queries a rule is for: one of these keys, or none of them for every query.
@@ -1489,6 +2283,29 @@ export interface components {
             pattern?: string | null;
             /** Query */
             query?: string | null;
+        };
+        /** ConfirmRequest */
+        ConfirmRequest: {
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string;
+        };
+        /**
+         * Conflict
+         * @description A record that judges grade far apart. counts: the grade that counts now, None where none does.
+         */
+        Conflict: {
+            /** Counts */
+            counts: number | null;
+            /** Given */
+            given: components["schemas"]["Judgment"][];
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string;
+            /** Settled By Hand */
+            settled_by_hand: boolean;
         };
         /**
          * ConsequencesAnswer
@@ -1608,6 +2425,52 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * DecisionRequest
+         * @description What was decided about two rankers, and why.
+         */
+        DecisionRequest: {
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: unknown;
+            };
+            /** Title */
+            title: string;
+        };
+        /**
+         * DiaryEntry
+         * @description details: figures and names that the entry is about.
+         */
+        DiaryEntry: {
+            /** Body */
+            body: string;
+            /** Details */
+            details: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "locked look" | "decision";
+            /** Title */
+            title: string;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
+        };
         /** DifferencesAnswer */
         DifferencesAnswer: {
             /** Differences */
@@ -1662,6 +2525,98 @@ export interface components {
             found: number;
             /** Records */
             records: components["schemas"]["EarlierModel"][];
+        };
+        /**
+         * Example
+         * @description A query in which the rankers differ: titles of the first records of each, with their grades.
+         */
+        Example: {
+            /** First */
+            first: [
+                string,
+                string,
+                number | null
+            ][];
+            /** First Value */
+            first_value: number;
+            /** Need */
+            need: string;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Second */
+            second: [
+                string,
+                string,
+                number | null
+            ][];
+            /** Second Value */
+            second_value: number;
+        };
+        /**
+         * Expectation
+         * @description among_first: the record stands among the first `number`; never: it is not in the list at all; more_than: more
+         *     than `number` records match; nothing: none does.
+         */
+        Expectation: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "among_first" | "never" | "more_than" | "nothing";
+            /** Note */
+            note: string;
+            /** Number */
+            number: number | null;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string | null;
+        };
+        /**
+         * ExpectationModel
+         * @description said: the demand in words.
+         */
+        ExpectationModel: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "among_first" | "never" | "more_than" | "nothing";
+            /** Note */
+            note: string;
+            /** Number */
+            number: number | null;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string | null;
+            /** Said */
+            said: string;
+        };
+        /** ExpectationRequest */
+        ExpectationRequest: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "among_first" | "never" | "more_than" | "nothing";
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Number */
+            number?: number | null;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key?: string | null;
         };
         /**
          * FacetRequest
@@ -1791,6 +2746,59 @@ export interface components {
             role: ("key" | "title" | "language" | "picture") | null;
         };
         /**
+         * Figures
+         * @description What was measured of one side's lists. unjudged: by measure, the share of unjudged records among those that it
+         *     looked at; bands: of the means, where they were asked for; broken: expectations that do not hold.
+         */
+        Figures: {
+            /** Bands */
+            bands: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** Broken */
+            broken: components["schemas"]["Broken"][];
+            /** Matched */
+            matched: {
+                [key: string]: number;
+            };
+            measured: components["schemas"]["Measured"];
+            /** Unjudged */
+            unjudged: {
+                [key: string]: number;
+            };
+        };
+        /** FilesAnswer */
+        FilesAnswer: {
+            /** Grades */
+            grades: number;
+            /** Queries */
+            queries: number;
+            /** Revision */
+            revision: number;
+            /** Unknown Records */
+            unknown_records: string[];
+        };
+        /**
+         * FilesRequest
+         * @description A judged set as two files, told by content. scale: what the file's grades are here, such as 0=0,1=1,2=2,4=3.
+         */
+        FilesRequest: {
+            /**
+             * Judgments
+             * @default
+             */
+            judgments: string;
+            /**
+             * Locked Share
+             * @default 0
+             */
+            locked_share: number;
+            /** Queries */
+            queries: string;
+            /** Scale */
+            scale?: string | null;
+        };
+        /**
          * FillRequest
          * @description anew: throws the vectors away first.
          */
@@ -1828,6 +2836,87 @@ export interface components {
             sentence: string;
         };
         /**
+         * GradeRequest
+         * @description A grade that is given outside of any task. grade: None for "cannot tell".
+         */
+        GradeRequest: {
+            /** Grade */
+            grade: number | null;
+            /**
+             * Judge
+             * @default
+             */
+            judge: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string;
+            /**
+             * Taken Back
+             * @default false
+             */
+            taken_back: boolean;
+        };
+        /**
+         * HeadToHead
+         * @description Two rankers. names, figures: of both; open: unjudged records, those first that matter most, of which `enough`
+         *     would decide; by_luck: how likely luck alone shows such a difference once in `looks` looks.
+         */
+        HeadToHead: {
+            /** By Luck */
+            by_luck: number;
+            comparison: components["schemas"]["Comparison"];
+            /** Differences */
+            differences: string[];
+            /** Enough */
+            enough: number;
+            /** Examples */
+            examples: components["schemas"]["Example"][];
+            /** Figures */
+            figures: [
+                components["schemas"]["Figures"],
+                components["schemas"]["Figures"]
+            ];
+            /** Intervals */
+            intervals: [
+                components["schemas"]["Interval"],
+                components["schemas"]["Interval"]
+            ];
+            /** Judged Revision */
+            judged_revision: number;
+            /** Locked */
+            locked: number;
+            /** Looks */
+            looks: number;
+            /** Measure */
+            measure: string;
+            /** Names */
+            names: [
+                string,
+                string
+            ];
+            /** Notes */
+            notes: string[];
+            /** Open */
+            open: components["schemas"]["Open"][];
+            /** Open In All */
+            open_in_all: number;
+            part: components["schemas"]["Part"];
+            /** Queries */
+            queries: components["schemas"]["QueryRow"][];
+            /** Slices */
+            slices: components["schemas"]["Slice"][];
+            /** Titles */
+            titles: {
+                [key: string]: string;
+            };
+        };
+        /**
          * Health
          * @description ready: kernels are compiled and the database answers; process: the server's process number.
          */
@@ -1840,6 +2929,30 @@ export interface components {
             ready: boolean;
             /** Version */
             version: string;
+        };
+        /**
+         * HowModel
+         * @description How figures are made: the rules for what definitions leave open, how queries weigh, which of them count.
+         */
+        HowModel: {
+            /**
+             * Bands
+             * @default false
+             */
+            bands: boolean;
+            /** @default open */
+            part: components["schemas"]["Part"];
+            /** @default by_key */
+            ties: components["schemas"]["Ties"];
+            /** @default off_topic */
+            unjudged: components["schemas"]["Unjudged"];
+            /**
+             * Weighted
+             * @default false
+             */
+            weighted: boolean;
+            /** @default zero */
+            without_relevant: components["schemas"]["WithoutRelevant"];
         };
         /**
          * ImportModel
@@ -1935,14 +3048,213 @@ export interface components {
             /** Total */
             total: number;
         };
-        /** JudgedSetModel */
+        /** Interval */
+        Interval: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+        };
+        /** ItemModel */
+        ItemModel: {
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string;
+        };
+        /**
+         * JudgeAnswer
+         * @description What a judge's link leads to. examples: of each grade, what the set gives as one.
+         */
+        JudgeAnswer: {
+            /** Closed */
+            closed: boolean;
+            /** Collection */
+            collection: string;
+            display: components["schemas"]["DisplayDocument"];
+            /** Judge */
+            judge: string;
+            /** Judged Set */
+            judged_set: string;
+            /** Meanings */
+            meanings: string[];
+            /** Queries */
+            queries: components["schemas"]["JudgeQuery"][];
+            /** Task */
+            task: string;
+        };
+        /**
+         * JudgeQuery
+         * @description A query that a judge is asked about, with how much of it is judged.
+         */
+        JudgeQuery: {
+            /** Judged */
+            judged: number;
+            /** Need */
+            need: string;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Records */
+            records: number;
+        };
+        /** JudgeQueryAnswer */
+        JudgeQueryAnswer: {
+            /** Query Id */
+            query_id: string;
+            /** Records */
+            records: components["schemas"]["JudgeRecord"][];
+        };
+        /**
+         * JudgeRecord
+         * @description A record to be judged. said: what the judge said of it, None where nothing yet.
+         */
+        JudgeRecord: {
+            /** Field Values */
+            field_values: {
+                [key: string]: unknown;
+            };
+            /** Gone */
+            gone: boolean;
+            /** Key */
+            key: string;
+            /** Marks */
+            marks: {
+                [key: string]: [
+                    number,
+                    number
+                ][];
+            };
+            said: components["schemas"]["Judgment"] | null;
+        };
+        /**
+         * JudgeStanding
+         * @description A judge: how much, how much together with others, and how much higher than they grade on average.
+         */
+        JudgeStanding: {
+            /** Cannot Tell */
+            cannot_tell: number;
+            /** Drift */
+            drift: number;
+            /** Judge */
+            judge: string;
+            /** Judged */
+            judged: number;
+            /** Shared */
+            shared: number;
+        };
+        /**
+         * JudgedSetModel
+         * @description A judged set for everyday looking. locked: how many of its queries are not shown.
+         */
         JudgedSetModel: {
+            /** Locked */
+            locked: number;
             /** Name */
             name: string;
             /** Queries */
             queries: components["schemas"]["SetQueryModel"][];
             /** Revision */
             revision: number;
+        };
+        /**
+         * JudgedSummary
+         * @description A judged set in a line. queries: all of them, locked ones included; meanings: of the grades, in its own words.
+         */
+        JudgedSummary: {
+            /** Expectations */
+            expectations: number;
+            /** Grades */
+            grades: number;
+            /** Locked */
+            locked: number;
+            /** Locked Share */
+            locked_share: number;
+            /** Meanings */
+            meanings: string[];
+            /** Name */
+            name: string;
+            /** Queries */
+            queries: number;
+            /** Revision */
+            revision: number;
+            settling: components["schemas"]["Settling"];
+        };
+        /**
+         * JudgingStanding
+         * @description How judging a set stands. agreement: of all; None where nothing is shared. measure: which figure it is.
+         */
+        JudgingStanding: {
+            /** Agreement */
+            agreement: number | null;
+            /** Conflicts */
+            conflicts: components["schemas"]["Conflict"][];
+            /** Judged */
+            judged: number;
+            /** Judges */
+            judges: components["schemas"]["JudgeStanding"][];
+            /** Measure */
+            measure: string;
+            /** Queries */
+            queries: components["schemas"]["QueryAgreement"][];
+            /** Shared */
+            shared: number;
+            /** Stale */
+            stale: components["schemas"]["StaleRecord"][];
+        };
+        /**
+         * Judgment
+         * @description grade: None where the judge cannot tell; judge: empty where nobody said who; taken_back: undone by the judge.
+         */
+        Judgment: {
+            /** Grade */
+            grade: number | null;
+            /** Judge */
+            judge: string;
+            /**
+             * Judged At
+             * Format: date-time
+             */
+            judged_at: string;
+            /** Note */
+            note: string;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string;
+            /**
+             * Taken Back
+             * @default false
+             */
+            taken_back: boolean;
+        };
+        /**
+         * KeptRun
+         * @description A frozen run. ranker, version: of ours; outside: the name of one that is not ours.
+         */
+        KeptRun: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Id */
+            id: number;
+            /** Outside */
+            outside: string | null;
+            /** Program Version */
+            program_version: string;
+            /** Queries Revision */
+            queries_revision: number;
+            /** Ranker */
+            ranker: string | null;
+            /** Records Revision */
+            records_revision: number;
+            /** Set Id */
+            set_id: number;
+            /** Version */
+            version: number | null;
         };
         /** KeysRequest */
         KeysRequest: {
@@ -1983,6 +3295,13 @@ export interface components {
              */
             kind: "learned";
         };
+        /** ListAnswer */
+        ListAnswer: {
+            /** Added */
+            added: number;
+            /** Revision */
+            revision: number;
+        };
         /**
          * ListKind
          * @enum {string}
@@ -2004,6 +3323,46 @@ export interface components {
             score: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * ListRequest
+         * @description A plain list of queries; most: of new ones, those asked most often.
+         */
+        ListRequest: {
+            /** Most */
+            most?: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ListedQuery
+         * @description A query of a set, locked or not. graded: how many records have a grade that counts; relevant: of them.
+         */
+        ListedQuery: {
+            /** Asked */
+            asked: number | null;
+            /** Filters */
+            filters: {
+                [key: string]: unknown;
+            }[];
+            /** Graded */
+            graded: number;
+            /** Language */
+            language: string | null;
+            /** Locked */
+            locked: boolean;
+            /** Need */
+            need: string;
+            /** Nothing To Find */
+            nothing_to_find: boolean;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Relevant */
+            relevant: number;
+            /** Tags */
+            tags: string[];
         };
         /**
          * ListedRowModel
@@ -2061,11 +3420,16 @@ export interface components {
              */
             top: number;
         };
+        /** LockRequest */
+        LockRequest: {
+            /** Share */
+            share: number;
+        };
         /**
-         * MadeOfModel
-         * @description The revisions that a measurement was made of.
+         * MadeOf
+         * @description The revisions that a measurement was made of: the same ones give the same digits.
          */
-        MadeOfModel: {
+        MadeOf: {
             /** Collection */
             collection: string;
             /** Judged Revision */
@@ -2084,6 +3448,14 @@ export interface components {
             records_revision: number;
             /** Spaces */
             spaces: string[];
+        };
+        /** MakeSetRequest */
+        MakeSetRequest: {
+            /**
+             * Locked Share
+             * @default 0.2
+             */
+            locked_share: number;
         };
         /**
          * MapAnswer
@@ -2111,11 +3483,18 @@ export interface components {
         };
         /**
          * MeasureAnswer
-         * @description Means over the judged queries and each query's values; matched: records found per query; notes: what keeps
+         * @description Means over the judged queries and each query's values; matched: records found per query; unjudged: by measure,
+         *     the share of unjudged records among those it looked at; broken: expectations that do not hold; notes: what keeps
          *     the figures from meaning what one would think.
          */
         MeasureAnswer: {
-            made_of: components["schemas"]["MadeOfModel"];
+            /** Bands */
+            bands: {
+                [key: string]: components["schemas"]["Band"];
+            };
+            /** Broken */
+            broken: components["schemas"]["Broken"][];
+            made_of: components["schemas"]["MadeOf"];
             /** Matched */
             matched: {
                 [key: string]: number;
@@ -2132,13 +3511,44 @@ export interface components {
                     [key: string]: number;
                 };
             };
+            /** Unjudged */
+            unjudged: {
+                [key: string]: number;
+            };
         };
         /** MeasureRequest */
         MeasureRequest: {
+            /**
+             * @default {
+             *       "bands": false,
+             *       "part": "open",
+             *       "ties": "by_key",
+             *       "unjudged": "off_topic",
+             *       "weighted": false,
+             *       "without_relevant": "zero"
+             *     }
+             */
+            how: components["schemas"]["HowModel"];
             /** Measures */
             measures: string[];
             /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
+        };
+        /**
+         * Measured
+         * @description means: by measure, over all queries with judgments; per_query: query, then measure.
+         */
+        Measured: {
+            /** Means */
+            means: {
+                [key: string]: number;
+            };
+            /** Per Query */
+            per_query: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
         };
         /**
          * MeetRequest
@@ -2374,6 +3784,165 @@ export interface components {
             what: string;
         };
         /**
+         * Open
+         * @description An unjudged record. swing: what its being exactly it, rather than off topic, adds to the mean gain.
+         *
+         *     ranks: in the two lists, 0 where it is not among those looked through.
+         */
+        Open: {
+            /** Query */
+            query: string;
+            /** Ranks */
+            ranks: [
+                number,
+                number
+            ];
+            /** Record */
+            record: string;
+            /** Swing */
+            swing: number;
+        };
+        /**
+         * OutsideModel
+         * @description An outside ranker. lists: how many queries of the set it has a list for, None where it has none yet.
+         */
+        OutsideModel: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Done */
+            done: number;
+            /** In All */
+            in_all: number;
+            /** Judged Set */
+            judged_set: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "file" | "service";
+            /** Lists */
+            lists: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /** Problem */
+            problem: string | null;
+            /** State */
+            state: string;
+        };
+        /**
+         * Overview
+         * @description locked: how many queries are locked away; looks: at the open ones since those were opened last.
+         */
+        Overview: {
+            /** Judged Revision */
+            judged_revision: number;
+            /** Locked */
+            locked: number;
+            /** Looks */
+            looks: number;
+            /** Queries */
+            queries: number;
+            /** Rows */
+            rows: components["schemas"]["RankerRow"][];
+        };
+        /** OverviewRequest */
+        OverviewRequest: {
+            /**
+             * @default {
+             *       "bands": false,
+             *       "part": "open",
+             *       "ties": "by_key",
+             *       "unjudged": "off_topic",
+             *       "weighted": false,
+             *       "without_relevant": "zero"
+             *     }
+             */
+            how: components["schemas"]["HowModel"];
+            /** Measures */
+            measures: string[];
+            /** Sides */
+            sides: components["schemas"]["SideModel"][];
+        };
+        /**
+         * OwnerDecision
+         * @description What was decided, and why. day: as people write it.
+         */
+        OwnerDecision: {
+            /** Day */
+            day: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * OwnerExample
+         * @description A query and the titles that came first, before and after.
+         */
+        OwnerExample: {
+            /** After */
+            after: string[];
+            /** Before */
+            before: string[];
+            /** Gained */
+            gained: boolean;
+            /** Need */
+            need: string;
+            /** Query */
+            query: string;
+        };
+        /**
+         * OwnerFacts
+         * @description What the page says. verdict: in a word or two; sentences: by how much, how sure, what was looked at.
+         */
+        OwnerFacts: {
+            /** Broken */
+            broken: string[];
+            /** Changed */
+            changed: string[];
+            /** Decisions */
+            decisions: components["schemas"]["OwnerDecision"][];
+            /** Examples */
+            examples: components["schemas"]["OwnerExample"][];
+            /** Got Worse */
+            got_worse: components["schemas"]["OwnerQuery"][];
+            /** Sentences */
+            sentences: string[];
+            /** Title */
+            title: string;
+            /** Verdict */
+            verdict: string;
+            /** Worse In All */
+            worse_in_all: number;
+            /** Worse Kinds */
+            worse_kinds: string[];
+        };
+        /**
+         * OwnerPageAnswer
+         * @description The owner's page: what it says, and the whole as Markdown.
+         */
+        OwnerPageAnswer: {
+            facts: components["schemas"]["OwnerFacts"];
+            /** Markdown */
+            markdown: string;
+        };
+        /**
+         * OwnerQuery
+         * @description A query with its value before and after.
+         */
+        OwnerQuery: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Query */
+            query: string;
+        };
+        /**
          * PackagedSource
          * @description The word vectors that come with the program.
          */
@@ -2403,6 +3972,12 @@ export interface components {
             /** Wanted */
             wanted: string;
         };
+        /**
+         * Part
+         * @description Which queries of a set: those for everyday looking, those that are locked away, or all.
+         * @enum {string}
+         */
+        Part: "open" | "locked" | "all";
         /**
          * PassageDocument
          * @description A rule for passages; see docs/records.md.
@@ -2647,6 +4222,15 @@ export interface components {
             /** Quoted */
             quoted?: boolean | null;
         };
+        /** QueryAgreement */
+        QueryAgreement: {
+            /** Agreement */
+            agreement: number | null;
+            /** Query Id */
+            query_id: string;
+            /** Shared */
+            shared: number;
+        };
         /**
          * QueryKindDocument
          * @description Queries of one kind, and their own blend.
@@ -2656,6 +4240,61 @@ export interface components {
             /** Name */
             name: string;
             when: components["schemas"]["QueriesDocument"];
+        };
+        /**
+         * QueryRequest
+         * @description A judged query as a person writes it.
+         */
+        QueryRequest: {
+            /** Asked */
+            asked?: number | null;
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterDocument"][];
+            /** Language */
+            language?: string | null;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Need
+             * @default
+             */
+            need: string;
+            /**
+             * Nothing To Find
+             * @default false
+             */
+            nothing_to_find: boolean;
+            /** Query */
+            query: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+        };
+        /**
+         * QueryRow
+         * @description A judged query in both rankers. judged: share of the first records of both lists that are.
+         */
+        QueryRow: {
+            /** First */
+            first: number;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Second */
+            second: number;
+            /** Tags */
+            tags: string[];
+            /** Unjudged */
+            unjudged: number;
         };
         /** QuerySidesModel */
         QuerySidesModel: {
@@ -2769,6 +4408,30 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * RankerRow
+         * @description One ranker's figures. intervals: of the means; against_first: by measure the comparison with the first ranker,
+         *     its p-value by randomisation, and that corrected for how many are compared; empty for the first itself.
+         */
+        RankerRow: {
+            /** Against First */
+            against_first: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            figures: components["schemas"]["Figures"];
+            /** Intervals */
+            intervals: {
+                [key: string]: components["schemas"]["Interval"];
+            };
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
         };
         /**
          * ReadingDocument
@@ -2957,6 +4620,33 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["RejectedModel"][];
         };
+        /** RemeasureAnswer */
+        RemeasureAnswer: {
+            figures: components["schemas"]["Figures"];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * RemeasureRequest
+         * @description revision: of the judged set, its newest where it is None.
+         */
+        RemeasureRequest: {
+            /**
+             * @default {
+             *       "bands": false,
+             *       "part": "open",
+             *       "ties": "by_key",
+             *       "unjudged": "off_topic",
+             *       "weighted": false,
+             *       "without_relevant": "zero"
+             *     }
+             */
+            how: components["schemas"]["HowModel"];
+            /** Measures */
+            measures: string[];
+            /** Revision */
+            revision?: number | null;
+        };
         /** RestoreRequest */
         RestoreRequest: {
             /** Ended Revision */
@@ -3019,6 +4709,76 @@ export interface components {
             until?: string | null;
             /** @default {} */
             when: components["schemas"]["ConditionDocument"];
+        };
+        /** RulesRequest */
+        RulesRequest: {
+            /** Locked Share */
+            locked_share: number;
+            /**
+             * Meanings
+             * @default []
+             */
+            meanings: string[];
+            settling: components["schemas"]["Settling"];
+        };
+        /** RunFileAnswer */
+        RunFileAnswer: {
+            /** Lists */
+            lists: number;
+            /** Unknown Queries */
+            unknown_queries: string[];
+        };
+        /** RunFileRequest */
+        RunFileRequest: {
+            /**
+             * File
+             * @default the run file
+             */
+            file: string;
+            /** Judged Set */
+            judged_set: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SaidAnswer
+         * @description new: how much of it was not known yet.
+         */
+        SaidAnswer: {
+            /** New */
+            new: number;
+        };
+        /**
+         * SaidModel
+         * @description at: when the judge said it, by the judge's clock: what comes late never overwrites what was said later.
+         */
+        SaidModel: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Grade */
+            grade: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string;
+            /**
+             * Taken Back
+             * @default false
+             */
+            taken_back: boolean;
+        };
+        /** SaidRequest */
+        SaidRequest: {
+            /** Said */
+            said: components["schemas"]["SaidModel"][];
         };
         /**
          * SampleBy
@@ -3146,6 +4906,23 @@ export interface components {
             weight: number;
         };
         /**
+         * ServiceRequest
+         * @description secrets: header values; those left out stay as they were.
+         */
+        ServiceRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Secrets
+             * @default {}
+             */
+            secrets: {
+                [key: string]: string;
+            };
+        };
+        /**
          * ServiceSource
          * @description A service that makes vectors over HTTP; see docs/vectors.md for what is said to it.
          *
@@ -3200,6 +4977,30 @@ export interface components {
             tags: string[];
         };
         /**
+         * SettleRequest
+         * @description grade: None to leave it to the set's rule again.
+         */
+        SettleRequest: {
+            /** Grade */
+            grade: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string;
+        };
+        /**
+         * Settling
+         * @description A judged set's rule: the median (the lower of two middle ones), the latest, or only what all agree on until
+         *     somebody settles the rest by hand.
+         * @enum {string}
+         */
+        Settling: "median" | "latest" | "by_hand";
+        /**
          * ShownField
          * @description A field below the title. length: in the line of small facts, shortened around its marks, or whole.
          */
@@ -3212,6 +5013,16 @@ export interface components {
              * @enum {string}
              */
             length: "line" | "short" | "whole";
+        };
+        /**
+         * SideModel
+         * @description One side of a comparison: a ranker of ours, or the name of one from outside.
+         */
+        SideModel: {
+            /** Outside */
+            outside?: string | null;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
          * SidesAnswer
@@ -3320,6 +5131,17 @@ export interface components {
          * @enum {string}
          */
         Similarity: "cosine" | "dot" | "euclidean";
+        /**
+         * Slice
+         * @description The queries with a tag. says_little: their difference could hardly be told from luck.
+         */
+        Slice: {
+            comparison: components["schemas"]["Comparison"];
+            /** Says Little */
+            says_little: boolean;
+            /** Tag */
+            tag: string;
+        };
         /**
          * SourceModel
          * @description Where parts of scores come from. number: which reading or signal of the ranker.
@@ -3543,6 +5365,20 @@ export interface components {
             tokens: components["schemas"]["TokenModel"][];
         };
         /**
+         * StaleRecord
+         * @description A record that is not as it was when it was judged, or gone. judgments: how many are about it as it was.
+         */
+        StaleRecord: {
+            /** Gone */
+            gone: boolean;
+            /** Judgments */
+            judgments: number;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string;
+        };
+        /**
          * StepModel
          * @description A part of a formula and what it comes to; None for the rank in a list that does not hold the record.
          */
@@ -3562,6 +5398,81 @@ export interface components {
             rank: number | null;
             /** Words */
             words: string;
+        };
+        /**
+         * TaskJudgeModel
+         * @description path: the judge's link on this server.
+         */
+        TaskJudgeModel: {
+            /** Items */
+            items: number;
+            /** Judge */
+            judge: string;
+            /** Judged */
+            judged: number;
+            /** Path */
+            path: string;
+        };
+        /** TaskModel */
+        TaskModel: {
+            /** Closed */
+            closed: boolean;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: number;
+            /** Judges */
+            judges: components["schemas"]["TaskJudgeModel"][];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * TaskRequest
+         * @description A judging task: a pool of rankers' first records, or records that are named one by one.
+         */
+        TaskRequest: {
+            /**
+             * Depth
+             * @default 10
+             */
+            depth: number;
+            /** Items */
+            items?: components["schemas"]["ItemModel"][] | null;
+            /** Judges */
+            judges: string[];
+            /**
+             * Leave Out Judged
+             * @default true
+             */
+            leave_out_judged: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Others
+             * @default 0
+             */
+            others: number;
+            /** Queries */
+            queries?: string[] | null;
+            /**
+             * Sides
+             * @default []
+             */
+            sides: components["schemas"]["SideModel"][];
+            /** Tag */
+            tag?: string | null;
+            /**
+             * Twice
+             * @default 0.2
+             */
+            twice: number;
         };
         /**
          * TermPartModel
@@ -3604,6 +5515,12 @@ export interface components {
             rules: number;
         };
         /**
+         * Ties
+         * @description How records of equal score stand: by key, the worst graded first, or the best graded first.
+         * @enum {string}
+         */
+        Ties: "by_key" | "worst_first" | "best_first";
+        /**
          * TokenModel
          * @description start, end: code points of the original value; position and span: counted in tokens.
          */
@@ -3633,6 +5550,14 @@ export interface components {
             /** Value */
             value: string;
         };
+        /**
+         * Unjudged
+         * @description An unjudged record counts as off topic, or is left out as if the list did not hold it.
+         *
+         *     Lists without their unjudged records: T. Sakai, "Alternatives to Bpref", 2007.
+         * @enum {string}
+         */
+        Unjudged: "off_topic" | "left_out";
         /** UploadModel */
         UploadModel: {
             /** Bytes */
@@ -3752,6 +5677,12 @@ export interface components {
              */
             sort: string[];
         };
+        /**
+         * WithoutRelevant
+         * @description A judged query without a relevant record counts 0, is left out, or counts 1 where its list is empty.
+         * @enum {string}
+         */
+        WithoutRelevant: "zero" | "left_out" | "empty_is_right";
         /** WordCountModel */
         WordCountModel: {
             /** Count */
@@ -4038,6 +5969,130 @@ export interface operations {
             };
         };
     };
+    diary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiaryEntry"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_decision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiaryEntry"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judged_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedSummary"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     judged_set: {
         parameters: {
             query?: never;
@@ -4057,6 +6112,575 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JudgedSetModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_judged_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeSetRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedSummary"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_judged_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeadToHead"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_complaint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComplaintRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplaintAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    confirm_stale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgingStanding"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expectations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectationModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_expectation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpectationRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectationModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_expectation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectationModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FilesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilesAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    file_of_set: {
+        parameters: {
+            query?: {
+                form?: "columns" | "csv" | "jsonl";
+            };
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+                what: "queries" | "judgments";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_grade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplaintAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lock_queries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LockRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedSummary"][];
                 };
             };
             /** @description Not Found */
@@ -4124,6 +6748,445 @@ export interface operations {
             };
         };
     };
+    overview_of_rankers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverviewRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overview"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    page_for_owner: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnerPageAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    queries_of_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedQuery"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_query: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QueryRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplaintAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_query: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+                query_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QueryRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComplaintAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_query: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+                query_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedSummary"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    frozen_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRun"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_frozen_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemeasureRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemeasureAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settle_grade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgingStanding"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sides_of_blend: {
         parameters: {
             query?: never;
@@ -4147,6 +7210,221 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SidesAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judging_standing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgingStanding"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judging_tasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TaskRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+                task: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+                task: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskModel"][];
                 };
             };
             /** @description Not Found */
@@ -4235,6 +7513,261 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Meeting"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outside_rankers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutsideModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_outside_service: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServiceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutsideModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_outside_ranker: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_outside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutsideModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_asking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutsideModel"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_run_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunFileRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunFileAnswer"];
                 };
             };
             /** @description Not Found */
@@ -6394,6 +9927,131 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportModel"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgeAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_query: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+                query_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgeQueryAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_said: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidAnswer"];
                 };
             };
             /** @description Not Found */

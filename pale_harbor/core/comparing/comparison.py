@@ -19,8 +19,8 @@ STILL: Final = 0.0005
 class Comparison:
     """A measure of two rankers, and what can be said of the difference.
 
-    detectable: the smallest difference that these queries would find four times in five; needed: how many queries
-    would find half of it. randomisation, t, wilcoxon: p-values; the last two know no weights.
+    detectable: the smallest difference that these queries would find four times in five, None for fewer than two;
+    needed: how many queries would find half of it. randomisation, t, wilcoxon: p-values; the last two know no weights.
     """
 
     queries: int
@@ -34,7 +34,7 @@ class Comparison:
     gained: int
     lost: int
     tied: int
-    detectable: float
+    detectable: float | None
     needed: int
 
     @property
@@ -69,6 +69,6 @@ def comparison(
         gained=int(np.count_nonzero(differences >= STILL)),
         lost=int(np.count_nonzero(differences <= -STILL)),
         tied=int(np.count_nonzero(np.abs(differences) < STILL)),
-        detectable=detectable,
+        detectable=detectable if len(shared) > 1 else None,
         needed=queries_needed(spread, detectable / 2) if len(shared) > 1 and spread else 0,
     )

@@ -1,0 +1,182 @@
+"""`compare` and `outside`: rankers head to head, and rankers that are not ours."""
+
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated, Any
+
+import orjson
+import typer
+
+from pale_harbor.cli.measure_rules import Bands, Locked, TiesRule, UnjudgedRule, Weighted, WithoutRelevantRule, how_of
+from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
+from pale_harbor.cli.searching import ranker_choice
+from pale_harbor.core.measures import Ties, Unjudged, WithoutRelevant
+from pale_harbor.core.measures import measure as measure_named
+from pale_harbor.errors import BadInput
+
+app = typer.Typer(help="Rankers that are not ours: run files, and searches asked over HTTP.", no_args_is_help=True)
+
+SetName = Annotated[str, typer.Option("--set", help="The judged set.")]
+
+
+def add_to(main: typer.Typer) -> None:
+    main.command()(compare)
+
+
+def compare(
+    collection: str,
+    first: Annotated[str, typer.Argument(help="NAME, NAME:VERSION, or outside/NAME.")],
+    second: Annotated[str, typer.Argument(help="The one whose gain is told.")],
+    judged_set: SetName,
+    measure: Annotated[str, typer.Option(help="The measure.")] = "ndcg@10",
+    page: Annotated[bool, typer.Option("--page", help="Print the owner's page as Markdown.")] = False,
+    ties: TiesRule = Ties.BY_KEY,
+    unjudged: UnjudgedRule = Unjudged.OFF_TOPIC,
+    without_relevant: WithoutRelevantRule = WithoutRelevant.ZERO,
+    weighted: Weighted = False,
+    locked: Locked = False,
+    bands: Bands = False,
+    as_json: AsJson = False,
+) -> None:
+    """Compares two rankers on a judged set: gains, intervals, tests, slices, what to judge next."""
+    from pale_harbor.formats.owner_page import owner_page
+    from pale_harbor.work.comparing import head_to_head
+    from pale_harbor.work.owner_facts import owner_facts
+
+    how = how_of(ties, unjudged, without_relevant, weighted, locked, bands)
+    with workbench() as bench:
+        found = head_to_head(
+            bench, collection, judged_set, side_of(first), side_of(second), measure_named(measure), how
+        )
+        facts = owner_facts(bench, collection, judged_set, found)
+    if as_json:
+        print_json(asdict(found))
+        return
+    if page:
+        print(owner_page(facts), end="")
+        return
+    print(facts.verdict)
+    for sentence in facts.sentences:
+        print(sentence)
+    whole = found.comparison
+    print_columns(
+        [
+            ["test", "p"],
+            ["randomisation", f"{whole.randomisation:.4f}"],
+            ["paired t", f"{whole.t:.4f}"],
+            ["Wilcoxon", f"{whole.wilcoxon:.4f}"],
+        ]
+    )
+    if whole.detectable is not None:
+        print(
+            f"These queries would find a difference of {whole.detectable:.3f} four times in five; half of it takes "
+            f"{whole.needed:,} queries."
+        )
+    if found.open:
+        print(
+            f"{found.open_in_all} unjudged records could change the gain; after the {found.enough} that matter most "
+            "the rest could not turn it around."
+        )
+    rows = [["", "queries", found.names[0], found.names[1], "gain", ""]]
+    rows += [
+        [
+            one.tag,
+            str(one.comparison.queries),
+            f"{one.comparison.first:.3f}",
+            f"{one.comparison.second:.3f}",
+            f"{one.comparison.gain:+.3f}",
+            "too few to say" if one.says_little else "",
+        ]
+        for one in found.slices
+    ]
+    print_columns(rows)
+
+
+@app.command("list")
+def list_outside(collection: str, as_json: AsJson = False) -> None:
+    """Lists outside rankers."""
+    from pale_harbor.store.collections import collection_named
+    from pale_harbor.store.outside_rankers import outside_rankers_of
+
+    with workbench() as bench, bench.pool.connection() as connection:
+        found = outside_rankers_of(connection, collection_named(connection, collection).id)
+    rows = [
+        {"name": one.name, "kind": one.document["kind"], "state": one.state, "problem": one.problem} for one in found
+    ]
+    if as_json:
+        print_json(rows)
+    else:
+        print_columns([["name", "kind", "state", "problem"], *[[cell or "" for cell in row.values()] for row in rows]])
+
+
+@app.command("run")
+def bring(collection: str, name: str, file: str, judged_set: SetName) -> None:
+    """Keeps a six-column run file's lists as those of an outside ranker."""
+    from pale_harbor.work.outside import bring_run
+
+    with workbench() as bench:
+        lists, strangers = bring_run(bench, collection, name, judged_set, text_of(file), file)
+    print(f"{name} has lists for {lists} queries of {judged_set}")
+    if strangers:
+        print(f"{len(strangers)} lists are for queries that {judged_set} does not have: {', '.join(strangers[:10])}")
+
+
+@app.command()
+def put(
+    collection: str,
+    name: str,
+    file: Annotated[Path, typer.Argument(help="A JSON document: address, keys, pace, names of headers.")],
+    header: Annotated[list[str] | None, typer.Option(help="NAME=FILE: the header's value stands in a file.")] = None,
+) -> None:
+    """Says how a search is asked over HTTP. Headers come from files: a command line is seen by others."""
+    from pale_harbor.work.outside import put_service
+
+    secrets: dict[str, str] = {}
+    for one in header or []:
+        key, sign, path = one.partition("=")
+        if not sign:
+            raise BadInput(f'"{one}" names no file. Write NAME=FILE.')
+        secrets[key] = text_of(path).strip()
+    with workbench() as bench:
+        put_service(bench, collection, name, _document(text_of(str(file)), str(file)), secrets)
+    print(f"{name} is kept")
+
+
+@app.command()
+def ask(collection: str, name: str, judged_set: SetName) -> None:
+    """Asks a service for every query of a judged set, at its pace, and keeps the lists."""
+    from pale_harbor.work.outside import begin
+
+    with workbench() as bench:
+        count = begin(bench, collection, name, judged_set)()
+    print(f"{name} has lists for {count} queries of {judged_set}")
+
+
+@app.command()
+def drop(collection: str, name: str) -> None:
+    """Drops an outside ranker with its lists."""
+    from pale_harbor.work.outside import drop as drop_outside
+
+    with workbench() as bench:
+        drop_outside(bench, collection, name)
+    print(f"{name} is gone")
+
+
+def side_of(written: str):
+    """A side as it is written: NAME, NAME:VERSION, or outside/NAME."""
+    from pale_harbor.work.compared import RankerSide
+
+    if written.startswith("outside/"):
+        return RankerSide(outside=written.removeprefix("outside/"))
+    return RankerSide(ranker_choice(written))
+
+
+def _document(text: str, file: str) -> dict[str, Any]:
+    try:
+        data = orjson.loads(text)
+    except orjson.JSONDecodeError as error:
+        raise BadInput(f"{file} is not JSON: {error.msg}, line {error.lineno}.") from error
+    if not isinstance(data, dict):
+        raise BadInput(f"{file} must hold a JSON object.")
+    return data

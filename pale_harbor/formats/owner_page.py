@@ -1,0 +1,86 @@
+"""The owner's page as Markdown: one sheet in plain words for whoever answers for the search box."""
+
+from dataclasses import dataclass
+
+from pale_harbor.formats.plain_markdown import escaped
+
+
+@dataclass(frozen=True, slots=True)
+class OwnerQuery:
+    """A query with its value before and after."""
+
+    query: str
+    before: float
+    after: float
+
+
+@dataclass(frozen=True, slots=True)
+class OwnerExample:
+    """A query and the titles that came first, before and after."""
+
+    query: str
+    need: str
+    before: list[str]
+    after: list[str]
+    gained: bool
+
+
+@dataclass(frozen=True, slots=True)
+class OwnerDecision:
+    """What was decided, and why. day: as people write it."""
+
+    day: str
+    title: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class OwnerFacts:
+    """What the page says. verdict: in a word or two; sentences: by how much, how sure, what was looked at."""
+
+    title: str
+    verdict: str
+    sentences: list[str]
+    got_worse: list[OwnerQuery]
+    worse_in_all: int
+    worse_kinds: list[str]
+    broken: list[str]
+    examples: list[OwnerExample]
+    changed: list[str]
+    decisions: list[OwnerDecision]
+
+
+def owner_page(facts: OwnerFacts) -> str:
+    """The page. What comes from data is escaped (CommonMark), so that it cannot become markup."""
+    lines = [f"# {escaped(facts.title)}", "", f"**{escaped(facts.verdict)}**", ""]
+    lines += [line for sentence in facts.sentences for line in (escaped(sentence), "")]
+    lines += ["## What got worse", ""]
+    if facts.got_worse:
+        lines += [f"- {escaped(one.query)}: {one.before:.3f} to {one.after:.3f}" for one in facts.got_worse]
+        if facts.worse_in_all > len(facts.got_worse):
+            lines.append(f"- and {facts.worse_in_all - len(facts.got_worse)} more")
+    else:
+        lines.append("No query.")
+    lines += [f"- Queries of the kind {escaped(kind)}" for kind in facts.worse_kinds]
+    lines.append("")
+    if facts.broken:
+        lines += ["## Expectations that are broken", "", *(f"- {escaped(one)}" for one in facts.broken), ""]
+    if facts.examples:
+        lines += ["## Examples", ""]
+        for example in facts.examples:
+            lines += [f"### {escaped(example.query)} ({'better' if example.gained else 'worse'})", ""]
+            if example.need:
+                lines += [f"Wanted: {escaped(example.need)}", ""]
+            lines += ["| before | after |", "| --- | --- |"]
+            for i in range(max(len(example.before), len(example.after))):
+                cells = [own[i] if i < len(own) else "" for own in (example.before, example.after)]
+                lines.append("| " + " | ".join(escaped(cell) for cell in cells) + " |")
+            lines.append("")
+    lines += ["## What was changed", ""]
+    lines += [f"- {escaped(one)}" for one in facts.changed] or ["Nothing that is known."]
+    lines += ["", "## What was decided, and why", ""]
+    for one in facts.decisions:
+        lines += [f"- {escaped(one.day)}: {escaped(one.title)}{': ' + escaped(one.why) if one.why else ''}"]
+    if not facts.decisions:
+        lines.append("Nothing yet.")
+    return "\n".join(lines) + "\n"

@@ -1,0 +1,223 @@
+"""The tables `judgments` and `settlements`: what each judge said, and what somebody settled by hand."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from psycopg import Connection
+from psycopg.rows import class_row
+
+
+@dataclass(frozen=True, slots=True)
+class Judgment:
+    """grade: None where the judge cannot tell; judge: empty where nobody said who; taken_back: undone by the judge."""
+
+    query_id: str
+    record_key: str
+    judge: str
+    grade: int | None
+    note: str
+    judged_at: datetime
+    taken_back: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Settlement:
+    """What somebody settled by hand."""
+
+    query_id: str
+    record_key: str
+    grade: int
+    note: str
+    settled_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class StaleJudgment:
+    """A judgment of a record that has changed since, or is gone."""
+
+    query_id: str
+    record_key: str
+    judge: str
+    grade: int | None
+    judged_at: datetime
+    gone: bool
+
+
+def judgments_of(connection: Connection[Any], set_id: int) -> list[Judgment]:
+    """What stands, by query, record and judge; what was taken back is left out."""
+    with connection.cursor(row_factory=class_row(Judgment)) as cursor:
+        return cursor.execute(
+            """
+            select query_id, record_key, judge, grade, note, judged_at, taken_back from judgments
+            where set_id = %s and not taken_back order by query_id, record_key, judge
+            """,
+            [set_id],
+        ).fetchall()
+
+
+def judgments_about(
+    connection: Connection[Any], set_id: int, pairs: Iterable[tuple[str, str]]
+) -> dict[tuple[str, str], list[Judgment]]:
+    """What stands about some queries and records."""
+    asked = list(pairs)
+    found: dict[tuple[str, str], list[Judgment]] = {}
+    with connection.cursor(row_factory=class_row(Judgment)) as cursor:
+        for one in cursor.execute(
+            """
+            select query_id, record_key, judge, grade, note, judged_at, taken_back from judgments
+            where set_id = %s and not taken_back
+                and (query_id, record_key) in (select * from unnest(%s::text[], %s::text[]))
+            order by query_id, record_key, judge
+            """,
+            [set_id, [query for query, _ in asked], [record for _, record in asked]],
+        ):
+            found.setdefault((one.query_id, one.record_key), []).append(one)
+    return found
+
+
+def judgments_by(connection: Connection[Any], set_id: int, judge: str) -> list[Judgment]:
+    """What stands of one judge."""
+    with connection.cursor(row_factory=class_row(Judgment)) as cursor:
+        return cursor.execute(
+            """
+            select query_id, record_key, judge, grade, note, judged_at, taken_back from judgments
+            where set_id = %s and judge = %s and not taken_back order by query_id, record_key
+            """,
+            [set_id, judge],
+        ).fetchall()
+
+
+def put_judgments(
+    connection: Connection[Any], collection_id: int, set_id: int, judgments: Sequence[Judgment]
+) -> list[tuple[str, str]]:
+    """Keeps what judges said, each about the record as it is now; returns the queries and records concerned.
+
+    What is sent twice changes nothing, and what comes late never overwrites what the same judge said later.
+    """
+    kept: list[tuple[str, str]] = []
+    for one in judgments:
+        row = connection.execute(
+            """
+            insert into judgments (set_id, query_id, record_key, judge, grade, note, judged_at, taken_back, record_hash)
+            values (%(set)s, %(query)s, %(record)s, %(judge)s, %(grade)s, %(note)s, %(at)s, %(back)s,
+                (select content_hash from records where collection_id = %(collection)s and key = %(record)s))
+            on conflict (set_id, query_id, record_key, judge) do update
+                set grade = excluded.grade, note = excluded.note, judged_at = excluded.judged_at,
+                    taken_back = excluded.taken_back, record_hash = excluded.record_hash
+                where judgments.judged_at < excluded.judged_at
+            returning 1
+            """,
+            {
+                "set": set_id,
+                "collection": collection_id,
+                "query": one.query_id,
+                "record": one.record_key,
+                "judge": one.judge,
+                "grade": one.grade,
+                "note": one.note,
+                "at": one.judged_at,
+                "back": one.taken_back,
+            },
+        ).fetchone()
+        if row is not None:
+            kept.append((one.query_id, one.record_key))
+    return kept
+
+
+def replace_judgments(
+    connection: Connection[Any], collection_id: int, set_id: int, judgments: Sequence[Judgment]
+) -> None:
+    """Puts these in place of all that was judged and settled."""
+    connection.execute("delete from judgments where set_id = %s", [set_id])
+    connection.execute("delete from settlements where set_id = %s", [set_id])
+    with (
+        connection.cursor() as cursor,
+        cursor.copy(
+            "copy judgments (set_id, query_id, record_key, judge, grade, note, judged_at, taken_back) from stdin"
+        ) as copy,
+    ):
+        for one in judgments:
+            copy.write_row(
+                (
+                    *(set_id, one.query_id, one.record_key, one.judge, one.grade, one.note),
+                    *(one.judged_at, one.taken_back),
+                )
+            )
+    connection.execute(
+        """
+        update judgments set record_hash = content_hash from records
+        where set_id = %s and collection_id = %s and key = record_key
+        """,
+        [set_id, collection_id],
+    )
+
+
+def drop_judgments_of(connection: Connection[Any], set_id: int, query_ids: Sequence[str]) -> None:
+    """Forgets what was judged and settled for queries that are no more."""
+    for statement in (
+        "delete from judgments where set_id = %s and query_id = any(%s::text[])",
+        "delete from settlements where set_id = %s and query_id = any(%s::text[])",
+    ):
+        connection.execute(statement, [set_id, list(query_ids)])
+
+
+def settlements_of(connection: Connection[Any], set_id: int) -> list[Settlement]:
+    with connection.cursor(row_factory=class_row(Settlement)) as cursor:
+        return cursor.execute(
+            """
+            select query_id, record_key, grade, note, settled_at from settlements
+            where set_id = %s order by query_id, record_key
+            """,
+            [set_id],
+        ).fetchall()
+
+
+def put_settlement(
+    connection: Connection[Any], set_id: int, query_id: str, record_key: str, grade: int | None, note: str
+) -> None:
+    """Settles a record's grade by hand; None: the set's rule decides again."""
+    if grade is None:
+        connection.execute(
+            "delete from settlements where set_id = %s and query_id = %s and record_key = %s",
+            [set_id, query_id, record_key],
+        )
+        return
+    connection.execute(
+        """
+        insert into settlements (set_id, query_id, record_key, grade, note) values (%s, %s, %s, %s, %s)
+        on conflict (set_id, query_id, record_key) do update
+            set grade = excluded.grade, note = excluded.note, settled_at = now()
+        """,
+        [set_id, query_id, record_key, grade, note],
+    )
+
+
+def stale_judgments(connection: Connection[Any], collection_id: int, set_id: int) -> list[StaleJudgment]:
+    """Judgments of records that are not as they were when they were judged."""
+    with connection.cursor(row_factory=class_row(StaleJudgment)) as cursor:
+        return cursor.execute(
+            """
+            select query_id, record_key, judge, grade, judged_at, records.key is null as gone
+            from judgments left join records on records.collection_id = %s and records.key = record_key
+            where set_id = %s and not taken_back and record_hash is not null
+                and record_hash is distinct from content_hash
+            order by query_id, record_key, judge
+            """,
+            [collection_id, set_id],
+        ).fetchall()
+
+
+def confirm_judgments(
+    connection: Connection[Any], collection_id: int, set_id: int, query_id: str, record_key: str
+) -> int:
+    """Says that what was judged of a record holds for it as it is now; returns of how many judgments."""
+    return connection.execute(
+        """
+        update judgments
+        set record_hash = (select content_hash from records where collection_id = %s and key = record_key)
+        where set_id = %s and query_id = %s and record_key = %s
+        """,
+        [collection_id, set_id, query_id, record_key],
+    ).rowcount
