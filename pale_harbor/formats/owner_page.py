@@ -80,7 +80,7 @@ def owner_page(facts: OwnerFacts) -> str:
     lines += [f"- {escaped(one)}" for one in facts.changed] or ["Nothing that is known."]
     lines += ["", "## What was decided, and why", ""]
     for one in facts.decisions:
-        lines += [f"- {escaped(one.day)}: {escaped(one.title)}{': ' + escaped(one.why) if one.why else ''}"]
+        lines += [f"- {escaped(one.day)}: {escaped(one.title)} {escaped(one.why)}".rstrip()]
     if not facts.decisions:
         lines.append("Nothing yet.")
     return "\n".join(lines) + "\n"

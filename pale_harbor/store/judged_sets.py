@@ -48,14 +48,14 @@ class SetQuery:
 
 
 def sets_of(connection: Connection[Any], collection_id: int) -> list[JudgedSet]:
-    with connection.cursor(row_factory=class_row(JudgedSet)) as cursor:
-        return cursor.execute(
-            """
-            select id, collection_id, name, revision, queries_revision, settling, locked_share, meanings
-            from judged_sets where collection_id = %s order by name
-            """,
-            [collection_id],
-        ).fetchall()
+    rows = connection.execute(
+        """
+        select id, collection_id, name, revision, queries_revision, settling, locked_share, meanings
+        from judged_sets where collection_id = %s order by name
+        """,
+        [collection_id],
+    )
+    return [JudgedSet(*known, Settling(settling), share, meanings) for *known, settling, share, meanings in rows]
 
 
 def set_named(connection: Connection[Any], collection_id: int, name: str) -> JudgedSet:

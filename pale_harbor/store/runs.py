@@ -162,7 +162,7 @@ def run_with_id(connection: Connection[Any], set_id: int, run_id: int) -> KeptRu
 
 
 _KEPT_RUNS: Final = """
-    select runs.id, set_id, rankers.name as ranker, rankers.version, outside_rankers.name as outside,
+    select runs.id, runs.set_id, rankers.name as ranker, rankers.version, outside_rankers.name as outside,
         records_revision, queries_revision, program_version, runs.created_at
     from runs left join rankers on rankers.id = ranker_id
     left join outside_rankers on outside_rankers.id = outside_id

@@ -7,6 +7,7 @@ from typing import Final
 import orjson
 import structlog
 
+from pale_harbor.core.judging import Settling
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.display import DisplayDocument, ShownField
 from pale_harbor.formats.ranker_document import ranker_document
@@ -15,7 +16,9 @@ from pale_harbor.formats.space_document import space_document
 from pale_harbor.settings import ROOT
 from pale_harbor.work import default_ranker, spaces
 from pale_harbor.work.importing import import_now
-from pale_harbor.work.judged_sets import load_judged_set
+from pale_harbor.work.expecting import expect
+from pale_harbor.work.judged_sets import change_rules, load_judged_set
+from pale_harbor.work.outside import bring_run
 from pale_harbor.work.pictures import load_pictures
 from pale_harbor.work.sources import FileSource
 from pale_harbor.work.word_lists import put_list
@@ -26,6 +29,13 @@ COLLECTION: Final = "saltmere"
 JUDGED_SET: Final = "visitors"
 RANKER: Final = "first"
 BLENDED: Final = "blended"
+OLD_SEARCH_BOX: Final = "old-search-box"
+_MEANINGS: Final = (
+    "It has nothing to do with what was wanted. Asked for harpoons: a tide table.",
+    "It belongs to the subject, but a visitor would go on looking. Asked for harpoons: a whaling song.",
+    "A visitor would be glad of it, though it is not quite the thing. Asked for harpoons: a harpooner's letter.",
+    "Exactly what was wanted. Asked for harpoons: a harpoon.",
+)
 _CHAINS: Final = {
     "english": "nfkc > words > lower > possessive > stopwords(en) > stem(en) > accents",
     "german": "nfkc > words > lower > stopwords(de) > stem(de) > accents",
@@ -60,7 +70,20 @@ def load_demo(workbench: Workbench) -> bool:
     # The oral histories are long; the other descriptions are a paragraph each.
     workbench.change_field(COLLECTION, "description", "text", None, _PASSAGES)
     workbench.change_display(COLLECTION, _DISPLAY)
-    load_judged_set(workbench, COLLECTION, JUDGED_SET, DEMO / "queries.jsonl", DEMO / "grades.txt")
+    load_judged_set(workbench, COLLECTION, JUDGED_SET, DEMO / "queries.jsonl", DEMO / "judgments.csv")
+    change_rules(workbench, COLLECTION, JUDGED_SET, Settling.MEDIAN, 0.2, _MEANINGS)
+    for line in (DEMO / "expectations.jsonl").read_text("utf-8").splitlines():
+        told = orjson.loads(line)
+        expect(
+            workbench,
+            COLLECTION,
+            JUDGED_SET,
+            told["query_id"],
+            told["kind"],
+            told.get("record"),
+            told.get("number"),
+            told["note"],
+        )
     for file in sorted((DEMO / "word-lists").glob("*.csv")):
         put_list(workbench, COLLECTION, file.stem, file.read_text("utf-8"), None)
     for name, notation in _CHAINS.items():
@@ -71,6 +94,8 @@ def load_demo(workbench: Workbench) -> bool:
     workbench.put_ranker(COLLECTION, RANKER, document, "The demo's first ranker: title before all else.")
     blended = ranker_document(orjson.loads((DEMO / "blended.json").read_bytes()))
     workbench.put_ranker(COLLECTION, BLENDED, blended, "The first ranker's words, blended with two spaces.")
+    old = (DEMO / "old-search-box.run.txt").read_text("utf-8")
+    bring_run(workbench, COLLECTION, OLD_SEARCH_BOX, JUDGED_SET, old, "old-search-box.run.txt")
     structlog.get_logger().info("demo loaded", collection=COLLECTION)
     return True
 

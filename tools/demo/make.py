@@ -46,6 +46,10 @@ BY_KIND = {
     "logbook page": "logbook",
     "oral history": "voice",
 }
+# A fifth of each kind of trouble is locked away from everyday looking.
+LOCKED = frozenset(
+    "q05 q07 q12 q19 q31 q33 q37 q43 q48 q50 q53 q56 q57 q68 q75 q76 q83 q88 q94 q101 q104 q111 q115 q120 q122".split()
+)
 MOST = {3: 26, 2: 18, 1: 12, 0: 8}
 Record = dict[str, Any]
 
@@ -399,7 +403,7 @@ def main() -> None:
         settled[query_id] = grades | hard_negatives(text, grades, everything, rules)
 
     write_lines("records.jsonl", [json.dumps(one.record, ensure_ascii=False) for one in everything])
-    write_lines("queries.jsonl", [json.dumps(query, ensure_ascii=False) for query in queries])
+    write_lines("queries.jsonl", [json.dumps(counted(query), ensure_ascii=False) for query in queries])
     write_lines("grades.txt", [f"{q} 0 {key} {grade}" for q in settled for key, grade in sorted(settled[q].items())])
     judging = random.Random(41)
     with (DEMO / "judgments.csv").open("w", encoding="utf-8", newline="") as file:
@@ -410,6 +414,17 @@ def main() -> None:
                 for judge, own in zip(JUDGES, judged(grade, judging), strict=True):
                     writer.writerow([query_id, key, judge, own])
     print(len(everything), "records,", len(queries), "queries,", sum(map(len, settled.values())), "grades")
+
+
+def counted(query: dict[str, Any]) -> dict[str, Any]:
+    """The query with how often visitors asked it, few of them often, and whether it is locked away."""
+    asked = round(6 / random.Random(query["query_id"]).uniform(0.01, 1.0))
+    more: dict[str, Any] = {"asked": asked}
+    if query["tags"] == ["nothing to find"]:
+        more["nothing_to_find"] = True
+    if query["query_id"] in LOCKED:
+        more["locked"] = True
+    return {key: query[key] for key in ("query_id", "query", "need", "tags")} | more
 
 
 def write_lines(name: str, lines: list[str]) -> None:

@@ -1,0 +1,250 @@
+"""Measuring and comparing on a real database: frozen runs, locked queries, looks, expectations, what to judge next."""
+
+from collections.abc import Generator
+from typing import Any
+
+import pytest
+
+from pale_harbor.core.measures import MeasureRules, Unjudged, WithoutRelevant, measure
+from pale_harbor.errors import NotFound, Unavailable
+from pale_harbor.formats.judged_files import judgments_in, queries_in
+from pale_harbor.formats.owner_page import owner_page
+from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.store.collections import collection_named
+from pale_harbor.store.database import open_pool
+from pale_harbor.store.diary import diary_of, looks_at, write_entry
+from pale_harbor.store.judged_sets import SetQuery, set_named
+from pale_harbor.store.runs import runs_of
+from pale_harbor.work.compared import RankerSide
+from pale_harbor.work.comparing import HeadToHead, head_to_head, overview
+from pale_harbor.work.expecting import expect, expect_no_more
+from pale_harbor.work.judged_sets import put_judged_set, put_query
+from pale_harbor.work.judging import Said, engineer_says
+from pale_harbor.work.measuring import How, Part, measure_ranker, measure_run
+from pale_harbor.work.outside import bring_run
+from pale_harbor.work.owner_facts import owner_facts
+from pale_harbor.work.serving import make_database
+from pale_harbor.work.workbench import RankerChoice, Workbench
+from tests.loading import load_rows
+from tests.work.test_judging import RECORDS, TODAY
+
+NDCG, JUDGED = measure("ndcg@10"), measure("judged@10")
+QUERIES = """{"query_id": "q1", "query": "fog bell", "tags": ["two words"], "asked": 90}
+{"query_id": "q2", "query": "quay", "tags": ["one word"], "asked": 10}
+{"query_id": "q3", "query": "bells", "tags": ["one word"]}
+{"query_id": "q4", "query": "lamp", "locked": true}
+{"query_id": "q5", "query": "fog", "filters": [{"field": "title", "one_of": ["Fog signal"]}]}
+{"query_id": "q6", "query": "penguin", "nothing_to_find": true}
+"""
+GRADES = "q1 0 r0 3\nq1 0 r1 1\nq2 0 r5 2\nq3 0 r3 3\nq3 0 r1 1\nq4 0 r2 3\nq5 0 r6 1\n"
+FIRST, SECOND = RankerSide(RankerChoice("titles", 1)), RankerSide(RankerChoice("all", 1))
+
+
+@pytest.fixture(scope="module")
+def bench(cluster: Any, tmp_path_factory: pytest.TempPathFactory) -> Generator[Workbench]:
+    """One collection and two rankers for the tests of this file; each has a judged set of its own."""
+    make_database(cluster, "comparing")
+    folder = tmp_path_factory.mktemp("comparing")
+    with open_pool(cluster.address("comparing")) as pool:
+        own = Workbench(pool, folder / "indexes")
+        load_rows(pool, folder, RECORDS)
+        title, text = ({"field": field, "chain": "words > lower > stem(en)"} for field in ("title", "text"))
+        own.put_ranker("coast", "titles", ranker_document({"readings": [title]}))
+        own.put_ranker("coast", "all", ranker_document({"readings": [title, text]}))
+        yield own
+
+
+@pytest.fixture
+def judged(bench: Workbench, request: pytest.FixtureRequest) -> str:
+    name = f"s{abs(hash(request.node.name)) % 10**9}"
+    put_judged_set(bench, "coast", name, queries_in(QUERIES, "queries"), judgments_in(GRADES, "grades"))
+    return name
+
+
+def counted_looks(bench: Workbench, name: str) -> int:
+    with bench.pool.connection() as connection:
+        return looks_at(connection, set_named(connection, collection_named(connection, "coast").id, name).id)
+
+
+def compared(bench: Workbench, name: str, how: How | None = None) -> HeadToHead:
+    return head_to_head(bench, "coast", name, FIRST, SECOND, NDCG, how or How(bands=True))
+
+
+def test_locked_queries_are_measured_only_when_they_are_asked_for(bench: Workbench, judged: str):
+    values = {
+        part: set(
+            measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG], How(part=part)).measured.per_query
+        )
+        for part in Part
+    }
+    assert values[Part.LOCKED] == {"q4"}
+    assert values[Part.OPEN] == {"q1", "q2", "q3", "q5", "q6"}
+    assert values[Part.ALL] == values[Part.OPEN] | values[Part.LOCKED]
+
+
+def test_each_opening_of_the_locked_queries_is_in_the_diary_and_looks_are_counted_anew(bench: Workbench, judged: str):
+    for ranker in ("all", "titles", "all"):
+        measure_ranker(bench, "coast", RankerChoice(ranker), judged, [NDCG])
+    assert counted_looks(bench, judged) == 2
+    draft = ranker_document({"readings": [{"field": "title", "chain": "words", "weight": 3}]})
+    measure_ranker(bench, "coast", RankerChoice(document=draft), judged, [NDCG])
+    assert compared(bench, judged).looks == 3
+    opened = compared(bench, judged, How(part=Part.LOCKED))
+    assert (opened.comparison.queries, opened.looks) == (1, 3)
+    with bench.pool.connection() as connection:
+        entries = diary_of(connection, collection_named(connection, "coast").id)
+    mine = [one for one in entries if one.details.get("set") == judged]
+    assert [(one.kind, one.title) for one in mine] == [
+        ("locked look", f"The locked queries of {judged} were opened for titles:1 and all:1.")
+    ]
+    assert counted_looks(bench, judged) == 0
+
+
+def test_a_querys_filters_hold_when_it_is_measured(bench: Workbench, judged: str):
+    measured = measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG])
+    assert measured.figures.matched["q5"] == 1
+    assert measured.measured.per_query["q5"]["ndcg@10"] == 1
+
+
+def test_a_query_may_count_as_often_as_it_is_asked_and_nothing_to_find_as_the_rule_says(bench: Workbench, judged: str):
+    plain = measure_ranker(bench, "coast", RankerChoice("titles"), judged, [NDCG]).measured
+    weighted = measure_ranker(bench, "coast", RankerChoice("titles"), judged, [NDCG], How(weighted=True)).measured
+    weights = {"q1": 90, "q2": 10, "q3": 1, "q5": 1, "q6": 1}
+    values = {query: own["ndcg@10"] for query, own in plain.per_query.items()}
+    assert values["q6"] == 0
+    assert plain.means["ndcg@10"] == pytest.approx(sum(values.values()) / 5)
+    assert weighted.means["ndcg@10"] == pytest.approx(
+        sum(weights[query] * value for query, value in values.items()) / 103
+    )
+    empty = How(rules=MeasureRules(without_relevant=WithoutRelevant.EMPTY_IS_RIGHT))
+    right = measure_ranker(bench, "coast", RankerChoice("titles"), judged, [NDCG], empty).measured
+    assert right.per_query["q6"]["ndcg@10"] == 1
+
+
+def test_how_much_is_unjudged_stands_beside_every_figure_with_its_band(bench: Workbench, judged: str):
+    figures = measure_ranker(
+        bench, "coast", RankerChoice("all"), judged, [NDCG, measure("precision@1")], How(bands=True)
+    ).figures
+    assert 0 < figures.unjudged["precision@1"] < figures.unjudged["ndcg@10"] < 1
+    for name, band in figures.bands.items():
+        assert band.worst <= figures.measured.means[name] <= band.best
+    left_out = How(rules=MeasureRules(unjudged=Unjudged.LEFT_OUT), bands=True)
+    without = measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG], left_out).figures
+    assert without.measured.means["ndcg@10"] >= figures.measured.means["ndcg@10"]
+    assert without.bands == {}
+
+
+def test_a_frozen_run_measured_in_its_revision_gives_the_same_digits_after_everything_changed(
+    bench: Workbench, judged: str
+):
+    before = measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG, JUDGED])
+    with bench.pool.connection() as connection:
+        kept = set_named(connection, collection_named(connection, "coast").id, judged)
+        run = runs_of(connection, kept.id)[0]
+    assert (run.ranker, run.version, run.queries_revision) == ("all", 1, kept.queries_revision)
+    engineer_says(bench, "coast", judged, "Ada", [Said("q1", "r6", 3, "", TODAY, taken_back=False)])
+    put_query(bench, "coast", judged, SetQuery("q7", "sextant"))
+    again, revision = measure_run(bench, "coast", judged, run.id, [NDCG, JUDGED], before.made_of.judged_revision)
+    assert (again.measured, revision) == (before.measured, before.made_of.judged_revision)
+    now, newest = measure_run(bench, "coast", judged, run.id, [NDCG])
+    assert now.measured.means["ndcg@10"] != before.measured.means["ndcg@10"]
+    assert newest == before.made_of.judged_revision + 2
+    with pytest.raises(NotFound, match=f"Its newest is {newest}"):
+        measure_run(bench, "coast", judged, run.id, [NDCG], newest + 1)
+    with pytest.raises(NotFound, match="There is no run 999999"):
+        measure_run(bench, "coast", judged, 999_999, [NDCG])
+
+
+def test_a_grade_more_uses_the_frozen_lists_and_a_query_more_makes_new_ones(bench: Workbench, judged: str):
+    def runs() -> int:
+        measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG])
+        with bench.pool.connection() as connection:
+            return len(runs_of(connection, set_named(connection, collection_named(connection, "coast").id, judged).id))
+
+    assert runs() == 1
+    engineer_says(bench, "coast", judged, "", [Said("q2", "r2", 1, "", TODAY, taken_back=False)])
+    assert runs() == 1
+    put_query(bench, "coast", judged, SetQuery("q7", "sextant"))
+    assert runs() == 2
+
+
+def test_broken_expectations_are_listed_with_every_measurement(bench: Workbench, judged: str):
+    expect(bench, "coast", judged, "q1", "among_first", "r0", 1, "")
+    expect(bench, "coast", judged, "q2", "among_first", "r7", 3, "a visitor said so")
+    expect(bench, "coast", judged, "q1", "never", "r6", None, "")
+    expect(bench, "coast", judged, "q3", "more_than", None, 99, "")
+    expect(bench, "coast", judged, "q6", "nothing", None, None, "")
+    last = expect(bench, "coast", judged, "q2", "nothing", None, None, "")
+    figures = measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG]).figures
+    assert [(one.expectation.kind, one.instead) for one in figures.broken] == [
+        ("among_first", "it is not among the first 2 found"),
+        ("never", "it stands at 3"),
+        ("more_than", "3 are found"),
+        ("nothing", "2 are found"),
+    ]
+    expect_no_more(bench, "coast", judged, last)
+    assert len(measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG]).figures.broken) == 3
+
+
+def test_several_rankers_are_compared_with_the_first(bench: Workbench, judged: str):
+    bring_run(bench, "coast", "old", judged, "q1 Q0 r0 1 2.0 old\nq3 Q0 r1 1 1.0 old\nq9 Q0 r1 1 1.0 old\n", "old.txt")
+    found = overview(bench, "coast", judged, [FIRST, SECOND, RankerSide(outside="old")], [NDCG, JUDGED], How())
+    assert [row.name for row in found.rows] == ["titles:1", "all:1", "old"]
+    assert (found.queries, found.locked) == (5, 1)
+    assert found.rows[0].against_first == {}
+    for row in found.rows:
+        mean = row.figures.measured.means["ndcg@10"]
+        assert row.intervals["ndcg@10"].low <= mean <= row.intervals["ndcg@10"].high
+    gain, p_value, corrected = found.rows[1].against_first["ndcg@10"]
+    means = [row.figures.measured.means["ndcg@10"] for row in found.rows]
+    assert gain == pytest.approx(means[1] - means[0])
+    assert corrected >= p_value
+    assert found.rows[2].notes == ["old has no list for 3 queries: they count as empty lists."]
+    with pytest.raises(NotFound, match=r"There is no outside ranker \"new\"\. There are: old\."):
+        overview(bench, "coast", judged, [RankerSide(outside="new")], [NDCG], How())
+    put_judged_set(bench, "coast", f"{judged}-b", queries_in(QUERIES, "queries"), [])
+    with pytest.raises(Unavailable, match='"old" has no lists for'):
+        overview(bench, "coast", f"{judged}-b", [RankerSide(outside="old")], [NDCG], How())
+
+
+def test_head_to_head_tells_gains_slices_differences_and_what_to_judge_next(bench: Workbench, judged: str):
+    found = compared(bench, judged)
+    assert found.names == ("titles:1", "all:1")
+    assert found.comparison.gain == pytest.approx(
+        found.figures[1].measured.means["ndcg@10"] - found.figures[0].measured.means["ndcg@10"]
+    )
+    assert {row.query_id: row.second > row.first for row in found.queries}["q2"]
+    assert {one.tag: one.comparison.queries for one in found.slices} == {"one word": 2, "two words": 1}
+    assert all(one.says_little for one in found.slices)
+    assert found.differences == ["new reading text, weight 1: words > lower > stem(en)"]
+    assert 0 <= found.enough <= found.open_in_all == len(found.open) > 0
+    assert {one.record for one in found.open} <= set(found.titles)
+    # What would matter most is judged: then it is open no more, and the gain is what was said it would be.
+    first = found.open[0]
+    engineer_says(bench, "coast", judged, "", [Said(first.query, first.record, 3, "", TODAY, taken_back=False)])
+    after = compared(bench, judged)
+    assert after.comparison.gain - found.comparison.gain == pytest.approx(first.swing, abs=1e-9)
+    assert first.record not in [one.record for one in after.open if one.query == first.query]
+
+
+def test_the_owners_page_says_it_in_plain_words_and_markup_in_data_stays_text(bench: Workbench, judged: str):
+    put_query(bench, "coast", judged, SetQuery("q2", "quay | *loud* <b>", "A | need", ["one word"]))
+    expect(bench, "coast", judged, "q1", "never", "r2", None, "")
+    found = compared(bench, judged)
+    with bench.pool.connection() as connection:
+        collection = collection_named(connection, "coast")
+        rankers = list(found.names)
+        write_entry(connection, collection.id, "decision", "Keep it.", "Texts help.", {"rankers": rankers})
+    page = owner_page(owner_facts(bench, "coast", judged, found))
+    assert page.startswith(
+        "# Is all:1 better than titles:1?\n\n**It cannot be told: the difference is within luck.**\n"
+    )
+    for piece in (
+        "1 more queries are locked away",
+        "quay \\| \\*loud\\* \\<b\\>",
+        "fog bell: never r2; it stands at 5 (it held with titles:1)",
+        "Keep it. Texts help.",
+        "new reading text",
+    ):
+        assert piece in page, page
+    assert "<b>" not in page.replace("\\<b\\>", "")
