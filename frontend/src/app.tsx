@@ -3,6 +3,8 @@ import { Navigate, Route, Routes, useParams } from 'react-router'
 import { collections, type Collection } from './api/queries'
 import { Empty, Loading, ProblemNote } from './parts/notes'
 import { Chains } from './places/chains/chains'
+import { Judge } from './places/judge/judge'
+import { Judging } from './places/judging/judging'
 import { Measures } from './places/measures/measures'
 import { Ranking } from './places/ranking/ranking'
 import { ImportWizard } from './places/records/import-wizard'
@@ -15,10 +17,21 @@ const PLACES: Record<string, (props: { collection: Collection }) => React.ReactN
   ranking: Ranking,
   chains: Chains,
   spaces: Spaces,
+  judging: Judging,
   measures: Measures,
 }
 
 export function App() {
+  return (
+    <Routes>
+      {/* A judge comes by a link and sees nothing else. */}
+      <Route path="/judge/:token" element={<Judge />} />
+      <Route path="*" element={<Workbench />} />
+    </Routes>
+  )
+}
+
+function Workbench() {
   const all = useQuery(collections())
   if (all.isPending) return <Loading what="the collections" />
   if (all.isError) return <ProblemNote error={all.error} />

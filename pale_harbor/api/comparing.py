@@ -55,7 +55,7 @@ def page_for_owner(collection: str, name: SetName, request: CompareRequest, benc
     """The owner's page: what it says, and the whole as Markdown."""
     found = compare(collection, name, request, bench)
     facts = owner_facts(bench, collection, name, found)
-    return OwnerPageAnswer(facts=facts, markdown=owner_page(facts))
+    return OwnerPageAnswer(names=found.names, facts=facts, markdown=owner_page(facts))
 
 
 @router.get("/collections/{collection}/outside")

@@ -186,6 +186,7 @@ class CompareRequest(Strict):
 class OwnerPageAnswer(BaseModel):
     """The owner's page: what it says, and the whole as Markdown."""
 
+    names: tuple[str, str]
     facts: OwnerFacts
     markdown: str
 
@@ -271,17 +272,16 @@ class ConfirmRequest(Strict):
 
 
 class JudgeQuery(BaseModel):
-    """A query that a judge is asked about, with how much of it is judged."""
+    """A query that a judge is asked about; record_keys: in the order in which the judge sees them."""
 
     query_id: str
     query: str
     need: str
-    records: int
-    judged: int
+    record_keys: list[str]
 
 
 class JudgeAnswer(BaseModel):
-    """What a judge's link leads to. examples: of each grade, what the set gives as one."""
+    """What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far."""
 
     judge: str
     task: str
@@ -291,16 +291,16 @@ class JudgeAnswer(BaseModel):
     display: DisplayDocument
     meanings: list[str]
     queries: list[JudgeQuery]
+    said: list[Judgment]
 
 
 class JudgeRecord(BaseModel):
-    """A record to be judged. said: what the judge said of it, None where nothing yet."""
+    """A record to be judged. gone: it is not there any more."""
 
     key: str
     field_values: dict[str, Any]
     marks: dict[str, list[tuple[int, int]]]
     gone: bool
-    said: Judgment | None
 
 
 class JudgeQueryAnswer(BaseModel):

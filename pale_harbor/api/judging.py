@@ -1,5 +1,6 @@
 """Judging over HTTP: tasks, a judge's link, agreement, conflicts, stale judgments."""
 
+from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import APIRouter, Path
@@ -109,7 +110,6 @@ def confirm_stale(collection: str, name: SetName, request: ConfirmRequest, bench
 def judge(token: JudgeToken, bench: Bench) -> JudgeAnswer:
     """What a judge's link leads to: the queries to be judged, how far it is, what the grades mean."""
     found = work.work_of_judge(bench, token)
-    said = {(one.query_id, one.record_key) for one in found.said}
     return JudgeAnswer(
         judge=found.judge,
         task=found.task.name,
@@ -123,11 +123,11 @@ def judge(token: JudgeToken, bench: Bench) -> JudgeAnswer:
                 query_id=query.query_id,
                 query=query.query,
                 need=query.need,
-                records=len(found.items[query.query_id]),
-                judged=sum((query.query_id, key) in said for key in found.items[query.query_id]),
+                record_keys=found.items[query.query_id],
             )
             for query in found.queries
         ],
+        said=found.said,
     )
 
 
@@ -136,10 +136,7 @@ def judge_query(token: JudgeToken, query_id: str, bench: Bench) -> JudgeQueryAns
     """The records of one query in the order in which this judge sees them, with what the query matched marked."""
     return JudgeQueryAnswer(
         query_id=query_id,
-        records=[
-            JudgeRecord(key=one.key, field_values=one.field_values, marks=one.marks, gone=one.gone, said=one.said)
-            for one in judge_records(bench, token, query_id)
-        ],
+        records=[JudgeRecord.model_validate(asdict(one)) for one in judge_records(bench, token, query_id)],
     )
 
 

@@ -15,8 +15,8 @@ from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.formats.space_document import space_document
 from pale_harbor.settings import ROOT
 from pale_harbor.work import default_ranker, spaces
-from pale_harbor.work.importing import import_now
 from pale_harbor.work.expecting import expect
+from pale_harbor.work.importing import import_now
 from pale_harbor.work.judged_sets import change_rules, load_judged_set
 from pale_harbor.work.outside import bring_run
 from pale_harbor.work.pictures import load_pictures

@@ -7,7 +7,6 @@ from pale_harbor.core.marking import Stretch, marks
 from pale_harbor.errors import NotFound
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.store.collections import collection_named, fields_of
-from pale_harbor.store.judgments import Judgment
 from pale_harbor.store.records import records_with_keys
 from pale_harbor.work.judging import work_of_judge
 from pale_harbor.work.measuring import asked_to_measure
@@ -18,13 +17,12 @@ from pale_harbor.work.workbench import RankerChoice, Workbench, display_of
 
 @dataclass(frozen=True, slots=True)
 class JudgedRecord:
-    """A record to be judged. gone: it is no longer there; said: what the judge said of it."""
+    """A record to be judged. gone: it is no longer there."""
 
     key: str
     field_values: dict[str, Any]
     marks: dict[str, list[Stretch]]
     gone: bool
-    said: Judgment | None
 
 
 def judge_display(bench: Workbench, collection_name: str) -> DisplayDocument:
@@ -44,7 +42,6 @@ def judge_records(bench: Workbench, token: str, query_id: str) -> list[JudgedRec
     query = next((one for one in found.queries if one.query_id == query_id), None)
     if keys is None or query is None:
         raise NotFound("This query is not among those that you are asked to judge.")
-    said = {one.record_key: one for one in found.said if one.query_id == query_id}
 
     def work(opened: OpenCollection) -> list[JudgedRecord]:
         with bench.pool.connection() as connection:
@@ -64,7 +61,6 @@ def judge_records(bench: Workbench, token: str, query_id: str) -> list[JudgedRec
                 if asked is not None and (placed := places[key]) is not None
                 else {},
                 key not in records,
-                said.get(key),
             )
             for key in keys
         ]

@@ -89,14 +89,17 @@ export const rankerDifferences = (collection: string, before: RankerChoice, afte
     placeholderData: keepPreviousData,
   })
 
-export const measured = (collection: string, set: string, ranker: RankerChoice) =>
+// How figures are made: rules for what definitions leave open.
+export type How = Schemas['HowModel']
+
+export const measured = (collection: string, set: string, ranker: RankerChoice, how: Partial<How> = {}) =>
   queryOptions({
-    queryKey: ['measured', collection, set, ranker],
+    queryKey: ['measured', collection, set, ranker, how],
     queryFn: ({ signal }) =>
       send<MeasureAnswer>(
         'POST',
         at(collection, `/judged/${encodeURIComponent(set)}/measure`),
-        { ranker, measures: MEASURES },
+        { ranker, measures: MEASURES, how },
         signal,
       ),
     placeholderData: keepPreviousData,

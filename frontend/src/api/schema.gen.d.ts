@@ -3064,7 +3064,7 @@ export interface components {
         };
         /**
          * JudgeAnswer
-         * @description What a judge's link leads to. examples: of each grade, what the set gives as one.
+         * @description What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far.
          */
         JudgeAnswer: {
             /** Closed */
@@ -3080,24 +3080,24 @@ export interface components {
             meanings: string[];
             /** Queries */
             queries: components["schemas"]["JudgeQuery"][];
+            /** Said */
+            said: components["schemas"]["Judgment"][];
             /** Task */
             task: string;
         };
         /**
          * JudgeQuery
-         * @description A query that a judge is asked about, with how much of it is judged.
+         * @description A query that a judge is asked about; record_keys: in the order in which the judge sees them.
          */
         JudgeQuery: {
-            /** Judged */
-            judged: number;
             /** Need */
             need: string;
             /** Query */
             query: string;
             /** Query Id */
             query_id: string;
-            /** Records */
-            records: number;
+            /** Record Keys */
+            record_keys: string[];
         };
         /** JudgeQueryAnswer */
         JudgeQueryAnswer: {
@@ -3108,7 +3108,7 @@ export interface components {
         };
         /**
          * JudgeRecord
-         * @description A record to be judged. said: what the judge said of it, None where nothing yet.
+         * @description A record to be judged. gone: it is not there any more.
          */
         JudgeRecord: {
             /** Field Values */
@@ -3126,7 +3126,6 @@ export interface components {
                     number
                 ][];
             };
-            said: components["schemas"]["Judgment"] | null;
         };
         /**
          * JudgeStanding
@@ -3929,6 +3928,11 @@ export interface components {
             facts: components["schemas"]["OwnerFacts"];
             /** Markdown */
             markdown: string;
+            /** Names */
+            names: [
+                string,
+                string
+            ];
         };
         /**
          * OwnerQuery

@@ -9,6 +9,7 @@ export const PAGE_KEYS: Key[] = [
   { keys: 'g r', does: 'to Ranking' },
   { keys: 'g c', does: 'to Chains' },
   { keys: 'g s', does: 'to Spaces' },
+  { keys: 'g j', does: 'to Judging' },
   { keys: 'g m', does: 'to Measures' },
   { keys: 't', does: 'day or night' },
   { keys: '?', does: 'these keys' },

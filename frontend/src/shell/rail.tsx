@@ -7,6 +7,7 @@ const PLACES = [
   { place: 'chains', name: 'Chains', glyph: 'M4 8h5m6 0h5M9 5h6v6H9zM4 17h3m10 0h3M7 14h4v6H7zm6 0h4v6h-4z' },
   { place: 'spaces', name: 'Spaces', glyph: 'M4 20V4m0 16h16M8.5 9h1M12.5 12.5h1M16.5 7.5h1M9 16h1M16 16h1' },
   { place: 'ranking', name: 'Ranking', glyph: 'M4 6h16M4 12h11M4 18h6' },
+  { place: 'judging', name: 'Judging', glyph: 'M12 4v16M5 20h14M12 6 5 9m7-3 7 3M5 9l-2.5 5h5zm14 0-2.5 5h5z' },
   { place: 'measures', name: 'Measures', glyph: 'M3 13h18M6 13V6m4 7V9m4 4v5m4-5v3' },
 ]
 

@@ -22,6 +22,7 @@ const PLACE_KEYS: Record<string, Key[]> = {
     { keys: '← →', does: 'on a weight: turn it' },
     { keys: 'b', does: 'back to the baseline' },
     { keys: 'y n v', does: 'why, why not, versions' },
+    { keys: 'c', does: 'make a judged query of a complaint' },
     { keys: 'p', does: 'park this list beside the draft’s' },
     { keys: 'l', does: 'words, meaning and the blend side by side' },
   ],
@@ -42,7 +43,14 @@ const PLACE_KEYS: Record<string, Key[]> = {
     { keys: 'j  k', does: 'next space, space before' },
     { keys: 'n', does: 'make a space' },
   ],
+  judging: [
+    { keys: '1 … 5', does: 'the views, left to right' },
+    { keys: 'j  k', does: 'next query, query before' },
+    { keys: 'n', does: 'a new query, task or expectation' },
+    { keys: 'f', does: 'find among the queries' },
+  ],
   measures: [
+    { keys: '1 … 5', does: 'the views, left to right' },
     { keys: 'j  k', does: 'next query, query before' },
     { keys: 'Enter', does: 'open the query in Ranking' },
   ],
@@ -62,7 +70,7 @@ export function Shell(props: { collection: Collection; all: Collection[]; place:
       if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
       const afterG = leading.current
       leading.current = event.key === 'g' && !afterG
-      const target = { d: 'records', r: 'ranking', c: 'chains', m: 'measures', s: 'spaces' }[event.key]
+      const target = { d: 'records', r: 'ranking', c: 'chains', m: 'measures', s: 'spaces', j: 'judging' }[event.key]
       if (afterG && target) {
         event.preventDefault()
         navigate(`/${collection.name}/${target}${carried(params)}`)

@@ -3,6 +3,8 @@ import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue } from 'react'
 import { measured, type Collection, type MeasureAnswer } from '../api/queries'
 import { waterline, type Waterline } from '../thinking/movement'
+import { parsedHow } from '../thinking/how'
+import { useAddress } from './address'
 import { useDraft, useSetName } from './use-draft'
 
 export const MAIN_MEASURE = 'ndcg@10'
@@ -17,13 +19,14 @@ export type Meter = {
 export function useMeter(collection: Collection): { meter: Meter | null; error: Error | null } {
   const { draft } = useDraft(collection)
   const set = useSetName(collection)
+  const how = parsedHow(useAddress().params.get('rules'))
   const ready = draft !== null && set !== null
   const deferred = useDeferredValue(draft?.choice ?? {})
   const ofBaseline = useQuery({
-    ...measured(collection.name, set ?? '', draft?.baselineChoice ?? {}),
+    ...measured(collection.name, set ?? '', draft?.baselineChoice ?? {}, how),
     enabled: ready,
   })
-  const ofDraft = useQuery({ ...measured(collection.name, set ?? '', deferred), enabled: ready })
+  const ofDraft = useQuery({ ...measured(collection.name, set ?? '', deferred, how), enabled: ready })
   if (set === null || !ofBaseline.data || !ofDraft.data) {
     return { meter: null, error: ofBaseline.error ?? ofDraft.error }
   }

@@ -5,7 +5,7 @@ export type ShownField = { field: string; length: 'line' | 'short' | 'whole' }
 export type Shown = { title: string | null; picture: string | null; blocks: ShownField[]; line: string[] }
 
 // Fields with room of their own, in their order, and those that share the line of small facts.
-export function shownFields(collection: Collection): Shown {
+export function shownFields(collection: Pick<Collection, 'display'>): Shown {
   const { title, picture, fields = [] } = collection.display
   return {
     title: title ?? null,

@@ -14,6 +14,7 @@ import { useMeter } from '../../shell/use-meter'
 import { Knobs } from './knobs'
 import { Results } from './results'
 import { useUndo } from './use-undo'
+import { ComplaintSheet } from './complaint-sheet'
 import { WaterlineFoot } from './waterline-foot'
 import { Aside } from './aside'
 import { Beside } from './beside'
@@ -104,6 +105,10 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
       else if (event.key === 'v' && !event.ctrlKey && !event.metaKey) change({ tab: 'versions' })
       else if (event.key === 'l' && !event.ctrlKey && !event.metaKey && asksSpaces) turnLists()
       else if (event.key === 'p' && !event.ctrlKey && !event.metaKey) park()
+      else if (event.key === 'c' && !event.ctrlKey && !event.metaKey) {
+        event.preventDefault()
+        change({ complaint: 'yes' })
+      }
       else if (event.key.toLowerCase() === 'z' && (event.ctrlKey || event.metaKey)) {
         event.preventDefault()
         if (event.shiftKey) undo.redo()
@@ -166,6 +171,9 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
         )}
       </section>
       <Aside collection={collection} draft={draft} undo={undo} query={query} row={row ?? null} results={results} choice={choice} filters={narrowed.filters} />
+      {params.get('complaint') !== null && (
+        <ComplaintSheet collection={collection} set={set} query={query} record={params.get('tab') === 'not' ? (params.get('key') ?? '') : (row?.key ?? '')} filters={narrowed.filters} onClose={() => change({ complaint: null })} />
+      )}
       <WaterlineFoot meter={meter} error={error} queries={judged.data?.queries ?? []} open={judgedQuery?.query_id ?? null} isBaseline={draft.isBaseline} />
     </div>
   )

@@ -1,0 +1,158 @@
+// How far judges agree, where they do not, and what has gone stale.
+import { useQuery } from '@tanstack/react-query'
+import { useMemo } from 'react'
+import { Link } from 'react-router'
+import { confirmStale, queriesOfSet, settleGrade, standingOf, type Standing } from '../../api/judging'
+import { GradeRungs } from '../../parts/grade-rungs'
+import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { carried, useAddress } from '../../shell/address'
+import { countText } from '../../thinking/figures'
+import { agreementText, driftText, judgeName } from '../../thinking/judging'
+import type { SetProps } from './judging'
+import { useDoing } from './use-changed'
+
+const SHOWN = 100
+
+export function AgreementView({ collection, set }: SetProps) {
+  const found = useQuery(standingOf(collection.name, set.name))
+  const queries = useQuery(queriesOfSet(collection.name, set.name))
+  const { busy, problem, act } = useDoing(collection)
+  const { params } = useAddress()
+  const texts = useMemo(() => new Map((queries.data ?? []).map((one) => [one.query_id, one.query])), [queries.data])
+  if (found.isPending) return <Loading what="what judges said" />
+  if (found.isError) return <ProblemNote error={found.error} />
+  const standing = found.data
+  if (standing.judged === 0 && standing.judges.length === 0) {
+    return <Empty title="Nobody judged yet">Make a task under Tasks and send each judge their link; or bring judgments under Rules and files.</Empty>
+  }
+  const openConflicts = standing.conflicts.filter((one) => !one.settled_by_hand)
+  const ranking = (query: string, record: string) => `/${collection.name}/ranking${carried(params, { q: texts.get(query) ?? '', row: record })}`
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+      <section aria-label="Conflicts" className="min-h-0 overflow-y-auto">
+        {problem && <ProblemNote error={problem} />}
+        <h2 className="heading quiet px-4 pt-3 pb-1">
+          {openConflicts.length === 0 ? 'No conflict is open' : `${countText(openConflicts.length)} conflicts: judges two grades apart or more`}
+        </h2>
+        <p className="quiet small px-4 pb-2">Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.</p>
+        <ul>
+          {standing.conflicts.slice(0, SHOWN).map((one) => (
+            <li key={`${one.query_id} ${one.record_key}`} className="line-b px-4 py-2" aria-label={`${texts.get(one.query_id) ?? one.query_id}: ${one.record_key}`}>
+              <div className="flex items-baseline gap-3">
+                <Link className="min-w-0 flex-1 truncate" to={ranking(one.query_id, one.record_key)} title="Open in Ranking">
+                  <b className="font-semibold">{texts.get(one.query_id) ?? one.query_id}</b> <span className="quiet">and</span> <span className="font-mono text-[13px]">{one.record_key}</span>
+                </Link>
+                <span className="small quiet">{one.settled_by_hand ? 'settled:' : 'counts now:'}</span>
+                <GradeRungs grade={one.counts ?? undefined} />
+                <span className="flex gap-1">
+                  {[0, 1, 2, 3].map((grade) => (
+                    <button
+                      key={grade}
+                      type="button"
+                      disabled={busy}
+                      aria-pressed={one.settled_by_hand && one.counts === grade}
+                      aria-label={`Settle as ${grade}`}
+                      className={`btn btn-xs ${one.settled_by_hand && one.counts === grade ? 'btn-neutral' : ''}`}
+                      onClick={() => act(() => settleGrade(collection.name, set.name, one.query_id, one.record_key, grade))}
+                    >
+                      {grade}
+                    </button>
+                  ))}
+                  {one.settled_by_hand && (
+                    <button type="button" className="btn btn-xs btn-ghost" disabled={busy} onClick={() => act(() => settleGrade(collection.name, set.name, one.query_id, one.record_key, null))}>
+                      undo
+                    </button>
+                  )}
+                </span>
+              </div>
+              <p className="small wrap-anywhere">
+                {one.given.map((own, i) => (
+                  <span key={own.judge}>
+                    {i > 0 && ', '}
+                    {judgeName(own.judge)} <b className="font-semibold">{own.grade ?? 'cannot tell'}</b>
+                    {own.note && <span className="quiet"> “{own.note}”</span>}
+                  </span>
+                ))}
+              </p>
+            </li>
+          ))}
+        </ul>
+        {standing.conflicts.length > SHOWN && <p className="quiet small px-4 py-2">and {countText(standing.conflicts.length - SHOWN)} more; the widest come first</p>}
+        <Stale standing={standing} busy={busy} textOf={(id) => texts.get(id) ?? id} linkTo={ranking} onConfirm={(query, record) => act(() => confirmStale(collection.name, set.name, query, record))} />
+      </section>
+      <aside aria-label="Judges" className="line-l min-h-0 overflow-y-auto px-4 py-3">
+        <p className="quiet small">{standing.measure}</p>
+        <p className="text-[24px] font-semibold" data-testid="agreement">
+          {standing.agreement === null ? '–' : standing.agreement.toFixed(3)}
+        </p>
+        <p className="small pb-3">
+          {agreementText(standing.agreement)}; {countText(standing.shared)} of {countText(standing.judged)} records were judged by several. 1 is always, 0 no more than by chance.
+        </p>
+        <h2 className="heading quiet pb-1">Judges</h2>
+        <ul className="pb-3">
+          {standing.judges.map((one) => (
+            <li key={one.judge} className="py-1">
+              <span className="flex items-baseline gap-2">
+                <b className="min-w-0 flex-1 truncate font-semibold">{judgeName(one.judge)}</b>
+                <span className="figure small">
+                  {countText(one.judged)} judged{one.cannot_tell > 0 && `, ${countText(one.cannot_tell)} cannot tell`}
+                </span>
+              </span>
+              {driftText(one) && <span className="small block">{driftText(one)}</span>}
+            </li>
+          ))}
+        </ul>
+        {standing.queries.length > 0 && (
+          <table className="w-full">
+            <caption className="heading quiet pb-1 text-left">Least agreed queries</caption>
+            <tbody>
+              {[...standing.queries]
+                .sort((a, b) => (a.agreement ?? 2) - (b.agreement ?? 2))
+                .slice(0, 15)
+                .map((one) => (
+                  <tr key={one.query_id}>
+                    <td className="max-w-0 truncate pr-2" title={texts.get(one.query_id)}>
+                      {texts.get(one.query_id) ?? one.query_id}
+                    </td>
+                    <td className="figure quiet small w-[70px]">{one.shared} shared</td>
+                    <td className="figure w-[58px]">{one.agreement === null ? '–' : one.agreement.toFixed(2)}</td>
+                  </tr>
+                ))}
+            </tbody>
+          </table>
+        )}
+      </aside>
+    </div>
+  )
+}
+
+export const RULES: Record<string, string> = {
+  median: 'the median of the grades counts, the lower of two middle ones',
+  latest: 'the latest grade counts',
+  by_hand: 'no grade counts while judges differ',
+}
+
+function Stale(props: { standing: Standing; busy: boolean; textOf: (id: string) => string; linkTo: (query: string, record: string) => string; onConfirm: (query: string, record: string) => void }) {
+  const { stale } = props.standing
+  if (stale.length === 0) return null
+  return (
+    <>
+      <h2 className="heading quiet px-4 pt-4 pb-1">{countText(stale.length)} gone stale: the record changed after it was judged</h2>
+      <ul aria-label="Stale judgments">
+        {stale.slice(0, SHOWN).map((one) => (
+          <li key={`${one.query_id} ${one.record_key}`} className="line-b flex items-baseline gap-3 px-4 py-2">
+            <Link className="min-w-0 flex-1 truncate" to={props.linkTo(one.query_id, one.record_key)}>
+              <b className="font-semibold">{props.textOf(one.query_id)}</b> <span className="quiet">and</span> <span className="font-mono text-[13px]">{one.record_key}</span>
+            </Link>
+            <span className="small quiet">{one.gone ? 'the record is gone' : `${one.judgments} ${one.judgments === 1 ? 'judgment' : 'judgments'}`}</span>
+            {!one.gone && (
+              <button type="button" className="btn btn-xs" disabled={props.busy} onClick={() => props.onConfirm(one.query_id, one.record_key)}>
+                still right
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}

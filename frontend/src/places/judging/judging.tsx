@@ -1,0 +1,66 @@
+// Judging: the queries of a judged set, who judges what, how far judges agree, what is expected, the set's rules.
+import { useQuery } from '@tanstack/react-query'
+import { useCallback } from 'react'
+import { judgedSets, type JudgedSummary } from '../../api/judging'
+import type { Collection } from '../../api/queries'
+import { Loading, ProblemNote } from '../../parts/notes'
+import { ViewTabs } from '../../parts/view-tabs'
+import { useAddress } from '../../shell/address'
+import { useSetName } from '../../shell/use-draft'
+import { AgreementView } from './agreement-view'
+import { ExpectationsView } from './expectations-view'
+import { NewSet } from './new-set'
+import { QueriesView } from './queries-view'
+import { SetView } from './set-view'
+import { TasksView } from './tasks-view'
+
+export type SetProps = { collection: Collection; set: JudgedSummary }
+
+const VIEWS: { view: string; name: string; body: (props: SetProps) => React.ReactNode }[] = [
+  { view: 'queries', name: 'Queries', body: QueriesView },
+  { view: 'tasks', name: 'Tasks', body: TasksView },
+  { view: 'agreement', name: 'Agreement', body: AgreementView },
+  { view: 'expectations', name: 'Expectations', body: ExpectationsView },
+  { view: 'set', name: 'Rules and files', body: SetView },
+]
+
+export function Judging({ collection }: { collection: Collection }) {
+  const { params, change } = useAddress()
+  const name = useSetName(collection)
+  const found = useQuery(judgedSets(collection.name))
+  const making = params.get('new') === 'set'
+  const here = VIEWS.find(({ view }) => view === params.get('view')) ?? VIEWS[0]!
+  const open = useCallback((view: string) => change({ view, new: null, query: null }, false), [change])
+  if (found.isPending) return <Loading what="the judged sets" />
+  if (found.isError) return <ProblemNote error={found.error} />
+  const set = found.data.find((one) => one.name === name) ?? found.data[0]
+  if (making || !set) return <NewSet collection={collection} first={!set} />
+  const Body = here.body
+  return (
+    <div className="flex h-full flex-col">
+      <ViewTabs label="Views of judging" tabs={VIEWS} here={here.view} onOpen={open}>
+        <span className="flex flex-1 items-center justify-end gap-2 pr-2">
+          <span className="quiet small">
+            revision {set.revision}, {set.locked} of {set.queries} queries locked
+          </span>
+          <select
+            aria-label="Judged set"
+            className="select select-xs w-auto border-base-300 bg-transparent"
+            value={set.name}
+            onChange={(event) => (event.target.value === '' ? change({ new: 'set' }, false) : change({ set: event.target.value, query: null }, false))}
+          >
+            {found.data.map((one) => (
+              <option key={one.name} value={one.name}>
+                {one.name}
+              </option>
+            ))}
+            <option value="">another set …</option>
+          </select>
+        </span>
+      </ViewTabs>
+      <div className="min-h-0 flex-1">
+        <Body key={set.name} collection={collection} set={set} />
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,129 @@
+// The queries of a judged set: found, read, changed, added one by one or as a list.
+import { useQuery } from '@tanstack/react-query'
+import { useCallback, useMemo, useRef } from 'react'
+import { queriesOfSet } from '../../api/judging'
+import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
+import { typing, useKeys } from '../../shell/keys'
+import { countText } from '../../thinking/figures'
+import { foundQueries } from '../../thinking/set-queries'
+import type { SetProps } from './judging'
+import { ListForm } from './list-form'
+import { QueryForm } from './query-form'
+
+export function QueriesView({ collection, set }: SetProps) {
+  const { params, change } = useAddress()
+  const found = useQuery(queriesOfSet(collection.name, set.name))
+  const words = params.get('find') ?? ''
+  const shown = useMemo(() => foundQueries(found.data ?? [], words), [found.data, words])
+  const adding = params.get('new')
+  const here = shown.find((one) => one.query_id === params.get('query')) ?? shown[0]
+  const box = useRef<HTMLInputElement>(null)
+  useKeys(
+    useCallback(
+      (event: KeyboardEvent) => {
+        if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+        const step = { j: 1, k: -1 }[event.key]
+        const next = step ? shown[shown.findIndex((one) => one.query_id === here?.query_id) + step] : undefined
+        if (next) change({ query: next.query_id, new: null })
+        else if (event.key === 'n') {
+          event.preventDefault()
+          change({ new: 'query' })
+        } else if (event.key === 'f') {
+          event.preventDefault()
+          box.current?.focus()
+        }
+      },
+      [shown, here, change],
+    ),
+  )
+  if (found.isPending) return <Loading what="the queries" />
+  if (found.isError) return <ProblemNote error={found.error} />
+  const all = found.data
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+      <section aria-label="Queries of the set" className="flex min-h-0 flex-col">
+        <div className="line-b flex items-center gap-2 px-4 py-2">
+          <input
+            ref={box}
+            type="search"
+            aria-label="Find among the queries"
+            placeholder="find by words, tag:…, locked, unjudged  ( f )"
+            className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent"
+            value={words}
+            onChange={(event) => change({ find: event.target.value || null, query: null })}
+          />
+          <span className="quiet small">
+            {shown.length === all.length ? `${countText(all.length)} queries` : `${countText(shown.length)} of ${countText(all.length)}`}
+          </span>
+          <button type="button" className="btn btn-sm" title="Add a query (n)" onClick={() => change({ new: 'query' }, false)}>
+            Add
+          </button>
+          <button type="button" className="btn btn-sm" onClick={() => change({ new: 'list' }, false)}>
+            Paste a list
+          </button>
+        </div>
+        <div className="min-h-0 flex-1 overflow-y-auto">
+          {all.length === 0 ? (
+            <Empty title="No query yet">
+              Add one (<kbd>n</kbd>), paste a list or what visitors asked, bring files under Rules and files, or press <kbd>c</kbd> in Ranking where a result is wrong.
+            </Empty>
+          ) : (
+            <table className="w-full table-fixed">
+              <thead>
+                <tr className="quiet small line-b text-left">
+                  <th className="w-[30%] py-2 pr-2 pl-4 font-normal">query</th>
+                  <th className="px-2 font-normal">need</th>
+                  <th className="w-[120px] px-2 font-normal">tags</th>
+                  <th className="w-[60px] px-2 text-right font-normal">asked</th>
+                  <th className="w-[70px] px-2 text-right font-normal" title="Records with a grade; of them relevant">
+                    graded
+                  </th>
+                  <th className="w-[66px] py-2 pr-4 pl-2 text-right font-normal">relevant</th>
+                </tr>
+              </thead>
+              <tbody>
+                {shown.map((one) => (
+                  <tr
+                    key={one.query_id}
+                    aria-current={!adding && one.query_id === here?.query_id ? 'true' : undefined}
+                    ref={(element) => {
+                      if (one.query_id === here?.query_id && params.get('query')) element?.scrollIntoView({ block: 'nearest' })
+                    }}
+                    className={`line-b cursor-pointer hover:bg-base-200 ${!adding && one.query_id === here?.query_id ? 'bg-base-200' : ''}`}
+                    onClick={() => change({ query: one.query_id, new: null })}
+                  >
+                    <td className="truncate py-1.5 pr-2 pl-4">
+                      <button type="button" className="max-w-full cursor-pointer truncate text-left font-semibold" title={one.query}>
+                        {one.query}
+                      </button>
+                      {one.locked && <span className="quiet small"> locked</span>}
+                    </td>
+                    <td className="quiet small truncate px-2" title={one.need}>
+                      {one.need}
+                    </td>
+                    <td className="quiet small truncate px-2" title={one.tags.join(', ')}>
+                      {one.tags.join(', ')}
+                    </td>
+                    <td className="figure px-2">{one.asked === null ? '–' : countText(one.asked)}</td>
+                    <td className="figure px-2">{one.graded}</td>
+                    <td className="figure py-1.5 pr-4 pl-2">{one.nothing_to_find ? 'nothing' : one.relevant}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </div>
+      </section>
+      <aside aria-label="Query" className="line-l min-h-0 overflow-y-auto px-4 py-3">
+        {adding === 'list' ? (
+          <ListForm collection={collection} set={set} />
+        ) : adding === 'query' || !here ? (
+          <QueryForm key="new" collection={collection} set={set} query={null} />
+        ) : (
+          <QueryForm key={`${here.query_id} ${set.revision}`} collection={collection} set={set} query={here} />
+        )}
+      </aside>
+    </div>
+  )
+}

@@ -1,0 +1,112 @@
+// One query of a set, in a form: kept when it is submitted; its records to be graded are in Ranking.
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { addQuery, dropQuery, putQuery, type JudgedSummary, type ListedQuery } from '../../api/judging'
+import type { Collection } from '../../api/queries'
+import { ProblemNote } from '../../parts/notes'
+import { carried, useAddress } from '../../shell/address'
+import { queryRequest, queryText, type QueryText } from '../../thinking/set-queries'
+import { useDoing } from './use-changed'
+
+export function QueryForm(props: { collection: Collection; set: JudgedSummary; query: ListedQuery | null }) {
+  const { collection, set, query } = props
+  const { params, change } = useAddress()
+  const { busy, problem, act } = useDoing(collection)
+  const [text, setText] = useState<QueryText>(() => queryText(query))
+  const [sure, setSure] = useState(false)
+  const before = JSON.stringify(queryText(query))
+  const field = (name: keyof QueryText) => ({
+    value: String(text[name]),
+    onChange: (event: { target: { value: string } }) => setText({ ...text, [name]: event.target.value }),
+  })
+  const flag = (name: 'nothing_to_find' | 'locked') => ({
+    checked: text[name],
+    onChange: (event: { target: { checked: boolean } }) => setText({ ...text, [name]: event.target.checked }),
+  })
+  const input = 'input input-sm w-full border-base-300 bg-transparent'
+  return (
+    <form
+      onSubmit={async (event) => {
+        event.preventDefault()
+        const kept = await act(() =>
+          query ? putQuery(collection.name, set.name, query.query_id, queryRequest(text)) : addQuery(collection.name, set.name, queryRequest(text)),
+        )
+        if (kept) change({ query: kept.query_id, new: null })
+      }}
+    >
+      <h2 className="heading quiet flex justify-between pb-2">
+        {query ? <span>Query {query.query_id}</span> : <span>A new query</span>}
+        {query && (
+          <Link className="link font-normal" to={`/${collection.name}/ranking${carried(params, { q: query.query })}`}>
+            open in Ranking
+          </Link>
+        )}
+      </h2>
+      <Label name="Query, as a visitor types it">
+        <input aria-label="Query text" className={input} required maxLength={10_000} autoFocus={query === null} {...field('query')} />
+      </Label>
+      <Label name="Need: what is wanted, in words that a judge understands">
+        <textarea aria-label="Need" rows={3} maxLength={10_000} className="textarea textarea-sm w-full border-base-300 bg-transparent" {...field('need')} />
+      </Label>
+      <Label name="Tags, with commas between">
+        <input aria-label="Tags" className={input} {...field('tags')} />
+      </Label>
+      <div className="grid grid-cols-2 gap-3">
+        <Label name="How often it was asked">
+          <input aria-label="Asked" type="number" min={0} className={input} {...field('asked')} />
+        </Label>
+        <Label name="Language, guessed if empty">
+          <input aria-label="Language" className={input} maxLength={40} {...field('language')} />
+        </Label>
+      </div>
+      <Label name="Filters that the visitor had set, as JSON">
+        <input aria-label="Filters" className={`${input} font-mono`} placeholder='[{"field": "kind", "one_of": ["letter"]}]' {...field('filters')} />
+      </Label>
+      <label className="flex items-center gap-2 py-1">
+        <input type="checkbox" className="checkbox checkbox-sm" {...flag('nothing_to_find')} /> nothing to find: an empty list is right
+      </label>
+      <label className="flex items-center gap-2 py-1">
+        <input type="checkbox" className="checkbox checkbox-sm" {...flag('locked')} /> locked away from everyday looking
+      </label>
+      {query && !query.locked && text.locked && <p className="quiet small">It was looked at before: locked now, it is not as fresh as others.</p>}
+      <div className="flex items-center gap-2 pt-3">
+        <button type="submit" className="btn btn-sm btn-primary" disabled={busy || (query !== null && before === JSON.stringify(text))}>
+          {query ? 'Keep' : 'Add'}
+        </button>
+        {query && before !== JSON.stringify(text) && (
+          <button type="button" className="btn btn-sm btn-ghost" onClick={() => setText(queryText(query))}>
+            Undo
+          </button>
+        )}
+        <span className="flex-1" />
+        {query &&
+          (sure ? (
+            <button
+              type="button"
+              className="btn btn-sm btn-error"
+              autoFocus
+              disabled={busy}
+              onBlur={() => setSure(false)}
+              onClick={() => act(() => dropQuery(collection.name, set.name, query.query_id)).then(() => change({ query: null }))}
+            >
+              Take out, with {query.graded} grades
+            </button>
+          ) : (
+            <button type="button" className="btn btn-sm btn-ghost" onClick={() => setSure(true)}>
+              Take out
+            </button>
+          ))}
+      </div>
+      {problem && <ProblemNote error={problem} />}
+    </form>
+  )
+}
+
+function Label({ name, children }: { name: string; children: React.ReactNode }) {
+  return (
+    <label className="block pb-2">
+      <span className="quiet small block">{name}</span>
+      {children}
+    </label>
+  )
+}

@@ -1,0 +1,213 @@
+// Judging tasks: pools shared out among judges, each with a link; how far they are.
+import { useQuery } from '@tanstack/react-query'
+import { useCallback, useState } from 'react'
+import { closeTask, dropTask, makeTask, tasksOf, type Task } from '../../api/judging'
+import { outsideRankers, type Side } from '../../api/comparing'
+import { CopyButton } from '../../parts/copy-button'
+import { Loading, ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
+import { typing, useKeys } from '../../shell/keys'
+import { useDraft } from '../../shell/use-draft'
+import { sidesThere } from '../../thinking/sides'
+import type { SetProps } from './judging'
+import { useDoing } from './use-changed'
+
+export function TasksView({ collection, set }: SetProps) {
+  const found = useQuery(tasksOf(collection.name, set.name))
+  const { busy, problem, act } = useDoing(collection)
+  const { change } = useAddress()
+  useKeys(
+    useCallback(
+      (event: KeyboardEvent) => {
+        if (event.key === 'n' && !typing(event) && !event.ctrlKey && !event.metaKey) {
+          event.preventDefault()
+          document.getElementById('judges')?.focus()
+        }
+      },
+      [],
+    ),
+  )
+  if (found.isPending) return <Loading what="the tasks" />
+  if (found.isError) return <ProblemNote error={found.error} />
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_400px]">
+      <section aria-label="Judging tasks" className="min-h-0 overflow-y-auto">
+        {problem && <ProblemNote error={problem} />}
+        {found.data.length === 0 && (
+          <p className="quiet max-w-[64ch] p-6">
+            No task yet. A task is a pool of records: the first ones of the rankers you choose, mixed, without ranks or names. Every judge gets a link
+            and needs nothing else.
+          </p>
+        )}
+        <ol>
+          {found.data.map((task) => (
+            <TaskLine
+              key={task.id}
+              task={task}
+              busy={busy}
+              onClose={() => act(() => closeTask(collection.name, set.name, task.id, !task.closed))}
+              onDrop={() => act(() => dropTask(collection.name, set.name, task.id))}
+              onAgreement={() => change({ view: 'agreement' }, false)}
+            />
+          ))}
+        </ol>
+      </section>
+      <aside aria-label="New task" className="line-l min-h-0 overflow-y-auto px-4 py-3">
+        <NewTask collection={collection} set={set} />
+      </aside>
+    </div>
+  )
+}
+
+function TaskLine(props: { task: Task; busy: boolean; onClose: () => void; onDrop: () => void; onAgreement: () => void }) {
+  const { task } = props
+  const [sure, setSure] = useState(false)
+  const document = task.document as { rankers?: string[]; depth?: number; others?: number; twice?: number; records?: number }
+  return (
+    <li className="line-b px-4 py-3" aria-label={task.name}>
+      <div className="flex items-baseline gap-3">
+        <b className="font-semibold">{task.name}</b>
+        <span className="quiet small min-w-0 flex-1 truncate" title={document.rankers?.join(', ')}>
+          {document.records} records
+          {document.rankers?.length ? `: the first ${document.depth} of ${document.rankers.join(', ')}` : ''}
+          {document.others ? ` and ${document.others} by chance` : ''}, {Math.round(100 * (document.twice ?? 0))} % judged twice
+        </span>
+        {task.closed && <span className="loss small">closed</span>}
+        <button type="button" className="link small" disabled={props.busy} onClick={props.onClose}>
+          {task.closed ? 'open again' : 'close'}
+        </button>
+        {sure ? (
+          <button type="button" className="link small loss" autoFocus onBlur={() => setSure(false)} onClick={props.onDrop}>
+            drop it; grades stay
+          </button>
+        ) : (
+          <button type="button" className="link small" onClick={() => setSure(true)}>
+            drop
+          </button>
+        )}
+      </div>
+      <table className="w-full">
+        <tbody>
+          {task.judges.map((one) => (
+            <tr key={one.judge}>
+              <td className="w-[160px] truncate py-1 pr-2" title={one.judge}>
+                {one.judge}
+              </td>
+              <td className="w-[150px]">
+                <progress className="progress w-[130px] text-secondary" value={one.judged} max={one.items} aria-label={`Judged by ${one.judge}`} />
+              </td>
+              <td className="figure w-[90px] pr-4">
+                {one.judged} of {one.items}
+              </td>
+              <td className="truncate">
+                <a className="link font-mono text-[13px]" href={one.path} target="_blank" rel="noreferrer">
+                  {one.path.slice(0, 15)}…
+                </a>
+                <CopyButton what={`Copy the link for ${one.judge}`} text={() => window.location.origin + one.path} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </li>
+  )
+}
+
+function NewTask({ collection, set }: SetProps) {
+  const { draft } = useDraft(collection)
+  const outside = useQuery(outsideRankers(collection.name))
+  const { busy, problem, act } = useDoing(collection)
+  const there = sidesThere(draft, outside.data ?? [], set.name)
+  const [chosen, setChosen] = useState<string[] | null>(null)
+  const [judges, setJudges] = useState('')
+  const [name, setName] = useState('')
+  const [depth, setDepth] = useState(10)
+  const [others, setOthers] = useState(1)
+  const [twice, setTwice] = useState(20)
+  const [leftOut, setLeftOut] = useState(true)
+  const [tag, setTag] = useState('')
+  const taken = chosen ?? there.slice(0, 2).map((one) => one.name)
+  const names = judges.split(/[\n,]/).map((one) => one.trim()).filter(Boolean)
+  const input = 'input input-sm border-base-300 bg-transparent'
+  return (
+    <form
+      onSubmit={async (event) => {
+        event.preventDefault()
+        const sides = there.filter((one) => taken.includes(one.name)).map((one): Side => one.side)
+        const made = await act(() =>
+          makeTask(collection.name, set.name, {
+            name: name.trim() || `${set.name}, first ${depth}`,
+            judges: names,
+            sides,
+            depth,
+            others,
+            twice: twice / 100,
+            leave_out_judged: leftOut,
+            tag: tag.trim() || null,
+          }),
+        )
+        if (made) setJudges('')
+      }}
+    >
+      <h2 className="heading quiet pb-2">A new task</h2>
+      <label className="block pb-2">
+        <span className="quiet small block">Who judges: names, a line each</span>
+        <textarea id="judges" aria-label="Judges" required rows={3} className="textarea textarea-sm w-full border-base-300 bg-transparent" value={judges} onChange={(event) => setJudges(event.target.value)} />
+      </label>
+      <label className="block pb-2">
+        <span className="quiet small block">Name of the task</span>
+        <input aria-label="Name of the task" maxLength={200} className={`${input} w-full`} placeholder={`${set.name}, first ${depth}`} value={name} onChange={(event) => setName(event.target.value)} />
+      </label>
+      <fieldset className="pb-2">
+        <legend className="quiet small">The first records of</legend>
+        <div className="max-h-[150px] overflow-y-auto">
+          {there.map((one) => (
+            <label key={one.name} className="flex items-center gap-2 py-[2px]">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-sm"
+                checked={taken.includes(one.name)}
+                onChange={(event) => setChosen(event.target.checked ? [...taken, one.name] : taken.filter((other) => other !== one.name))}
+              />
+              {one.name}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <div className="grid grid-cols-3 gap-3 pb-2">
+        <Figure name="first of each" value={depth} least={1} most={1_000} onChange={setDepth} />
+        <Figure name="by chance" value={others} least={0} most={100} onChange={setOthers} />
+        <Figure name="% judged twice" value={twice} least={0} most={100} onChange={setTwice} />
+      </div>
+      <label className="block pb-2">
+        <span className="quiet small block">Queries with this tag only</span>
+        <input aria-label="Tag of the queries" className={`${input} w-full`} placeholder="all queries" value={tag} onChange={(event) => setTag(event.target.value)} />
+      </label>
+      <label className="flex items-center gap-2 pb-3">
+        <input type="checkbox" className="checkbox checkbox-sm" checked={leftOut} onChange={(event) => setLeftOut(event.target.checked)} /> leave out what is judged
+      </label>
+      <button type="submit" className="btn btn-sm btn-primary" disabled={busy || names.length === 0}>
+        {busy ? 'Making the pool …' : 'Make the task'}
+      </button>
+      {problem && <ProblemNote error={problem} />}
+    </form>
+  )
+}
+
+function Figure(props: { name: string; value: number; least: number; most: number; onChange: (value: number) => void }) {
+  return (
+    <label className="block">
+      <span className="quiet small block">{props.name}</span>
+      <input
+        aria-label={props.name}
+        type="number"
+        min={props.least}
+        max={props.most}
+        className="input input-sm w-full border-base-300 bg-transparent"
+        value={props.value}
+        onChange={(event) => props.onChange(Number(event.target.value))}
+      />
+    </label>
+  )
+}
+

@@ -1,0 +1,230 @@
+// Two rankers head to head: gain, luck, waterline, scatter, slices, losses, what to judge next, what was changed.
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { compared, type HeadToHead, type Pair } from '../../api/comparing'
+import type { Collection } from '../../api/queries'
+import { Delta } from '../../parts/delta'
+import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { byLoss, pText, shareText, verdict } from '../../thinking/comparing'
+import { deltaText, measureText } from '../../thinking/figures'
+import type { NamedSide } from '../../thinking/sides'
+import { HeadPlots } from './head-plots'
+import { JudgeNext } from './judge-next'
+import { PairBar } from './pair-bar'
+import { useOpening } from './use-opening'
+import { usePair } from './use-pair'
+
+export function HeadView({ collection, set }: { collection: Collection; set: string }) {
+  const { there, chosen, pair, measure, ready } = usePair(collection, set)
+  const [locked, setLocked] = useState<Pair | null>(null)
+  const [sure, setSure] = useState(false)
+  // The opening is for the pair that it was asked for, and for no other.
+  const opened = locked !== null && pair !== null && JSON.stringify({ ...locked, how: { ...locked.how, part: 'open' } }) === JSON.stringify(pair)
+  const wanted = opened ? locked : pair
+  const found = useQuery({
+    ...compared(collection.name, set, wanted ?? ({} as Pair)),
+    enabled: wanted !== null,
+    // To look at locked queries again is to open them again.
+    ...(opened ? { staleTime: Infinity, refetchOnWindowFocus: false } : {}),
+  })
+  if (!ready) return <Loading what="the rankers" />
+  if (!chosen || !pair) {
+    return <Empty title="Only one ranker">Keep another version in Ranking, turn a knob there, or bring an outside ranker under Rankers: then there are two to compare.</Empty>
+  }
+  return (
+    <div className="flex h-full flex-col">
+      <PairBar there={there} chosen={chosen} measure={measure}>
+        {found.data && found.data.locked > 0 && !opened && (
+          sure ? (
+            <button
+              type="button"
+              className="btn btn-sm btn-primary"
+              autoFocus
+              onBlur={() => setSure(false)}
+              onClick={() => {
+                setLocked({ ...pair, how: { ...pair.how, part: 'locked' } })
+                setSure(false)
+              }}
+            >
+              Open {found.data.locked} locked queries; the diary notes it
+            </button>
+          ) : (
+            <button type="button" className="btn btn-sm" onClick={() => setSure(true)}>
+              Open the locked ones …
+            </button>
+          )
+        )}
+        {opened && (
+          <button type="button" className="btn btn-sm" onClick={() => setLocked(null)}>
+            Back to the open ones
+          </button>
+        )}
+      </PairBar>
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        {found.isError ? <ProblemNote error={found.error} /> : found.data ? <Facts collection={collection} set={set} found={found.data} sides={chosen} /> : <Loading what="both lists of every query" />}
+      </div>
+    </div>
+  )
+}
+
+function Facts({ collection, set, found, sides }: { collection: Collection; set: string; found: HeadToHead; sides: [NamedSide, NamedSide] }) {
+  const { comparison, names, figures, intervals } = found
+  const open = useOpening(collection, sides)
+  const losses = byLoss(found.queries)
+  const worse = losses.filter((one) => one.second < one.first - 0.0005)
+  const better = [...losses].reverse().filter((one) => one.second > one.first + 0.0005)
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-8 px-4 py-3">
+      <section aria-label="The difference">
+        {found.part === 'locked' && <p className="pb-1 font-semibold text-primary">On the locked queries</p>}
+        <p className="pb-1 font-semibold" data-testid="verdict">
+          {verdict(found)}
+        </p>
+        <p className="flex items-baseline gap-3">
+          <span className="text-[24px] font-semibold" data-testid="gain">
+            <Delta value={comparison.gain} />
+          </span>
+          <span>
+            {found.measure}, 95 % interval {deltaText(comparison.interval.low)} to {deltaText(comparison.interval.high)}
+          </span>
+        </p>
+        <table className="my-2 w-full">
+          <tbody>
+            {names.map((name, i) => {
+              const [own, interval] = [figures[i as 0 | 1], intervals[i as 0 | 1]]
+              const band = own.bands[found.measure]
+              return (
+                <tr key={name} className="line-b">
+                  <td className="max-w-0 truncate py-1 pr-2 font-semibold" title={name}>
+                    {name}
+                  </td>
+                  <td className="figure w-[60px] font-semibold">{measureText(own.measured.means[found.measure])}</td>
+                  <td className="figure quiet small w-[104px]">
+                    {measureText(interval.low)} – {measureText(interval.high)}
+                  </td>
+                  <td className="figure quiet small w-[174px]">{band ? `${measureText(band.worst)} – ${measureText(band.best)} once judged` : ''}</td>
+                  <td className="figure quiet small w-[104px]">{shareText(own.unjudged[found.measure] ?? 0)} unjudged</td>
+                </tr>
+              )
+            })}
+          </tbody>
+        </table>
+        <dl className="small grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-1">
+          <dt className="quiet">queries</dt>
+          <dd>
+            <span className="gain">▲{comparison.gained} gained</span>, <span className="loss">▼{comparison.lost} lost</span>, {comparison.tied} tied, of {comparison.queries}
+          </dd>
+          <dt className="quiet">more than luck?</dt>
+          <dd>
+            randomisation {pText(comparison.randomisation)}; paired t {pText(comparison.t)}; Wilcoxon {pText(comparison.wilcoxon)}
+          </dd>
+          {found.part !== 'locked' && (
+            <>
+              <dt className="quiet">looks</dt>
+              <dd>
+                {found.looks} {found.looks === 1 ? 'ranker' : 'rankers'} looked at on these queries
+                {found.looks > 1 && `: that luck alone shows such a gain in one of so many is ${shareText(found.by_luck)} likely`}
+              </dd>
+            </>
+          )}
+          {comparison.detectable !== null && comparison.needed > 0 && (
+            <>
+              <dt className="quiet">can be seen</dt>
+              <dd>
+                a difference of {measureText(comparison.detectable)}, four times in five; half of it takes {comparison.needed.toLocaleString('en-US')} queries
+              </dd>
+            </>
+          )}
+          {found.notes.map((note) => (
+            <dd key={note} className="col-span-2">
+              {note}
+            </dd>
+          ))}
+        </dl>
+        <h2 className="heading quiet pt-4 pb-1">What was changed</h2>
+        {found.differences.length === 0 ? (
+          <p className="quiet small">{sides.some((one) => one.side.outside) ? 'Nobody knows how an outside ranker works.' : 'Both do the same.'}</p>
+        ) : (
+          <ul className="small list-disc pl-4">
+            {found.differences.map((one) => (
+              <li key={one} className="wrap-anywhere">
+                {one}
+              </li>
+            ))}
+          </ul>
+        )}
+        <Broken found={found} />
+      </section>
+      <section aria-label="Query by query">
+        <HeadPlots found={found} onOpen={open} />
+      </section>
+      <section aria-label="Largest losses" className="pt-4">
+        <QueryList title={`Lost: ${worse.length}, the largest first`} rows={worse.slice(0, 12)} onOpen={open} />
+        <div className="pt-3">
+          <QueryList title={`Gained: ${better.length}, the largest first`} rows={better.slice(0, 6)} onOpen={open} />
+        </div>
+      </section>
+      <section aria-label="Slices" className="pt-4">
+        <table className="w-full">
+          <caption className="heading quiet pb-1 text-left">By tag</caption>
+          <tbody>
+            {[...found.slices]
+              .sort((a, b) => a.comparison.gain - b.comparison.gain)
+              .map((one) => (
+                <tr key={one.tag} className="line-b">
+                  <td className="max-w-0 truncate py-1 pr-2" title={one.tag}>
+                    {one.tag}
+                  </td>
+                  <td className="figure quiet small w-[26px]">{one.comparison.queries}</td>
+                  <td className="figure w-[52px]">{measureText(one.comparison.first)}</td>
+                  <td className="figure w-[52px]">{measureText(one.comparison.second)}</td>
+                  <td className="figure w-[60px]">
+                    <Delta value={one.comparison.gain} />
+                  </td>
+                  <td className="small w-[96px] pl-2" title={one.comparison.detectable === null ? '' : `These queries would only find a difference of ${measureText(one.comparison.detectable)}.`}>
+                    {one.says_little ? <span className="quiet">too few to say</span> : pText(one.comparison.randomisation)}
+                  </td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+        <JudgeNext collection={collection} set={set} found={found} onOpen={open} />
+      </section>
+    </div>
+  )
+}
+
+function QueryList({ title, rows, onOpen }: { title: string; rows: ReturnType<typeof byLoss>; onOpen: (query: string) => void }) {
+  return (
+    <table className="w-full">
+      <caption className="heading quiet pb-1 text-left">{title}</caption>
+      <tbody>
+        {rows.map((one) => (
+          <tr key={one.query_id} className="line-b cursor-pointer hover:bg-base-200" onClick={() => onOpen(one.query)}>
+            <td className="max-w-0 truncate py-1 pr-2">
+              <button type="button" className="cursor-pointer font-semibold" title={`${one.query}: both lists in Ranking`}>
+                {one.query}
+              </button>
+            </td>
+            <td className="figure w-[52px]">{measureText(one.first)}</td>
+            <td className="figure w-[52px]">{measureText(one.second)}</td>
+            <td className="figure w-[60px]">
+              <Delta value={one.second - one.first} />
+            </td>
+            <td className="figure quiet small w-[86px]">{one.unjudged > 0 ? `${one.unjudged} unjudged` : ''}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function Broken({ found }: { found: HeadToHead }) {
+  const [first, second] = found.figures.map((one) => one.broken.length)
+  if (!first && !second) return null
+  return (
+    <p className="small pt-3">
+      Broken expectations: {first} with {found.names[0]}, {second} with {found.names[1]}.
+    </p>
+  )
+}

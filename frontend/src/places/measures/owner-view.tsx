@@ -1,0 +1,154 @@
+// The owner's page: better or not, by how much, what got worse, three examples, what was decided and why.
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { ownerPage, type OwnerPage, type Pair } from '../../api/comparing'
+import { writeDecision } from '../../api/judging'
+import type { Collection } from '../../api/queries'
+import { CopyButton } from '../../parts/copy-button'
+import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { measureText } from '../../thinking/figures'
+import { useDoing } from '../judging/use-changed'
+import { PairBar } from './pair-bar'
+import { usePair } from './use-pair'
+
+export function OwnerView({ collection, set }: { collection: Collection; set: string }) {
+  const { there, chosen, pair, measure, ready } = usePair(collection, set)
+  const found = useQuery({ ...ownerPage(collection.name, set, pair ?? ({} as Pair)), enabled: pair !== null })
+  if (!ready) return <Loading what="the rankers" />
+  if (!chosen || !pair) return <Empty title="Only one ranker">There is nothing to report yet: keep another version in Ranking first.</Empty>
+  return (
+    <div className="flex h-full flex-col print:block">
+      <PairBar there={there} chosen={chosen} measure={measure}>
+        <CopyButton what="Copy the page as Markdown" text={() => found.data?.markdown ?? ''} />
+        <button type="button" className="btn btn-sm" disabled={!found.data} onClick={() => window.print()}>
+          Print
+        </button>
+      </PairBar>
+      <div className="min-h-0 flex-1 overflow-y-auto print:overflow-visible">
+        {found.isError ? <ProblemNote error={found.error} /> : found.data ? <Page facts={found.data.facts} /> : <Loading what="the page" />}
+        {found.data && <Decide collection={collection} set={set} names={found.data.names} />}
+      </div>
+    </div>
+  )
+}
+
+function Page({ facts }: { facts: OwnerPage['facts'] }) {
+  return (
+    <article className="mx-auto max-w-[76ch] px-4 py-6 text-[16px]" aria-label="The owner’s page">
+      <h1 className="text-[22px] font-semibold wrap-anywhere">{facts.title}</h1>
+      <p className="pb-3 text-[18px] font-semibold">{facts.verdict}</p>
+      {facts.sentences.map((one) => (
+        <p key={one} className="pb-2">
+          {one}
+        </p>
+      ))}
+      <Heading>What got worse</Heading>
+      {facts.got_worse.length === 0 && facts.worse_kinds.length === 0 && <p>No query.</p>}
+      <ul className="list-disc pl-5">
+        {facts.got_worse.map((one) => (
+          <li key={one.query} className="wrap-anywhere">
+            {one.query}: {measureText(one.before)} to {measureText(one.after)}
+          </li>
+        ))}
+        {facts.worse_in_all > facts.got_worse.length && <li>and {facts.worse_in_all - facts.got_worse.length} more</li>}
+        {facts.worse_kinds.map((one) => (
+          <li key={one}>queries of the kind {one}</li>
+        ))}
+      </ul>
+      {facts.broken.length > 0 && (
+        <>
+          <Heading>Expectations that are broken</Heading>
+          <ul className="list-disc pl-5">
+            {facts.broken.map((one) => (
+              <li key={one} className="wrap-anywhere">
+                {one}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {facts.examples.length > 0 && <Heading>Examples</Heading>}
+      {facts.examples.map((one) => (
+        <section key={one.query} className="break-inside-avoid pb-3">
+          <h3 className="font-semibold wrap-anywhere">
+            “{one.query}” <span className={one.gained ? 'gain' : 'loss'}>{one.gained ? '▲ better' : '▼ worse'}</span>
+          </h3>
+          {one.need && <p className="quiet">Wanted: {one.need}</p>}
+          <div className="grid grid-cols-2 gap-6">
+            <Titles name="before" titles={one.before} />
+            <Titles name="after" titles={one.after} />
+          </div>
+        </section>
+      ))}
+      <Heading>What was changed</Heading>
+      {facts.changed.length === 0 ? (
+        <p>Nothing that is known.</p>
+      ) : (
+        <ul className="list-disc pl-5">
+          {facts.changed.map((one) => (
+            <li key={one} className="wrap-anywhere">
+              {one}
+            </li>
+          ))}
+        </ul>
+      )}
+      <Heading>What was decided, and why</Heading>
+      {facts.decisions.length === 0 && <p>Nothing yet.</p>}
+      {facts.decisions.map((one) => (
+        <p key={one.day + one.title} className="wrap-anywhere">
+          {one.day}: <b className="font-semibold">{one.title}</b> {one.why}
+        </p>
+      ))}
+    </article>
+  )
+}
+
+const Heading = ({ children }: { children: string }) => <h2 className="pt-4 pb-1 text-[17px] font-semibold">{children}</h2>
+
+function Titles({ name, titles }: { name: string; titles: string[] }) {
+  return (
+    <div>
+      <p className="quiet small">{name}</p>
+      {titles.length === 0 ? (
+        <p className="quiet">nothing found</p>
+      ) : (
+        <ol className="list-decimal pl-5">
+          {titles.map((title, i) => (
+            <li key={i} className="wrap-anywhere">
+              {title}
+            </li>
+          ))}
+        </ol>
+      )}
+    </div>
+  )
+}
+
+function Decide({ collection, set, names }: { collection: Collection; set: string; names: string[] }) {
+  const { busy, problem, act } = useDoing(collection)
+  const [title, setTitle] = useState('')
+  const [why, setWhy] = useState('')
+  return (
+    <form
+      className="mx-auto max-w-[76ch] px-4 pb-8 print:hidden"
+      aria-label="Decide"
+      onSubmit={async (event) => {
+        event.preventDefault()
+        if (await act(() => writeDecision(collection.name, title, why, { rankers: names, set }))) {
+          setTitle('')
+          setWhy('')
+        }
+      }}
+    >
+      <h2 className="heading quiet pb-1">Write the decision into the diary</h2>
+      <div className="flex gap-2">
+        <input aria-label="Decision" required maxLength={300} placeholder="what was decided" className="input input-sm w-[40%] border-base-300 bg-transparent" value={title} onChange={(event) => setTitle(event.target.value)} />
+        <input aria-label="Why" maxLength={10_000} placeholder="why" className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent" value={why} onChange={(event) => setWhy(event.target.value)} />
+        <button type="submit" className="btn btn-sm" disabled={busy}>
+          Write it down
+        </button>
+      </div>
+      {problem && <ProblemNote error={problem} />}
+    </form>
+  )
+}

@@ -1,0 +1,33 @@
+// The rules that figures are made by: stated always, switched here.
+import { useAddress } from '../../shell/address'
+import { CHOICES, howParam, parsedHow, type Rules } from '../../thinking/how'
+
+const NAMES = { ties: 'Ties', unjudged: 'Unjudged records', without_relevant: 'Queries without a relevant record' }
+
+export function RulesBar() {
+  const { params, change } = useAddress()
+  const how = parsedHow(params.get('rules'))
+  const turn = (changes: Partial<Rules>) => change({ rules: howParam({ ...how, ...changes }) })
+  return (
+    <div className="small flex flex-1 items-center justify-end gap-2 pr-2">
+      {(Object.keys(CHOICES) as (keyof typeof CHOICES)[]).map((name) => (
+        <select
+          key={name}
+          aria-label={NAMES[name]}
+          className={`max-w-[150px] truncate bg-transparent ${how[name] === Object.keys(CHOICES[name])[0] ? 'quiet' : 'font-semibold'}`}
+          value={how[name]}
+          onChange={(event) => turn({ [name]: event.target.value })}
+        >
+          {Object.entries(CHOICES[name]).map(([value, said]) => (
+            <option key={value} value={value}>
+              {said}
+            </option>
+          ))}
+        </select>
+      ))}
+      <label className={`flex items-center gap-1 whitespace-nowrap ${how.weighted ? 'font-semibold' : 'quiet'}`}>
+        <input type="checkbox" className="checkbox checkbox-xs" checked={how.weighted} onChange={(event) => turn({ weighted: event.target.checked })} /> by how often asked
+      </label>
+    </div>
+  )
+}

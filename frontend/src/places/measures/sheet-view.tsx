@@ -1,0 +1,228 @@
+// The draft's sheet: the judged set's means, by tag too, and every query; a click opens a query in Ranking.
+import { useQuery } from '@tanstack/react-query'
+import { useCallback, useMemo, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { judgedSet, MEASURES, type Collection } from '../../api/queries'
+import { CopyButton } from '../../parts/copy-button'
+import { Delta } from '../../parts/delta'
+import { Loading, ProblemNote } from '../../parts/notes'
+import { carried, useAddress } from '../../shell/address'
+import { typing, useKeys } from '../../shell/keys'
+import { useDraft } from '../../shell/use-draft'
+import { MAIN_MEASURE, useMeter, type Meter } from '../../shell/use-meter'
+import { countText, MEASURE_NAMES, measureText } from '../../thinking/figures'
+import { howText, parsedHow } from '../../thinking/how'
+import { expectedText } from '../../thinking/expectations'
+import { asCsv, byTag, sorted, tableRows, type Column, type QueryRow, type Sorting } from '../../thinking/query-table'
+
+export function SheetView({ collection, set }: { collection: Collection; set: string }) {
+  const { draft, error } = useDraft(collection)
+  const { meter, error: meterError } = useMeter(collection)
+  const judged = useQuery(judgedSet(collection.name, set))
+  const problem = error ?? meterError ?? judged.error
+  if (problem) return <ProblemNote error={problem} />
+  if (!draft || !meter || !judged.data) return <Loading what="the measures" />
+  const rows = tableRows(judged.data.queries, meter.draft, meter.baseline, MAIN_MEASURE)
+  return (
+    <Sheet
+      collection={collection}
+      meter={meter}
+      rows={rows}
+      isBaseline={draft.isBaseline}
+      name={`${draft.baseline.name} ${draft.baseline.version}`}
+      queryOf={(id) => judged.data.queries.find((one) => one.query_id === id)?.query ?? id}
+    />
+  )
+}
+
+function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; isBaseline: boolean; name: string; queryOf: (id: string) => string }) {
+  const { meter, rows, isBaseline, name } = props
+  const { params, change } = useAddress()
+  const how = parsedHow(params.get('rules'))
+  const navigate = useNavigate()
+  const [sorting, setSorting] = useState<Sorting>({ column: 'place', up: true })
+  const [at, setAt] = useState(0)
+  const tag = params.get('tag')
+  const shown = useMemo(
+    () => sorted(tag === null ? rows : rows.filter((row) => row.tags.includes(tag)), sorting),
+    [rows, tag, sorting],
+  )
+  const open = useCallback(
+    (row: QueryRow | undefined) => {
+      if (row) navigate(`/${props.collection.name}/ranking${carried(params, { q: row.query })}`)
+    },
+    [navigate, props.collection.name, params],
+  )
+  const handle = useCallback(
+    (event: KeyboardEvent) => {
+      if (typing(event) || event.ctrlKey || event.metaKey) return
+      const step = { j: 1, k: -1 }[event.key]
+      if (step) setAt((old) => Math.max(0, Math.min(shown.length - 1, old + step)))
+      if (event.key === 'Enter' && event.target === document.body) open(shown[at])
+    },
+    [shown, at, open],
+  )
+  useKeys(handle)
+  const by = (column: Column) => setSorting((old) => ({ column, up: old.column === column ? !old.up : column === 'place' || column === 'query' }))
+  const made = meter.draft.made_of
+
+  return (
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_324px]">
+      <section aria-label="Queries" className="min-h-0 overflow-y-auto">
+        <dl className="line-b flex gap-8 px-4 py-3">
+          {MEASURES.map((measure) => (
+            <div key={measure}>
+              <dt className="quiet small">{MEASURE_NAMES[measure]}</dt>
+              <dd className="text-[20px] font-semibold" data-testid={`mean-${measure}`}>
+                {measureText(meter.draft.measures[measure])}
+              </dd>
+              {measure !== 'judged@10' && (
+                <dd className="quiet small" title="Share of unjudged records among those that it looks at">
+                  {Math.round(100 * (meter.draft.unjudged[measure] ?? 0))} % unjudged
+                </dd>
+              )}
+              {!isBaseline && (
+                <dd className="small">
+                  <Delta value={(meter.draft.measures[measure] ?? 0) - (meter.baseline.measures[measure] ?? 0)} />
+                </dd>
+              )}
+            </div>
+          ))}
+        </dl>
+        {meter.draft.notes.length > 0 && (
+          <ul aria-label="What to know of these figures" className="line-b small px-4 py-2">
+            {meter.draft.notes.map((note) => (
+              <li key={note}>{note}</li>
+            ))}
+          </ul>
+        )}
+        <table className="w-full table-fixed">
+          <thead>
+            <tr className="quiet small line-b text-left">
+              <Head width="w-[28%]" name="query" column="query" sorting={sorting} onSort={by} left />
+              <th className="px-2 py-2 font-normal">need</th>
+              <Head width="w-[74px]" name="nDCG@10" column="main" sorting={sorting} onSort={by} />
+              {!isBaseline && <Head width="w-[66px]" name="change" column="delta" sorting={sorting} onSort={by} />}
+              <Head width="w-[60px]" name="AP" column="ap" sorting={sorting} onSort={by} />
+              <Head width="w-[60px]" name="RR" column="rr" sorting={sorting} onSort={by} />
+              <Head width="w-[66px]" name="judged" column="judged" sorting={sorting} onSort={by} />
+              <Head width="w-[64px]" name="found" column="matched" sorting={sorting} onSort={by} />
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((row, i) => (
+              <tr
+                key={row.queryId}
+                aria-current={i === at ? 'true' : undefined}
+                ref={(element) => {
+                  if (i === at && at > 0) element?.scrollIntoView({ block: 'nearest' })
+                }}
+                className={`line-b cursor-pointer hover:bg-base-200 ${i === at ? 'bg-base-200' : ''}`}
+                onClick={() => open(row)}
+              >
+                <td className="truncate py-1.5 pr-2 pl-4">
+                  <button type="button" className="cursor-pointer text-left font-semibold" title={`${row.query}: open in Ranking`}>
+                    {row.query}
+                  </button>
+                </td>
+                <td className="quiet small truncate px-2" title={row.need}>
+                  {row.need}
+                </td>
+                <td className="figure px-2 font-semibold">{measureText(row.main)}</td>
+                {!isBaseline && (
+                  <td className="figure px-2">
+                    <Delta value={row.delta} />
+                  </td>
+                )}
+                <td className="figure px-2">{measureText(row.ap)}</td>
+                <td className="figure px-2">{measureText(row.rr)}</td>
+                <td className="figure px-2">{Math.round(row.judged * 100)} %</td>
+                <td className="figure py-1.5 pr-4 pl-2">{countText(row.matched)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <aside aria-label="By tag" className="line-l min-h-0 overflow-y-auto">
+        <div className="line-b px-4 py-3">
+          <p>
+            <b className="font-semibold">{isBaseline ? name : `Draft on ${name}`}</b>
+            <span className="quiet"> on {made.judged_set}</span>
+          </p>
+          <p className="quiet small pt-1">
+            {Math.round((meter.draft.measures['judged@10'] ?? 0) * 100)} % of the first ten are judged; {howText(how)}
+          </p>
+        </div>
+        {meter.draft.broken.length > 0 && (
+          <div className="line-b px-4 pb-3">
+            <h2 className="heading loss pb-1">
+              {meter.draft.broken.length} {meter.draft.broken.length === 1 ? 'expectation is' : 'expectations are'} broken
+            </h2>
+            <ul aria-label="Broken expectations">
+              {meter.draft.broken.map((one) => (
+                <li key={one.expectation.id} className="small wrap-anywhere">
+                  <button type="button" className="cursor-pointer font-semibold" onClick={() => navigate(`/${props.collection.name}/ranking${carried(params, { q: props.queryOf(one.expectation.query_id) })}`)}>
+                    {props.queryOf(one.expectation.query_id)}
+                  </button>
+                  : {expectedText(one.expectation)}; {one.instead}
+                </li>
+              ))}
+            </ul>
+          </div>
+        )}
+        <h2 className="heading quiet px-4 pt-3 pb-1">nDCG@10 by kind of trouble</h2>
+        <ul>
+          <TagLine name="all" count={rows.length} mean={meter.draft.measures[MAIN_MEASURE] ?? 0} delta={meter.line.mean} isBaseline={isBaseline} chosen={tag === null} onChoose={() => change({ tag: null })} />
+          {byTag(rows).map((slice) => (
+            <TagLine key={slice.tag} name={slice.tag} count={slice.count} mean={slice.mean} delta={slice.delta} isBaseline={isBaseline} chosen={tag === slice.tag} onChoose={() => change({ tag: tag === slice.tag ? null : slice.tag })} />
+          ))}
+        </ul>
+        <div className="px-4 py-3">
+          <h2 className="heading quiet flex items-baseline justify-between pb-1">
+            Made of <CopyButton what="Copy the table as CSV" text={() => asCsv(shown)} />
+          </h2>
+          <p className="quiet small wrap-anywhere">
+            records revision {made.records_revision} ({made.records_fingerprint.slice(0, 8)}), {made.judged_set} revision{' '}
+            {made.judged_revision}, {made.ranker ? `${made.ranker} ${made.ranker_version}` : `a draft on ${name}`}, program{' '}
+            {made.program_version}
+          </p>
+        </div>
+      </aside>
+    </div>
+  )
+}
+
+function Head(props: { width: string; name: string; column: Column; sorting: Sorting; left?: boolean; onSort: (column: Column) => void }) {
+  const here = props.sorting.column === props.column
+  return (
+    <th
+      className={`${props.width} py-2 font-normal ${props.left ? 'pr-2 pl-4' : 'px-2 text-right'}`}
+      aria-sort={here ? (props.sorting.up ? 'ascending' : 'descending') : undefined}
+    >
+      <button type="button" className={`cursor-pointer whitespace-nowrap ${here ? 'font-semibold' : ''}`} onClick={() => props.onSort(props.column)}>
+        {here ? (props.sorting.up ? '↑ ' : '↓ ') : ''}
+        {props.name}
+      </button>
+    </th>
+  )
+}
+
+function TagLine(props: { name: string; count: number; mean: number; delta: number; isBaseline: boolean; chosen: boolean; onChoose: () => void }) {
+  return (
+    <li>
+      <button
+        type="button"
+        aria-pressed={props.chosen}
+        className={`grid w-full cursor-pointer grid-cols-[minmax(0,1fr)_28px_48px_56px] items-baseline gap-1 border-l-[3px] px-3 py-1 text-left hover:bg-base-200 ${
+          props.chosen ? 'border-primary bg-base-200' : 'border-transparent'
+        }`}
+        onClick={props.onChoose}
+      >
+        <span className="truncate" title={props.name}>{props.name}</span>
+        <span className="figure quiet small">{props.count}</span>
+        <span className="figure">{measureText(props.mean)}</span>
+        <span className="figure small">{!props.isBaseline && <Delta value={props.delta} />}</span>
+      </button>
+    </li>
+  )
+}

@@ -1,0 +1,23 @@
+import { describe, expect, it } from 'vitest'
+import { along, byLoss, mark, pText, shareText, verdict, type Query } from './comparing'
+
+const query = (name: string, first: number, second: number): Query => ({ query_id: name, query: name, tags: [], first, second, unjudged: 0 })
+const comparison = (more: object) => ({ names: ['first:1', 'second:1'] as [string, string], comparison: { queries: 9, gain: 0.1, randomisation: 0.01, ...more } as never })
+
+describe('a comparison', () => {
+  it('begins with the largest losses', () => {
+    expect(byLoss([query('a', 0.1, 0.9), query('b', 0.9, 0.1), query('c', 0.5, 0.5)]).map((one) => one.query)).toEqual(['b', 'c', 'a'])
+  })
+  it('is said in one sentence', () => {
+    expect(verdict(comparison({}))).toBe('second:1 is better than first:1, more than luck would give.')
+    expect(verdict(comparison({ gain: -0.1 }))).toBe('second:1 is worse than first:1, more than luck would give.')
+    expect(verdict(comparison({ randomisation: 0.2 }))).toBe('The difference is within luck.')
+    expect(verdict(comparison({ queries: 0 }))).toBe('No query is judged in both.')
+  })
+  it('writes small shares and p-values honestly', () => {
+    expect([pText(0.0001), pText(0.0412)]).toEqual(['p < 0.001', 'p = 0.041'])
+    expect([shareText(0), shareText(0.0004), shareText(0.0412), shareText(0.5)]).toEqual(['0.0 %', '< 0.1 %', '4.1 %', '50 %'])
+    expect([0.0001, 0.005, 0.04, 0.05].map(mark)).toEqual(['***', '**', '*', ''])
+    expect([along(-1, 90), along(0.5, 90), along(2, 90)]).toEqual([0, 45, 90])
+  })
+})

@@ -1,0 +1,41 @@
+import { describe, expect, it } from 'vitest'
+import { agreementText, driftText, nextUnjudged } from './judging'
+
+describe('where a judge goes next', () => {
+  const judged = [
+    [true, false],
+    [false, true, true],
+  ]
+  it('is the next record without a word, in this query and then in the next', () => {
+    expect(nextUnjudged(judged, { query: 0, record: 0 })).toEqual({ query: 0, record: 1 })
+    expect(nextUnjudged(judged, { query: 0, record: 1 })).toEqual({ query: 1, record: 0 })
+  })
+  it('comes round to what was passed over', () => {
+    expect(nextUnjudged(judged, { query: 1, record: 0 })).toEqual({ query: 0, record: 1 })
+    expect(nextUnjudged([[false]], { query: 0, record: 0 })).toEqual({ query: 0, record: 0 })
+  })
+  it('is nowhere when all is judged', () => {
+    expect(nextUnjudged([[true], [true]], { query: 0, record: 0 })).toBeNull()
+  })
+})
+
+describe('what is told of judges', () => {
+  it('is gentle, and silent where little is shared or little differs', () => {
+    expect(driftText({ judge: 'Ada', shared: 40, drift: -0.72 })).toBe(
+      'grades 0.7 lower than the others do; worth a talk about what the grades mean',
+    )
+    expect(driftText({ judge: 'Ada', shared: 9, drift: 2 })).toBe('')
+    expect(driftText({ judge: 'Ada', shared: 40, drift: 0.4 })).toBe('')
+  })
+  it('has rough words for a figure', () => {
+    expect([null, -0.1, 0.1, 0.35, 0.6, 0.7, 0.9].map(agreementText)).toEqual([
+      'nothing to compare yet',
+      'less than by chance',
+      'slight',
+      'fair',
+      'moderate',
+      'substantial',
+      'almost perfect',
+    ])
+  })
+})
