@@ -7,6 +7,7 @@ import orjson
 import typer
 
 from benchmarks.figures import Figures, looking_figures, query_figures, text_figures
+from benchmarks.measuring import measuring_figures
 from benchmarks.ranking import ranking_figures, slack_figures
 from benchmarks.vectors import vector_figures
 from pale_harbor import __version__
@@ -41,6 +42,8 @@ def main(
     for size in (int(part) for part in vectors.split(",")):
         figures["vectors"].append(vector_figures(size))
         _print(f"The nearest of {size:,} vectors, top 100", figures["vectors"][-1:])
+    figures["measuring"] = measuring_figures()
+    _print("Measuring 200 lists of 1,000 records", [figures["measuring"]])
     if page:
         from benchmarks.page import chains_page_figures, page_figures
 

@@ -7,6 +7,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from psycopg import OperationalError
+from psycopg.errors import ForeignKeyViolation
 from psycopg_pool import PoolTimeout
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
@@ -85,6 +86,12 @@ def install_problem_handlers(app: FastAPI) -> None:
         structlog.get_logger().error("the database does not answer", reason=str(error))
         detail = "The database does not answer. Start it with ./paleharbor up."
         return _answer(Problem(title="Not available now", status=503, detail=detail))
+
+    @app.exception_handler(ForeignKeyViolation)
+    async def gone_meanwhile(_: Request, error: ForeignKeyViolation) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        structlog.get_logger().warning("gone meanwhile", reason=str(error))
+        detail = "What this is about was dropped meanwhile. Look again."
+        return _answer(Problem(title="Not found", status=404, detail=detail))
 
     @app.exception_handler(ChainError)
     async def chain_error(_: Request, error: ChainError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from psycopg import Connection
-from psycopg.rows import class_row
+from psycopg.rows import class_row, kwargs_row
 from psycopg.types.json import Json
 
 from pale_harbor.core.judging import Settling
@@ -48,14 +48,18 @@ class SetQuery:
 
 
 def sets_of(connection: Connection[Any], collection_id: int) -> list[JudgedSet]:
-    rows = connection.execute(
-        """
-        select id, collection_id, name, revision, queries_revision, settling, locked_share, meanings
-        from judged_sets where collection_id = %s order by name
-        """,
-        [collection_id],
-    )
-    return [JudgedSet(*known, Settling(settling), share, meanings) for *known, settling, share, meanings in rows]
+    with connection.cursor(row_factory=kwargs_row(_judged_set)) as cursor:
+        return cursor.execute(
+            """
+            select id, collection_id, name, revision, queries_revision, settling, locked_share, meanings
+            from judged_sets where collection_id = %s order by name
+            """,
+            [collection_id],
+        ).fetchall()
+
+
+def _judged_set(*, settling: str, **columns: Any) -> JudgedSet:
+    return JudgedSet(settling=Settling(settling), **columns)
 
 
 def set_named(connection: Connection[Any], collection_id: int, name: str) -> JudgedSet:

@@ -27,7 +27,8 @@ from pale_harbor.work.measuring import Figures, How, Judged, Part, judged_in, no
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.workbench import Workbench, display_of
 
-# A slice whose queries could only tell differences larger than this is too small to say much.
+# A slice of fewer queries, or whose queries could only tell differences larger than this, is too small to say much.
+FEW: Final = 10
 TELLING: Final = 0.1
 MOST_OPEN: Final = 200
 SHOWN_IN_EXAMPLES: Final = 3
@@ -181,8 +182,9 @@ def head_to_head(
             how.rules,
             made[0].keys,
             made[1].keys,
-            {query: judged.grades.get(query, {}) for query in sorted(shared)},
+            {query: judged.grades.get(query, {}) for query in shared},
             weights,
+            judged.nothing_to_find,
         )
         not_judged: dict[str, int] = {}
         for one in left.open:
@@ -241,7 +243,9 @@ def _interval(figures: Figures, measure: Measure, judged: Judged, how: How) -> I
 def _slice(tag: str, rows: Sequence[QueryRow], weights: dict[str, float] | None) -> Slice:
     own = [row for row in rows if tag in row.tags]
     found = comparison({row.query_id: row.first for row in own}, {row.query_id: row.second for row in own}, weights)
-    return Slice(tag, found, found.detectable is None or found.detectable > TELLING)
+    # What is beyond luck in spite of few queries is worth saying.
+    blunt = not found.beyond_luck and (found.detectable is None or found.detectable > TELLING)
+    return Slice(tag, found, found.queries < FEW or blunt)
 
 
 def _looked(bench: Workbench, opened: OpenCollection, judged: Judged, part: Part, made: Sequence[SideLists]) -> int:

@@ -49,7 +49,7 @@ def owner_facts(bench: Workbench, collection_name: str, set_name: str, found: He
         worse_kinds=[
             f"“{one.tag}”: {one.comparison.first:.3f} to {one.comparison.second:.3f} over {one.comparison.queries}"
             for one in found.slices
-            if one.comparison.gain < 0 and not one.says_little
+            if one.comparison.gain < 0 and one.comparison.beyond_luck and not one.says_little
         ],
         broken=[
             f"{_query(found, one.expectation.query_id)}: {expected(one.expectation)}; {one.instead}"

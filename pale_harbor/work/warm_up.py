@@ -10,6 +10,7 @@ import structlog
 from pale_harbor.core.consequences import Gatherer
 from pale_harbor.core.fields import column_of, facet
 from pale_harbor.core.index import build_index
+from pale_harbor.core.measures import band, judged_list, measure
 from pale_harbor.core.ranking import (
     Combine,
     How,
@@ -75,6 +76,8 @@ def compile_kernels() -> None:
         vectors = np.eye(2, dtype=np.float32)[[0, 1, 1][: len(owners)]]
         table = vector_table(2, 2, owners, [vectors], [(0, 0, 0, 0)] * len(owners))
         nearest(table, vectors[0], Similarity.COSINE, 1, order)
+    for name in ("ap", "rprec", "bpref"):
+        band(measure(name), judged_list(["a", "b"], {"a": 1}))
     gatherer = Gatherer(chain_of("words > lower > stem(en)"))
     gatherer.add([("a", ["the fog bell and fog bells"] * 8)])
     gatherer.finished(1)

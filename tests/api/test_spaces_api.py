@@ -45,7 +45,7 @@ def test_the_demos_blend_beats_words_and_meaning(client: TestClient):
     assert tags["question in plain words"]["meaning"] > tags["question in plain words"]["words"] + 0.1
     assert tags["code"]["words"] > tags["code"]["meaning"] + 0.1
     assert {one["name"] for one in found["kinds"]} == {"code", "question", "any other"}
-    assert len(found["queries"]) == whole["queries"] == 124
+    assert len(found["queries"]) == whole["queries"] == 99
 
 
 def test_a_blended_search_says_where_its_rows_come_from(client: TestClient):

@@ -15,6 +15,7 @@ from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.database import open_pool
+from pale_harbor.store.expectations import ExpectationKind
 from pale_harbor.store.judged_sets import JudgedSet, grades_of, queries_of, set_named
 from pale_harbor.work.compared import RankerSide
 from pale_harbor.work.complaining import Complaint, complain
@@ -92,7 +93,8 @@ def kept(bench: Workbench, name: str) -> tuple[JudgedSet, dict[str, dict[str, in
 
 def task_of(bench: Workbench, name: str, **more: Any) -> dict[str, str]:
     """The judges' tokens of a new task over the ranker's first records."""
-    wanted = {"name": "a task", "judges": ("Ada", "Bo"), "sides": (RankerSide(RankerChoice("first")),), **more}
+    wanted: dict[str, Any] = {"name": "a task", "judges": ("Ada", "Bo"), "sides": (RankerSide(RankerChoice("first")),)}
+    wanted |= more
     new_task(bench, "coast", name, TaskWanted(**wanted))
     return {one.judge: one.token for one in tasks(bench, "coast", name)[0].judges}
 
@@ -156,7 +158,7 @@ def test_nothing_is_lost_or_doubled_when_answers_come_late_twice_and_in_any_orde
     mixed = [*sendings, *sendings]
     chance.shuffle(mixed)
     with ThreadPoolExecutor(6) as several:
-        list(several.map(lambda sending: judge_says(bench, *sending), mixed))
+        list(several.map(judge_says, [bench] * len(mixed), *zip(*mixed, strict=True)))
     got = {
         (judge, one.query_id, one.record_key): one.grade
         for judge, token in tokens.items()
@@ -331,11 +333,12 @@ def test_a_complaint_becomes_a_judged_query_with_a_grade_and_an_expectation(benc
 
 
 def test_expectations_say_what_they_lack(bench: Workbench, judged: str):
-    for kind, record, number, message in (
+    lacking: list[tuple[ExpectationKind, str | None, int | None, str]] = [
         ("among_first", None, 3, "say its key"),
         ("among_first", "r0", None, "Say among how many"),
         ("more_than", None, None, "Say more than how many"),
-    ):
+    ]
+    for kind, record, number, message in lacking:
         with pytest.raises(BadInput, match=message):
             expect(bench, "coast", judged, "q1", kind, record, number, "")
     with pytest.raises(NotFound, match='has no query "q9"'):

@@ -66,6 +66,13 @@ def hits(*keys: Any, **more: Any) -> bytes:
     return json.dumps({"found": {"items": [{"id": key} for key in keys]}, **more}).encode()
 
 
+def answering_with(answer: Answer) -> Answering:
+    def always(command: str, path: str, headers: dict[str, str], body: bytes) -> Answer:
+        return answer
+
+    return always
+
+
 @pytest.fixture(scope="module")
 def bench(cluster: Any, tmp_path_factory: pytest.TempPathFactory) -> Generator[Workbench]:
     make_database(cluster, "outside")
@@ -141,9 +148,9 @@ def test_a_service_may_be_asked_with_a_body_and_tell_scores(bench: Workbench):
     ],
 )
 def test_what_a_service_does_wrong_is_told_and_nothing_is_kept(bench: Workbench, answer: Answer, message: str):
-    with search_service(lambda *_: (200, {}, hits("r0"))) as address:
+    with search_service(answering_with((200, {}, hits("r0")))) as address:
         before = asked(bench, address)
-    with search_service(lambda *_: answer) as address, pytest.raises(Unavailable) as caught:
+    with search_service(answering_with(answer)) as address, pytest.raises(Unavailable) as caught:
         asked(bench, address)
     assert message in str(caught.value)
     with bench.pool.connection() as connection:

@@ -11,6 +11,9 @@ export function deltaText(delta: number): string {
   return (delta > 0 ? '+' : MINUS) + shown
 }
 
+// A figure that may lie below 0, with a true minus.
+export const signedText = (value: number, digits = 2) => value.toFixed(digits).replace('-', MINUS)
+
 export const countText = (count: number) => count.toLocaleString('en-US')
 
 export const weightText = (weight: number) => String(Math.round(weight * 100) / 100)

@@ -4,7 +4,7 @@ import type { How } from '../api/queries'
 export const CHOICES = {
   ties: { by_key: 'equal scores by key', worst_first: 'equal scores worst first', best_first: 'equal scores best first' },
   unjudged: { off_topic: 'unjudged is off topic', left_out: 'unjudged left out' },
-  without_relevant: { zero: 'nothing relevant counts 0', left_out: 'nothing relevant left out', empty_is_right: 'nothing relevant: empty is right' },
+  without_relevant: { zero: 'none relevant: 0', left_out: 'none relevant: left out', empty_is_right: 'none relevant: empty is right' },
 } as const
 
 export type Rules = Required<Pick<How, 'ties' | 'unjudged' | 'without_relevant' | 'weighted'>>

@@ -1,6 +1,6 @@
 """Which unjudged records matter most to a comparison: those whose grade would move the difference furthest."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -39,10 +39,12 @@ def deciding(
     second: Mapping[str, Sequence[str]],
     grades: Mapping[str, Mapping[str, int]],
     weights: Mapping[str, float] | None = None,
+    nothing_to_find: Collection[str] = (),
 ) -> Deciding:
     """The unjudged records of two rankers' lists by what they could do to the gain.
 
     Each is tried by itself, the others off topic: where several lie in one list their swings add up only nearly.
+    nothing_to_find: queries that count in the gain, but for which no judgment is wanted.
     """
     depth = measure.depth or LOOKED_THROUGH
     total = float(len(grades)) if weights is None else sum(weights.get(query, 0.0) for query in grades)
@@ -50,11 +52,12 @@ def deciding(
     gain = 0.0
     for query in sorted(grades):
         weight = (1.0 if weights is None else weights.get(query, 0.0)) / (total or 1.0)
-        lists = [list(side.get(query, ())) for side in (first, second)]
+        # What a measure of the first k does not look at need not be looked up.
+        lists = [list(side.get(query, ()))[: measure.depth] for side in (first, second)]
         own = dict(grades[query])
         gain += weight * _gain(measure, rules, lists, own)
         for key in dict.fromkeys([*lists[0][:depth], *lists[1][:depth]]):
-            if key in own:
+            if key in own or query in nothing_to_find:
                 continue
             best, off = (_gain(measure, rules, lists, own | {key: grade}) for grade in (HIGHEST_GRADE, 0))
             swing = weight * (best - off)

@@ -121,7 +121,10 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
     ),
   )
   const top = useRef<HTMLElement>(null)
-  useEffect(() => top.current?.scrollTo({ top: 0 }), [place.query, place.record])
+  useEffect(() => {
+    // Braces: scrolling gives a promise, which is no clean-up.
+    top.current?.scrollTo({ top: 0 })
+  }, [place.query, place.record])
 
   if (!query || recordKey === undefined) return null
   const all = judged.flat()

@@ -6,7 +6,7 @@ import { confirmStale, queriesOfSet, settleGrade, standingOf, type Standing } fr
 import { GradeRungs } from '../../parts/grade-rungs'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
-import { countText } from '../../thinking/figures'
+import { countText, signedText } from '../../thinking/figures'
 import { agreementText, driftText, judgeName } from '../../thinking/judging'
 import type { SetProps } from './judging'
 import { useDoing } from './use-changed'
@@ -43,7 +43,9 @@ export function AgreementView({ collection, set }: SetProps) {
                   <b className="font-semibold">{texts.get(one.query_id) ?? one.query_id}</b> <span className="quiet">and</span> <span className="font-mono text-[13px]">{one.record_key}</span>
                 </Link>
                 <span className="small quiet">{one.settled_by_hand ? 'settled:' : 'counts now:'}</span>
-                <GradeRungs grade={one.counts ?? undefined} />
+                <span className="self-center">
+                  <GradeRungs grade={one.counts ?? undefined} />
+                </span>
                 <span className="flex gap-1">
                   {[0, 1, 2, 3].map((grade) => (
                     <button
@@ -83,7 +85,7 @@ export function AgreementView({ collection, set }: SetProps) {
       <aside aria-label="Judges" className="line-l min-h-0 overflow-y-auto px-4 py-3">
         <p className="quiet small">{standing.measure}</p>
         <p className="text-[24px] font-semibold" data-testid="agreement">
-          {standing.agreement === null ? '–' : standing.agreement.toFixed(3)}
+          {standing.agreement === null ? '–' : signedText(standing.agreement, 3)}
         </p>
         <p className="small pb-3">
           {agreementText(standing.agreement)}; {countText(standing.shared)} of {countText(standing.judged)} records were judged by several. 1 is always, 0 no more than by chance.
@@ -115,7 +117,7 @@ export function AgreementView({ collection, set }: SetProps) {
                       {texts.get(one.query_id) ?? one.query_id}
                     </td>
                     <td className="figure quiet small w-[70px]">{one.shared} shared</td>
-                    <td className="figure w-[58px]">{one.agreement === null ? '–' : one.agreement.toFixed(2)}</td>
+                    <td className="figure w-[58px]">{one.agreement === null ? '–' : signedText(one.agreement)}</td>
                   </tr>
                 ))}
             </tbody>

@@ -28,10 +28,11 @@ export function QueryForm(props: { collection: Collection; set: JudgedSummary; q
     <form
       onSubmit={async (event) => {
         event.preventDefault()
-        const kept = await act(() =>
-          query ? putQuery(collection.name, set.name, query.query_id, queryRequest(text)) : addQuery(collection.name, set.name, queryRequest(text)),
-        )
-        if (kept) change({ query: kept.query_id, new: null })
+        await act(async () => {
+          const kept = await (query ? putQuery(collection.name, set.name, query.query_id, queryRequest(text)) : addQuery(collection.name, set.name, queryRequest(text)))
+          // Before the list is fetched anew: whoever has gone on by then is left where they are.
+          change({ query: kept.query_id, new: null })
+        })
       }}
     >
       <h2 className="heading quiet flex justify-between pb-2">

@@ -5,7 +5,7 @@ import { deltaText, measureText } from '../../thinking/figures'
 import { binned, waterline } from '../../thinking/movement'
 
 const [WIDE, HALF] = [560, 44]
-const SQUARE = 210
+const SQUARE = 240
 
 export function HeadPlots({ found, onOpen }: { found: HeadToHead; onOpen: (query: string) => void }) {
   const values = (side: 'first' | 'second') => Object.fromEntries(found.queries.map((one) => [one.query_id, one[side]]))

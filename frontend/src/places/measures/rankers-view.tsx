@@ -114,8 +114,8 @@ function Table({ found, measures, onHead }: { found: Overview; measures: string[
                   <span className="figure block font-semibold">{measureText(mean)}</span>
                   <svg width={WIDTH} height="9" role="img" aria-label={said} className="ml-auto block">
                     <line x1="0" x2={WIDTH} y1="4.5" y2="4.5" stroke="var(--line)" />
-                    {band && <rect x={along(band.worst, WIDTH)} width={Math.max(1, along(band.best, WIDTH) - along(band.worst, WIDTH))} y="2" height="5" fill="var(--color-secondary)" opacity="0.28" />}
-                    {interval && <rect x={along(interval.low, WIDTH)} width={Math.max(1, along(interval.high, WIDTH) - along(interval.low, WIDTH))} y="3.5" height="2" fill="var(--color-secondary)" />}
+                    {band && <rect x={along(band.worst, WIDTH)} width={Math.max(1, along(band.best, WIDTH) - along(band.worst, WIDTH))} y="1" height="7" fill="var(--color-secondary)" opacity="0.25" />}
+                    {interval && <rect x={along(interval.low, WIDTH)} width={Math.max(1, along(interval.high, WIDTH) - along(interval.low, WIDTH))} y="3" height="3" fill="var(--color-secondary)" />}
                     <rect x={along(mean, WIDTH) - 1} width="2" y="0" height="9" fill="var(--color-base-content)" />
                   </svg>
                   <span className="small block whitespace-nowrap">
