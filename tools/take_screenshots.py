@@ -32,6 +32,9 @@ PICTURES = [
     ("blend", "fog", "/saltmere/ranking?q=how+did+sailors+keep+warm&ranker=blended:1&lists=yes"),
     ("sides", "deep", "/saltmere/ranking?q=what+did+sailors+eat+at+sea&ranker=blended:1&tab=sides"),
     ("measures", "fog", "/saltmere/measures?w=1,1,1,5"),
+    ("rankers", "deep", "/saltmere/measures?view=rankers&ranker=first:1"),
+    ("head-to-head", "fog", "/saltmere/measures?view=head&first=first:1&second=blended:1"),
+    ("agreement", "fog", "/saltmere/judging?view=agreement"),
 ]
 
 
@@ -54,6 +57,18 @@ def take_import(page: Page, address: str) -> None:
     page.screenshot(path=FOLDER / "import.png", animations="disabled")
 
 
+def take_judge(page: Page, address: str) -> None:
+    """The picture of a judge's page; the demo stays as it was."""
+    rankers = [{"ranker": {"name": name}} for name in ("first", "blended")]
+    wanted = {"name": "Lamps and lights", "judges": ["Maud Ferrin"], "sides": rankers, "queries": ["q03"], "depth": 100}
+    made = page.request.post(f"{address}/api/collections/saltmere/judged/visitors/tasks", data=wanted).json()[0]
+    page.goto(address + made["judges"][0]["path"])
+    page.get_by_label("Record", exact=True).get_by_role("heading").wait_for()
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=FOLDER / "judge.png", animations="disabled")
+    page.request.delete(f"{address}/api/collections/saltmere/judged/visitors/tasks/{made['id']}")
+
+
 def main() -> None:
     """Writes every picture anew, at 1280 by 800."""
     address = running_address(settings())
@@ -73,6 +88,7 @@ def main() -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.add_init_script("localStorage.setItem('paleharbor.theme', 'fog')")
         take_import(page, address)
+        take_judge(page, address)
         browser.close()
 
 

@@ -183,7 +183,7 @@ def put_files(collection: str, name: SetName, request: FilesRequest, bench: Benc
         collection,
         name,
         queries_in(request.queries, "The queries"),
-        judgments_in(request.judgments, "The judgments", scale),
+        None if request.judgments is None else judgments_in(request.judgments, "The judgments", scale),
         "The judgments",
         request.locked_share,
     )

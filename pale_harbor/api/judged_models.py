@@ -99,12 +99,13 @@ class ListAnswer(BaseModel):
 
 
 class FilesRequest(Strict):
-    """A judged set as two files, told by content. scale: what the file's grades are here, such as 0=0,1=1,2=2,4=3."""
+    """A judged set as two files, told by content. judgments: None to keep what was judged of the queries that stay;
+    scale: what the file's grades are here, such as 0=0,1=1,2=2,4=3."""
 
     queries: Annotated[str, Field(max_length=20_000_000)]
-    judgments: Annotated[str, Field(max_length=20_000_000)] = ""
+    judgments: Annotated[str, Field(max_length=20_000_000)] | None = None
     scale: Annotated[str, Field(max_length=1_000)] | None = None
-    locked_share: Share = 0.0
+    locked_share: Share | None = None
 
 
 class FilesAnswer(BaseModel):

@@ -29,8 +29,9 @@ def load(
     grades: Annotated[Path, typer.Option(help="TREC columns, JSON Lines or CSV, with or without judges.")],
     scale: Annotated[str | None, typer.Option(help="What the file's grades are here, such as 0=0,1=1,2=2,4=3.")] = None,
     locked_share: Annotated[
-        float, typer.Option(min=0, max=0.9, help="Share of the queries that is locked away from everyday looking.")
-    ] = 0.0,
+        float | None,
+        typer.Option(min=0, max=0.9, help="Share of the queries that is locked away from everyday looking."),
+    ] = None,
     as_json: AsJson = False,
 ) -> None:
     """Puts the queries and grades of two files in place of a judged set's."""

@@ -33,6 +33,7 @@ USUAL = "ndcg@10,ap,rr,precision@10,recall@100,judged@10"
 def add_to(app: typer.Typer) -> None:
     app.command()(measure)
     app.command()(run)
+    app.command()(runs)
     app.command()(score)
 
 
@@ -88,6 +89,50 @@ def run(
     pairs = ((ranked.query_id, zip(ranked.record_keys, ranked.scores, strict=True)) for ranked in lists)
     write_run(out, pairs, tag)
     print(f"{len(lists)} lists of {tag} in {out}")
+
+
+def runs(
+    collection: str,
+    judged_set: SetName,
+    measure_again: Annotated[
+        int | None, typer.Option("--measure", help="Measure the run of this number again.")
+    ] = None,
+    revision: Annotated[int | None, typer.Option(min=1, help="By this revision of the set, else its newest.")] = None,
+    measures: Measures = USUAL,
+    as_json: AsJson = False,
+) -> None:
+    """Lists frozen runs, the newest first, or measures one of them again."""
+    from pale_harbor.store.collections import collection_named
+    from pale_harbor.store.judged_sets import set_named
+    from pale_harbor.store.runs import runs_of
+    from pale_harbor.work.measuring import measure_run
+
+    with workbench() as bench:
+        if measure_again is not None:
+            found, by = measure_run(bench, collection, judged_set, measure_again, _measures(measures), revision)
+            _print(found.measured, as_json, {"revision": by, "unjudged": found.unjudged}, found.unjudged)
+            return
+        with bench.pool.connection() as connection:
+            kept = set_named(connection, collection_named(connection, collection).id, judged_set)
+            rows = [asdict(one) for one in runs_of(connection, kept.id)]
+    if as_json:
+        print_json(rows)
+        return
+    print_columns(
+        [
+            ["run", "ranker", "records revision", "queries revision", "made"],
+            *(
+                [
+                    one["id"],
+                    one["outside"] or f"{one['ranker']}:{one['version']}",
+                    one["records_revision"],
+                    one["queries_revision"],
+                    one["created_at"].isoformat(timespec="minutes"),
+                ]
+                for one in rows
+            ),
+        ]
+    )
 
 
 def score(

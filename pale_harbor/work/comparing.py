@@ -21,6 +21,7 @@ from pale_harbor.formats.ranker_differences import differences
 from pale_harbor.store.collections import fields_of
 from pale_harbor.store.diary import looks_at
 from pale_harbor.store.judged_sets import SetQuery
+from pale_harbor.store.judgments import stale_judgments
 from pale_harbor.store.records import records_with_keys
 from pale_harbor.work.compared import RankerSide, SideLists, lists_of_side
 from pale_harbor.work.measuring import Figures, How, Judged, Part, judged_in, note_looking
@@ -132,7 +133,7 @@ class Example:
 
 @dataclass(frozen=True, slots=True)
 class HeadToHead:
-    """Two rankers. names, figures: of both; open: unjudged records, those first that matter most, of which `enough`
+    """Two rankers. names, figures: of both; stale: judgments of records that changed since; open: unjudged records, those first that matter most, of which `enough`
     would decide; by_luck: how likely luck alone shows such a difference once in `looks` looks.
     """
 
@@ -155,6 +156,7 @@ class HeadToHead:
     part: Part
     judged_revision: int
     notes: list[str]
+    stale: int
 
 
 def head_to_head(
@@ -225,9 +227,15 @@ def head_to_head(
             part=how.part,
             judged_revision=judged.judged_set.revision,
             notes=list(dict.fromkeys([*made[0].notes, *made[1].notes])),
+            stale=_stale(bench, opened, judged),
         )
 
     return bench.with_collection(collection_name, work)
+
+
+def _stale(bench: Workbench, opened: OpenCollection, judged: Judged) -> int:
+    with bench.pool.connection() as connection:
+        return len(stale_judgments(connection, opened.collection.id, judged.judged_set.id))
 
 
 def _values(figures: Figures, measure: Measure) -> dict[str, float]:

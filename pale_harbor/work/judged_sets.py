@@ -71,7 +71,7 @@ def load_judged_set(
     queries_path: Path,
     grades_path: Path,
     scale: GradeScale | None = None,
-    locked_share: float = 0.0,
+    locked_share: float | None = None,
 ) -> JudgedReport:
     """Puts the queries and judgments of two files in place of a set's. Raises BadInput with what is wrong."""
     return put_judged_set(
@@ -90,34 +90,46 @@ def put_judged_set(
     collection_name: str,
     set_name: str,
     queries: Sequence[JudgedQuery],
-    judgments: Sequence[FileJudgment],
+    judgments: Sequence[FileJudgment] | None,
     judgments_name: str = "the judgments",
-    locked_share: float = 0.0,
+    locked_share: float | None = None,
 ) -> JudgedReport:
     """Puts a judged set in place, whole or not at all; a new revision unless nothing differs.
 
-    locked_share: of the queries that do not say themselves whether they are locked away.
+    judgments: None to keep what was judged for the queries that stay. locked_share: of the queries that do not say
+    themselves whether they are locked away; what is locked already stays so.
     """
-    _check_queries_known(judgments, {query.query_id for query in queries}, judgments_name)
-    locked = locked_away([query.query_id for query in queries if query.locked is None], locked_share)
-    rows = [_set_query(query, query.query_id in locked) for query in queries]
+    known_ids = {query.query_id for query in queries}
+    _check_queries_known(judgments or (), known_ids, judgments_name)
     moment = now()
-    said = [
-        Judgment(one.query_id, one.record, one.judge, one.grade, one.note, one.judged_at or moment) for one in judgments
-    ]
-    keys = sorted({one.record for one in judgments})
     with workbench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
         kept = make_set(connection, collection.id, set_name)
-        put_rules(connection, kept.id, kept.settling, locked_share or kept.locked_share, kept.meanings)
-        queries_differ = queries_of(connection, kept.id) != rows
+        before = queries_of(connection, kept.id)
+        locked = {one.query_id for one in before if one.locked}
+        locked |= locked_away([query.query_id for query in queries if query.locked is None], locked_share or 0.0)
+        rows = [_set_query(query, query.query_id in locked) for query in queries]
+        if judgments is None:
+            said = [one for one in judgments_of(connection, kept.id) if one.query_id in known_ids]
+        else:
+            said = [
+                Judgment(one.query_id, one.record, one.judge, one.grade, one.note, one.judged_at or moment)
+                for one in judgments
+            ]
+        keys = sorted({one.record_key for one in said})
+        share = kept.locked_share if locked_share is None else locked_share
+        put_rules(connection, kept.id, kept.settling, share, kept.meanings)
+        queries_differ = before != rows
         if queries_differ or _without_times(judgments_of(connection, kept.id)) != _without_times(said):
             revision = next_revision(connection, kept, of_queries=queries_differ)
             put_queries(connection, kept.id, rows, revision)
-            replace_judgments(connection, collection.id, kept.id, said)
+            if judgments is None:
+                gone_ids = [one.query_id for one in before if one.query_id not in known_ids]
+                drop_judgments_of(connection, kept.id, gone_ids)
+            else:
+                replace_judgments(connection, collection.id, kept.id, said)
             resettle(connection, kept, revision)
-            gone = {query.query_id for query in rows}
-            ended = [one.id for one in expectations_of(connection, kept.id) if one.query_id not in gone]
+            ended = [one.id for one in expectations_of(connection, kept.id) if one.query_id not in known_ids]
             end_expectations(connection, kept.id, revision, ended)
         kept = set_named(connection, collection.id, set_name)
         known = records_with_keys(connection, collection.id, keys)

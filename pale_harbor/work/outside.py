@@ -4,6 +4,7 @@ import itertools
 import threading
 from collections.abc import Callable
 from typing import Any, Final
+from urllib.parse import urlsplit
 
 import httpx
 import orjson
@@ -83,14 +84,16 @@ def bring_run(
 def put_service(
     bench: Workbench, collection_name: str, name: str, document: dict[str, Any], secrets: dict[str, str]
 ) -> None:
-    """Keeps how a service is asked. secrets: header values; those that are left out stay as they were."""
+    """Keeps how a service is asked. secrets: header values; those left out stay, unless another host is asked now."""
     service = outside_document(document)
     if not isinstance(service, AskedService):
         raise BadInput("Bring the lists of a run file with the file itself.")
     with bench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
         before = next((one for one in outside_rankers_of(connection, collection.id) if one.name == name), None)
-        known = (before.secrets if before is not None else {}) | secrets
+        # A value that was meant for one host is never sent to another one.
+        same = before is not None and _host(before.document.get("address", "")) == _host(service.address)
+        known = (before.secrets if before is not None and same else {}) | secrets
         for header in service.headers:
             value = known.get(header, "")
             if not value or len(value) > LONGEST_HEADER or not value.isascii() or not value.isprintable():
@@ -258,6 +261,11 @@ class _Later(Unavailable):
     def __init__(self, message: str, wait: float | None = None) -> None:
         super().__init__(message)
         self.wait = wait
+
+
+def _host(address: str) -> tuple[str, str]:
+    parts = urlsplit(address)
+    return parts.scheme, parts.netloc
 
 
 def _key(value: Any) -> str:

@@ -71,6 +71,10 @@ def test_rankers_are_measured_by_rules_and_compared(command: Command, coast: Pat
     head = answer(command("compare", "coast", "titles", "texts", "--set", "visitors", "--measure", "rr", "--json"))
     assert head["names"] == ["titles:1", "texts:1"]
     assert (head["comparison"]["gained"], head["comparison"]["lost"]) == (1, 1)
+    run = answer(command("runs", "coast", "--set", "visitors", "--json"))[-1]
+    assert (run["ranker"], run["version"]) == ("titles", 1)
+    again = ("runs", "coast", "--set", "visitors", "--measure", str(run["id"]), "--measures", "rr", "--json")
+    assert answer(command(*again))["measures"] == found["measures"]
     page = said(command("compare", "coast", "titles", "texts", "--set", "visitors", "--page"))
     assert page.startswith("# Is texts:1 better than titles:1?")
     assert "It cannot be told" in said(command("compare", "coast", "titles", "texts", "--set", "visitors"))

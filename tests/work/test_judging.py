@@ -373,3 +373,16 @@ def test_a_share_of_the_queries_is_locked_away_and_stays_so(bench: Workbench):
     assert len(locked()) == 160
     with pytest.raises(BadInput, match='There is a judged set "locked" already'):
         make_judged_set(bench, "coast", "locked", 0.5)
+
+
+def test_queries_that_come_in_alone_keep_what_was_judged_and_what_was_locked(bench: Workbench, judged: str):
+    give(bench, judged, "Ada", {"r0": 3})
+    give(bench, judged, "Ada", {"r2": 2}, "q2")
+    lock_away(bench, "coast", judged, 0.34)
+    with bench.pool.connection() as connection:
+        before = {one.query_id: one.locked for one in queries_of(connection, kept(bench, judged)[0].id)}
+    put_judged_set(bench, "coast", judged, queries_in("q1\tfog bells\nq3\tharpoon\nq4\trope\n", "queries"), None)
+    assert kept(bench, judged)[1] == {"q1": {"r0": 3}}
+    with bench.pool.connection() as connection:
+        after = {one.query_id: one.locked for one in queries_of(connection, kept(bench, judged)[0].id)}
+    assert after == {"q1": before["q1"], "q3": before["q3"], "q4": False}

@@ -58,6 +58,18 @@ export const diaryOf = (collection: string) =>
     queryFn: ({ signal }) => get<DiaryEntry[]>(at(collection, '/diary'), signal),
   })
 
+export type KeptRun = Schemas['KeptRun']
+
+export const runsOf = (collection: string, set: string) =>
+  queryOptions({
+    queryKey: ['runs', collection, set],
+    queryFn: ({ signal }) => get<KeptRun[]>(of(collection, set, '/runs'), signal),
+  })
+
+// The same run, revision and rules give the same digits every time.
+export const measureRun = (collection: string, set: string, run: number, measures: string[], revision: number | null) =>
+  send<Schemas['RemeasureAnswer']>('POST', of(collection, set, `/runs/${run}/measure`), { measures, revision })
+
 export const makeSet = (collection: string, set: string, locked_share: number) =>
   send<JudgedSummary[]>('POST', of(collection, set), { locked_share })
 

@@ -2780,19 +2780,14 @@ export interface components {
         };
         /**
          * FilesRequest
-         * @description A judged set as two files, told by content. scale: what the file's grades are here, such as 0=0,1=1,2=2,4=3.
+         * @description A judged set as two files, told by content. judgments: None to keep what was judged of the queries that stay;
+         *     scale: what the file's grades are here, such as 0=0,1=1,2=2,4=3.
          */
         FilesRequest: {
-            /**
-             * Judgments
-             * @default
-             */
-            judgments: string;
-            /**
-             * Locked Share
-             * @default 0
-             */
-            locked_share: number;
+            /** Judgments */
+            judgments?: string | null;
+            /** Locked Share */
+            locked_share?: number | null;
             /** Queries */
             queries: string;
             /** Scale */
@@ -2864,7 +2859,7 @@ export interface components {
         };
         /**
          * HeadToHead
-         * @description Two rankers. names, figures: of both; open: unjudged records, those first that matter most, of which `enough`
+         * @description Two rankers. names, figures: of both; stale: judgments of records that changed since; open: unjudged records, those first that matter most, of which `enough`
          *     would decide; by_luck: how likely luck alone shows such a difference once in `looks` looks.
          */
         HeadToHead: {
@@ -2911,6 +2906,8 @@ export interface components {
             queries: components["schemas"]["QueryRow"][];
             /** Slices */
             slices: components["schemas"]["Slice"][];
+            /** Stale */
+            stale: number;
             /** Titles */
             titles: {
                 [key: string]: string;

@@ -29,6 +29,9 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
       <span>
         nDCG@10 <b className="text-[16px] font-semibold">{measureText(draft.measures[MAIN_MEASURE])}</b>
       </span>
+      <span className="quiet small" title="Share of unjudged records among the first ten">
+        {Math.round(100 * (draft.unjudged[MAIN_MEASURE] ?? 0))} % unjudged
+      </span>
       <span className="min-w-[52px] text-right">
         <Delta value={line.mean} />
       </span>

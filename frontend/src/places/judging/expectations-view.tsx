@@ -1,10 +1,11 @@
 // Expectations: plain demands, and whether they hold for the draft.
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useCallback, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { expectNoMore, expectThat, expectationsOf, queriesOfSet } from '../../api/judging'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
+import { typing, useKeys } from '../../shell/keys'
 import { useMeter } from '../../shell/use-meter'
 import type { SetProps } from './judging'
 import { useDoing } from './use-changed'
@@ -23,6 +24,14 @@ export function ExpectationsView({ collection, set }: SetProps) {
   const [record, setRecord] = useState('')
   const [number, setNumber] = useState(3)
   const [note, setNote] = useState('')
+  const first = useRef<HTMLInputElement>(null)
+  useKeys(
+    useCallback((event: KeyboardEvent) => {
+      if (event.key !== 'n' || typing(event) || event.ctrlKey || event.metaKey) return
+      event.preventDefault()
+      first.current?.focus()
+    }, []),
+  )
   if (found.isPending) return <Loading what="the expectations" />
   if (found.isError) return <ProblemNote error={found.error} />
   const broken = new Map((meter?.set === set.name ? meter.draft.broken : []).map((one) => [one.expectation.id, one.instead]))
@@ -78,7 +87,7 @@ export function ExpectationsView({ collection, set }: SetProps) {
           <h2 className="heading quiet pb-2">A new expectation</h2>
           <label className="block pb-2">
             <span className="quiet small block">Query of the set</span>
-            <input aria-label="Query of the expectation" className={input} required list="set-queries" value={query} onChange={(event) => setQuery(event.target.value)} />
+            <input ref={first} aria-label="Query of the expectation" className={input} required list="set-queries" value={query} onChange={(event) => setQuery(event.target.value)} />
             <datalist id="set-queries">
               {(queries.data ?? []).map((one) => (
                 <option key={one.query_id} value={one.query} />

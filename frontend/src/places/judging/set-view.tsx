@@ -119,7 +119,7 @@ function FilesIn({ collection, set }: SetProps) {
       onSubmit={async (event) => {
         event.preventDefault()
         if (!queries) return
-        const [q, j] = await Promise.all([queries.text(), judgments?.text() ?? ''])
+        const [q, j] = await Promise.all([queries.text(), judgments?.text() ?? null])
         const done = await act(() => putFiles(collection.name, set.name, { queries: q, judgments: j, scale: scale.trim() || null, locked_share: set.locked_share }))
         if (done) {
           const unknown = done.unknown_records.length
@@ -134,7 +134,7 @@ function FilesIn({ collection, set }: SetProps) {
         <input type="file" required aria-label="Queries file" className="file-input file-input-sm w-full bg-transparent" onChange={(event) => setQueries(event.target.files?.[0] ?? null)} />
       </label>
       <label className="block pb-2">
-        <span className="quiet small block">Judgments, with or without the judges’ names</span>
+        <span className="quiet small block">Judgments, with or without the judges’ names; without a file those that are here stay</span>
         <input type="file" aria-label="Judgments file" className="file-input file-input-sm w-full bg-transparent" onChange={(event) => setJudgments(event.target.files?.[0] ?? null)} />
       </label>
       <label className="block pb-3">

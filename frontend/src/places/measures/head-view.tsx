@@ -135,6 +135,12 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
               </dd>
             </>
           )}
+          {found.stale > 0 && (
+            <>
+              <dt className="quiet">stale</dt>
+              <dd>{found.stale} judgments are of records that changed since; Judging, Agreement lists them</dd>
+            </>
+          )}
           {found.notes.map((note) => (
             <dd key={note} className="col-span-2">
               {note}
