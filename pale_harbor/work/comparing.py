@@ -133,8 +133,10 @@ class Example:
 
 @dataclass(frozen=True, slots=True)
 class HeadToHead:
-    """Two rankers. names, figures: of both; stale: judgments of records that changed since; open: unjudged records, those first that matter most, of which `enough`
-    would decide; by_luck: how likely luck alone shows such a difference once in `looks` looks.
+    """Two rankers. names, figures: of both; stale: judgments of records that changed since.
+
+    open: unjudged records, those first that matter most, of which `enough` would decide. by_luck: how likely luck
+    alone shows such a difference once in `looks` looks.
     """
 
     names: tuple[str, str]
