@@ -35,9 +35,10 @@ from pale_harbor.store.diary import DiaryEntry, diary_of, write_entry
 from pale_harbor.store.expectations import expectations_of
 from pale_harbor.store.judged_sets import SetQuery, grades_of, queries_of, set_named, sets_of
 from pale_harbor.store.runs import KeptRun, runs_of
+from pale_harbor.work import judged_set_files as files
 from pale_harbor.work import judged_sets as work
 from pale_harbor.work.complaining import Complaint, complain
-from pale_harbor.work.expecting import expect, expect_no_more, expected
+from pale_harbor.work.expecting import expect, expect_no_more
 from pale_harbor.work.judging import Said, engineer_says
 from pale_harbor.work.measuring import measure_ranker, measure_run
 from pale_harbor.work.workbench import Workbench
@@ -97,6 +98,7 @@ def judged_set(collection: str, name: SetName, bench: Bench) -> JudgedSetModel:
             query=query.query,
             need=query.need,
             tags=query.tags,
+            asked=query.asked,
             grades=grades.get(query.query_id, {}),
         )
         for query in everything
@@ -150,14 +152,14 @@ def lock_queries(collection: str, name: SetName, request: LockRequest, bench: Be
 @router.post("/collections/{collection}/judged/{name}/queries")
 def add_query(collection: str, name: SetName, request: QueryRequest, bench: Bench) -> ComplaintAnswer:
     """Adds a query under an id of its own."""
-    query_id = work.new_query(bench, collection, name, _query("", request))
+    query_id = work.new_query(bench, collection, name, _query("", request), request.locked)
     return ComplaintAnswer(query_id=query_id, revision=_revision(bench, collection, name))
 
 
 @router.put("/collections/{collection}/judged/{name}/queries/{query_id}")
 def put_query(collection: str, name: SetName, query_id: str, request: QueryRequest, bench: Bench) -> ComplaintAnswer:
     """Changes a query, or adds one under this id."""
-    kept = work.put_query(bench, collection, name, _query(query_id[:200], request))
+    kept = work.put_query(bench, collection, name, _query(query_id[:200], request), request.locked)
     return ComplaintAnswer(query_id=query_id, revision=kept.revision)
 
 
@@ -178,7 +180,7 @@ def add_list(collection: str, name: SetName, request: ListRequest, bench: Bench)
 def put_files(collection: str, name: SetName, request: FilesRequest, bench: Bench) -> FilesAnswer:
     """Puts the queries and judgments of two files in place of a set's."""
     scale = grade_scale(request.scale) if request.scale else None
-    report = work.put_judged_set(
+    report = files.put_judged_set(
         bench,
         collection,
         name,
@@ -204,7 +206,7 @@ def file_of_set(
     form: Annotated[JudgedFormat, Query()] = "csv",
 ) -> Response:
     """The queries or the judgments as a file. As columns the grades that count, otherwise what each judge said."""
-    queries, judgments = work.exported(bench, collection, name, form)
+    queries, judgments = files.exported(bench, collection, name, form)
     ending = {"columns": "txt", "csv": "csv", "jsonl": "jsonl"}[form]
     return Response(
         queries if what == "queries" else judgments,
@@ -235,8 +237,7 @@ def take_complaint(collection: str, name: SetName, request: ComplaintRequest, be
             request.complaint,
             request.record_key,
             request.grade,
-            request.kind,
-            request.number,
+            None if request.kind is None else request.wanted(request.kind),
             filters,
         ),
     )
@@ -256,7 +257,7 @@ def expectations(collection: str, name: SetName, bench: Bench) -> list[Expectati
                 record_key=one.record_key,
                 number=one.number,
                 note=one.note,
-                said=expected(one),
+                said=str(one.wanted),
             )
             for one in expectations_of(connection, found.id)
         ]
@@ -267,7 +268,7 @@ def add_expectation(
     collection: str, name: SetName, request: ExpectationRequest, bench: Bench
 ) -> list[ExpectationModel]:
     """Adds an expectation."""
-    expect(bench, collection, name, request.query_id, request.kind, request.record_key, request.number, request.note)
+    expect(bench, collection, name, request.query_id, request.wanted())
     return expectations(collection, name, bench)
 
 
@@ -338,7 +339,6 @@ def _query(query_id: str, request: QueryRequest) -> SetQuery:
         request.language,
         request.asked,
         request.nothing_to_find,
-        request.locked,
     )
 
 

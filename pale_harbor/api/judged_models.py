@@ -6,13 +6,12 @@ from typing import Annotated, Any, Literal
 from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field
 
 from pale_harbor.api.models import HowModel, Name, QueryText, RankerChoiceModel, well_formed_text
-from pale_harbor.core.judging import Settling
+from pale_harbor.core.judging import Expectation, ExpectationKind, Settling, expectation
 from pale_harbor.core.measures import Measure
 from pale_harbor.core.measures import measure as measure_named
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.owner_page import OwnerFacts
 from pale_harbor.formats.ranker_document import FilterDocument
-from pale_harbor.store.expectations import ExpectationKind
 from pale_harbor.store.judgments import Judgment
 from pale_harbor.work.measuring import Figures
 
@@ -74,7 +73,7 @@ class LockRequest(Strict):
 
 
 class QueryRequest(Strict):
-    """A judged query as a person writes it."""
+    """A judged query as a person writes it. locked: None leaves it as it is, or of a new one to chance."""
 
     query: QueryText
     need: Note = ""
@@ -83,7 +82,7 @@ class QueryRequest(Strict):
     language: Annotated[str, Field(max_length=40)] | None = None
     asked: Annotated[int, Field(ge=0, le=2**53)] | None = None
     nothing_to_find: bool = False
-    locked: bool = False
+    locked: bool | None = None
 
 
 class ListRequest(Strict):
@@ -133,9 +132,13 @@ class ExpectationRequest(Strict):
     number: Annotated[int, Field(ge=0, le=1_000_000)] | None = None
     note: Note = ""
 
+    def wanted(self) -> Expectation:
+        """Raises Unexpectable."""
+        return expectation(self.kind, self.record_key, self.number, self.note)
+
 
 class ExpectationModel(BaseModel):
-    """said: the demand in words."""
+    """said: what is expected, in words."""
 
     id: int
     query_id: str
@@ -157,6 +160,10 @@ class ComplaintRequest(Strict):
     kind: ExpectationKind | None = None
     number: Annotated[int, Field(ge=0, le=1_000_000)] | None = None
     filters: Annotated[list[FilterDocument], Field(max_length=50)] = []
+
+    def wanted(self, kind: ExpectationKind) -> Expectation:
+        """Raises Unexpectable."""
+        return expectation(kind, self.record_key, self.number, self.complaint)
 
 
 class ComplaintAnswer(BaseModel):
@@ -282,7 +289,8 @@ class JudgeQuery(BaseModel):
 
 
 class JudgeAnswer(BaseModel):
-    """What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far."""
+    """What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far;
+    last_said: when that was, by the judge's own clock, what was taken back included."""
 
     judge: str
     task: str
@@ -293,6 +301,7 @@ class JudgeAnswer(BaseModel):
     meanings: list[str]
     queries: list[JudgeQuery]
     said: list[Judgment]
+    last_said: datetime | None
 
 
 class JudgeRecord(BaseModel):

@@ -128,6 +128,7 @@ def judge(token: JudgeToken, bench: Bench) -> JudgeAnswer:
             for query in found.queries
         ],
         said=found.said,
+        last_said=found.last_said,
     )
 
 

@@ -103,10 +103,13 @@ class RankerChoiceModel(BaseModel):
 
 
 class SetQueryModel(BaseModel):
+    """asked: how often visitors asked it, None where nobody knows."""
+
     query_id: str
     query: str
     need: str
     tags: list[str]
+    asked: int | None
     grades: dict[str, int]
 
 

@@ -12,6 +12,7 @@ from psycopg_pool import PoolTimeout
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
+from pale_harbor.core.judging import Unexpectable
 from pale_harbor.core.measures import UnknownMeasure
 from pale_harbor.core.text import ChainError, Place
 from pale_harbor.errors import BadInput, HarborError, NotFound, Unavailable
@@ -100,6 +101,10 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(UnknownMeasure)
     async def unknown_measure(_: Request, error: UnknownMeasure) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
         return _answer(Problem(title="Unknown measure", status=422, detail=str(error)))
+
+    @app.exception_handler(Unexpectable)
+    async def unexpectable(_: Request, error: Unexpectable) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        return _answer(Problem(title="Half an expectation", status=422, detail=str(error)))
 
     @app.exception_handler(RequestValidationError)
     async def wrong_request(_: Request, error: RequestValidationError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]

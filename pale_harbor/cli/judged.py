@@ -8,7 +8,7 @@ import typer
 
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of, write_text
-from pale_harbor.core.judging import Settling
+from pale_harbor.core.judging import ExpectationKind, Settling, expectation
 from pale_harbor.errors import BadInput
 
 app = typer.Typer(help="Judged sets: queries and the grades that judges gave.", no_args_is_help=True)
@@ -36,7 +36,7 @@ def load(
 ) -> None:
     """Puts the queries and grades of two files in place of a judged set's."""
     from pale_harbor.formats.judged_files import grade_scale
-    from pale_harbor.work.judged_sets import load_judged_set
+    from pale_harbor.work.judged_set_files import load_judged_set
 
     mapped = grade_scale(scale) if scale else None
     with workbench() as bench:
@@ -115,7 +115,7 @@ def export(
     form: Annotated[str, typer.Option("--as", help="columns, csv or jsonl. Columns hold settled grades only.")] = "csv",
 ) -> None:
     """Writes a judged set's queries and judgments as files."""
-    from pale_harbor.work.judged_sets import exported
+    from pale_harbor.work.judged_set_files import exported
 
     if form not in ("columns", "csv", "jsonl"):
         raise BadInput(f'"{form}" is no form of a judged set. There are: columns, csv, jsonl.')
@@ -218,7 +218,6 @@ def expect(
     note: str = "",
 ) -> None:
     """Adds an expectation, which every measurement checks."""
-    from pale_harbor.store.expectations import ExpectationKind
     from pale_harbor.work.expecting import expect as add_expectation
 
     given: list[tuple[ExpectationKind, int | None]] = []
@@ -233,6 +232,7 @@ def expect(
     if len(given) != 1:
         raise BadInput("Say one thing that is expected: --among-first N, --never, --more-than N or --nothing.")
     (kind, number) = given[0]
+    wanted = expectation(kind, record, number, note)
     with workbench() as bench:
-        number = add_expectation(bench, collection, judged_set, query_id, kind, record, number, note)
+        number = add_expectation(bench, collection, judged_set, query_id, wanted)
     print(f"expectation {number} is kept")

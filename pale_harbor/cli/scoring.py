@@ -51,7 +51,6 @@ def measure(
     as_json: AsJson = False,
 ) -> None:
     """Measures a ranker on the open queries of a judged set, or on the locked ones."""
-    from pale_harbor.work.expecting import expected
     from pale_harbor.work.measuring import measure_ranker
 
     wanted = _measures(measures)
@@ -70,7 +69,7 @@ def measure(
         for name, one in figures.bands.items():
             print(f"{name} could become {one.worst:.4f} to {one.best:.4f} once the unjudged are judged")
         for broken in figures.broken:
-            print(f"broken: {broken.expectation.query_id}: {expected(broken.expectation)}; {broken.instead}")
+            print(f"broken: {broken.expectation.query_id}: {broken.said}; {broken.instead}")
 
 
 def run(
@@ -85,7 +84,7 @@ def run(
 
     with workbench() as bench:
         lists, chosen = ranker_run(bench, collection, ranker_choice(ranker), judged_set)
-    tag = f"{chosen.saved.name}:{chosen.saved.version}" if chosen.saved else "draft"
+    tag = chosen.saved.title if chosen.saved else "draft"
     pairs = ((ranked.query_id, zip(ranked.record_keys, ranked.scores, strict=True)) for ranked in lists)
     write_run(out, pairs, tag)
     print(f"{len(lists)} lists of {tag} in {out}")

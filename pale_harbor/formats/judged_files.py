@@ -1,21 +1,24 @@
 """Judged sets in files: queries and judgments in TREC columns, JSON Lines or CSV, told by content.
 
 Queries: `id<TAB>query` lines, or rows with `query_id`, `query` and, if known, `need`, `tags`, `filters`, `language`,
-`asked`, `nothing_to_find` and `locked`. Judgments: TREC's four columns, or rows with `query_id`, `record`, `grade`
-and, if known, `judge`, `note` and `judged_at`. What is written here reads back as what it was.
+`asked`, `nothing_to_find`, `locked` and `expectations`. Judgments: TREC's four columns, or rows with `query_id`,
+`record`, `grade` and, if known, `judge`, `note`, `judged_at` and `settled`. What is written here reads back as what it
+was.
 """
 
 import contextlib
 import csv
 import io
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
 from typing import Any, Final, Literal
 
 import orjson
 
+from pale_harbor.core.judging import Expectation
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.expectation_rows import expectations_in, written_expectations
 from pale_harbor.formats.ranker_document import filter_documents
 from pale_harbor.formats.storable import unstorable
 from pale_harbor.formats.trec import grades_in, written_grades
@@ -32,7 +35,8 @@ Problems = list[tuple[str, str]]
 
 @dataclass(frozen=True, slots=True)
 class JudgedQuery:
-    """A query as a visitor typed it, and what the visitor wanted. locked: None where the file does not say."""
+    """A query as a visitor typed it, and what the visitor wanted. locked, expectations: None where the file does not
+    say."""
 
     query_id: str
     query: str
@@ -43,11 +47,13 @@ class JudgedQuery:
     asked: int | None = None
     nothing_to_find: bool = False
     locked: bool | None = None
+    expectations: tuple[Expectation, ...] | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class FileJudgment:
-    """A judgment. judge: empty where nobody said who; grade: None where the judge cannot tell."""
+    """A judgment. judge: empty where nobody said who; grade: None where the judge cannot tell; settled: by hand, so
+    that this grade counts whatever judges said."""
 
     query_id: str
     record: str
@@ -55,6 +61,7 @@ class FileJudgment:
     judge: str = ""
     note: str = ""
     judged_at: datetime | None = None
+    settled: bool = False
 
 
 @dataclass(slots=True)
@@ -96,7 +103,7 @@ def listed_queries(text: str, name: str) -> list[tuple[str, str, int | None]]:
     told = _Told(name)
     needs: dict[str, str] = {}
     asked: dict[str, int | None] = {}
-    for line, row in enumerate(io.StringIO(text), start=1):
+    for line, row in enumerate(io.StringIO(text, newline=""), start=1):
         query, _, more = (part.strip() for part in row.strip("\r\n").partition("\t"))
         if not query:
             continue
@@ -119,7 +126,7 @@ def judgments_in(text: str, name: str, scale: GradeScale | None = None) -> list[
     """The judgments of a file. scale: what its grades are here. Raises BadInput with every line that is wrong."""
     rows = _rows(text, name)
     told = _Told(name)
-    judgments: dict[tuple[str, str, str], FileJudgment] = {}
+    judgments: dict[tuple[str, str, str, bool], FileJudgment] = {}
     strange: set[int] = set()
     if rows is None:
         grades = grades_in(text, name)
@@ -146,8 +153,8 @@ def judgments_in(text: str, name: str, scale: GradeScale | None = None) -> list[
             strange.add(grade)
             told.problems.append((where, f"the grade {grade} is not one of 0, 1, 2 and 3."))
             continue
-        kept = FileJudgment(one.query_id, one.record, grade, one.judge, one.note, one.judged_at)
-        key = (one.query_id, one.record, one.judge)
+        kept = replace(one, grade=grade)
+        key = (one.query_id, one.record, one.judge, one.settled)
         if judgments.setdefault(key, kept) != kept:
             told.problems.append((where, f"{one.record} was graded otherwise for query {one.query_id} before."))
     if strange:
@@ -205,14 +212,16 @@ def written_queries(queries: Iterable[JudgedQuery], form: JudgedFormat) -> str:
             "asked": one.asked,
             "nothing_to_find": one.nothing_to_find,
             "locked": bool(one.locked),
+            "expectations": written_expectations(one.expectations),
         }
         for one in queries
     ]
     if form == "jsonl":
         return _json_lines(rows)
     for row in rows:
-        # Within a cell tags and filters are JSON: a tag may hold a comma.
-        row["tags"], row["filters"] = (orjson.dumps(row[key]).decode() for key in ("tags", "filters"))
+        # Within a cell lists are JSON: a tag may hold a comma.
+        for key in ("tags", "filters", "expectations"):
+            row[key] = None if row[key] is None else orjson.dumps(row[key]).decode()
     return _csv(rows, QUERY_COLUMNS)
 
 
@@ -232,6 +241,7 @@ def written_judgments(judgments: Iterable[FileJudgment], form: JudgedFormat) -> 
             "judge": one.judge,
             "note": one.note,
             "judged_at": one.judged_at.isoformat() if one.judged_at else None,
+            "settled": "yes" if one.settled else None,
         }
         for one in judgments
     ]
@@ -240,8 +250,9 @@ def written_judgments(judgments: Iterable[FileJudgment], form: JudgedFormat) -> 
 
 QUERY_COLUMNS: Final = (
     *("query_id", "query", "need", "tags", "filters", "language", "asked", "nothing_to_find", "locked"),
+    "expectations",
 )
-JUDGMENT_COLUMNS: Final = ("query_id", "record", "grade", "judge", "note", "judged_at")
+JUDGMENT_COLUMNS: Final = ("query_id", "record", "grade", "judge", "note", "judged_at", "settled")
 
 
 def _query(row: Mapping[str, Any]) -> JudgedQuery:
@@ -272,6 +283,7 @@ def _query(row: Mapping[str, Any]) -> JudgedQuery:
         times,
         _flag(row, "nothing_to_find"),
         None if locked in (None, "") else _flag(row, "locked"),
+        expectations_in(_json_cell(row.get("expectations"))),
     )
 
 
@@ -287,8 +299,22 @@ def _judgment(row: Mapping[str, Any]) -> FileJudgment:
         raise ValueError(f"the grade {str(grade)[:40]!r} is not a whole number.")
     at = row.get("judged_at")
     return FileJudgment(
-        query_id, record, grade, _told_text(row, "judge"), _told_text(row, "note"), _time(at) if at else None
+        query_id,
+        record,
+        grade,
+        _told_text(row, "judge"),
+        _told_text(row, "note"),
+        _time(at) if at else None,
+        _settled(row, grade),
     )
+
+
+def _settled(row: Mapping[str, Any], grade: int | None) -> bool:
+    if not _flag(row, "settled"):
+        return False
+    if grade is None:
+        raise ValueError("what is settled by hand has a grade.")
+    return True
 
 
 def _time(written: Any) -> datetime:
@@ -339,7 +365,7 @@ def _flag(row: Mapping[str, Any], key: str) -> bool:
 
 def _rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]] | None:
     """The rows of a JSON Lines file or of a CSV file with a header; None for plain columns."""
-    first = next((line for line in io.StringIO(text) if line.strip()), "")
+    first = next((line for line in io.StringIO(text, newline="") if line.strip()), "")
     if first.lstrip().startswith("{"):
         return _json_rows(text, name)
     header = next(csv.reader([first]), []) if first else []
@@ -370,7 +396,7 @@ def _csv_rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]]:
 
 
 def _tabbed(text: str) -> Iterator[tuple[int, dict[str, Any]]]:
-    for number, line in enumerate(text.split("\n"), start=1):
+    for number, line in enumerate(io.StringIO(text, newline=""), start=1):
         if line.strip():
             query_id, _, query = line.partition("\t")
             yield number, {"query_id": query_id.strip(), "query": query.strip()}

@@ -6,9 +6,10 @@ from pale_harbor.errors import BadInput
 
 
 def text_of(path: Path) -> str:
-    """The text of a UTF-8 file, without a byte order mark. Raises BadInput."""
+    """The text of a UTF-8 file, without a byte order mark, its line ends as they are. Raises BadInput."""
     try:
-        return path.read_text("utf-8-sig")
+        # Line ends within a note are part of it.
+        return path.read_bytes().decode("utf-8-sig")
     except OSError as error:
         raise BadInput(f"{path} cannot be read: {error.strerror}.") from error
     except UnicodeDecodeError as error:

@@ -4,16 +4,23 @@ Columns are separated by blanks or tabs; lines may stand in any order.
 """
 
 import io
-from collections.abc import Iterable, Iterator, Mapping
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from math import isfinite
 from pathlib import Path
 from typing import Final
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.storable import unstorable
 from pale_harbor.formats.text_files import text_of
 
 _MOST_PROBLEMS: Final = 20
 LARGEST_GRADE: Final = 100
+GRADE_COLUMNS: Final = ("query", "iter", "record", "grade")
+RUN_COLUMNS: Final = ("query", "Q0", "record", "rank", "score", "tag")
+# Blanks and tabs alone: a name may hold other white space, such as a no-break space.
+_BETWEEN: Final = re.compile(r"[ \t]+")
+_WHITE: Final = re.compile(r"[ \t\r\n]")
 
 
 def read_grades(path: Path) -> dict[str, dict[str, int]]:
@@ -25,12 +32,7 @@ def grades_in(text: str, name: str) -> dict[str, dict[str, int]]:
     """Grades by query and record key; name: of the file. Raises BadInput with the lines that are wrong."""
     grades: dict[str, dict[str, int]] = {}
     problems: list[tuple[str, str]] = []
-    for line, columns in _rows(text):
-        where = f"line {line}"
-        if len(columns) != 4:
-            problems.append((where, f"{len(columns)} columns; a grade has 4: query, iter, record, grade."))
-            continue
-        query, _, record, written = columns
+    for where, (query, _, record, written) in _rows(text, GRADE_COLUMNS, "a grade", problems):
         try:
             grade = int(written)
         except ValueError:
@@ -56,12 +58,7 @@ def run_in(text: str, name: str) -> dict[str, dict[str, float]]:
     """Scores by query and record key; name: of the file. Raises BadInput with the lines that are wrong."""
     scores: dict[str, dict[str, float]] = {}
     problems: list[tuple[str, str]] = []
-    for line, columns in _rows(text):
-        where = f"line {line}"
-        if len(columns) != 6:
-            problems.append((where, f"{len(columns)} columns; a run has 6: query, Q0, record, rank, score, tag."))
-            continue
-        query, _, record, _, written, _ = columns
+    for where, (query, _, record, _, written, _) in _rows(text, RUN_COLUMNS, "a run", problems):
         try:
             score = float(written)
         except ValueError:
@@ -108,14 +105,25 @@ def written_grades(grades: Mapping[str, Mapping[str, int]]) -> str:
 
 
 def _check_stands_in_a_column(name: str) -> None:
-    if len(name.split()) != 1:
+    if not name or _WHITE.search(name):
         raise BadInput(f"{name!r} holds white space and cannot stand in a file of columns.")
 
 
-def _rows(text: str) -> Iterator[tuple[int, list[str]]]:
-    for line, row in enumerate(io.StringIO(text), start=1):
-        if columns := row.split():
-            yield line, columns
+def _rows(
+    text: str, names: Sequence[str], what: str, problems: list[tuple[str, str]]
+) -> Iterator[tuple[str, list[str]]]:
+    """Each line's place and columns; what has other columns, or cannot be stored, is told among the problems."""
+    for line, row in enumerate(io.StringIO(text, newline=""), start=1):
+        where, stands = f"line {line}", row.strip(" \t\r\n")
+        if not stands:
+            continue
+        columns = _BETWEEN.split(stands)
+        if len(columns) != len(names):
+            problems.append((where, f"{len(columns)} columns; {what} has {len(names)}: {', '.join(names)}."))
+        elif wrong := unstorable(stands):
+            problems.append((where, f"this line holds {wrong}."))
+        else:
+            yield where, columns
 
 
 def _refuse(name: str, problems: list[tuple[str, str]]) -> None:

@@ -126,7 +126,7 @@ def list_of_stored(kind: str, entries: list[Any]) -> WordList:
 
 def _numbered(text: str) -> list[tuple[int, list[str]]]:
     """Rows with the line on which each begins."""
-    reader = csv.reader(StringIO(text), strict=True)
+    reader = csv.reader(StringIO(text, newline=""), strict=True)
     rows: list[tuple[int, list[str]]] = []
     before = 0
     for row in reader:

@@ -2,18 +2,17 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 from psycopg import Connection
 from psycopg.rows import class_row
 
-ExpectationKind = Literal["among_first", "never", "more_than", "nothing"]
+from pale_harbor.core.judging import Expectation, ExpectationKind
 
 
 @dataclass(frozen=True, slots=True)
-class Expectation:
-    """among_first: the record stands among the first `number`; never: it is not in the list at all; more_than: more
-    than `number` records match; nothing: none does."""
+class KeptExpectation:
+    """An expectation of a judged set, about one of its queries."""
 
     id: int
     query_id: str
@@ -22,10 +21,14 @@ class Expectation:
     number: int | None
     note: str
 
+    @property
+    def wanted(self) -> Expectation:
+        return Expectation(self.kind, self.record_key, self.number, self.note)
 
-def expectations_of(connection: Connection[Any], set_id: int, revision: int | None = None) -> list[Expectation]:
+
+def expectations_of(connection: Connection[Any], set_id: int, revision: int | None = None) -> list[KeptExpectation]:
     """As they are, or as they were in a revision."""
-    with connection.cursor(row_factory=class_row(Expectation)) as cursor:
+    with connection.cursor(row_factory=class_row(KeptExpectation)) as cursor:
         return cursor.execute(
             """
             select id, query_id, kind, record_key, number, note from expectations
@@ -39,22 +42,14 @@ def expectations_of(connection: Connection[Any], set_id: int, revision: int | No
         ).fetchall()
 
 
-def add_expectation(
-    connection: Connection[Any],
-    set_id: int,
-    revision: int,
-    query_id: str,
-    kind: ExpectationKind,
-    record_key: str | None,
-    number: int | None,
-    note: str,
-) -> int:
+def add_expectation(connection: Connection[Any], set_id: int, revision: int, query_id: str, wanted: Expectation) -> int:
+    """Adds an expectation that holds from a revision on, and returns its id."""
     row = connection.execute(
         """
         insert into expectations (set_id, query_id, kind, record_key, number, note, since)
         values (%s, %s, %s, %s, %s, %s, %s) returning id
         """,
-        [set_id, query_id, kind, record_key, number, note, revision],
+        [set_id, query_id, wanted.kind, wanted.record_key, wanted.number, wanted.note, revision],
     ).fetchone()
     assert row is not None
     return int(row[0])

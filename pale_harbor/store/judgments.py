@@ -89,6 +89,14 @@ def judgments_by(connection: Connection[Any], set_id: int, judge: str) -> list[J
         ).fetchall()
 
 
+def last_said_by(connection: Connection[Any], set_id: int, judge: str) -> datetime | None:
+    """When a judge last said something, what was taken back included; None where they never did."""
+    row = connection.execute(
+        "select max(judged_at) from judgments where set_id = %s and judge = %s", [set_id, judge]
+    ).fetchone()
+    return None if row is None else row[0]
+
+
 def put_judgments(
     connection: Connection[Any], collection_id: int, set_id: int, judgments: Sequence[Judgment]
 ) -> list[tuple[str, str]]:
@@ -129,29 +137,43 @@ def put_judgments(
 def replace_judgments(
     connection: Connection[Any], collection_id: int, set_id: int, judgments: Sequence[Judgment]
 ) -> None:
-    """Puts these in place of all that was judged and settled."""
-    connection.execute("delete from judgments where set_id = %s", [set_id])
-    connection.execute("delete from settlements where set_id = %s", [set_id])
+    """Puts these in place of all that was judged; what stays as it is stays about the record as it was then."""
+    before, wanted = set(judgments_of(connection, set_id)), set(judgments)
+    new = [one for one in judgments if one not in before]
+    gone = [*(before - wanted), *new]
+    connection.execute(
+        """
+        delete from judgments where set_id = %s
+            and (query_id, record_key, judge) in (select * from unnest(%s::text[], %s::text[], %s::text[]))
+        """,
+        [set_id, *([getattr(one, name) for one in gone] for name in ("query_id", "record_key", "judge"))],
+    )
     with (
         connection.cursor() as cursor,
-        cursor.copy(
-            "copy judgments (set_id, query_id, record_key, judge, grade, note, judged_at, taken_back) from stdin"
-        ) as copy,
+        cursor.copy("copy judgments (set_id, query_id, record_key, judge, grade, note, judged_at) from stdin") as copy,
     ):
-        for one in judgments:
+        for one in new:
             copy.write_row(
-                (
-                    *(set_id, one.query_id, one.record_key, one.judge, one.grade, one.note),
-                    *(one.judged_at, one.taken_back),
-                )
+                (set_id, one.query_id, one.record_key, one.judge, one.grade, one.note, one.judged_at),
             )
     connection.execute(
         """
         update judgments set record_hash = content_hash from records
-        where set_id = %s and collection_id = %s and key = record_key
+        where set_id = %s and collection_id = %s and key = record_key and record_hash is null
         """,
         [set_id, collection_id],
     )
+
+
+def replace_settlements(connection: Connection[Any], set_id: int, settlements: Sequence[Settlement]) -> None:
+    """Puts these in place of all that was settled by hand."""
+    connection.execute("delete from settlements where set_id = %s", [set_id])
+    with (
+        connection.cursor() as cursor,
+        cursor.copy("copy settlements (set_id, query_id, record_key, grade, note, settled_at) from stdin") as copy,
+    ):
+        for one in settlements:
+            copy.write_row((set_id, one.query_id, one.record_key, one.grade, one.note, one.settled_at))
 
 
 def drop_judgments_of(connection: Connection[Any], set_id: int, query_ids: Sequence[str]) -> None:

@@ -29,6 +29,11 @@ class SavedRanker:
     note: str
     created_at: datetime
 
+    @property
+    def title(self) -> str:
+        """How people name it: first:2."""
+        return f"{self.name}:{self.version}"
+
 
 def all_rankers(connection: Connection[Any], collection_id: int) -> list[SavedRanker]:
     """Every version of every ranker, by name, newest version first."""

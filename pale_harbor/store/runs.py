@@ -53,6 +53,11 @@ class KeptRun:
     program_version: str
     created_at: datetime
 
+    @property
+    def title(self) -> str:
+        """Whose lists they are: first:2, or the outside ranker's name."""
+        return self.outside or f"{self.ranker}:{self.version}"
+
 
 def find_run(connection: Connection[Any], key: RunKey) -> int | None:
     """The run's id, None where it has not been made."""

@@ -62,7 +62,7 @@ def lists_of_side(
     if side.outside is None:
         chosen = bench.choose(opened.collection, side.choice)
         made = made_lists(bench, opened, chosen, wanted)
-        name = f"{chosen.saved.name}:{chosen.saved.version}" if chosen.saved else side.name
+        name = chosen.saved.title if chosen.saved else side.name
         return SideLists(name, made.lists, chosen, made.notes)
     with bench.pool.connection() as connection:
         outside = outside_named(connection, opened.collection.id, side.outside)

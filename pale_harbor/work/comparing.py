@@ -18,15 +18,14 @@ from pale_harbor.core.comparing import (
 )
 from pale_harbor.core.measures import Measure
 from pale_harbor.formats.ranker_differences import differences
-from pale_harbor.store.collections import fields_of
 from pale_harbor.store.diary import looks_at
 from pale_harbor.store.judged_sets import SetQuery
 from pale_harbor.store.judgments import stale_judgments
-from pale_harbor.store.records import records_with_keys
 from pale_harbor.work.compared import RankerSide, SideLists, lists_of_side
 from pale_harbor.work.measuring import Figures, How, Judged, Part, judged_in, note_looking
 from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.workbench import Workbench, display_of
+from pale_harbor.work.titles import titles_of
+from pale_harbor.work.workbench import Workbench
 
 # A slice of fewer queries, or whose queries could only tell differences larger than this, is too small to say much.
 FEW: Final = 10
@@ -99,7 +98,7 @@ def overview(
 
 @dataclass(frozen=True, slots=True)
 class QueryRow:
-    """A judged query in both rankers. judged: share of the first records of both lists that are."""
+    """A judged query in both rankers. unjudged: how many unjudged records of both lists could move its gain."""
 
     query_id: str
     query: str
@@ -111,11 +110,13 @@ class QueryRow:
 
 @dataclass(frozen=True, slots=True)
 class Slice:
-    """The queries with a tag. says_little: their difference could hardly be told from luck."""
+    """The queries with a tag. says_little: their difference could hardly be told from luck; unjudged: records of
+    both lists that could move their gain."""
 
     tag: str
     comparison: Comparison
     says_little: bool
+    unjudged: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -255,22 +256,15 @@ def _slice(tag: str, rows: Sequence[QueryRow], weights: dict[str, float] | None)
     found = comparison({row.query_id: row.first for row in own}, {row.query_id: row.second for row in own}, weights)
     # What is beyond luck in spite of few queries is worth saying.
     blunt = not found.beyond_luck and (found.detectable is None or found.detectable > TELLING)
-    return Slice(tag, found, found.queries < FEW or blunt)
+    return Slice(tag, found, found.queries < FEW or blunt, sum(row.unjudged for row in own))
 
 
 def _looked(bench: Workbench, opened: OpenCollection, judged: Judged, part: Part, made: Sequence[SideLists]) -> int:
     """Notes the look, and returns how many there were until now."""
-    chosen = [one.chosen for one in made if one.chosen is not None]
+    looked_at = {one.name: one.document for one in made}
     with bench.pool.connection() as connection:
         looks = looks_at(connection, judged.judged_set.id)
-        note_looking(
-            connection,
-            opened.collection.id,
-            judged,
-            part,
-            chosen,
-            f"The locked queries of {judged.judged_set.name} were opened for {' and '.join(one.name for one in made)}.",
-        )
+        note_looking(connection, opened.collection.id, judged, part, looked_at)
         return max(looks, looks_at(connection, judged.judged_set.id))
 
 
@@ -287,11 +281,9 @@ def _examples(
     chosen = [*by_gain[:1], *reversed(by_gain[-2:])] if len(by_gain) > 2 else by_gain
     told = list(dict.fromkeys(row.query_id for row in chosen if row.second != row.first))
     keys = {query: [one.keys.get(query, [])[:SHOWN_IN_EXAMPLES] for one in made] for query in told}
-    wanted = sorted({*more, *(key for both in keys.values() for own in both for key in own)})
+    spoken_of = {*more, *(key for both in keys.values() for own in both for key in own)}
     with bench.pool.connection() as connection:
-        records = records_with_keys(connection, opened.collection.id, wanted)
-        title = display_of(opened.collection, fields_of(connection, opened.collection.id)).title
-    titles = {key: _title(record.field_values, title) or key for key, record in records.items()}
+        titles = titles_of(connection, opened.collection, spoken_of)
     by_id: dict[str, SetQuery] = {query.query_id: query for query in judged.queries}
     by_row = {row.query_id: row for row in rows}
 
@@ -311,8 +303,3 @@ def _examples(
         for query in told
     ]
     return examples, titles
-
-
-def _title(values: dict[str, object], title: str | None) -> str:
-    value = values.get(title) if title is not None else None
-    return str(value[0] if isinstance(value, list) and value else value or "")

@@ -15,9 +15,9 @@ from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.formats.space_document import space_document
 from pale_harbor.settings import ROOT
 from pale_harbor.work import default_ranker, spaces
-from pale_harbor.work.expecting import expect
 from pale_harbor.work.importing import import_now
-from pale_harbor.work.judged_sets import change_rules, load_judged_set
+from pale_harbor.work.judged_set_files import load_judged_set
+from pale_harbor.work.judged_sets import change_rules
 from pale_harbor.work.outside import bring_run
 from pale_harbor.work.pictures import load_pictures
 from pale_harbor.work.sources import FileSource
@@ -72,18 +72,6 @@ def load_demo(workbench: Workbench) -> bool:
     workbench.change_display(COLLECTION, _DISPLAY)
     load_judged_set(workbench, COLLECTION, JUDGED_SET, DEMO / "queries.jsonl", DEMO / "judgments.csv")
     change_rules(workbench, COLLECTION, JUDGED_SET, Settling.MEDIAN, 0.2, _MEANINGS)
-    for line in (DEMO / "expectations.jsonl").read_text("utf-8").splitlines():
-        told = orjson.loads(line)
-        expect(
-            workbench,
-            COLLECTION,
-            JUDGED_SET,
-            told["query_id"],
-            told["kind"],
-            told.get("record"),
-            told.get("number"),
-            told["note"],
-        )
     for file in sorted((DEMO / "word-lists").glob("*.csv")):
         put_list(workbench, COLLECTION, file.stem, file.read_text("utf-8"), None)
     for name, notation in _CHAINS.items():

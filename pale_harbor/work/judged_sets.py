@@ -1,36 +1,22 @@
-"""Makes judged sets, from files, from lists and by hand; changes them, and writes them out again."""
+"""Makes judged sets, by hand and from plain lists, and changes them."""
 
 import hashlib
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
-from pathlib import Path
 from typing import Any, Final, TypeVar
 
 from psycopg import Connection
 
 from pale_harbor.core.judging import Settling
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.judged_files import (
-    FileJudgment,
-    GradeScale,
-    JudgedFormat,
-    JudgedQuery,
-    judgments_in,
-    listed_queries,
-    queries_in,
-    written_judgments,
-    written_queries,
-)
-from pale_harbor.formats.text_files import text_of
+from pale_harbor.formats.judged_files import listed_queries
 from pale_harbor.store.collections import Collection, collection_named
-from pale_harbor.store.database import in_one_state
 from pale_harbor.store.expectations import end_expectations, expectations_of
 from pale_harbor.store.judged_sets import (
     JudgedSet,
     SetQuery,
     drop_set,
-    grades_of,
     held_set,
     make_set,
     next_revision,
@@ -40,8 +26,7 @@ from pale_harbor.store.judged_sets import (
     set_named,
     sets_of,
 )
-from pale_harbor.store.judgments import Judgment, drop_judgments_of, judgments_of, replace_judgments
-from pale_harbor.store.records import records_with_keys
+from pale_harbor.store.judgments import drop_judgments_of
 from pale_harbor.work.settling import resettle
 from pale_harbor.work.workbench import Workbench
 
@@ -52,88 +37,6 @@ MOST_QUERIES: Final = 20_000
 NOBODY: Final = "somebody"
 # Of a set that a person makes, this share is locked away unless they say otherwise.
 USUAL_LOCKED_SHARE: Final = 0.2
-
-
-@dataclass(frozen=True, slots=True)
-class JudgedReport:
-    """What was loaded. unknown_records: graded records that the collection does not hold."""
-
-    queries: int
-    grades: int
-    revision: int
-    unknown_records: list[str]
-
-
-def load_judged_set(
-    workbench: Workbench,
-    collection_name: str,
-    set_name: str,
-    queries_path: Path,
-    grades_path: Path,
-    scale: GradeScale | None = None,
-    locked_share: float | None = None,
-) -> JudgedReport:
-    """Puts the queries and judgments of two files in place of a set's. Raises BadInput with what is wrong."""
-    return put_judged_set(
-        workbench,
-        collection_name,
-        set_name,
-        queries_in(text_of(queries_path), str(queries_path)),
-        judgments_in(text_of(grades_path), str(grades_path), scale),
-        str(grades_path),
-        locked_share,
-    )
-
-
-def put_judged_set(
-    workbench: Workbench,
-    collection_name: str,
-    set_name: str,
-    queries: Sequence[JudgedQuery],
-    judgments: Sequence[FileJudgment] | None,
-    judgments_name: str = "the judgments",
-    locked_share: float | None = None,
-) -> JudgedReport:
-    """Puts a judged set in place, whole or not at all; a new revision unless nothing differs.
-
-    judgments: None to keep what was judged for the queries that stay. locked_share: of the queries that do not say
-    themselves whether they are locked away; what is locked already stays so.
-    """
-    known_ids = {query.query_id for query in queries}
-    _check_queries_known(judgments or (), known_ids, judgments_name)
-    moment = now()
-    with workbench.pool.connection() as connection:
-        collection = collection_named(connection, collection_name)
-        kept = make_set(connection, collection.id, set_name)
-        before = queries_of(connection, kept.id)
-        locked = {one.query_id for one in before if one.locked}
-        locked |= locked_away([query.query_id for query in queries if query.locked is None], locked_share or 0.0)
-        rows = [_set_query(query, query.query_id in locked) for query in queries]
-        if judgments is None:
-            said = [one for one in judgments_of(connection, kept.id) if one.query_id in known_ids]
-        else:
-            said = [
-                Judgment(one.query_id, one.record, one.judge, one.grade, one.note, one.judged_at or moment)
-                for one in judgments
-            ]
-        keys = sorted({one.record_key for one in said})
-        share = kept.locked_share if locked_share is None else locked_share
-        put_rules(connection, kept.id, kept.settling, share, kept.meanings)
-        queries_differ = before != rows
-        if queries_differ or _without_times(judgments_of(connection, kept.id)) != _without_times(said):
-            revision = next_revision(connection, kept, of_queries=queries_differ)
-            put_queries(connection, kept.id, rows, revision)
-            if judgments is None:
-                gone_ids = [one.query_id for one in before if one.query_id not in known_ids]
-                drop_judgments_of(connection, kept.id, gone_ids)
-            else:
-                replace_judgments(connection, collection.id, kept.id, said)
-            resettle(connection, kept, revision)
-            ended = [one.id for one in expectations_of(connection, kept.id) if one.query_id not in known_ids]
-            end_expectations(connection, kept.id, revision, ended)
-        kept = set_named(connection, collection.id, set_name)
-        known = records_with_keys(connection, collection.id, keys)
-    return JudgedReport(len(rows), len(said), kept.revision, [key for key in keys if key not in known])
 
 
 def make_judged_set(workbench: Workbench, collection_name: str, set_name: str, locked_share: float) -> JudgedSet:
@@ -188,15 +91,16 @@ def lock_away(workbench: Workbench, collection_name: str, set_name: str, share: 
     return _changed(workbench, collection_name, set_name, work)
 
 
-def put_query(workbench: Workbench, collection_name: str, set_name: str, query: SetQuery) -> JudgedSet:
-    """Adds a query, or changes the one of that id."""
+def put_query(
+    workbench: Workbench, collection_name: str, set_name: str, query: SetQuery, locked: bool | None = None
+) -> JudgedSet:
+    """Adds a query, or changes the one of that id. locked: None to leave that as it is, or of a new one to chance."""
 
     def work(connection: Connection[Any], collection: Collection, kept: JudgedSet) -> None:
         queries = queries_of(connection, kept.id)
-        if any(one.query_id == query.query_id for one in queries):
-            queries = [query if one.query_id == query.query_id else one for one in queries]
-        else:
-            queries.append(query)
+        place = next((i for i, one in enumerate(queries) if one.query_id == query.query_id), len(queries))
+        before = queries[place].locked if place < len(queries) else _falls(query.query_id, kept)
+        queries[place : place + 1] = [replace(query, locked=before if locked is None else locked)]
         _put(connection, kept, queries)
 
     return _changed(workbench, collection_name, set_name, work)
@@ -251,8 +155,10 @@ def add_listed(
     return _changed(workbench, collection_name, set_name, work), added
 
 
-def new_query(workbench: Workbench, collection_name: str, set_name: str, query: SetQuery) -> str:
-    """Adds a query under an id of its own, locked away or not by chance, and returns the id.
+def new_query(
+    workbench: Workbench, collection_name: str, set_name: str, query: SetQuery, locked: bool | None = None
+) -> str:
+    """Adds a query under an id of its own, and returns the id. locked: None to leave it to chance.
 
     One that is there already word for word, with the same filters, keeps its id and gets what it lacks.
     """
@@ -260,22 +166,29 @@ def new_query(workbench: Workbench, collection_name: str, set_name: str, query: 
 
     def work(connection: Connection[Any], collection: Collection, kept: JudgedSet) -> None:
         nonlocal query_id
-        queries = queries_of(connection, kept.id)
-        for i, one in enumerate(queries):
-            if (one.query, one.filters, one.language) == (query.query, query.filters, query.language):
-                query_id = one.query_id
-                queries[i] = replace(
-                    one, need=one.need or query.need, tags=[*one.tags, *(t for t in query.tags if t not in one.tags)]
-                )
-                break
-        else:
-            query_id = new_query_id({one.query_id for one in queries})
-            # What an engineer works on is open: it was seen already.
-            queries.append(replace(query, query_id=query_id, locked=False))
-        _put(connection, kept, queries)
+        query_id = add_query(connection, kept, query, locked)
 
     _changed(workbench, collection_name, set_name, work)
     return query_id
+
+
+def add_query(connection: Connection[Any], kept: JudgedSet, query: SetQuery, locked: bool | None) -> str:
+    """Adds a query to a held set, as `new_query` does."""
+    queries = queries_of(connection, kept.id)
+    same = (query.query, query.filters, query.language)
+    place = next((i for i, one in enumerate(queries) if (one.query, one.filters, one.language) == same), len(queries))
+    if place < len(queries):
+        known = queries[place]
+        tags = [*known.tags, *(tag for tag in query.tags if tag not in known.tags)]
+        added = replace(
+            known, need=known.need or query.need, tags=tags, locked=known.locked if locked is None else locked
+        )
+    else:
+        query_id = new_query_id({one.query_id for one in queries})
+        added = replace(query, query_id=query_id, locked=_falls(query_id, kept) if locked is None else locked)
+    queries[place : place + 1] = [added]
+    _put(connection, kept, queries)
+    return added.query_id
 
 
 def now() -> datetime:
@@ -296,38 +209,10 @@ def new_query_id(taken: Iterable[str]) -> str:
     return f"q{number}"
 
 
-def exported(workbench: Workbench, collection_name: str, set_name: str, form: JudgedFormat) -> tuple[str, str]:
-    """The queries and the judgments as files. As columns the settled grades, otherwise what each judge said."""
-    with workbench.pool.connection() as connection:
-        in_one_state(connection)
-        collection = collection_named(connection, collection_name)
-        kept = set_named(connection, collection.id, set_name)
-        queries = [
-            JudgedQuery(
-                one.query_id,
-                one.query,
-                one.need,
-                tuple(one.tags),
-                tuple(one.filters),
-                one.language,
-                one.asked,
-                one.nothing_to_find,
-                one.locked,
-            )
-            for one in queries_of(connection, kept.id)
-        ]
-        if form == "columns":
-            judgments = [
-                FileJudgment(query, record, grade)
-                for query, of_query in grades_of(connection, kept.id).items()
-                for record, grade in of_query.items()
-            ]
-        else:
-            judgments = [
-                FileJudgment(one.query_id, one.record_key, one.grade, one.judge, one.note, one.judged_at)
-                for one in judgments_of(connection, kept.id)
-            ]
-    return written_queries(queries, form), written_judgments(judgments, form)
+def check_count(queries: Sequence[object]) -> None:
+    """Raises BadInput where there are too many for a judged set."""
+    if len(queries) > MOST_QUERIES:
+        raise BadInput(f"A judged set holds {MOST_QUERIES:,} queries at most.")
 
 
 def locked_away(query_ids: Iterable[str], share: float) -> set[str]:
@@ -346,8 +231,7 @@ def _falls(query_id: str, kept: JudgedSet) -> bool:
 
 def _put(connection: Connection[Any], kept: JudgedSet, queries: Sequence[SetQuery]) -> int:
     """Puts a held set's queries; a new revision where they differ. Returns the revision."""
-    if len(queries) > MOST_QUERIES:
-        raise BadInput(f"A judged set holds {MOST_QUERIES:,} queries at most.")
+    check_count(queries)
     if queries_of(connection, kept.id) == list(queries):
         return kept.revision
     revision = next_revision(connection, kept, of_queries=True)
@@ -366,28 +250,3 @@ def _changed(
         collection = collection_named(connection, collection_name)
         work(connection, collection, held_set(connection, collection.id, set_name))
         return set_named(connection, collection.id, set_name)
-
-
-def _set_query(query: JudgedQuery, locked: bool) -> SetQuery:
-    return SetQuery(
-        query.query_id,
-        query.query,
-        query.need,
-        list(query.tags),
-        list(query.filters),
-        query.language,
-        query.asked,
-        query.nothing_to_find,
-        locked if query.locked is None else query.locked,
-    )
-
-
-def _without_times(judgments: Iterable[Judgment]) -> Mapping[tuple[str, str, str], tuple[int | None, str]]:
-    return {(one.query_id, one.record_key, one.judge): (one.grade, one.note) for one in judgments}
-
-
-def _check_queries_known(judgments: Iterable[FileJudgment], known: set[str], name: str) -> None:
-    strangers = list(dict.fromkeys(one.query_id for one in judgments if one.query_id not in known))
-    if strangers:
-        shown = ", ".join(strangers[:10]) + (" …" if len(strangers) > 10 else "")
-        raise BadInput(f"{name}: grades for queries that the queries file does not have: {shown}.")

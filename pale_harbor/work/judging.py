@@ -31,6 +31,7 @@ from pale_harbor.store.judgments import (
     Judgment,
     judgments_by,
     judgments_of,
+    last_said_by,
     put_judgments,
 )
 from pale_harbor.store.records import all_keys
@@ -161,7 +162,8 @@ def change_task(bench: Workbench, collection_name: str, set_name: str, task_id: 
 class JudgeWork:
     """What a link leads to: the judge, the set, its queries with their records in order, what was said so far.
 
-    asked: queries, in the order in which they come up; items: record keys by query; said: by query and record.
+    asked: queries, in the order in which they come up; items: record keys by query; said: by query and record;
+    last_said: when the judge last said something, by the judge's own clock.
     """
 
     judge: str
@@ -171,6 +173,7 @@ class JudgeWork:
     queries: list[SetQuery]
     items: dict[str, list[str]]
     said: list[Judgment]
+    last_said: datetime | None
 
 
 def work_of_judge(bench: Workbench, token: str) -> JudgeWork:
@@ -187,7 +190,8 @@ def work_of_judge(bench: Workbench, token: str) -> JudgeWork:
         said = [
             one for one in judgments_by(connection, kept.id, judge) if one.record_key in items.get(one.query_id, ())
         ]
-    return JudgeWork(judge, task, kept, collection, [by_id[query] for query in items], items, said)
+        last_said = last_said_by(connection, kept.id, judge)
+    return JudgeWork(judge, task, kept, collection, [by_id[query] for query in items], items, said, last_said)
 
 
 @dataclass(frozen=True, slots=True)
@@ -215,7 +219,7 @@ def judge_says(bench: Workbench, token: str, said: Sequence[Said]) -> int:
         for one in said:
             if (one.query_id, one.record_key) not in asked:
                 raise BadInput(f'"{one.record_key[:80]}" is not among what you are asked to judge for this query.')
-        return _keep(
+        return keep_judgments(
             connection,
             collection,
             kept.name,
@@ -234,7 +238,7 @@ def engineer_says(bench: Workbench, collection_name: str, set_name: str, judge: 
         for one in said:
             if one.query_id not in known:
                 raise BadInput(f'"{set_name}" has no query "{one.query_id[:80]}".')
-        return _keep(
+        return keep_judgments(
             connection,
             collection_name,
             set_name,
@@ -245,7 +249,9 @@ def engineer_says(bench: Workbench, collection_name: str, set_name: str, judge: 
         )
 
 
-def _keep(connection: Connection[Any], collection_name: str, set_name: str, judgments: Sequence[Judgment]) -> int:
+def keep_judgments(
+    connection: Connection[Any], collection_name: str, set_name: str, judgments: Sequence[Judgment]
+) -> int:
     """Keeps judgments and settles what they are about; a new revision only where a grade that counts changes."""
     collection = collection_named(connection, collection_name)
     kept = held_set(connection, collection.id, set_name)

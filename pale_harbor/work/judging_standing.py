@@ -27,6 +27,7 @@ from pale_harbor.store.judgments import (
     stale_judgments,
 )
 from pale_harbor.work.settling import resettle, unsettled
+from pale_harbor.work.titles import titles_of
 from pale_harbor.work.workbench import Workbench
 
 # Grades so far apart are a conflict.
@@ -46,13 +47,15 @@ class JudgeStanding:
 
 @dataclass(frozen=True, slots=True)
 class Conflict:
-    """A record that judges grade far apart. counts: the grade that counts now, None where none does."""
+    """A record that judges grade far apart. counts: the grade that counts now, None where none does; note: of whoever
+    settled it by hand."""
 
     query_id: str
     record_key: str
     given: list[Judgment]
     counts: int | None
     settled_by_hand: bool
+    note: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +77,8 @@ class StaleRecord:
 
 @dataclass(frozen=True, slots=True)
 class JudgingStanding:
-    """How judging a set stands. agreement: of all; None where nothing is shared. measure: which figure it is."""
+    """How judging a set stands. agreement: of all; None where nothing is shared; measure: which figure it is; titles:
+    of the records in conflict and gone stale, by key."""
 
     judges: list[JudgeStanding]
     judged: int
@@ -84,6 +88,7 @@ class JudgingStanding:
     queries: list[QueryAgreement]
     conflicts: list[Conflict]
     stale: list[StaleRecord]
+    titles: dict[str, str]
 
 
 def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingStanding:
@@ -93,7 +98,7 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
         collection = collection_named(connection, collection_name)
         kept = set_named(connection, collection.id, set_name)
         said = judgments_of(connection, kept.id)
-        by_hand = {(one.query_id, one.record_key): one.grade for one in settlements_of(connection, kept.id)}
+        by_hand = {(one.query_id, one.record_key): one.note for one in settlements_of(connection, kept.id)}
         counted = _counted(connection, kept)
         stale = Counter[tuple[str, str, bool]](
             (one.query_id, one.record_key, one.gone) for one in stale_judgments(connection, collection.id, kept.id)
@@ -123,13 +128,16 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
         if len(grades) > 1:
             by_query.setdefault(query, []).append(grades)
     conflicts = [
-        Conflict(*pair, own, counted.get(pair), pair in by_hand)
+        Conflict(*pair, own, counted.get(pair), pair in by_hand, by_hand.get(pair, ""))
         for pair, own in records.items()
         if widest_gap(units[pair]) >= CONFLICT or (pair not in counted and len(units[pair]) > 1)
     ]
     conflicts.sort(
         key=lambda one: (one.settled_by_hand, -widest_gap(units[one.query_id, one.record_key]), one.query_id)
     )
+    with bench.pool.connection() as connection:
+        spoken_of = {*(one.record_key for one in conflicts), *(key for _, key, _ in stale)}
+        titles = titles_of(connection, collection, spoken_of)
     with_grades = [judge for judge in judges if judge.shared]
     return JudgingStanding(
         judges,
@@ -140,6 +148,7 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
         [QueryAgreement(query, len(own), agreement(own, len(with_grades))) for query, own in sorted(by_query.items())],
         conflicts,
         [StaleRecord(query, key, count, gone) for (query, key, gone), count in sorted(stale.items())],
+        titles,
     )
 
 

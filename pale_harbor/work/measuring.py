@@ -24,15 +24,15 @@ from pale_harbor.core.measures import (
 from pale_harbor.core.query import meant_text, parse_query
 from pale_harbor.core.ranking import Ranker, in_force
 from pale_harbor.errors import NotFound, Unavailable
-from pale_harbor.formats.ranker_document import FilterDocument
+from pale_harbor.formats.ranker_document import FilterDocument, RankerDocument, ranker_document
 from pale_harbor.formats.ranker_from_document import filter_of
 from pale_harbor.formats.records.conversion import content_hash
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.database import in_one_state
 from pale_harbor.store.diary import begin_looks_anew, note_look, write_entry
-from pale_harbor.store.expectations import Expectation, expectations_of
+from pale_harbor.store.expectations import KeptExpectation, expectations_of
 from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
-from pale_harbor.store.rankers import SavedRanker
+from pale_harbor.store.rankers import SavedRanker, ranker_named
 from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, notes_of, run_with_id, save_run
 from pale_harbor.work.asking import Asked, Question, answer, ask, today_here
 from pale_harbor.work.expecting import Broken, broken_of
@@ -124,7 +124,8 @@ def measure_ranker(
         made = made_lists(workbench, opened, chosen, judged)
         figures = figures_of(made.lists, judged, measures, way)
         with workbench.pool.connection() as connection:
-            note_looking(connection, opened.collection.id, judged, way.part, [chosen])
+            name = chosen.saved.title if chosen.saved else "a draft"
+            note_looking(connection, opened.collection.id, judged, way.part, {name: chosen.document})
         return Measurement(figures, made_of(opened, judged, chosen), judged.queries, made.notes)
 
     return workbench.with_collection(collection_name, work)
@@ -141,7 +142,7 @@ def measure_run(
 ) -> tuple[Figures, int]:
     """Measures a frozen run again, by the judged set as it is or as it was in a revision; and that revision.
 
-    The same run, revision and rules give the same digits every time. Raises NotFound.
+    The same run, revision and rules give the same digits every time. It is a look like any other. Raises NotFound.
     """
     way = how or How()
     with workbench.pool.connection() as connection:
@@ -150,10 +151,16 @@ def measure_run(
         kept = set_named(connection, collection.id, set_name)
         if revision is not None and not 0 < revision <= kept.revision:
             raise NotFound(f'"{set_name}" has no revision {revision}. Its newest is {kept.revision}.')
-        if run_with_id(connection, kept.id, run_id) is None:
+        run = run_with_id(connection, kept.id, run_id)
+        if run is None:
             raise NotFound(f'There is no run {run_id} of "{set_name}".')
         judged = _judged(connection, kept, way.part, revision)
         lists = {ranked.query_id: ranked for ranked in lists_of(connection, run_id)}
+        document = None
+        if run.ranker is not None:
+            document = ranker_document(ranker_named(connection, collection.id, run.ranker, run.version).document)
+    with workbench.pool.connection() as connection:
+        note_looking(connection, collection.id, judged, way.part, {run.title: document})
     return figures_of(lists, judged, measures, way), revision or kept.revision
 
 
@@ -179,7 +186,7 @@ class Judged:
     everything: list[SetQuery]
     queries: list[SetQuery]
     grades: dict[str, dict[str, int]]
-    expectations: list[Expectation]
+    expectations: list[KeptExpectation]
 
     @property
     def nothing_to_find(self) -> list[str]:
@@ -293,24 +300,26 @@ def note_looking(
     collection_id: int,
     judged: Judged,
     part: Part,
-    chosen: Sequence[ChosenRanker],
-    title: str = "",
+    looked_at: Mapping[str, RankerDocument | None],
 ) -> None:
-    """Counts a look at the open queries; writes into the diary that the locked ones were opened."""
+    """Counts a look at the open queries; writes into the diary that the locked ones were opened.
+
+    looked_at: rankers by their names; None for one from outside, which nobody turned knobs of.
+    """
     if part is Part.OPEN:
-        for one in chosen:
-            note_look(connection, judged.judged_set.id, content_hash("", one.document.model_dump(mode="json")))
+        for document in looked_at.values():
+            if document is not None:
+                note_look(connection, judged.judged_set.id, content_hash("", document.model_dump(mode="json")))
         return
     # Without locked queries there was nothing to open.
     if any(query.locked for query in judged.queries):
-        names = [f"{one.saved.name}:{one.saved.version}" if one.saved else "a draft" for one in chosen]
         write_entry(
             connection,
             collection_id,
             "locked look",
-            title or f"The locked queries of {judged.judged_set.name} were opened for {' and '.join(names)}.",
+            f"The locked queries of {judged.judged_set.name} were opened for {' and '.join(looked_at)}.",
             "",
-            {"set": judged.judged_set.name, "rankers": names, "queries": len(judged.queries)},
+            {"set": judged.judged_set.name, "rankers": list(looked_at), "queries": len(judged.queries)},
         )
         begin_looks_anew(connection, judged.judged_set.id)
 

@@ -7,7 +7,6 @@ from pale_harbor.formats.owner_page import OwnerDecision, OwnerExample, OwnerFac
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.diary import diary_of
 from pale_harbor.work.comparing import HeadToHead
-from pale_harbor.work.expecting import expected
 from pale_harbor.work.measuring import Part
 from pale_harbor.work.workbench import Workbench
 
@@ -52,7 +51,7 @@ def owner_facts(bench: Workbench, collection_name: str, set_name: str, found: He
             if one.comparison.gain < 0 and one.comparison.beyond_luck and not one.says_little
         ],
         broken=[
-            f"{_query(found, one.expectation.query_id)}: {expected(one.expectation)}; {one.instead}"
+            f"{_query(found, one.expectation.query_id)}: {one.said}; {one.instead}"
             + ("" if one.expectation.id in first_broken else f" (it held with {before})")
             for one in found.figures[1].broken
         ],
@@ -114,7 +113,9 @@ def _sentences(found: HeadToHead, set_name: str) -> list[str]:
             f"Up to {_share(unjudged)} of the results that count were never judged; they are taken as off topic."
         )
     if found.locked and found.part is not Part.LOCKED:
-        said.append(f"{found.locked} more queries are locked away and were not looked at for this page.")
+        more = "1 more query is" if found.locked == 1 else f"{found.locked} more queries are"
+        was = "was" if found.locked == 1 else "were"
+        said.append(f"{more} locked away and {was} not looked at for this page.")
     return said
 
 

@@ -67,9 +67,9 @@ def test_what_a_measurement_was_made_of_stands_beside_it(page: Page):
     page.goto("/saltmere/measures?ranker=first:1")
     told = page.get_by_label("By tag")
     expect(told).to_contain_text(
-        re.compile(r"records revision \d+ \([0-9a-f]{8}\), visitors revision 4, first 1, program")
+        re.compile(r"records revision \d+ \([0-9a-f]{8}\), visitors revision 1, first 1, program")
     )
-    expect(told).to_contain_text(re.compile(r"\d+ % of the first ten are judged"))
+    expect(told).to_contain_text(re.compile(r"\d+ % of the first ten are unjudged"))
 
 
 def test_the_rules_of_the_figures_are_switched_and_carried_by_the_address(page: Page):

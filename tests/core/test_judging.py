@@ -9,11 +9,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pale_harbor.core.judging import (
+    Expectation,
+    ExpectationKind,
     GivenGrade,
     PoolItem,
     Settling,
+    Unexpectable,
     agreement,
     drift,
+    expectation,
+    instead_of,
     krippendorff_alpha,
     pooled,
     settled,
@@ -146,3 +151,54 @@ def test_the_lower_of_two_middle_grades_counts():
     two = [GivenGrade("Ada", 1, 1.0), GivenGrade("Bo", 3, 2.0)]
     assert [settled(two, rule) for rule in (Settling.MEDIAN, Settling.LATEST)] == [1, 3]
     assert settled([], Settling.MEDIAN) is None
+
+
+@pytest.mark.parametrize(
+    ("wanted", "instead"),
+    [
+        (expectation("among_first", "a", 1), None),
+        (expectation("among_first", "b", 1), "it stands at 2"),
+        (expectation("among_first", "z", 3), "it is not among the first 3 found"),
+        (expectation("never", "z"), None),
+        (expectation("never", "c"), "it stands at 3"),
+        (expectation("more_than", number=1_233), None),
+        (expectation("more_than", number=1_234), "1,234 are found"),
+        (expectation("nothing"), "1,234 are found"),
+    ],
+    ids=str,
+)
+def test_an_expectation_holds_or_says_what_is_instead(wanted: Expectation, instead: str | None):
+    assert instead_of(wanted, ["a", "b", "c"], 1_234) == instead
+
+
+def test_an_empty_list_holds_what_expects_nothing():
+    assert instead_of(expectation("nothing"), [], 0) is None
+    assert instead_of(expectation("never", "a"), [], 0) is None
+    assert instead_of(expectation("among_first", "a", 3), [], 0) == "nothing is found"
+    assert instead_of(expectation("nothing"), ["a"], 1) == "1 is found"
+
+
+@pytest.mark.parametrize(
+    ("kind", "record", "number", "message"),
+    [
+        ("among_first", None, 3, "This expectation is about a record: say its key."),
+        ("never", "", None, "This expectation is about a record: say its key."),
+        ("among_first", "r0", None, "Say among how many first records it is to stand: 1 or more."),
+        ("among_first", "r0", 0, "Say among how many first records it is to stand: 1 or more."),
+        ("more_than", None, None, "Say more than how many records are to be found."),
+    ],
+)
+def test_an_expectation_says_what_it_lacks(kind: ExpectationKind, record: str | None, number: int | None, message: str):
+    with pytest.raises(Unexpectable) as caught:
+        expectation(kind, record, number)
+    assert str(caught.value) == message
+
+
+def test_an_expectation_keeps_only_what_its_kind_asks_for():
+    assert expectation("nothing", "r0", 3, "n") == Expectation("nothing", None, None, "n")
+    assert [str(expectation(kind, "r0", 3)) for kind in ("among_first", "never", "more_than", "nothing")] == [
+        "r0 among the first 3",
+        "never r0",
+        "more than 3 records",
+        "nothing at all",
+    ]

@@ -46,6 +46,7 @@ def test_grades_and_runs_in_columns(tmp_path: Path):
         ("q1 0 a 1\nq1 0 a x\n", ("line 2", "the grade 'x' is not a whole number.")),
         ("q1 0 a 999\n", ("line 1", "the grade 999 is out of all proportion.")),
         ("q1 0 a 1\nq1 0 a 2\n", ("line 2", "a of query q1 was graded 1 before.")),
+        ("q1 0 a\x00 1\n", ("line 1", "this line holds a NUL character (U+0000) at character 7.")),
     ],
 )
 def test_wrong_columns_are_told_by_line(tmp_path: Path, content: str, problem: tuple[str, str]):
@@ -58,6 +59,18 @@ def test_wrong_columns_are_told_by_line(tmp_path: Path, content: str, problem: t
 def test_a_score_that_is_no_number_is_refused(tmp_path: Path, score: str):
     with pytest.raises(BadInput):
         read_run(written(tmp_path, f"q1 Q0 a 1 {score} t\n"))
+
+
+NAMES = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\0 \t\r\n\ufeff"), min_size=1, max_size=6)
+
+
+@given(lists=st.dictionaries(NAMES, st.dictionaries(NAMES, st.floats(allow_nan=False, allow_infinity=False))))
+def test_whatever_has_no_blank_in_it_stands_in_a_run_file_and_comes_back(
+    lists: dict[str, dict[str, float]], tmp_path_factory: pytest.TempPathFactory
+):
+    run = tmp_path_factory.mktemp("runs") / "run"
+    write_run(run, [(query, list(own.items())) for query, own in lists.items()], "t")
+    assert read_run(run) == {query: own for query, own in lists.items() if own}
 
 
 def test_a_key_with_a_blank_cannot_stand_in_a_run_file(tmp_path: Path):

@@ -1,14 +1,19 @@
 """Judged sets in files: three shapes read alike, what is written reads back, and every wrong line is named."""
 
+import typing
+from dataclasses import replace
 from datetime import UTC, datetime
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from pale_harbor.cli.output import write_text
+from pale_harbor.core.judging import expectation
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.judged_files import (
     FileJudgment,
+    JudgedFormat,
     JudgedQuery,
     grade_scale,
     judgments_in,
@@ -17,10 +22,17 @@ from pale_harbor.formats.judged_files import (
     written_judgments,
     written_queries,
 )
+from pale_harbor.formats.text_files import text_of
 
 # Whatever a database can keep: no lone surrogates, no zero.
 texts = st.text(st.characters(exclude_categories=("Cs",), exclude_characters="\x00"), max_size=20)
 ids = st.text(st.characters(exclude_categories=("Cs",), exclude_characters="\x00"), min_size=1, max_size=8)
+expectations = st.one_of(
+    st.builds(expectation, st.just("among_first"), ids, st.integers(1, 50), texts),
+    st.builds(expectation, st.just("never"), ids, note=texts),
+    st.builds(expectation, st.just("more_than"), number=st.integers(0, 50), note=texts),
+    st.builds(expectation, st.just("nothing"), note=texts),
+)
 queries_strategy = st.lists(
     st.builds(
         JudgedQuery,
@@ -33,33 +45,46 @@ queries_strategy = st.lists(
         st.none() | st.integers(0, 10**9),
         st.booleans(),
         st.booleans(),
+        st.none() | st.lists(expectations, max_size=3).map(tuple),
     ),
     max_size=5,
     unique_by=lambda query: query.query_id,
 )
+forms = st.sampled_from(typing.get_args(JudgedFormat)[1:])
+said = st.builds(
+    FileJudgment,
+    ids,
+    ids,
+    st.none() | st.integers(0, 3),
+    st.sampled_from(["", "Ada", "Bo, the second"]),
+    texts,
+    st.datetimes(timezones=st.just(UTC)),
+)
 judgments_strategy = st.lists(
-    st.builds(
-        FileJudgment,
-        ids,
-        ids,
-        st.none() | st.integers(0, 3),
-        st.sampled_from(["", "Ada", "Bo, the second"]),
-        texts,
-        st.datetimes(timezones=st.just(UTC)),
-    ),
+    said | said.filter(lambda one: one.grade is not None).map(lambda one: replace(one, judge="", settled=True)),
     max_size=6,
-    unique_by=lambda one: (one.query_id, one.record, one.judge),
+    unique_by=lambda one: (one.query_id, one.record, one.judge, one.settled),
 )
 
 
-@given(queries=queries_strategy, form=st.sampled_from(["csv", "jsonl"]))
-def test_queries_that_are_written_read_back_as_they_were(queries: list[JudgedQuery], form: str):
-    assert queries_in(written_queries(queries, form), "file") == queries  # pyright: ignore[reportArgumentType]
+def through_a_file(text: str, folders: pytest.TempPathFactory) -> str:
+    path = folders.mktemp("judged") / "file"
+    write_text(path, text)
+    return text_of(path)
 
 
-@given(judgments=judgments_strategy, form=st.sampled_from(["csv", "jsonl"]))
-def test_judgments_that_are_written_read_back_as_they_were(judgments: list[FileJudgment], form: str):
-    assert judgments_in(written_judgments(judgments, form), "file") == judgments  # pyright: ignore[reportArgumentType]
+@given(queries=queries_strategy, form=forms)
+def test_queries_that_are_written_read_back_as_they_were(
+    queries: list[JudgedQuery], form: JudgedFormat, tmp_path_factory: pytest.TempPathFactory
+):
+    assert queries_in(through_a_file(written_queries(queries, form), tmp_path_factory), "file") == queries
+
+
+@given(judgments=judgments_strategy, form=forms)
+def test_judgments_that_are_written_read_back_as_they_were(
+    judgments: list[FileJudgment], form: JudgedFormat, tmp_path_factory: pytest.TempPathFactory
+):
+    assert judgments_in(through_a_file(written_judgments(judgments, form), tmp_path_factory), "file") == judgments
 
 
 @given(
@@ -143,6 +168,14 @@ def test_a_wrong_judgment_is_named_with_its_line(content: str, problem: str):
         ('{"query_id": "q", "query": "a", "asked": -1}\n', "'-1' is not how often a query was asked"),
         ('{"query_id": "q", "query": "a", "locked": "perhaps"}\n', "locked is yes or no, not 'perhaps'."),
         ('{"query_id": "q", "query": "a", "filters": [{"one_of": ["x"]}]}\n', "its filters cannot be used"),
+        (
+            '{"query_id": "q", "query": "a", "expectations": [{"kind": "always"}]}\n',
+            "its expectations cannot be used: 0.kind: Input should be",
+        ),
+        (
+            '{"query_id": "q", "query": "a", "expectations": [{"kind": "never"}]}\n',
+            "line 1: This expectation is about a record: say its key.",
+        ),
         ('{"query_id": "q"\n', "line 1: this is not JSON"),
         ('query_id,query\nq1,"a\n', "this row is not CSV"),
     ],

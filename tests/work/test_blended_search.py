@@ -359,7 +359,7 @@ def test_the_lists_behind_a_blend_stand_side_by_side(coast: Workbench):
 
 
 def test_which_side_is_right_is_measured_where_judged(coast: Workbench, tmp_path: Path):
-    from pale_harbor.work.judged_sets import load_judged_set
+    from pale_harbor.work.judged_set_files import load_judged_set
 
     (tmp_path / "q.tsv").write_text("1\tlantern\n2\tclothes of a seaman\n")
     near = ranked(by_meaning("clothes of a seaman"), 3)
@@ -413,7 +413,7 @@ def test_why_not_tells_how_near_a_record_is_that_a_space_leaves_out(coast: Workb
 
 
 def test_what_was_said_of_a_kept_rankers_run_is_said_again(coast: Workbench, tmp_path: Path):
-    from pale_harbor.work.judged_sets import load_judged_set
+    from pale_harbor.work.judged_set_files import load_judged_set
 
     (tmp_path / "q.tsv").write_text("1\tlantern\n")
     (tmp_path / "g.txt").write_text("1 0 r01 3\n")

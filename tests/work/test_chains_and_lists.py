@@ -204,7 +204,7 @@ def test_figures_are_reckoned_anew_when_records_change(coast: Workbench, tmp_pat
 
 
 def test_judged_queries_are_examined_too(coast: Workbench, tmp_path: Path):
-    from pale_harbor.work.judged_sets import load_judged_set
+    from pale_harbor.work.judged_set_files import load_judged_set
 
     (tmp_path / "queries").write_text("q1\tof the\nq2\tfog\n")
     (tmp_path / "grades").write_text("q2 0 a 3\n")

@@ -5,6 +5,7 @@ from typing import Any
 
 import pytest
 
+from pale_harbor.core.judging import expectation
 from pale_harbor.core.measures import MeasureRules, Unjudged, WithoutRelevant, measure
 from pale_harbor.errors import NotFound, Unavailable
 from pale_harbor.formats.judged_files import judgments_in, queries_in
@@ -18,7 +19,8 @@ from pale_harbor.store.runs import runs_of
 from pale_harbor.work.compared import RankerSide
 from pale_harbor.work.comparing import HeadToHead, head_to_head, overview
 from pale_harbor.work.expecting import expect, expect_no_more
-from pale_harbor.work.judged_sets import put_judged_set, put_query
+from pale_harbor.work.judged_set_files import put_judged_set
+from pale_harbor.work.judged_sets import put_query
 from pale_harbor.work.judging import Said, engineer_says
 from pale_harbor.work.measuring import How, Part, measure_ranker, measure_run
 from pale_harbor.work.outside import bring_run
@@ -100,6 +102,21 @@ def test_each_opening_of_the_locked_queries_is_in_the_diary_and_looks_are_counte
     assert counted_looks(bench, judged) == 0
 
 
+def test_a_frozen_run_that_is_measured_again_is_a_look_like_any_other(bench: Workbench, judged: str):
+    measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG])
+    with bench.pool.connection() as connection:
+        collection = collection_named(connection, "coast").id
+        run = runs_of(connection, set_named(connection, collection, judged).id)[0]
+    figures, _ = measure_run(bench, "coast", judged, run.id, [NDCG], how=How(part=Part.LOCKED))
+    assert set(figures.measured.per_query) == {"q4"}
+    with bench.pool.connection() as connection:
+        newest = diary_of(connection, collection)[0]
+    assert newest.title == f"The locked queries of {judged} were opened for all:1."
+    assert counted_looks(bench, judged) == 0
+    measure_run(bench, "coast", judged, run.id, [NDCG])
+    assert counted_looks(bench, judged) == 1
+
+
 def test_a_querys_filters_hold_when_it_is_measured(bench: Workbench, judged: str):
     measured = measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG])
     assert measured.figures.matched["q5"] == 1
@@ -169,12 +186,12 @@ def test_a_grade_more_uses_the_frozen_lists_and_a_query_more_makes_new_ones(benc
 
 
 def test_broken_expectations_are_listed_with_every_measurement(bench: Workbench, judged: str):
-    expect(bench, "coast", judged, "q1", "among_first", "r0", 1, "")
-    expect(bench, "coast", judged, "q2", "among_first", "r7", 3, "a visitor said so")
-    expect(bench, "coast", judged, "q1", "never", "r6", None, "")
-    expect(bench, "coast", judged, "q3", "more_than", None, 99, "")
-    expect(bench, "coast", judged, "q6", "nothing", None, None, "")
-    last = expect(bench, "coast", judged, "q2", "nothing", None, None, "")
+    expect(bench, "coast", judged, "q1", expectation("among_first", "r0", 1, ""))
+    expect(bench, "coast", judged, "q2", expectation("among_first", "r7", 3, "a visitor said so"))
+    expect(bench, "coast", judged, "q1", expectation("never", "r6", None, ""))
+    expect(bench, "coast", judged, "q3", expectation("more_than", None, 99, ""))
+    expect(bench, "coast", judged, "q6", expectation("nothing", None, None, ""))
+    last = expect(bench, "coast", judged, "q2", expectation("nothing", None, None, ""))
     figures = measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG]).figures
     assert [(one.expectation.kind, one.instead) for one in figures.broken] == [
         ("among_first", "it is not among the first 2 found"),
@@ -216,6 +233,10 @@ def test_head_to_head_tells_gains_slices_differences_and_what_to_judge_next(benc
     assert {row.query_id: row.second > row.first for row in found.queries}["q2"]
     assert {one.tag: one.comparison.queries for one in found.slices} == {"one word": 2, "two words": 1}
     assert all(one.says_little for one in found.slices)
+    assert {one.tag: one.unjudged for one in found.slices} == {
+        tag: sum(row.unjudged for row in found.queries if tag in row.tags) for tag in ("one word", "two words")
+    }
+    assert sum(row.unjudged for row in found.queries) == found.open_in_all
     assert found.differences == ["new reading text, weight 1: words > lower > stem(en)"]
     assert 0 <= found.enough <= found.open_in_all == len(found.open) > 0
     assert {one.record for one in found.open} <= set(found.titles)
@@ -229,7 +250,7 @@ def test_head_to_head_tells_gains_slices_differences_and_what_to_judge_next(benc
 
 def test_the_owners_page_says_it_in_plain_words_and_markup_in_data_stays_text(bench: Workbench, judged: str):
     put_query(bench, "coast", judged, SetQuery("q2", "quay | *loud* <b>", "A | need", ["one word"]))
-    expect(bench, "coast", judged, "q1", "never", "r2", None, "")
+    expect(bench, "coast", judged, "q1", expectation("never", "r2", None, ""))
     found = compared(bench, judged)
     with bench.pool.connection() as connection:
         collection = collection_named(connection, "coast")
@@ -240,7 +261,7 @@ def test_the_owners_page_says_it_in_plain_words_and_markup_in_data_stays_text(be
         "# Is all:1 better than titles:1?\n\n**It cannot be told: the difference is within luck.**\n"
     )
     for piece in (
-        "1 more queries are locked away",
+        "1 more query is locked away",
         "quay \\| \\*loud\\* \\<b\\>",
         "fog bell: never r2; it stands at 5 (it held with titles:1)",
         "Keep it. Texts help.",

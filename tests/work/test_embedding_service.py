@@ -166,7 +166,7 @@ def test_a_changed_model_is_never_mixed_in(coast: Workbench):
 
 def test_a_measurement_is_exact_or_none(coast: Workbench, tmp_path: Path):
     from pale_harbor.core.measures import measure
-    from pale_harbor.work.judged_sets import load_judged_set
+    from pale_harbor.work.judged_set_files import load_judged_set
     from pale_harbor.work.measuring import measure_ranker
     from pale_harbor.work.workbench import RankerChoice
 

@@ -9,25 +9,25 @@ from typing import Any
 
 import pytest
 
-from pale_harbor.core.judging import PoolItem, Settling, krippendorff_alpha, weighted_kappa
+from pale_harbor.core.judging import PoolItem, Settling, expectation, krippendorff_alpha, weighted_kappa
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.database import open_pool
-from pale_harbor.store.expectations import ExpectationKind
-from pale_harbor.store.judged_sets import JudgedSet, grades_of, queries_of, set_named
+from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
 from pale_harbor.work.compared import RankerSide
 from pale_harbor.work.complaining import Complaint, complain
-from pale_harbor.work.expecting import expect, expect_no_more
+from pale_harbor.work.expecting import expect, expect_no_more, expectations_by_query
+from pale_harbor.work.judged_set_files import exported, put_judged_set
 from pale_harbor.work.judged_sets import (
     add_listed,
     change_rules,
     drop_query,
-    exported,
     lock_away,
     make_judged_set,
-    put_judged_set,
+    new_query,
+    put_query,
 )
 from pale_harbor.work.judges_page import judge_records
 from pale_harbor.work.judging import (
@@ -176,6 +176,15 @@ def test_nothing_is_lost_or_doubled_when_answers_come_late_twice_and_in_any_orde
     assert found.settling is Settling.MEDIAN
 
 
+def test_a_judge_is_told_when_they_last_said_something_taken_back_or_not(bench: Workbench, judged: str):
+    token = task_of(bench, judged, judges=("Ada",))["Ada"]
+    assert work_of_judge(bench, token).last_said is None
+    judge_says(bench, token, [said("q1", "r0", 3, 60)])
+    judge_says(bench, token, [said("q1", "r0", 3, 90, back=True)])
+    found = work_of_judge(bench, token)
+    assert (found.said, found.last_said) == ([], TODAY + timedelta(seconds=90))
+
+
 def test_a_closed_task_takes_nothing_more_and_a_dropped_one_keeps_what_was_judged(bench: Workbench, judged: str):
     token = task_of(bench, judged, judges=("Ada",))["Ada"]
     judge_says(bench, token, [said("q1", "r0", 3)])
@@ -231,6 +240,7 @@ def test_agreement_conflicts_and_drift_are_told(bench: Workbench, judged: str):
     assert (ada.judge, ada.judged, ada.cannot_tell, ada.shared, ada.drift) == ("Ada", 3, 1, 3, pytest.approx(1))
     assert bo.drift == pytest.approx(-1)
     assert [(one.record_key, one.counts) for one in found.conflicts] == [("r1", 1)]
+    assert found.titles == {"r1": "Fog horn"}
     give(bench, judged, "Cy", {"r0": 2, "r1": 1})
     found = standing(bench, "coast", judged)
     units = [[3, 3, 2], [3, 1, 1], [2, 1]]
@@ -245,7 +255,8 @@ def test_a_conflict_is_settled_by_hand_whatever_the_judges_say_later(bench: Work
     settle(bench, "coast", judged, "q1", "r0", 2, "both were half right")
     give(bench, judged, "Cy", {"r0": 3})
     assert kept(bench, judged)[1] == {"q1": {"r0": 2}}
-    assert [one.settled_by_hand for one in standing(bench, "coast", judged).conflicts] == [True]
+    conflicts = standing(bench, "coast", judged).conflicts
+    assert [(one.settled_by_hand, one.note) for one in conflicts] == [(True, "both were half right")]
     settle(bench, "coast", judged, "q1", "r0", None, "")
     assert kept(bench, judged)[1] == {"q1": {"r0": 3}}
     with pytest.raises(NotFound):
@@ -285,13 +296,46 @@ def test_a_set_goes_out_and_comes_in_again_exactly(bench: Workbench, judged: str
     give(bench, judged, "Ada", {"r0": 3, "r1": None})
     engineer_says(bench, "coast", judged, "Bö", [said("q1", "r0", 1, note='He wrote, "almost".\nTwice.')])
     lock_away(bench, "coast", judged, 0.34)
+    settle(bench, "coast", judged, "q1", "r0", 2, "both were half right")
+    expect(bench, "coast", judged, "q3", expectation("among_first", "r4", 3, "as they say"))
     for form in ("csv", "jsonl"):
         before = exported(bench, "coast", judged, form)
-        put_judged_set(
-            bench, "coast", f"{judged}-2", queries_in(before[0], "queries"), judgments_in(before[1], "judgments")
-        )
-        assert exported(bench, "coast", f"{judged}-2", form) == before
-    assert exported(bench, "coast", judged, "columns") == (QUERIES, "q1 0 r0 1\n")
+        for _ in range(2):
+            report = put_judged_set(
+                bench, "coast", f"{judged}-2", queries_in(before[0], "queries"), judgments_in(before[1], "judgments")
+            )
+            assert exported(bench, "coast", f"{judged}-2", form) == before
+            # Neither the second time nor in the other form does anything differ.
+            assert report.revision == 1
+        assert kept(bench, f"{judged}-2")[1] == kept(bench, judged)[1] == {"q1": {"r0": 2}}
+    assert exported(bench, "coast", judged, "columns") == (QUERIES, "q1 0 r0 2\n")
+
+
+def test_files_that_say_nothing_of_expectations_and_times_leave_them(bench: Workbench, judged: str):
+    wanted = expectation("never", "r1")
+    expect(bench, "coast", judged, "q1", wanted)
+    expect(bench, "coast", judged, "q2", expectation("nothing"))
+    give(bench, judged, "", {"r0": 3, "r2": 1})
+    before = exported(bench, "coast", judged, "jsonl")[1].splitlines()
+    put_judged_set(
+        bench, "coast", judged, queries_in("q1\tfog bell\n", "queries"), judgments_in("q1 0 r0 3\n", "grades")
+    )
+    assert exported(bench, "coast", judged, "jsonl")[1].splitlines() == before[:1]
+    with bench.pool.connection() as connection:
+        assert expectations_by_query(connection, kept(bench, judged)[0].id) == {"q1": [wanted]}
+    row = '{"query_id": "q1", "query": "fog bell", "expectations": []}\n'
+    put_judged_set(bench, "coast", judged, queries_in(row, "queries"), None)
+    with bench.pool.connection() as connection:
+        assert expectations_by_query(connection, kept(bench, judged)[0].id) == {}
+
+
+def test_what_comes_in_again_unchanged_stays_stale(bench: Workbench, judged: str, tmp_path: Path):
+    give(bench, judged, "Ada", {"r3": 2, "r7": 1})
+    load_rows(bench.pool, tmp_path, [{"id": "r3", "title": "Ship's bell", "text": f"Changed for {judged}."}])
+    queries, judgments = exported(bench, "coast", judged, "csv")
+    more = f"{judgments}q2,r3,1,Ada,,,\r\n"
+    put_judged_set(bench, "coast", judged, queries_in(queries, "queries"), judgments_in(more, "judgments"))
+    assert [(one.query_id, one.record_key) for one in standing(bench, "coast", judged).stale] == [("q1", "r3")]
 
 
 def test_a_set_that_comes_in_again_without_a_difference_stays_in_its_revision(bench: Workbench, judged: str):
@@ -319,7 +363,7 @@ def test_past_queries_come_in_with_how_often_they_were_asked(bench: Workbench, j
 
 
 def test_a_complaint_becomes_a_judged_query_with_a_grade_and_an_expectation(bench: Workbench, judged: str):
-    complaint = Complaint("harpon", "A harpoon.", "She found nothing.", "r4", 3, "among_first", 3)
+    complaint = Complaint("harpon", "A harpoon.", "She found nothing.", "r4", 3, expectation("among_first", "r4", 3))
     query_id = complain(bench, "coast", judged, complaint)
     assert query_id == "q4"
     assert kept(bench, judged)[1] == {"q4": {"r4": 3}}
@@ -328,21 +372,43 @@ def test_a_complaint_becomes_a_judged_query_with_a_grade_and_an_expectation(benc
     assert kept(bench, judged)[1] == {"q4": {"r4": 3, "r7": 0}}
     with pytest.raises(BadInput, match='"coast" has no record "r99"'):
         complain(bench, "coast", judged, Complaint("harpon", record_key="r99", grade=0))
+    assert "r99" not in kept(bench, judged)[1]["q4"]
     with pytest.raises(BadInput, match="say what was typed"):
         complain(bench, "coast", judged, Complaint("  "))
 
 
-def test_expectations_say_what_they_lack(bench: Workbench, judged: str):
-    lacking: list[tuple[ExpectationKind, str | None, int | None, str]] = [
-        ("among_first", None, 3, "say its key"),
-        ("among_first", "r0", None, "Say among how many"),
-        ("more_than", None, None, "Say more than how many"),
-    ]
-    for kind, record, number, message in lacking:
-        with pytest.raises(BadInput, match=message):
-            expect(bench, "coast", judged, "q1", kind, record, number, "")
+def locked_of(bench: Workbench, name: str) -> set[str]:
+    with bench.pool.connection() as connection:
+        return {one.query_id for one in queries_of(connection, kept(bench, name)[0].id) if one.locked}
+
+
+def test_a_complaint_about_a_locked_query_opens_it_since_it_was_seen(bench: Workbench, judged: str):
+    lock_away(bench, "coast", judged, 0.9)
+    assert locked_of(bench, judged) == {"q1", "q2", "q3"}
+    complain(bench, "coast", judged, Complaint("harpoon", record_key="r4", grade=3))
+    complain(bench, "coast", judged, Complaint("a new one"))
+    assert locked_of(bench, judged) == {"q1", "q2"}
+
+
+def test_of_queries_made_by_hand_a_share_is_locked_away_by_chance_unless_somebody_says(bench: Workbench):
+    make_judged_set(bench, "coast", "by-hand", 0.5)
+    made = [new_query(bench, "coast", "by-hand", SetQuery("", f"query {i}")) for i in range(40)]
+    assert 8 < len(locked_of(bench, "by-hand")) < 32
+    new_query(bench, "coast", "by-hand", SetQuery("", "open"), locked=False)
+    new_query(bench, "coast", "by-hand", SetQuery("", "away"), locked=True)
+    assert {"q41", "q42"} & locked_of(bench, "by-hand") == {"q42"}
+    # A change of something else leaves it as it is.
+    before = locked_of(bench, "by-hand")
+    for query_id in made:
+        put_query(bench, "coast", "by-hand", SetQuery(query_id, f"another {query_id}"))
+    assert locked_of(bench, "by-hand") == before
+    put_query(bench, "coast", "by-hand", SetQuery("q42", "away"), locked=False)
+    assert locked_of(bench, "by-hand") == before - {"q42"}
+
+
+def test_an_expectation_is_about_a_query_that_is_there(bench: Workbench, judged: str):
     with pytest.raises(NotFound, match='has no query "q9"'):
-        expect(bench, "coast", judged, "q9", "nothing", None, None, "")
+        expect(bench, "coast", judged, "q9", expectation("nothing"))
     with pytest.raises(NotFound, match="has no expectation 0"):
         expect_no_more(bench, "coast", judged, 0)
 
@@ -362,15 +428,11 @@ def test_a_share_of_the_queries_is_locked_away_and_stays_so(bench: Workbench):
     make_judged_set(bench, "coast", "locked", 0.5)
     add_listed(bench, "coast", "locked", "\n".join(f"query {i}" for i in range(200)))
 
-    def locked() -> set[str]:
-        with bench.pool.connection() as connection:
-            return {one.query_id for one in queries_of(connection, kept(bench, "locked")[0].id) if one.locked}
-
-    first = locked()
+    first = locked_of(bench, "locked")
     assert 70 < len(first) < 130
     lock_away(bench, "coast", "locked", 0.8)
-    assert first < locked()
-    assert len(locked()) == 160
+    assert first < locked_of(bench, "locked")
+    assert len(locked_of(bench, "locked")) == 160
     with pytest.raises(BadInput, match='There is a judged set "locked" already'):
         make_judged_set(bench, "coast", "locked", 0.5)
 

@@ -23,7 +23,7 @@ from pale_harbor.store.outside_rankers import begin_asking, outside_named
 from pale_harbor.work import outside
 from pale_harbor.work.compared import RankerSide
 from pale_harbor.work.comparing import overview
-from pale_harbor.work.judged_sets import put_judged_set
+from pale_harbor.work.judged_set_files import put_judged_set
 from pale_harbor.work.measuring import How
 from pale_harbor.work.serving import make_database
 from pale_harbor.work.workbench import Workbench

@@ -13,7 +13,7 @@ from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
 from pale_harbor.settings import ROOT
 from pale_harbor.work.asking import Question
 from pale_harbor.work.demo import load_demo
-from pale_harbor.work.judged_sets import load_judged_set
+from pale_harbor.work.judged_set_files import load_judged_set
 from pale_harbor.work.measuring import measure_ranker
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.searching import Found, find, why_record

@@ -424,6 +424,8 @@ def counted(query: dict[str, Any]) -> dict[str, Any]:
         more["nothing_to_find"] = True
     if query["query_id"] in LOCKED:
         more["locked"] = True
+    if "expectations" in query:
+        more["expectations"] = query["expectations"]
     return {key: query[key] for key in ("query_id", "query", "need", "tags")} | more
 
 

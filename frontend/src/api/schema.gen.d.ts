@@ -2047,12 +2047,14 @@ export interface components {
         };
         /**
          * Broken
-         * @description An expectation that does not hold, and what is instead, in words.
+         * @description An expectation that does not hold. said: what was wanted, in words; instead: what is.
          */
         Broken: {
-            expectation: components["schemas"]["Expectation"];
+            expectation: components["schemas"]["KeptExpectation"];
             /** Instead */
             instead: string;
+            /** Said */
+            said: string;
         };
         /**
          * BroughtSource
@@ -2293,13 +2295,16 @@ export interface components {
         };
         /**
          * Conflict
-         * @description A record that judges grade far apart. counts: the grade that counts now, None where none does.
+         * @description A record that judges grade far apart. counts: the grade that counts now, None where none does; note: of whoever
+         *     settled it by hand.
          */
         Conflict: {
             /** Counts */
             counts: number | null;
             /** Given */
             given: components["schemas"]["Judgment"][];
+            /** Note */
+            note: string;
             /** Query Id */
             query_id: string;
             /** Record Key */
@@ -2555,30 +2560,8 @@ export interface components {
             second_value: number;
         };
         /**
-         * Expectation
-         * @description among_first: the record stands among the first `number`; never: it is not in the list at all; more_than: more
-         *     than `number` records match; nothing: none does.
-         */
-        Expectation: {
-            /** Id */
-            id: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "among_first" | "never" | "more_than" | "nothing";
-            /** Note */
-            note: string;
-            /** Number */
-            number: number | null;
-            /** Query Id */
-            query_id: string;
-            /** Record Key */
-            record_key: string | null;
-        };
-        /**
          * ExpectationModel
-         * @description said: the demand in words.
+         * @description said: what is expected, in words.
          */
         ExpectationModel: {
             /** Id */
@@ -2859,8 +2842,10 @@ export interface components {
         };
         /**
          * HeadToHead
-         * @description Two rankers. names, figures: of both; stale: judgments of records that changed since; open: unjudged records, those first that matter most, of which `enough`
-         *     would decide; by_luck: how likely luck alone shows such a difference once in `looks` looks.
+         * @description Two rankers. names, figures: of both; stale: judgments of records that changed since.
+         *
+         *     open: unjudged records, those first that matter most, of which `enough` would decide. by_luck: how likely luck
+         *     alone shows such a difference once in `looks` looks.
          */
         HeadToHead: {
             /** By Luck */
@@ -3061,7 +3046,8 @@ export interface components {
         };
         /**
          * JudgeAnswer
-         * @description What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far.
+         * @description What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far;
+         *     last_said: when that was, by the judge's own clock, what was taken back included.
          */
         JudgeAnswer: {
             /** Closed */
@@ -3073,6 +3059,8 @@ export interface components {
             judge: string;
             /** Judged Set */
             judged_set: string;
+            /** Last Said */
+            last_said: string | null;
             /** Meanings */
             meanings: string[];
             /** Queries */
@@ -3179,7 +3167,8 @@ export interface components {
         };
         /**
          * JudgingStanding
-         * @description How judging a set stands. agreement: of all; None where nothing is shared. measure: which figure it is.
+         * @description How judging a set stands. agreement: of all; None where nothing is shared; measure: which figure it is; titles:
+         *     of the records in conflict and gone stale, by key.
          */
         JudgingStanding: {
             /** Agreement */
@@ -3198,6 +3187,10 @@ export interface components {
             shared: number;
             /** Stale */
             stale: components["schemas"]["StaleRecord"][];
+            /** Titles */
+            titles: {
+                [key: string]: string;
+            };
         };
         /**
          * Judgment
@@ -3224,6 +3217,27 @@ export interface components {
              * @default false
              */
             taken_back: boolean;
+        };
+        /**
+         * KeptExpectation
+         * @description An expectation of a judged set, about one of its queries.
+         */
+        KeptExpectation: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "among_first" | "never" | "more_than" | "nothing";
+            /** Note */
+            note: string;
+            /** Number */
+            number: number | null;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string | null;
         };
         /**
          * KeptRun
@@ -4244,7 +4258,7 @@ export interface components {
         };
         /**
          * QueryRequest
-         * @description A judged query as a person writes it.
+         * @description A judged query as a person writes it. locked: None leaves it as it is, or of a new one to chance.
          */
         QueryRequest: {
             /** Asked */
@@ -4256,11 +4270,8 @@ export interface components {
             filters: components["schemas"]["FilterDocument"][];
             /** Language */
             language?: string | null;
-            /**
-             * Locked
-             * @default false
-             */
-            locked: boolean;
+            /** Locked */
+            locked?: boolean | null;
             /**
              * Need
              * @default
@@ -4281,7 +4292,7 @@ export interface components {
         };
         /**
          * QueryRow
-         * @description A judged query in both rankers. judged: share of the first records of both lists that are.
+         * @description A judged query in both rankers. unjudged: how many unjudged records of both lists could move its gain.
          */
         QueryRow: {
             /** First */
@@ -4962,8 +4973,13 @@ export interface components {
              */
             tries: number;
         };
-        /** SetQueryModel */
+        /**
+         * SetQueryModel
+         * @description asked: how often visitors asked it, None where nobody knows.
+         */
         SetQueryModel: {
+            /** Asked */
+            asked: number | null;
             /** Grades */
             grades: {
                 [key: string]: number;
@@ -5134,7 +5150,8 @@ export interface components {
         Similarity: "cosine" | "dot" | "euclidean";
         /**
          * Slice
-         * @description The queries with a tag. says_little: their difference could hardly be told from luck.
+         * @description The queries with a tag. says_little: their difference could hardly be told from luck; unjudged: records of
+         *     both lists that could move their gain.
          */
         Slice: {
             comparison: components["schemas"]["Comparison"];
@@ -5142,6 +5159,8 @@ export interface components {
             says_little: boolean;
             /** Tag */
             tag: string;
+            /** Unjudged */
+            unjudged: number;
         };
         /**
          * SourceModel

@@ -15,14 +15,14 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
     </span>
   )
   if (!meter) return <span className="quiet small">Measuring …</span>
-  const { line, draft, set } = meter
+  const { line, draft, set, gain } = meter
+  const unjudged = `${Math.round(100 * (draft.unjudged[MAIN_MEASURE] ?? 0))} % unjudged`
   const total = line.strokes.length + line.still
-  const judged = draft.measures['judged@10'] ?? 0
   return (
     <Link
       to={`/${collection.name}/measures${carried(params)}`}
       aria-label="Judged meter"
-      title={`${set}: mean nDCG@10 of ${total} judged queries; ${Math.round(judged * 100)} % of the first ten are judged`}
+      title={`${set}: mean nDCG@10 of ${total} judged queries; of the first ten ${unjudged}`}
       className="flex shrink-0 items-baseline gap-3 text-[14px]"
     >
       <span className="quiet">{set}</span>
@@ -30,10 +30,10 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
         nDCG@10 <b className="text-[16px] font-semibold">{measureText(draft.measures[MAIN_MEASURE])}</b>
       </span>
       <span className="quiet small" title="Share of unjudged records among the first ten">
-        {Math.round(100 * (draft.unjudged[MAIN_MEASURE] ?? 0))} % unjudged
+        {unjudged}
       </span>
       <span className="min-w-[52px] text-right">
-        <Delta value={line.mean} />
+        <Delta value={gain} />
       </span>
       <span className="min-w-[86px]" aria-label={`${line.gained} gained, ${line.lost} lost`}>
         <span className="gain">▲{line.gained}</span> <span className="loss">▼{line.lost}</span>{' '}

@@ -48,6 +48,9 @@ const PLACE_KEYS: Record<string, Key[]> = {
     { keys: 'j  k', does: 'next query, query before' },
     { keys: 'n', does: 'a new query, task or expectation' },
     { keys: 'f', does: 'find among the queries' },
+    { keys: 'j  k', does: 'next conflict, conflict before' },
+    { keys: 'Alt 0 … 3', does: 'settle the conflict so' },
+    { keys: 'u', does: 'take the last settling back' },
   ],
   measures: [
     { keys: '1 … 5', does: 'the views, left to right' },

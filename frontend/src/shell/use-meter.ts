@@ -14,6 +14,8 @@ export type Meter = {
   baseline: MeasureAnswer
   draft: MeasureAnswer
   line: Waterline
+  // What the draft's mean gained, by the rules in force.
+  gain: number
 }
 
 export function useMeter(collection: Collection): { meter: Meter | null; error: Error | null } {
@@ -38,6 +40,7 @@ export function useMeter(collection: Collection): { meter: Meter | null; error: 
       baseline: ofBaseline.data,
       draft: ofDraft.data,
       line: waterline(valuesOf(ofDraft.data), valuesOf(ofBaseline.data)),
+      gain: (ofDraft.data.measures[MAIN_MEASURE] ?? 0) - (ofBaseline.data.measures[MAIN_MEASURE] ?? 0),
     },
     error: null,
   }

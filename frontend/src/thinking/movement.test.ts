@@ -16,10 +16,6 @@ describe('waterline', () => {
     expect([line.gained, line.lost, line.still]).toEqual([2, 1, 1])
   })
 
-  it('takes the mean over all queries, ties included', () => {
-    expect(line.mean).toBeCloseTo((-0.1 + 0.4 + 0 + 0.2) / 4)
-  })
-
   it('leaves no stroke out when they share room', () => {
     const strokes = Array.from({ length: 1000 }, (_, i) => ({ queryId: `q${i}`, delta: 1 - i / 500 }))
     const bins = binned(strokes, 120)

@@ -11,7 +11,7 @@ export function movement(delta: number): Movement {
 
 export type Stroke = { queryId: string; delta: number }
 
-export type Waterline = { strokes: Stroke[]; still: number; gained: number; lost: number; mean: number }
+export type Waterline = { strokes: Stroke[]; still: number; gained: number; lost: number }
 
 // One stroke per judged query that moved, greatest gain first, greatest loss last; ties counted apart.
 export function waterline(draft: Record<string, number>, baseline: Record<string, number>): Waterline {
@@ -26,7 +26,6 @@ export function waterline(draft: Record<string, number>, baseline: Record<string
     still: all.length - moved.length,
     gained,
     lost: moved.length - gained,
-    mean: all.length ? all.reduce((sum, stroke) => sum + stroke.delta, 0) / all.length : 0,
   }
 }
 

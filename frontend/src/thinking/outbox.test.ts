@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Said } from '../api/judging'
-import { acknowledged, momentAfter, parsedBox, put } from './outbox'
+import { acknowledged, momentAfter, Outbox, parsedBox, put } from './outbox'
 
 const said = (record: string, grade: number | null, at: string): Said => ({ query_id: 'q1', record_key: record, grade, note: '', at, taken_back: false })
 
@@ -25,8 +25,34 @@ describe('what a judge said and the server does not know yet', () => {
 
   it('dates each word after the one before, whatever the clock does', () => {
     const now = new Date('2031-05-17T09:30:00.000Z')
-    expect(momentAfter(null, now)).toBe('2031-05-17T09:30:00.000Z')
-    expect(momentAfter('2031-05-17T09:30:00.000Z', now)).toBe('2031-05-17T09:30:00.001Z')
-    expect(momentAfter('2031-05-17T10:00:00.000Z', now)).toBe('2031-05-17T10:00:00.001Z')
+    expect(momentAfter([null], now)).toBe('2031-05-17T09:30:00.000Z')
+    expect(momentAfter(['2031-05-17T09:30:00.000Z'], now)).toBe('2031-05-17T09:30:00.001Z')
+    expect(momentAfter([null, '2031-05-17T10:00:00.123456Z', '2031-05-17T09:00:00Z'], now)).toBe('2031-05-17T10:00:00.124Z')
+  })
+
+  it('is shared by all tabs of a judge', () => {
+    const storage = new Map<string, string>()
+    const shelf = { getItem: (name: string) => storage.get(name) ?? null, setItem: (name: string, text: string) => void storage.set(name, text) }
+    const [one, other] = [new Outbox(shelf, 'ada'), new Outbox(shelf, 'ada')]
+    one.change((box) => put(box, said('a', 1, 't1')))
+    other.change((box) => put(box, said('b', 2, 't2')))
+    one.change((box) => acknowledged(box, [said('a', 1, 't1')]))
+    expect(one.waiting()).toEqual([said('b', 2, 't2')])
+    expect(new Outbox(shelf, 'bo').waiting()).toEqual([])
+  })
+
+  it('waits in the page where the browser stores nothing, and says so', () => {
+    const full = {
+      getItem: () => null,
+      setItem: () => {
+        throw new Error('no room left')
+      },
+    }
+    const box = new Outbox(full, 'ada')
+    expect(box.stored).toBe(true)
+    box.change((all) => put(all, said('a', 1, 't1')))
+    box.change((all) => put(all, said('b', 2, 't2')))
+    expect(box.stored).toBe(false)
+    expect(box.waiting().map((one) => one.record_key)).toEqual(['a', 'b'])
   })
 })

@@ -24,12 +24,45 @@ export function parsedBox(text: string | null): Said[] {
   }
 }
 
+// The box in the browser's storage, which all tabs of a judge share: what another tab put there is kept too. Where the
+// storage takes nothing (private windows, no room left) the box lives as long as its page, and says so.
+export class Outbox {
+  private own: Said[] = []
+  stored = true
+  constructor(
+    private readonly storage: Pick<Storage, 'getItem' | 'setItem'>,
+    private readonly name: string,
+  ) {}
+
+  waiting(): Said[] {
+    if (!this.stored) return this.own
+    try {
+      return parsedBox(this.storage.getItem(this.name))
+    } catch {
+      this.stored = false
+      return this.own
+    }
+  }
+
+  change(how: (box: readonly Said[]) => Said[]): Said[] {
+    this.own = how(this.waiting())
+    try {
+      this.storage.setItem(this.name, JSON.stringify(this.own))
+      this.stored = true
+    } catch {
+      this.stored = false
+    }
+    return this.own
+  }
+}
+
 function isSaid(value: unknown): value is Said {
   return typeof value === 'object' && value !== null && 'query_id' in value && 'record_key' in value && 'at' in value && 'grade' in value
 }
 
-// A moment later than the one before: two words about one record within a millisecond keep their order.
-export function momentAfter(last: string | null, now: Date): string {
-  const before = last === null ? 0 : Date.parse(last)
-  return new Date(Math.max(now.getTime(), before + 1)).toISOString()
+// A moment later than all before: two words about one record keep their order, within a millisecond and by another
+// device's clock.
+export function momentAfter(before: readonly (string | null)[], now: Date): string {
+  const earlier = before.map((one) => (one === null ? 0 : Date.parse(one) + 1))
+  return new Date(Math.max(now.getTime(), ...earlier)).toISOString()
 }

@@ -1,16 +1,18 @@
 import { describe, expect, it } from 'vitest'
 import { asCsv, byTag, sorted, tableRows } from './query-table'
 
-const query = (id: string, text: string, tag: string) => ({ query_id: id, query: text, need: '', tags: [tag], grades: {} })
-const rows = tableRows(
-  [query('q1', 'harpon', 'misspelling'), query('q2', 'bell', 'too broad'), query('q3', '=1+1, "x"', 'too broad'), query('q9', 'unjudged', 'x')],
+const query = (id: string, text: string, tag: string, asked: number | null = null) => ({ query_id: id, query: text, need: '', tags: [tag], grades: {}, asked })
+const rowsOf = (weighted: boolean) => tableRows(
+  [query('q1', 'harpon', 'misspelling'), query('q2', 'bell', 'too broad', 3), query('q3', '=1+1, "x"', 'too broad'), query('q9', 'unjudged', 'x')],
   {
-    per_query: { q1: { 'ndcg@10': 0 }, q2: { 'ndcg@10': 0.8, ap: 0.5 }, q3: { 'ndcg@10': 0.4 } },
+    per_query: { q1: { 'ndcg@10': 0, 'judged@10': 0 }, q2: { 'ndcg@10': 0.8, ap: 0.5, 'judged@10': 0.7 }, q3: { 'ndcg@10': 0.4, 'judged@10': 0.5 } },
     matched: { q1: 0, q2: 7, q3: 1 },
   },
   { per_query: { q1: { 'ndcg@10': 0 }, q2: { 'ndcg@10': 0.6 }, q3: { 'ndcg@10': 0.5 } } },
   'ndcg@10',
+  weighted,
 )
+const rows = rowsOf(false)
 
 describe('the table of judged queries', () => {
   it('leaves out queries without judgments', () => {
@@ -29,6 +31,14 @@ describe('the table of judged queries', () => {
     ])
     expect(byTag(rows)[1]?.mean).toBeCloseTo(0.6)
     expect(byTag(rows)[1]?.delta).toBeCloseTo(0.05)
+    expect(byTag(rows)[1]?.unjudged).toBeCloseTo(0.4)
+    // Where nothing is found, nothing is unjudged.
+    expect(byTag(rows)[0]?.unjudged).toBe(0)
+  })
+
+  it('weighs a query as often as it was asked where that is the rule', () => {
+    expect(byTag(rowsOf(true))[1]?.mean).toBeCloseTo((3 * 0.8 + 0.4) / 4)
+    expect(byTag(rowsOf(true))[1]?.delta).toBeCloseTo((3 * 0.2 - 0.1) / 4)
   })
 
   it('writes CSV whose cells no spreadsheet runs', () => {

@@ -12,7 +12,10 @@ export type QueryRow = {
   ap: number
   rr: number
   judged: number
+  // Share of unjudged records among the first ten found.
+  unjudged: number
   matched: number
+  weight: number
 }
 
 export type Column = 'place' | 'query' | 'main' | 'delta' | 'ap' | 'rr' | 'judged' | 'matched'
@@ -23,12 +26,14 @@ export function tableRows(
   draft: Pick<MeasureAnswer, 'per_query' | 'matched'>,
   baseline: Pick<MeasureAnswer, 'per_query'>,
   main: string,
+  weighted: boolean,
 ): QueryRow[] {
   return queries
     .filter((query) => query.query_id in draft.per_query)
     .map((query, place) => {
       const values = draft.per_query[query.query_id] ?? {}
       const before = baseline.per_query[query.query_id] ?? {}
+      const [judged, matched] = [values['judged@10'] ?? 0, draft.matched[query.query_id] ?? 0]
       return {
         queryId: query.query_id,
         place,
@@ -39,8 +44,10 @@ export function tableRows(
         delta: (values[main] ?? 0) - (before[main] ?? 0),
         ap: values.ap ?? 0,
         rr: values.rr ?? 0,
-        judged: values['judged@10'] ?? 0,
-        matched: draft.matched[query.query_id] ?? 0,
+        judged,
+        unjudged: matched > 0 ? 1 - judged : 0,
+        matched,
+        weight: weighted ? (query.asked ?? 1) : 1,
       }
     })
 }
@@ -54,7 +61,7 @@ export function sorted(rows: QueryRow[], { column, up }: Sorting): QueryRow[] {
   return [...rows].sort(compare)
 }
 
-export type Slice = { tag: string; count: number; mean: number; delta: number }
+export type Slice = { tag: string; count: number; mean: number; delta: number; unjudged: number }
 
 // Weakest first: that is where the work is.
 export function byTag(rows: QueryRow[]): Slice[] {
@@ -62,8 +69,9 @@ export function byTag(rows: QueryRow[]): Slice[] {
   return tags
     .map((tag) => {
       const own = rows.filter((row) => row.tags.includes(tag))
-      const mean = (of: (row: QueryRow) => number) => own.reduce((sum, row) => sum + of(row), 0) / own.length
-      return { tag, count: own.length, mean: mean((row) => row.main), delta: mean((row) => row.delta) }
+      const weight = own.reduce((sum, row) => sum + row.weight, 0)
+      const mean = (of: (row: QueryRow) => number) => (weight > 0 ? own.reduce((sum, row) => sum + row.weight * of(row), 0) / weight : 0)
+      return { tag, count: own.length, mean: mean((row) => row.main), delta: mean((row) => row.delta), unjudged: mean((row) => row.unjudged) }
     })
     .sort((a, b) => a.mean - b.mean || a.tag.localeCompare(b.tag))
 }

@@ -30,7 +30,7 @@ describe('the queries of a set', () => {
   })
   it('go through their form and come out as they were', () => {
     const one = query('q1', { tags: ['a b', 'c'], asked: 12, language: 'de', filters: [{ field: 'kind', one_of: ['lamp'] }] })
-    expect(queryRequest(queryText(one))).toEqual({
+    const written = {
       query: 'fog bell',
       need: 'A bell.',
       tags: ['a b', 'c'],
@@ -38,7 +38,8 @@ describe('the queries of a set', () => {
       language: 'de',
       filters: [{ field: 'kind', one_of: ['lamp'] }],
       nothing_to_find: false,
-      locked: false,
-    })
+    }
+    expect(queryRequest(queryText(one), false)).toEqual({ ...written, locked: false })
+    expect(queryRequest(queryText(one), true)).toEqual({ ...written, locked: null })
   })
 })

@@ -39,7 +39,8 @@ export function queryText(one: ListedQuery | null): QueryText {
   }
 }
 
-export function queryRequest(text: QueryText): QueryRequest {
+// isNew: whether a new query is locked away is left to chance.
+export function queryRequest(text: QueryText, isNew: boolean): QueryRequest {
   return {
     query: text.query.trim(),
     need: text.need.trim(),
@@ -48,6 +49,6 @@ export function queryRequest(text: QueryText): QueryRequest {
     language: text.language.trim() || null,
     filters: parsedFilters(text.filters || null),
     nothing_to_find: text.nothing_to_find,
-    locked: text.locked,
+    locked: isNew ? null : text.locked,
   }
 }

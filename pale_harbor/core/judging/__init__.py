@@ -1,15 +1,27 @@
-"""Judging: what judges are shown, how far they agree, and which grade counts."""
+"""Judging: what judges are shown, how far they agree, which grade counts, and what is expected without grades."""
 
 from pale_harbor.core.judging.agreement import agreement, drift, krippendorff_alpha, weighted_kappa, widest_gap
+from pale_harbor.core.judging.expectations import (
+    Expectation,
+    ExpectationKind,
+    Unexpectable,
+    expectation,
+    instead_of,
+)
 from pale_harbor.core.judging.pooling import PoolItem, pooled, shared_out
 from pale_harbor.core.judging.settling import GivenGrade, Settling, settled
 
 __all__ = [
+    "Expectation",
+    "ExpectationKind",
     "GivenGrade",
     "PoolItem",
     "Settling",
+    "Unexpectable",
     "agreement",
     "drift",
+    "expectation",
+    "instead_of",
     "krippendorff_alpha",
     "pooled",
     "settled",

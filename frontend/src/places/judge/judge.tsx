@@ -11,7 +11,7 @@ import { turnTheme } from '../../shell/theme'
 import { GRADE_NAMES, nextUnjudged, type Place } from '../../thinking/judging'
 import { pairOf } from '../../thinking/outbox'
 import { Meanings } from './meanings'
-import { useOutbox, type Outbox } from './use-outbox'
+import { useOutbox, type Sending } from './use-outbox'
 
 export function Judge() {
   const { token = '' } = useParams()
@@ -37,7 +37,7 @@ function wordsOf(said: JudgeWork['said'], waiting: readonly Said[]): Map<string,
 }
 
 function Desk({ token, work }: { token: string; work: JudgeWork }) {
-  const outbox = useOutbox(token)
+  const outbox = useOutbox(token, work.last_said)
   const [here, setHere] = useState<Place | null>(null)
   const [words, setWords] = useState<ReadonlyMap<string, Word>>(() => wordsOf(work.said, outbox.waiting))
   const [done, setDone] = useState<{ place: Place; before: Word | null }[]>([])
@@ -136,7 +136,7 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
         <b className="font-semibold">{work.task}</b>
         <span className="quiet">for {work.judge}</span>
         <span className="flex-1" />
-        <Sending outbox={outbox} />
+        <Kept outbox={outbox} />
         <progress className="progress w-[140px] text-secondary" value={count} max={all.length} aria-label="Judged" />
         <span className="figure" data-testid="left">
           {count === all.length ? 'all judged' : `${all.length - count} of ${all.length} left`}
@@ -237,13 +237,14 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
   )
 }
 
-function Sending({ outbox }: { outbox: Outbox }) {
+function Kept({ outbox }: { outbox: Sending }) {
   const count = outbox.waiting.length
   if (outbox.problem) return <span role="alert" className="loss small">{outbox.problem}</span>
   if (outbox.away) {
     return (
       <span role="status" className="small" data-testid="sending">
         No connection: {count} {count === 1 ? 'judgment waits' : 'judgments wait'} here and will be sent.
+        {!outbox.stored && ' This browser stores nothing: leave the page open.'}
       </span>
     )
   }

@@ -2,45 +2,38 @@
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { ProblemError } from '../../api/client'
 import { judgeSays, type Said } from '../../api/judging'
-import { acknowledged, momentAfter, parsedBox, put } from '../../thinking/outbox'
+import { acknowledged, momentAfter, Outbox, put } from '../../thinking/outbox'
 
 const AGAIN_MS = 2_000
 const MOST_AT_ONCE = 500
 
-export type Outbox = {
+export type Sending = {
   waiting: Said[]
   // What the server refused, in words; what was said waits all the same.
   problem: string | null
   away: boolean
-  say: (said: Omit<Said, 'at'>) => Said
+  // Whether what waits outlives this page.
+  stored: boolean
+  say: (said: Omit<Said, 'at'>) => void
 }
 
-export function useOutbox(token: string): Outbox {
-  const name = `paleharbor.outbox.${token}`
-  const [waiting, setWaiting] = useState(() => parsedBox(localStorage.getItem(name)))
+// lastSaid: when the server last heard from this judge, by whatever clock: what is said now is later.
+export function useOutbox(token: string, lastSaid: string | null): Sending {
+  const [box] = useState(() => new Outbox(localStorage, `paleharbor.outbox.${token}`))
+  const [waiting, setWaiting] = useState(() => box.waiting())
   const [problem, setProblem] = useState<string | null>(null)
   const [away, setAway] = useState(false)
-  const box = useRef(waiting)
-  const last = useRef<string | null>(waiting.at(-1)?.at ?? null)
+  const last = useRef([lastSaid, ...waiting.map((one) => one.at)])
   const sending = useRef(false)
 
-  const keep = useCallback(
-    (next: Said[]) => {
-      box.current = next
-      localStorage.setItem(name, JSON.stringify(next))
-      setWaiting(next)
-    },
-    [name],
-  )
-
   const send = useCallback(async () => {
-    if (sending.current || box.current.length === 0) return
+    if (sending.current) return
     sending.current = true
     try {
-      while (box.current.length > 0) {
-        const some = box.current.slice(0, MOST_AT_ONCE)
+      for (let some = box.waiting().slice(0, MOST_AT_ONCE); some.length > 0; some = box.waiting().slice(0, MOST_AT_ONCE)) {
         await judgeSays(token, some)
-        keep(acknowledged(box.current, some))
+        const sent = some
+        setWaiting(box.change((all) => acknowledged(all, sent)))
         setAway(false)
         setProblem(null)
       }
@@ -51,7 +44,7 @@ export function useOutbox(token: string): Outbox {
     } finally {
       sending.current = false
     }
-  }, [token, keep])
+  }, [token, box])
 
   useEffect(() => {
     const first = setTimeout(() => void send(), 0)
@@ -66,15 +59,14 @@ export function useOutbox(token: string): Outbox {
   }, [send])
 
   const say = useCallback(
-    (said: Omit<Said, 'at'>): Said => {
+    (said: Omit<Said, 'at'>) => {
       const whole = { ...said, at: momentAfter(last.current, new Date()) }
-      last.current = whole.at
-      keep(put(box.current, whole))
+      last.current = [whole.at]
+      setWaiting(box.change((all) => put(all, whole)))
       void send()
-      return whole
     },
-    [keep, send],
+    [box, send],
   )
 
-  return { waiting, problem, away, say }
+  return { waiting, problem, away, stored: box.stored, say }
 }

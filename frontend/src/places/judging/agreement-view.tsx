@@ -1,14 +1,15 @@
 // How far judges agree, where they do not, and what has gone stale.
 import { useQuery } from '@tanstack/react-query'
-import { useMemo } from 'react'
+import { useCallback, useMemo } from 'react'
 import { Link } from 'react-router'
 import { confirmStale, queriesOfSet, settleGrade, standingOf, type Standing } from '../../api/judging'
-import { GradeRungs } from '../../parts/grade-rungs'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { countText, signedText } from '../../thinking/figures'
 import { agreementText, driftText, judgeName } from '../../thinking/judging'
+import { ConflictsList, type Conflict } from './conflicts-list'
 import type { SetProps } from './judging'
+import { TaskOfRecords } from './task-of-records'
 import { useDoing } from './use-changed'
 
 const SHOWN = 100
@@ -18,7 +19,11 @@ export function AgreementView({ collection, set }: SetProps) {
   const queries = useQuery(queriesOfSet(collection.name, set.name))
   const { busy, problem, act } = useDoing(collection)
   const { params } = useAddress()
-  const texts = useMemo(() => new Map((queries.data ?? []).map((one) => [one.query_id, one.query])), [queries.data])
+  const byId = useMemo(() => new Map((queries.data ?? []).map((one) => [one.query_id, one])), [queries.data])
+  const settle = useCallback(
+    (conflict: Conflict, grade: number | null, note: string) => void act(() => settleGrade(collection.name, set.name, conflict.query_id, conflict.record_key, grade, note)),
+    [act, collection.name, set.name],
+  )
   if (found.isPending) return <Loading what="what judges said" />
   if (found.isError) return <ProblemNote error={found.error} />
   const standing = found.data
@@ -26,7 +31,8 @@ export function AgreementView({ collection, set }: SetProps) {
     return <Empty title="Nobody judged yet">Make a task under Tasks and send each judge their link; or bring judgments under Rules and files.</Empty>
   }
   const openConflicts = standing.conflicts.filter((one) => !one.settled_by_hand)
-  const ranking = (query: string, record: string) => `/${collection.name}/ranking${carried(params, { q: texts.get(query) ?? '', row: record })}`
+  const textOf = (id: string) => byId.get(id)?.query ?? id
+  const ranking = (query: string, record: string) => `/${collection.name}/ranking${carried(params, { q: byId.get(query)?.query ?? '', row: record })}`
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
       <section aria-label="Conflicts" className="min-h-0 overflow-y-auto">
@@ -35,52 +41,8 @@ export function AgreementView({ collection, set }: SetProps) {
           {openConflicts.length === 0 ? 'No conflict is open' : `${countText(openConflicts.length)} conflicts: judges two grades apart or more`}
         </h2>
         <p className="quiet small px-4 pb-2">Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.</p>
-        <ul>
-          {standing.conflicts.slice(0, SHOWN).map((one) => (
-            <li key={`${one.query_id} ${one.record_key}`} className="line-b px-4 py-2" aria-label={`${texts.get(one.query_id) ?? one.query_id}: ${one.record_key}`}>
-              <div className="flex items-baseline gap-3">
-                <Link className="min-w-0 flex-1 truncate" to={ranking(one.query_id, one.record_key)} title="Open in Ranking">
-                  <b className="font-semibold">{texts.get(one.query_id) ?? one.query_id}</b> <span className="quiet">and</span> <span className="font-mono text-[13px]">{one.record_key}</span>
-                </Link>
-                <span className="small quiet">{one.settled_by_hand ? 'settled:' : 'counts now:'}</span>
-                <span className="self-center">
-                  <GradeRungs grade={one.counts ?? undefined} />
-                </span>
-                <span className="flex gap-1">
-                  {[0, 1, 2, 3].map((grade) => (
-                    <button
-                      key={grade}
-                      type="button"
-                      disabled={busy}
-                      aria-pressed={one.settled_by_hand && one.counts === grade}
-                      aria-label={`Settle as ${grade}`}
-                      className={`btn btn-xs ${one.settled_by_hand && one.counts === grade ? 'btn-neutral' : ''}`}
-                      onClick={() => act(() => settleGrade(collection.name, set.name, one.query_id, one.record_key, grade))}
-                    >
-                      {grade}
-                    </button>
-                  ))}
-                  {one.settled_by_hand && (
-                    <button type="button" className="btn btn-xs btn-ghost" disabled={busy} onClick={() => act(() => settleGrade(collection.name, set.name, one.query_id, one.record_key, null))}>
-                      undo
-                    </button>
-                  )}
-                </span>
-              </div>
-              <p className="small wrap-anywhere">
-                {one.given.map((own, i) => (
-                  <span key={own.judge}>
-                    {i > 0 && ', '}
-                    {judgeName(own.judge)} <b className="font-semibold">{own.grade ?? 'cannot tell'}</b>
-                    {own.note && <span className="quiet"> “{own.note}”</span>}
-                  </span>
-                ))}
-              </p>
-            </li>
-          ))}
-        </ul>
-        {standing.conflicts.length > SHOWN && <p className="quiet small px-4 py-2">and {countText(standing.conflicts.length - SHOWN)} more; the widest come first</p>}
-        <Stale standing={standing} busy={busy} textOf={(id) => texts.get(id) ?? id} linkTo={ranking} onConfirm={(query, record) => act(() => confirmStale(collection.name, set.name, query, record))} />
+        <ConflictsList standing={standing} busy={busy} textOf={textOf} needOf={(id) => byId.get(id)?.need ?? ''} linkTo={ranking} onSettle={settle} />
+        <Stale collection={collection} set={set} standing={standing} busy={busy} textOf={textOf} linkTo={ranking} onConfirm={(query, record) => act(() => confirmStale(collection.name, set.name, query, record))} />
       </section>
       <aside aria-label="Judges" className="line-l min-h-0 overflow-y-auto px-4 py-3">
         <p className="quiet small">{standing.measure}</p>
@@ -113,8 +75,8 @@ export function AgreementView({ collection, set }: SetProps) {
                 .slice(0, 15)
                 .map((one) => (
                   <tr key={one.query_id}>
-                    <td className="max-w-0 truncate pr-2" title={texts.get(one.query_id)}>
-                      {texts.get(one.query_id) ?? one.query_id}
+                    <td className="max-w-0 truncate pr-2" title={textOf(one.query_id)}>
+                      {textOf(one.query_id)}
                     </td>
                     <td className="figure quiet small w-[70px]">{one.shared} shared</td>
                     <td className="figure w-[58px]">{one.agreement === null ? '–' : signedText(one.agreement)}</td>
@@ -134,8 +96,11 @@ export const RULES: Record<string, string> = {
   by_hand: 'no grade counts while judges differ',
 }
 
-function Stale(props: { standing: Standing; busy: boolean; textOf: (id: string) => string; linkTo: (query: string, record: string) => string; onConfirm: (query: string, record: string) => void }) {
-  const { stale } = props.standing
+type StaleProps = SetProps & { standing: Standing; busy: boolean; textOf: (id: string) => string; linkTo: (query: string, record: string) => string; onConfirm: (query: string, record: string) => void }
+
+function Stale(props: StaleProps) {
+  const { stale, titles } = props.standing
+  const there = stale.filter((one) => !one.gone)
   if (stale.length === 0) return null
   return (
     <>
@@ -144,7 +109,7 @@ function Stale(props: { standing: Standing; busy: boolean; textOf: (id: string) 
         {stale.slice(0, SHOWN).map((one) => (
           <li key={`${one.query_id} ${one.record_key}`} className="line-b flex items-baseline gap-3 px-4 py-2">
             <Link className="min-w-0 flex-1 truncate" to={props.linkTo(one.query_id, one.record_key)}>
-              <b className="font-semibold">{props.textOf(one.query_id)}</b> <span className="quiet">and</span> <span className="font-mono text-[13px]">{one.record_key}</span>
+              <b className="font-semibold">{props.textOf(one.query_id)}</b> <span className="quiet">and</span> {titles[one.record_key] ?? ''} <span className="quiet font-mono text-[13px]">{one.record_key}</span>
             </Link>
             <span className="small quiet">{one.gone ? 'the record is gone' : `${one.judgments} ${one.judgments === 1 ? 'judgment' : 'judgments'}`}</span>
             {!one.gone && (
@@ -155,6 +120,12 @@ function Stale(props: { standing: Standing; busy: boolean; textOf: (id: string) 
           </li>
         ))}
       </ul>
+      {stale.length > SHOWN && <p className="quiet small px-4 py-2">and {countText(stale.length - SHOWN)} more</p>}
+      {there.length > 0 && (
+        <div className="px-4 pb-4">
+          <TaskOfRecords collection={props.collection} set={props.set.name} name="Judge again what changed" items={there.map(({ query_id, record_key }) => ({ query_id, record_key }))} />
+        </div>
+      )}
     </>
   )
 }

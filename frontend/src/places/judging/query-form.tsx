@@ -29,7 +29,7 @@ export function QueryForm(props: { collection: Collection; set: JudgedSummary; q
       onSubmit={async (event) => {
         event.preventDefault()
         await act(async () => {
-          const kept = await (query ? putQuery(collection.name, set.name, query.query_id, queryRequest(text)) : addQuery(collection.name, set.name, queryRequest(text)))
+          const kept = await (query ? putQuery(collection.name, set.name, query.query_id, queryRequest(text, false)) : addQuery(collection.name, set.name, queryRequest(text, true)))
           // Before the list is fetched anew: whoever has gone on by then is left where they are.
           change({ query: kept.query_id, new: null })
         })
@@ -66,9 +66,13 @@ export function QueryForm(props: { collection: Collection; set: JudgedSummary; q
       <label className="flex items-center gap-2 py-1">
         <input type="checkbox" className="checkbox checkbox-sm" {...flag('nothing_to_find')} /> nothing to find: an empty list is right
       </label>
-      <label className="flex items-center gap-2 py-1">
-        <input type="checkbox" className="checkbox checkbox-sm" {...flag('locked')} /> locked away from everyday looking
-      </label>
+      {query ? (
+        <label className="flex items-center gap-2 py-1">
+          <input type="checkbox" className="checkbox checkbox-sm" {...flag('locked')} /> locked away from everyday looking
+        </label>
+      ) : (
+        set.locked_share > 0 && <p className="quiet small">Of new queries {Math.round(100 * set.locked_share)} % are locked away, by chance.</p>
+      )}
       {query && !query.locked && text.locked && <p className="quiet small">It was looked at before: locked now, it is not as fresh as others.</p>}
       <div className="flex items-center gap-2 pt-3">
         <button type="submit" className="btn btn-sm btn-primary" disabled={busy || (query !== null && before === JSON.stringify(text))}>

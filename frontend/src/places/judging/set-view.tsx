@@ -94,7 +94,7 @@ export function SetView({ collection, set }: SetProps) {
             autoFocus
             disabled={busy}
             onBlur={() => setSure(false)}
-            onClick={() => act(() => dropSet(collection.name, set.name)).then(() => change({ set: null, view: null }))}
+            onClick={() => act(() => dropSet(collection.name, set.name), set.name).then(() => change({ set: null, view: null }))}
           >
             Drop {countText(set.queries)} queries and {countText(set.grades)} grades for good
           </button>

@@ -3,16 +3,19 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useState } from 'react'
 import type { Collection } from '../../api/queries'
 
-const FOLLOWS = ['judged sets', 'judged', 'set queries', 'tasks', 'standing', 'expectations', 'measured', 'compared', 'overview', 'owner page', 'diary', 'outside', 'sides']
+const FOLLOWS = ['judged sets', 'judged', 'set queries', 'tasks', 'standing', 'expectations', 'measured', 'compared', 'overview', 'owner page', 'diary', 'runs', 'outside', 'sides']
 
 export function useChanged(collection: Collection) {
   const client = useQueryClient()
-  return useCallback(async () => {
-    await Promise.all([
-      client.invalidateQueries({ queryKey: ['collections'] }),
-      ...FOLLOWS.map((what) => client.invalidateQueries({ queryKey: [what, collection.name] })),
-    ])
-  }, [client, collection.name])
+  // gone: a set that was dropped, of which nothing can be asked any more.
+  return useCallback(
+    async (gone?: string) => {
+      await client.invalidateQueries({
+        predicate: ({ queryKey: [what, of, set] }) => what === 'collections' || (FOLLOWS.includes(String(what)) && of === collection.name && (gone === undefined || set !== gone)),
+      })
+    },
+    [client, collection.name],
+  )
 }
 
 // Does something that the server may refuse: says whether it is under way and what was wrong.
@@ -21,12 +24,12 @@ export function useDoing(collection: Collection) {
   const [busy, setBusy] = useState(false)
   const [problem, setProblem] = useState<Error | null>(null)
   const act = useCallback(
-    async <T>(work: () => Promise<T>): Promise<T | null> => {
+    async <T>(work: () => Promise<T>, gone?: string): Promise<T | null> => {
       setBusy(true)
       setProblem(null)
       try {
         const done = await work()
-        await changed()
+        await changed(gone)
         return done
       } catch (error) {
         setProblem(error instanceof Error ? error : new Error(String(error)))

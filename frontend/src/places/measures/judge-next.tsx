@@ -1,23 +1,14 @@
 // The unjudged records that matter most to a comparison, ready as a judging task.
-import { useState } from 'react'
-import { Link } from 'react-router'
 import type { HeadToHead } from '../../api/comparing'
-import { makeTask } from '../../api/judging'
 import type { Collection } from '../../api/queries'
-import { ProblemNote } from '../../parts/notes'
-import { carried, useAddress } from '../../shell/address'
 import { measureText } from '../../thinking/figures'
-import { useDoing } from '../judging/use-changed'
+import { TaskOfRecords } from '../judging/task-of-records'
 
 const SHOWN = 8
 const MOST = 200
 
 export function JudgeNext(props: { collection: Collection; set: string; found: HeadToHead; onOpen: (query: string) => void }) {
   const { collection, set, found } = props
-  const { params } = useAddress()
-  const { busy, problem, act } = useDoing(collection)
-  const [judge, setJudge] = useState('')
-  const [made, setMade] = useState<{ path: string; count: number } | null>(null)
   if (found.open.length === 0) return <p className="quiet small pt-4">Everything that counts here is judged.</p>
   const decide = Math.min(MOST, found.open.length, Math.max(1, found.enough))
   const textOf = (id: string) => found.queries.find((one) => one.query_id === id)?.query ?? id
@@ -43,38 +34,7 @@ export function JudgeNext(props: { collection: Collection; set: string; found: H
         ))}
       </ul>
       {found.open.length > SHOWN && <p className="quiet small pt-1">and {found.open_in_all - SHOWN} more</p>}
-      {made ? (
-        <p role="status" className="pt-2">
-          {made.count} records are ready:{' '}
-          <a className="link" href={made.path} target="_blank" rel="noreferrer">
-            judge them
-          </a>
-          , or send the link from{' '}
-          <Link className="link" to={`/${collection.name}/judging${carried(params, { view: 'tasks' })}`}>
-            Judging
-          </Link>
-          .
-        </p>
-      ) : (
-        <form
-          className="flex items-center gap-2 pt-2"
-          onSubmit={async (event) => {
-            event.preventDefault()
-            const items = found.open.slice(0, decide).map((one) => ({ query_id: one.query, record_key: one.record }))
-            const tasks = await act(() =>
-              makeTask(collection.name, set, { name: `To decide ${found.names[0]} or ${found.names[1]}`, judges: [judge], sides: [], depth: 1, others: 0, twice: 0, leave_out_judged: true, items }),
-            )
-            const path = tasks?.[0]?.judges[0]?.path
-            if (path) setMade({ path, count: items.length })
-          }}
-        >
-          <input aria-label="Who judges" required maxLength={200} placeholder="who judges" className="input input-sm w-[150px] border-base-300 bg-transparent" value={judge} onChange={(event) => setJudge(event.target.value)} />
-          <button type="submit" className="btn btn-sm" disabled={busy || judge.trim() === ''}>
-            Make a task of {decide}
-          </button>
-        </form>
-      )}
-      {problem && <ProblemNote error={problem} />}
+      <TaskOfRecords collection={collection} set={set} name={`To decide ${found.names[0]} or ${found.names[1]}`} items={found.open.slice(0, decide).map((one) => ({ query_id: one.query, record_key: one.record }))} />
     </div>
   )
 }

@@ -12,17 +12,17 @@ import { useDraft } from '../../shell/use-draft'
 import { MAIN_MEASURE, useMeter, type Meter } from '../../shell/use-meter'
 import { countText, MEASURE_NAMES, measureText } from '../../thinking/figures'
 import { howText, parsedHow } from '../../thinking/how'
-import { expectedText } from '../../thinking/expectations'
 import { asCsv, byTag, sorted, tableRows, type Column, type QueryRow, type Sorting } from '../../thinking/query-table'
 
 export function SheetView({ collection, set }: { collection: Collection; set: string }) {
   const { draft, error } = useDraft(collection)
   const { meter, error: meterError } = useMeter(collection)
   const judged = useQuery(judgedSet(collection.name, set))
+  const how = parsedHow(useAddress().params.get('rules'))
   const problem = error ?? meterError ?? judged.error
   if (problem) return <ProblemNote error={problem} />
   if (!draft || !meter || !judged.data) return <Loading what="the measures" />
-  const rows = tableRows(judged.data.queries, meter.draft, meter.baseline, MAIN_MEASURE)
+  const rows = tableRows(judged.data.queries, meter.draft, meter.baseline, MAIN_MEASURE, how.weighted)
   return (
     <Sheet
       collection={collection}
@@ -78,7 +78,7 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
               </dd>
               {measure !== 'judged@10' && (
                 <dd className="quiet small" title="Share of unjudged records among those that it looks at">
-                  {Math.round(100 * (meter.draft.unjudged[measure] ?? 0))} % unjudged
+                  {percent(meter.draft.unjudged[measure] ?? 0)} unjudged
                 </dd>
               )}
               {!isBaseline && (
@@ -121,7 +121,7 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
                 onClick={() => open(row)}
               >
                 <td className="truncate py-1.5 pr-2 pl-4">
-                  <button type="button" className="cursor-pointer text-left font-semibold" title={`${row.query}: open in Ranking`}>
+                  <button type="button" className="max-w-full cursor-pointer truncate text-left align-bottom font-semibold" title={`${row.query}: open in Ranking`}>
                     {row.query}
                   </button>
                 </td>
@@ -136,7 +136,7 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
                 )}
                 <td className="figure px-2">{measureText(row.ap)}</td>
                 <td className="figure px-2">{measureText(row.rr)}</td>
-                <td className="figure px-2">{Math.round(row.judged * 100)} %</td>
+                <td className="figure px-2">{row.matched > 0 ? percent(row.judged) : '–'}</td>
                 <td className="figure py-1.5 pr-4 pl-2">{countText(row.matched)}</td>
               </tr>
             ))}
@@ -150,7 +150,7 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
             <span className="quiet"> on {made.judged_set}</span>
           </p>
           <p className="quiet small pt-1">
-            {Math.round((meter.draft.measures['judged@10'] ?? 0) * 100)} % of the first ten are judged; {howText(how)}
+            {percent(meter.draft.unjudged[MAIN_MEASURE] ?? 0)} of the first ten are unjudged; {howText(how)}
           </p>
         </div>
         {meter.draft.broken.length > 0 && (
@@ -164,17 +164,20 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
                   <button type="button" className="cursor-pointer font-semibold" onClick={() => navigate(`/${props.collection.name}/ranking${carried(params, { q: props.queryOf(one.expectation.query_id) })}`)}>
                     {props.queryOf(one.expectation.query_id)}
                   </button>
-                  : {expectedText(one.expectation)}; {one.instead}
+                  : {one.said}; {one.instead}
                 </li>
               ))}
             </ul>
           </div>
         )}
-        <h2 className="heading quiet px-4 pt-3 pb-1">nDCG@10 by kind of trouble</h2>
+        <h2 className="heading quiet flex items-baseline gap-1 px-4 pt-3 pb-1">
+          <span className="flex-1">nDCG@10 by tag</span>
+          <span className="small font-normal">unjudged</span>
+        </h2>
         <ul>
-          <TagLine name="all" count={rows.length} mean={meter.draft.measures[MAIN_MEASURE] ?? 0} delta={meter.line.mean} isBaseline={isBaseline} chosen={tag === null} onChoose={() => change({ tag: null })} />
+          <TagLine name="all" count={rows.length} mean={meter.draft.measures[MAIN_MEASURE] ?? 0} delta={meter.gain} unjudged={meter.draft.unjudged[MAIN_MEASURE] ?? 0} isBaseline={isBaseline} chosen={tag === null} onChoose={() => change({ tag: null })} />
           {byTag(rows).map((slice) => (
-            <TagLine key={slice.tag} name={slice.tag} count={slice.count} mean={slice.mean} delta={slice.delta} isBaseline={isBaseline} chosen={tag === slice.tag} onChoose={() => change({ tag: tag === slice.tag ? null : slice.tag })} />
+            <TagLine key={slice.tag} name={slice.tag} count={slice.count} mean={slice.mean} delta={slice.delta} unjudged={slice.unjudged} isBaseline={isBaseline} chosen={tag === slice.tag} onChoose={() => change({ tag: tag === slice.tag ? null : slice.tag })} />
           ))}
         </ul>
         <div className="px-4 py-3">
@@ -207,13 +210,13 @@ function Head(props: { width: string; name: string; column: Column; sorting: Sor
   )
 }
 
-function TagLine(props: { name: string; count: number; mean: number; delta: number; isBaseline: boolean; chosen: boolean; onChoose: () => void }) {
+function TagLine(props: { name: string; count: number; mean: number; delta: number; unjudged: number; isBaseline: boolean; chosen: boolean; onChoose: () => void }) {
   return (
     <li>
       <button
         type="button"
         aria-pressed={props.chosen}
-        className={`grid w-full cursor-pointer grid-cols-[minmax(0,1fr)_28px_48px_56px] items-baseline gap-1 border-l-[3px] px-3 py-1 text-left hover:bg-base-200 ${
+        className={`grid w-full cursor-pointer grid-cols-[minmax(0,1fr)_26px_46px_52px_40px] items-baseline gap-1 border-l-[3px] px-3 py-1 text-left hover:bg-base-200 ${
           props.chosen ? 'border-primary bg-base-200' : 'border-transparent'
         }`}
         onClick={props.onChoose}
@@ -222,7 +225,10 @@ function TagLine(props: { name: string; count: number; mean: number; delta: numb
         <span className="figure quiet small">{props.count}</span>
         <span className="figure">{measureText(props.mean)}</span>
         <span className="figure small">{!props.isBaseline && <Delta value={props.delta} />}</span>
+        <span className="figure quiet small">{percent(props.unjudged)}</span>
       </button>
     </li>
   )
 }
+
+const percent = (share: number) => `${Math.round(100 * share)} %`

@@ -37,7 +37,7 @@ export function WaterlineFoot(props: {
         ) : (
           <>
             <div>
-              <span className="quiet">mean nDCG@10</span> <Delta value={meter.line.mean} />
+              <span className="quiet">mean nDCG@10</span> <Delta value={meter.gain} />
             </div>
             <div className="quiet small">
               {meter.line.gained} gained, {meter.line.lost} lost, {meter.line.still} still
