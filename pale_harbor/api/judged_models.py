@@ -5,20 +5,23 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field
 
-from pale_harbor.api.models import HowModel, Name, QueryText, RankerChoiceModel, well_formed_text
+from pale_harbor.api.models import LONGEST_QUERY, HowModel, Name, RankerChoiceModel, kept_text
 from pale_harbor.core.judging import Expectation, ExpectationKind, Settling, expectation
 from pale_harbor.core.measures import Measure
 from pale_harbor.core.measures import measure as measure_named
 from pale_harbor.formats.display import DisplayDocument
+from pale_harbor.formats.moments import EARLIEST, LATEST
 from pale_harbor.formats.owner_page import OwnerFacts
 from pale_harbor.formats.ranker_document import FilterDocument
 from pale_harbor.store.judgments import Judgment
 from pale_harbor.work.measuring import Figures
 
-Id = Annotated[str, BeforeValidator(well_formed_text), Field(min_length=1, max_length=200)]
-Key = Annotated[str, BeforeValidator(well_formed_text), Field(min_length=1, max_length=1_000)]
-Note = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=10_000)]
-Tag = Annotated[str, BeforeValidator(well_formed_text), Field(min_length=1, max_length=200)]
+Id = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
+Key = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=1_000)]
+Note = Annotated[str, BeforeValidator(kept_text), Field(max_length=10_000)]
+# At least a sign of what is looked for.
+Query = Annotated[str, BeforeValidator(kept_text), Field(max_length=LONGEST_QUERY, pattern=r"\S")]
+Tag = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
 Grade = Annotated[int, Field(ge=0, le=3)]
 Share = Annotated[float, Field(ge=0, le=0.9)]
 MeasureName = Annotated[str, Field(max_length=40)]
@@ -75,11 +78,11 @@ class LockRequest(Strict):
 class QueryRequest(Strict):
     """A judged query as a person writes it. locked: None leaves it as it is, or of a new one to chance."""
 
-    query: QueryText
+    query: Query
     need: Note = ""
     tags: Annotated[list[Tag], Field(max_length=50)] = []
     filters: Annotated[list[FilterDocument], Field(max_length=50)] = []
-    language: Annotated[str, Field(max_length=40)] | None = None
+    language: Annotated[str, BeforeValidator(kept_text), Field(max_length=40)] | None = None
     asked: Annotated[int, Field(ge=0, le=2**53)] | None = None
     nothing_to_find: bool = False
     locked: bool | None = None
@@ -88,7 +91,7 @@ class QueryRequest(Strict):
 class ListRequest(Strict):
     """A plain list of queries; most: of new ones, those asked most often."""
 
-    text: Annotated[str, BeforeValidator(well_formed_text), Field(max_length=20_000_000)]
+    text: Annotated[str, BeforeValidator(kept_text), Field(max_length=20_000_000)]
     most: Annotated[int, Field(ge=1, le=20_000)] | None = None
 
 
@@ -120,7 +123,7 @@ class GradeRequest(Strict):
     query_id: Id
     record_key: Key
     grade: Grade | None
-    judge: Annotated[str, BeforeValidator(well_formed_text), Field(max_length=200)] = ""
+    judge: Annotated[str, BeforeValidator(kept_text), Field(max_length=200)] = ""
     note: Note = ""
     taken_back: bool = False
 
@@ -152,7 +155,7 @@ class ExpectationModel(BaseModel):
 class ComplaintRequest(Strict):
     """A complaint: this query, that record, these words. grade: of the record; kind: of what is expected of it."""
 
-    query: QueryText
+    query: Query
     need: Note = ""
     complaint: Note = ""
     record_key: Key | None = None
@@ -215,7 +218,7 @@ class RemeasureAnswer(BaseModel):
 class DecisionRequest(Strict):
     """What was decided about two rankers, and why."""
 
-    title: Annotated[str, BeforeValidator(well_formed_text), Field(min_length=1, max_length=300)]
+    title: Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=300)]
     body: Note = ""
     details: dict[str, Any] = {}
 
@@ -223,9 +226,9 @@ class DecisionRequest(Strict):
 class TaskRequest(Strict):
     """A judging task: a pool of rankers' first records, or records that are named one by one."""
 
-    name: Annotated[str, BeforeValidator(well_formed_text), Field(min_length=1, max_length=200)]
+    name: Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
     judges: Annotated[
-        list[Annotated[str, BeforeValidator(well_formed_text), Field(max_length=200)]],
+        list[Annotated[str, BeforeValidator(kept_text), Field(max_length=200)]],
         Field(min_length=1, max_length=30),
     ]
     sides: Annotated[list[SideModel], Field(max_length=20)] = []
@@ -325,7 +328,7 @@ class SaidModel(Strict):
     record_key: Key
     grade: Grade | None
     note: Note = ""
-    at: AwareDatetime
+    at: Annotated[AwareDatetime, Field(ge=EARLIEST, le=LATEST)]
     taken_back: bool = False
 
 

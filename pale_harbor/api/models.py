@@ -7,7 +7,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from pale_harbor.core.measures import Band, MeasureRules, Ties, Unjudged, WithoutRelevant
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
-from pale_harbor.formats.storable import well_formed
+from pale_harbor.formats.storable import unstorable, well_formed
 from pale_harbor.store.collections import FieldKind, FieldRole
 from pale_harbor.work.expecting import Broken
 from pale_harbor.work.measuring import How, MadeOf, Part
@@ -18,6 +18,14 @@ LONGEST_TEXT = 200_000
 
 def well_formed_text(value: Any) -> Any:
     return well_formed(value) if isinstance(value, str) else value
+
+
+def kept_text(value: Any) -> Any:
+    """Text that is stored: well formed, and without what the database cannot hold. Raises ValueError."""
+    text = well_formed_text(value)
+    if isinstance(text, str) and (wrong := unstorable(text)) is not None:
+        raise ValueError(f"this text holds {wrong}.")
+    return text
 
 
 QueryText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=LONGEST_QUERY)]

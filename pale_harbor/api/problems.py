@@ -6,7 +6,7 @@ import structlog
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
-from psycopg import OperationalError
+from psycopg import DataError, OperationalError
 from psycopg.errors import ForeignKeyViolation
 from psycopg_pool import PoolTimeout
 from pydantic import BaseModel
@@ -93,6 +93,14 @@ def install_problem_handlers(app: FastAPI) -> None:
         structlog.get_logger().warning("gone meanwhile", reason=str(error))
         detail = "What this is about was dropped meanwhile. Look again."
         return _answer(Problem(title="Not found", status=404, detail=detail))
+
+    @app.exception_handler(DataError)
+    async def unstorable_name(_: Request, error: DataError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        # Names in an address reach the database as they are.
+        if "NUL" not in str(error):
+            raise error
+        detail = "The request holds a NUL character (U+0000), which nothing here is called. Leave it out."
+        return _answer(Problem(title="Cannot be used", status=422, detail=detail))
 
     @app.exception_handler(ChainError)
     async def chain_error(_: Request, error: ChainError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]

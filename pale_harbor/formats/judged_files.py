@@ -11,7 +11,7 @@ import csv
 import io
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Any, Final, Literal
 
 import orjson
@@ -19,6 +19,7 @@ import orjson
 from pale_harbor.core.judging import Expectation
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.expectation_rows import expectations_in, written_expectations
+from pale_harbor.formats.moments import moment_in
 from pale_harbor.formats.ranker_document import filter_documents
 from pale_harbor.formats.storable import unstorable
 from pale_harbor.formats.trec import grades_in, written_grades
@@ -304,7 +305,7 @@ def _judgment(row: Mapping[str, Any]) -> FileJudgment:
         grade,
         _told_text(row, "judge"),
         _told_text(row, "note"),
-        _time(at) if at else None,
+        moment_in(str(at)) if at else None,
         _settled(row, grade),
     )
 
@@ -315,14 +316,6 @@ def _settled(row: Mapping[str, Any], grade: int | None) -> bool:
     if grade is None:
         raise ValueError("what is settled by hand has a grade.")
     return True
-
-
-def _time(written: Any) -> datetime:
-    try:
-        at = datetime.fromisoformat(str(written))
-    except ValueError as error:
-        raise ValueError(f"{str(written)[:40]!r} is no time: write it as 2031-05-17T09:30:00+00:00.") from error
-    return at if at.tzinfo else at.replace(tzinfo=UTC)
 
 
 def _told_text(row: Mapping[str, Any], key: str) -> str:

@@ -7,6 +7,7 @@ from typing import Final
 import numpy as np
 
 from pale_harbor.core.comparing import (
+    ALPHA,
     Comparison,
     Interval,
     Open,
@@ -110,11 +111,13 @@ class QueryRow:
 
 @dataclass(frozen=True, slots=True)
 class Slice:
-    """The queries with a tag. says_little: their difference could hardly be told from luck; unjudged: records of
-    both lists that could move their gain."""
+    """The queries with a tag. corrected: the randomisation test's p-value corrected for there being several tags;
+    says_little: their difference could hardly be told from luck; unjudged: records of both lists that could move
+    their gain."""
 
     tag: str
     comparison: Comparison
+    corrected: float
     says_little: bool
     unjudged: int
 
@@ -205,8 +208,6 @@ def head_to_head(
             )
             for query in shared
         ]
-        tags = sorted({tag for query in shared for tag in by_id[query].tags})
-        slices = [_slice(tag, rows, weights) for tag in tags]
         looks = _looked(bench, opened, judged, how.part, made)
         documents = [one.document for one in made]
         examples, titles = _examples(bench, opened, judged, made, rows, [one.record for one in left.open[:MOST_OPEN]])
@@ -217,7 +218,7 @@ def head_to_head(
             figures=(figures[0], figures[1]),
             intervals=(_interval(figures[0], measure, judged, how), _interval(figures[1], measure, judged, how)),
             queries=rows,
-            slices=slices,
+            slices=_slices(rows, weights),
             open=left.open[:MOST_OPEN],
             open_in_all=len(left.open),
             enough=left.enough,
@@ -251,12 +252,23 @@ def _interval(figures: Figures, measure: Measure, judged: Judged, how: How) -> I
     return bootstrap_interval(np.array(list(values.values())), weights)
 
 
-def _slice(tag: str, rows: Sequence[QueryRow], weights: dict[str, float] | None) -> Slice:
-    own = [row for row in rows if tag in row.tags]
-    found = comparison({row.query_id: row.first for row in own}, {row.query_id: row.second for row in own}, weights)
-    # What is beyond luck in spite of few queries is worth saying.
-    blunt = not found.beyond_luck and (found.detectable is None or found.detectable > TELLING)
-    return Slice(tag, found, found.queries < FEW or blunt, sum(row.unjudged for row in own))
+def _slices(rows: Sequence[QueryRow], weights: dict[str, float] | None) -> list[Slice]:
+    """The queries of each tag, by tag."""
+    by_tag: dict[str, list[QueryRow]] = {}
+    for row in rows:
+        for tag in row.tags:
+            by_tag.setdefault(tag, []).append(row)
+    found = {
+        tag: comparison({row.query_id: row.first for row in own}, {row.query_id: row.second for row in own}, weights)
+        for tag, own in sorted(by_tag.items())
+    }
+    slices: list[Slice] = []
+    for (tag, whole), corrected in zip(found.items(), holm([own.randomisation for own in found.values()]), strict=True):
+        # What is beyond luck in spite of few queries is worth saying.
+        blunt = corrected >= ALPHA and (whole.detectable is None or whole.detectable > TELLING)
+        unjudged = sum(row.unjudged for row in by_tag[tag])
+        slices.append(Slice(tag, whole, corrected, whole.queries < FEW or blunt, unjudged))
+    return slices
 
 
 def _looked(bench: Workbench, opened: OpenCollection, judged: Judged, part: Part, made: Sequence[SideLists]) -> int:

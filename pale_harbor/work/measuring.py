@@ -379,6 +379,8 @@ def _run_list(
     asked = asked_to_measure(opened, ranker, query, spaces)
     if asked.meaning is not None:
         notes += asked.meaning.notes
+    for name in sorted({one.field for one in asked.question.filters} - set(opened.field_names)):
+        notes.append(f'A judged query is filtered by a field that there is not, so that nothing is found: "{name}".')
     found = answer(opened, asked, RUN_DEPTH)
     keys = [opened.key(row) for row in found.rows]
     return RunList(query.query_id, keys, [row.score for row in found.rows], found.records)

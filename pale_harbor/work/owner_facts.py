@@ -2,6 +2,7 @@
 
 from typing import Final
 
+from pale_harbor.core.comparing import ALPHA
 from pale_harbor.core.measures import measure as measure_named
 from pale_harbor.formats.owner_page import OwnerDecision, OwnerExample, OwnerFacts, OwnerQuery
 from pale_harbor.store.collections import collection_named
@@ -48,7 +49,7 @@ def owner_facts(bench: Workbench, collection_name: str, set_name: str, found: He
         worse_kinds=[
             f"“{one.tag}”: {one.comparison.first:.3f} to {one.comparison.second:.3f} over {one.comparison.queries}"
             for one in found.slices
-            if one.comparison.gain < 0 and one.comparison.beyond_luck and not one.says_little
+            if one.comparison.gain < 0 and one.corrected < ALPHA and not one.says_little
         ],
         broken=[
             f"{_query(found, one.expectation.query_id)}: {one.said}; {one.instead}"

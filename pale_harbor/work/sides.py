@@ -2,9 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Final
 
 from pale_harbor.core.blend import BlendHow
+from pale_harbor.core.comparing import STILL
 from pale_harbor.core.measures import Measure, measured
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.work.asking import answer
@@ -12,9 +12,6 @@ from pale_harbor.work.meaning import check_asks_spaces
 from pale_harbor.work.measuring import ask_spaces_ahead, asked_to_measure, judged_in
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.workbench import RankerChoice, Workbench
-
-# Differences below this are none.
-STILL: Final = 0.0005
 
 
 @dataclass(frozen=True, slots=True)

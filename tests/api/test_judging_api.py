@@ -206,3 +206,40 @@ def test_a_complaint_is_a_query_a_grade_and_an_expectation(own: TestClient):
     assert [(one["query_id"], one["said"]) for one in expected] == [(query_id, "sm0001 among the first 3")]
     assert own.delete(f"{SET}/expectations/{expected[0]['id']}").json() == []
     assert "no record" in refused(own.post(f"{SET}/complaints", json=complaint | {"record_key": "nothing"}))
+
+
+NUL = "a\x00b"
+ITEM = {"query_id": "q2", "record_key": "sm0029"}
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "body", "where"),
+    [
+        ("post", "/queries", {"query": NUL}, "query"),
+        ("post", "/queries", {"query": " \t"}, "query"),
+        ("post", "/queries", {"query": "bell", "tags": [NUL]}, "tags.0"),
+        ("post", "/queries", {"query": "bell", "language": NUL}, "language"),
+        ("post", "/complaints", {"query": "bell", "complaint": NUL}, "complaint"),
+        ("post", "/tasks", {"name": "t", "judges": [NUL]}, "judges.0"),
+        ("post", "/settle", {"query_id": "q1", "record_key": NUL, "grade": 1}, "record_key"),
+    ],
+)
+def test_what_cannot_be_kept_is_refused_at_its_place(own: TestClient, method: str, path: str, body: Any, where: str):
+    answer = own.request(method, SET + path, json=body)
+    assert (answer.status_code, answer.json()["problems"][0]["where"]) == (422, where)
+
+
+@pytest.mark.parametrize("path", ["/api/judge/a%00b", f"{SET}/queries/a%00b"])
+def test_a_name_that_nothing_can_have_is_refused_in_words(own: TestClient, path: str):
+    answer = own.get(path) if "/judge/" in path else own.put(path, json={"query": "bell"})
+    assert answer.status_code == 422
+    assert "NUL character" in answer.json()["detail"]
+
+
+@pytest.mark.parametrize("at", ["9999-12-31T23:59:59-12:00", "0001-01-01T00:00:00+12:00", "1899-12-31T23:59:59Z"])
+def test_a_moment_that_no_clock_shows_is_refused(own: TestClient, at: str):
+    made = own.post(f"{SET}/tasks", json={"name": "t", "judges": ["Ada"], "items": [ITEM]}).json()
+    path = made[0]["judges"][0]["path"]
+    answer = own.post(f"/api{path}/said", json={"said": [ITEM | {"grade": 3, "at": at}]})
+    assert (answer.status_code, answer.json()["problems"][0]["where"]) == (422, "said.0.at")
+    assert own.get(f"/api{path}").json()["said"] == []

@@ -58,7 +58,7 @@ said = st.builds(
     st.none() | st.integers(0, 3),
     st.sampled_from(["", "Ada", "Bo, the second"]),
     texts,
-    st.datetimes(timezones=st.just(UTC)),
+    st.datetimes(datetime(1900, 1, 1), datetime(9000, 1, 1), timezones=st.just(UTC)),  # noqa: DTZ001 - a bound
 )
 judgments_strategy = st.lists(
     said | said.filter(lambda one: one.grade is not None).map(lambda one: replace(one, judge="", settled=True)),
@@ -151,6 +151,10 @@ def test_a_scale_that_says_nothing_is_refused(written: str):
         ("query_id,record,grade\nq1,,3\n", "line 2: a judgment needs query_id, record and grade."),
         ("query_id,record,grade\nq1,a,3\nq1,a,2\n", "line 3: a was graded otherwise for query q1 before."),
         ("query_id,record,grade,judged_at\nq1,a,3,soon\n", "line 2: 'soon' is no time"),
+        (
+            "query_id,record,grade,judged_at\nq1,a,3,9999-12-31T23:59:59-12:00\n",
+            "line 2: '9999-12-31T23:59:59-12:00' is not between the years 1900 and 9000.",
+        ),
     ],
 )
 def test_a_wrong_judgment_is_named_with_its_line(content: str, problem: str):

@@ -5,6 +5,7 @@ from typing import Any
 
 import pytest
 
+from pale_harbor.core.comparing import holm
 from pale_harbor.core.judging import expectation
 from pale_harbor.core.measures import MeasureRules, Unjudged, WithoutRelevant, measure
 from pale_harbor.errors import NotFound, Unavailable
@@ -123,6 +124,13 @@ def test_a_querys_filters_hold_when_it_is_measured(bench: Workbench, judged: str
     assert measured.measured.per_query["q5"]["ndcg@10"] == 1
 
 
+def test_a_filter_on_a_field_that_is_gone_is_told(bench: Workbench, judged: str):
+    put_query(bench, "coast", judged, SetQuery("q2", "quay", filters=[{"field": "gone", "one_of": ["x"]}]))
+    found = measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG])
+    assert found.figures.matched["q2"] == 0
+    assert found.notes == ['A judged query is filtered by a field that there is not, so that nothing is found: "gone".']
+
+
 def test_a_query_may_count_as_often_as_it_is_asked_and_nothing_to_find_as_the_rule_says(bench: Workbench, judged: str):
     plain = measure_ranker(bench, "coast", RankerChoice("titles"), judged, [NDCG]).measured
     weighted = measure_ranker(bench, "coast", RankerChoice("titles"), judged, [NDCG], How(weighted=True)).measured
@@ -233,6 +241,7 @@ def test_head_to_head_tells_gains_slices_differences_and_what_to_judge_next(benc
     assert {row.query_id: row.second > row.first for row in found.queries}["q2"]
     assert {one.tag: one.comparison.queries for one in found.slices} == {"one word": 2, "two words": 1}
     assert all(one.says_little for one in found.slices)
+    assert [one.corrected for one in found.slices] == holm([one.comparison.randomisation for one in found.slices])
     assert {one.tag: one.unjudged for one in found.slices} == {
         tag: sum(row.unjudged for row in found.queries if tag in row.tags) for tag in ("one word", "two words")
     }

@@ -5150,11 +5150,14 @@ export interface components {
         Similarity: "cosine" | "dot" | "euclidean";
         /**
          * Slice
-         * @description The queries with a tag. says_little: their difference could hardly be told from luck; unjudged: records of
-         *     both lists that could move their gain.
+         * @description The queries with a tag. corrected: the randomisation test's p-value corrected for there being several tags;
+         *     says_little: their difference could hardly be told from luck; unjudged: records of both lists that could move
+         *     their gain.
          */
         Slice: {
             comparison: components["schemas"]["Comparison"];
+            /** Corrected */
+            corrected: number;
             /** Says Little */
             says_little: boolean;
             /** Tag */

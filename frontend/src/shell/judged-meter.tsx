@@ -25,7 +25,7 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
       title={`${set}: mean nDCG@10 of ${total} judged queries; of the first ten ${unjudged}`}
       className="flex shrink-0 items-baseline gap-3 text-[14px]"
     >
-      <span className="quiet">{set}</span>
+      <span className="quiet max-w-[140px] truncate">{set}</span>
       <span>
         nDCG@10 <b className="text-[16px] font-semibold">{measureText(draft.measures[MAIN_MEASURE])}</b>
       </span>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { along, byLoss, mark, pText, shareText, verdict, type Query } from './comparing'
+import { along, byLoss, mark, pText, shareText, sliceText, verdict, type Query } from './comparing'
 
 const query = (name: string, first: number, second: number): Query => ({ query_id: name, query: name, tags: [], first, second, unjudged: 0 })
 const comparison = (more: object) => ({ names: ['first:1', 'second:1'] as [string, string], comparison: { queries: 9, gain: 0.1, randomisation: 0.01, ...more } as never })
@@ -13,6 +13,11 @@ describe('a comparison', () => {
     expect(verdict(comparison({ gain: -0.1 }))).toBe('second:1 is worse than first:1, more than luck would give.')
     expect(verdict(comparison({ randomisation: 0.2 }))).toBe('The difference is within luck.')
     expect(verdict(comparison({ queries: 0 }))).toBe('No query is judged in both.')
+  })
+  it('says what the p-value of one tag among several is worth', () => {
+    const slice = (detectable: number | null) => sliceText({ comparison: { randomisation: 0.0412, detectable } as never, corrected: 0.4532 })
+    expect(slice(null)).toBe('randomisation p = 0.041, corrected for the number of tags (Holm) p = 0.453')
+    expect(slice(0.2)).toContain('; so few queries find a difference of 0.200 four times in five')
   })
   it('writes small shares and p-values honestly', () => {
     expect([pText(0.0001), pText(0.0412)]).toEqual(['p < 0.001', 'p = 0.041'])

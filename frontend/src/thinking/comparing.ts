@@ -1,5 +1,6 @@
 // Figures of a comparison in words and coordinates.
 import type { HeadToHead } from '../api/comparing'
+import { measureText } from './figures'
 
 export const pText = (p: number) => (p < 0.001 ? 'p < 0.001' : `p = ${p.toFixed(3)}`)
 
@@ -16,6 +17,12 @@ export function verdict(found: Pick<HeadToHead, 'comparison' | 'names'>): string
   if (comparison.queries === 0) return 'No query is judged in both.'
   if (comparison.randomisation >= 0.05) return 'The difference is within luck.'
   return comparison.gain > 0 ? `${names[1]} is better than ${names[0]}, more than luck would give.` : `${names[1]} is worse than ${names[0]}, more than luck would give.`
+}
+
+// What a slice's p-value is worth: corrected, since the more tags are looked at the sooner one stands out by luck.
+export function sliceText({ comparison, corrected }: Pick<HeadToHead['slices'][number], 'comparison' | 'corrected'>): string {
+  const told = comparison.detectable === null ? '' : `; so few queries find a difference of ${measureText(comparison.detectable)} four times in five`
+  return `randomisation ${pText(comparison.randomisation)}, corrected for the number of tags (Holm) ${pText(corrected)}${told}`
 }
 
 // Where a value between 0 and 1 lies on a line so wide.

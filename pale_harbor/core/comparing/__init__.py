@@ -2,11 +2,12 @@
 
 from pale_harbor.core.comparing.comparison import STILL, Comparison, comparison
 from pale_harbor.core.comparing.deciding import Deciding, Open, deciding
-from pale_harbor.core.comparing.detectable import detectable_difference, queries_needed, spread_of
+from pale_harbor.core.comparing.detectable import ALPHA, detectable_difference, queries_needed, spread_of
 from pale_harbor.core.comparing.intervals import Interval, bootstrap_interval
 from pale_harbor.core.comparing.significance import chance_of_one, holm, paired_t_p, randomisation_p, wilcoxon_p
 
 __all__ = [
+    "ALPHA",
     "STILL",
     "Comparison",
     "Deciding",

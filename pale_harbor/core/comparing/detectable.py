@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import special
 
+# p-values below this are told as more than luck.
 ALPHA: Final = 0.05
 POWER: Final = 0.8
 MOST_QUERIES: Final = 1_000_000

@@ -132,13 +132,17 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_300px] grid-rows-[auto_minmax(0,1fr)_auto]">
       <header className="line-b col-span-2 flex items-center gap-4 px-6 py-2">
-        <img src="/favicon.svg" alt="" width="24" height="24" />
-        <b className="font-semibold">{work.task}</b>
-        <span className="quiet">for {work.judge}</span>
+        <img src="/favicon.svg" alt="" width="24" height="24" className="shrink-0" />
+        <b className="min-w-0 truncate font-semibold" title={work.task}>
+          {work.task}
+        </b>
+        <span className="quiet min-w-0 truncate" title={work.judge}>
+          for {work.judge}
+        </span>
         <span className="flex-1" />
         <Kept outbox={outbox} />
-        <progress className="progress w-[140px] text-secondary" value={count} max={all.length} aria-label="Judged" />
-        <span className="figure" data-testid="left">
+        <progress className="progress w-[140px] shrink-0 text-secondary" value={count} max={all.length} aria-label="Judged" />
+        <span className="figure shrink-0 whitespace-nowrap" data-testid="left">
           {count === all.length ? 'all judged' : `${all.length - count} of ${all.length} left`}
         </span>
       </header>
@@ -239,17 +243,17 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
 
 function Kept({ outbox }: { outbox: Sending }) {
   const count = outbox.waiting.length
-  if (outbox.problem) return <span role="alert" className="loss small">{outbox.problem}</span>
+  if (outbox.problem) return <span role="alert" className="loss small shrink-0">{outbox.problem}</span>
   if (outbox.away) {
     return (
-      <span role="status" className="small" data-testid="sending">
+      <span role="status" className="small shrink-0" data-testid="sending">
         No connection: {count} {count === 1 ? 'judgment waits' : 'judgments wait'} here and will be sent.
         {!outbox.stored && ' This browser stores nothing: leave the page open.'}
       </span>
     )
   }
   return (
-    <span role="status" className="quiet small" data-testid="sending">
+    <span role="status" className="quiet small shrink-0" data-testid="sending">
       {count === 0 ? 'all kept' : 'keeping …'}
     </span>
   )

@@ -1,5 +1,5 @@
 // How far judges agree, where they do not, and what has gone stale.
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useMemo } from 'react'
 import { Link } from 'react-router'
 import { confirmStale, queriesOfSet, settleGrade, standingOf, type Standing } from '../../api/judging'
@@ -20,9 +20,15 @@ export function AgreementView({ collection, set }: SetProps) {
   const { busy, problem, act } = useDoing(collection)
   const { params } = useAddress()
   const byId = useMemo(() => new Map((queries.data ?? []).map((one) => [one.query_id, one])), [queries.data])
+  const client = useQueryClient()
   const settle = useCallback(
-    (conflict: Conflict, grade: number | null, note: string) => void act(() => settleGrade(collection.name, set.name, conflict.query_id, conflict.record_key, grade, note)),
-    [act, collection.name, set.name],
+    (conflict: Conflict, grade: number | null, note: string) =>
+      void act(async () => {
+        const answer = await settleGrade(collection.name, set.name, conflict.query_id, conflict.record_key, grade, note)
+        // Shown at once; what follows from it comes later.
+        client.setQueryData(standingOf(collection.name, set.name).queryKey, answer)
+      }),
+    [act, client, collection.name, set.name],
   )
   if (found.isPending) return <Loading what="what judges said" />
   if (found.isError) return <ProblemNote error={found.error} />
@@ -38,10 +44,10 @@ export function AgreementView({ collection, set }: SetProps) {
       <section aria-label="Conflicts" className="min-h-0 overflow-y-auto">
         {problem && <ProblemNote error={problem} />}
         <h2 className="heading quiet px-4 pt-3 pb-1">
-          {openConflicts.length === 0 ? 'No conflict is open' : `${countText(openConflicts.length)} conflicts: judges two grades apart or more`}
+          {openConflicts.length === 0 ? 'No conflict is open' : `${openConflicts.length === 1 ? '1 conflict' : `${countText(openConflicts.length)} conflicts`}: judges two grades apart or more`}
         </h2>
         <p className="quiet small px-4 pb-2">Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.</p>
-        <ConflictsList standing={standing} busy={busy} textOf={textOf} needOf={(id) => byId.get(id)?.need ?? ''} linkTo={ranking} onSettle={settle} />
+        <ConflictsList standing={standing} textOf={textOf} needOf={(id) => byId.get(id)?.need ?? ''} linkTo={ranking} onSettle={settle} />
         <Stale collection={collection} set={set} standing={standing} busy={busy} textOf={textOf} linkTo={ranking} onConfirm={(query, record) => act(() => confirmStale(collection.name, set.name, query, record))} />
       </section>
       <aside aria-label="Judges" className="line-l min-h-0 overflow-y-auto px-4 py-3">

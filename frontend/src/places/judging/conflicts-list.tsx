@@ -13,8 +13,8 @@ export type Conflict = Standing['conflicts'][number]
 
 type Asked = { textOf: (id: string) => string; needOf: (id: string) => string; linkTo: (query: string, record: string) => string }
 
-export function ConflictsList(props: { standing: Standing; busy: boolean; onSettle: (conflict: Conflict, grade: number | null, note: string) => void } & Asked) {
-  const { standing, busy } = props
+export function ConflictsList(props: { standing: Standing; onSettle: (conflict: Conflict, grade: number | null, note: string) => void } & Asked) {
+  const { standing } = props
   const [at, setAt] = useState(0)
   // Each as it was before it was settled here, so that it can be taken back.
   const [done, setDone] = useState<Conflict[]>([])
@@ -35,25 +35,25 @@ export function ConflictsList(props: { standing: Standing; busy: boolean; onSett
         const step = { j: 1, k: -1 }[event.key]
         if (step && !event.altKey) setAt((old) => Math.max(0, Math.min(shown.length - 1, old + step)))
         const last = done.at(-1)
-        if (event.key === 'u' && !event.altKey && last && !busy) {
+        if (event.key === 'u' && !event.altKey && last) {
           setDone(done.slice(0, -1))
           settleAnew(last, last.settled_by_hand ? last.counts : null, last.note)
         }
         // By the key's place: with Alt some keyboards write other signs.
         const digit = /^Digit([0-3])$/.exec(event.code)?.[1]
-        if (event.altKey && digit !== undefined && here && !busy) {
+        if (event.altKey && digit !== undefined && here) {
           event.preventDefault()
           onSettle(here, Number(digit), here.note)
         }
       },
-      [shown.length, here, busy, done, onSettle, settleAnew],
+      [shown.length, here, done, onSettle, settleAnew],
     ),
   )
   return (
     <>
       <ul>
         {shown.map((one, i) => (
-          <ConflictLine key={`${one.query_id} ${one.record_key}`} conflict={one} title={standing.titles[one.record_key] ?? ''} here={one === here} busy={busy} onChoose={() => setAt(i)} onSettle={onSettle} textOf={props.textOf} needOf={props.needOf} linkTo={props.linkTo} />
+          <ConflictLine key={`${one.query_id} ${one.record_key}`} conflict={one} title={standing.titles[one.record_key] ?? ''} here={one === here} onChoose={() => setAt(i)} onSettle={onSettle} textOf={props.textOf} needOf={props.needOf} linkTo={props.linkTo} />
         ))}
       </ul>
       {standing.conflicts.length > SHOWN && <p className="quiet small px-4 py-2">and {countText(standing.conflicts.length - SHOWN)} more; the widest come first</p>}
@@ -61,8 +61,8 @@ export function ConflictsList(props: { standing: Standing; busy: boolean; onSett
   )
 }
 
-function ConflictLine(props: { conflict: Conflict; title: string; here: boolean; busy: boolean; onChoose: () => void; onSettle: (conflict: Conflict, grade: number | null, note: string) => void } & Asked) {
-  const { conflict, title, here, busy, onSettle } = props
+function ConflictLine(props: { conflict: Conflict; title: string; here: boolean; onChoose: () => void; onSettle: (conflict: Conflict, grade: number | null, note: string) => void } & Asked) {
+  const { conflict, title, here, onSettle } = props
   const text = props.textOf(conflict.query_id)
   const settled = conflict.settled_by_hand
   const line = useRef<HTMLLIElement>(null)
@@ -71,16 +71,18 @@ function ConflictLine(props: { conflict: Conflict; title: string; here: boolean;
   }, [here])
   return (
     <li
-      className={`line-b border-l-[3px] px-4 py-2 ${here ? 'border-l-primary bg-base-200' : 'border-l-transparent'}`}
+      className={`line-b border-l-[3px] py-2 pr-4 pl-[13px] ${here ? 'border-l-primary bg-base-200' : 'border-l-transparent'}`}
       aria-label={`${text}: ${conflict.record_key}`}
       aria-current={here ? 'true' : undefined}
       ref={line}
       onClick={props.onChoose}
     >
       <div className="flex items-baseline gap-3">
-        <Link className="min-w-0 flex-1 truncate" to={props.linkTo(conflict.query_id, conflict.record_key)} title={`${text}: ${title || conflict.record_key}; opens in Ranking`}>
-          <b className="font-semibold">{text}</b> <span className="quiet">and</span> {title || 'a record that is gone'}{' '}
-          <span className="quiet font-mono text-[13px]">{conflict.record_key}</span>
+        <Link className="flex min-w-0 flex-1 items-baseline gap-1" to={props.linkTo(conflict.query_id, conflict.record_key)} title={`${text}: ${title || conflict.record_key}; opens in Ranking`}>
+          <b className="max-w-[60%] shrink-0 truncate font-semibold">{text}</b>
+          <span className="quiet">and</span>
+          <span className="min-w-0 truncate">{title || 'a record that is gone'}</span>
+          <span className="quiet shrink-0 font-mono text-[13px]">{conflict.record_key}</span>
         </Link>
         <span className="small quiet">{settled ? 'settled:' : 'counts now:'}</span>
         <span className="self-center">
@@ -91,22 +93,21 @@ function ConflictLine(props: { conflict: Conflict; title: string; here: boolean;
             <button
               key={grade}
               type="button"
-              disabled={busy}
               aria-pressed={settled && conflict.counts === grade}
               aria-label={`Settle as ${grade}`}
               title={here ? `Alt ${grade}` : undefined}
-              className={`btn btn-xs ${settled && conflict.counts === grade ? 'btn-neutral' : ''}`}
+              className={`btn btn-xs ${settled && conflict.counts === grade ? 'btn-neutral' : 'border-base-300'}`}
               onClick={() => onSettle(conflict, grade, conflict.note)}
             >
               {grade}
             </button>
           ))}
-          <button type="button" className={`btn btn-xs btn-ghost ${settled ? '' : 'invisible'}`} disabled={busy || !settled} title="Leave it to the rule again" onClick={() => onSettle(conflict, null, '')}>
+          <button type="button" className={`btn btn-xs btn-ghost ${settled ? '' : 'invisible'}`} disabled={!settled} title="Leave it to the rule again" onClick={() => onSettle(conflict, null, '')}>
             undo
           </button>
         </span>
       </div>
-      <p className="small wrap-anywhere">
+      <p className="small line-clamp-3 wrap-anywhere">
         {conflict.given.map((own, i) => (
           <span key={own.judge}>
             {i > 0 && ', '}
@@ -115,7 +116,7 @@ function ConflictLine(props: { conflict: Conflict; title: string; here: boolean;
           </span>
         ))}
       </p>
-      {here && <p className="quiet small wrap-anywhere">Wanted: {props.needOf(conflict.query_id) || 'nobody wrote it down'}</p>}
+      {here && <p className="quiet small line-clamp-3 wrap-anywhere">Wanted: {props.needOf(conflict.query_id) || 'nobody wrote it down'}</p>}
       {settled && (here || conflict.note !== '') && (
         <input
           aria-label="Why it was settled so"
@@ -123,7 +124,6 @@ function ConflictLine(props: { conflict: Conflict; title: string; here: boolean;
           defaultValue={conflict.note}
           placeholder="why it was settled so"
           maxLength={10_000}
-          disabled={busy}
           className="input input-xs mt-1 w-full border-base-300 bg-transparent"
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           onBlur={(event) => event.target.value !== conflict.note && onSettle(conflict, conflict.counts, event.target.value)}

@@ -45,7 +45,7 @@ export function Judging({ collection }: { collection: Collection }) {
           </span>
           <select
             aria-label="Judged set"
-            className="select select-xs w-auto border-base-300 bg-transparent"
+            className="select select-xs w-auto max-w-[220px] border-base-300 bg-transparent pe-7 text-ellipsis"
             value={set.name}
             onChange={(event) => (event.target.value === '' ? change({ new: 'set' }, false) : change({ set: event.target.value, query: null }, false))}
           >

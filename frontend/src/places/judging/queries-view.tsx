@@ -75,7 +75,7 @@ export function QueriesView({ collection, set }: SetProps) {
                   <th className="w-[30%] py-2 pr-2 pl-4 font-normal">query</th>
                   <th className="px-2 font-normal">need</th>
                   <th className="w-[120px] px-2 font-normal">tags</th>
-                  <th className="w-[60px] px-2 text-right font-normal">asked</th>
+                  <th className="w-[84px] px-2 text-right font-normal">asked</th>
                   <th className="w-[70px] px-2 text-right font-normal" title="Records with a grade; of them relevant">
                     graded
                   </th>
@@ -105,7 +105,7 @@ export function QueriesView({ collection, set }: SetProps) {
                     <td className="quiet small truncate px-2" title={one.tags.join(', ')}>
                       {one.tags.join(', ')}
                     </td>
-                    <td className="figure px-2">{one.asked === null ? '–' : countText(one.asked)}</td>
+                    <td className="figure truncate px-2">{one.asked === null ? '–' : countText(one.asked)}</td>
                     <td className="figure px-2">{one.graded}</td>
                     <td className="figure py-1.5 pr-4 pl-2">{one.nothing_to_find ? 'nothing' : one.relevant}</td>
                   </tr>

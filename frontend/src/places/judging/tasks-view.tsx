@@ -66,7 +66,9 @@ function TaskLine(props: { task: Task; busy: boolean; onClose: () => void; onDro
   return (
     <li className="line-b px-4 py-3" aria-label={task.name}>
       <div className="flex items-baseline gap-3">
-        <b className="font-semibold">{task.name}</b>
+        <b className="max-w-[50%] shrink-0 truncate font-semibold" title={task.name}>
+          {task.name}
+        </b>
         <span className="quiet small min-w-0 flex-1 truncate" title={document.rankers?.join(', ')}>
           {document.records} records
           {document.rankers?.length ? `: the first ${document.depth} of ${document.rankers.join(', ')}` : ''}
@@ -86,20 +88,20 @@ function TaskLine(props: { task: Task; busy: boolean; onClose: () => void; onDro
           </button>
         )}
       </div>
-      <table className="w-full">
+      <table className="w-full table-fixed">
         <tbody>
           {task.judges.map((one) => (
             <tr key={one.judge}>
-              <td className="w-[160px] truncate py-1 pr-2" title={one.judge}>
+              <td className="truncate py-1 pr-2" title={one.judge}>
                 {one.judge}
               </td>
               <td className="w-[150px]">
                 <progress className="progress w-[130px] text-secondary" value={one.judged} max={one.items} aria-label={`Judged by ${one.judge}`} />
               </td>
-              <td className="figure w-[90px] pr-4">
+              <td className="figure w-[110px] pr-4">
                 {one.judged} of {one.items}
               </td>
-              <td className="truncate">
+              <td className="w-[230px] truncate">
                 <a className="link font-mono text-[13px]" href={one.path} target="_blank" rel="noreferrer">
                   {one.path.slice(0, 15)}…
                 </a>

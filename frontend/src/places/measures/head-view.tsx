@@ -5,7 +5,7 @@ import { compared, type HeadToHead, type Pair } from '../../api/comparing'
 import type { Collection } from '../../api/queries'
 import { Delta } from '../../parts/delta'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
-import { byLoss, pText, shareText, verdict } from '../../thinking/comparing'
+import { byLoss, pText, shareText, sliceText, verdict } from '../../thinking/comparing'
 import { countText, deltaText, measureText } from '../../thinking/figures'
 import type { NamedSide } from '../../thinking/sides'
 import { HeadPlots } from './head-plots'
@@ -188,8 +188,8 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
                     <Delta value={one.comparison.gain} />
                   </td>
                   <td className="figure quiet small w-[92px]">{one.unjudged > 0 ? `${countText(one.unjudged)} unjudged` : ''}</td>
-                  <td className="small w-[96px] pl-2" title={one.comparison.detectable === null ? '' : `These queries would only find a difference of ${measureText(one.comparison.detectable)}.`}>
-                    {one.says_little ? <span className="quiet">too few to say</span> : pText(one.comparison.randomisation)}
+                  <td className="small w-[96px] pl-2" title={sliceText(one)}>
+                    {one.says_little ? <span className="quiet">too few to say</span> : pText(one.corrected)}
                   </td>
                 </tr>
               ))}

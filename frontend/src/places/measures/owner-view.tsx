@@ -130,7 +130,7 @@ function Decide({ collection, set, names }: { collection: Collection; set: strin
   const [why, setWhy] = useState('')
   return (
     <form
-      className="mx-auto max-w-[76ch] px-4 pb-8 print:hidden"
+      className="mx-auto max-w-[76ch] px-4 pb-8 text-[16px] print:hidden"
       aria-label="Decide"
       onSubmit={async (event) => {
         event.preventDefault()

@@ -1,8 +1,9 @@
 // A complaint becomes a judged query: this query, that record, these words. One key from where it is seen.
+import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { complain } from '../../api/judging'
-import type { Collection } from '../../api/queries'
+import { judgedSet, type Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { complaintRequest, WRONGS, type Wrong } from '../../thinking/complaint'
@@ -19,6 +20,8 @@ export function ComplaintSheet(props: { collection: Collection; set: string | nu
   const [words, setWords] = useState('')
   const [number, setNumber] = useState(3)
   const [done, setDone] = useState<string | null>(null)
+  const judged = useQuery({ ...judgedSet(collection.name, set ?? ''), enabled: set !== null })
+  const isThere = judged.data?.queries.some((one) => one.query === props.query) ?? false
   useEffect(() => {
     const close = (event: KeyboardEvent) => event.key === 'Escape' && onClose()
     window.addEventListener('keydown', close)
@@ -58,7 +61,9 @@ export function ComplaintSheet(props: { collection: Collection; set: string | nu
             }}
           >
             <h2 className="text-lg font-semibold wrap-anywhere">“{props.query}”</h2>
-            <p className="quiet small pb-3">becomes a query of {set}, with what is wrong as a grade and an expectation</p>
+            <p className="quiet small pb-3">
+              {isThere ? `is a query of ${set} already; what is wrong is added to it as a grade and an expectation` : `becomes a query of ${set}, with what is wrong as a grade and an expectation`}
+            </p>
             <fieldset className="pb-2">
               {Object.entries(WRONGS).map(([value, said]) => (
                 <label key={value} className="flex items-center gap-2 py-[3px]">
