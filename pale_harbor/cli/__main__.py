@@ -10,6 +10,8 @@ from pale_harbor.cli import (
     chains,
     collections,
     comparing,
+    diary,
+    expecting,
     judged,
     judging,
     loading,
@@ -34,6 +36,7 @@ app = typer.Typer(
 app.add_typer(chains.app, name="chain")
 app.add_typer(word_lists.app, name="words")
 app.add_typer(rankers.app, name="ranker")
+expecting.add_to(judged.app)
 app.add_typer(judged.app, name="judged")
 app.add_typer(judging.app, name="task")
 app.add_typer(comparing.app, name="outside")
@@ -45,6 +48,7 @@ app.add_typer(records.app, name="record")
 app.add_typer(collections.app, name="collection")
 scoring.add_to(app)
 comparing.add_to(app)
+diary.add_to(app)
 spaces.add_to(app)
 
 

@@ -8,12 +8,14 @@ import typer
 
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of, write_text
-from pale_harbor.core.judging import ExpectationKind, Settling, expectation
+from pale_harbor.core.judging import Settling
 from pale_harbor.errors import BadInput
 
 app = typer.Typer(help="Judged sets: queries and the grades that judges gave.", no_args_is_help=True)
 
 Set = Annotated[str, typer.Argument(metavar="SET")]
+# Of conflicts, and of what went stale.
+SHOWN = 20
 
 
 @app.callback()
@@ -184,8 +186,19 @@ def standing(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
             for one in found.judges
         ]
     )
-    conflicts = sum(not one.settled_by_hand for one in found.conflicts)
-    print(f"{conflicts} conflicts are open, {len(found.stale)} records went stale")
+    conflicts = [one for one in found.conflicts if not one.settled_by_hand]
+    print(f"{len(conflicts)} conflicts are open, {len(found.stale)} records went stale")
+    rows = [
+        [
+            "conflict",
+            one.query_id,
+            one.record_key,
+            ", ".join(f"{own.judge or 'nobody'} {own.grade}" for own in one.given),
+        ]
+        for one in conflicts[:SHOWN]
+    ]
+    rows += [["stale", one.query_id, one.record_key, "gone" if one.gone else "changed"] for one in found.stale[:SHOWN]]
+    print_columns(rows)
 
 
 @app.command()
@@ -206,33 +219,10 @@ def settle(
 
 
 @app.command()
-def expect(
-    collection: str,
-    judged_set: Set,
-    query_id: str,
-    among_first: Annotated[int | None, typer.Option(min=1, help="The record stands among so many first ones.")] = None,
-    never: Annotated[bool, typer.Option("--never", help="The record is not found.")] = False,
-    more_than: Annotated[int | None, typer.Option(min=0, help="More records are found than this.")] = None,
-    nothing: Annotated[bool, typer.Option("--nothing", help="Nothing is found.")] = False,
-    record: Annotated[str | None, typer.Option(help="The key of the record.")] = None,
-    note: str = "",
-) -> None:
-    """Adds an expectation, which every measurement checks."""
-    from pale_harbor.work.expecting import expect as add_expectation
+def confirm(collection: str, judged_set: Set, query_id: str, record_key: str) -> None:
+    """Says that what was judged of a record still holds, although the record changed."""
+    from pale_harbor.work.judging_standing import confirm as confirm_judgments
 
-    given: list[tuple[ExpectationKind, int | None]] = []
-    if among_first is not None:
-        given.append(("among_first", among_first))
-    if never:
-        given.append(("never", None))
-    if more_than is not None:
-        given.append(("more_than", more_than))
-    if nothing:
-        given.append(("nothing", None))
-    if len(given) != 1:
-        raise BadInput("Say one thing that is expected: --among-first N, --never, --more-than N or --nothing.")
-    (kind, number) = given[0]
-    wanted = expectation(kind, record, number, note)
     with workbench() as bench:
-        number = add_expectation(bench, collection, judged_set, query_id, wanted)
-    print(f"expectation {number} is kept")
+        confirm_judgments(bench, collection, judged_set, query_id, record_key)
+    print("still right")

@@ -48,7 +48,8 @@ MOST_ITEMS: Final = 50_000
 class TaskWanted:
     """How a pool is made and shared out. others: records by chance for each query; twice: share judged by two.
 
-    queries: by id, all where it is None; items: the records themselves, instead of a pool.
+    queries: by id, all where it is None; items: the records themselves, instead of a pool; then sides only tell the
+    engineer what they are for. Judges see the name, and should not find a ranker's in it.
     """
 
     name: str
@@ -77,7 +78,11 @@ def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: Task
     if not judges or len(judges) > MOST_JUDGES:
         raise BadInput(f"Name who judges: one judge at least, {MOST_JUDGES} at most.")
     rng = np.random.default_rng(secrets.randbits(64))
-    items = list(wanted.items) if wanted.items is not None else _pool(bench, collection_name, set_name, wanted, rng)
+    if wanted.items is None:
+        items = _pool(bench, collection_name, set_name, wanted, rng)
+    else:
+        # Mixed like a pool: in which order they were named may tell something.
+        items = [wanted.items[i] for i in rng.permutation(len(wanted.items))]
     if not items:
         raise BadInput(
             "Nothing is left to judge: everything that the rankers put first has a grade. Take more of each."
@@ -94,6 +99,7 @@ def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: Task
         "twice": wanted.twice,
         "tag": wanted.tag,
         "records": len(items),
+        "named": wanted.items is not None,
     }
     with bench.pool.connection() as connection:
         kept = held_set(connection, collection_named(connection, collection_name).id, set_name)

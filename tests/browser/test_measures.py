@@ -131,4 +131,8 @@ def test_what_would_decide_is_ready_as_a_judging_task(page: Page):
     ready.get_by_role("button", name=re.compile("^Make a task of")).click()
     expect(ready.get_by_role("status")).to_contain_text("records are ready")
     page.goto(ready.get_by_role("link", name="judge them").get_attribute("href") or "")
-    expect(page.get_by_text("To decide first:1 or start:1")).to_be_visible()
+    expect(page.get_by_text("visitors: what tells most")).to_be_visible()
+    # A judge is told of no ranker; the engineer finds what the task is for.
+    expect(page.get_by_text("start")).to_have_count(0)
+    page.goto("/saltmere/judging?view=tasks")
+    expect(page.get_by_label("Judging tasks")).to_contain_text("named one by one, to decide between first:1, start:1")

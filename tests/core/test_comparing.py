@@ -20,7 +20,7 @@ from pale_harbor.core.comparing import (
     randomisation_p,
     wilcoxon_p,
 )
-from pale_harbor.core.measures import USUAL_RULES, measure, measured
+from pale_harbor.core.measures import USUAL_RULES, MeasureRules, Unjudged, measure, measured
 
 differences_strategy = st.lists(st.integers(-20, 20), min_size=2, max_size=80).map(
     lambda values: np.array(values, float) / 20
@@ -163,6 +163,39 @@ def test_what_is_open_is_worth_the_gain_that_judging_it_brings():
     for one in found.open:
         known = grades["q"]
         assert one.swing == pytest.approx(gain(known | {one.record: 3}) - gain(known | {one.record: 0}))
+
+
+KEYS = list("abcdefgh")
+ranked_keys = st.lists(st.sampled_from(KEYS), unique=True)
+
+
+@given(
+    first=ranked_keys,
+    second=ranked_keys,
+    known=st.dictionaries(st.sampled_from(KEYS), st.integers(0, 3)),
+    name=st.sampled_from(["ndcg@2", "ap", "rr", "bpref", "rprec", "err@3", "recall@2", "judged@3"]),
+    unjudged=st.sampled_from(Unjudged),
+    looked_through=st.integers(1, 3),
+)
+def test_a_swing_is_what_either_grade_would_make_of_the_gain(
+    first: list[str], second: list[str], known: dict[str, int], name: str, unjudged: Unjudged, looked_through: int
+):
+    wanted, rules = measure(name), MeasureRules(unjudged=unjudged)
+
+    def gain(grades: dict[str, int]) -> float:
+        both = [measured({"q": keys}, {"q": grades}, [wanted], rules).means[name] for keys in (first, second)]
+        return both[1] - both[0]
+
+    lists, grades = ({"q": first}, {"q": second}), {"q": known}
+    found = {one.record: one for one in deciding(wanted, rules, *lists, grades, looked_through=looked_through).open}
+    depth = wanted.depth or looked_through
+    for key in KEYS:
+        swing = gain(known | {key: 3}) - gain(known | {key: 0})
+        if key in known or key not in {*first[:depth], *second[:depth]} or not swing:
+            assert key not in found
+            continue
+        assert found[key].swing == pytest.approx(swing)
+        assert found[key].ranks == tuple(keys.index(key) + 1 if key in keys[:depth] else 0 for keys in (first, second))
 
 
 def test_enough_is_judged_when_the_rest_could_not_turn_the_gain():

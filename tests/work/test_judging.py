@@ -221,6 +221,13 @@ def test_a_task_may_be_of_records_that_are_named(bench: Workbench, judged: str):
     items = (PoolItem("q1", "r7"), PoolItem("q2", "r5"))
     token = task_of(bench, judged, judges=("Ada",), items=items)["Ada"]
     assert work_of_judge(bench, token).items == {"q1": ["r7"], "q2": ["r5"]}
+    many = tuple(PoolItem("q1", f"r{i}") for i in range(8))
+    orders = {
+        tuple(work_of_judge(bench, task_of(bench, judged, judges=("Ada",), items=many)["Ada"]).items["q1"])
+        for _ in range(5)
+    }
+    # Eight records in one order five times over would be one chance in 10 to the 18.
+    assert len(orders) > 1
     with pytest.raises(BadInput, match='has no query "q9"'):
         task_of(bench, judged, items=(PoolItem("q9", "r7"),))
 

@@ -4,7 +4,9 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from pale_harbor.core.measures import HIGHEST_GRADE, Measure, MeasureRules, judged_list, value_of
+import numpy as np
+
+from pale_harbor.core.measures import HIGHEST_GRADE, JudgedList, Measure, MeasureRules, Unjudged, judged_list, value_of
 
 # How far down lists are looked through where a measure is of the whole list.
 LOOKED_THROUGH: Final = 20
@@ -40,30 +42,41 @@ def deciding(
     grades: Mapping[str, Mapping[str, int]],
     weights: Mapping[str, float] | None = None,
     nothing_to_find: Collection[str] = (),
+    looked_through: int = LOOKED_THROUGH,
 ) -> Deciding:
     """The unjudged records of two rankers' lists by what they could do to the gain.
 
     Each is tried by itself, the others off topic: where several lie in one list their swings add up only nearly.
-    nothing_to_find: queries that count in the gain, but for which no judgment is wanted.
+    nothing_to_find: queries that count in the gain, but for which no judgment is wanted. looked_through: how far down
+    lists where the measure is of the whole list.
     """
-    depth = measure.depth or LOOKED_THROUGH
+    depth = measure.depth or looked_through
+    # What a measure of the first k does not look at need not be looked up, unless it moves up as others are left out.
+    looked_at = measure.depth if rules.unjudged is Unjudged.OFF_TOPIC else None
     total = float(len(grades)) if weights is None else sum(weights.get(query, 0.0) for query in grades)
     found: list[Open] = []
     gain = 0.0
     for query in sorted(grades):
         weight = (1.0 if weights is None else weights.get(query, 0.0)) / (total or 1.0)
-        # What a measure of the first k does not look at need not be looked up.
-        lists = [list(side.get(query, ()))[: measure.depth] for side in (first, second)]
-        own = dict(grades[query])
-        gain += weight * _gain(measure, rules, lists, own)
+        lists = [list(side.get(query, ()))[:looked_at] for side in (first, second)]
+        own = grades[query]
+        judged = [judged_list(keys, own) for keys in lists]
+        gain += weight * _gain(measure, rules, judged)
+        if query in nothing_to_find:
+            continue
+        rank_of = [{key: rank for rank, key in enumerate(keys, start=1)} for keys in lists]
         for key in dict.fromkeys([*lists[0][:depth], *lists[1][:depth]]):
-            if key in own or query in nothing_to_find:
+            if key in own:
                 continue
-            best, off = (_gain(measure, rules, lists, own | {key: grade}) for grade in (HIGHEST_GRADE, 0))
+            ranks = [ranked.get(key, 0) for ranked in rank_of]
+            best, off = (
+                _gain(measure, rules, [_once_judged(one, rank, grade) for one, rank in zip(judged, ranks, strict=True)])
+                for grade in (HIGHEST_GRADE, 0)
+            )
             swing = weight * (best - off)
             if swing:
-                ranks = [keys.index(key) + 1 if key in keys[:depth] else 0 for keys in lists]
-                found.append(Open(query, key, swing, (ranks[0], ranks[1])))
+                shown = [rank if rank <= depth else 0 for rank in ranks]
+                found.append(Open(query, key, swing, (shown[0], shown[1])))
     found.sort(key=lambda one: (-abs(one.swing), one.query, one.record))
     left = sum(abs(one.swing) for one in found)
     enough = 0
@@ -73,6 +86,15 @@ def deciding(
     return Deciding(found, enough)
 
 
-def _gain(measure: Measure, rules: MeasureRules, lists: Sequence[Sequence[str]], grades: Mapping[str, int]) -> float:
-    first, second = (value_of(measure, judged_list(keys, grades), rules) for keys in lists)
+def _gain(measure: Measure, rules: MeasureRules, judged: Sequence[JudgedList]) -> float:
+    first, second = (value_of(measure, one, rules) for one in judged)
     return second - first
+
+
+def _once_judged(judged: JudgedList, rank: int, grade: int) -> JudgedList:
+    """The list once the record at a rank is judged; rank 0: one that the list does not hold."""
+    grades = judged.grades
+    if rank:
+        grades = grades.copy()
+        grades[rank - 1] = grade
+    return JudgedList(grades, np.append(judged.all_grades, grade))

@@ -1,6 +1,8 @@
-// Records that are named one by one, made into a judging task: who judges, and then the link.
+// Records that are named one by one, made into a judging task: who judges, and then the link. Judges see the name: it
+// tells of no ranker.
 import { useState } from 'react'
 import { Link } from 'react-router'
+import type { Side } from '../../api/comparing'
 import { makeTask, type TaskRequest } from '../../api/judging'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
@@ -9,7 +11,7 @@ import { useDoing } from './use-changed'
 
 type Items = NonNullable<TaskRequest['items']>
 
-export function TaskOfRecords(props: { collection: Collection; set: string; name: string; items: Items }) {
+export function TaskOfRecords(props: { collection: Collection; set: string; name: string; sides?: Side[]; items: Items }) {
   const { collection, set, name, items } = props
   const { params } = useAddress()
   const { busy, problem, act } = useDoing(collection)
@@ -35,7 +37,7 @@ export function TaskOfRecords(props: { collection: Collection; set: string; name
       className="flex flex-wrap items-center gap-2 pt-2"
       onSubmit={async (event) => {
         event.preventDefault()
-        const tasks = await act(() => makeTask(collection.name, set, { name, judges: [judge], sides: [], depth: 1, others: 0, twice: 0, leave_out_judged: false, items }))
+        const tasks = await act(() => makeTask(collection.name, set, { name, judges: [judge], sides: props.sides ?? [], depth: 1, others: 0, twice: 0, leave_out_judged: false, items }))
         const path = tasks?.[0]?.judges[0]?.path
         if (path) setMade({ path, count: items.length })
       }}

@@ -62,7 +62,7 @@ export function TasksView({ collection, set }: SetProps) {
 function TaskLine(props: { task: Task; busy: boolean; onClose: () => void; onDrop: () => void; onAgreement: () => void }) {
   const { task } = props
   const [sure, setSure] = useState(false)
-  const document = task.document as { rankers?: string[]; depth?: number; others?: number; twice?: number; records?: number }
+  const document = task.document as { rankers?: string[]; depth?: number; others?: number; twice?: number; records?: number; named?: boolean }
   return (
     <li className="line-b px-4 py-3" aria-label={task.name}>
       <div className="flex items-baseline gap-3">
@@ -70,8 +70,9 @@ function TaskLine(props: { task: Task; busy: boolean; onClose: () => void; onDro
           {task.name}
         </b>
         <span className="quiet small min-w-0 flex-1 truncate" title={document.rankers?.join(', ')}>
-          {document.records} records
-          {document.rankers?.length ? `: the first ${document.depth} of ${document.rankers.join(', ')}` : ''}
+          {document.records} {document.records === 1 ? 'record' : 'records'}
+          {document.named ? ', named one by one' : ''}
+          {document.rankers?.length ? `${document.named ? ', to decide between' : `: the first ${document.depth} of`} ${document.rankers.join(', ')}` : ''}
           {document.others ? ` and ${document.others} by chance` : ''}, {Math.round(100 * (document.twice ?? 0))} % judged twice
         </span>
         {task.closed && <span className="loss small">closed</span>}

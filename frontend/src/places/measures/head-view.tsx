@@ -5,8 +5,10 @@ import { compared, type HeadToHead, type Pair } from '../../api/comparing'
 import type { Collection } from '../../api/queries'
 import { Delta } from '../../parts/delta'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
 import { byLoss, pText, shareText, sliceText, verdict } from '../../thinking/comparing'
 import { countText, deltaText, measureText } from '../../thinking/figures'
+import { parsedHow } from '../../thinking/how'
 import type { NamedSide } from '../../thinking/sides'
 import { HeadPlots } from './head-plots'
 import { JudgeNext } from './judge-next'
@@ -70,6 +72,7 @@ export function HeadView({ collection, set }: { collection: Collection; set: str
 function Facts({ collection, set, found, sides }: { collection: Collection; set: string; found: HeadToHead; sides: [NamedSide, NamedSide] }) {
   const { comparison, names, figures, intervals } = found
   const open = useOpening(collection, sides)
+  const how = parsedHow(useAddress().params.get('rules'))
   const losses = byLoss(found.queries)
   const worse = losses.filter((one) => one.second < one.first - 0.0005)
   const better = [...losses].reverse().filter((one) => one.second > one.first + 0.0005)
@@ -117,6 +120,7 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
           <dt className="quiet">more than luck?</dt>
           <dd>
             randomisation {pText(comparison.randomisation)}; paired t {pText(comparison.t)}; Wilcoxon {pText(comparison.wilcoxon)}
+            {how.weighted && ' (these two know nothing of how often a query is asked)'}
           </dd>
           {found.part !== 'locked' && (
             <>
@@ -195,7 +199,7 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
               ))}
           </tbody>
         </table>
-        <JudgeNext collection={collection} set={set} found={found} onOpen={open} />
+        <JudgeNext collection={collection} set={set} found={found} sides={sides.map((one) => one.side)} onOpen={open} />
       </section>
     </div>
   )

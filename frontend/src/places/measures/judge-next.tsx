@@ -1,5 +1,5 @@
 // The unjudged records that matter most to a comparison, ready as a judging task.
-import type { HeadToHead } from '../../api/comparing'
+import type { HeadToHead, Side } from '../../api/comparing'
 import type { Collection } from '../../api/queries'
 import { measureText } from '../../thinking/figures'
 import { TaskOfRecords } from '../judging/task-of-records'
@@ -7,8 +7,8 @@ import { TaskOfRecords } from '../judging/task-of-records'
 const SHOWN = 8
 const MOST = 200
 
-export function JudgeNext(props: { collection: Collection; set: string; found: HeadToHead; onOpen: (query: string) => void }) {
-  const { collection, set, found } = props
+export function JudgeNext(props: { collection: Collection; set: string; found: HeadToHead; sides: Side[]; onOpen: (query: string) => void }) {
+  const { collection, set, found, sides } = props
   if (found.open.length === 0) return <p className="quiet small pt-4">Everything that counts here is judged.</p>
   const decide = Math.min(MOST, found.open.length, Math.max(1, found.enough))
   const textOf = (id: string) => found.queries.find((one) => one.query_id === id)?.query ?? id
@@ -34,7 +34,7 @@ export function JudgeNext(props: { collection: Collection; set: string; found: H
         ))}
       </ul>
       {found.open.length > SHOWN && <p className="quiet small pt-1">and {found.open_in_all - SHOWN} more</p>}
-      <TaskOfRecords collection={collection} set={set} name={`To decide ${found.names[0]} or ${found.names[1]}`} items={found.open.slice(0, decide).map((one) => ({ query_id: one.query, record_key: one.record }))} />
+      <TaskOfRecords collection={collection} set={set} name={`${set}: what tells most`} sides={sides} items={found.open.slice(0, decide).map((one) => ({ query_id: one.query, record_key: one.record }))} />
     </div>
   )
 }
