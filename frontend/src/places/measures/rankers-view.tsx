@@ -53,7 +53,7 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
         {found.data && (
           <p className="quiet small max-w-[90ch] px-4 pb-4">
             {found.data.queries} queries, grades of revision {found.data.judged_revision}
-            {found.data.locked > 0 ? `; ${found.data.locked} locked ones are left out` : '; none is locked away, so every look is at all queries'}. Of each: the mean, its 95 % interval (dark) and how far it could go once the unjudged are judged (pale);
+            {found.data.locked > 0 ? `; ${found.data.locked} locked ones are left out` : '; none is locked away, so every look is at all queries'}. Of each: the mean, its 95 % interval (the thin bar) and how far it could go once the unjudged are judged (the wide pale one);
             below, the gain on {found.data.rows[0]?.name} with the randomisation test corrected for several (Holm): * below 0.05, ** 0.01, *** 0.001. {found.data.looks}{' '}
             {found.data.looks === 1 ? 'ranker was' : 'rankers were'} looked at since the locked queries were opened last.
           </p>

@@ -154,7 +154,7 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
           </p>
         </div>
         {meter.draft.broken.length > 0 && (
-          <div className="line-b px-4 pb-3">
+          <div className="line-b px-4 py-3">
             <h2 className="heading loss pb-1">
               {meter.draft.broken.length} {meter.draft.broken.length === 1 ? 'expectation is' : 'expectations are'} broken
             </h2>
