@@ -69,14 +69,17 @@ def drop_outside(connection: Connection[Any], outside_id: int) -> None:
     connection.execute("delete from outside_rankers where id = %s", [outside_id])
 
 
-def begin_asking(connection: Connection[Any], outside_id: int, set_id: int, in_all: int) -> None:
-    connection.execute(
+def begin_asking(connection: Connection[Any], outside_id: int, set_id: int, in_all: int) -> bool:
+    """Says that it is being asked; False where somebody else asks it already."""
+    begun = connection.execute(
         """
         update outside_rankers
-        set state = 'running', set_id = %s, done = 0, in_all = %s, cancel_wanted = false, problem = null where id = %s
+        set state = 'running', set_id = %s, done = 0, in_all = %s, cancel_wanted = false, problem = null
+        where id = %s and state <> 'running'
         """,
         [set_id, in_all, outside_id],
     )
+    return begun.rowcount == 1
 
 
 def note_asked(connection: Connection[Any], outside_id: int, done: int) -> bool:

@@ -125,12 +125,11 @@ def begin(bench: Workbench, collection_name: str, name: str, set_name: str) -> C
         service = outside_document(outside.document)
         if not isinstance(service, AskedService):
             raise BadInput(f'"{name}" stands in a run file: there is nobody to ask. Bring a newer file instead.')
-        if outside.state == "running":
-            raise Unavailable(f'"{name}" is being asked already.')
         queries = queries_of(connection, kept.id)
         if not queries:
             raise NotFound(f"{set_name} has no query yet.")
-        begin_asking(connection, outside.id, kept.id, len(queries))
+        if not begin_asking(connection, outside.id, kept.id, len(queries)):
+            raise Unavailable(f'"{name}" is being asked already.')
     state = (collection.revision, collection.fingerprint)
     return lambda: _ask_all(bench, outside, service, queries, kept.id, state, kept.queries_revision)
 

@@ -46,3 +46,15 @@ def page(browser: Browser, address: str) -> Generator[Page]:
     context.close()
     assert strangers == []
     assert complaints == []
+
+
+@pytest.fixture
+def board(page: Page) -> Generator[Page]:
+    """The page, with a judged set "board" of this test's own in place."""
+    request, path = page.request, "/api/collections/saltmere/judged/board"
+    files = {"queries": "q1\tfog bell\nq2\tharpoon gun\nq3\tship in a bottle\n", "judgments": "q1 0 sm0029 3\n"}
+    assert request.put(f"{path}/files", data=files).ok
+    yield page
+    # Whatever the page still asks for is let go before the set goes.
+    page.goto("about:blank")
+    assert request.delete(path).ok

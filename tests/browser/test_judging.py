@@ -2,24 +2,10 @@
 
 import json
 import re
-from collections.abc import Generator
 
-import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 SET = "/api/collections/saltmere/judged/board"
-
-
-@pytest.fixture
-def board(page: Page) -> Generator[Page]:
-    """The page, with a judged set of this test's own in place."""
-    request = page.request
-    files = {"queries": "q1\tfog bell\nq2\tharpoon gun\nq3\tship in a bottle\n", "judgments": "q1 0 sm0029 3\n"}
-    assert request.put(f"{SET}/files", data=files).ok
-    yield page
-    # Whatever the page still asks for is let go before the set goes.
-    page.goto("about:blank")
-    assert request.delete(SET).ok
 
 
 def task(page: Page, *judges: str) -> dict[str, str]:

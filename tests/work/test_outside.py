@@ -2,9 +2,7 @@
 
 import json
 import threading
-from collections.abc import Callable, Generator
-from contextlib import contextmanager, suppress
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from collections.abc import Generator
 from time import perf_counter
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
@@ -28,40 +26,8 @@ from pale_harbor.work.measuring import How
 from pale_harbor.work.serving import make_database
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
+from tests.search_service import Answer, Answering, search_service
 from tests.work.test_judging import RECORDS
-
-Answer = tuple[int, dict[str, str], bytes]
-Answering = Callable[[str, str, dict[str, str], bytes], Answer]
-
-
-@contextmanager
-def search_service(answering: Answering) -> Generator[str]:
-    """A search of somebody else's on a port of its own; gives its address."""
-
-    class Handler(BaseHTTPRequestHandler):
-        def do_GET(self) -> None:
-            length = int(self.headers.get("Content-Length") or 0)
-            status, headers, body = answering(self.command, self.path, dict(self.headers), self.rfile.read(length))
-            self.send_response(status)
-            for name, value in headers.items():
-                self.send_header(name, value)
-            self.send_header("Content-Length", str(len(body)))
-            self.end_headers()
-            # Whoever asked may have given up by then.
-            with suppress(BrokenPipeError):
-                self.wfile.write(body)
-
-        do_POST = do_GET  # noqa: N815 - the name is the library's
-
-        def log_message(self, *_: Any) -> None:  # pyright: ignore[reportIncompatibleMethodOverride]
-            """Says nothing."""
-
-    server = ThreadingHTTPServer(("127.0.0.1", 0), Handler)
-    thread = threading.Thread(target=server.serve_forever, daemon=True)
-    thread.start()
-    yield f"http://127.0.0.1:{server.server_port}"
-    server.shutdown()
-    thread.join(10)
 
 
 def hits(*keys: Any, **more: Any) -> bytes:

@@ -1,5 +1,5 @@
 // The rules of a judged set, what its grades mean, its files in and out.
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { changeRules, dropSet, fileOf, lockAway, putFiles, type Settling } from '../../api/judging'
 import { GradeRungs } from '../../parts/grade-rungs'
 import { ProblemNote } from '../../parts/notes'
@@ -19,7 +19,12 @@ export function SetView({ collection, set }: SetProps) {
   const [share, setShare] = useState(Math.round(set.locked_share * 100))
   const [form, setForm] = useState('csv')
   const [sure, setSure] = useState(false)
-  const rules = (settling: Settling, own = meanings) => act(() => changeRules(collection.name, set.name, { settling, locked_share: set.locked_share, meanings: own }))
+  const [settling, setSettling] = useState(set.settling)
+  // One after the other: what was said last must be what is kept.
+  const line = useRef<Promise<unknown>>(Promise.resolve())
+  const keep = (how: Settling) => {
+    line.current = line.current.then(() => act(() => changeRules(collection.name, set.name, { settling: how, locked_share: set.locked_share, meanings })))
+  }
   return (
     <div className="grid h-full grid-cols-2 overflow-y-auto">
       <section aria-label="Rules" className="px-6 py-4">
@@ -39,14 +44,23 @@ export function SetView({ collection, set }: SetProps) {
               className="textarea textarea-sm w-full border-base-300 bg-transparent"
               value={meanings[grade]}
               onChange={(event) => setMeanings(meanings.map((one, i) => (i === grade ? event.target.value : one)))}
-              onBlur={() => JSON.stringify(meanings) !== JSON.stringify(set.meanings) && rules(set.settling)}
+              onBlur={() => JSON.stringify(meanings) !== JSON.stringify(set.meanings) && keep(settling)}
             />
           </label>
         ))}
         <h2 className="heading quiet pt-4 pb-2">When judges differ</h2>
         {Object.entries(RULES).map(([value, said]) => (
           <label key={value} className="flex items-center gap-2 py-1">
-            <input type="radio" name="settling" className="radio radio-sm" disabled={busy} checked={set.settling === value} onChange={() => rules(value as Settling)} />
+            <input
+              type="radio"
+              name="settling"
+              className="radio radio-sm"
+              checked={settling === value}
+              onChange={() => {
+                setSettling(value as Settling)
+                keep(value as Settling)
+              }}
+            />
             {said}
           </label>
         ))}
