@@ -68,19 +68,25 @@ def test_an_expectation_is_written_checked_and_ended(board: Page):
     board.keyboard.type("fog bells")
     expect(form).to_contain_text("The set has no such query")
     form.get_by_label("Query of the expectation").fill("fog bell")
-    form.get_by_label("Key of the record").fill("sm0029")
-    form.get_by_label("Number", exact=True).fill("1000")
+    asked = {"query": "fog bell", "ranker": {"name": "first"}, "top": 5}
+    found = board.request.post("/api/collections/saltmere/search", data=asked).json()["results"]
+    form.get_by_label("Key of the record").fill(found[4]["key"])
+    form.get_by_label("Number", exact=True).fill("5")
     form.get_by_role("button", name="Expect it").click()
     listed = board.get_by_label("Expectations", exact=True).get_by_role("listitem")
-    expect(listed).to_contain_text("sm0029 among the first 1000")
+    expect(listed).to_contain_text(f"{found[4]['key']} among the first 5")
     expect(listed).to_contain_text("holds")
+    form.get_by_label("Key of the record").fill(found[4]["key"])
+    form.get_by_label("Number", exact=True).fill("4")
+    form.get_by_role("button", name="Expect it").click()
+    expect(listed.nth(1)).to_contain_text("broken: it stands at 5")
     form.get_by_label("What is expected").select_option("nothing")
     form.get_by_label("Note").fill("We have none.")
     form.get_by_role("button", name="Expect it").click()
-    expect(listed).to_have_count(2)
-    expect(listed.nth(1)).to_contain_text(re.compile(r"broken: \d+ are found"))
+    expect(listed.nth(2)).to_contain_text(re.compile(r"broken: \d+ are found"))
     listed.nth(1).get_by_role("button", name="end").click()
-    expect(listed).to_have_count(1)
+    expect(listed).to_have_count(2)
+    expect(listed.nth(1)).to_contain_text("nothing at all")
 
 
 def test_a_frozen_run_is_measured_again_by_an_earlier_revision(board: Page):

@@ -34,7 +34,9 @@ export function ExpectationsView({ collection, set }: SetProps) {
   )
   if (found.isPending) return <Loading what="the expectations" />
   if (found.isError) return <ProblemNote error={found.error} />
-  const broken = new Map((meter?.set === set.name ? meter.draft.broken : []).map((one) => [one.expectation.id, one.instead]))
+  // What was measured before the set changed says nothing of what is expected since.
+  const known = meter?.set === set.name && meter.draft.made_of.judged_revision >= set.revision
+  const broken = new Map((known ? meter.draft.broken : []).map((one) => [one.expectation.id, one.instead]))
   const byId = new Map((queries.data ?? []).map((one) => [one.query_id, one]))
   const chosen = (queries.data ?? []).find((one) => one.query === query || one.query_id === query)
   const input = 'input input-sm w-full border-base-300 bg-transparent'
@@ -61,7 +63,7 @@ export function ExpectationsView({ collection, set }: SetProps) {
                     {one.note && <span className="quiet small block wrap-anywhere">“{one.note}”</span>}
                   </span>
                   <span className={`small w-[190px] text-right ${instead ? 'loss' : 'quiet'}`}>
-                    {own?.locked ? 'of a locked query' : !meter ? '' : instead ? `broken: ${instead}` : 'holds'}
+                    {own?.locked ? 'of a locked query' : !known ? 'measuring …' : instead ? `broken: ${instead}` : 'holds'}
                   </span>
                   <button type="button" className="link small" disabled={busy} onClick={() => act(() => expectNoMore(collection.name, set.name, one.id))}>
                     end
