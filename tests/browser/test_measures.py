@@ -1,8 +1,10 @@
 """The Measures place: means, queries, tags, and the way into Ranking."""
 
 import re
+from io import BytesIO
 
 from playwright.sync_api import Page, expect
+from pypdf import PdfReader
 
 
 def queries(page: Page):
@@ -121,6 +123,17 @@ def test_the_owner_reads_one_page_with_the_decision_on_it(page: Page):
     page.get_by_role("button", name="Copy").click()
     expect(page.get_by_role("button", name="Copied")).to_be_visible()
     assert page.evaluate("navigator.clipboard.readText()").startswith("# Is first:1 better than old-search-box?")
+
+
+def test_the_owners_page_prints_on_one_sheet_with_nothing_of_the_workbench(page: Page):
+    page.goto("/saltmere/measures?view=owner&first=outside/old-search-box&second=first:1")
+    expect(page.get_by_label("The owner’s page")).to_contain_text("What was decided, and why")
+    printed = PdfReader(BytesIO(page.pdf(format="A4", prefer_css_page_size=True)))
+    assert len(printed.pages) == 1
+    text = printed.pages[0].extract_text()
+    assert "Is first:1 better than old-search-box?" in text
+    for work in ("Write it down", "Head to head", "Records", "nDCG@10"):
+        assert work not in text
 
 
 def test_what_would_decide_is_ready_as_a_judging_task(page: Page):

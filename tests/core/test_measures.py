@@ -3,6 +3,7 @@
 import json
 from math import log2
 from pathlib import Path
+from random import Random
 
 import pytest
 from hypothesis import given
@@ -10,7 +11,8 @@ from hypothesis import strategies as st
 
 from pale_harbor.core.measures import UnknownMeasure, in_list_order, judged_list, measure, measured
 from pale_harbor.core.measures.measure import WHOLE_LIST, WITH_DEPTH
-from pale_harbor.formats.trec import read_grades, read_run
+from pale_harbor.formats.trec import grades_in, read_grades, read_run, run_in
+from tests.core.plain_measures import PLAIN, PlainList
 
 DATA = Path(__file__).parents[1] / "data/measures"
 EXPECTED = json.loads((DATA / "expected.json").read_text("utf-8"))
@@ -31,6 +33,53 @@ def test_every_published_value_is_met(example: str):
     assert set(got.per_query) == set(expected["per_query"])
     for query, values in expected["per_query"].items():
         assert got.per_query[query] == pytest.approx(values, abs=1e-9)
+
+
+EVERY = [f"{name}@{depth}" for name in WITH_DEPTH for depth in (1, 3, 10, 1_000)] + list(WHOLE_LIST)
+
+
+@given(records=lists_strategy, grades=grades_strategy, name=st.sampled_from(EVERY))
+def test_every_measure_is_what_its_definition_says_word_for_word(records: list[str], grades: dict[str, int], name: str):
+    wanted = measure(name)
+    expected = PLAIN[wanted.kind](PlainList(records, grades), wanted.depth or len(records))
+    assert wanted.of(judged_list(records, grades)) == pytest.approx(expected, abs=1e-12)
+
+
+@given(
+    rows=st.lists(
+        st.tuples(
+            st.sampled_from(["q1", "q2", "q3"]),
+            st.text(st.characters(categories=["L", "N", "P", "S"]), min_size=1, max_size=3),
+            st.sampled_from([3.0, 1.5, 1e-5, 0.0, -2.0]),
+            st.none() | st.integers(0, 3),
+        ),
+        unique_by=lambda row: row[:2],
+        max_size=30,
+    ),
+    mixed=st.randoms(use_true_random=False),
+    between=st.sampled_from([" ", "\t", "  \t "]),
+    end=st.sampled_from(["\n", "\r\n"]),
+)
+def test_files_in_any_order_with_any_blanks_give_lists_by_score_and_then_by_key(
+    rows: list[tuple[str, str, float, int | None]], mixed: Random, between: str, end: str
+):
+    run = [between.join([query, "Q0", key, "1", repr(score), "tag"]) for query, key, score, _ in rows]
+    known = [between.join([query, "0", key, str(grade)]) for query, key, _, grade in rows if grade is not None]
+    for lines in (run, known):
+        mixed.shuffle(lines)
+    scores, grades = run_in(end.join(run), "run"), grades_in(end.join(known) + end, "grades")
+    lists = {query: in_list_order(own) for query, own in scores.items()}
+    for query, keys in lists.items():
+        own = [(-score, key) for of, key, score, _ in rows if of == query]
+        assert keys == [key for _, key in sorted(own)]
+    got = measured(lists, grades, [measure("ndcg@10"), measure("bpref")])
+    assert set(got.per_query) == {query for query, _, _, grade in rows if grade is not None}
+    for query, values in got.per_query.items():
+        plain = PlainList(lists.get(query, []), grades[query])
+        assert values == {
+            "ndcg@10": pytest.approx(PLAIN["ndcg"](plain, 10)),
+            "bpref": pytest.approx(PLAIN["bpref"](plain, 0)),
+        }
 
 
 def test_ndcg_by_hand():

@@ -34,7 +34,7 @@ export function OwnerView({ collection, set }: { collection: Collection; set: st
 
 function Page({ facts }: { facts: OwnerPage['facts'] }) {
   return (
-    <article className="mx-auto max-w-[76ch] px-4 py-6 text-[16px]" aria-label="The owner’s page">
+    <article className="mx-auto max-w-[76ch] px-4 py-6 text-[16px] print:max-w-none print:px-0 print:py-0 print:text-[13px] print:leading-snug" aria-label="The owner’s page">
       <h1 className="text-[22px] font-semibold wrap-anywhere">{facts.title}</h1>
       <p className="pb-3 text-[18px] font-semibold">{facts.verdict}</p>
       {facts.sentences.map((one) => (
@@ -69,7 +69,7 @@ function Page({ facts }: { facts: OwnerPage['facts'] }) {
       )}
       {facts.examples.length > 0 && <Heading>Examples</Heading>}
       {facts.examples.map((one) => (
-        <section key={one.query} className="break-inside-avoid pb-3">
+        <section key={one.query} className="break-inside-avoid pb-3 print:pb-1">
           <h3 className="font-semibold wrap-anywhere">
             “{one.query}” <span className={one.gained ? 'gain' : 'loss'}>{one.gained ? '▲ better' : '▼ worse'}</span>
           </h3>
@@ -103,7 +103,7 @@ function Page({ facts }: { facts: OwnerPage['facts'] }) {
   )
 }
 
-const Heading = ({ children }: { children: string }) => <h2 className="pt-4 pb-1 text-[17px] font-semibold">{children}</h2>
+const Heading = ({ children }: { children: string }) => <h2 className="pt-4 pb-1 text-[17px] font-semibold print:pt-2 print:text-[15px]">{children}</h2>
 
 function Titles({ name, titles }: { name: string; titles: string[] }) {
   return (
