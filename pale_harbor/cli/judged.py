@@ -187,7 +187,7 @@ def standing(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
         ]
     )
     conflicts = [one for one in found.conflicts if not one.settled_by_hand]
-    print(f"{len(conflicts)} conflicts are open, {len(found.stale)} records went stale")
+    print(f"{found.open_conflicts} conflicts are open, {found.stale_in_all} records went stale")
     rows = [
         [
             "conflict",

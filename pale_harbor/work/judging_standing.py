@@ -6,7 +6,7 @@ from typing import Any, Final
 
 from psycopg import Connection
 
-from pale_harbor.core.judging import agreement, drift, widest_gap
+from pale_harbor.core.judging import agreement, drifts, widest_gap
 from pale_harbor.errors import NotFound
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.database import in_one_state
@@ -32,6 +32,8 @@ from pale_harbor.work.workbench import Workbench
 
 # Grades so far apart are a conflict.
 CONFLICT: Final = 2
+# Of conflicts and of stale records, in one telling.
+MOST_TOLD: Final = 200
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,8 +79,8 @@ class StaleRecord:
 
 @dataclass(frozen=True, slots=True)
 class JudgingStanding:
-    """How judging a set stands. agreement: of all; None where nothing is shared; measure: which figure it is; titles:
-    of the records in conflict and gone stale, by key."""
+    """How judging a set stands. agreement: of all; None where nothing is shared; measure: which figure it is;
+    conflicts, stale: at most so many are told; titles: of their records, by key."""
 
     judges: list[JudgeStanding]
     judged: int
@@ -87,7 +89,10 @@ class JudgingStanding:
     measure: str
     queries: list[QueryAgreement]
     conflicts: list[Conflict]
+    open_conflicts: int
+    conflicts_in_all: int
     stale: list[StaleRecord]
+    stale_in_all: int
     titles: dict[str, str]
 
 
@@ -108,19 +113,12 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
         records.setdefault((one.query_id, one.record_key), []).append(one)
     graded = {pair: [one for one in own if one.grade is not None] for pair, own in records.items()}
     names = sorted({one.judge for one in said})
-    given = {
-        f"{query}\n{key}": {one.judge: one.grade for one in own if one.grade is not None}
-        for (query, key), own in graded.items()
-    }
+    gaps = drifts({one.judge: one.grade for one in own if one.grade is not None} for own in graded.values())
+    counted_by = Counter((one.judge, one.grade is not None) for one in said)
     judges = [
-        JudgeStanding(
-            name,
-            sum(one.judge == name and one.grade is not None for one in said),
-            sum(one.judge == name and one.grade is None for one in said),
-            drift(given, name)[1],
-            drift(given, name)[0],
-        )
+        JudgeStanding(name, counted_by[name, True], counted_by[name, False], shared, gap)
         for name in names
+        for gap, shared in [gaps.get(name, (0.0, 0))]
     ]
     units = {pair: [one.grade for one in own if one.grade is not None] for pair, own in graded.items()}
     by_query: dict[str, list[list[int]]] = {}
@@ -136,7 +134,10 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
         key=lambda one: (one.settled_by_hand, -widest_gap(units[one.query_id, one.record_key]), one.query_id)
     )
     with bench.pool.connection() as connection:
-        spoken_of = {*(one.record_key for one in conflicts), *(key for _, key, _ in stale)}
+        shown = [
+            StaleRecord(query, key, count, gone) for (query, key, gone), count in sorted(stale.items())[:MOST_TOLD]
+        ]
+        spoken_of = {*(one.record_key for one in conflicts[:MOST_TOLD]), *(one.record_key for one in shown)}
         titles = titles_of(connection, collection, spoken_of)
     with_grades = [judge for judge in judges if judge.shared]
     return JudgingStanding(
@@ -146,8 +147,11 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
         agreement(units.values(), len(with_grades)),
         "weighted kappa" if len(with_grades) == 2 else "Krippendorff's alpha",
         [QueryAgreement(query, len(own), agreement(own, len(with_grades))) for query, own in sorted(by_query.items())],
-        conflicts,
-        [StaleRecord(query, key, count, gone) for (query, key, gone), count in sorted(stale.items())],
+        conflicts[:MOST_TOLD],
+        sum(not one.settled_by_hand for one in conflicts),
+        len(conflicts),
+        shown,
+        len(stale),
         titles,
     )
 

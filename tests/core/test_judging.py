@@ -16,7 +16,7 @@ from pale_harbor.core.judging import (
     Settling,
     Unexpectable,
     agreement,
-    drift,
+    drifts,
     expectation,
     instead_of,
     krippendorff_alpha,
@@ -91,6 +91,33 @@ def test_alpha_is_the_published_one():
     assert krippendorff_alpha(units, grades=6) == pytest.approx(0.815, abs=0.0005)
 
 
+def plain_alpha(units: list[list[int]]) -> float:
+    """Pair by pair: of the grades of one record, and of any two grades that were given to records judged twice."""
+    shared = [unit for unit in units if len(unit) > 1]
+    everything = [grade for unit in shared for grade in unit]
+    counts = Counter(everything)
+
+    def distance(one: int, other: int) -> float:
+        low, high = sorted((one, other))
+        return (sum(counts[g] for g in range(low, high + 1)) - (counts[low] + counts[high]) / 2) ** 2
+
+    observed = sum(
+        distance(one, other) / (len(unit) - 1) for unit in shared for one, other in permutations(unit, 2)
+    ) / len(everything)
+    by_chance = sum(distance(one, other) for one, other in permutations(everything, 2))
+    return 1 - observed / (by_chance / (len(everything) * (len(everything) - 1)))
+
+
+@given(units=st.lists(st.lists(st.integers(0, 3), max_size=4), max_size=8))
+def test_alpha_compares_pairs_of_one_record_with_pairs_of_any(units: list[list[int]]):
+    got = krippendorff_alpha(units)
+    shared = [unit for unit in units if len(unit) > 1]
+    if len({grade for unit in shared for grade in unit}) < 2:
+        assert got is None
+    else:
+        assert got == pytest.approx(plain_alpha(units))
+
+
 def plain_kappa(pairs: list[tuple[int, int]]) -> float:
     count = len(pairs)
     observed = sum((a - b) ** 2 for a, b in pairs) / count
@@ -128,8 +155,11 @@ def test_two_judges_are_told_by_kappa_and_more_by_alpha():
 
 def test_a_judge_who_grades_higher_than_the_others_is_told_by_how_much():
     given_grades = {"a": {"Ada": 3, "Bo": 2, "Cy": 1}, "b": {"Ada": 2, "Bo": 2}, "c": {"Ada": 3}}
-    assert drift(given_grades, "Ada") == (pytest.approx(0.75), 2)
-    assert drift(given_grades, "Dee") == (0, 0)
+    assert drifts(given_grades.values()) == {
+        "Ada": (pytest.approx(0.75), 2),
+        "Bo": (pytest.approx(0), 2),
+        "Cy": (pytest.approx(-1.5), 1),
+    }
     assert [widest_gap(grades.values()) for grades in given_grades.values()] == [2, 0, 0]
 
 

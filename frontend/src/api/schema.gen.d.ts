@@ -3167,26 +3167,32 @@ export interface components {
         };
         /**
          * JudgingStanding
-         * @description How judging a set stands. agreement: of all; None where nothing is shared; measure: which figure it is; titles:
-         *     of the records in conflict and gone stale, by key.
+         * @description How judging a set stands. agreement: of all; None where nothing is shared; measure: which figure it is;
+         *     conflicts, stale: at most so many are told; titles: of their records, by key.
          */
         JudgingStanding: {
             /** Agreement */
             agreement: number | null;
             /** Conflicts */
             conflicts: components["schemas"]["Conflict"][];
+            /** Conflicts In All */
+            conflicts_in_all: number;
             /** Judged */
             judged: number;
             /** Judges */
             judges: components["schemas"]["JudgeStanding"][];
             /** Measure */
             measure: string;
+            /** Open Conflicts */
+            open_conflicts: number;
             /** Queries */
             queries: components["schemas"]["QueryAgreement"][];
             /** Shared */
             shared: number;
             /** Stale */
             stale: components["schemas"]["StaleRecord"][];
+            /** Stale In All */
+            stale_in_all: number;
             /** Titles */
             titles: {
                 [key: string]: string;

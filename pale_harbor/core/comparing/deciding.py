@@ -10,6 +10,10 @@ from pale_harbor.core.measures import HIGHEST_GRADE, JudgedList, Measure, Measur
 
 # How far down lists are looked through where a measure is of the whole list.
 LOOKED_THROUGH: Final = 20
+# Measures to which a record that is judged off topic is as one that nobody judged.
+_GRADES_ALONE: Final = frozenset(
+    {"ndcg", "ndcg_lin", "precision", "recall", "success", "rr", "err", "ap", "map", "rbp", "rprec"}
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +57,8 @@ def deciding(
     depth = measure.depth or looked_through
     # What a measure of the first k does not look at need not be looked up, unless it moves up as others are left out.
     looked_at = measure.depth if rules.unjudged is Unjudged.OFF_TOPIC else None
+    # Where unjudged records count as off topic, judging one so changes nothing.
+    zero_is_unjudged = rules.unjudged is Unjudged.OFF_TOPIC and measure.kind in _GRADES_ALONE
     total = float(len(grades)) if weights is None else sum(weights.get(query, 0.0) for query in grades)
     found: list[Open] = []
     gain = 0.0
@@ -61,7 +67,8 @@ def deciding(
         lists = [list(side.get(query, ()))[:looked_at] for side in (first, second)]
         own = grades[query]
         judged = [judged_list(keys, own) for keys in lists]
-        gain += weight * _gain(measure, rules, judged)
+        present = _gain(measure, rules, judged)
+        gain += weight * present
         if query in nothing_to_find:
             continue
         rank_of = [{key: rank for rank, key in enumerate(keys, start=1)} for keys in lists]
@@ -70,7 +77,9 @@ def deciding(
                 continue
             ranks = [ranked.get(key, 0) for ranked in rank_of]
             best, off = (
-                _gain(measure, rules, [_once_judged(one, rank, grade) for one, rank in zip(judged, ranks, strict=True)])
+                present
+                if grade == 0 and zero_is_unjudged
+                else _gain(measure, rules, [_once_judged(*one, grade) for one in zip(judged, ranks, strict=True)])
                 for grade in (HIGHEST_GRADE, 0)
             )
             swing = weight * (best - off)

@@ -1,6 +1,6 @@
 """Judging: what judges are shown, how far they agree, which grade counts, and what is expected without grades."""
 
-from pale_harbor.core.judging.agreement import agreement, drift, krippendorff_alpha, weighted_kappa, widest_gap
+from pale_harbor.core.judging.agreement import agreement, drifts, krippendorff_alpha, weighted_kappa, widest_gap
 from pale_harbor.core.judging.expectations import (
     Expectation,
     ExpectationKind,
@@ -19,7 +19,7 @@ __all__ = [
     "Settling",
     "Unexpectable",
     "agreement",
-    "drift",
+    "drifts",
     "expectation",
     "instead_of",
     "krippendorff_alpha",

@@ -1,7 +1,7 @@
 """How far judges agree beyond what chance would give: 1 is always, 0 is no more than by chance, below 0 is less."""
 
-from collections.abc import Iterable, Sequence
-from itertools import combinations
+from collections.abc import Iterable, Mapping, Sequence
+from itertools import chain
 from typing import Final
 
 import numpy as np
@@ -42,11 +42,13 @@ def krippendorff_alpha(units: Iterable[Sequence[int]], grades: int = GRADES) -> 
     >>> krippendorff_alpha([[1, 1], [2, 2], [3, 3]])
     1.0
     """
-    together = np.zeros((grades, grades))
-    for given in units:
-        if len(given) > 1:
-            counts = np.bincount(given, minlength=grades)
-            together += (np.outer(counts, counts) - np.diag(counts)) / (len(given) - 1)
+    shared = [given for given in units if len(given) > 1]
+    sizes = np.array([len(given) for given in shared], np.int64)
+    places = np.repeat(np.arange(sizes.size), sizes) * grades + np.fromiter(chain.from_iterable(shared), np.int64)
+    counts = np.bincount(places, minlength=sizes.size * grades).reshape(sizes.size, grades)
+    # Each unit's pairs of grades, those of a grade with itself left out, weighing one for each grade in all.
+    weighed = counts / (sizes - 1)[:, None]
+    together = weighed.T @ counts - np.diag(weighed.sum(axis=0))
     totals = together.sum(axis=1)
     pairs = totals.sum()
     if pairs < 2:
@@ -69,23 +71,24 @@ def agreement(units: Iterable[Sequence[int]], judges: int) -> float | None:
     return krippendorff_alpha(shared)
 
 
-def drift(given: dict[str, dict[str, int]], judge: str) -> tuple[float, int]:
-    """How much higher a judge grades than the others on the records that both saw, on average, and on how many.
+def drifts(given: Iterable[Mapping[str, int]]) -> dict[str, tuple[float, int]]:
+    """By judge: how much higher they grade than the others on the records that both saw, on average, and on how many.
 
-    given: by record, then judge.
+    given: for each record the grades by judge. Judges who shared nothing are left out.
 
-    >>> drift({"a": {"Ada": 3, "Bo": 1}, "b": {"Ada": 2}}, "Ada")
-    (2.0, 1)
+    >>> drifts([{"Ada": 3, "Bo": 1}, {"Ada": 2}])
+    {'Ada': (2.0, 1), 'Bo': (-2.0, 1)}
     """
-    gaps = [
-        grades[judge] - float(np.mean([grade for other, grade in grades.items() if other != judge]))
-        for grades in given.values()
-        if judge in grades and len(grades) > 1
-    ]
-    return (float(np.mean(gaps)) if gaps else 0.0, len(gaps))
+    gaps: dict[str, list[float]] = {}
+    for grades in given:
+        total, others = sum(grades.values()), len(grades) - 1
+        if others:
+            for judge, grade in grades.items():
+                gaps.setdefault(judge, []).append(grade - (total - grade) / others)
+    return {judge: (sum(own) / len(own), len(own)) for judge, own in gaps.items()}
 
 
 def widest_gap(grades: Iterable[int]) -> int:
     """How far apart the grades of one record are."""
     known = list(grades)
-    return max((abs(one - other) for one, other in combinations(known, 2)), default=0)
+    return max(known) - min(known) if known else 0

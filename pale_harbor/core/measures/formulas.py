@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 from pale_harbor.core.measures.judged_list import HIGHEST_GRADE, UNJUDGED, JudgedList
 
 PERSISTENCE: Final = 0.8
+# log2(i + 1) for the ranks that are asked for again and again.
+_LOGARITHMS: Final = np.log2(np.arange(2, 1_026))
 
 
 def precision(judged: JudgedList, depth: int) -> float:
@@ -64,7 +66,9 @@ def _normalised_gain(gains: NDArray[np.floating[Any]], all_gains: NDArray[np.flo
 
 
 def _discounted(gains: NDArray[np.floating[Any]]) -> float:
-    return float(np.sum(gains / np.log2(np.arange(2, gains.size + 2))))
+    count = gains.size
+    logarithms = _LOGARITHMS[:count] if count <= _LOGARITHMS.size else np.log2(np.arange(2, count + 2))
+    return float((gains / logarithms).sum())
 
 
 def expected_reciprocal_rank(judged: JudgedList, depth: int) -> float:

@@ -40,7 +40,9 @@ class JudgedList:
 
 def judged_list(record_keys: Sequence[str], grades: Mapping[str, int]) -> JudgedList:
     """The list of one query, its records by key, best first. A grade below 0 counts as 0."""
-    judged = {key: max(grade, 0) for key, grade in grades.items()}
+    judged = grades
+    if min(grades.values(), default=0) < 0:
+        judged = {key: max(grade, 0) for key, grade in grades.items()}
     return JudgedList(
         np.array([judged.get(key, UNJUDGED) for key in record_keys], np.int64),
         np.array(list(judged.values()), np.int64),

@@ -36,7 +36,6 @@ export function AgreementView({ collection, set }: SetProps) {
   if (standing.judged === 0 && standing.judges.length === 0) {
     return <Empty title="Nobody judged yet">Make a task under Tasks and send each judge their link; or bring judgments under Rules and files.</Empty>
   }
-  const openConflicts = standing.conflicts.filter((one) => !one.settled_by_hand)
   const textOf = (id: string) => byId.get(id)?.query ?? id
   const ranking = (query: string, record: string) => `/${collection.name}/ranking${carried(params, { q: byId.get(query)?.query ?? '', row: record })}`
   return (
@@ -44,7 +43,7 @@ export function AgreementView({ collection, set }: SetProps) {
       <section aria-label="Conflicts" className="min-h-0 overflow-y-auto">
         {problem && <ProblemNote error={problem} />}
         <h2 className="heading quiet px-4 pt-3 pb-1">
-          {openConflicts.length === 0 ? 'No conflict is open' : `${openConflicts.length === 1 ? '1 conflict' : `${countText(openConflicts.length)} conflicts`}: judges two grades apart or more`}
+          {standing.open_conflicts === 0 ? 'No conflict is open' : `${standing.open_conflicts === 1 ? '1 conflict' : `${countText(standing.open_conflicts)} conflicts`}: judges two grades apart or more`}
         </h2>
         <p className="quiet small px-4 pb-2">Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.</p>
         <ConflictsList standing={standing} textOf={textOf} needOf={(id) => byId.get(id)?.need ?? ''} linkTo={ranking} onSettle={settle} />
@@ -105,12 +104,12 @@ export const RULES: Record<string, string> = {
 type StaleProps = SetProps & { standing: Standing; busy: boolean; textOf: (id: string) => string; linkTo: (query: string, record: string) => string; onConfirm: (query: string, record: string) => void }
 
 function Stale(props: StaleProps) {
-  const { stale, titles } = props.standing
+  const { stale, stale_in_all: staleInAll, titles } = props.standing
   const there = stale.filter((one) => !one.gone)
   if (stale.length === 0) return null
   return (
     <>
-      <h2 className="heading quiet px-4 pt-4 pb-1">{countText(stale.length)} gone stale: the record changed after it was judged</h2>
+      <h2 className="heading quiet px-4 pt-4 pb-1">{countText(staleInAll)} gone stale: the record changed after it was judged</h2>
       <ul aria-label="Stale judgments">
         {stale.slice(0, SHOWN).map((one) => (
           <li key={`${one.query_id} ${one.record_key}`} className="line-b flex items-baseline gap-3 px-4 py-2">
@@ -126,7 +125,7 @@ function Stale(props: StaleProps) {
           </li>
         ))}
       </ul>
-      {stale.length > SHOWN && <p className="quiet small px-4 py-2">and {countText(stale.length - SHOWN)} more</p>}
+      {staleInAll > SHOWN && <p className="quiet small px-4 py-2">and {countText(staleInAll - SHOWN)} more</p>}
       {there.length > 0 && (
         <div className="px-4 pb-4">
           <TaskOfRecords collection={props.collection} set={props.set.name} name="Judge again what changed" items={there.map(({ query_id, record_key }) => ({ query_id, record_key }))} />

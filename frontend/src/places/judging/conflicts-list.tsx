@@ -56,7 +56,7 @@ export function ConflictsList(props: { standing: Standing; onSettle: (conflict: 
           <ConflictLine key={`${one.query_id} ${one.record_key}`} conflict={one} title={standing.titles[one.record_key] ?? ''} here={one === here} onChoose={() => setAt(i)} onSettle={onSettle} textOf={props.textOf} needOf={props.needOf} linkTo={props.linkTo} />
         ))}
       </ul>
-      {standing.conflicts.length > SHOWN && <p className="quiet small px-4 py-2">and {countText(standing.conflicts.length - SHOWN)} more; the widest come first</p>}
+      {standing.conflicts_in_all > SHOWN && <p className="quiet small px-4 py-2">and {countText(standing.conflicts_in_all - SHOWN)} more; the widest come first</p>}
     </>
   )
 }
