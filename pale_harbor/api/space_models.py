@@ -175,36 +175,3 @@ class ListsAnswer(BaseModel):
 class SidesRequest(BaseModel):
     ranker: RankerChoiceModel = RankerChoiceModel()
     measure: Annotated[str, Field(max_length=40)] = "ndcg@10"
-
-
-class SidesModel(BaseModel):
-    """Means, and for how many queries each side is right."""
-
-    name: str
-    queries: int
-    words: float
-    meaning: float
-    blended: float
-    words_better: int
-    meaning_better: int
-    blend_best: int
-
-
-class QuerySidesModel(BaseModel):
-    query_id: str
-    query: str
-    tags: list[str]
-    kind: str | None
-    words: float
-    meaning: float
-    blended: float
-
-
-class SidesAnswer(BaseModel):
-    """All judged queries, by kind where the ranker has kinds, by tag, and one by one."""
-
-    measure: str
-    all: SidesModel
-    kinds: list[SidesModel]
-    tags: list[SidesModel]
-    queries: list[QuerySidesModel]

@@ -26,7 +26,6 @@ from pale_harbor.api.space_models import (
     NeighboursAnswer,
     NeighboursRequest,
     PointModel,
-    SidesAnswer,
     SidesRequest,
     SpaceModel,
     SpaceReport,
@@ -45,7 +44,7 @@ from pale_harbor.work import spaces as work
 from pale_harbor.work.filling import cost_of_filling
 from pale_harbor.work.lists import ListsFound, lists_of_question
 from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.sides import sides
+from pale_harbor.work.sides import SidesFound, sides
 from pale_harbor.work.space_looks import Wanted, neighbours, space_map
 from pale_harbor.work.workbench import Workbench, display_of
 
@@ -195,10 +194,9 @@ def lists(collection: str, request: ListsRequest, bench: Bench) -> ListsAnswer:
 
 
 @router.post("/collections/{collection}/judged/{name}/sides")
-def sides_of_blend(collection: str, name: str, request: SidesRequest, bench: Bench) -> SidesAnswer:
+def sides_of_blend(collection: str, name: str, request: SidesRequest, bench: Bench) -> SidesFound:
     """Words alone, meaning alone and the blend, measured on a judged set."""
-    found = sides(bench, collection, choice_of(request.ranker), name, measure(request.measure))
-    return SidesAnswer.model_validate(asdict(found))
+    return sides(bench, collection, choice_of(request.ranker), name, measure(request.measure))
 
 
 def _wanted(model: WantedModel) -> Wanted:

@@ -191,7 +191,9 @@ def sides(
     if as_json:
         print_json(asdict(found))
         return
-    rows: list[tuple[object, ...]] = [("", "queries", "words", "meaning", "blended", "words right", "meaning right")]
+    rows: list[tuple[object, ...]] = [
+        ("", "queries", "words", "meaning", "blended", "unjudged", "words right", "meaning right")
+    ]
     rows += [
         (
             one.name or found.measure,
@@ -199,6 +201,7 @@ def sides(
             f"{one.words:.3f}",
             f"{one.meaning:.3f}",
             f"{one.blended:.3f}",
+            " ".join(f"{share:.0%}" for share in one.unjudged),
             one.words_better,
             one.meaning_better,
         )

@@ -260,13 +260,7 @@ def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[
     values = measured(ordered, judged.grades, measures, how.rules, judged.nothing_to_find, weights)
     seen = {query: judged_list(ordered.get(query, ()), judged.grades.get(query, {})) for query in values.per_query}
     unjudged = {
-        one.name: weighted_mean(
-            {
-                query: float((own.grades[: one.depth] < 0).mean()) if own.grades[: one.depth].size else 0.0
-                for query, own in seen.items()
-            },
-            weights,
-        )
+        one.name: weighted_mean({query: own.unjudged_share(one.depth) for query, own in seen.items()}, weights)
         for one in measures
     }
     bands: dict[str, Band] = {}

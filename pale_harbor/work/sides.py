@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from pale_harbor.core.blend import BlendHow
 from pale_harbor.core.comparing import STILL
-from pale_harbor.core.measures import Measure, measured
+from pale_harbor.core.measures import Measure, judged_list, measured
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.work.asking import answer
 from pale_harbor.work.meaning import check_asks_spaces
@@ -16,7 +16,8 @@ from pale_harbor.work.workbench import RankerChoice, Workbench
 
 @dataclass(frozen=True, slots=True)
 class QuerySides:
-    """A judged query's measure by words alone, by meaning alone, and blended. kind: of queries, None for no other."""
+    """A judged query's measure by words alone, by meaning alone, and blended. kind: of queries, None for no other;
+    unjudged: of each side, the share of unjudged records among those that the measure looks at."""
 
     query_id: str
     query: str
@@ -25,17 +26,20 @@ class QuerySides:
     words: float
     meaning: float
     blended: float
+    unjudged: tuple[float, float, float]
 
 
 @dataclass(frozen=True, slots=True)
 class Sides:
-    """Means over some queries, and how often each side was right. name: of a kind or a tag, empty for all."""
+    """Means over some queries, and how often each side was right. name: of a kind or a tag, empty for all; unjudged:
+    the mean share of unjudged records, for each side."""
 
     name: str
     queries: int
     words: float
     meaning: float
     blended: float
+    unjudged: tuple[float, float, float]
     words_better: int
     meaning_better: int
     blend_best: int
@@ -73,6 +77,7 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
         spaces = ask_spaces_ahead(opened, ranker, judged.queries)
         kinds_of: dict[str, str | None] = {}
         values: list[dict[str, float]] = []
+        unjudged: list[dict[str, float]] = []
         for one in (words_alone(ranker), meaning_alone(ranker), ranker):
             lists: dict[str, list[str]] = {}
             for query in judged.queries:
@@ -81,6 +86,12 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
                 kinds_of[query.query_id] = None if asked.meaning is None else asked.meaning.kind
             found = measured(lists, judged.grades, [measure])
             values.append({query: own[measure.name] for query, own in found.per_query.items()})
+            unjudged.append(
+                {
+                    query: judged_list(keys, judged.grades.get(query, {})).unjudged_share(measure.depth)
+                    for query, keys in lists.items()
+                }
+            )
         rows = [
             QuerySides(
                 query.query_id,
@@ -88,6 +99,7 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
                 tuple(query.tags),
                 kinds_of[query.query_id],
                 *(side[query.query_id] for side in values),
+                unjudged=(unjudged[0][query.query_id], unjudged[1][query.query_id], unjudged[2][query.query_id]),
             )
             for query in judged.queries
             if all(query.query_id in side for side in values)
@@ -118,6 +130,11 @@ def _summed(name: str, rows: Sequence[QuerySides]) -> Sides:
         sum(row.words for row in rows) / count,
         sum(row.meaning for row in rows) / count,
         sum(row.blended for row in rows) / count,
+        (
+            sum(row.unjudged[0] for row in rows) / count,
+            sum(row.unjudged[1] for row in rows) / count,
+            sum(row.unjudged[2] for row in rows) / count,
+        ),
         sum(row.words > row.meaning + STILL for row in rows),
         sum(row.meaning > row.words + STILL for row in rows),
         sum(row.blended > max(row.words, row.meaning) + STILL for row in rows),

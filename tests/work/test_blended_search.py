@@ -380,6 +380,10 @@ def test_which_side_is_right_is_measured_where_judged(coast: Workbench, tmp_path
     assert [(one.name, one.queries) for one in found.kinds] == [("long", 1), ("any other", 1)]
     assert found.all.meaning_better == int(second.words < 1)
     assert found.all.blended == pytest.approx((first.blended + second.blended) / 2)
+    assert all(0 < share < 1 for row in found.queries for share in row.unjudged[1:])
+    assert found.all.unjudged == pytest.approx(
+        [(one + other) / 2 for one, other in zip(first.unjudged, second.unjudged, strict=True)]
+    )
 
 
 def test_why_not_offers_the_space_that_would_find_a_record(coast: Workbench):

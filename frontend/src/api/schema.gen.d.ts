@@ -4314,8 +4314,12 @@ export interface components {
             /** Unjudged */
             unjudged: number;
         };
-        /** QuerySidesModel */
-        QuerySidesModel: {
+        /**
+         * QuerySides
+         * @description A judged query's measure by words alone, by meaning alone, and blended. kind: of queries, None for no other;
+         *     unjudged: of each side, the share of unjudged records among those that the measure looks at.
+         */
+        QuerySides: {
             /** Blended */
             blended: number;
             /** Kind */
@@ -4328,6 +4332,12 @@ export interface components {
             query_id: string;
             /** Tags */
             tags: string[];
+            /** Unjudged */
+            unjudged: [
+                number,
+                number,
+                number
+            ];
             /** Words */
             words: number;
         };
@@ -5048,25 +5058,11 @@ export interface components {
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
-         * SidesAnswer
-         * @description All judged queries, by kind where the ranker has kinds, by tag, and one by one.
+         * Sides
+         * @description Means over some queries, and how often each side was right. name: of a kind or a tag, empty for all; unjudged:
+         *     the mean share of unjudged records, for each side.
          */
-        SidesAnswer: {
-            all: components["schemas"]["SidesModel"];
-            /** Kinds */
-            kinds: components["schemas"]["SidesModel"][];
-            /** Measure */
-            measure: string;
-            /** Queries */
-            queries: components["schemas"]["QuerySidesModel"][];
-            /** Tags */
-            tags: components["schemas"]["SidesModel"][];
-        };
-        /**
-         * SidesModel
-         * @description Means, and for how many queries each side is right.
-         */
-        SidesModel: {
+        Sides: {
             /** Blend Best */
             blend_best: number;
             /** Blended */
@@ -5079,10 +5075,31 @@ export interface components {
             name: string;
             /** Queries */
             queries: number;
+            /** Unjudged */
+            unjudged: [
+                number,
+                number,
+                number
+            ];
             /** Words */
             words: number;
             /** Words Better */
             words_better: number;
+        };
+        /**
+         * SidesFound
+         * @description measure: its name; queries: those that it is known for.
+         */
+        SidesFound: {
+            all: components["schemas"]["Sides"];
+            /** Kinds */
+            kinds: components["schemas"]["Sides"][];
+            /** Measure */
+            measure: string;
+            /** Queries */
+            queries: components["schemas"]["QuerySides"][];
+            /** Tags */
+            tags: components["schemas"]["Sides"][];
         };
         /** SidesRequest */
         SidesRequest: {
@@ -7238,7 +7255,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SidesAnswer"];
+                    "application/json": components["schemas"]["SidesFound"];
                 };
             };
             /** @description Not Found */

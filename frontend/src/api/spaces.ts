@@ -7,7 +7,7 @@ export type Space = Schemas['SpaceModel']
 export type SpaceDocument = Schemas['SpaceDocument']
 export type Wanted = Schemas['WantedModel']
 export type Lists = Schemas['ListsAnswer']
-export type Sides = Schemas['SidesAnswer']
+export type Sides = Schemas['SidesFound']
 export type SpaceMap = Schemas['MapAnswer']
 
 const at = (collection: string, rest: string) => `/collections/${encodeURIComponent(collection)}${rest}`

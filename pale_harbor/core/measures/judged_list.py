@@ -37,6 +37,11 @@ class JudgedList:
         """R: judged relevant records, found or not."""
         return int(np.count_nonzero(self.all_grades >= RELEVANT_FROM))
 
+    def unjudged_share(self, depth: int | None) -> float:
+        """The share of unjudged records among the first `depth`, or of all; 0 for an empty list."""
+        first = self.grades[:depth]
+        return float((first == UNJUDGED).mean()) if first.size else 0.0
+
 
 def judged_list(record_keys: Sequence[str], grades: Mapping[str, int]) -> JudgedList:
     """The list of one query, its records by key, best first. A grade below 0 counts as 0."""

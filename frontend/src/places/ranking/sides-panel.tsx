@@ -7,7 +7,7 @@ import { useSetName, type Draft } from '../../shell/use-draft'
 import { useAddress } from '../../shell/address'
 import { measureText } from '../../thinking/figures'
 
-type Row = Pick<Sides['all'], 'name' | 'words' | 'meaning' | 'blended'> & Partial<Sides['all']>
+type Row = Pick<Sides['all'], 'name' | 'words' | 'meaning' | 'blended' | 'unjudged'> & Partial<Sides['all']>
 
 export function SidesPanel({ collection, draft }: { collection: Collection; draft: Draft }) {
   const { params } = useAddress()
@@ -22,7 +22,7 @@ export function SidesPanel({ collection, draft }: { collection: Collection; draf
   const open = queries.find((one) => one.query === params.get('q'))
   return (
     <div className="px-4 py-3">
-      <p className="quiet small pb-2">nDCG@10 of the words alone, of the spaces alone, and of the draft. The best of the three stands out.</p>
+      <p className="quiet small pb-2">nDCG@10 of the words alone, of the spaces alone, and of the draft. The best of the three stands out; below each stands how much of the first ten is unjudged.</p>
       {open && <Table title="This query" rows={[{ ...open, name: open.kind ?? 'of no kind' }]} />}
       <Table title={`All ${all.queries} judged queries`} rows={[{ ...all, name: 'mean' }]} />
       <p className="small pb-3">
@@ -48,16 +48,23 @@ function Table({ title, rows, counted }: { title: string; rows: Row[]; counted?:
       <tbody>
         {rows.map((row) => {
           const best = Math.max(row.words, row.meaning, row.blended)
-          const cell = (value: number) => <td className={`figure align-top ${best > 0 && value > best - 0.0005 ? 'font-semibold' : 'quiet'}`}>{measureText(value)}</td>
+          const cell = (value: number, unjudged: number | undefined) => (
+            <td className="figure align-top">
+              <span className={best > 0 && value > best - 0.0005 ? 'font-semibold' : 'quiet'}>{measureText(value)}</span>
+              <span className="quiet block text-[11px] leading-tight" title="unjudged">
+                {Math.round(100 * (unjudged ?? 0))} %
+              </span>
+            </td>
+          )
           return (
             <tr key={row.name} className="line-t">
               <td className="py-[2px] pr-2">
                 {row.name}
                 {counted && <span className="quiet small"> {row.queries}</span>}
               </td>
-              {cell(row.words)}
-              {cell(row.meaning)}
-              {cell(row.blended)}
+              {cell(row.words, row.unjudged[0])}
+              {cell(row.meaning, row.unjudged[1])}
+              {cell(row.blended, row.unjudged[2])}
             </tr>
           )
         })}
