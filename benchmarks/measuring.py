@@ -1,11 +1,11 @@
 """How fast lists are measured and compared: 200 queries, 1,000 records each, beside bare look-ups of the grades."""
 
 from collections.abc import Callable
-from time import perf_counter
 
 import numpy as np
 
 from benchmarks.figures import Figures
+from benchmarks.in_turn import best_of
 from pale_harbor.core.comparing import comparison, deciding
 from pale_harbor.core.measures import USUAL_RULES, band, judged_list, measure, measured
 
@@ -40,12 +40,7 @@ def measuring_figures() -> Figures:
         "comparison_ms": lambda: comparison(first, second),
         "deciding_ms": lambda: deciding(ndcg, USUAL_RULES, lists, others, grades),
     }
-    best = dict.fromkeys(ways, float("inf"))
-    for _ in range(ROUNDS):
-        for name, way in ways.items():
-            started = perf_counter()
-            way()
-            best[name] = min(best[name], (perf_counter() - started) * 1000)
+    best = best_of(ways, ROUNDS)
     figures: Figures = {"queries": QUERIES, "records_each": DEPTH}
     figures |= {name: round(value, 1) for name, value in best.items()}
     figures["six_of_bare"] = round(best["six_measures_ms"] / best["bare_lookups_ms"], 1)

@@ -2,11 +2,11 @@
 
 from collections.abc import Callable
 from functools import partial
-from time import perf_counter
 
 import numpy as np
 
 from benchmarks.figures import Figures
+from benchmarks.in_turn import best_of
 from pale_harbor.core.vectors import Similarity, VectorTable, nearest
 
 DIMENSIONS = 256
@@ -33,12 +33,7 @@ def vector_figures(record_count: int) -> Figures:
     ):
         table.make_ready(similarity)
         ways[f"{name}_ms"] = partial(nearest, table, wanted, similarity, TOP, order, allowed)
-    best = dict.fromkeys(ways, float("inf"))
-    for _ in range(ROUNDS):
-        for name, way in ways.items():
-            started = perf_counter()
-            way()
-            best[name] = min(best[name], (perf_counter() - started) * 1000)
+    best = best_of(ways, ROUNDS)
     figures: Figures = {"records": record_count, "dimensions": DIMENSIONS}
     figures |= {name: round(value, 2) for name, value in best.items()}
     figures["cosine_of_bare"] = round(best["cosine_ms"] / best["bare_product_ms"], 2)
