@@ -80,10 +80,12 @@ export function ExpectationsView({ collection, set }: SetProps) {
             event.preventDefault()
             if (!chosen) return
             const wanted = { query_id: chosen.query_id, kind, record_key: kind === 'among_first' || kind === 'never' ? record : null, number: kind === 'among_first' || kind === 'more_than' ? number : null, note }
-            if (await act(() => expectThat(collection.name, set.name, wanted))) {
+            await act(async () => {
+              await expectThat(collection.name, set.name, wanted)
+              // At once: what is written while the rest comes in must stay.
               setRecord('')
               setNote('')
-            }
+            })
           }}
         >
           <h2 className="heading quiet pb-2">A new expectation</h2>

@@ -17,11 +17,11 @@ export function ListForm({ collection, set }: { collection: Collection; set: Jud
     <form
       onSubmit={async (event) => {
         event.preventDefault()
-        const done = await act(() => addList(collection.name, set.name, text, most ? Number(most) : null))
-        if (done) {
+        await act(async () => {
+          const done = await addList(collection.name, set.name, text, most ? Number(most) : null)
           setAdded(done.added)
           setText('')
-        }
+        })
       }}
     >
       <h2 className="heading quiet pb-2">Queries from a list</h2>

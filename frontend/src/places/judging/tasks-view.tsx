@@ -137,8 +137,8 @@ function NewTask({ collection, set }: SetProps) {
       onSubmit={async (event) => {
         event.preventDefault()
         const sides = there.filter((one) => taken.includes(one.name)).map((one): Side => one.side)
-        const made = await act(() =>
-          makeTask(collection.name, set.name, {
+        await act(async () => {
+          await makeTask(collection.name, set.name, {
             name: name.trim() || `${set.name}, first ${depth}`,
             judges: names,
             sides,
@@ -147,9 +147,9 @@ function NewTask({ collection, set }: SetProps) {
             twice: twice / 100,
             leave_out_judged: leftOut,
             tag: tag.trim() || null,
-          }),
-        )
-        if (made) setJudges('')
+          })
+          setJudges('')
+        })
       }}
     >
       <h2 className="heading quiet pb-2">A new task</h2>

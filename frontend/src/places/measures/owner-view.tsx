@@ -134,10 +134,11 @@ function Decide({ collection, set, names }: { collection: Collection; set: strin
       aria-label="Decide"
       onSubmit={async (event) => {
         event.preventDefault()
-        if (await act(() => writeDecision(collection.name, title, why, { rankers: names, set }))) {
+        await act(async () => {
+          await writeDecision(collection.name, title, why, { rankers: names, set })
           setTitle('')
           setWhy('')
-        }
+        })
       }}
     >
       <h2 className="heading quiet pb-1">Write the decision into the diary</h2>
