@@ -46,6 +46,7 @@ from pale_harbor.work.workbench import Workbench
 router = APIRouter()
 
 SetName = Annotated[str, Path(max_length=63)]
+QueryId = Annotated[str, Path(max_length=200)]
 _MEDIA = {"columns": "text/plain", "csv": "text/csv", "jsonl": "application/x-ndjson"}
 
 
@@ -157,9 +158,11 @@ def add_query(collection: str, name: SetName, request: QueryRequest, bench: Benc
 
 
 @router.put("/collections/{collection}/judged/{name}/queries/{query_id}")
-def put_query(collection: str, name: SetName, query_id: str, request: QueryRequest, bench: Bench) -> ComplaintAnswer:
+def put_query(
+    collection: str, name: SetName, query_id: QueryId, request: QueryRequest, bench: Bench
+) -> ComplaintAnswer:
     """Changes a query, or adds one under this id."""
-    kept = work.put_query(bench, collection, name, _query(query_id[:200], request), request.locked)
+    kept = work.put_query(bench, collection, name, _query(query_id, request), request.locked)
     return ComplaintAnswer(query_id=query_id, revision=kept.revision)
 
 

@@ -273,7 +273,7 @@ def _slices(rows: Sequence[QueryRow], weights: dict[str, float] | None) -> list[
 
 def _looked(bench: Workbench, opened: OpenCollection, judged: Judged, part: Part, made: Sequence[SideLists]) -> int:
     """Notes the look, and returns how many there were until now."""
-    looked_at = {one.name: one.document for one in made}
+    looked_at = [(one.name, one.document) for one in made]
     with bench.pool.connection() as connection:
         looks = looks_at(connection, judged.judged_set.id)
         note_looking(connection, opened.collection.id, judged, part, looked_at)

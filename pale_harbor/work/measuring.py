@@ -125,7 +125,7 @@ def measure_ranker(
         figures = figures_of(made.lists, judged, measures, way)
         with workbench.pool.connection() as connection:
             name = chosen.saved.title if chosen.saved else "a draft"
-            note_looking(connection, opened.collection.id, judged, way.part, {name: chosen.document})
+            note_looking(connection, opened.collection.id, judged, way.part, [(name, chosen.document)])
         return Measurement(figures, made_of(opened, judged, chosen), judged.queries, made.notes)
 
     return workbench.with_collection(collection_name, work)
@@ -160,7 +160,7 @@ def measure_run(
         if run.ranker is not None:
             document = ranker_document(ranker_named(connection, collection.id, run.ranker, run.version).document)
     with workbench.pool.connection() as connection:
-        note_looking(connection, collection.id, judged, way.part, {run.title: document})
+        note_looking(connection, collection.id, judged, way.part, [(run.title, document)])
     return figures_of(lists, judged, measures, way), revision or kept.revision
 
 
@@ -294,26 +294,28 @@ def note_looking(
     collection_id: int,
     judged: Judged,
     part: Part,
-    looked_at: Mapping[str, RankerDocument | None],
+    looked_at: Sequence[tuple[str, RankerDocument | None]],
 ) -> None:
     """Counts a look at the open queries; writes into the diary that the locked ones were opened.
 
-    looked_at: rankers by their names; None for one from outside, which nobody turned knobs of.
+    looked_at: rankers with their names, which two drafts may share; None for one from outside, which nobody turned
+    knobs of.
     """
     if part is Part.OPEN:
-        for document in looked_at.values():
+        for _, document in looked_at:
             if document is not None:
                 note_look(connection, judged.judged_set.id, content_hash("", document.model_dump(mode="json")))
         return
     # Without locked queries there was nothing to open.
     if any(query.locked for query in judged.queries):
+        names = [name for name, _ in looked_at]
         write_entry(
             connection,
             collection_id,
             "locked look",
-            f"The locked queries of {judged.judged_set.name} were opened for {' and '.join(looked_at)}.",
+            f"The locked queries of {judged.judged_set.name} were opened for {' and '.join(names)}.",
             "",
-            {"set": judged.judged_set.name, "rankers": list(looked_at), "queries": len(judged.queries)},
+            {"set": judged.judged_set.name, "rankers": names, "queries": len(judged.queries)},
         )
         begin_looks_anew(connection, judged.judged_set.id)
 

@@ -236,6 +236,11 @@ def test_a_name_that_nothing_can_have_is_refused_in_words(own: TestClient, path:
     assert "NUL character" in answer.json()["detail"]
 
 
+def test_an_id_that_is_too_long_is_refused_and_not_cut(own: TestClient):
+    assert own.put(f"{SET}/queries/{'q' * 201}", json={"query": "bell"}).status_code == 422
+    assert not [one for one in own.get(f"{SET}/queries").json() if one["query_id"].startswith("qq")]
+
+
 @pytest.mark.parametrize("at", ["9999-12-31T23:59:59-12:00", "0001-01-01T00:00:00+12:00", "1899-12-31T23:59:59Z"])
 def test_a_moment_that_no_clock_shows_is_refused(own: TestClient, at: str):
     made = own.post(f"{SET}/tasks", json={"name": "t", "judges": ["Ada"], "items": [ITEM]}).json()

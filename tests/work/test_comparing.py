@@ -103,6 +103,15 @@ def test_each_opening_of_the_locked_queries_is_in_the_diary_and_looks_are_counte
     assert counted_looks(bench, judged) == 0
 
 
+def test_two_drafts_of_one_name_are_two_looks(bench: Workbench, judged: str):
+    drafts = [
+        RankerSide(RankerChoice("all", document=ranker_document({"readings": [{"field": "title", "chain": chain}]})))
+        for chain in ("words > lower", "words")
+    ]
+    overview(bench, "coast", judged, drafts, [NDCG], How())
+    assert counted_looks(bench, judged) == 2
+
+
 def test_a_frozen_run_that_is_measured_again_is_a_look_like_any_other(bench: Workbench, judged: str):
     measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG])
     with bench.pool.connection() as connection:
