@@ -75,21 +75,28 @@ _TEXT_STAGES = (
     *('replace(/[aeiou]/, "")', 'replace(/(s)(h)/, "\\\\2\\\\1")', 'replace(/^/, "fog ")', 'replace(/$/, " a")'),
 )
 _TOKENIZERS = (
-    *("words", "words", "words", "spaces", "letters", "whole", "find(/[a-z]+/)", "find(/(?:s|^)([a-z]+)/)"),
+    *("words", "words", "words", "blanks", "letters", "whole", "find(/[a-z]+/)", "find(/(?:s|^)([a-z]+)/)"),
     *("split_at(/[ ,]/)", "grams(1, 3)", "prefixes(2, 4)", 'hierarchy("/")', 'hierarchy(" ")'),
 )
 _TOKEN_STAGES = (
     *("lower", "lower(tr)", "casefold", "accents", "stopwords(en)", "stopwords(@words)", "stem(en)", "stem(en, light)"),
-    *("keep(@words)", "lemmas(@pairs)", "synonyms(@meanings)", "synonyms(@meanings, keep=no)", "parts"),
+    *("as_is(@words)", "lemmas(@pairs)", "synonyms(@meanings)", "synonyms(@meanings, beside=no)", "parts"),
     *(
-        "parts(keep=yes)",
+        "parts(whole=yes)",
         'decompound(@words, links="s -")',
-        "decompound(@words, keep=yes)",
+        "decompound(@words, whole=yes)",
         "possessive",
         "grams(2, 3)",
     ),
-    *("prefixes(1, 4)", "word_grams(2, 3)", 'word_grams(2, 2, join="", keep=no)', "reverse", "length(2, 5)", "unique"),
-    *("sounds(soundex)", "sounds(metaphone)", "sounds(cologne)", 'payload("-")', "cjk_pairs", "limit(3)"),
+    *(
+        "prefixes(1, 4)",
+        "word_grams(2, 3)",
+        'word_grams(2, 2, join="", single=no)',
+        "reverse",
+        "length(2, 5)",
+        "unique",
+    ),
+    *("sounds(soundex)", "sounds(metaphone)", "sounds(cologne)", "cjk_pairs", "limit(3)"),
 )
 
 
@@ -180,6 +187,6 @@ _RANKER_CHAINS = [
     chain_of(notation)
     for notation in (
         *("words", "words > lower", "words > lower > accents > stopwords(en) > stem(en)", "whole > lower"),
-        *("words > lower > word_grams(2, 3)", "words > lower > grams(2, 3)", "spaces > lower > parts(keep=yes)"),
+        *("words > lower > word_grams(2, 3)", "words > lower > grams(2, 3)", "blanks > lower > parts(whole=yes)"),
     )
 ]

@@ -25,7 +25,6 @@ class TokenModel(BaseModel):
     position: int
     span: int
     kept: bool = False
-    payload: str | None = None
 
 
 class StageModel(BaseModel):
@@ -274,8 +273,6 @@ def token_fields(token: Token) -> dict[str, Any]:
     }
     if token.kept:
         fields["kept"] = True
-    if token.payload is not None:
-        fields["payload"] = well_formed(token.payload)
     return fields
 
 

@@ -70,7 +70,7 @@ def make_embedder(moods: Moods | None = None) -> FastAPI:
         price = None if own.price is None else PriceModel(per_thousand_words=own.price, currency="EUR")
         return ModelAnswer(model=name(), dimensions=packaged_vectors().dimensions, most_texts=1_000, price=price)
 
-    @app.post("/vectors", response_model=VectorsAnswer)
+    @app.post("/texts", response_model=VectorsAnswer)
     async def vectors(request: TextsRequest) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
         if own.delay:
             await asyncio.sleep(own.delay)

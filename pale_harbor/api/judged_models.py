@@ -118,7 +118,7 @@ class FilesAnswer(BaseModel):
 
 
 class GradeRequest(Strict):
-    """A grade that is given outside of any task. grade: None for "cannot tell"."""
+    """A grade that is given outside of any task. grade: None for a pass."""
 
     query_id: Id
     record_key: Key

@@ -283,14 +283,14 @@ def _blend_model(found: WhyRecord) -> BlendPartModel | None:
             space=found.asked.ranker.second_stage.space,
             weight=found.asked.ranker.second_stage.weight,
             place=look.place,
-            closeness=look.closeness.value,
+            similarity=look.similarity.value,
             score=look.score,
             words=[
                 WordMatchModel(
                     word=word, match=look.record_words[which] if which >= 0 else None, similarity=float(best)
                 )
                 for word, best, which in zip(
-                    look.query_words, look.closeness.best.tolist(), look.closeness.which.tolist(), strict=True
+                    look.query_words, look.similarity.best.tolist(), look.similarity.which.tolist(), strict=True
                 )
             ],
         ),

@@ -226,12 +226,12 @@ class WordMatchModel(BaseModel):
 
 
 class SecondLookModel(BaseModel):
-    """score = (1 - weight) · place + weight · closeness, the mean of the words' similarities."""
+    """score = (1 - weight) · place + weight · similarity, the mean of the words' similarities."""
 
     space: str
     weight: float
     place: float
-    closeness: float
+    similarity: float
     score: float
     words: list[WordMatchModel]
 
@@ -243,7 +243,7 @@ class BlendPartModel(BaseModel):
     kind: str | None
     meaning: float
     k: float
-    normalise: Literal["least_greatest", "standard", "rank", "none"]
+    normalise: Literal["min_max", "z_score", "rank", "none"]
     depth: int
     score: float
     lists: list[ListPartModel]

@@ -191,12 +191,11 @@ def _print_batch(ready: Chain, texts: list[str]) -> None:
     table = ready.read(texts)
     columns = (table.term_ids, table.starts, table.ends, table.positions, table.spans)
     texts_of_terms = [well_formed(term) for term in table.terms]
-    payloads = [_payload(token) for token in table.distinct]
     by_text: list[list[dict[str, Any]]] = [[] for _ in texts]
     rows = zip(table.text_ids.tolist(), *(column.tolist() for column in columns), strict=True)
     for text_id, term, start, end, position, span in rows:
         shown = {"text": texts_of_terms[term], "start": start, "end": end, "position": position, "span": span}
-        by_text[text_id].append(shown | payloads[term])
+        by_text[text_id].append(shown)
     for tokens in by_text:
         sys.stdout.buffer.write(orjson.dumps({"tokens": tokens}) + b"\n")
     sys.stdout.buffer.flush()
@@ -232,10 +231,5 @@ def _line_text(line: bytes, number: int) -> str:
 def _plain(tokens: Iterable[Token]) -> list[dict[str, Any]]:
     return [
         {"text": well_formed(t.text), "start": t.start, "end": t.end, "position": t.position, "span": t.span}
-        | _payload(t)
         for t in tokens
     ]
-
-
-def _payload(token: Token) -> dict[str, str]:
-    return {} if token.payload is None else {"payload": well_formed(token.payload)}

@@ -180,9 +180,9 @@ def standing(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
     figure = "unknown" if found.agreement is None else f"{found.agreement:.3f}"
     print(f"{found.judged} records judged, {found.shared} by several; {found.measure} {figure}")
     print_columns(
-        [["judge", "judged", "cannot tell", "shared", "higher than others by"]]
+        [["judge", "judged", "passed", "shared", "higher than others by"]]
         + [
-            [one.judge or "nobody named", str(one.judged), str(one.cannot_tell), str(one.shared), f"{one.drift:+.2f}"]
+            [one.judge or "nobody named", str(one.judged), str(one.passed), str(one.shared), f"{one.drift:+.2f}"]
             for one in found.judges
         ]
     )

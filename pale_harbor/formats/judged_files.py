@@ -53,7 +53,7 @@ class JudgedQuery:
 
 @dataclass(frozen=True, slots=True)
 class FileJudgment:
-    """A judgment. judge: empty where nobody said who; grade: None where the judge cannot tell; settled: by hand, so
+    """A judgment. judge: empty where nobody said who; grade: None where the judge passed; settled: by hand, so
     that this grade counts whatever judges said."""
 
     query_id: str

@@ -159,7 +159,7 @@ def _reading(name: str, old: ReadingDocument, new: ReadingDocument) -> list[str]
             said.append(f"{name} nearness off")
         else:
             near = new.nearness
-            order = "in order" if near.in_order else "in any order"
+            order = "in order" if near.same_order else "in any order"
             said.append(f"{name} nearness weight {_number(near.weight)}, gap {near.gap}, {order}")
     return said
 

@@ -72,7 +72,7 @@ class NearnessDocument(_Strict):
 
     weight: float = Field(default=1.0, gt=0, le=1_000)
     gap: int = Field(default=0, ge=0, le=50)
-    in_order: bool = True
+    same_order: bool = True
 
 
 class ReadingDocument(_Strict):
@@ -126,7 +126,7 @@ class SpellingDocument(_Strict):
 
     edits: Literal["by_length", 0, 1, 2] = "by_length"
     lengths: tuple[Annotated[int, Field(ge=1, le=60)], Annotated[int, Field(ge=1, le=60)]] = Field(
-        default=(4, 8), strict=False
+        default=(5, 8), strict=False
     )
     fixed_start: int = Field(default=1, ge=0, le=10)
     most: int = Field(default=20, ge=1, le=100)
@@ -149,7 +149,7 @@ class SignalDocument(_Strict):
     shape: Literal["value", "log", "saturation", "rank", "flag", "half_life", "linear", "bell"]
     weight: float = Field(default=1.0, ge=-1_000_000, le=1_000_000)
     scale: float = Field(default=1.0, gt=0, le=1e12)
-    missing: float = Field(default=0.0, ge=-1e9, le=1e9)
+    without: float = Field(default=0.0, ge=-1e9, le=1e9)
     now: Annotated[float | str | None, AfterValidator(_is_now)] = None
     how: Literal["add", "multiply"] = "add"
 
@@ -262,7 +262,7 @@ class BlendDocument(_Strict):
     how: Literal["reciprocal_rank", "weighted_sum", "fill_up", "reorder", "formula"] = "reciprocal_rank"
     meaning: float = Field(default=0.5, ge=0, le=1)
     k: float = Field(default=60.0, ge=0, le=100_000)
-    normalise: Literal["least_greatest", "standard", "rank", "none"] = "least_greatest"
+    normalise: Literal["min_max", "z_score", "rank", "none"] = "min_max"
     fetch: int = Field(default=1_000, ge=1, le=100_000)
     depth: int = Field(default=50, ge=1, le=10_000)
     formula: Annotated[str, Field(min_length=1, max_length=2_000)] | None = None

@@ -171,7 +171,7 @@ def _reading(reading: ReadingDocument, chain: Callable[[str], Chain], where: str
         reading.b,
         reading.share,
         reading.slack,
-        None if near is None else Nearness(near.weight, near.gap, near.in_order),
+        None if near is None else Nearness(near.weight, near.gap, near.same_order),
     )
 
 
@@ -208,7 +208,7 @@ def _signal(document: SignalDocument) -> Signal:
         Shape(document.shape),
         document.weight,
         document.scale,
-        document.missing,
+        document.without,
         now,
         document.how == "multiply",
     )

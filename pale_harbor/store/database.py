@@ -1,7 +1,8 @@
 """Connections to PostgreSQL, and the numbered migrations that make its tables."""
 
+from collections.abc import Callable
 from importlib import resources
-from typing import Any, LiteralString, cast
+from typing import Any, Final, LiteralString, cast
 
 import orjson
 import structlog
@@ -10,6 +11,7 @@ from psycopg.types.json import set_json_dumps, set_json_loads
 from psycopg_pool import ConnectionPool, PoolTimeout
 
 from pale_harbor.errors import Unavailable
+from pale_harbor.store.rewriting import rewrite_kept_documents
 
 set_json_dumps(orjson.dumps)
 set_json_loads(orjson.loads)
@@ -18,6 +20,9 @@ Pool = ConnectionPool[Connection[tuple[Any, ...]]]
 
 # Any number of our own: whoever holds this lock is migrating.
 _MIGRATING = 7_301_946_258
+
+# What a migration does that SQL cannot, right after its script.
+_AFTER: Final[dict[str, Callable[[Connection[Any]], None]]] = {"0007_present_words.sql": rewrite_kept_documents}
 
 
 def open_pool(address: str) -> Pool:
@@ -56,6 +61,8 @@ def migrate(connection: Connection[Any]) -> list[str]:
         script = (folder / name).read_text("utf-8")
         # The script is a file of this package, as literal as any statement in the code.
         connection.execute(cast(LiteralString, script))
+        if name in _AFTER:
+            _AFTER[name](connection)
         connection.execute("insert into migrations (name) values (%s)", [name])
         structlog.get_logger().info("migrated", migration=name)
     connection.commit()

@@ -11,7 +11,7 @@ from psycopg.rows import class_row
 
 @dataclass(frozen=True, slots=True)
 class Judgment:
-    """grade: None where the judge cannot tell; judge: empty where nobody said who; taken_back: undone by the judge."""
+    """grade: None where the judge passed; judge: empty where nobody said who; taken_back: undone by the judge."""
 
     query_id: str
     record_key: str

@@ -94,7 +94,7 @@ class EmbeddingService:
         self, texts: Sequence[str], about: Literal["records", "queries"], model: str, dimensions: int
     ) -> list[NDArray[np.float32] | Fault]:
         """A vector for each text, or what is wrong with it. Raises ServiceFailed, also where the model changed."""
-        said = self._tried("POST", "/vectors", {"texts": list(texts), "about": about})
+        said = self._tried("POST", "/texts", {"texts": list(texts), "about": about})
         if said.get("model") != model:
             raise ServiceFailed(
                 f'{self._where("")} now answers with the model "{str(said.get("model"))[:100]}", but the space is made '
@@ -104,11 +104,11 @@ class EmbeddingService:
         vectors = said.get("vectors")
         if not isinstance(vectors, list) or len(vectors) != len(texts):
             got = f"{len(vectors)} vectors" if isinstance(vectors, list) else "no list of vectors"
-            raise ServiceFailed(f"{self._where('/vectors')} was asked for {len(texts)} vectors and gave {got}.")
+            raise ServiceFailed(f"{self._where('/texts')} was asked for {len(texts)} vectors and gave {got}.")
         faults = faults_of(vectors, dimensions)
         if vectors and all(fault is Fault.WRONG_DIMENSION for fault in faults):
             raise ServiceFailed(
-                f"{self._where('/vectors')} gives vectors of {_length(vectors[0])} numbers, but the model has "
+                f"{self._where('/texts')} gives vectors of {_length(vectors[0])} numbers, but the model has "
                 f"{dimensions}. None of them was kept."
             )
         return [

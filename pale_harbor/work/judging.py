@@ -202,7 +202,7 @@ def work_of_judge(bench: Workbench, token: str) -> JudgeWork:
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """What a judge says: a grade, None for "cannot tell", or that nothing was said (taken_back)."""
+    """What a judge says: a grade, None for a pass, or that nothing was said (taken_back)."""
 
     query_id: str
     record_key: str

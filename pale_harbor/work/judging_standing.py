@@ -42,7 +42,7 @@ class JudgeStanding:
 
     judge: str
     judged: int
-    cannot_tell: int
+    passed: int
     shared: int
     drift: float
 

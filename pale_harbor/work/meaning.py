@@ -28,7 +28,7 @@ from pale_harbor.core.query.words import word_stretches
 from pale_harbor.core.ranking import FieldOrder, Kind, Placed, PreparedQuery, Ranker, Scored, best, joined, shares
 from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.columns import frequencies_of
-from pale_harbor.core.vectors import Closeness, Nearest, closeness, nearest, similarity_of_records
+from pale_harbor.core.vectors import Nearest, WordSimilarity, nearest, similarity_of_records, word_similarity
 from pale_harbor.errors import BadInput
 from pale_harbor.store.records import records_with_keys
 from pale_harbor.work.open_space import NoVector, OpenSpace
@@ -77,10 +77,10 @@ class Meaning:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SecondLook:
-    """What the second stage made of a record: its place before, its closeness, what both come to."""
+    """What the second stage made of a record: its place before, its similarity, what both come to."""
 
     place: float
-    closeness: Closeness
+    similarity: WordSimilarity
     score: float
     query_words: list[str]
     record_words: list[str]
@@ -362,7 +362,7 @@ class BlendedList:
         return alike, rows
 
     def _look_again(self, space: OpenSpace, first: int, weight: float) -> None:
-        """The second stage: the first rows in the order of their closeness, word by word."""
+        """The second stage: the first rows in the order of their similarity, word by word."""
         head = self.places[:first]
         asked = space.word_vectors(self._meaning.text)
         if not head or asked is None or not asked[0]:
@@ -370,14 +370,14 @@ class BlendedList:
         keys = {(slab, one): self._opened.key(Placed(slab, one, 0.0)) for slab, one in head}
         with self._opened.pool.connection() as connection:
             records = records_with_keys(connection, self._opened.collection.id, list(keys.values()))
-        found: list[Closeness] = []
+        found: list[WordSimilarity] = []
         words: list[list[str]] = []
         for place in head:
             record = records.get(keys[place])
             text = "" if record is None else space.covered.whole(record.field_values)
             own = space.word_vectors(text)
             assert own is not None
-            found.append(closeness(asked[1], own[1]))
+            found.append(word_similarity(asked[1], own[1]))
             words.append(own[0])
         again = restaged([one.value for one in found], weight)
         for i, place in enumerate(head):

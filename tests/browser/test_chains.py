@@ -181,7 +181,7 @@ def test_two_chains_stand_side_by_side_on_one_text(page: Page):
     status = page.get_by_role("region", name="Side by side").get_by_role("status")
     expect(status).to_contain_text("0 of")
     second = page.get_by_label("Second chain", exact=True)
-    second.fill("spaces > lower")
+    second.fill("blanks > lower")
     rows = page.get_by_role("table", name="Stretches").locator("tr[data-differs='true']")
     expect(rows).to_have_count(1)
     expect(rows).to_contain_text("two-flued")

@@ -192,7 +192,7 @@ class PlainReading:
                     for _, other, _, _, other_span in (token for token in own if token[0] == b):
                         if other >= place + span:
                             off = min(off, abs(other - place - span - apart))
-                        elif place >= other + other_span and not nearness.in_order:
+                        elif place >= other + other_span and not nearness.same_order:
                             off = min(off, abs(place - other - other_span - apart))
                     total += 1 / (off + 1) ** 2 if off <= nearness.gap else 0.0
                 frequencies.append(total)

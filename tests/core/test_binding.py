@@ -22,14 +22,14 @@ CHAINS = {
         "elide(fr) > words",
     ],
     Kind.TOKENIZER: [
-        *("words", "spaces", "letters", "whole", "find(/a/)", "split_at(/a/)", "grams", "prefixes(1, 3)", "hierarchy"),
+        *("words", "blanks", "letters", "whole", "find(/a/)", "split_at(/a/)", "grams", "prefixes(1, 3)", "hierarchy"),
     ],
     Kind.TOKEN: [
         f"words > {stage}"
         for stage in (
-            *("lower", "casefold", "accents", "stopwords(en)", "stem(en)", "keep(@words)", "lemmas(@pairs)"),
+            *("lower", "casefold", "accents", "stopwords(en)", "stem(en)", "as_is(@words)", "lemmas(@pairs)"),
             *("synonyms(@meanings)", "parts", "decompound(@words)", "possessive", "grams", "prefixes", "word_grams"),
-            *("reverse", "length(2, 3)", "unique", "sounds(soundex)", 'payload("|")', "cjk_pairs", "limit(3)"),
+            *("reverse", "length(2, 3)", "unique", "sounds(soundex)", "cjk_pairs", "limit(3)"),
         )
     ],
 }
@@ -89,9 +89,9 @@ def test_a_list_of_another_kind_is_refused_by_name():
         chain_of("words > synonyms(@words)", LISTS)
     assert str(caught.value) == ('line 1, column 18: "@words" is a list of words; a list of synonyms is wanted here.')
     with pytest.raises(UnknownList) as caught:
-        chain_of("words > keep(@word)", LISTS)
+        chain_of("words > as_is(@word)", LISTS)
     assert caught.value.nearest == "@words"
-    assert parameters_of(stage_class("keep", Kind.TOKEN))["words"].list_kind is ListKind.WORDS
+    assert parameters_of(stage_class("as_is", Kind.TOKEN))["words"].list_kind is ListKind.WORDS
 
 
 def test_a_replacing_text_names_groups_that_are_there():
@@ -101,8 +101,8 @@ def test_a_replacing_text_names_groups_that_are_there():
 
 
 def test_a_chain_is_named_by_what_its_lists_say_too():
-    one = chain_of("words > keep(@words)", LISTS)
-    other = chain_of("words > keep(@words)", {"words": LISTS["meanings"], **LISTS})
+    one = chain_of("words > as_is(@words)", LISTS)
+    other = chain_of("words > as_is(@words)", {"words": LISTS["meanings"], **LISTS})
     assert one == other
     changed = chain_of("words > lemmas(@pairs)", {"pairs": Replacements((("a", "b"),))})
     assert changed != chain_of("words > lemmas(@pairs)", LISTS)

@@ -60,10 +60,10 @@ def test_a_weighted_sum_is_its_formula(some: list[Listed], weights: list[float],
                     own = score
                 case Normalisation.RANK:
                     own = 1 - (rank - 1) / len(scores)
-                case Normalisation.LEAST_GREATEST:
+                case Normalisation.MIN_MAX:
                     reach = max(scores) - min(scores)
                     own = (score - min(scores)) / reach if reach else 1.0
-                case Normalisation.STANDARD:
+                case Normalisation.Z_SCORE:
                     mean = sum(scores) / len(scores)
                     spread = (sum((other - mean) ** 2 for other in scores) / len(scores)) ** 0.5
                     own = (score - mean) / spread if spread else 0.0
@@ -77,7 +77,7 @@ def test_a_weighted_sum_is_its_formula(some: list[Listed], weights: list[float],
 def test_parts_come_to_the_score_in_every_way(some: list[Listed], depth: int):
     ways = [
         reciprocal_rank_fusion(some, [1.0, 2.0], ORDER),
-        weighted_sum(some, [1.0, 2.0], Normalisation.STANDARD, ORDER),
+        weighted_sum(some, [1.0, 2.0], Normalisation.Z_SCORE, ORDER),
         filled_up(some[0], some[1]),
         reordered(some[0], some[1], depth),
     ]

@@ -57,7 +57,7 @@ _SEEING_ONE_TOKEN = st.sampled_from(
         "nfkc > words > lower > stopwords(en)",
         "markup > nfc > letters > casefold",
         "words > possessive > grams(2, 3)",
-        "spaces > prefixes(1, 4)",
+        "blanks > prefixes(1, 4)",
         "find(/[a-z]+/) > reverse",
         "words > sounds(metaphone)",
     ]
@@ -118,7 +118,7 @@ def test_marks_are_on_the_right_letters_through_a_text_stage():
     [
         ("words", "Don't stop-start, 3.5 m!", ["Don't", "stop", "start", "3.5", "m"]),
         ("words", "⚓ ahoy © ❤️ 🇳🇴 -", ["⚓", "ahoy", "❤️", "🇳🇴"]),
-        ("spaces", "  SKR-2070b,\u00a0two\u3000copies ", ["SKR-2070b,", "two", "copies"]),
+        ("blanks", "  SKR-2070b,\u00a0two\u3000copies ", ["SKR-2070b,", "two", "copies"]),
         ("whole", " Gull Sound ", [" Gull Sound "]),
         ("whole", "", []),
         ("words > lower", "HARBOR ΟΔΌΣ İ", ["harbor", "οδός", "i̇"]),
@@ -134,7 +134,7 @@ def test_what_stages_make_of_a_text(notation: str, text: str, expected: list[str
 
 def test_equal_chains_are_equal_however_they_are_laid_out():
     assert chain_of("words>lower") == chain_of("words  >  lower # small")
-    assert chain_of("words") != chain_of("spaces")
+    assert chain_of("words") != chain_of("blanks")
 
 
 def test_tokens_of_one_text_are_found_among_many():

@@ -38,4 +38,4 @@ def test_a_query_term_meets_every_record_term_like_it():
     ],
 )
 def test_a_term_that_met_nobody_says_why(record: str, query: str, reason: str):
-    assert met(record, query, "spaces") == [((), reason)]
+    assert met(record, query, "blanks") == [((), reason)]

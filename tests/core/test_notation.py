@@ -166,7 +166,7 @@ def test_every_kind_of_value_can_be_written():
             'line 1, column 9: "stem": there is a light stemmer for en only.',
         ),
         (
-            "words > keep(@names)",
+            "words > as_is(@names)",
             UnknownList,
             Place(1, 14, 6),
             'line 1, column 14: there is no word list "@names". There are no word lists here.',
@@ -178,10 +178,10 @@ def test_every_kind_of_value_can_be_written():
             'line 1, column 22: a chain has "word_grams" once: grams of grams grow beyond measure.',
         ),
         (
-            "words > spaces",
+            "words > blanks",
             WrongOrder,
             Place(1, 9, 6),
-            'line 1, column 9: a chain has one tokenizer, and "words" is it already: "spaces" cannot follow.',
+            'line 1, column 9: a chain has one tokenizer, and "words" is it already: "blanks" cannot follow.',
         ),
         (
             "nfkc",

@@ -13,7 +13,7 @@ from pale_harbor.core.text.kinds import codes_of, text_firsts_of
 from pale_harbor.core.text.mapped_text import MappedText
 from pale_harbor.core.text.place import Place, place_of
 from pale_harbor.core.text.stages.accents import Accents
-from pale_harbor.core.text.stages.spaces import Spaces
+from pale_harbor.core.text.stages.blanks import Blanks
 from pale_harbor.core.text.stages.whole import Whole
 from pale_harbor.core.text.stop_words import english
 from pale_harbor.core.text.tokens import Token
@@ -49,7 +49,7 @@ def test_pieces_that_replace_pieces_still_lead_back(text: str, data: st.DataObje
 def test_spaces_cuts_as_splitting_does(many: list[str]):
     # Python also splits at four controls of old terminals, which Unicode does not count as white space.
     many = ["".join("x" if "\x1c" <= letter <= "\x1f" else letter for letter in text) for text in many]
-    cuts = Spaces().cut(codes_of("".join(many)), text_firsts_of(many))
+    cuts = Blanks().cut(codes_of("".join(many)), text_firsts_of(many))
     whole = "".join(many)
     pieces: list[list[str]] = [[] for _ in many]
     for text_id, start, end in zip(cuts.text_ids, cuts.starts, cuts.ends, strict=True):

@@ -44,7 +44,7 @@ NAN = float("nan")
         # What lies ahead of now is as fresh as can be.
         (Signal("asked", Shape.HALF_LIFE, scale=10, now=10.0), [1 / 2, 1.0, 1.0, 0.0]),
         (Signal("asked", Shape.LINEAR, scale=40), [1 / 4, 1 / 2, 1.0, 0.0]),
-        (Signal("asked", Shape.LINEAR, scale=20, missing=0.4), [0.0, 0.0, 1.0, 0.4]),
+        (Signal("asked", Shape.LINEAR, scale=20, without=0.4), [0.0, 0.0, 1.0, 0.4]),
         (Signal("asked", Shape.BELL, scale=20), [2**-2.25, 1 / 2, 1.0, 0.0]),
     ],
 )

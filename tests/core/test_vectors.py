@@ -13,7 +13,6 @@ from pale_harbor.core.vectors import (
     Fault,
     Similarity,
     VectorTable,
-    closeness,
     faults_of,
     learned_space,
     merged_tables,
@@ -23,6 +22,7 @@ from pale_harbor.core.vectors import (
     similarity_of_records,
     vector_table,
     wanted_by_examples,
+    word_similarity,
 )
 
 seeds = st.integers(0, 10_000)
@@ -184,11 +184,11 @@ def test_away_from_a_disliked_record():
 def test_each_word_of_the_query_counts_by_its_best_match():
     query = np.array([[1.0, 0.0], [0.0, 2.0]], np.float32)
     record = np.array([[0.0, 1.0], [3.0, 4.0], [0.0, 0.0]], np.float32)
-    found = closeness(query, record)
+    found = word_similarity(query, record)
     assert found.best.tolist() == pytest.approx([0.6, 1.0])
     assert (found.which.tolist(), found.value) == ([1, 0], pytest.approx(0.8))
-    assert closeness(query, record[:0]).which.tolist() == [-1, -1]
-    assert closeness(query[:0], record).value == 0
+    assert word_similarity(query, record[:0]).which.tolist() == [-1, -1]
+    assert word_similarity(query[:0], record).value == 0
 
 
 @given(seed=seeds, count=st.integers(0, 30))

@@ -40,14 +40,14 @@ def test_a_whole_document_is_read():
             "equals_by": ["-visitor_requests", "year"],
         }
     )
-    ranker = ranker_of(document, lambda text: chain_of("spaces > lower" if text.startswith("@") else text))
-    assert ranker.readings[0].chain.notation == "spaces > lower"
+    ranker = ranker_of(document, lambda text: chain_of("blanks > lower" if text.startswith("@") else text))
+    assert ranker.readings[0].chain.notation == "blanks > lower"
     assert ranker.readings[0].query_chain.notation == "words"
     assert [(by.field, by.descending) for by in ranker.equals_by] == [("visitor_requests", True), ("year", False)]
 
 
 WHOLE: Any = {
-    "readings": [{**TITLE, "share": 0.6, "slack": False, "nearness": {"weight": 2, "gap": 3, "in_order": False}}],
+    "readings": [{**TITLE, "share": 0.6, "slack": False, "nearness": {"weight": 2, "gap": 3, "same_order": False}}],
     "combine": {"how": "strongest", "share": 0.3},
     "need": {"1": "all", "3": 2, "5": "75%"},
     "spelling": {"edits": 2, "fixed_start": 0, "when": "always", "worth": 0.4, "most": 9, "similar": 0.5},
@@ -76,7 +76,7 @@ def test_every_part_of_a_document_comes_into_the_ranker():
     assert (reading.share, reading.slack, reading.nearness) == (0.6, False, Nearness(2.0, 3, False))
     assert ranker.combine == Combine(How.STRONGEST, 0.3)
     assert ranker.need == Need(((1, None), (3, 2), (5, 0.75)))
-    assert ranker.spelling == Spelling(2, (4, 8), 0, 9, 0.4, When.ALWAYS, 5, 0.5)
+    assert ranker.spelling == Spelling(2, (5, 8), 0, 9, 0.4, When.ALWAYS, 5, 0.5)
     assert ranker.signals == (
         Signal("asked", Shape.LOG, 0.5, 10.0),
         Signal("acquired", Shape.HALF_LIFE, 1.0, 365.0, now=day_of("1990-01-01", last=False), multiplied=True),
@@ -204,7 +204,7 @@ CHANGES: list[tuple[Any, list[str]]] = [
         ["readings combined: sum to strongest", "share of the rest 0 to 0.3"],
     ),
     ({"readings": [{**TITLE, "weight": 4.5, "b": 0.3}]}, ["title weight 1 to 4.5", "title b 0.75 to 0.3"]),
-    ({"readings": [{**TITLE, "chain": "spaces"}]}, ["title read through spaces instead of words > lower"]),
+    ({"readings": [{**TITLE, "chain": "blanks"}]}, ["title read through blanks instead of words > lower"]),
     ({"readings": [TITLE, {"field": "maker", "chain": "words"}]}, ["new reading maker, weight 1: words"]),
     (
         {"readings": [{"field": "maker", "chain": "words"}]},

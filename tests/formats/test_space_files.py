@@ -46,7 +46,7 @@ def test_a_document_comes_back_as_it_was():
 
 def test_a_learned_space_folds_in_the_same_after_it_was_kept():
     texts = ["fog bell\x00 on the quay", "fog horn", "bell and horn", "a quay in fog", "line\nbreak fog", "line bell"]
-    space = learned_space(build_index([[text] for text in texts], chain_of("spaces")), 3)
+    space = learned_space(build_index([[text] for text in texts], chain_of("blanks")), 3)
     again = learned_of_bytes(learned_as_bytes(space))
     assert again.numbers == space.numbers
     for text in texts:

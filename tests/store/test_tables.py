@@ -92,6 +92,18 @@ def merged(
     return merge_incoming(connection, collection_named(connection, name, lock=True), job_id, replace=replace)
 
 
+def test_what_was_kept_in_older_words_is_rewritten_once(pool: Pool):
+    with pool.connection() as connection:
+        make_collection(connection, "older")
+        coast = collection_named(connection, "older")
+        save_chain(connection, coast.id, "codes", "spaces > keep(@names)")
+        save_ranker(connection, coast.id, "first", {"readings": [{"field": "id", "chain": "spaces"}]}, {}, {}, "")
+        connection.execute("delete from migrations where name = '0007_present_words.sql'")
+        assert migrate(connection) == ["0007_present_words.sql"]
+        assert chain_named(connection, coast.id, "codes", 1).notation == "blanks > as_is(@names)"
+        assert ranker_named(connection, coast.id, "first").document["readings"][0]["chain"] == "blanks"
+
+
 def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
     def run(_: int) -> list[str]:
         with pool.connection() as connection:

@@ -264,7 +264,7 @@ def test_a_visitors_signs_ask_for_what_they_say(coast: Workbench, query: str, fi
 def test_a_signal_counts_from_the_latest_record_and_can_be_asked_why(coast: Workbench):
     signals = [
         {"field": "acquired", "shape": "half_life", "scale": 365, "how": "multiply", "weight": 3},
-        {"field": "asked", "shape": "log", "scale": 10, "missing": 0.5},
+        {"field": "asked", "shape": "log", "scale": 10, "without": 0.5},
     ]
     document = ranker_document({"readings": READINGS, "signals": signals})
 

@@ -163,7 +163,7 @@ def test_without_any_meaning_the_list_is_the_words_whole_list(coast: Workbench, 
 def test_scores_are_made_comparable_and_added(coast: Workbench, query: str):
     more = {
         "spaces": [{"space": "meaning", "fetch": 20}],
-        "blend": {"how": "weighted_sum", "meaning": 0.3, "normalise": "least_greatest"},
+        "blend": {"how": "weighted_sum", "meaning": 0.3, "normalise": "min_max"},
     }
     words = {result.key: result.score for result in asked(coast, query, {}, 1_000).results}
     alike = by_meaning(query)
@@ -219,7 +219,7 @@ def test_a_formula_knows_everything_of_a_candidate(coast: Workbench, query: str)
 
 MODES: list[dict[str, Any]] = [
     {"how": "reciprocal_rank"},
-    {"how": "weighted_sum", "normalise": "standard"},
+    {"how": "weighted_sum", "normalise": "z_score"},
     {"how": "weighted_sum", "normalise": "none"},
     {"how": "fill_up"},
     {"how": "reorder", "depth": 7},
@@ -325,7 +325,7 @@ def test_the_second_stage_reorders_the_first_rows_word_by_word(coast: Workbench)
     look = why(coast, "seaman clothes", more, expected[0]).blended
     assert look is not None
     assert look.second_look is not None
-    assert look.second_look.closeness.value == pytest.approx(close(expected[0]))
+    assert look.second_look.similarity.value == pytest.approx(close(expected[0]))
 
 
 def test_a_space_that_cannot_be_asked_leaves_the_words_and_says_so(coast: Workbench):

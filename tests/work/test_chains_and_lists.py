@@ -110,7 +110,7 @@ def test_lists_are_kept_in_versions_and_know_who_reads_them(coast: Workbench):
     assert put_list(coast, "coast", "names", "word\nbell\n", None).version == 2
     assert list_as_csv(coast, "coast", "names", 1)[1] == "word\nfog\n"
     assert list_as_csv(coast, "coast", "names", None)[1] == "word\nbell\n"
-    coast.put_chain("coast", "kept", "words > keep(@names) > stem(en)")
+    coast.put_chain("coast", "kept", "words > as_is(@names) > stem(en)")
     (use,) = lists_in_use(coast, "coast")
     assert (use.saved.name, use.saved.entry_count, use.chains) == ("names", 1, ["kept"])
     with pytest.raises(NotFound, match='There is no word list "@nobody"'):
@@ -178,7 +178,7 @@ def test_a_reckoning_that_is_cancelled_ends_without_figures(coast: Workbench, mo
     assert first_read.wait(60)
     assert (begun.state, begun.records_read) == ("running", 1)
     # Another chain on the same field: nobody waits for the first any longer.
-    reckonings.begin("coast", "title", chain_of("spaces"))
+    reckonings.begin("coast", "title", chain_of("blanks"))
     go_on.set()
     assert waited(reckonings, begun, "cancelled").result is None
     assert begun.records_read == 1

@@ -85,7 +85,7 @@ def test_a_filling_that_broke_off_goes_on_where_it_stood(coast: Workbench):
     with embedder(moods) as address:
         space = filled(coast, "asked", source(address))
         assert space.state == "failed"
-        assert space.problem == f"{address}/vectors refuses with 403: The budget is used up."
+        assert space.problem == f"{address}/texts refuses with 403: The budget is used up."
         assert counted(coast, space.id) == 4
         moods.refuse_after = None
         space = refilled(coast, space)
@@ -112,7 +112,7 @@ def test_a_limited_rate_is_waited_for(coast: Workbench):
 def test_a_slow_service_is_given_up_in_words(coast: Workbench):
     with embedder(Moods(delay=5)) as address:
         space = filled(coast, "asked", source(address, seconds=0.2, tries=2))
-    assert space.problem == f"{address}/vectors did not answer within 0.2 s. It was asked 2 times."
+    assert space.problem == f"{address}/texts did not answer within 0.2 s. It was asked 2 times."
 
 
 def test_a_service_that_is_not_there(coast: Workbench):
@@ -128,8 +128,7 @@ def test_a_wrong_dimension_is_refused_whole(coast: Workbench):
     with embedder(Moods(dimensions=100)) as address:
         space = filled(coast, "asked", source(address))
     assert (
-        space.problem
-        == f"{address}/vectors gives vectors of 100 numbers, but the model has 256. None of them was kept."
+        space.problem == f"{address}/texts gives vectors of 100 numbers, but the model has 256. None of them was kept."
     )
     assert counted(coast, space.id) == 0
 

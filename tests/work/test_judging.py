@@ -244,7 +244,7 @@ def test_agreement_conflicts_and_drift_are_told(bench: Workbench, judged: str):
     assert (found.measure, found.agreement) == ("weighted kappa", weighted_kappa([(3, 3), (3, 1), (2, 1)]))
     assert (found.judged, found.shared) == (4, 3)
     ada, bo = found.judges
-    assert (ada.judge, ada.judged, ada.cannot_tell, ada.shared, ada.drift) == ("Ada", 3, 1, 3, pytest.approx(1))
+    assert (ada.judge, ada.judged, ada.passed, ada.shared, ada.drift) == ("Ada", 3, 1, 3, pytest.approx(1))
     assert bo.drift == pytest.approx(-1)
     assert [(one.record_key, one.counts) for one in found.conflicts] == [("r1", 1)]
     assert (found.open_conflicts, found.conflicts_in_all, found.stale_in_all) == (1, 1, 0)

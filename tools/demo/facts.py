@@ -31,21 +31,21 @@ class Type:
 # fmt: off
 PLACES = {
 
-    "Saltmere": ("Averne Coast / Saltmere", "Averne Coast / Saltmere / Osyth's Quay", "Averne Coast / Saltmere / Rope Street"),
+    "Saltmere": ("Averne Coast / Saltmere", "Averne Coast / Saltmere / Osmer's Quay", "Averne Coast / Saltmere / Rope Street"),
     "Brannock": ("Averne Coast / Brannock", "Averne Coast / Brannock / The Green"),
     "Port Averne": ("Averne Coast / Port Averne", "Averne Coast / Port Averne / Naval Yard"),
     "Gull Sound": ("Averne Coast / Gull Sound",),
     "Netherstrand": ("Averne Coast / Netherstrand", "Averne Coast / Netherstrand / The Pier"),
     "Hallow Bank": ("Averne Coast / Hallow Bank",), "Kestrel Ness": ("Averne Coast / Kestrel Ness",),
     "Marrow Point": ("Averne Coast / Marrow Point",), "Tidewick": ("Averne Coast / Tidewick",),
-    "Cold Haven": ("Northern Grounds / Cold Haven",), "Skerrow": ("Northern Grounds / Skerrow",),
+    "Cold Haven": ("Northern Grounds / Cold Haven",), "Skarrow": ("Northern Grounds / Skarrow",),
     "Ternholm": ("Over the Water / Norway / Ternholm",), "Veldhavn": ("Over the Water / Norway / Veldhavn",),
     "Grauhaven": ("Over the Water / Germany / Grauhaven", "Over the Water / Germany / Grauhaven / Alter Kai"),
     "Port-Saint-Alban": ("Over the Water / France / Port-Saint-Alban",),
     "Santa Briga": ("Over the Water / Spain / Santa Briga", "Over the Water / Spain / Santa Briga / El Muelle"),
     "Wend Estuary": ("Averne Coast / Wend Estuary", "Averne Coast / Wend Estuary / Ferry Hard"),
     "Lanner Rock": ("Averne Coast / Lanner Rock",), "Eelmouth": ("Averne Coast / Wend Estuary / Eelmouth",),
-    "The Swatch": ("Averne Coast / The Swatch",),
+    "The Swash": ("Averne Coast / The Swash",),
 }
 
 PEOPLE = (
@@ -53,7 +53,7 @@ PEOPLE = (
     Person("Märta Söderqvist", ("Marta Soderquist", "Märtha Söderkvist"), "sailmaker"),
     Person("Jean-Yves Quémener", ("Jean Yves Quemener", "J. Y. Kemener"), "skipper"),
     Person("Anselm Wöhlke", ("Anselm Woehlke", "A. Wolke"), "cooper"),
-    Person("Begoña Ibarrola", ("Begona Ibarrola", "Begoña Ybarrola"), "cannery forewoman"),
+    Person("Begoña Zuloarte", ("Begona Zuloarte", "Begoña Ybarrola"), "cannery forewoman"),
     Person("Tobiah Pennock", ("Tobias Pennock", "Toby Pinnock"), "blacksmith"),
     Person("Agnes Mallinder", ("Agnes Malinder", "Ann Mallender"), "fish seller"),
     Person("Gideon Frostick", ("Gidion Frostick", "G. Frostwick"), "pilot"),
@@ -79,7 +79,7 @@ SHIPS = (
     ("smack", "Gannet's Pride"), ("drifter", "Morning Psalm"), ("lugger", "Bold Ambrose"), ("barque", "Corisande"),
     ("ketch", "Widow's Portion"), ("schooner", "Lady Oriel"), ("brig", "Tamsin Grey"), ("trawler", "Ebb and Flow"),
     ("collier", "Thomas Wakeling"), ("pilot cutter", "Vesper"), ("paddle steamer", "Duchess of Averne"),
-    ("lifeboat", "Elizabeth Hope"), ("lightship", "Constancy"), ("whaler", "Arctic Rose"), ("packet", "Swift Merlin"),
+    ("lifeboat", "Elizabeth Hope"), ("lightship", "Constancy"), ("whaler", "Northern Thrift"), ("packet", "Swift Merlin"),
     ("snow", "Peregrine"), ("coble", "Sarah and Ruth"), ("sloop", "Nonpareil"), ("galleass", "Drei Schwestern"),
     ("chasse-marée", "Belle Jacquette"), ("trainera", "Nuestra Luz"), ("jekt", "Haabet"),
     ("cog ferry", "Old Patience"), ("dredger", "Samson"),

@@ -27,12 +27,12 @@ _DECIMALS: Final = 12
 class Normalisation(Enum):
     """How scores of lists that have nothing in common are made comparable.
 
-    least_greatest: from 0 for the last to 1 for the first; standard: how many standard deviations above the
+    min_max: from 0 for the last to 1 for the first; z_score: how many standard deviations above the
     mean; rank: 1 for the first, falling evenly to 1/n for the last; none: as they are.
     """
 
-    LEAST_GREATEST = "least_greatest"
-    STANDARD = "standard"
+    MIN_MAX = "min_max"
+    Z_SCORE = "z_score"
     RANK = "rank"
     NONE = "none"
 
@@ -117,7 +117,7 @@ def normalised(scores: FloatArray, normalisation: Normalisation) -> FloatArray:
         return scores
     if normalisation is Normalisation.RANK:
         return 1 - np.arange(scores.size) / scores.size
-    if normalisation is Normalisation.STANDARD:
+    if normalisation is Normalisation.Z_SCORE:
         spread = scores.std()
         return (scores - scores.mean()) / spread if spread > 0 else np.zeros(scores.size)
     reach = scores.max() - scores.min()

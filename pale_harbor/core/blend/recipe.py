@@ -44,7 +44,7 @@ class Blend:
     how: BlendHow = BlendHow.RECIPROCAL_RANK
     meaning: float = 0.5
     k: float = 60.0
-    normalisation: Normalisation = Normalisation.LEAST_GREATEST
+    normalisation: Normalisation = Normalisation.MIN_MAX
     fetch: int = 1_000
     depth: int = 50
     formula: Formula | None = None

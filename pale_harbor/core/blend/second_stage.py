@@ -1,6 +1,6 @@
-"""The second stage: the first records of a list put in a new order by how close they are word by word.
+"""The second stage: the first records of a list put in a new order by how alike they are word by word.
 
-    score = (1 − weight) · place + weight · closeness
+    score = (1 − weight) · place + weight · similarity
     place = 1 for the first, falling evenly to 1/n for the last of the n that are looked at
 
 Only the order counts: those behind the first n stay where they are.
@@ -24,12 +24,12 @@ class Restaged:
     scores: NDArray[np.float64]
 
 
-def restaged(closeness: Sequence[float], weight: float) -> Restaged:
-    """closeness: of the first n records, in their order. Equal scores keep that order.
+def restaged(similarities: Sequence[float], weight: float) -> Restaged:
+    """similarities: of the first n records, in their order. Equal scores keep that order.
 
     >>> restaged([0.2, 0.9], 1.0).order.tolist()
     [1, 0]
     """
-    places = normalised(np.zeros(len(closeness)), Normalisation.RANK)
-    scores = (1 - weight) * places + weight * np.array(closeness, np.float64)
+    places = normalised(np.zeros(len(similarities)), Normalisation.RANK)
+    scores = (1 - weight) * places + weight * np.array(similarities, np.float64)
     return Restaged(np.argsort(-scores, kind="stable"), places, scores)

@@ -9,9 +9,9 @@ from pale_harbor.core.text.binding import BoundStage
 from pale_harbor.core.text.kinds import Kind, SequenceStage, TokenStage
 from pale_harbor.core.text.notation import StageCall
 from pale_harbor.core.text.parameters import parameters_of
+from pale_harbor.core.text.stages.as_is import AsIs
 from pale_harbor.core.text.stages.casefold import Casefold
 from pale_harbor.core.text.stages.decompound import Decompound
-from pale_harbor.core.text.stages.keep import Keep
 from pale_harbor.core.text.stages.lemmas import Lemmas
 from pale_harbor.core.text.stages.lower import Lower
 from pale_harbor.core.text.stages.stem import Stem
@@ -20,8 +20,8 @@ from pale_harbor.core.text.stages.synonyms import SynonymStage
 from pale_harbor.core.text.steps import made_by
 from pale_harbor.core.text.word_lists import Replacements, Synonyms, WordSet, entries_of
 
-_SEEING_CASE: Final = (StopWords, Stem, Keep, Lemmas, SynonymStage, Decompound)
-_READING_LISTS: Final = (StopWords, Keep, Lemmas, SynonymStage, Decompound)
+_SEEING_CASE: Final = (StopWords, Stem, AsIs, Lemmas, SynonymStage, Decompound)
+_READING_LISTS: Final = (StopWords, AsIs, Lemmas, SynonymStage, Decompound)
 _MOST_TRIED: Final = 20_000
 
 
@@ -72,7 +72,7 @@ def lists_after_altering(examined: Examined) -> list[Finding]:
             continue
         for earlier in stages[:number]:
             altered = [(entry, now) for entry in entries if (now := _after(earlier, entry)) is not None]
-            if not altered or isinstance(earlier.stage, StopWords | SynonymStage | Keep):
+            if not altered or isinstance(earlier.stage, StopWords | SynonymStage | AsIs):
                 continue
             examples = [f"{entry} is {now} by then" for entry, now in altered[:4]]
             # Moved before the folding of case it would miss capitals instead.

@@ -100,7 +100,9 @@ def phrase_places(index: ReadingIndex, terms: Sequence[tuple[Postings, int]]) ->
     return record_ids, firsts, positions
 
 
-def near(index: ReadingIndex, first: Postings, second: Postings, apart: int, gap: int, in_order: bool) -> Found | None:
+def near(
+    index: ReadingIndex, first: Postings, second: Postings, apart: int, gap: int, same_order: bool
+) -> Found | None:
     """Records that hold two terms near each other, and how near: Σ 1 / d² over occurrences of the first.
 
     d is 1 where the second stands as far behind the first as in the query, and 1 more for each position
@@ -118,7 +120,7 @@ def near(index: ReadingIndex, first: Postings, second: Postings, apart: int, gap
         index.spans,
         apart,
         gap,
-        in_order,
+        same_order,
     )
     return found_where(index, record_ids, nearness)
 
@@ -179,7 +181,7 @@ def _also_at(ids, firsts, positions, other_ids, other_firsts, other_positions, p
 
 
 @njit(cache=True, nogil=True)
-def _near(ids, firsts, other_ids, other_firsts, positions, spans, apart, gap, in_order):
+def _near(ids, firsts, other_ids, other_firsts, positions, spans, apart, gap, same_order):
     size = min(ids.size, other_ids.size)
     found = np.empty(size, np.int32)
     nearness = np.empty(size, np.float64)
@@ -208,7 +210,7 @@ def _near(ids, firsts, other_ids, other_firsts, positions, spans, apart, gap, in
                     before = positions[k] - (positions[m] + own_span)
                     if after >= 0:
                         best = min(best, abs(after - apart))
-                    elif before >= 0 and not in_order:
+                    elif before >= 0 and not same_order:
                         best = min(best, abs(before - apart))
                 if best <= gap:
                     total += 1.0 / ((best + 1.0) * (best + 1.0))

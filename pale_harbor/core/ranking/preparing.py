@@ -354,7 +354,7 @@ class _ReadingTerms:
             self.pairs += 1
             both = [(index, index.postings(first), index.postings(second)) for index in self.indexes]
             found = [
-                near(index, a, b, apart, nearness.gap, nearness.in_order) if a is not None and b is not None else None
+                near(index, a, b, apart, nearness.gap, nearness.same_order) if a is not None and b is not None else None
                 for index, a, b in both
             ]
             idf = min(

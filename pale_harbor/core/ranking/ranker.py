@@ -16,12 +16,12 @@ from pale_harbor.core.text.chain_choice import ChainChoice
 class Nearness:
     """Extra for words of the query that stand near each other in a record.
 
-    gap: how many other words may stand between; in_order: whether they must come as in the query.
+    gap: how many other words may stand between; same_order: whether they must come as in the query.
     """
 
     weight: float = 1.0
     gap: int = 0
-    in_order: bool = True
+    same_order: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,7 +111,7 @@ class Spelling:
     """
 
     edits: int | None = None
-    lengths: tuple[int, int] = (4, 8)
+    lengths: tuple[int, int] = (5, 8)
     fixed_start: int = 1
     most: int = 20
     worth: float = 0.5

@@ -12,7 +12,7 @@ The shape makes of a field's number x a value; the weight says how much of it co
     bell        2^(−(age / scale)²)
 
 Age counts in the field's own unit: days where it holds dates, else whatever its numbers are. A record
-without the number gets `missing`. Added signals are added to the score first, in their order; then it is
+without the number gets `without`. Added signals are added to the score first, in their order; then it is
 multiplied, signal by signal, by 1 + weight · value.
 
 Source: the saturation is that of N. Craswell, S. Robertson, H. Zaragoza and M. Taylor, "Relevance
@@ -54,7 +54,7 @@ class Signal:
     shape: Shape
     weight: float = 1.0
     scale: float = 1.0
-    missing: float = 0.0
+    without: float = 0.0
     now: float | None = None
     multiplied: bool = False
 
@@ -82,7 +82,7 @@ def signal_values(signal: Signal, numbers: FloatArray, basis: SignalBasis) -> Fl
     numbers: float64 (records,), NaN where a record has none.
     """
     known = ~np.isnan(numbers)
-    values = np.full(numbers.shape, signal.missing)
+    values = np.full(numbers.shape, signal.without)
     values[known] = _shaped(signal, numbers[known], basis)
     return values
 

@@ -35,7 +35,7 @@ class EachToken:
     def outcome(self, token: Token) -> tuple[Token, ...]:
         """What becomes of a token without a place, as `prototype` gives it."""
         # Nearly all tokens are told apart by their text, which is found far quicker than a whole token.
-        name = token.text if token.exact and not token.kept and token.payload is None else token
+        name = token.text if token.exact and not token.kept else token
         outcome = self._remembered.get(name)
         if outcome is None:
             tokens: Iterable[Token] = (token,)
@@ -134,9 +134,9 @@ class Together:
         return TokenTable(distinct, text_ids, term_ids, starts, ends, positions, spans).compact(), source
 
 
-def _without_place(token: Token) -> tuple[str, bool, bool, str | None]:
+def _without_place(token: Token) -> tuple[str, bool, bool]:
     """What tells distinct tokens apart; found quicker than the token itself."""
-    return token.text, token.kept, token.exact, token.payload
+    return token.text, token.kept, token.exact
 
 
 def each(bound: BoundStage, tokens: Iterable[Token]) -> Iterator[Token]:

@@ -17,7 +17,6 @@ class Token:
     position: counted in tokens; a dropped token leaves its gap. span: positions covered.
     kept: later stages leave it alone. exact: each letter of `text` stands where the same-numbered
     letter of the stretch stands, so that a part of the one is a part of the other.
-    payload: what came with the token and is not matched, None where nothing did.
     """
 
     text: str
@@ -27,7 +26,6 @@ class Token:
     span: int = 1
     kept: bool = False
     exact: bool = True
-    payload: str | None = None
 
     def saying(self, text: str) -> "Token":
         """The same token with another text."""
@@ -92,7 +90,7 @@ class TokenTable:
         columns = (self.term_ids, self.starts, self.ends, self.positions, self.spans)
         rows = zip(*(column[first:last].tolist() for column in columns), strict=True)
         return [
-            Token(known.text, start, end, position, span, known.kept, known.exact, known.payload)
+            Token(known.text, start, end, position, span, known.kept, known.exact)
             for term, start, end, position, span in rows
             for known in (self.distinct[term],)
         ]
@@ -100,4 +98,4 @@ class TokenTable:
 
 def prototype(token: Token) -> Token:
     """A token without its place; an exact one has a stretch as long as its text."""
-    return Token(token.text, 0, len(token.text) if token.exact else 0, 0, 1, token.kept, token.exact, token.payload)
+    return Token(token.text, 0, len(token.text) if token.exact else 0, 0, 1, token.kept, token.exact)

@@ -1,6 +1,5 @@
 """Vectors: tables of them, the nearest ones, spaces learned from a collection's own words, maps to look at."""
 
-from pale_harbor.core.vectors.closeness import Closeness, closeness
 from pale_harbor.core.vectors.door import Fault, faults_of
 from pale_harbor.core.vectors.examples import wanted_by_examples
 from pale_harbor.core.vectors.learned import LearnedSpace, learned_space
@@ -9,16 +8,16 @@ from pale_harbor.core.vectors.plane import Plane, plane_of
 from pale_harbor.core.vectors.pooled import pooled_vectors
 from pale_harbor.core.vectors.similarity import Similarity
 from pale_harbor.core.vectors.table import VectorTable, merged_tables, vector_table
+from pale_harbor.core.vectors.word_similarity import WordSimilarity, word_similarity
 
 __all__ = [
-    "Closeness",
     "Fault",
     "LearnedSpace",
     "Nearest",
     "Plane",
     "Similarity",
     "VectorTable",
-    "closeness",
+    "WordSimilarity",
     "faults_of",
     "learned_space",
     "merged_tables",
@@ -28,4 +27,5 @@ __all__ = [
     "similarity_of_records",
     "vector_table",
     "wanted_by_examples",
+    "word_similarity",
 ]

@@ -53,13 +53,13 @@ def nearest(
     length = float(np.sqrt(wanted.astype(np.float64) @ wanted.astype(np.float64)))
     if not table.owners.size or top < 1 or (similarity is Similarity.COSINE and length == 0):
         return _nothing()
-    closeness, margin = _closeness(table, wanted, similarity, length)
-    by_record = closeness if table.one_each else _best_of_records(closeness, table.firsts)
+    comparable, margin = _comparable(table, wanted, similarity, length)
+    by_record = comparable if table.one_each else _best_of_records(comparable, table.firsts)
     if allowed is not None:
         by_record = np.where(allowed, by_record, np.float32(-np.inf))
     least = -np.inf
     if at_least is not None:
-        least = _as_closeness(at_least, similarity) - margin
+        least = _as_comparable(at_least, similarity) - margin
     if top < by_record.size:
         least = max(least, float(np.partition(by_record, by_record.size - top)[by_record.size - top]) - 2 * margin)
     candidates = np.flatnonzero((by_record >= least) & (by_record > -np.inf))
@@ -91,7 +91,7 @@ def _nothing() -> Nearest:
     return Nearest(np.zeros(0, np.int32), np.zeros(0), np.zeros(0, np.int64))
 
 
-def _closeness(
+def _comparable(
     table: VectorTable, wanted: NDArray[np.float32], similarity: Similarity, length: float
 ) -> tuple[NDArray[np.float32], float]:
     """A number that grows with similarity for each vector, float32, and how far rounding may put it off."""
@@ -112,7 +112,7 @@ def _closeness(
             return products, terms * (table.longest + length) ** 2
 
 
-def _as_closeness(at_least: float, similarity: Similarity) -> float:
+def _as_comparable(at_least: float, similarity: Similarity) -> float:
     if similarity is not Similarity.EUCLIDEAN:
         return at_least
     # Nothing is further away than infinity, whose similarity is 0.
@@ -137,9 +137,9 @@ def _exact(
 
 
 @njit(cache=True, nogil=True)
-def _best_of_records(closeness, firsts):
+def _best_of_records(comparable, firsts):
     best = np.full(firsts.size - 1, -np.inf, np.float32)
     for record in range(firsts.size - 1):
         for row in range(firsts[record], firsts[record + 1]):
-            best[record] = max(best[record], closeness[row])
+            best[record] = max(best[record], comparable[row])
     return best

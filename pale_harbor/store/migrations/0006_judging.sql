@@ -38,7 +38,7 @@ create table judgments (
     record_key text collate "C" not null,
     -- empty where nobody said who judged
     judge text not null,
-    -- null where the judge cannot tell
+    -- null where the judge passed
     grade smallint check (grade between 0 and 3),
     note text not null default '',
     judged_at timestamptz not null default now(),

@@ -4,6 +4,8 @@ from typing import Final
 
 from pale_harbor.core.text.kinds import Kind, SequenceStage, TextStage, Tokenizer, TokenStage
 from pale_harbor.core.text.stages.accents import Accents
+from pale_harbor.core.text.stages.as_is import AsIs
+from pale_harbor.core.text.stages.blanks import Blanks
 from pale_harbor.core.text.stages.casefold import Casefold
 from pale_harbor.core.text.stages.cjk_pairs import CjkPairs
 from pale_harbor.core.text.stages.decompound import Decompound
@@ -11,7 +13,6 @@ from pale_harbor.core.text.stages.elide import Elide
 from pale_harbor.core.text.stages.find import Find
 from pale_harbor.core.text.stages.grams import Grams, TextGrams
 from pale_harbor.core.text.stages.hierarchy import Hierarchy
-from pale_harbor.core.text.stages.keep import Keep
 from pale_harbor.core.text.stages.lemmas import Lemmas
 from pale_harbor.core.text.stages.length import Length
 from pale_harbor.core.text.stages.letters import Letters
@@ -21,13 +22,11 @@ from pale_harbor.core.text.stages.markup import Markup
 from pale_harbor.core.text.stages.nfc import Nfc
 from pale_harbor.core.text.stages.nfkc import Nfkc
 from pale_harbor.core.text.stages.parts import Parts
-from pale_harbor.core.text.stages.payload import Payload
 from pale_harbor.core.text.stages.possessive import Possessive
 from pale_harbor.core.text.stages.prefixes import Prefixes, TextPrefixes
 from pale_harbor.core.text.stages.replace import Replace
 from pale_harbor.core.text.stages.reverse import Reverse
 from pale_harbor.core.text.stages.sounds import Sounds
-from pale_harbor.core.text.stages.spaces import Spaces
 from pale_harbor.core.text.stages.split_at import SplitAt
 from pale_harbor.core.text.stages.stem import Stem
 from pale_harbor.core.text.stages.stopwords import StopWords
@@ -50,7 +49,7 @@ TEXT_STAGES: Final[dict[str, type[TextStage]]] = {
 }
 TOKENIZERS: Final[dict[str, type[Tokenizer]]] = {
     "words": Words,
-    "spaces": Spaces,
+    "blanks": Blanks,
     "letters": Letters,
     "whole": Whole,
     "find": Find,
@@ -65,7 +64,7 @@ TOKEN_STAGES: Final[dict[str, type[TokenStage | SequenceStage]]] = {
     "accents": Accents,
     "stopwords": StopWords,
     "stem": Stem,
-    "keep": Keep,
+    "as_is": AsIs,
     "lemmas": Lemmas,
     "synonyms": SynonymStage,
     "parts": Parts,
@@ -78,7 +77,6 @@ TOKEN_STAGES: Final[dict[str, type[TokenStage | SequenceStage]]] = {
     "length": Length,
     "unique": Unique,
     "sounds": Sounds,
-    "payload": Payload,
     "cjk_pairs": CjkPairs,
     "limit": Limit,
 }

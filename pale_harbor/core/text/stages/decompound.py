@@ -19,10 +19,10 @@ Stretches = tuple[tuple[int, int], ...]
 
 @dataclass(frozen=True, slots=True)
 class Decompound:
-    """Takes a compound apart into words of a list; links are letters that may join them, keep=yes keeps the whole."""
+    """Takes a compound apart into words of a list; links are letters that may join them, whole=yes keeps the whole."""
 
     words: WordSet
-    keep: bool = False
+    whole: bool = False
     links: str = ""
     example: ClassVar[str] = 'decompound(@parts, links="s"), with schiff and arzt listed: schiffsarzt gives both'
 
@@ -30,7 +30,7 @@ class Decompound:
         return len(self._stretches(token)) > 1
 
     def __call__(self, tokens: Sequence[Token]) -> list[Made]:
-        return taken_apart(tokens, self._stretches, keep=self.keep)
+        return taken_apart(tokens, self._stretches, keep=self.whole)
 
     def _stretches(self, token: Token) -> Stretches:
         return () if token.kept else _fewest_parts(self.words, tuple(self.links.split()), token.text)

@@ -44,7 +44,6 @@ class Grams:
                     token.position,
                     token.span,
                     exact=False,
-                    payload=token.payload,
                 )
 
 

@@ -19,16 +19,16 @@ _PART: Final = regex.compile(
 
 @dataclass(frozen=True, slots=True)
 class Parts:
-    """Takes codes and compounds apart where their writing changes; keep=yes keeps the whole beside its parts."""
+    """Takes codes and compounds apart where their writing changes; whole=yes keeps the whole beside its parts."""
 
-    keep: bool = False
+    whole: bool = False
     example: ClassVar[str] = "SKR2070b gives SKR, 2070 and b; camelCase gives camel and Case"
 
     def concerns(self, token: Token) -> bool:
         return len(self._stretches(token)) > 1
 
     def __call__(self, tokens: Sequence[Token]) -> list[Made]:
-        return taken_apart(tokens, self._stretches, keep=self.keep)
+        return taken_apart(tokens, self._stretches, keep=self.whole)
 
     def _stretches(self, token: Token) -> list[tuple[int, int]]:
         return [] if token.kept else [found.span() for found in _PART.finditer(token.text)]

@@ -12,10 +12,10 @@ from pale_harbor.core.text.word_lists import Synonyms
 
 @dataclass(frozen=True, slots=True)
 class SynonymStage:
-    """Puts words of the same meaning beside a word, of one word or several; keep=no puts them in its place."""
+    """Puts words of the same meaning beside a word, of one word or several; beside=no puts them in its place."""
 
     synonyms: Synonyms
-    keep: bool = True
+    beside: bool = True
     example: ClassVar[str] = "synonyms(@seafaring), where foghorn and fog horn mean the same: foghorn gives both"
 
     def concerns(self, token: Token) -> bool:
@@ -53,9 +53,9 @@ class SynonymStage:
 
     def _beside(self, tokens: Sequence[Token], path: tuple[int, ...]) -> Beside:
         first, last = tokens[path[0]], tokens[path[-1]]
-        pattern = replace(first, end=max(tokens[step].end for step in path), exact=False, payload=None)
+        pattern = replace(first, end=max(tokens[step].end for step in path), exact=False)
         if len(path) == 1:
             pattern = replace(pattern, end=last.end)
         meanings = self.synonyms.meanings[tuple(tokens[step].text for step in path)]
         ways = tuple(tuple(replace(pattern, text=word) for word in words) for words in meanings)
-        return Beside(path, ways, dropped=not self.keep)
+        return Beside(path, ways, dropped=not self.beside)

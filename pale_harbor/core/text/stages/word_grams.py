@@ -21,7 +21,7 @@ class WordGrams:
     min: WordCount = 2
     max: WordCount = 2
     join: str = " "
-    keep: bool = True
+    single: bool = True
     example: ClassVar[str] = "word_grams(2, 2): fog bell rings gives fog, fog bell, bell, bell rings and rings"
 
     def __post_init__(self) -> None:
@@ -35,7 +35,7 @@ class WordGrams:
         for number, token in enumerate(tokens):
             at_position.setdefault(token.position, []).append(number)
         for number, token in enumerate(tokens):
-            if self.keep or token.kept:
+            if self.single or token.kept:
                 yield token, number
             for path in self._paths(tokens, at_position, (number,)):
                 yield _joined([tokens[step] for step in path], self.join), number
@@ -55,7 +55,7 @@ class WordGrams:
         # Where synonyms stand beside each other there are several ways on, which columns do not know.
         same_text = table.text_ids[1:] == table.text_ids[:-1]
         beside = np.append(same_text & (table.positions[1:] <= table.positions[:-1]), False)
-        special = np.array([token.kept or token.payload is not None for token in table.distinct], np.bool_)
+        special = np.array([token.kept for token in table.distinct], np.bool_)
         odd = (table.spans != 1) | beside[: table.spans.size]
         if special.any():
             odd |= special[table.term_ids]
@@ -68,9 +68,9 @@ class WordGrams:
         same_text = text_ids[1:] == text_ids[:-1]
         rows = np.arange(text_ids.size)
         follows = np.append(same_text & (positions[1:] == positions[:-1] + 1), False)
-        sizes, starts_at = [np.ones(rows.size, np.int64)] * self.keep, [rows] * self.keep
+        sizes, starts_at = [np.ones(rows.size, np.int64)] * self.single, [rows] * self.single
         names: list[str] = list(table.terms)
-        term_ids = [table.term_ids.astype(np.int64)] * self.keep
+        term_ids = [table.term_ids.astype(np.int64)] * self.single
         heads, head_ids = rows, table.term_ids.astype(np.int64)
         for size in range(2, self.max + 1):
             # A gram of n words is one of n − 1 and the word after it.

@@ -14,7 +14,7 @@ from pale_harbor.core.text.word_boundaries import word_break_table, word_stretch
 class Words:
     """Cuts at the word boundaries of Unicode; punctuation and blanks are left out."""
 
-    example: ClassVar[str] = "Sold for 1,250.00 at St. Osyth's quay gives Sold, for, 1,250.00, at, St, Osyth's, quay"
+    example: ClassVar[str] = "Sold for 1,250.00 at St. Osmer's quay gives Sold, for, 1,250.00, at, St, Osmer's, quay"
 
     def cut(self, codes: NDArray[np.uint32], text_firsts: NDArray[np.int64]) -> Cuts:
         starts, ends, text_ids = (np.empty(codes.size, np.int32) for _ in range(3))

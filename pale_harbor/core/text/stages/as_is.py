@@ -1,4 +1,4 @@
-"""The token stage `keep`."""
+"""The token stage `as_is`."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
@@ -9,11 +9,11 @@ from pale_harbor.core.text.word_lists import WordSet
 
 
 @dataclass(frozen=True, slots=True)
-class Keep:
-    """Marks the words of a list as kept: later stages leave them as they are."""
+class AsIs:
+    """Words of a list stay as they are: no later stage changes or drops them."""
 
     words: WordSet
-    example: ClassVar[str] = "keep(@names) > stem(en), with constancy listed: constancy stays, fancies becomes fanci"
+    example: ClassVar[str] = "as_is(@names) > stem(en), with constancy listed: constancy stays, fancies becomes fanci"
 
     def __call__(self, token: Token) -> Iterator[Token]:
         yield replace(token, kept=True) if token.text in self.words.words else token

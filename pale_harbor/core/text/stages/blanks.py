@@ -1,4 +1,4 @@
-"""The tokenizer `spaces`."""
+"""The tokenizer `blanks`."""
 
 from dataclasses import dataclass
 from functools import cache
@@ -11,7 +11,7 @@ from pale_harbor.core.text.kinds import Cuts, runs_of
 
 
 @dataclass(frozen=True, slots=True)
-class Spaces:
+class Blanks:
     """Cuts at white space only; punctuation stays with its word."""
 
     example: ClassVar[str] = "SKR-2070b, two copies gives SKR-2070b, (with its comma), two and copies"

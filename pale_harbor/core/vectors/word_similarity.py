@@ -1,6 +1,6 @@
-"""How close two texts are word by word: each word of the query by its best match in the record.
+"""How alike two texts are word by word: each word of the query by its best match in the record.
 
-    closeness = 1/words · Σ_q max_d cosine(q, d)
+    similarity = 1/words · Σ_q max_d cosine(q, d)
 
 Source: the sum of best matches is that of O. Khattab and M. Zaharia, "ColBERT: Efficient and effective passage
 search via contextualized late interaction over BERT", 2020; here over vectors that know no context.
@@ -17,7 +17,7 @@ FloatArray = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Closeness:
+class WordSimilarity:
     """value: from −1 to 1. best: float64 (words of the query,), each one's best match; which: that word of the record.
 
     With no words on either side the value is 0, and nothing matches.
@@ -28,15 +28,15 @@ class Closeness:
     which: IntArray
 
 
-def closeness(query_words: NDArray[np.float32], record_words: NDArray[np.float32]) -> Closeness:
+def word_similarity(query_words: NDArray[np.float32], record_words: NDArray[np.float32]) -> WordSimilarity:
     """query_words: (words, dimensions); record_words: (words, dimensions). A zero vector matches nothing: 0."""
     if not query_words.shape[0] or not record_words.shape[0]:
         words = query_words.shape[0]
-        return Closeness(0.0, np.zeros(words), np.full(words, -1))
+        return WordSimilarity(0.0, np.zeros(words), np.full(words, -1))
     cosines = _directions(query_words) @ _directions(record_words).T
     which = cosines.argmax(axis=1)
     best = cosines[np.arange(which.size), which]
-    return Closeness(float(best.mean()), best, which)
+    return WordSimilarity(float(best.mean()), best, which)
 
 
 def _directions(vectors: NDArray[np.float32]) -> FloatArray:
