@@ -10,9 +10,10 @@ import { Ranking } from './places/ranking/ranking'
 import { ImportWizard } from './places/records/import-wizard'
 import { Records } from './places/records/records'
 import { Spaces } from './places/spaces/spaces'
+import { isPlace, type PlaceName } from './shell/places'
 import { Shell } from './shell/shell'
 
-const PLACES: Record<string, (props: { collection: Collection }) => React.ReactNode> = {
+const SHOWN: Record<PlaceName, (props: { collection: Collection }) => React.ReactNode> = {
   records: Records,
   ranking: Ranking,
   chains: Chains,
@@ -60,11 +61,14 @@ function FirstImport() {
 function Place({ all }: { all: Collection[] }) {
   const { collection: name, place = '' } = useParams()
   const collection = all.find((one) => one.name === name)
-  const View = PLACES[place]
+  const View = isPlace(place) ? SHOWN[place] : null
   if (!collection) {
     return (
       <Empty title={`There is no collection “${name}”`}>
-        There are: {all.map((one) => one.name).join(', ')}. <a className="link" href="/">Go to the first</a>
+        There are: {all.map((one) => one.name).join(', ')}.{' '}
+        <a className="link" href="/">
+          Go to the first
+        </a>
       </Empty>
     )
   }

@@ -32,7 +32,8 @@ export const reckoning = (id: string) =>
     refetchInterval: (query) => ((query.state.data?.state ?? 'running') === 'running' ? 300 : false),
   })
 
-export const cancelReckoning = (id: string) => send<Reckoning>('POST', `/reckonings/${encodeURIComponent(id)}/cancel`, {})
+export const cancelReckoning = (id: string) =>
+  send<Reckoning>('POST', `/reckonings/${encodeURIComponent(id)}/cancel`, {})
 
 export const samples = (collection: string, field: string, by: SampleBy, word: string, seed: number) =>
   queryOptions({

@@ -42,7 +42,12 @@ export function get<T>(path: string, signal?: AbortSignal): Promise<T> {
   return answerOf<T>(fetch(`/api${path}`, signal ? { signal } : {}))
 }
 
-export function send<T>(method: 'POST' | 'PUT' | 'DELETE', path: string, body: unknown, signal?: AbortSignal): Promise<T> {
+export function send<T>(
+  method: 'POST' | 'PUT' | 'DELETE',
+  path: string,
+  body: unknown,
+  signal?: AbortSignal,
+): Promise<T> {
   return answerOf<T>(
     fetch(`/api${path}`, {
       method,

@@ -10,7 +10,8 @@ export type OwnerPage = Schemas['OwnerPageAnswer']
 export type Outside = Schemas['OutsideModel']
 
 const at = (collection: string, rest: string) => `/collections/${encodeURIComponent(collection)}${rest}`
-const of = (collection: string, set: string, rest: string) => at(collection, `/judged/${encodeURIComponent(set)}${rest}`)
+const of = (collection: string, set: string, rest: string) =>
+  at(collection, `/judged/${encodeURIComponent(set)}${rest}`)
 
 export const overview = (collection: string, set: string, sides: Side[], measures: string[], how: How) =>
   queryOptions({
@@ -45,10 +46,15 @@ export const outsideRankers = (collection: string) =>
     refetchInterval: (query) => (query.state.data?.some((one) => one.state === 'running') ? 500 : false),
   })
 
-const outside = (collection: string, name: string, rest = '') => at(collection, `/outside/${encodeURIComponent(name)}${rest}`)
+const outside = (collection: string, name: string, rest = '') =>
+  at(collection, `/outside/${encodeURIComponent(name)}${rest}`)
 
-export const putService = (collection: string, name: string, document: Record<string, unknown>, secrets: Record<string, string>) =>
-  send<Outside[]>('PUT', outside(collection, name), { document, secrets })
+export const putService = (
+  collection: string,
+  name: string,
+  document: Record<string, unknown>,
+  secrets: Record<string, string>,
+) => send<Outside[]>('PUT', outside(collection, name), { document, secrets })
 
 export const bringRun = (collection: string, name: string, judged_set: string, file: string, text: string) =>
   send<Schemas['RunFileAnswer']>('PUT', outside(collection, name, '/run'), { judged_set, file, text })
@@ -56,6 +62,7 @@ export const bringRun = (collection: string, name: string, judged_set: string, f
 export const askOutside = (collection: string, name: string, judged_set: string) =>
   send<Outside[]>('POST', outside(collection, name, '/ask'), { judged_set })
 
-export const cancelAsking = (collection: string, name: string) => send<Outside[]>('POST', outside(collection, name, '/cancel'), {})
+export const cancelAsking = (collection: string, name: string) =>
+  send<Outside[]>('POST', outside(collection, name, '/cancel'), {})
 
 export const dropOutside = (collection: string, name: string) => send<null>('DELETE', outside(collection, name), {})

@@ -117,8 +117,14 @@ export const closeTask = (collection: string, set: string, id: number, closed: b
 export const dropTask = (collection: string, set: string, id: number) =>
   send<Task[]>('DELETE', of(collection, set, `/tasks/${id}`), {})
 
-export const settleGrade = (collection: string, set: string, query_id: string, record_key: string, grade: number | null, note: string) =>
-  send<Standing>('POST', of(collection, set, '/settle'), { query_id, record_key, grade, note })
+export const settleGrade = (
+  collection: string,
+  set: string,
+  query_id: string,
+  record_key: string,
+  grade: number | null,
+  note: string,
+) => send<Standing>('POST', of(collection, set, '/settle'), { query_id, record_key, grade, note })
 
 export const confirmStale = (collection: string, set: string, query_id: string, record_key: string) =>
   send<Standing>('POST', of(collection, set, '/confirm'), { query_id, record_key })
@@ -138,7 +144,10 @@ export const judgeQuery = (token: string, query: string) =>
   queryOptions({
     queryKey: ['judge', token, query],
     queryFn: ({ signal }) =>
-      get<Schemas['JudgeQueryAnswer']>(`/judge/${encodeURIComponent(token)}/queries/${encodeURIComponent(query)}`, signal),
+      get<Schemas['JudgeQueryAnswer']>(
+        `/judge/${encodeURIComponent(token)}/queries/${encodeURIComponent(query)}`,
+        signal,
+      ),
     staleTime: Infinity,
   })
 

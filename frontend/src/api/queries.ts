@@ -53,9 +53,20 @@ export const judgedSet = (collection: string, name: string) =>
   })
 
 // What narrows and orders a list beside the query: filters, facets to count, fields to sort by.
-export type Narrowing = { filters?: Filter[]; sort?: string[]; facets?: { field: string; most?: number; step?: number }[]; skip?: number }
+export type Narrowing = {
+  filters?: Filter[]
+  sort?: string[]
+  facets?: { field: string; most?: number; step?: number }[]
+  skip?: number
+}
 
-export const search = (collection: string, query: string, ranker: RankerChoice, top: number, narrowing: Narrowing = {}) =>
+export const search = (
+  collection: string,
+  query: string,
+  ranker: RankerChoice,
+  top: number,
+  narrowing: Narrowing = {},
+) =>
   queryOptions({
     queryKey: ['search', collection, query, ranker, top, narrowing],
     queryFn: ({ signal }) =>
@@ -115,7 +126,14 @@ export const record = (collection: string, key: string | null) =>
 
 export const meeting = (
   collection: string,
-  ask: { record_chain: string; query_chain: string; text: string; query: string; record_off?: number[]; query_off?: number[] },
+  ask: {
+    record_chain: string
+    query_chain: string
+    text: string
+    query: string
+    record_off?: number[]
+    query_off?: number[]
+  },
 ) =>
   queryOptions({
     queryKey: ['meeting', collection, ask],

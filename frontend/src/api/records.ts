@@ -18,13 +18,24 @@ export type Role = Schemas['FieldModel']['role']
 
 const at = (collection: string, rest = '') => `/collections/${encodeURIComponent(collection)}${rest}`
 
-export type Browsing = { words: string; field: string | null; sort: string | null; descending: boolean; first: number; count: number }
+export type Browsing = {
+  words: string
+  field: string | null
+  sort: string | null
+  descending: boolean
+  first: number
+  count: number
+}
 
 export const records = (collection: string, browsing: Browsing) =>
   queryOptions({
     queryKey: ['records', collection, browsing],
     queryFn: ({ signal }) => {
-      const asked = new URLSearchParams({ words: browsing.words, first: String(browsing.first), count: String(browsing.count) })
+      const asked = new URLSearchParams({
+        words: browsing.words,
+        first: String(browsing.first),
+        count: String(browsing.count),
+      })
       if (browsing.field) asked.set('field', browsing.field)
       if (browsing.sort) asked.set('sort', browsing.sort)
       if (browsing.descending) asked.set('descending', 'true')
@@ -103,9 +114,11 @@ export const restoreRecord = (collection: string, key: string, endedRevision: nu
 
 export const putField = (collection: string, field: string, kind: Kind, role: Role, passages: PassageRule | null) =>
   send<null>('PUT', at(collection, `/fields/${encodeURIComponent(field)}`), { kind, role, passages })
-export const putDisplay = (collection: string, display: Display) => send<Display>('PUT', at(collection, '/display'), display)
+export const putDisplay = (collection: string, display: Display) =>
+  send<Display>('PUT', at(collection, '/display'), display)
 
 export const makeCollection = (name: string) => send<Collection>('POST', '/collections', { name })
 export const copyCollection = (from: string, name: string) => send<Collection>('POST', at(from, '/copy'), { name })
 export const renameCollection = (from: string, name: string) => send<Collection>('PUT', at(from, '/name'), { name })
-export const dropCollection = (name: string) => send<null>('DELETE', at(name, `?confirm=${encodeURIComponent(name)}`), {})
+export const dropCollection = (name: string) =>
+  send<null>('DELETE', at(name, `?confirm=${encodeURIComponent(name)}`), {})

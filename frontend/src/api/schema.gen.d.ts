@@ -1983,10 +1983,10 @@ export interface components {
             meaning: number;
             /**
              * Normalise
-             * @default least_greatest
+             * @default min_max
              * @enum {string}
              */
-            normalise: "least_greatest" | "standard" | "rank" | "none";
+            normalise: "min_max" | "z_score" | "rank" | "none";
         };
         /**
          * BlendPartModel
@@ -2014,7 +2014,7 @@ export interface components {
              * Normalise
              * @enum {string}
              */
-            normalise: "least_greatest" | "standard" | "rank" | "none";
+            normalise: "min_max" | "z_score" | "rank" | "none";
             /** Score */
             score: number;
             second_look: components["schemas"]["SecondLookModel"] | null;
@@ -2815,7 +2815,7 @@ export interface components {
         };
         /**
          * GradeRequest
-         * @description A grade that is given outside of any task. grade: None for "cannot tell".
+         * @description A grade that is given outside of any task. grade: None for a pass.
          */
         GradeRequest: {
             /** Grade */
@@ -3117,14 +3117,14 @@ export interface components {
          * @description A judge: how much, how much together with others, and how much higher than they grade on average.
          */
         JudgeStanding: {
-            /** Cannot Tell */
-            cannot_tell: number;
             /** Drift */
             drift: number;
             /** Judge */
             judge: string;
             /** Judged */
             judged: number;
+            /** Passed */
+            passed: number;
             /** Shared */
             shared: number;
         };
@@ -3200,7 +3200,7 @@ export interface components {
         };
         /**
          * Judgment
-         * @description grade: None where the judge cannot tell; judge: empty where nobody said who; taken_back: undone by the judge.
+         * @description grade: None where the judge passed; judge: empty where nobody said who; taken_back: undone by the judge.
          */
         Judgment: {
             /** Grade */
@@ -3726,10 +3726,10 @@ export interface components {
              */
             gap: number;
             /**
-             * In Order
+             * Same Order
              * @default true
              */
-            in_order: boolean;
+            same_order: boolean;
             /**
              * Weight
              * @default 1
@@ -4366,7 +4366,7 @@ export interface components {
              *       "how": "reciprocal_rank",
              *       "k": 60,
              *       "meaning": 0.5,
-             *       "normalise": "least_greatest"
+             *       "normalise": "min_max"
              *     }
              */
             blend: components["schemas"]["BlendDocument"];
@@ -4899,15 +4899,15 @@ export interface components {
         };
         /**
          * SecondLookModel
-         * @description score = (1 - weight) · place + weight · closeness, the mean of the words' similarities.
+         * @description score = (1 - weight) · place + weight · similarity, the mean of the words' similarities.
          */
         SecondLookModel: {
-            /** Closeness */
-            closeness: number;
             /** Place */
             place: number;
             /** Score */
             score: number;
+            /** Similarity */
+            similarity: number;
             /** Space */
             space: string;
             /** Weight */
@@ -5124,11 +5124,6 @@ export interface components {
              * @enum {string}
              */
             how: "add" | "multiply";
-            /**
-             * Missing
-             * @default 0
-             */
-            missing: number;
             /** Now */
             now?: number | string | null;
             /**
@@ -5146,6 +5141,11 @@ export interface components {
              * @default 1
              */
             weight: number;
+            /**
+             * Without
+             * @default 0
+             */
+            without: number;
         };
         /**
          * SignalPartModel
@@ -5331,7 +5331,7 @@ export interface components {
             /**
              * Lengths
              * @default [
-             *       4,
+             *       5,
              *       8
              *     ]
              */
@@ -5578,8 +5578,6 @@ export interface components {
              * @default false
              */
             kept: boolean;
-            /** Payload */
-            payload?: string | null;
             /** Position */
             position: number;
             /** Span */

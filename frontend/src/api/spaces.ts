@@ -11,14 +11,16 @@ export type Sides = Schemas['SidesFound']
 export type SpaceMap = Schemas['MapAnswer']
 
 const at = (collection: string, rest: string) => `/collections/${encodeURIComponent(collection)}${rest}`
-const of = (collection: string, space: string, rest = '') => at(collection, `/spaces/${encodeURIComponent(space)}${rest}`)
+const of = (collection: string, space: string, rest = '') =>
+  at(collection, `/spaces/${encodeURIComponent(space)}${rest}`)
 
 export const spaces = (collection: string) =>
   queryOptions({
     queryKey: ['spaces', collection],
     queryFn: ({ signal }) => get<Space[]>(at(collection, '/spaces'), signal),
     // While something is filled, look again; the events of one space tell more closely.
-    refetchInterval: (query) => (query.state.data?.some((space) => space.behind || ['waiting', 'running'].includes(space.state)) ? 1_000 : false),
+    refetchInterval: (query) =>
+      query.state.data?.some((space) => space.behind || ['waiting', 'running'].includes(space.state)) ? 1_000 : false,
   })
 
 export const eventsOf = (collection: string, space: string) => `/api${of(collection, space, '/events')}`
@@ -26,9 +28,11 @@ export const eventsOf = (collection: string, space: string) => `/api${of(collect
 export const makeSpace = (collection: string, name: string, document: SpaceDocument) =>
   send<Space>('PUT', of(collection, name), { document })
 
-export const fillSpace = (collection: string, name: string, anew = false) => send<Space>('POST', of(collection, name, '/fill'), { anew })
+export const fillSpace = (collection: string, name: string, anew = false) =>
+  send<Space>('POST', of(collection, name, '/fill'), { anew })
 
-export const cancelFilling = (collection: string, name: string) => send<Space>('POST', of(collection, name, '/cancel'), {})
+export const cancelFilling = (collection: string, name: string) =>
+  send<Space>('POST', of(collection, name, '/cancel'), {})
 
 export const dropSpace = (collection: string, name: string) => send<null>('DELETE', of(collection, name), {})
 
@@ -41,17 +45,30 @@ export const costOf = (collection: string, name: string) =>
     gcTime: 0,
   })
 
-export async function bringVectors(collection: string, name: string, about: 'record' | 'query', vectors: File, names: File) {
+export async function bringVectors(
+  collection: string,
+  name: string,
+  about: 'record' | 'query',
+  vectors: File,
+  names: File,
+) {
   const kept = await Promise.all(
-    [vectors, names].map((file) => upload<Schemas['UploadModel']>(`/uploads?name=${encodeURIComponent(file.name)}`, file, () => {})),
+    [vectors, names].map((file) =>
+      upload<Schemas['UploadModel']>(`/uploads?name=${encodeURIComponent(file.name)}`, file, () => {}),
+    ),
   )
-  return send<Schemas['BringAnswer']>('POST', of(collection, name, '/brought'), { about, vectors: kept[0]?.upload, names: kept[1]?.upload })
+  return send<Schemas['BringAnswer']>('POST', of(collection, name, '/brought'), {
+    about,
+    vectors: kept[0]?.upload,
+    names: kept[1]?.upload,
+  })
 }
 
 export const nearest = (collection: string, space: string, wanted: Wanted, top = 10, state = 0) =>
   queryOptions({
     queryKey: ['nearest', collection, space, wanted, top, state],
-    queryFn: ({ signal }) => send<Schemas['NeighboursAnswer']>('POST', of(collection, space, '/nearest'), { ...wanted, top }, signal),
+    queryFn: ({ signal }) =>
+      send<Schemas['NeighboursAnswer']>('POST', of(collection, space, '/nearest'), { ...wanted, top }, signal),
     placeholderData: keepPreviousData,
     retry: false,
   })
@@ -75,7 +92,13 @@ export const lists = (collection: string, query: string, ranker: RankerChoice, f
 export const sides = (collection: string, set: string, ranker: RankerChoice) =>
   queryOptions({
     queryKey: ['sides', collection, set, ranker],
-    queryFn: ({ signal }) => send<Sides>('POST', at(collection, `/judged/${encodeURIComponent(set)}/sides`), { ranker, measure: 'ndcg@10' }, signal),
+    queryFn: ({ signal }) =>
+      send<Sides>(
+        'POST',
+        at(collection, `/judged/${encodeURIComponent(set)}/sides`),
+        { ranker, measure: 'ndcg@10' },
+        signal,
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   })

@@ -11,7 +11,13 @@ export function CopyButton({ text, what }: { text: () => string; what: string })
     }
   }
   return (
-    <button type="button" className="btn btn-ghost btn-xs font-normal" title={what} onBlur={() => setSaid('')} onClick={copy}>
+    <button
+      type="button"
+      className="btn btn-ghost btn-xs font-normal"
+      title={what}
+      onBlur={() => setSaid('')}
+      onClick={copy}
+    >
       <span aria-live="polite">{said || 'Copy'}</span>
     </button>
   )

@@ -56,7 +56,9 @@ export function RecordFace(props: {
 // The place of a picture stays where there is none, so that titles stand in line.
 function Picture({ collection, name }: { collection: string; name: string }) {
   return (
-    <span className={`mt-[2px] grid h-[42px] w-[42px] shrink-0 place-items-center overflow-hidden ${name === '' ? '' : 'bg-base-200'}`}>
+    <span
+      className={`mt-[2px] grid h-[42px] w-[42px] shrink-0 place-items-center overflow-hidden ${name === '' ? '' : 'bg-base-200'}`}
+    >
       {name !== '' && (
         <img
           src={`/api/collections/${encodeURIComponent(collection)}/pictures/${encodeURIComponent(name)}`}

@@ -33,12 +33,20 @@ export function SourceBar(props: { sources: readonly Source[]; scores: readonly 
   ].join(', ')
   const total = shown.reduce((sum, part) => sum + part.score, 0)
   return (
-    <div role="img" aria-label={`From ${words || 'nothing'}`} title={words} className="flex h-[7px] w-full overflow-hidden bg-base-200">
+    <div
+      role="img"
+      aria-label={`From ${words || 'nothing'}`}
+      title={words}
+      className="flex h-[7px] w-full overflow-hidden bg-base-200"
+    >
       {shown.map((part) => (
         <span
           key={part.source.kind + part.source.number}
           className="border-r border-base-100"
-          style={{ width: `${(100 * part.score) / (Math.max(props.longest, total) || 1)}%`, background: sourceShade(part.source) }}
+          style={{
+            width: `${(100 * part.score) / (Math.max(props.longest, total) || 1)}%`,
+            background: sourceShade(part.source),
+          }}
         />
       ))}
     </div>

@@ -1,21 +1,22 @@
 // The views of a place, left to right, also by the keys 1, 2, 3 …
-import { useCallback, type ReactNode } from 'react'
+import { type ReactNode } from 'react'
 import { typing, useKeys } from '../shell/keys'
 
 export type Tab = { view: string; name: string; extra?: ReactNode }
 
-export function ViewTabs(props: { label: string; tabs: Tab[]; here: string; onOpen: (view: string) => void; children?: ReactNode }) {
+export function ViewTabs(props: {
+  label: string
+  tabs: Tab[]
+  here: string
+  onOpen: (view: string) => void
+  children?: ReactNode
+}) {
   const { tabs, onOpen } = props
-  useKeys(
-    useCallback(
-      (event: KeyboardEvent) => {
-        if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
-        const chosen = tabs[Number(event.key) - 1]
-        if (chosen) onOpen(chosen.view)
-      },
-      [tabs, onOpen],
-    ),
-  )
+  useKeys((event: KeyboardEvent) => {
+    if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+    const chosen = tabs[Number(event.key) - 1]
+    if (chosen) onOpen(chosen.view)
+  })
   return (
     <nav aria-label={props.label} className="line-b flex items-stretch gap-1 px-2 print:hidden">
       {tabs.map(({ view, name, extra }, i) => (

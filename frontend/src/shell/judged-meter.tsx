@@ -9,11 +9,12 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
   const [params] = useSearchParams()
   const { meter, error } = useMeter(collection)
   if (collection.judged_sets.length === 0) return <span className="quiet small">No judged set yet</span>
-  if (error) return (
-    <span className="loss small" title={error.message}>
-      Not measured
-    </span>
-  )
+  if (error)
+    return (
+      <span className="loss small" title={error.message}>
+        Not measured
+      </span>
+    )
   if (!meter) return <span className="quiet small">Measuring …</span>
   const { line, draft, set, gain } = meter
   const unjudged = `${Math.round(100 * (draft.unjudged[MAIN_MEASURE] ?? 0))} % unjudged`

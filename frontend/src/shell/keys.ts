@@ -1,19 +1,7 @@
 // Keys of the page. A place adds its own while it is open.
-import { useEffect } from 'react'
+import { useEffect, useEffectEvent } from 'react'
 
 export type Key = { keys: string; does: string }
-
-export const PAGE_KEYS: Key[] = [
-  { keys: '/', does: 'to the query' },
-  { keys: 'g d', does: 'to Records' },
-  { keys: 'g r', does: 'to Ranking' },
-  { keys: 'g c', does: 'to Chains' },
-  { keys: 'g s', does: 'to Spaces' },
-  { keys: 'g j', does: 'to Judging' },
-  { keys: 'g m', does: 'to Measures' },
-  { keys: 't', does: 'day or night' },
-  { keys: '?', does: 'these keys' },
-]
 
 // Whether keys belong to what the focus is in.
 export function typing(event: KeyboardEvent): boolean {
@@ -23,10 +11,12 @@ export function typing(event: KeyboardEvent): boolean {
   return at.isContentEditable || at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement
 }
 
+// What a key does is read when it is pressed: the handler need not stay the same from render to render.
 export function useKeys(handle: (event: KeyboardEvent) => void) {
+  const handleNow = useEffectEvent(handle)
   useEffect(() => {
-    const listen = (event: KeyboardEvent) => handle(event)
+    const listen = (event: KeyboardEvent) => handleNow(event)
     window.addEventListener('keydown', listen)
     return () => window.removeEventListener('keydown', listen)
-  }, [handle])
+  }, [])
 }

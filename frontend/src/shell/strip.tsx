@@ -14,7 +14,7 @@ export function Strip(props: {
   place: string
   queryBox: RefObject<HTMLInputElement | null>
 }) {
-  const { collection, all, place } = props
+  const { collection, all, place, queryBox } = props
   const { params, change } = useAddress()
   const navigate = useNavigate()
   const query = params.get('q') ?? ''
@@ -23,7 +23,7 @@ export function Strip(props: {
     <header className="line-b flex items-center gap-4 px-4">
       <select
         aria-label="Collection"
-        className="select select-sm w-auto border-base-300 bg-transparent pr-8 text-[15px] font-semibold"
+        className="boxed w-auto bg-transparent pr-8 text-[15px] font-semibold"
         title={`${countText(collection.records)} records`}
         value={collection.name}
         onChange={(event) => navigate(`/${event.target.value}/${place}`)}
@@ -43,7 +43,7 @@ export function Strip(props: {
         }}
       >
         <input
-          ref={props.queryBox}
+          ref={queryBox}
           type="text"
           role="searchbox"
           aria-label="Query"

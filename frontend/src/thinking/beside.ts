@@ -6,7 +6,10 @@ export const MOST_BESIDE = 3
 
 // Entries of the address: `first:2`, or a parked draft as `first:2~w~ch~d`, its parts as in the address.
 export function parsedBeside(param: string | null): string[] {
-  return (param ?? '').split(' ').filter((one) => /^[^~]+:\d+(~.*)?$/.test(one)).slice(0, MOST_BESIDE)
+  return (param ?? '')
+    .split(' ')
+    .filter((one) => /^[^~]+:\d+(~.*)?$/.test(one))
+    .slice(0, MOST_BESIDE)
 }
 
 const packed = (part: string | null) => encodeURIComponent(part ?? '')
@@ -26,7 +29,11 @@ export function besideList(entry: string, kept: readonly Ranker[]): BesideList |
   const said = `${ranker.name} ${ranker.version}`
   if (parts.length === 0) return { entry, name: said, choice }
   const [w = null, ch = null, d = null] = parts.map((part) => unpacked(part))
-  return { entry, name: `draft of ${said}`, choice: { ...choice, document: draftDocument(ranker.filled_in, { w, ch, d }) } }
+  return {
+    entry,
+    name: `draft of ${said}`,
+    choice: { ...choice, document: draftDocument(ranker.filled_in, { w, ch, d }) },
+  }
 }
 
 function unpacked(part: string): string | null {

@@ -11,7 +11,13 @@ function calls(notation: string, ...stages: [string, Call['kind']][]): Call[] {
 }
 
 const NOTATION = '# 🌫 fog\nnfkc > words >\n  lower > stem(en) # ends\n'
-const CALLS = calls(NOTATION, ['nfkc', 'text stage'], ['words', 'tokenizer'], ['lower', 'token stage'], ['stem(en)', 'token stage'])
+const CALLS = calls(
+  NOTATION,
+  ['nfkc', 'text stage'],
+  ['words', 'tokenizer'],
+  ['lower', 'token stage'],
+  ['stem(en)', 'token stage'],
+)
 
 describe('cards', () => {
   it('keep layout and comments when a stage moves', () => {
@@ -43,7 +49,7 @@ describe('cards', () => {
     expect(added('', [], 'lower', 'token stage')).toBe('words > lower')
     expect(added('words > lower', [], 'accents', 'token stage')).toBe('words > lower > accents')
     expect(added('words > lower', [], 'markup', 'text stage')).toBe('markup > words > lower')
-    expect(added('words > lower', [], 'spaces', 'tokenizer')).toBe('words > lower')
+    expect(added('words > lower', [], 'blanks', 'tokenizer')).toBe('words > lower')
     expect(added('', [], 'markup', 'text stage')).toBe('markup > words')
   })
 })

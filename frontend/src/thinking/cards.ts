@@ -63,7 +63,8 @@ export function added(notation: string, calls: Call[], text: string, kind: Call[
     // Not known stage by stage: it goes to the end where it certainly belongs; a second tokenizer is left out.
     return kind === 'tokenizer' ? notation : kind === 'text stage' ? `${text} > ${notation}` : `${notation} > ${text}`
   }
-  if (calls.length === 0) return kind === 'tokenizer' ? text : kind === 'text stage' ? `${text} > words` : `words > ${text}`
+  if (calls.length === 0)
+    return kind === 'tokenizer' ? text : kind === 'text stage' ? `${text} > words` : `words > ${text}`
   const tokenizer = calls.findIndex((call) => call.kind === 'tokenizer')
   if (kind === 'tokenizer' && tokenizer >= 0) return replaced(notation, calls, tokenizer, text)
   const { texts, gaps } = pieces(notation, calls)

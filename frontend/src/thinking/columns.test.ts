@@ -9,7 +9,6 @@ const token = (text: string, start: number, position: number) => ({
   position,
   span: 1,
   kept: false,
-  payload: null,
 })
 
 const stage = (over: Partial<Stage>): Stage => ({

@@ -83,10 +83,17 @@ export function berths(record: Grid, query: Grid, moorings: Meeting['moorings'])
 }
 
 // Long runs of record columns without company are folded, so that moored ones are seen together.
-export function folded(all: Berth[], company: (berth: Berth) => boolean, most: number, open: ReadonlySet<number>): Stretch[] {
+export function folded(
+  all: Berth[],
+  company: (berth: Berth) => boolean,
+  most: number,
+  open: ReadonlySet<number>,
+): Stretch[] {
   if (all.length <= most) return all.map((berth) => ({ kind: 'berth', berth }))
   // Company of a record column shows its neighbours too; a query column adrift shows itself only.
-  const near = all.map((own, i) => [all[i - 1], all[i + 1]].some((b) => b && b.record !== null && company(b)) || company(own))
+  const near = all.map(
+    (own, i) => [all[i - 1], all[i + 1]].some((b) => b && b.record !== null && company(b)) || company(own),
+  )
   // Something of the record must be seen even where nothing met.
   if (!all.some((berth) => berth.record !== null && company(berth))) near.fill(true, 0, most)
   // Of a word that stands everywhere the first places are shown: a grid of hundreds of columns tells no more.
@@ -97,7 +104,8 @@ export function folded(all: Berth[], company: (berth: Berth) => boolean, most: n
   const close = () => {
     const first = run[0]
     if (!first) return
-    if (run.length < 3 || open.has(first.record ?? -1)) made.push(...run.map((berth) => ({ kind: 'berth' as const, berth })))
+    if (run.length < 3 || open.has(first.record ?? -1))
+      made.push(...run.map((berth) => ({ kind: 'berth' as const, berth })))
     else made.push({ kind: 'folded', berths: run })
     run = []
   }

@@ -1,12 +1,26 @@
 import { describe, expect, it } from 'vitest'
 import { along, byLoss, mark, pText, shareText, sliceText, verdict, type Query } from './comparing'
 
-const query = (name: string, first: number, second: number): Query => ({ query_id: name, query: name, tags: [], first, second, unjudged: 0 })
-const comparison = (more: object) => ({ names: ['first:1', 'second:1'] as [string, string], comparison: { queries: 9, gain: 0.1, randomisation: 0.01, ...more } as never })
+const query = (name: string, first: number, second: number): Query => ({
+  query_id: name,
+  query: name,
+  tags: [],
+  first,
+  second,
+  unjudged: 0,
+})
+const comparison = (more: object) => ({
+  names: ['first:1', 'second:1'] as [string, string],
+  comparison: { queries: 9, gain: 0.1, randomisation: 0.01, ...more } as never,
+})
 
 describe('a comparison', () => {
   it('begins with the largest losses', () => {
-    expect(byLoss([query('a', 0.1, 0.9), query('b', 0.9, 0.1), query('c', 0.5, 0.5)]).map((one) => one.query)).toEqual(['b', 'c', 'a'])
+    expect(byLoss([query('a', 0.1, 0.9), query('b', 0.9, 0.1), query('c', 0.5, 0.5)]).map((one) => one.query)).toEqual([
+      'b',
+      'c',
+      'a',
+    ])
   })
   it('is said in one sentence', () => {
     expect(verdict(comparison({}))).toBe('second:1 is better than first:1, more than luck would give.')
@@ -15,13 +29,19 @@ describe('a comparison', () => {
     expect(verdict(comparison({ queries: 0 }))).toBe('No query is judged in both.')
   })
   it('says what the p-value of one tag among several is worth', () => {
-    const slice = (detectable: number | null) => sliceText({ comparison: { randomisation: 0.0412, detectable } as never, corrected: 0.4532 })
+    const slice = (detectable: number | null) =>
+      sliceText({ comparison: { randomisation: 0.0412, detectable } as never, corrected: 0.4532 })
     expect(slice(null)).toBe('randomisation p = 0.041, corrected for the number of tags (Holm) p = 0.453')
     expect(slice(0.2)).toContain('; so few queries find a difference of 0.200 four times in five')
   })
   it('writes small shares and p-values honestly', () => {
     expect([pText(0.0001), pText(0.0412)]).toEqual(['p < 0.001', 'p = 0.041'])
-    expect([shareText(0), shareText(0.0004), shareText(0.0412), shareText(0.5)]).toEqual(['0.0 %', '< 0.1 %', '4.1 %', '50 %'])
+    expect([shareText(0), shareText(0.0004), shareText(0.0412), shareText(0.5)]).toEqual([
+      '0.0 %',
+      '< 0.1 %',
+      '4.1 %',
+      '50 %',
+    ])
     expect([0.0001, 0.005, 0.04, 0.05].map(mark)).toEqual(['***', '**', '*', ''])
     expect([along(-1, 90), along(0.5, 90), along(2, 90)]).toEqual([0, 45, 90])
   })

@@ -1,7 +1,16 @@
 import { describe, expect, it } from 'vitest'
 import { complaintRequest, type Complaint } from './complaint'
 
-const complaint = (more: Partial<Complaint>): Complaint => ({ query: 'harpon', need: '', words: 'She found nothing.', wrong: 'missing', record: ' r4 ', number: 3, filters: [], ...more })
+const complaint = (more: Partial<Complaint>): Complaint => ({
+  query: 'harpon',
+  need: '',
+  words: 'She found nothing.',
+  wrong: 'missing',
+  record: ' r4 ',
+  number: 3,
+  filters: [],
+  ...more,
+})
 
 describe('a complaint', () => {
   it('asks for a grade and an expectation by what is wrong', () => {

@@ -9,7 +9,15 @@ export const WRONGS = {
 } as const
 export type Wrong = keyof typeof WRONGS
 
-export type Complaint = { query: string; need: string; words: string; wrong: Wrong; record: string; number: number; filters: FilterPart[] }
+export type Complaint = {
+  query: string
+  need: string
+  words: string
+  wrong: Wrong
+  record: string
+  number: number
+  filters: FilterPart[]
+}
 
 export function complaintRequest({ query, need, words, wrong, record, number, filters }: Complaint): ComplaintRequest {
   const said = { query, need, complaint: words, filters }

@@ -4,15 +4,37 @@ import { completion } from './completion'
 
 type Parameter = Schemas['ParameterInfo']
 const parameter = (over: Partial<Parameter>): Parameter => ({
-  name: 'x', wanted: '', choices: [], list_kind: null, least: null, most: null, default: null, ...over,
+  name: 'x',
+  wanted: '',
+  choices: [],
+  list_kind: null,
+  least: null,
+  most: null,
+  default: null,
+  ...over,
 })
 const STAGES: Schemas['StageInfo'][] = [
   { name: 'nfkc', kind: 'text stage', parameters: [], summary: 'one form', example: '' },
   { name: 'words', kind: 'tokenizer', parameters: [], summary: 'cuts', example: '' },
   { name: 'prefixes', kind: 'tokenizer', parameters: [parameter({ default: '1' })], summary: 'text', example: '' },
   { name: 'prefixes', kind: 'token stage', parameters: [parameter({ default: '1' })], summary: 'tokens', example: '' },
-  { name: 'stem', kind: 'token stage', parameters: [parameter({ name: 'language', choices: ['en', 'es', 'de'] }), parameter({ choices: ['full', 'light'], default: 'full' })], summary: 'stems', example: '' },
-  { name: 'stopwords', kind: 'token stage', parameters: [parameter({ choices: ['en'], list_kind: 'words' })], summary: 'drops', example: '' },
+  {
+    name: 'stem',
+    kind: 'token stage',
+    parameters: [
+      parameter({ name: 'language', choices: ['en', 'es', 'de'] }),
+      parameter({ choices: ['full', 'light'], default: 'full' }),
+    ],
+    summary: 'stems',
+    example: '',
+  },
+  {
+    name: 'stopwords',
+    kind: 'token stage',
+    parameters: [parameter({ choices: ['en'], list_kind: 'words' })],
+    summary: 'drops',
+    example: '',
+  },
 ]
 const LISTS: Schemas['WordListModel'][] = [
   { name: 'kept', version: 2, kind: 'words', entries: 9, used_by: [] },

@@ -17,7 +17,9 @@ export function completion(source: string, caret: number, stages: StageInfo[], l
   const to = caret + (/^[\p{L}\p{N}_-]*/u.exec(source.slice(caret))?.[0].length ?? 0)
   const inside = openCall(before)
   if (inside === 'text' || partial.startsWith('#')) return null
-  const all = inside ? argumentOptions(inside, stages, lists, hasTokenizer(before, stages)) : stageOptions(before.slice(0, from), stages)
+  const all = inside
+    ? argumentOptions(inside, stages, lists, hasTokenizer(before, stages))
+    : stageOptions(before.slice(0, from), stages)
   if (all === null) return null
   const wanted = partial.toLowerCase()
   const fitting = all.filter((option) => option.insert.toLowerCase().startsWith(wanted) && option.insert !== partial)

@@ -1,7 +1,14 @@
 import { describe, expect, it } from 'vitest'
 import { lengthOf, moved, sampleOffsets, withLength } from './display'
 
-const display = { title: 'title', picture: null, fields: [{ field: 'text', length: 'short' as const }, { field: 'year', length: 'line' as const }] }
+const display = {
+  title: 'title',
+  picture: null,
+  fields: [
+    { field: 'text', length: 'short' as const },
+    { field: 'year', length: 'line' as const },
+  ],
+}
 
 describe('a display while it is designed', () => {
   it('shows, hides and lengthens a field', () => {

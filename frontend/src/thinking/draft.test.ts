@@ -1,6 +1,18 @@
 import { describe, expect, it } from 'vitest'
 import type { RankerDocument } from '../api/queries'
-import { chainText, chainsParam, draftDocument, draftParams, parsedChains, parsedParts, parsedWeights, weightsParam, withChains, withListVersions, withWeights } from './draft'
+import {
+  chainText,
+  chainsParam,
+  draftDocument,
+  draftParams,
+  parsedChains,
+  parsedParts,
+  parsedWeights,
+  weightsParam,
+  withChains,
+  withListVersions,
+  withWeights,
+} from './draft'
 
 const reading = { query_chain: null, k1: 1.2, b: 0.75, share: 0, slack: true, nearness: null }
 const document: RankerDocument = {
@@ -17,7 +29,7 @@ const document: RankerDocument = {
   one_per: null,
   equals_by: [],
   spaces: [],
-  blend: { how: 'reciprocal_rank', meaning: 0.5, k: 60, normalise: 'least_greatest', fetch: 1000, depth: 50, formula: null },
+  blend: { how: 'reciprocal_rank', meaning: 0.5, k: 60, normalise: 'min_max', fetch: 1000, depth: 50, formula: null },
   second_stage: null,
   kinds: [],
 }
@@ -53,12 +65,41 @@ describe('any part of a draft', () => {
   const drafts: [string, RankerDocument][] = [
     ['a weight', withWeights(document, [4.5, 1])],
     ['a chain', withChains(document, { 1: ['words > lower', null] })],
-    ['spelling slack', { ...document, spelling: { edits: 1, lengths: [4, 8], fixed_start: 0, most: 20, worth: 0.5, when: 'always', rare: 5, similar: null } }],
+    [
+      'spelling slack',
+      {
+        ...document,
+        spelling: {
+          edits: 1,
+          lengths: [5, 8],
+          fixed_start: 0,
+          most: 20,
+          worth: 0.5,
+          when: 'always',
+          rare: 5,
+          similar: null,
+        },
+      },
+    ],
     ['words needed by length', { ...document, need: { '1': 'all', '4': '75%' } }],
     ['k1 of a reading', { ...document, readings: document.readings.map((one) => ({ ...one, k1: 2 })) }],
-    ['one reading more', { ...document, readings: [...document.readings, { ...reading, field: 'maker', chain: 'words', weight: 2 }] }],
-    ['chains by language', { ...document, readings: document.readings.map((one) => ({ ...one, chain: { by: 'language', else: 'words' } })) }],
-    ['signals, rules and filters', { ...document, signals: [{ field: 'asked', shape: 'log', weight: 1, scale: 1, missing: 0, now: null, how: 'add' }], rules: [{ when: {}, do: { pin: ['a'] }, reason: '', until: null, on: true }], filters: [{ field: 'kind', has: true }] }],
+    [
+      'one reading more',
+      { ...document, readings: [...document.readings, { ...reading, field: 'maker', chain: 'words', weight: 2 }] },
+    ],
+    [
+      'chains by language',
+      { ...document, readings: document.readings.map((one) => ({ ...one, chain: { by: 'language', else: 'words' } })) },
+    ],
+    [
+      'signals, rules and filters',
+      {
+        ...document,
+        signals: [{ field: 'asked', shape: 'log', weight: 1, scale: 1, without: 0, now: null, how: 'add' }],
+        rules: [{ when: {}, do: { pin: ['a'] }, reason: '', until: null, on: true }],
+        filters: [{ field: 'kind', has: true }],
+      },
+    ],
   ]
   it.each(drafts)('comes back from an address: %s', (_, draft) => {
     expect(draftDocument(document, draftParams(document, draft))).toEqual(draft)
@@ -67,7 +108,17 @@ describe('any part of a draft', () => {
     expect(draftParams(document, document)).toEqual({ w: null, ch: null, d: null })
   })
   it('is passed over where an address makes no sense', () => {
-    for (const d of ['x', '3', '[]', '{"spelling":3}', '{"readings":[]}', '{"readings":[{"field":1}]}', '{"signals":[3]}', '{"odd":1}', '{"combine":null}']) {
+    for (const d of [
+      'x',
+      '3',
+      '[]',
+      '{"spelling":3}',
+      '{"readings":[]}',
+      '{"readings":[{"field":1}]}',
+      '{"signals":[3]}',
+      '{"odd":1}',
+      '{"combine":null}',
+    ]) {
       expect(parsedParts(d)).toEqual({})
     }
     expect(parsedParts('{"need":"all","odd":1}')).toEqual({ need: 'all' })
@@ -88,12 +139,16 @@ describe('chains of a draft', () => {
   })
   it('name the word lists they read in their present versions', () => {
     const lists = [{ name: 'sea', version: 3 }]
-    expect(withListVersions('words > synonyms(@sea, keep=no) > keep(@names)', lists)).toBe('words > synonyms(@sea:3, keep=no) > keep(@names)')
+    expect(withListVersions('words > synonyms(@sea, beside=no) > as_is(@names)', lists)).toBe(
+      'words > synonyms(@sea:3, beside=no) > as_is(@names)',
+    )
     expect(withListVersions('words > synonyms(@sea:1)', lists)).toBe('words > synonyms(@sea:1)')
     expect(withListVersions('@sea', lists)).toBe('@sea')
   })
   it('are said in one line, one for each language too', () => {
     expect(chainText('words > lower')).toBe('words > lower')
-    expect(chainText({ by: 'language', en: '@english', else: '@plain' })).toBe('by language: en: @english; else: @plain')
+    expect(chainText({ by: 'language', en: '@english', else: '@plain' })).toBe(
+      'by language: en: @english; else: @plain',
+    )
   })
 })

@@ -112,7 +112,9 @@ const isObject = (value: unknown): value is Record<string, unknown> =>
 const isListOf = (value: unknown, fits: (one: Record<string, unknown>) => boolean) =>
   Array.isArray(value) && value.every((one: unknown) => isObject(one) && fits(one))
 const isReading = (one: Record<string, unknown>) =>
-  typeof one.field === 'string' && (typeof one.chain === 'string' || isObject(one.chain)) && typeof one.weight === 'number'
+  typeof one.field === 'string' &&
+  (typeof one.chain === 'string' || isObject(one.chain)) &&
+  typeof one.weight === 'number'
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 
@@ -127,7 +129,9 @@ export function parsedParts(param: string | null): OwnParts {
   }
   if (!isObject(found)) return {}
   const fitting = Object.entries(found).filter(([key, value]) =>
-    key === 'readings' ? isListOf(value, isReading) && (value as unknown[]).length > 0 : (PARTS as Record<string, (value: unknown) => boolean>)[key]?.(value),
+    key === 'readings'
+      ? isListOf(value, isReading) && (value as unknown[]).length > 0
+      : (PARTS as Record<string, (value: unknown) => boolean>)[key]?.(value),
   )
   return Object.fromEntries(fitting) as OwnParts
 }
@@ -151,8 +155,10 @@ export function draftParams(baseline: RankerDocument, document: RankerDocument):
   document.readings.forEach((reading, i) => {
     const old = baseline.readings[i]
     const moved = !same(old?.chain, reading.chain) || !same(old?.query_chain, reading.query_chain)
-    if (moved && typeof reading.chain === 'string' && typeof reading.query_chain !== 'object') chains[i] = [reading.chain, reading.query_chain ?? null]
-    else if (moved && typeof reading.chain === 'string' && reading.query_chain === null) chains[i] = [reading.chain, null]
+    if (moved && typeof reading.chain === 'string' && typeof reading.query_chain !== 'object')
+      chains[i] = [reading.chain, reading.query_chain ?? null]
+    else if (moved && typeof reading.chain === 'string' && reading.query_chain === null)
+      chains[i] = [reading.chain, null]
     else if (moved) own.readings = document.readings
   })
   if ('readings' in own) return { w: null, ch: null, d: JSON.stringify(own) }

@@ -3,7 +3,13 @@ import { bytesText, countText, deltaText, elapsedText, measureText, weightText }
 
 describe('bytes', () => {
   it('are shown as large as they are', () => {
-    expect([999, 1_500, 250_000, 1_903_837, 2_345_000_000].map(bytesText)).toEqual(['999 B', '1.5 kB', '250 kB', '1.9 MB', '2.35 GB'])
+    expect([999, 1_500, 250_000, 1_903_837, 2_345_000_000].map(bytesText)).toEqual([
+      '999 B',
+      '1.5 kB',
+      '250 kB',
+      '1.9 MB',
+      '2.35 GB',
+    ])
   })
 })
 
@@ -14,7 +20,13 @@ describe('numbers as they are written', () => {
   })
 
   it('signs a difference with a true minus, and zero with nothing', () => {
-    expect([0.0221, -0.0221, 0.0004, -0.0004, 0].map(deltaText)).toEqual(['+0.022', '\u22120.022', '0.000', '0.000', '0.000'])
+    expect([0.0221, -0.0221, 0.0004, -0.0004, 0].map(deltaText)).toEqual([
+      '+0.022',
+      '\u22120.022',
+      '0.000',
+      '0.000',
+      '0.000',
+    ])
   })
 
   it('groups thousands, rounds times and weights', () => {

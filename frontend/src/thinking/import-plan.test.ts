@@ -2,8 +2,20 @@ import { describe, expect, it } from 'vitest'
 import type { ImportPlan } from '../api/records'
 import { collectionName, withField, withRole } from './import-plan'
 
-const field = (name: string, role: 'key' | 'title' | null = null) => ({ name, role, kind: 'text' as const, several: false, split: null, keep: true })
-const plan = { quote: '"', replace: false, key: 'id', fields: [field('id', 'key'), field('title', 'title'), field('nr')] } as ImportPlan
+const field = (name: string, role: 'key' | 'title' | null = null) => ({
+  name,
+  role,
+  kind: 'text' as const,
+  several: false,
+  split: null,
+  keep: true,
+})
+const plan = {
+  quote: '"',
+  replace: false,
+  key: 'id',
+  fields: [field('id', 'key'), field('title', 'title'), field('nr')],
+} as ImportPlan
 
 describe('a plan while it is corrected', () => {
   it('changes one field and leaves the others', () => {

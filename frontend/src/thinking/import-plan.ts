@@ -12,7 +12,10 @@ export const KIND_WORDS: Record<Kind, string> = {
 }
 
 export function withField(plan: ImportPlan, name: string, change: Partial<FieldPlan>): ImportPlan {
-  return { ...plan, fields: (plan.fields ?? []).map((field) => (field.name === name ? { ...field, ...change } : field)) }
+  return {
+    ...plan,
+    fields: (plan.fields ?? []).map((field) => (field.name === name ? { ...field, ...change } : field)),
+  }
 }
 
 // One field has a role at a time; the key is the field that the plan names.

@@ -2,7 +2,8 @@
 export function jsonProblem(text: string): string | null {
   try {
     const value: unknown = JSON.parse(text)
-    if (typeof value !== 'object' || value === null || Array.isArray(value)) return 'A record is a JSON object: {"field": value, …}.'
+    if (typeof value !== 'object' || value === null || Array.isArray(value))
+      return 'A record is a JSON object: {"field": value, …}.'
     return null
   } catch (error) {
     // Browsers tell the place in words of their own, or not at all.

@@ -23,7 +23,12 @@ export function driftText(judge: { judge: string; shared: number; drift: number 
 export function agreementText(value: number | null): string {
   if (value === null) return 'nothing to compare yet'
   if (value < 0) return 'less than by chance'
-  const steps: [number, string][] = [[0.2, 'slight'], [0.4, 'fair'], [0.6, 'moderate'], [0.8, 'substantial']]
+  const steps: [number, string][] = [
+    [0.2, 'slight'],
+    [0.4, 'fair'],
+    [0.6, 'moderate'],
+    [0.8, 'substantial'],
+  ]
   return steps.find(([below]) => value <= below)?.[1] ?? 'almost perfect'
 }
 

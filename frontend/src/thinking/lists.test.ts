@@ -14,7 +14,11 @@ test('the blend stands between words and the spaces', () => {
 })
 
 test('lines join the rows of one record in neighbouring columns', () => {
-  const lists = [[row('a'), row('b')], [row('c'), row('b')], [row('b'), row('a'), row('c')]]
+  const lists = [
+    [row('a'), row('b')],
+    [row('c'), row('b')],
+    [row('b'), row('a'), row('c')],
+  ]
   expect(ties(lists, columnOrder(['words', 'one', 'blended']))).toEqual([
     { key: 'a', from: 0, to: 1, column: 0 },
     { key: 'b', from: 1, to: 0, column: 0 },

@@ -13,7 +13,15 @@ describe('pieces', () => {
 
   it('gives the text back whole, whatever the marks', () => {
     const text = 'A pale harbor in fog'
-    for (const marks of [[], [[0, 20]], [[2, 6], [7, 13]], [[17, 20]]] as [number, number][][]) {
+    for (const marks of [
+      [],
+      [[0, 20]],
+      [
+        [2, 6],
+        [7, 13],
+      ],
+      [[17, 20]],
+    ] as [number, number][][]) {
       expect(whole(pieces(text, marks))).toBe(text)
     }
   })

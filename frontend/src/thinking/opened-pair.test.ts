@@ -3,12 +3,24 @@ import { openedPair } from './opened-pair'
 
 describe('a query with both rankers’ lists', () => {
   const from = new URLSearchParams('set=visitors&ranker=first:1&w=1,2&view=head&first=x')
-  const opened = (first: string, second: string) => Object.fromEntries(new URLSearchParams(openedPair(from, first, second, 'fog bell')))
+  const opened = (first: string, second: string) =>
+    Object.fromEntries(new URLSearchParams(openedPair(from, first, second, 'fog bell')))
   it('shows the second one and the first beside it', () => {
-    expect(opened('first:1', 'blended:2')).toEqual({ q: 'fog bell', set: 'visitors', ranker: 'blended:2', beside: 'first:1' })
+    expect(opened('first:1', 'blended:2')).toEqual({
+      q: 'fog bell',
+      set: 'visitors',
+      ranker: 'blended:2',
+      beside: 'first:1',
+    })
   })
   it('keeps the draft a draft', () => {
-    expect(opened('first:1', 'the draft')).toEqual({ q: 'fog bell', set: 'visitors', ranker: 'first:1', w: '1,2', beside: 'first:1' })
+    expect(opened('first:1', 'the draft')).toEqual({
+      q: 'fog bell',
+      set: 'visitors',
+      ranker: 'first:1',
+      w: '1,2',
+      beside: 'first:1',
+    })
     expect(opened('the draft', 'blended:2').beside).toBe('blended:2')
   })
   it('shows ours alone where the other is from outside', () => {

@@ -2,12 +2,22 @@ import { describe, expect, it } from 'vitest'
 import type { Said } from '../api/judging'
 import { acknowledged, momentAfter, Outbox, parsedBox, put } from './outbox'
 
-const said = (record: string, grade: number | null, at: string): Said => ({ query_id: 'q1', record_key: record, grade, note: '', at, taken_back: false })
+const said = (record: string, grade: number | null, at: string): Said => ({
+  query_id: 'q1',
+  record_key: record,
+  grade,
+  note: '',
+  at,
+  taken_back: false,
+})
 
 describe('what a judge said and the server does not know yet', () => {
   it('holds the last word about each record', () => {
     const box = put(put(put([], said('a', 1, 't1')), said('b', 2, 't2')), said('a', 3, 't3'))
-    expect(box.map((one) => [one.record_key, one.grade])).toEqual([['b', 2], ['a', 3]])
+    expect(box.map((one) => [one.record_key, one.grade])).toEqual([
+      ['b', 2],
+      ['a', 3],
+    ])
   })
 
   it('keeps what was said again while it was sent', () => {
@@ -27,12 +37,17 @@ describe('what a judge said and the server does not know yet', () => {
     const now = new Date('2031-05-17T09:30:00.000Z')
     expect(momentAfter([null], now)).toBe('2031-05-17T09:30:00.000Z')
     expect(momentAfter(['2031-05-17T09:30:00.000Z'], now)).toBe('2031-05-17T09:30:00.001Z')
-    expect(momentAfter([null, '2031-05-17T10:00:00.123456Z', '2031-05-17T09:00:00Z'], now)).toBe('2031-05-17T10:00:00.124Z')
+    expect(momentAfter([null, '2031-05-17T10:00:00.123456Z', '2031-05-17T09:00:00Z'], now)).toBe(
+      '2031-05-17T10:00:00.124Z',
+    )
   })
 
   it('is shared by all tabs of a judge', () => {
     const storage = new Map<string, string>()
-    const shelf = { getItem: (name: string) => storage.get(name) ?? null, setItem: (name: string, text: string) => void storage.set(name, text) }
+    const shelf = {
+      getItem: (name: string) => storage.get(name) ?? null,
+      setItem: (name: string, text: string) => void storage.set(name, text),
+    }
     const [one, other] = [new Outbox(shelf, 'ada'), new Outbox(shelf, 'ada')]
     one.change((box) => put(box, said('a', 1, 't1')))
     other.change((box) => put(box, said('b', 2, 't2')))

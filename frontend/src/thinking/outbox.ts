@@ -57,7 +57,14 @@ export class Outbox {
 }
 
 function isSaid(value: unknown): value is Said {
-  return typeof value === 'object' && value !== null && 'query_id' in value && 'record_key' in value && 'at' in value && 'grade' in value
+  return (
+    typeof value === 'object' &&
+    value !== null &&
+    'query_id' in value &&
+    'record_key' in value &&
+    'at' in value &&
+    'grade' in value
+  )
 }
 
 // A moment later than all before: two words about one record keep their order, within a millisecond and by another

@@ -20,14 +20,14 @@ const field = (change: Partial<FieldProfile>): FieldProfile => ({
 
 describe('a field at a glance', () => {
   it('never says all or none for nearly', () => {
-    expect([shareText(330, 330), shareText(329, 330), shareText(1, 330), shareText(0, 330), shareText(0, 0), shareText(165, 330)]).toEqual([
-      '100 %',
-      '> 99 %',
-      '< 1 %',
-      '0 %',
-      '–',
-      '50 %',
-    ])
+    expect([
+      shareText(330, 330),
+      shareText(329, 330),
+      shareText(1, 330),
+      shareText(0, 330),
+      shareText(0, 0),
+      shareText(165, 330),
+    ]).toEqual(['100 %', '> 99 %', '< 1 %', '0 %', '–', '50 %'])
   })
 
   it('draws bars that fill the room, and shows what is little', () => {

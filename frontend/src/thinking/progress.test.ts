@@ -34,7 +34,9 @@ describe('how far an import is', () => {
 
   it('says durations and reports as a person would', () => {
     expect([0.2, 59.6, 600, 7_200].map(durationText)).toEqual(['less than a second', '60 s', '10 min', '2.0 h'])
-    expect(reportText({ read: 1010, added: 1000, updated: 0, rejected: 10 })).toBe('1,010 rows read: 1,000 added, 10 rejected.')
+    expect(reportText({ read: 1010, added: 1000, updated: 0, rejected: 10 })).toBe(
+      '1,010 rows read: 1,000 added, 10 rejected.',
+    )
     expect(reportText({ read: 0 })).toBe('0 rows read: nothing to change.')
   })
 })

@@ -1,17 +1,34 @@
 import { describe, expect, it } from 'vitest'
 import { asCsv, byTag, sorted, tableRows } from './query-table'
 
-const query = (id: string, text: string, tag: string, asked: number | null = null) => ({ query_id: id, query: text, need: '', tags: [tag], grades: {}, asked })
-const rowsOf = (weighted: boolean) => tableRows(
-  [query('q1', 'harpon', 'misspelling'), query('q2', 'bell', 'too broad', 3), query('q3', '=1+1, "x"', 'too broad'), query('q9', 'unjudged', 'x')],
-  {
-    per_query: { q1: { 'ndcg@10': 0, 'judged@10': 0 }, q2: { 'ndcg@10': 0.8, ap: 0.5, 'judged@10': 0.7 }, q3: { 'ndcg@10': 0.4, 'judged@10': 0.5 } },
-    matched: { q1: 0, q2: 7, q3: 1 },
-  },
-  { per_query: { q1: { 'ndcg@10': 0 }, q2: { 'ndcg@10': 0.6 }, q3: { 'ndcg@10': 0.5 } } },
-  'ndcg@10',
-  weighted,
-)
+const query = (id: string, text: string, tag: string, asked: number | null = null) => ({
+  query_id: id,
+  query: text,
+  need: '',
+  tags: [tag],
+  grades: {},
+  asked,
+})
+const rowsOf = (weighted: boolean) =>
+  tableRows(
+    [
+      query('q1', 'harpon', 'misspelling'),
+      query('q2', 'bell', 'too broad', 3),
+      query('q3', '=1+1, "x"', 'too broad'),
+      query('q9', 'unjudged', 'x'),
+    ],
+    {
+      per_query: {
+        q1: { 'ndcg@10': 0, 'judged@10': 0 },
+        q2: { 'ndcg@10': 0.8, ap: 0.5, 'judged@10': 0.7 },
+        q3: { 'ndcg@10': 0.4, 'judged@10': 0.5 },
+      },
+      matched: { q1: 0, q2: 7, q3: 1 },
+    },
+    { per_query: { q1: { 'ndcg@10': 0 }, q2: { 'ndcg@10': 0.6 }, q3: { 'ndcg@10': 0.5 } } },
+    'ndcg@10',
+    weighted,
+  )
 const rows = rowsOf(false)
 
 describe('the table of judged queries', () => {

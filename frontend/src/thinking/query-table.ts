@@ -70,8 +70,15 @@ export function byTag(rows: QueryRow[]): Slice[] {
     .map((tag) => {
       const own = rows.filter((row) => row.tags.includes(tag))
       const weight = own.reduce((sum, row) => sum + row.weight, 0)
-      const mean = (of: (row: QueryRow) => number) => (weight > 0 ? own.reduce((sum, row) => sum + row.weight * of(row), 0) / weight : 0)
-      return { tag, count: own.length, mean: mean((row) => row.main), delta: mean((row) => row.delta), unjudged: mean((row) => row.unjudged) }
+      const mean = (of: (row: QueryRow) => number) =>
+        weight > 0 ? own.reduce((sum, row) => sum + row.weight * of(row), 0) / weight : 0
+      return {
+        tag,
+        count: own.length,
+        mean: mean((row) => row.main),
+        delta: mean((row) => row.delta),
+        unjudged: mean((row) => row.unjudged),
+      }
     })
     .sort((a, b) => a.mean - b.mean || a.tag.localeCompare(b.tag))
 }
@@ -84,7 +91,18 @@ export function asCsv(rows: QueryRow[]): string {
   }
   const head = ['query_id', 'query', 'need', 'tags', 'ndcg@10', 'change', 'ap', 'rr', 'judged@10', 'found']
   const lines = rows.map((row) =>
-    [row.queryId, row.query, row.need, row.tags.join(';'), row.main, row.delta, row.ap, row.rr, row.judged, row.matched].map(cell),
+    [
+      row.queryId,
+      row.query,
+      row.need,
+      row.tags.join(';'),
+      row.main,
+      row.delta,
+      row.ap,
+      row.rr,
+      row.judged,
+      row.matched,
+    ].map(cell),
   )
   return [head, ...lines].map((line) => line.join(',')).join('\r\n') + '\r\n'
 }

@@ -1,9 +1,20 @@
 import { describe, expect, it } from 'vitest'
-import { filterText, needChoice, needOfChoice, needSteps, parsedFilter, parsedFilters, ruleText, stepsText, toggledValue } from './ranker-parts'
+import {
+  filterText,
+  needChoice,
+  needOfChoice,
+  needSteps,
+  parsedFilter,
+  parsedFilters,
+  ruleText,
+  stepsText,
+  toggledValue,
+} from './ranker-parts'
 
 describe('words needed', () => {
   it('are chosen from a list, by length, or shown as they are', () => {
-    for (const choice of ['any', 'all', '2', '75%', 'by length'] as const) expect(needChoice(needOfChoice(choice))).toBe(choice)
+    for (const choice of ['any', 'all', '2', '75%', 'by length'] as const)
+      expect(needChoice(needOfChoice(choice))).toBe(choice)
     expect(needChoice('40%')).toBe('other')
     expect(needOfChoice('2')).toBe(2)
   })
@@ -36,6 +47,10 @@ describe('filters', () => {
 })
 
 it('a rule is said in one line', () => {
-  expect(ruleText({ when: { query: 'bell' }, do: { lift: ['a', 'b'], by: 2 }, reason: '', until: null, on: true })).toBe('“bell”: lift records a b × 2')
-  expect(ruleText({ when: {}, do: { look_in: 'maker' }, reason: '', until: null, on: true })).toBe('every query: look for it only in maker')
+  expect(
+    ruleText({ when: { query: 'bell' }, do: { lift: ['a', 'b'], by: 2 }, reason: '', until: null, on: true }),
+  ).toBe('“bell”: lift records a b × 2')
+  expect(ruleText({ when: {}, do: { look_in: 'maker' }, reason: '', until: null, on: true })).toBe(
+    'every query: look for it only in maker',
+  )
 })

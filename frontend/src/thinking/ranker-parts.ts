@@ -9,18 +9,21 @@ export type FilterPart = NonNullable<RankerDocument['filters']>[number]
 export type Need = RankerDocument['need']
 
 export function withReading(document: RankerDocument, i: number, changes: Partial<Reading>): RankerDocument {
-  return { ...document, readings: document.readings.map((reading, j) => (i === j ? { ...reading, ...changes } : reading)) }
+  return {
+    ...document,
+    readings: document.readings.map((reading, j) => (i === j ? { ...reading, ...changes } : reading)),
+  }
 }
 
 export function replaced<T>(list: readonly T[], i: number, changes: Partial<T>): T[] {
   return list.map((one, j) => (i === j ? { ...one, ...changes } : one))
 }
 
-export const without = <T,>(list: readonly T[], i: number): T[] => list.filter((_, j) => i !== j)
+export const without = <T>(list: readonly T[], i: number): T[] => list.filter((_, j) => i !== j)
 
 export const SPELLING: Spelling = {
   edits: 'by_length',
-  lengths: [4, 8],
+  lengths: [5, 8],
   fixed_start: 1,
   most: 20,
   worth: 0.5,
@@ -29,14 +32,30 @@ export const SPELLING: Spelling = {
   similar: null,
 }
 
-export const newSignal = (field: string): Signal => ({ field, shape: 'log', weight: 1, scale: 1, missing: 0, now: null, how: 'add' })
+export const newSignal = (field: string): Signal => ({
+  field,
+  shape: 'log',
+  weight: 1,
+  scale: 1,
+  without: 0,
+  now: null,
+  how: 'add',
+})
 
 export type SpaceUse = NonNullable<RankerDocument['spaces']>[number]
 export type Blend = NonNullable<RankerDocument['blend']>
 export type QueryKind = NonNullable<RankerDocument['kinds']>[number]
 export type SecondStage = NonNullable<RankerDocument['second_stage']>
 
-export const BLEND: Blend = { how: 'reciprocal_rank', meaning: 0.5, k: 60, normalise: 'least_greatest', fetch: 1000, depth: 50, formula: null }
+export const BLEND: Blend = {
+  how: 'reciprocal_rank',
+  meaning: 0.5,
+  k: 60,
+  normalise: 'min_max',
+  fetch: 1000,
+  depth: 50,
+  formula: null,
+}
 
 export const newSpaceUse = (space: string): SpaceUse => ({ space, weight: 1, fetch: 100, at_least: null })
 
@@ -98,7 +117,11 @@ export function needSteps(text: string): Record<string, string | number> | null 
 }
 
 export const stepsText = (need: Need) =>
-  typeof need === 'object' ? Object.entries(need).map(([start, amount]) => `${start} ${amount}`).join(', ') : String(need)
+  typeof need === 'object'
+    ? Object.entries(need)
+        .map(([start, amount]) => `${start} ${amount}`)
+        .join(', ')
+    : String(need)
 
 export const ACTIONS = ['pin', 'lift', 'hide', 'filter', 'look_in', 'weigh'] as const
 export type ActionName = (typeof ACTIONS)[number]
@@ -118,23 +141,27 @@ export function actionOf(rule: Rule): ActionName {
 
 // A rule in one line.
 export function ruleText(rule: Rule): string {
-  const wanted = rule.when?.query ? `“${rule.when.query}”` : rule.when?.list ?? (rule.when?.pattern ? `/${rule.when.pattern}/` : 'every query')
+  const wanted = rule.when?.query
+    ? `“${rule.when.query}”`
+    : (rule.when?.list ?? (rule.when?.pattern ? `/${rule.when.pattern}/` : 'every query'))
   const action = actionOf(rule)
   const target = rule.do[action]
   const by = rule.do.by !== null && rule.do.by !== undefined ? ` × ${rule.do.by}` : ''
-  return `${wanted}: ${ACTION_WORDS[action]} ${Array.isArray(target) ? target.join(' ') : target ?? ''}${by}`
+  return `${wanted}: ${ACTION_WORDS[action]} ${Array.isArray(target) ? target.join(' ') : (target ?? '')}${by}`
 }
 
 export function filterText(filter: FilterPart): string {
   if (filter.one_of) return `${filter.field} is ${filter.one_of.join(' or ')}`
-  if (filter.has !== null && filter.has !== undefined) return `${filter.field} ${filter.has ? 'has a value' : 'has no value'}`
+  if (filter.has !== null && filter.has !== undefined)
+    return `${filter.field} ${filter.has ? 'has a value' : 'has no value'}`
   return `${filter.field} ${filter.low ? `from ${filter.low} ` : ''}${filter.high ? `to ${filter.high}` : 'on'}`.trim()
 }
 
 // A filter as it is typed: field=value, field:low..high, or the field alone.
 export function parsedFilter(text: string): FilterPart | null {
   const range = /^([^=:]+):([^.]*)\.\.(.*)$/.exec(text.trim())
-  if (range?.[1] && (range[2] || range[3])) return { field: range[1].trim(), low: range[2]?.trim() || null, high: range[3]?.trim() || null }
+  if (range?.[1] && (range[2] || range[3]))
+    return { field: range[1].trim(), low: range[2]?.trim() || null, high: range[3]?.trim() || null }
   const equals = /^([^=:]+)=(.+)$/.exec(text.trim())
   if (equals?.[1] && equals[2]) return { field: equals[1].trim(), one_of: [equals[2].trim()] }
   return /^[^=:\s]+$/.test(text.trim()) ? { field: text.trim(), has: true } : null
@@ -145,7 +172,9 @@ export function toggledValue(filters: readonly FilterPart[], field: string, valu
   const own = filters.find((one) => one.field === field && one.one_of)
   if (!own?.one_of) return [...filters, { field, one_of: [value] }]
   const values = own.one_of.includes(value) ? own.one_of.filter((one) => one !== value) : [...own.one_of, value]
-  return values.length ? filters.map((one) => (one === own ? { field, one_of: values } : one)) : filters.filter((one) => one !== own)
+  return values.length
+    ? filters.map((one) => (one === own ? { field, one_of: values } : one))
+    : filters.filter((one) => one !== own)
 }
 
 export function parsedFilters(param: string | null): FilterPart[] {
@@ -153,7 +182,10 @@ export function parsedFilters(param: string | null): FilterPart[] {
   try {
     const found: unknown = JSON.parse(param)
     if (!Array.isArray(found)) return []
-    return found.filter((one): one is FilterPart => typeof one === 'object' && one !== null && typeof (one as FilterPart).field === 'string')
+    return found.filter(
+      (one): one is FilterPart =>
+        typeof one === 'object' && one !== null && typeof (one as FilterPart).field === 'string',
+    )
   } catch {
     return []
   }

@@ -10,7 +10,14 @@ const collection = (display: Collection['display'], names: string[] = ['id', 'ti
   default_ranker: null,
   judged_sets: [],
   display,
-  fields: names.map((name) => ({ name, kind: 'text', several: false, role: null, is_key: name === 'id', passages: null })),
+  fields: names.map((name) => ({
+    name,
+    kind: 'text',
+    several: false,
+    role: null,
+    is_key: name === 'id',
+    passages: null,
+  })),
 })
 
 describe('how a record is shown', () => {
@@ -44,6 +51,13 @@ describe('how a record is shown', () => {
   })
 
   it('writes any value as text, several one apart as the server counts them', () => {
-    expect([null, undefined, 1690, true, ['wool', 'brass'], 'x'].map(valueText)).toEqual(['', '', '1690', 'true', 'wool\nbrass', 'x'])
+    expect([null, undefined, 1690, true, ['wool', 'brass'], 'x'].map(valueText)).toEqual([
+      '',
+      '',
+      '1690',
+      'true',
+      'wool\nbrass',
+      'x',
+    ])
   })
 })

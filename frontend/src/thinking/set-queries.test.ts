@@ -18,7 +18,11 @@ const query = (query_id: string, more: Partial<ListedQuery> = {}): ListedQuery =
 })
 
 describe('the queries of a set', () => {
-  const all = [query('q1'), query('q2', { query: 'Åsmoe', tags: ['two words'], locked: true }), query('q3', { graded: 0, need: 'Lamps' })]
+  const all = [
+    query('q1'),
+    query('q2', { query: 'Åsmoe', tags: ['two words'], locked: true }),
+    query('q3', { graded: 0, need: 'Lamps' }),
+  ]
   const ids = (words: string) => foundQueries(all, words).map((one) => one.query_id)
   it('are found by words of query and need, by tag and by what they lack', () => {
     expect(ids('')).toEqual(['q1', 'q2', 'q3'])
@@ -29,7 +33,12 @@ describe('the queries of a set', () => {
     expect(ids('unjudged')).toEqual(['q3'])
   })
   it('go through their form and come out as they were', () => {
-    const one = query('q1', { tags: ['a b', 'c'], asked: 12, language: 'de', filters: [{ field: 'kind', one_of: ['lamp'] }] })
+    const one = query('q1', {
+      tags: ['a b', 'c'],
+      asked: 12,
+      language: 'de',
+      filters: [{ field: 'kind', one_of: ['lamp'] }],
+    })
     const written = {
       query: 'fog bell',
       need: 'A bell.',

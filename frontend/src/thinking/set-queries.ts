@@ -44,7 +44,10 @@ export function queryRequest(text: QueryText, isNew: boolean): QueryRequest {
   return {
     query: text.query.trim(),
     need: text.need.trim(),
-    tags: text.tags.split(',').map((tag) => tag.trim()).filter(Boolean),
+    tags: text.tags
+      .split(',')
+      .map((tag) => tag.trim())
+      .filter(Boolean),
     asked: text.asked.trim() === '' ? null : Number(text.asked),
     language: text.language.trim() || null,
     filters: parsedFilters(text.filters || null),

@@ -1,7 +1,15 @@
 import { describe, expect, it } from 'vitest'
 import { pairs } from './side-by-side'
 
-const token = (text: string, start: number, end = start + text.length) => ({ text, start, end, position: 0, span: 1, kept: false, payload: null })
+const token = (text: string, start: number, end = start + text.length) => ({
+  text,
+  start,
+  end,
+  position: 0,
+  span: 1,
+  kept: false,
+  payload: null,
+})
 
 describe('two chains on one text', () => {
   it('stand stretch by stretch, and differ where their terms do', () => {

@@ -13,7 +13,10 @@ export function pairs(first: Token[], second: Token[]): Pair[] {
   const made: Pair[] = []
   for (const { token, side } of all) {
     const last = made.at(-1)
-    const own = last && token.start < last.end ? last : { start: token.start, end: token.end, first: [], second: [], differs: false }
+    const own =
+      last && token.start < last.end
+        ? last
+        : { start: token.start, end: token.end, first: [], second: [], differs: false }
     if (own !== last) made.push(own)
     own.end = Math.max(own.end, token.end)
     own[side].push(token.text)

@@ -11,18 +11,27 @@ export function sidesThere(draft: DraftThere, outside: readonly Outside[], set: 
   const newest = [...draft.kept].sort((a, b) => b.version - a.version || (a.name < b.name ? -1 : 1))
   const first = newest.filter((one, i) => newest.findIndex((other) => other.name === one.name) === i)
   const older = newest.filter((one) => !first.includes(one))
-  const kept = (one: Ranker): NamedSide => ({ name: `${one.name}:${one.version}`, side: { ranker: { name: one.name, version: one.version } } })
+  const kept = (one: Ranker): NamedSide => ({
+    name: `${one.name}:${one.version}`,
+    side: { ranker: { name: one.name, version: one.version } },
+  })
   return [
     kept(draft.baseline),
     ...(draft.isBaseline ? [] : [{ name: 'the draft', side: { ranker: draft.choice } }]),
     ...first.filter((one) => one !== draft.baseline).map(kept),
-    ...outside.filter((one) => one.lists[set] !== undefined).map((one) => ({ name: `outside/${one.name}`, side: { ranker: {}, outside: one.name } })),
+    ...outside
+      .filter((one) => one.lists[set] !== undefined)
+      .map((one) => ({ name: `outside/${one.name}`, side: { ranker: {}, outside: one.name } })),
     ...older.filter((one) => one !== draft.baseline).map(kept),
   ]
 }
 
 // The two in the address, else the baseline and what is compared with it most likely.
-export function pairOfSides(there: readonly NamedSide[], first: string | null, second: string | null): [NamedSide, NamedSide] | null {
+export function pairOfSides(
+  there: readonly NamedSide[],
+  first: string | null,
+  second: string | null,
+): [NamedSide, NamedSide] | null {
   const a = there.find((one) => one.name === first) ?? there[0]
   const b = there.find((one) => one.name === second) ?? there.find((one) => one !== a)
   return a && b ? [a, b] : null

@@ -5,7 +5,10 @@ const point = (x: number, y: number) => ({ key: `${x}`, title: '', x, y, rank: 0
 
 test('points fill the square without being stretched, up being up', () => {
   const { dots, wanted } = scaled({ points: [point(0, 0), point(2, 1)], wanted: [1, 0.5] }, 100)
-  expect(dots.map(({ x, y }) => [x, y])).toEqual([[14, 68], [86, 32]])
+  expect(dots.map(({ x, y }) => [x, y])).toEqual([
+    [14, 68],
+    [86, 32],
+  ])
   expect(wanted).toEqual({ x: 50, y: 50 })
 })
 

@@ -5,8 +5,14 @@ export type Dot = SpaceMap['points'][number]
 
 const EDGE = 14
 
-export function scaled(map: Pick<SpaceMap, 'points' | 'wanted'>, size: number): { dots: Dot[]; wanted: { x: number; y: number } | null } {
-  const all = [...map.points.map(({ x, y }) => [x, y] as const), ...(map.wanted ? [[map.wanted[0], map.wanted[1]] as const] : [])]
+export function scaled(
+  map: Pick<SpaceMap, 'points' | 'wanted'>,
+  size: number,
+): { dots: Dot[]; wanted: { x: number; y: number } | null } {
+  const all = [
+    ...map.points.map(({ x, y }) => [x, y] as const),
+    ...(map.wanted ? [[map.wanted[0], map.wanted[1]] as const] : []),
+  ]
   const xs = all.map(([x]) => x)
   const ys = all.map(([, y]) => y)
   const [left, right, low, high] = [least(xs), -least(xs.map((x) => -x)), least(ys), -least(ys.map((y) => -y))]

@@ -2,7 +2,12 @@ import { expect, test } from 'vitest'
 import type { Space, SpaceDocument } from '../api/spaces'
 import { coverText, fillingOf, notYet } from './spaces'
 
-const packaged: SpaceDocument = { source: { kind: 'packaged' }, fields: ['title', 'story'], passages: { by: 'sentences', size: 2, overlap: 0, delimiter: '' }, similarity: 'cosine' }
+const packaged: SpaceDocument = {
+  source: { kind: 'packaged' },
+  fields: ['title', 'story'],
+  passages: { by: 'sentences', size: 2, overlap: 0, delimiter: '' },
+  similarity: 'cosine',
+}
 const space: Space = {
   name: 'meaning',
   document: packaged,

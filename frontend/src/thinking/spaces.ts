@@ -5,10 +5,26 @@ import { countText } from './figures'
 export type SourceKind = SpaceDocument['source']['kind']
 
 export const SOURCES: { kind: SourceKind; name: string; what: string }[] = [
-  { kind: 'packaged', name: 'Packaged word vectors', what: 'Word vectors that come with the program: at once, offline, best in English.' },
-  { kind: 'learned', name: 'Learned from the collection', what: 'Words that keep the same company here come to lie together: any language, knows the house’s own words.' },
-  { kind: 'brought', name: 'Brought along', what: 'Vectors made elsewhere: a field of the records, or a .npy file and a file of keys.' },
-  { kind: 'service', name: 'A service over HTTP', what: 'Asks a service that speaks the protocol in docs/vectors.md. What it costs is counted before.' },
+  {
+    kind: 'packaged',
+    name: 'Packaged word vectors',
+    what: 'Word vectors that come with the program: at once, offline, best in English.',
+  },
+  {
+    kind: 'learned',
+    name: 'Learned from the collection',
+    what: 'Words that keep the same company here come to lie together: any language, knows the house’s own words.',
+  },
+  {
+    kind: 'brought',
+    name: 'Brought along',
+    what: 'Vectors made elsewhere: a field of the records, or a .npy file and a file of keys.',
+  },
+  {
+    kind: 'service',
+    name: 'A service over HTTP',
+    what: 'Asks a service that speaks the protocol in docs/vectors.md. What it costs is counted before.',
+  },
 ]
 
 export const sourceName = (kind: SourceKind) => SOURCES.find((one) => one.kind === kind)?.name ?? kind
@@ -16,12 +32,20 @@ export const sourceName = (kind: SourceKind) => SOURCES.find((one) => one.kind =
 // What a space is of, in one line.
 export function coverText(document: SpaceDocument): string {
   const source = document.source
-  if (source.kind === 'brought') return source.field ? `vectors in the field ${source.field}` : 'vectors from files, one for each record'
+  if (source.kind === 'brought')
+    return source.field ? `vectors in the field ${source.field}` : 'vectors from files, one for each record'
   const fields = (document.fields ?? []).join(', ')
   const rule = document.passages
   if (!rule) return `${fields}; cut as the fields say`
   const size = rule.size ?? 1
-  const by = rule.by === 'sentences' ? `${size} ${size === 1 ? 'sentence' : 'sentences'}` : rule.by === 'size' ? `${size} words` : rule.by === 'paragraphs' ? 'a paragraph' : `pieces at “${rule.delimiter ?? ''}”`
+  const by =
+    rule.by === 'sentences'
+      ? `${size} ${size === 1 ? 'sentence' : 'sentences'}`
+      : rule.by === 'size'
+        ? `${size} words`
+        : rule.by === 'paragraphs'
+          ? 'a paragraph'
+          : `pieces at “${rule.delimiter ?? ''}”`
   return `${fields}; in passages of ${by}`
 }
 
@@ -32,15 +56,19 @@ export function fillingOf(space: Space): Filling {
   const { state, phase, done, in_all, problem, report } = space
   if (state === 'waiting') return { text: 'waiting for its turn', share: 0, busy: true, wrong: false }
   if (state === 'running') {
-    const count = in_all > 0 ? `: ${countText(done)} of ${countText(in_all)}` : done > 0 ? `: ${countText(done)} steps` : ''
+    const count =
+      in_all > 0 ? `: ${countText(done)} of ${countText(in_all)}` : done > 0 ? `: ${countText(done)} steps` : ''
     return { text: `${phase}${count}`, share: in_all > 0 ? Math.min(1, done / in_all) : null, busy: true, wrong: false }
   }
   if (state === 'failed') return { text: problem ?? 'it could not be filled', share: null, busy: false, wrong: true }
-  if (state === 'cancelled') return { text: 'cancelled; what was made so far is kept', share: null, busy: false, wrong: false }
+  if (state === 'cancelled')
+    return { text: 'cancelled; what was made so far is kept', share: null, busy: false, wrong: false }
   if (state === 'new') return { text: 'no vectors yet', share: null, busy: false, wrong: false }
   const missing = report ? report.records - report.whole : 0
   return {
-    text: report ? `${countText(report.vectors)} vectors of ${countText(report.records)} records${missing > 0 ? `, ${countText(missing)} without all of theirs` : ''}` : 'filled',
+    text: report
+      ? `${countText(report.vectors)} vectors of ${countText(report.records)} records${missing > 0 ? `, ${countText(missing)} without all of theirs` : ''}`
+      : 'filled',
     share: null,
     busy: false,
     wrong: false,
@@ -55,6 +83,7 @@ export function notYet(name: string, document: SpaceDocument, known: readonly st
   if (known.includes(name)) return 'There is a space of that name already.'
   const { source } = document
   if (source.kind !== 'brought' && (document.fields ?? []).length === 0) return 'Choose the fields that it reads.'
-  if (source.kind === 'service' && !/^https?:\/\/[^\s/?#@]+/.test(source.address)) return 'The address of the service: http://…'
+  if (source.kind === 'service' && !/^https?:\/\/[^\s/?#@]+/.test(source.address))
+    return 'The address of the service: http://…'
   return null
 }

@@ -31,7 +31,12 @@ export function comparedParts(first: WhyAnswer, second: WhyAnswer): ComparedPart
   const one = amounts(first)
   const other = amounts(second)
   return [...new Set([...one.keys(), ...other.keys()])]
-    .map((name) => ({ name, first: one.get(name) ?? 0, second: other.get(name) ?? 0, apart: (one.get(name) ?? 0) - (other.get(name) ?? 0) }))
+    .map((name) => ({
+      name,
+      first: one.get(name) ?? 0,
+      second: other.get(name) ?? 0,
+      apart: (one.get(name) ?? 0) - (other.get(name) ?? 0),
+    }))
     .filter((part) => part.first !== 0 || part.second !== 0)
     .sort((a, b) => Math.abs(b.apart) - Math.abs(a.apart))
 }
@@ -52,14 +57,16 @@ function amounts(answer: WhyAnswer): Map<string, number> {
     }
   }
   let total = answer.keyword_score
-  for (const part of answer.signals) if (!part.multiplied) {
-    add(`signal ${part.field}`, part.amount)
-    total += part.amount
-  }
-  for (const part of answer.signals) if (part.multiplied) {
-    add(`signal ${part.field}`, total * (part.amount - 1))
-    total *= part.amount
-  }
+  for (const part of answer.signals)
+    if (!part.multiplied) {
+      add(`signal ${part.field}`, part.amount)
+      total += part.amount
+    }
+  for (const part of answer.signals)
+    if (part.multiplied) {
+      add(`signal ${part.field}`, total * (part.amount - 1))
+      total *= part.amount
+    }
   if (answer.lifts.length) add('rules', answer.score - total)
   return found
 }
@@ -69,15 +76,22 @@ export function plainText(title: string, answer: WhyAnswer): string {
   for (const part of answer.pool ? [] : answer.readings) {
     lines.push(`  ${part.score} = ${part.weight} × ${part.unweighted}  ${part.field}: ${part.chain}`)
     for (const term of part.terms) {
-      lines.push(`    ${term.score}  ${term.term}${kindWords(term)}: tf ${term.frequency}, df ${term.holding} of ${part.record_count}, idf ${term.idf}, worth ${term.worth}`)
+      lines.push(
+        `    ${term.score}  ${term.term}${kindWords(term)}: tf ${term.frequency}, df ${term.holding} of ${part.record_count}, idf ${term.idf}, worth ${term.worth}`,
+      )
     }
   }
   for (const term of answer.pool ?? []) {
     lines.push(`  ${term.score}  ${term.term}: pooled tf ${term.frequency}, df ${term.holding}, idf ${term.idf}`)
-    for (const share of term.shares) lines.push(`    ${share.added} = ${share.weight} × ${share.worth} × ${share.frequency} / ${share.length_share}  ${share.field}`)
+    for (const share of term.shares)
+      lines.push(
+        `    ${share.added} = ${share.weight} × ${share.worth} × ${share.frequency} / ${share.length_share}  ${share.field}`,
+      )
   }
   for (const part of answer.signals) {
-    lines.push(`  ${part.multiplied ? '×' : '+'} ${part.amount}  signal ${part.field} (${part.shape}): ${part.weight} × ${part.value}`)
+    lines.push(
+      `  ${part.multiplied ? '×' : '+'} ${part.amount}  signal ${part.field} (${part.shape}): ${part.weight} × ${part.value}`,
+    )
   }
   if (answer.blend) lines.push(...blendText(answer.blend))
   for (const by of answer.lifts) lines.push(`  × ${by}  rule`)

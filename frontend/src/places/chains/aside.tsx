@@ -92,12 +92,23 @@ function Whole(props: Parameters<typeof Aside>[0]) {
   // What is wrong with a chain is told where it stands.
   const ofChain = said.error instanceof ProblemError && said.error.problem.place != null
   if (said.isError && !ofChain) return <ProblemNote error={said.error} />
-  if (!said.data || !now) return <p className="quiet p-4">{props.readable && !ofChain ? 'Reading a sample …' : 'Mend the chain to see what it does.'}</p>
+  if (!said.data || !now)
+    return (
+      <p className="quiet p-4">
+        {props.readable && !ofChain ? 'Reading a sample …' : 'Mend the chain to see what it does.'}
+      </p>
+    )
   return (
     <>
       <Doctor findings={findings ?? []} onMend={props.onMend} />
       <InTheDraft {...props} bytes={said.data.figures.index_bytes.total} />
-      <ConsequencesPanel figures={said.data.figures} reckoning={now} field={field} stale={said.isPlaceholderData || !props.readable} onWord={props.onWord} />
+      <ConsequencesPanel
+        figures={said.data.figures}
+        reckoning={now}
+        field={field}
+        stale={said.isPlaceholderData || !props.readable}
+        onWord={props.onWord}
+      />
     </>
   )
 }
@@ -113,7 +124,9 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
   if (readings.length === 0) return null
   return (
     <section aria-label="In the draft" className="line-b px-4 py-3">
-      <h2 className="heading quiet pb-1">In the draft of {draft.baseline.name} {draft.baseline.version}</h2>
+      <h2 className="heading quiet pb-1">
+        In the draft of {draft.baseline.name} {draft.baseline.version}
+      </h2>
       <ul>
         {readings.map(({ reading, i }) => {
           const ownQuery = reading.query_chain ?? null
@@ -129,7 +142,11 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
                     <button
                       type="button"
                       className="link"
-                      onClick={() => draft.readThrough(Object.fromEntries(Object.entries(draft.chains).filter(([key]) => Number(key) !== i)))}
+                      onClick={() =>
+                        draft.readThrough(
+                          Object.fromEntries(Object.entries(draft.chains).filter(([key]) => Number(key) !== i)),
+                        )
+                      }
                     >
                       back to the baseline’s
                     </button>
@@ -137,10 +154,18 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
                 </>
               ) : (
                 <>
-                  <button type="button" className="link font-semibold" disabled={!props.readable} onClick={() => draft.readThrough({ ...draft.chains, [i]: [taken, takenQuery] })}>
+                  <button
+                    type="button"
+                    className="link font-semibold"
+                    disabled={!props.readable}
+                    onClick={() => draft.readThrough({ ...draft.chains, [i]: [taken, takenQuery] })}
+                  >
                     {otherLists ? 'read it with the word lists as they are now' : 'read it through these chains'}
                   </button>{' '}
-                  <span className="quiet">{reading.chain === taken ? 'builds nothing' : `builds an index of ${bytesText(props.bytes)}`}; the judged meter shows what moves.</span>
+                  <span className="quiet">
+                    {reading.chain === taken ? 'builds nothing' : `builds an index of ${bytesText(props.bytes)}`}; the
+                    judged meter shows what moves.
+                  </span>
                 </>
               )}
             </li>

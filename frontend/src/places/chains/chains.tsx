@@ -55,50 +55,47 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
     if (chains.beside === null) return { ...record, query_chain: chains.query, query_off: chains.queryOff, query }
     return { ...record, query_chain: chains.beside, query_off: chains.besideOff, query: text.slice(0, LONGEST_BESIDE) }
   }, [chains, text, query])
-  const met = useQuery({ ...meeting(collection.name, useDeferredValue(asked)), enabled: kept.isSuccess || edited !== null })
+  const met = useQuery({
+    ...meeting(collection.name, useDeferredValue(asked)),
+    enabled: kept.isSuccess || edited !== null,
+  })
   const recordEditor = useRef<HTMLTextAreaElement>(null)
   const otherEditor = useRef<HTMLTextAreaElement>(null)
   const [lit, setLit] = useState<Lit | null>(null)
   const firstMend = useRef<Mending | null>(null)
   const rememberMend = useCallback((mend: Mending | null) => void (firstMend.current = mend), [])
-  const mend = useCallback((by: Mending) => chains.setBoth(by.record_chain, by.query_chain), [chains])
+  const mend = (by: Mending) => chains.setBoth(by.record_chain, by.query_chain)
   const [samples, setSamples] = useState(false)
 
-  const goTo = useCallback(
-    (next: string | null | undefined) => {
-      if (!next) return
-      setEdited(null)
-      change({ key: next })
-    },
-    [change],
-  )
-  const compare = useCallback(() => chains.setBeside(chains.beside === null ? chains.record : null), [chains])
-  const handle = useCallback(
-    (event: KeyboardEvent) => {
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
-        event.preventDefault()
-        if (event.shiftKey) chains.redo()
-        else chains.undo()
-        return
-      }
-      if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
-      const acts: Record<string, () => void> = {
-        n: () => goTo(kept.data?.key_after),
-        p: () => goTo(kept.data?.key_before),
-        e: () => recordEditor.current?.focus(),
-        w: () => otherEditor.current?.focus(),
-        c: () => document.querySelector<HTMLElement>('[data-card]')?.focus(),
-        m: () => firstMend.current && mend(firstMend.current),
-        b: compare,
-        s: () => setSamples(true),
-      }
-      const act = acts[event.key]
-      if (!act) return
+  const goTo = (next: string | null | undefined) => {
+    if (!next) return
+    setEdited(null)
+    change({ key: next })
+  }
+  const compare = () => chains.setBeside(chains.beside === null ? chains.record : null)
+  const handle = (event: KeyboardEvent) => {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
       event.preventDefault()
-      act()
-    },
-    [goTo, kept.data, mend, compare, chains],
-  )
+      if (event.shiftKey) chains.redo()
+      else chains.undo()
+      return
+    }
+    if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+    const acts: Record<string, () => void> = {
+      n: () => goTo(kept.data?.key_after),
+      p: () => goTo(kept.data?.key_before),
+      e: () => recordEditor.current?.focus(),
+      w: () => otherEditor.current?.focus(),
+      c: () => document.querySelector<HTMLElement>('[data-card]')?.focus(),
+      m: () => firstMend.current && mend(firstMend.current),
+      b: compare,
+      s: () => setSamples(true),
+    }
+    const act = acts[event.key]
+    if (!act) return
+    event.preventDefault()
+    act()
+  }
   useKeys(handle)
 
   const layout = useMemo(() => {
@@ -128,7 +125,10 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
   const addStage = (stage: StageInfo) => {
     const known = met.data?.record_calls ?? []
     const needs = stage.parameters.some((parameter) => parameter.default === null)
-    chains.setRecord(added(chains.record, fits(chains.record, known) ? known : [], needs ? `${stage.name}()` : stage.name, stage.kind), chains.recordOff)
+    chains.setRecord(
+      added(chains.record, fits(chains.record, known) ? known : [], needs ? `${stage.name}()` : stage.name, stage.kind),
+      chains.recordOff,
+    )
     recordEditor.current?.focus()
   }
   return (
@@ -151,7 +151,16 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
           beside={isBeside}
           onBeside={compare}
         />
-        <RecordText field={field} text={text} edited={edited} onEdit={setEdited} longest={LONGEST_TEXT} layout={layout} lit={lit} meeting={isBeside ? null : (met.data ?? null)} />
+        <RecordText
+          field={field}
+          text={text}
+          edited={edited}
+          onEdit={setEdited}
+          longest={LONGEST_TEXT}
+          layout={layout}
+          lit={lit}
+          meeting={isBeside ? null : (met.data ?? null)}
+        />
         <ChainEditor
           ref={recordEditor}
           collection={collection}
@@ -202,7 +211,11 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
         {!isBeside && (
           <p className="px-4 py-2">
             <span className="quiet small inline-block w-[104px]">Query</span>
-            {query === '' ? <span className="quiet">type one above ( / )</span> : <span className="wrap-anywhere">{query}</span>}
+            {query === '' ? (
+              <span className="quiet">type one above ( / )</span>
+            ) : (
+              <span className="wrap-anywhere">{query}</span>
+            )}
           </p>
         )}
       </section>

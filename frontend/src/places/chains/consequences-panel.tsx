@@ -4,7 +4,13 @@ import { useState, type ReactNode } from 'react'
 import { cancelReckoning, type Figures, type Merge, type Reckoning } from '../../api/chains'
 import { bytesText, countText } from '../../thinking/figures'
 
-export function ConsequencesPanel(props: { figures: Figures; reckoning: Reckoning; field: string; stale: boolean; onWord: (word: string) => void }) {
+export function ConsequencesPanel(props: {
+  figures: Figures
+  reckoning: Reckoning
+  field: string
+  stale: boolean
+  onWord: (word: string) => void
+}) {
   const { figures, reckoning } = props
   const [which, setWhich] = useState<'suspicious' | 'most'>('suspicious')
   const merges = which === 'suspicious' ? figures.suspicious : figures.most_merged
@@ -20,7 +26,10 @@ export function ConsequencesPanel(props: { figures: Figures; reckoning: Reckonin
         <Line name="tokens per record" title={`median ${countText(median)}, most ${countText(most)}`}>
           {mean.toFixed(1)}
         </Line>
-        <Line name={figures.is_sample ? 'index, estimated' : 'index'} title={`${figures.text_bytes ? ((bytes.total * figures.records) / figures.records_in_all / figures.text_bytes).toFixed(1) : '0'} times the text`}>
+        <Line
+          name={figures.is_sample ? 'index, estimated' : 'index'}
+          title={`${figures.text_bytes ? ((bytes.total * figures.records) / figures.records_in_all / figures.text_bytes).toFixed(1) : '0'} times the text`}
+        >
           {bytesText(bytes.total)}
         </Line>
       </dl>
@@ -28,14 +37,28 @@ export function ConsequencesPanel(props: { figures: Figures; reckoning: Reckonin
 
       <div className="flex items-baseline gap-3 pt-3 pb-1">
         <h3 className="heading quiet flex-1">{countText(figures.merging_terms)} terms of several words</h3>
-        <button type="button" aria-pressed={which === 'suspicious'} className={`small cursor-pointer ${which === 'suspicious' ? 'font-semibold' : 'link'}`} onClick={() => setWhich('suspicious')}>
+        <button
+          type="button"
+          aria-pressed={which === 'suspicious'}
+          className={`small cursor-pointer ${which === 'suspicious' ? 'font-semibold' : 'link'}`}
+          onClick={() => setWhich('suspicious')}
+        >
           suspicious
         </button>
-        <button type="button" aria-pressed={which === 'most'} className={`small cursor-pointer ${which === 'most' ? 'font-semibold' : 'link'}`} onClick={() => setWhich('most')}>
+        <button
+          type="button"
+          aria-pressed={which === 'most'}
+          className={`small cursor-pointer ${which === 'most' ? 'font-semibold' : 'link'}`}
+          onClick={() => setWhich('most')}
+        >
           most
         </button>
       </div>
-      {merges.length === 0 && <p className="quiet small">{which === 'suspicious' ? 'None that stands often enough to tell.' : 'Each term is one word.'}</p>}
+      {merges.length === 0 && (
+        <p className="quiet small">
+          {which === 'suspicious' ? 'None that stands often enough to tell.' : 'Each term is one word.'}
+        </p>
+      )}
       <ul aria-label="Words that share a term">
         {merges.slice(0, 12).map((merge) => (
           <MergeLine key={merge.term} merge={merge} onWord={props.onWord} />
@@ -47,8 +70,14 @@ export function ConsequencesPanel(props: { figures: Figures; reckoning: Reckonin
         <p className="quiet small">No word.</p>
       ) : (
         <p className="small wrap-anywhere">
-          <b className="font-semibold">{countText(figures.dropped_words)}</b> {figures.dropped_words === 1 ? 'word' : 'words'}, {countText(figures.dropped_tokens)} times:{' '}
-          <span className="font-mono text-[12px]">{figures.dropped.slice(0, 16).map((one) => one.word).join(' ')}</span>
+          <b className="font-semibold">{countText(figures.dropped_words)}</b>{' '}
+          {figures.dropped_words === 1 ? 'word' : 'words'}, {countText(figures.dropped_tokens)} times:{' '}
+          <span className="font-mono text-[12px]">
+            {figures.dropped
+              .slice(0, 16)
+              .map((one) => one.word)
+              .join(' ')}
+          </span>
           {figures.dropped_words > 16 && ' …'}
         </p>
       )}
@@ -57,8 +86,11 @@ export function ConsequencesPanel(props: { figures: Figures; reckoning: Reckonin
           <span className="quiet">No value is left empty.</span>
         ) : (
           <>
-            <b className="loss font-semibold">{countText(figures.empty_count)}</b> {figures.empty_count === 1 ? 'value is' : 'values are'} left empty
-            {figures.empty_values[0] && `, such as “${figures.empty_values[0][1].slice(0, 40)}” (${figures.empty_values[0][0]})`}.
+            <b className="loss font-semibold">{countText(figures.empty_count)}</b>{' '}
+            {figures.empty_count === 1 ? 'value is' : 'values are'} left empty
+            {figures.empty_values[0] &&
+              `, such as “${figures.empty_values[0][1].slice(0, 40)}” (${figures.empty_values[0][0]})`}
+            .
           </>
         )}
       </p>
@@ -68,7 +100,12 @@ export function ConsequencesPanel(props: { figures: Figures; reckoning: Reckonin
 
 function Basis({ figures, reckoning }: { figures: Figures; reckoning: Reckoning }) {
   const cancel = useMutation({ mutationFn: () => cancelReckoning(reckoning.id) })
-  if (!figures.is_sample) return <p className="small" role="status">All {countText(figures.records)} records, exact.</p>
+  if (!figures.is_sample)
+    return (
+      <p className="small" role="status">
+        All {countText(figures.records)} records, exact.
+      </p>
+    )
   const share = reckoning.records_in_all ? reckoning.records_read / reckoning.records_in_all : 0
   return (
     <div className="small" role="status">
@@ -117,7 +154,10 @@ function BytesBar({ bytes }: { bytes: Figures['index_bytes'] }) {
           <span
             key={part}
             title={`${part}: ${bytesText(bytes[part])}`}
-            style={{ width: `${(100 * bytes[part]) / Math.max(bytes.total, 1)}%`, background: `color-mix(in oklab, var(--color-base-content) ${shades[i]}%, var(--color-base-100))` }}
+            style={{
+              width: `${(100 * bytes[part]) / Math.max(bytes.total, 1)}%`,
+              background: `color-mix(in oklab, var(--color-base-content) ${shades[i]}%, var(--color-base-100))`,
+            }}
           />
         ))}
       </div>
@@ -132,11 +172,19 @@ function MergeLine({ merge, onWord }: { merge: Merge; onWord: (word: string) => 
       <span className="w-[78px] shrink-0 truncate font-mono text-[12px] font-semibold" title={merge.term}>
         {merge.term}
       </span>
-      <span className="small min-w-0 flex-1 truncate" title={merge.words.map((one) => `${one.word} ×${one.count}`).join(', ')}>
+      <span
+        className="small min-w-0 flex-1 truncate"
+        title={merge.words.map((one) => `${one.word} ×${one.count}`).join(', ')}
+      >
         {merge.words.map((one, i) => (
           <span key={one.word}>
             {i > 0 && ', '}
-            <button type="button" className={`cursor-pointer hover:underline ${merge.unlike?.includes(one.word) ? 'font-semibold' : ''}`} title={`${one.word} ×${one.count}: see a text with it`} onClick={() => onWord(one.word)}>
+            <button
+              type="button"
+              className={`cursor-pointer hover:underline ${merge.unlike?.includes(one.word) ? 'font-semibold' : ''}`}
+              title={`${one.word} ×${one.count}: see a text with it`}
+              onClick={() => onWord(one.word)}
+            >
               {one.word}
             </button>
           </span>
@@ -144,7 +192,10 @@ function MergeLine({ merge, onWord }: { merge: Merge; onWord: (word: string) => 
         {merge.word_count > merge.words.length && ` … ${merge.word_count} in all`}
       </span>
       {merge.unlike && (
-        <span className="quiet small figure shrink-0" title={`How alike the company of ${merge.unlike[0]} and ${merge.unlike[1]} is, from 0 to 1`}>
+        <span
+          className="quiet small figure shrink-0"
+          title={`How alike the company of ${merge.unlike[0]} and ${merge.unlike[1]} is, from 0 to 1`}
+        >
           {merge.unlike[2].toFixed(2)}
         </span>
       )}

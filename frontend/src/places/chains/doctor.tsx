@@ -26,7 +26,11 @@ export function Doctor({ findings, onMend }: { findings: Finding[]; onMend: (men
                 onClick={() => finding.mend && onMend(finding.mend)}
               >
                 {finding.mend.label}
-                {finding === first && <kbd className="quiet ml-1.5 inline-block border border-base-300 px-1 font-mono text-[11px] font-normal">m</kbd>}
+                {finding === first && (
+                  <kbd className="quiet ml-1.5 inline-block border border-base-300 px-1 font-mono text-[11px] font-normal">
+                    m
+                  </kbd>
+                )}
               </button>
             )}
           </li>

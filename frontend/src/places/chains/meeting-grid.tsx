@@ -13,7 +13,12 @@ const MOST_OPEN = 14
 // Of the terms that met nobody so many say why.
 const MOST_ADRIFT = 8
 
-export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit | null; onLit: (lit: Lit | null) => void }) {
+export function MeetingGrid(props: {
+  meeting: Meeting
+  layout: Layout
+  lit: Lit | null
+  onLit: (lit: Lit | null) => void
+}) {
   const { meeting, layout, lit, onLit } = props
   const { recordGrid, queryGrid } = layout
   const [open, setOpen] = useState<ReadonlySet<number>>(new Set())
@@ -21,9 +26,7 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
     return <p className="quiet p-4">Neither chain can be read yet: mend what is underlined.</p>
   }
   const metRecords = new Set(
-    meeting.moorings.flatMap((mooring) =>
-      mooring.record_tokens.map((token) => recordGrid.columnOf[token] ?? -1),
-    ),
+    meeting.moorings.flatMap((mooring) => mooring.record_tokens.map((token) => recordGrid.columnOf[token] ?? -1)),
   )
   const metQueries = new Set(
     meeting.moorings
@@ -45,7 +48,8 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
     next[side].add(column)
     const finals = (side === 'record' ? recordGrid : queryGrid).columns[column]?.finals ?? []
     for (const mooring of meeting.moorings) {
-      const touched = side === 'query' ? finals.includes(mooring.query_token) : mooring.record_tokens.some((t) => finals.includes(t))
+      const touched =
+        side === 'query' ? finals.includes(mooring.query_token) : mooring.record_tokens.some((t) => finals.includes(t))
       if (!touched) continue
       next.query.add(queryGrid.columnOf[mooring.query_token] ?? -1)
       for (const token of mooring.record_tokens) next.record.add(recordGrid.columnOf[token] ?? -1)
@@ -60,7 +64,14 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
     if (event.key === 'Escape') onLit(null)
     if (step === undefined || shown.length === 0) return
     event.preventDefault()
-    const at = lit === null ? -1 : shown.findIndex((berth) => (berth.record !== null && lit.own.side === 'record' && berth.record === lit.own.column) || (berth.query !== null && lit.own.side === 'query' && berth.query === lit.own.column))
+    const at =
+      lit === null
+        ? -1
+        : shown.findIndex(
+            (berth) =>
+              (berth.record !== null && lit.own.side === 'record' && berth.record === lit.own.column) ||
+              (berth.query !== null && lit.own.side === 'query' && berth.query === lit.own.column),
+          )
     const next = shown[at < 0 ? (step > 0 ? 0 : shown.length - 1) : (at + step + shown.length) % shown.length]
     if (!next) return
     if (next.record !== null) light('record', next.record)
@@ -113,7 +124,9 @@ export function MeetingGrid(props: { meeting: Meeting; layout: Layout; lit: Lit 
                 <span className="quiet">met nobody.</span> {mooring.reason}
               </li>
             ))}
-            {adrift.length > MOST_ADRIFT && <li className="quiet py-0.5">{adrift.length - MOST_ADRIFT} more terms met nobody.</li>}
+            {adrift.length > MOST_ADRIFT && (
+              <li className="quiet py-0.5">{adrift.length - MOST_ADRIFT} more terms met nobody.</li>
+            )}
           </ul>
         )}
       </div>
@@ -126,7 +139,10 @@ const MOST_TEXTS = 3
 
 function chosenTexts(texts: string[], wanted: ReadonlySet<string>): string[] {
   if (texts.length <= MOST_TEXTS) return texts
-  return [...texts.filter((text) => wanted.has(text)), ...texts.filter((text) => !wanted.has(text))].slice(0, MOST_TEXTS)
+  return [...texts.filter((text) => wanted.has(text)), ...texts.filter((text) => !wanted.has(text))].slice(
+    0,
+    MOST_TEXTS,
+  )
 }
 
 const LABEL = 'sticky left-0 z-[1] w-[148px] min-w-[148px] bg-base-100 pl-4 pr-2 text-left align-middle font-mono'
@@ -147,9 +163,17 @@ function StageRow(props: {
   const [opened, setOpened] = useState(false)
   const still = !row.changed && !isTerms
   const label = (
-    <th scope="row" className={`${LABEL} ${still ? 'quiet text-[11px] leading-[14px] font-normal' : 'py-[3px] text-[13px] font-semibold'}`}>
+    <th
+      scope="row"
+      className={`${LABEL} ${still ? 'quiet text-[11px] leading-[14px] font-normal' : 'py-[3px] text-[13px] font-semibold'}`}
+    >
       {still ? (
-        <button type="button" className="cursor-pointer" title={`${row.stage} changed nothing here`} onClick={() => setOpened(!opened)}>
+        <button
+          type="button"
+          className="cursor-pointer"
+          title={`${row.stage} changed nothing here`}
+          onClick={() => setOpened(!opened)}
+        >
           {row.stage}
         </button>
       ) : (
@@ -211,7 +235,11 @@ function StageRow(props: {
                   <span
                     key={j}
                     className={`mx-0.5 inline-block px-1 ${cell.changed && !isTerms ? 'border-b-2 border-secondary' : ''} ${
-                      isTerms ? (met.has(column) && (cell.texts.length === 1 || wanted.has(text)) ? 'border border-primary font-semibold' : 'border border-base-300') : ''
+                      isTerms
+                        ? met.has(column) && (cell.texts.length === 1 || wanted.has(text))
+                          ? 'border border-primary font-semibold'
+                          : 'border border-base-300'
+                        : ''
                     }`}
                   >
                     {text}

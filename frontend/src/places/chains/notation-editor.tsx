@@ -46,7 +46,12 @@ export function NotationEditor(props: {
       event.preventDefault()
       look(null)
       props.onChange(mend)
-    } else if (offered && option && (event.key === 'Tab' || (event.key === 'Enter' && !event.shiftKey)) && !event.altKey) {
+    } else if (
+      offered &&
+      option &&
+      (event.key === 'Tab' || (event.key === 'Enter' && !event.shiftKey)) &&
+      !event.altKey
+    ) {
       event.preventDefault()
       take(option)
     } else if (offered && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
@@ -92,7 +97,10 @@ export function NotationEditor(props: {
             {place ? (
               <>
                 {value.slice(0, start)}
-                <span className="underline decoration-error decoration-wavy decoration-2 underline-offset-4" data-testid="underlined">
+                <span
+                  className="underline decoration-error decoration-wavy decoration-2 underline-offset-4"
+                  data-testid="underlined"
+                >
                   {value.slice(start, end) || '\u00a0'}
                 </span>
                 {value.slice(end)}
@@ -155,12 +163,15 @@ export function NotationEditor(props: {
         {props.below}
         {problem && (
           <p role="alert" className="small pt-1">
-            <span className="loss font-semibold">
-              {place ? `Line ${place.line}, column ${place.column}: ` : ''}
-            </span>
+            <span className="loss font-semibold">{place ? `Line ${place.line}, column ${place.column}: ` : ''}</span>
             {problem.detail}{' '}
             {mend !== null && (
-              <button type="button" className="cursor-pointer text-primary underline" title="Alt Enter" onClick={() => props.onChange(mend)}>
+              <button
+                type="button"
+                className="cursor-pointer text-primary underline"
+                title="Alt Enter"
+                onClick={() => props.onChange(mend)}
+              >
                 Use “{problem.nearest}”
               </button>
             )}

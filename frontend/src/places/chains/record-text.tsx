@@ -19,13 +19,19 @@ export function RecordText(props: {
   // The letters of the record's tokens that moored, or of the one that is lit.
   const moored = new Set(props.meeting?.moorings.flatMap((mooring) => mooring.record_tokens) ?? [])
   const marked =
-    layout?.recordGrid.columns.filter((column, i) => (lit === null ? column.finals.some((final) => moored.has(final)) : lit.record.has(i))) ?? []
+    layout?.recordGrid.columns.filter((column, i) =>
+      lit === null ? column.finals.some((final) => moored.has(final)) : lit.record.has(i),
+    ) ?? []
   const stretches = props.meeting ? marked.map((column) => [column.start, column.end] as const) : []
   return (
     <div className="line-b px-4 py-2">
       {edited === null ? (
         <p aria-label="The record's text" className="max-h-[66px] overflow-y-auto whitespace-pre-line wrap-anywhere">
-          {text === '' ? <span className="quiet">This record has no {props.field}.</span> : <MarkedText pieces={pieces(text, stretches)} />}
+          {text === '' ? (
+            <span className="quiet">This record has no {props.field}.</span>
+          ) : (
+            <MarkedText pieces={pieces(text, stretches)} />
+          )}
         </p>
       ) : (
         <textarea

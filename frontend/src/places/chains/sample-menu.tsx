@@ -11,7 +11,12 @@ const WAYS: { by: SampleBy; name: string }[] = [
   { by: 'word', name: 'with a word' },
 ]
 
-export function SampleMenu(props: { collection: Collection; field: string; onChoose: (key: string) => void; onClose: () => void }) {
+export function SampleMenu(props: {
+  collection: Collection
+  field: string
+  onChoose: (key: string) => void
+  onClose: () => void
+}) {
   const [by, setBy] = useState<SampleBy>('chance')
   const [word, setWord] = useState('')
   const [seed, setSeed] = useState(0)
@@ -73,7 +78,9 @@ export function SampleMenu(props: { collection: Collection; field: string; onCho
               >
                 <span className="quiet w-[84px] shrink-0 truncate font-mono text-[12px]">{sample.key}</span>
                 <span className="min-w-0 flex-1 truncate">{sample.text}</span>
-                <span className="quiet small figure shrink-0">{Array.from(sample.text).length.toLocaleString('en')}</span>
+                <span className="quiet small figure shrink-0">
+                  {Array.from(sample.text).length.toLocaleString('en')}
+                </span>
               </button>
             </li>
           ))}

@@ -7,7 +7,9 @@ import { putChain, savedChains, type Collection } from '../../api/queries'
 function rebuilt(chain: SavedChain): string {
   const behind = chain.used_by.filter((use) => use.chain_version !== chain.version)
   if (behind.length === 0) return ''
-  const said = behind.map((use) => `${use.ranker} ${use.ranker_version} stays with version ${use.chain_version} (${use.fields.join(', ')})`)
+  const said = behind.map(
+    (use) => `${use.ranker} ${use.ranker_version} stays with version ${use.chain_version} (${use.fields.join(', ')})`,
+  )
   return ` ${said.join('; ')}. A ranker that takes @${chain.name}:${chain.version} reads ${behind[0]?.fields.length === 1 ? 'that field' : 'those fields'} anew.`
 }
 
@@ -30,19 +32,34 @@ export function SavedChains(props: { collection: Collection; notation: string; o
   }
   // Who reads a chain of that name is said before it gets another version.
   const same = kept.data?.find((chain) => chain.name === name?.trim())
-  const readers = same?.used_by.map((use) => `${use.ranker} ${use.ranker_version} (${use.fields.join(', ')})`).join('; ')
-  const known = same && `version ${same.version + 1}; ${readers ? `${readers} keep${same.used_by.length === 1 ? 's' : ''} what ${same.used_by.length === 1 ? 'it reads' : 'they read'}, and nothing is rebuilt until a ranker takes it` : 'no ranker reads it yet'}`
+  const readers = same?.used_by
+    .map((use) => `${use.ranker} ${use.ranker_version} (${use.fields.join(', ')})`)
+    .join('; ')
+  const known =
+    same &&
+    `version ${same.version + 1}; ${readers ? `${readers} keep${same.used_by.length === 1 ? 's' : ''} what ${same.used_by.length === 1 ? 'it reads' : 'they read'}, and nothing is rebuilt until a ranker takes it` : 'no ranker reads it yet'}`
   if (name === null) {
     return (
       <span className="flex items-baseline gap-1 pl-4">
-        {said && <span className="quiet small max-w-[300px]" role="status">{said}</span>}
+        {said && (
+          <span className="quiet small max-w-[300px]" role="status">
+            {said}
+          </span>
+        )}
         {(kept.data?.length ?? 0) > 0 && (
-          <select aria-label="Open a saved chain" className="quiet small w-[74px] bg-transparent" value="" onChange={(event) => props.onLoad(event.target.value)}>
+          <select
+            aria-label="Open a saved chain"
+            className="quiet small w-[74px] bg-transparent"
+            value=""
+            onChange={(event) => props.onLoad(event.target.value)}
+          >
             <option value="">Saved</option>
             {kept.data?.map((chain) => (
               <option key={chain.name} value={chain.notation}>
                 @{chain.name} {chain.version}
-                {chain.used_by.length > 0 ? `, used by ${chain.used_by.map((use) => `${use.ranker} ${use.ranker_version}`).join(', ')}` : ''}
+                {chain.used_by.length > 0
+                  ? `, used by ${chain.used_by.map((use) => `${use.ranker} ${use.ranker_version}`).join(', ')}`
+                  : ''}
               </option>
             ))}
           </select>
@@ -74,7 +91,11 @@ export function SavedChains(props: { collection: Collection; notation: string; o
       <button type="submit" className="btn btn-ghost btn-xs font-normal">
         Save
       </button>
-      {said ? <span className="loss small max-w-[220px]">{said}</span> : known && <span className="quiet small max-w-[220px]">{known}</span>}
+      {said ? (
+        <span className="loss small max-w-[220px]">{said}</span>
+      ) : (
+        known && <span className="quiet small max-w-[220px]">{known}</span>
+      )}
     </form>
   )
 }

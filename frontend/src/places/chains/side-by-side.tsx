@@ -7,7 +7,8 @@ export function SideBySide({ meeting, text }: { meeting: Meeting; text: string }
   const [onlyDifferent, setOnlyDifferent] = useState(false)
   const first = meeting.record_stages.at(-1)?.tokens
   const second = meeting.query_stages.at(-1)?.tokens
-  if (!first || !second) return <p className="quiet p-4">One of the chains cannot be read yet: mend what is underlined.</p>
+  if (!first || !second)
+    return <p className="quiet p-4">One of the chains cannot be read yet: mend what is underlined.</p>
   const letters = Array.from(text)
   const all = pairs(first, second)
   const different = all.filter((pair) => pair.differs)
@@ -16,7 +17,8 @@ export function SideBySide({ meeting, text }: { meeting: Meeting; text: string }
     <section aria-label="Side by side" className="px-4 py-3">
       <div className="flex items-baseline gap-4 pb-2">
         <p role="status">
-          <b className="font-semibold">{different.length}</b> of {all.length} stretches differ; {first.length} and {second.length} tokens.
+          <b className="font-semibold">{different.length}</b> of {all.length} stretches differ; {first.length} and{' '}
+          {second.length} tokens.
         </p>
         <label className="flex items-baseline gap-1.5">
           <input type="checkbox" checked={onlyDifferent} onChange={(event) => setOnlyDifferent(event.target.checked)} />
@@ -57,7 +59,10 @@ function Terms({ texts, other }: { texts: string[]; other: string[] }) {
         <span className="quiet small font-sans">nothing</span>
       ) : (
         texts.map((text, i) => (
-          <span key={i} className={`mr-2 inline-block ${other.includes(text) ? '' : 'border-b-2 border-secondary font-semibold'}`}>
+          <span
+            key={i}
+            className={`mr-2 inline-block ${other.includes(text) ? '' : 'border-b-2 border-secondary font-semibold'}`}
+          >
             {text}
           </span>
         ))

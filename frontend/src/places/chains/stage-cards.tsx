@@ -32,16 +32,28 @@ export function StageCards(props: {
   const move = (from: number, to: number) => {
     if (props.stale || to < 0 || to >= calls.length || to === from) return
     next.current = to
-    props.onEdit({ notation: moved(notation, calls, from, to), off: offAfter(off, calls.length, from, to), calls: reordered(calls, from, to) })
+    props.onEdit({
+      notation: moved(notation, calls, from, to),
+      off: offAfter(off, calls.length, from, to),
+      calls: reordered(calls, from, to),
+    })
   }
   const remove = (place: number) => {
     if (props.stale) return
     next.current = Math.max(0, place - 1)
-    props.onEdit({ notation: removed(notation, calls, place), off: offAfter(off, calls.length, place, null), calls: calls.filter((_, i) => i !== place) })
+    props.onEdit({
+      notation: removed(notation, calls, place),
+      off: offAfter(off, calls.length, place, null),
+      calls: calls.filter((_, i) => i !== place),
+    })
   }
   const turn = (place: number) =>
     !props.stale &&
-    props.onEdit({ notation, off: off.includes(place) ? off.filter((one) => one !== place) : [...off, place].sort((a, b) => a - b), calls })
+    props.onEdit({
+      notation,
+      off: off.includes(place) ? off.filter((one) => one !== place) : [...off, place].sort((a, b) => a - b),
+      calls,
+    })
 
   const onKey = (event: KeyboardEvent, place: number) => {
     const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
@@ -66,7 +78,8 @@ export function StageCards(props: {
     <ol ref={row} aria-label={props.label} className="flex flex-wrap items-center gap-y-1 pt-1.5">
       {calls.map((call, i) => {
         const isOff = off.includes(i)
-        const shape = call.kind === 'tokenizer' ? 'border-base-content' : call.kind === null ? 'border-error' : 'border-base-300'
+        const shape =
+          call.kind === 'tokenizer' ? 'border-base-content' : call.kind === null ? 'border-error' : 'border-base-300'
         return (
           <li
             key={i}

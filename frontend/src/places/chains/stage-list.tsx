@@ -40,12 +40,20 @@ export function StageList({ onAdd }: { onAdd: (stage: StageInfo) => void }) {
                   <span className="min-w-0 flex-1 font-mono text-[13px] font-semibold">
                     {stage.name}
                     {stage.parameters.length > 0 && (
-                      <span className="quiet font-normal" title={stage.parameters.map((one) => `${one.name}: ${one.wanted}`).join('\n')}>
+                      <span
+                        className="quiet font-normal"
+                        title={stage.parameters.map((one) => `${one.name}: ${one.wanted}`).join('\n')}
+                      >
                         ({stage.parameters.map((one) => one.name).join(', ')})
                       </span>
                     )}
                   </span>
-                  <button type="button" className="link small" aria-label={`Add ${stage.name}`} onClick={() => onAdd(stage)}>
+                  <button
+                    type="button"
+                    className="link small"
+                    aria-label={`Add ${stage.name}`}
+                    onClick={() => onAdd(stage)}
+                  >
                     add
                   </button>
                 </p>

@@ -22,7 +22,12 @@ export function TextBar(props: {
     <div className="line-b relative flex items-baseline gap-3 px-4 py-2">
       <label className="flex items-baseline gap-2">
         <span className="quiet small">Field</span>
-        <select aria-label="Field" className="bg-transparent font-semibold" value={props.field} onChange={(event) => props.onField(event.target.value)}>
+        <select
+          aria-label="Field"
+          className="bg-transparent font-semibold"
+          value={props.field}
+          onChange={(event) => props.onField(event.target.value)}
+        >
           {fields.map((one) => (
             <option key={one.name}>{one.name}</option>
           ))}
@@ -30,24 +35,50 @@ export function TextBar(props: {
       </label>
       <span className="quiet small">Record</span>
       <span className="-ml-1 flex items-baseline gap-1">
-        <button type="button" aria-label="Record before" title="Record before (p)" className="btn btn-ghost btn-xs px-1.5" disabled={!record?.key_before} onClick={() => props.onKey(record?.key_before)}>
+        <button
+          type="button"
+          aria-label="Record before"
+          title="Record before (p)"
+          className="btn btn-ghost btn-xs px-1.5"
+          disabled={!record?.key_before}
+          onClick={() => props.onKey(record?.key_before)}
+        >
           ←
         </button>
         <b className="font-mono text-[14px] font-semibold">{record?.key}</b>
-        <button type="button" aria-label="Next record" title="Next record (n)" className="btn btn-ghost btn-xs px-1.5" disabled={!record?.key_after} onClick={() => props.onKey(record?.key_after)}>
+        <button
+          type="button"
+          aria-label="Next record"
+          title="Next record (n)"
+          className="btn btn-ghost btn-xs px-1.5"
+          disabled={!record?.key_after}
+          onClick={() => props.onKey(record?.key_after)}
+        >
           →
         </button>
       </span>
       <span className="quiet min-w-0 flex-1 truncate">{props.title}</span>
       <span className="relative">
-        <button type="button" className="btn btn-ghost btn-xs font-normal" title="Texts of the collection (s)" aria-expanded={props.samples} onClick={() => props.onSamples(!props.samples)}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs font-normal"
+          title="Texts of the collection (s)"
+          aria-expanded={props.samples}
+          onClick={() => props.onSamples(!props.samples)}
+        >
           Samples
         </button>
       </span>
       <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={props.onOwn}>
         {props.own ? "Back to the record's text" : 'Type a text of your own'}
       </button>
-      <button type="button" className="btn btn-ghost btn-xs font-normal" aria-pressed={props.beside} title="Two chains on this text (b)" onClick={props.onBeside}>
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs font-normal"
+        aria-pressed={props.beside}
+        title="Two chains on this text (b)"
+        onClick={props.onBeside}
+      >
         {props.beside ? 'Back to the query' : 'Side by side'}
       </button>
       {props.samples && (

@@ -24,7 +24,8 @@ export function useChains(usual: { record: string; query: string }) {
   const edit = useCallback(
     (next: Partial<State>) => {
       const at = Date.now()
-      if (at - lastAt.current > ONE_GO_MS || past.current.length === 0) past.current = [...past.current.slice(-199), now()]
+      if (at - lastAt.current > ONE_GO_MS || past.current.length === 0)
+        past.current = [...past.current.slice(-199), now()]
       lastAt.current = at
       future.current = []
       change(next)

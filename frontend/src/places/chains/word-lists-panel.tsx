@@ -6,7 +6,11 @@ import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
 
-const HEADS: Record<WordList['kind'], string> = { words: 'word\n', replacements: 'from,to\n', synonyms: 'words,means,way\n' }
+const HEADS: Record<WordList['kind'], string> = {
+  words: 'word\n',
+  replacements: 'from,to\n',
+  synonyms: 'words,means,way\n',
+}
 const MADE_FOR: Record<WordList['kind'], string> = {
   words: 'stopwords, keep, decompound',
   replacements: 'swap, lemmas',
@@ -17,7 +21,8 @@ export function WordListsPanel({ collection }: { collection: Collection }) {
   const known = useQuery(wordLists(collection.name))
   const [open, setOpen] = useState<string | null>(null)
   const [making, setMaking] = useState<WordList['kind'] | null>(null)
-  if (making) return <ListEditor key={making} collection={collection} start={HEADS[making]} onClose={() => setMaking(null)} />
+  if (making)
+    return <ListEditor key={making} collection={collection} start={HEADS[making]} onClose={() => setMaking(null)} />
   if (open !== null) return <OpenList key={open} collection={collection} name={open} onClose={() => setOpen(null)} />
   return (
     <section aria-label="Word lists" className="px-4 py-3">
@@ -27,7 +32,11 @@ export function WordListsPanel({ collection }: { collection: Collection }) {
       <ul>
         {known.data?.map((list) => (
           <li key={list.name} className="pb-1.5">
-            <button type="button" className="link font-mono text-[13px] font-semibold" onClick={() => setOpen(list.name)}>
+            <button
+              type="button"
+              className="link font-mono text-[13px] font-semibold"
+              onClick={() => setOpen(list.name)}
+            >
               @{list.name}
             </button>
             <p className="small quiet">
@@ -54,10 +63,25 @@ function OpenList(props: { collection: Collection; name: string; onClose: () => 
   const kept = useQuery(wordList(props.collection.name, props.name))
   if (kept.isError) return <ProblemNote error={kept.error} />
   if (!kept.data) return <p className="quiet p-4">Fetching the list …</p>
-  return <ListEditor key={kept.data.version} collection={props.collection} name={kept.data.name} version={kept.data.version} start={kept.data.csv} onClose={props.onClose} />
+  return (
+    <ListEditor
+      key={kept.data.version}
+      collection={props.collection}
+      name={kept.data.name}
+      version={kept.data.version}
+      start={kept.data.csv}
+      onClose={props.onClose}
+    />
+  )
 }
 
-function ListEditor(props: { collection: Collection; name?: string; version?: number; start: string; onClose: () => void }) {
+function ListEditor(props: {
+  collection: Collection
+  name?: string
+  version?: number
+  start: string
+  onClose: () => void
+}) {
   const client = useQueryClient()
   const [name, setName] = useState(props.name ?? '')
   const [text, setText] = useState(props.start)
@@ -84,7 +108,11 @@ function ListEditor(props: { collection: Collection; name?: string; version?: nu
       const answer = isThesaurus ? await readThesaurus(chosen, '') : null
       setText(answer ? answer.csv : await chosen.text())
       setProblem(null)
-      setSaid(answer ? `${countText(answer.rules)} rules from ${chosen.name}; keep them to use them.` : `${chosen.name} is read; keep it to use it.`)
+      setSaid(
+        answer
+          ? `${countText(answer.rules)} rules from ${chosen.name}; keep them to use them.`
+          : `${chosen.name} is read; keep it to use it.`,
+      )
     } catch (error) {
       setProblem(error instanceof Error ? error : new Error('It could not be read.'))
     }
@@ -126,7 +154,12 @@ function ListEditor(props: { collection: Collection; name?: string; version?: nu
         </p>
       )}
       <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 pt-2">
-        <button type="button" className="btn btn-sm" disabled={!changed || name.trim() === ''} onClick={() => void keep()}>
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={!changed || name.trim() === ''}
+          onClick={() => void keep()}
+        >
           Keep
         </button>
         <button type="button" className="link small" onClick={() => file.current?.click()}>

@@ -1,6 +1,6 @@
 // A judge's page: one query, its need in words, one record at a time; keys 0 1 2 3. Nothing tells of any ranker.
 import { useQueries, useQuery } from '@tanstack/react-query'
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import { useParams } from 'react-router'
 import { judgeQuery, judgeWork, type JudgeWork, type Said } from '../../api/judging'
 import { GradeRungs } from '../../parts/grade-rungs'
@@ -18,7 +18,10 @@ export function Judge() {
   const work = useQuery(judgeWork(token))
   if (work.isPending) return <Loading what="what there is to judge" />
   if (work.isError) return <ProblemNote error={work.error} />
-  if (work.data.queries.length === 0) return <Empty title="Nothing to judge">The queries of this task are not there any more. Thank you for coming.</Empty>
+  if (work.data.queries.length === 0)
+    return (
+      <Empty title="Nothing to judge">The queries of this task are not there any more. Thank you for coming.</Empty>
+    )
   return <Desk token={token} work={work.data} />
 }
 
@@ -42,84 +45,86 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
   const [words, setWords] = useState<ReadonlyMap<string, Word>>(() => wordsOf(work.said, outbox.waiting))
   const [done, setDone] = useState<{ place: Place; before: Word | null }[]>([])
   const judged = useMemo(
-    () => work.queries.map((query) => query.record_keys.map((record_key) => words.has(pairOf({ query_id: query.query_id, record_key })))),
+    () =>
+      work.queries.map((query) =>
+        query.record_keys.map((record_key) => words.has(pairOf({ query_id: query.query_id, record_key }))),
+      ),
     [work.queries, words],
   )
-  const place = here ?? nextUnjudged(judged, { query: judged.length - 1, record: (judged.at(-1)?.length ?? 1) - 1 }) ?? { query: 0, record: 0 }
+  const place = here ??
+    nextUnjudged(judged, { query: judged.length - 1, record: (judged.at(-1)?.length ?? 1) - 1 }) ?? {
+      query: 0,
+      record: 0,
+    }
   const query = work.queries[place.query]
   const recordKey = query?.record_keys[place.record]
-  const word = (query && recordKey !== undefined && words.get(pairOf({ query_id: query.query_id, record_key: recordKey }))) || null
+  const word =
+    (query && recordKey !== undefined && words.get(pairOf({ query_id: query.query_id, record_key: recordKey }))) || null
   // The next queries too: a connection that is away for a while is not noticed.
-  const found = useQueries({ queries: work.queries.slice(place.query, place.query + FETCHED_AHEAD).map((one) => judgeQuery(token, one.query_id)) })[0]
+  const found = useQueries({
+    queries: work.queries.slice(place.query, place.query + FETCHED_AHEAD).map((one) => judgeQuery(token, one.query_id)),
+  })[0]
   const record = found?.data?.records[place.record]
 
-  const say = useCallback(
-    (at: Place, next: Word | null) => {
-      const q = work.queries[at.query]
-      const record_key = q?.record_keys[at.record]
-      if (!q || record_key === undefined) return
-      const said: Omit<Said, 'at'> = { query_id: q.query_id, record_key, grade: next?.grade ?? null, note: next?.note ?? '', taken_back: next === null }
-      outbox.say(said)
-      setWords((old) => {
-        const all = new Map(old)
-        if (next) all.set(pairOf(said), next)
-        else all.delete(pairOf(said))
-        return all
-      })
-    },
-    [work.queries, outbox],
-  )
-  const grade = useCallback(
-    (value: number | null) => {
-      if (!record || work.closed) return
-      setDone((old) => [...old, { place, before: word }])
-      say(place, { grade: value, note: word?.note ?? '' })
-      const after = judged.map((some, i) => some.map((one, j) => one || (i === place.query && j === place.record)))
-      setHere(nextUnjudged(after, place) ?? place)
-    },
-    [record, judged, work.closed, place, word, say],
-  )
-  const undo = useCallback(() => {
+  const say = (at: Place, next: Word | null) => {
+    const q = work.queries[at.query]
+    const record_key = q?.record_keys[at.record]
+    if (!q || record_key === undefined) return
+    const said: Omit<Said, 'at'> = {
+      query_id: q.query_id,
+      record_key,
+      grade: next?.grade ?? null,
+      note: next?.note ?? '',
+      taken_back: next === null,
+    }
+    outbox.say(said)
+    setWords((old) => {
+      const all = new Map(old)
+      if (next) all.set(pairOf(said), next)
+      else all.delete(pairOf(said))
+      return all
+    })
+  }
+  const grade = (value: number | null) => {
+    if (!record || work.closed) return
+    setDone((old) => [...old, { place, before: word }])
+    say(place, { grade: value, note: word?.note ?? '' })
+    const after = judged.map((some, i) => some.map((one, j) => one || (i === place.query && j === place.record)))
+    setHere(nextUnjudged(after, place) ?? place)
+  }
+  const undo = () => {
     const last = done.at(-1)
     if (!last) return
     setDone((old) => old.slice(0, -1))
     say(last.place, last.before)
     setHere(last.place)
-  }, [done, say])
-  const step = useCallback(
-    (by: number) => {
-      const all = work.queries.flatMap((one, q) => one.record_keys.map((_, r) => ({ query: q, record: r })))
-      const at = all.findIndex((one) => one.query === place.query && one.record === place.record)
-      const next = all[at + by]
-      if (next) setHere(next)
-    },
-    [work.queries, place],
-  )
+  }
+  const step = (by: number) => {
+    const all = work.queries.flatMap((one, q) => one.record_keys.map((_, r) => ({ query: q, record: r })))
+    const at = all.findIndex((one) => one.query === place.query && one.record === place.record)
+    const next = all[at + by]
+    if (next) setHere(next)
+  }
   const note = useRef<HTMLTextAreaElement>(null)
-  useKeys(
-    useCallback(
-      (event: KeyboardEvent) => {
-        if (typing(event) || event.altKey) return
-        if ((event.ctrlKey || event.metaKey) && event.key === 'z') {
-          event.preventDefault()
-          undo()
-          return
-        }
-        if (event.ctrlKey || event.metaKey) return
-        if (['0', '1', '2', '3'].includes(event.key)) grade(Number(event.key))
-        else if (event.key === 'x') grade(null)
-        else if (event.key === 'u') undo()
-        else if (event.key === 'ArrowRight' || event.key === 'j') step(1)
-        else if (event.key === 'ArrowLeft' || event.key === 'k') step(-1)
-        else if (event.key === 't') turnTheme()
-        else if (event.key === 'n') {
-          event.preventDefault()
-          note.current?.focus()
-        }
-      },
-      [grade, undo, step],
-    ),
-  )
+  useKeys((event: KeyboardEvent) => {
+    if (typing(event) || event.altKey) return
+    if ((event.ctrlKey || event.metaKey) && event.key === 'z') {
+      event.preventDefault()
+      undo()
+      return
+    }
+    if (event.ctrlKey || event.metaKey) return
+    if (['0', '1', '2', '3'].includes(event.key)) grade(Number(event.key))
+    else if (event.key === 'x') grade(null)
+    else if (event.key === 'u') undo()
+    else if (event.key === 'ArrowRight' || event.key === 'j') step(1)
+    else if (event.key === 'ArrowLeft' || event.key === 'k') step(-1)
+    else if (event.key === 't') turnTheme()
+    else if (event.key === 'n') {
+      event.preventDefault()
+      note.current?.focus()
+    }
+  })
   const top = useRef<HTMLElement>(null)
   useEffect(() => {
     // Braces: scrolling gives a promise, which is no clean-up.
@@ -141,7 +146,12 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
         </span>
         <span className="flex-1" />
         <Kept outbox={outbox} />
-        <progress className="progress w-[140px] shrink-0 text-secondary" value={count} max={all.length} aria-label="Judged" />
+        <progress
+          className="progress w-[140px] shrink-0 text-secondary"
+          value={count}
+          max={all.length}
+          aria-label="Judged"
+        />
         <span className="figure shrink-0 whitespace-nowrap" data-testid="left">
           {count === all.length ? 'all judged' : `${all.length - count} of ${all.length} left`}
         </span>
@@ -156,7 +166,9 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
         <h1 className="text-[22px] font-semibold wrap-anywhere" aria-label="Query">
           “{query.query}”
         </h1>
-        <p className="max-w-[70ch] pb-1 text-[17px] wrap-anywhere">{query.need || 'Nobody wrote down what was wanted: judge by the words.'}</p>
+        <p className="max-w-[70ch] pb-1 text-[17px] wrap-anywhere">
+          {query.need || 'Nobody wrote down what was wanted: judge by the words.'}
+        </p>
         <p className="quiet small pb-3">
           query {place.query + 1} of {work.queries.length}, record {place.record + 1} of {query.record_keys.length}
         </p>
@@ -168,7 +180,13 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
           ) : record.gone ? (
             <p>This record is not there any more. Press x: nobody can tell.</p>
           ) : (
-            <RecordWhole collection={work.collection} display={work.display} recordKey={record.key} values={record.field_values} marks={record.marks as Record<string, [number, number][]>} />
+            <RecordWhole
+              collection={work.collection}
+              display={work.display}
+              recordKey={record.key}
+              values={record.field_values}
+              marks={record.marks as Record<string, [number, number][]>}
+            />
           )}
         </article>
       </main>
@@ -182,7 +200,7 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
               <li key={record_key}>
                 <button
                   type="button"
-                  aria-label={`Record ${i + 1}${said === null ? '' : said.grade === null ? ', cannot tell' : `, grade ${said.grade}`}`}
+                  aria-label={`Record ${i + 1}${said === null ? '' : said.grade === null ? ', passed' : `, grade ${said.grade}`}`}
                   aria-current={i === place.record ? 'true' : undefined}
                   className={`grid h-[28px] w-[28px] cursor-pointer place-items-center border-b-[3px] ${i === place.record ? 'border-primary' : 'border-transparent'}`}
                   onClick={() => setHere({ query: place.query, record: i })}
@@ -207,16 +225,38 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
             <kbd className="font-mono">{value}</kbd> {name}
           </button>
         ))}
-        <button type="button" disabled={work.closed} aria-pressed={word !== null && word.grade === null} className={`btn btn-sm gap-2 font-normal ${word !== null && word.grade === null ? 'btn-neutral' : ''}`} onClick={() => grade(null)}>
-          <kbd className="font-mono">x</kbd> cannot tell
+        <button
+          type="button"
+          disabled={work.closed}
+          aria-pressed={word !== null && word.grade === null}
+          className={`btn btn-sm gap-2 font-normal ${word !== null && word.grade === null ? 'btn-neutral' : ''}`}
+          onClick={() => grade(null)}
+        >
+          <kbd className="font-mono">x</kbd> pass
         </button>
-        <button type="button" className="btn btn-ghost btn-sm font-normal" disabled={done.length === 0} title="Take the last one back (u)" onClick={undo}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm font-normal"
+          disabled={done.length === 0}
+          title="Take the last one back (u)"
+          onClick={undo}
+        >
           <kbd className="font-mono">u</kbd> undo
         </button>
-        <button type="button" className="btn btn-ghost btn-sm font-normal" title="The record before (←)" onClick={() => step(-1)}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm font-normal"
+          title="The record before (←)"
+          onClick={() => step(-1)}
+        >
           ← before
         </button>
-        <button type="button" className="btn btn-ghost btn-sm font-normal" title="The next record (→)" onClick={() => step(1)}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm font-normal"
+          title="The next record (→)"
+          onClick={() => step(1)}
+        >
           next →
         </button>
         <textarea
@@ -243,7 +283,12 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
 
 function Kept({ outbox }: { outbox: Sending }) {
   const count = outbox.waiting.length
-  if (outbox.problem) return <span role="alert" className="loss small shrink-0">{outbox.problem}</span>
+  if (outbox.problem)
+    return (
+      <span role="alert" className="loss small shrink-0">
+        {outbox.problem}
+      </span>
+    )
   if (outbox.away) {
     return (
       <span role="status" className="small shrink-0" data-testid="sending">

@@ -22,7 +22,7 @@ export function Meanings({ meanings }: { meanings: string[] }) {
         ))}
       </dl>
       <p className="small quiet">
-        <kbd>x</kbd> when you cannot tell: that is an answer too.
+        <kbd>x</kbd> to pass when you cannot say: that is an answer too.
       </p>
     </section>
   )

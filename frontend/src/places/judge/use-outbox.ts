@@ -30,7 +30,11 @@ export function useOutbox(token: string, lastSaid: string | null): Sending {
     if (sending.current) return
     sending.current = true
     try {
-      for (let some = box.waiting().slice(0, MOST_AT_ONCE); some.length > 0; some = box.waiting().slice(0, MOST_AT_ONCE)) {
+      for (
+        let some = box.waiting().slice(0, MOST_AT_ONCE);
+        some.length > 0;
+        some = box.waiting().slice(0, MOST_AT_ONCE)
+      ) {
         await judgeSays(token, some)
         const sent = some
         setWaiting(box.change((all) => acknowledged(all, sent)))

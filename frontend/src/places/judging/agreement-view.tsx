@@ -34,20 +34,43 @@ export function AgreementView({ collection, set }: SetProps) {
   if (found.isError) return <ProblemNote error={found.error} />
   const standing = found.data
   if (standing.judged === 0 && standing.judges.length === 0) {
-    return <Empty title="Nobody judged yet">Make a task under Tasks and send each judge their link; or bring judgments under Rules and files.</Empty>
+    return (
+      <Empty title="Nobody judged yet">
+        Make a task under Tasks and send each judge their link; or bring judgments under Rules and files.
+      </Empty>
+    )
   }
   const textOf = (id: string) => byId.get(id)?.query ?? id
-  const ranking = (query: string, record: string) => `/${collection.name}/ranking${carried(params, { q: byId.get(query)?.query ?? '', row: record })}`
+  const ranking = (query: string, record: string) =>
+    `/${collection.name}/ranking${carried(params, { q: byId.get(query)?.query ?? '', row: record })}`
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
       <section aria-label="Conflicts" className="min-h-0 overflow-y-auto">
         {problem && <ProblemNote error={problem} />}
         <h2 className="heading quiet px-4 pt-3 pb-1">
-          {standing.open_conflicts === 0 ? 'No conflict is open' : `${standing.open_conflicts === 1 ? '1 conflict' : `${countText(standing.open_conflicts)} conflicts`}: judges two grades apart or more`}
+          {standing.open_conflicts === 0
+            ? 'No conflict is open'
+            : `${standing.open_conflicts === 1 ? '1 conflict' : `${countText(standing.open_conflicts)} conflicts`}: judges two grades apart or more`}
         </h2>
-        <p className="quiet small px-4 pb-2">Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.</p>
-        <ConflictsList standing={standing} textOf={textOf} needOf={(id) => byId.get(id)?.need ?? ''} linkTo={ranking} onSettle={settle} />
-        <Stale collection={collection} set={set} standing={standing} busy={busy} textOf={textOf} linkTo={ranking} onConfirm={(query, record) => act(() => confirmStale(collection.name, set.name, query, record))} />
+        <p className="quiet small px-4 pb-2">
+          Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.
+        </p>
+        <ConflictsList
+          standing={standing}
+          textOf={textOf}
+          needOf={(id) => byId.get(id)?.need ?? ''}
+          linkTo={ranking}
+          onSettle={settle}
+        />
+        <Stale
+          collection={collection}
+          set={set}
+          standing={standing}
+          busy={busy}
+          textOf={textOf}
+          linkTo={ranking}
+          onConfirm={(query, record) => act(() => confirmStale(collection.name, set.name, query, record))}
+        />
       </section>
       <aside aria-label="Judges" className="line-l min-h-0 overflow-y-auto px-4 py-3">
         <p className="quiet small">{standing.measure}</p>
@@ -55,7 +78,8 @@ export function AgreementView({ collection, set }: SetProps) {
           {standing.agreement === null ? '–' : signedText(standing.agreement, 3)}
         </p>
         <p className="small pb-3">
-          {agreementText(standing.agreement)}; {countText(standing.shared)} of {countText(standing.judged)} records were judged by several. 1 is always, 0 no more than by chance.
+          {agreementText(standing.agreement)}; {countText(standing.shared)} of {countText(standing.judged)} records were
+          judged by several. 1 is always, 0 no more than by chance.
         </p>
         <h2 className="heading quiet pb-1">Judges</h2>
         <ul className="pb-3">
@@ -64,7 +88,7 @@ export function AgreementView({ collection, set }: SetProps) {
               <span className="flex items-baseline gap-2">
                 <b className="min-w-0 flex-1 truncate font-semibold">{judgeName(one.judge)}</b>
                 <span className="figure small">
-                  {countText(one.judged)} judged{one.cannot_tell > 0 && `, ${countText(one.cannot_tell)} cannot tell`}
+                  {countText(one.judged)} judged{one.passed > 0 && `, ${countText(one.passed)} passed`}
                 </span>
               </span>
               {driftText(one) && <span className="small block">{driftText(one)}</span>}
@@ -101,7 +125,13 @@ export const RULES: Record<string, string> = {
   by_hand: 'no grade counts while judges differ',
 }
 
-type StaleProps = SetProps & { standing: Standing; busy: boolean; textOf: (id: string) => string; linkTo: (query: string, record: string) => string; onConfirm: (query: string, record: string) => void }
+type StaleProps = SetProps & {
+  standing: Standing
+  busy: boolean
+  textOf: (id: string) => string
+  linkTo: (query: string, record: string) => string
+  onConfirm: (query: string, record: string) => void
+}
 
 function Stale(props: StaleProps) {
   const { stale, stale_in_all: staleInAll, titles } = props.standing
@@ -109,16 +139,26 @@ function Stale(props: StaleProps) {
   if (stale.length === 0) return null
   return (
     <>
-      <h2 className="heading quiet px-4 pt-4 pb-1">{countText(staleInAll)} gone stale: the record changed after it was judged</h2>
+      <h2 className="heading quiet px-4 pt-4 pb-1">
+        {countText(staleInAll)} gone stale: the record changed after it was judged
+      </h2>
       <ul aria-label="Stale judgments">
         {stale.slice(0, SHOWN).map((one) => (
           <li key={`${one.query_id} ${one.record_key}`} className="line-b flex items-baseline gap-3 px-4 py-2">
             <Link className="min-w-0 flex-1 truncate" to={props.linkTo(one.query_id, one.record_key)}>
-              <b className="font-semibold">{props.textOf(one.query_id)}</b> <span className="quiet">and</span> {titles[one.record_key] ?? ''} <span className="quiet font-mono text-[13px]">{one.record_key}</span>
+              <b className="font-semibold">{props.textOf(one.query_id)}</b> <span className="quiet">and</span>{' '}
+              {titles[one.record_key] ?? ''} <span className="quiet font-mono text-[13px]">{one.record_key}</span>
             </Link>
-            <span className="small quiet">{one.gone ? 'the record is gone' : `${one.judgments} ${one.judgments === 1 ? 'judgment' : 'judgments'}`}</span>
+            <span className="small quiet">
+              {one.gone ? 'the record is gone' : `${one.judgments} ${one.judgments === 1 ? 'judgment' : 'judgments'}`}
+            </span>
             {!one.gone && (
-              <button type="button" className="btn btn-xs" disabled={props.busy} onClick={() => props.onConfirm(one.query_id, one.record_key)}>
+              <button
+                type="button"
+                className="btn btn-xs"
+                disabled={props.busy}
+                onClick={() => props.onConfirm(one.query_id, one.record_key)}
+              >
                 still right
               </button>
             )}
@@ -128,7 +168,12 @@ function Stale(props: StaleProps) {
       {staleInAll > SHOWN && <p className="quiet small px-4 py-2">and {countText(staleInAll - SHOWN)} more</p>}
       {there.length > 0 && (
         <div className="px-4 pb-4">
-          <TaskOfRecords collection={props.collection} set={props.set.name} name="Judge again what changed" items={there.map(({ query_id, record_key }) => ({ query_id, record_key }))} />
+          <TaskOfRecords
+            collection={props.collection}
+            set={props.set.name}
+            name="Judge again what changed"
+            items={there.map(({ query_id, record_key }) => ({ query_id, record_key }))}
+          />
         </div>
       )}
     </>

@@ -1,5 +1,5 @@
 // Conflicts: records that judges grade far apart, the widest first, each settled by a person in one click or key.
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { Standing } from '../../api/judging'
 import { GradeRungs } from '../../parts/grade-rungs'
@@ -11,57 +11,77 @@ const SHOWN = 100
 
 export type Conflict = Standing['conflicts'][number]
 
-type Asked = { textOf: (id: string) => string; needOf: (id: string) => string; linkTo: (query: string, record: string) => string }
+type Asked = {
+  textOf: (id: string) => string
+  needOf: (id: string) => string
+  linkTo: (query: string, record: string) => string
+}
 
-export function ConflictsList(props: { standing: Standing; onSettle: (conflict: Conflict, grade: number | null, note: string) => void } & Asked) {
+export function ConflictsList(
+  props: { standing: Standing; onSettle: (conflict: Conflict, grade: number | null, note: string) => void } & Asked,
+) {
   const { standing } = props
   const [at, setAt] = useState(0)
   // Each as it was before it was settled here, so that it can be taken back.
   const [done, setDone] = useState<Conflict[]>([])
   const settleAnew = props.onSettle
-  const onSettle = useCallback(
-    (conflict: Conflict, grade: number | null, note: string) => {
-      setDone((old) => [...old, conflict])
-      settleAnew(conflict, grade, note)
-    },
-    [settleAnew],
-  )
+  const onSettle = (conflict: Conflict, grade: number | null, note: string) => {
+    setDone((old) => [...old, conflict])
+    settleAnew(conflict, grade, note)
+  }
   const shown = standing.conflicts.slice(0, SHOWN)
   const here = shown[Math.min(at, shown.length - 1)]
-  useKeys(
-    useCallback(
-      (event: KeyboardEvent) => {
-        if (typing(event) || event.ctrlKey || event.metaKey) return
-        const step = { j: 1, k: -1 }[event.key]
-        if (step && !event.altKey) setAt((old) => Math.max(0, Math.min(shown.length - 1, old + step)))
-        const last = done.at(-1)
-        if (event.key === 'u' && !event.altKey && last) {
-          setDone(done.slice(0, -1))
-          settleAnew(last, last.settled_by_hand ? last.counts : null, last.note)
-        }
-        // By the key's place: with Alt some keyboards write other signs.
-        const digit = /^Digit([0-3])$/.exec(event.code)?.[1]
-        if (event.altKey && digit !== undefined && here) {
-          event.preventDefault()
-          onSettle(here, Number(digit), here.note)
-        }
-      },
-      [shown.length, here, done, onSettle, settleAnew],
-    ),
-  )
+  useKeys((event: KeyboardEvent) => {
+    if (typing(event) || event.ctrlKey || event.metaKey) return
+    const step = { j: 1, k: -1 }[event.key]
+    if (step && !event.altKey) setAt((old) => Math.max(0, Math.min(shown.length - 1, old + step)))
+    const last = done.at(-1)
+    if (event.key === 'u' && !event.altKey && last) {
+      setDone(done.slice(0, -1))
+      settleAnew(last, last.settled_by_hand ? last.counts : null, last.note)
+    }
+    // By the key's place: with Alt some keyboards write other signs.
+    const digit = /^Digit([0-3])$/.exec(event.code)?.[1]
+    if (event.altKey && digit !== undefined && here) {
+      event.preventDefault()
+      onSettle(here, Number(digit), here.note)
+    }
+  })
   return (
     <>
       <ul>
         {shown.map((one, i) => (
-          <ConflictLine key={`${one.query_id} ${one.record_key}`} conflict={one} title={standing.titles[one.record_key] ?? ''} here={one === here} onChoose={() => setAt(i)} onSettle={onSettle} textOf={props.textOf} needOf={props.needOf} linkTo={props.linkTo} />
+          <ConflictLine
+            key={`${one.query_id} ${one.record_key}`}
+            conflict={one}
+            title={standing.titles[one.record_key] ?? ''}
+            here={one === here}
+            onChoose={() => setAt(i)}
+            onSettle={onSettle}
+            textOf={props.textOf}
+            needOf={props.needOf}
+            linkTo={props.linkTo}
+          />
         ))}
       </ul>
-      {standing.conflicts_in_all > SHOWN && <p className="quiet small px-4 py-2">and {countText(standing.conflicts_in_all - SHOWN)} more; the widest come first</p>}
+      {standing.conflicts_in_all > SHOWN && (
+        <p className="quiet small px-4 py-2">
+          and {countText(standing.conflicts_in_all - SHOWN)} more; the widest come first
+        </p>
+      )}
     </>
   )
 }
 
-function ConflictLine(props: { conflict: Conflict; title: string; here: boolean; onChoose: () => void; onSettle: (conflict: Conflict, grade: number | null, note: string) => void } & Asked) {
+function ConflictLine(
+  props: {
+    conflict: Conflict
+    title: string
+    here: boolean
+    onChoose: () => void
+    onSettle: (conflict: Conflict, grade: number | null, note: string) => void
+  } & Asked,
+) {
   const { conflict, title, here, onSettle } = props
   const text = props.textOf(conflict.query_id)
   const settled = conflict.settled_by_hand
@@ -78,7 +98,11 @@ function ConflictLine(props: { conflict: Conflict; title: string; here: boolean;
       onClick={props.onChoose}
     >
       <div className="flex items-baseline gap-3">
-        <Link className="flex min-w-0 flex-1 items-baseline gap-1" to={props.linkTo(conflict.query_id, conflict.record_key)} title={`${text}: ${title || conflict.record_key}; opens in Ranking`}>
+        <Link
+          className="flex min-w-0 flex-1 items-baseline gap-1"
+          to={props.linkTo(conflict.query_id, conflict.record_key)}
+          title={`${text}: ${title || conflict.record_key}; opens in Ranking`}
+        >
           <b className="max-w-[60%] shrink-0 truncate font-semibold">{text}</b>
           <span className="quiet">and</span>
           <span className="min-w-0 truncate">{title || 'a record that is gone'}</span>
@@ -102,7 +126,13 @@ function ConflictLine(props: { conflict: Conflict; title: string; here: boolean;
               {grade}
             </button>
           ))}
-          <button type="button" className={`btn btn-xs btn-ghost ${settled ? '' : 'invisible'}`} disabled={!settled} title="Leave it to the rule again" onClick={() => onSettle(conflict, null, '')}>
+          <button
+            type="button"
+            className={`btn btn-xs btn-ghost ${settled ? '' : 'invisible'}`}
+            disabled={!settled}
+            title="Leave it to the rule again"
+            onClick={() => onSettle(conflict, null, '')}
+          >
             undo
           </button>
         </span>
@@ -111,12 +141,16 @@ function ConflictLine(props: { conflict: Conflict; title: string; here: boolean;
         {conflict.given.map((own, i) => (
           <span key={own.judge}>
             {i > 0 && ', '}
-            {judgeName(own.judge)} <b className="font-semibold">{own.grade ?? 'cannot tell'}</b>
+            {judgeName(own.judge)} <b className="font-semibold">{own.grade ?? 'passed'}</b>
             {own.note && <span className="quiet"> “{own.note}”</span>}
           </span>
         ))}
       </p>
-      {here && <p className="quiet small line-clamp-3 wrap-anywhere">Wanted: {props.needOf(conflict.query_id) || 'nobody wrote it down'}</p>}
+      {here && (
+        <p className="quiet small line-clamp-3 wrap-anywhere">
+          Wanted: {props.needOf(conflict.query_id) || 'nobody wrote it down'}
+        </p>
+      )}
       {settled && (here || conflict.note !== '') && (
         <input
           aria-label="Why it was settled so"
@@ -126,7 +160,9 @@ function ConflictLine(props: { conflict: Conflict; title: string; here: boolean;
           maxLength={10_000}
           className="input input-xs mt-1 w-full border-base-300 bg-transparent"
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-          onBlur={(event) => event.target.value !== conflict.note && onSettle(conflict, conflict.counts, event.target.value)}
+          onBlur={(event) =>
+            event.target.value !== conflict.note && onSettle(conflict, conflict.counts, event.target.value)
+          }
         />
       )}
     </li>

@@ -1,6 +1,6 @@
 // Expectations: plain demands, and whether they hold for the draft.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { expectNoMore, expectThat, expectationsOf, queriesOfSet } from '../../api/judging'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
@@ -10,7 +10,12 @@ import { useMeter } from '../../shell/use-meter'
 import type { SetProps } from './judging'
 import { useDoing } from './use-changed'
 
-const KINDS = { among_first: 'this record among the first', never: 'never this record', more_than: 'more records than', nothing: 'nothing at all' } as const
+const KINDS = {
+  among_first: 'this record among the first',
+  never: 'never this record',
+  more_than: 'more records than',
+  nothing: 'nothing at all',
+} as const
 type Kind = keyof typeof KINDS
 
 export function ExpectationsView({ collection, set }: SetProps) {
@@ -25,13 +30,11 @@ export function ExpectationsView({ collection, set }: SetProps) {
   const [number, setNumber] = useState(3)
   const [note, setNote] = useState('')
   const first = useRef<HTMLInputElement>(null)
-  useKeys(
-    useCallback((event: KeyboardEvent) => {
-      if (event.key !== 'n' || typing(event) || event.ctrlKey || event.metaKey) return
-      event.preventDefault()
-      first.current?.focus()
-    }, []),
-  )
+  useKeys((event: KeyboardEvent) => {
+    if (event.key !== 'n' || typing(event) || event.ctrlKey || event.metaKey) return
+    event.preventDefault()
+    first.current?.focus()
+  })
   if (found.isPending) return <Loading what="the expectations" />
   if (found.isError) return <ProblemNote error={found.error} />
   // What was measured before the set changed says nothing of what is expected since.
@@ -46,7 +49,8 @@ export function ExpectationsView({ collection, set }: SetProps) {
         {problem && <ProblemNote error={problem} />}
         {found.data.length === 0 ? (
           <Empty title="Nothing is expected yet">
-            An expectation needs no grading: this record in the top 3 for that query; never that one. It is checked with every measurement. <kbd>c</kbd> in Ranking makes one of a complaint.
+            An expectation needs no grading: this record in the top 3 for that query; never that one. It is checked with
+            every measurement. <kbd>c</kbd> in Ranking makes one of a complaint.
           </Empty>
         ) : (
           <ul>
@@ -54,18 +58,36 @@ export function ExpectationsView({ collection, set }: SetProps) {
               const instead = broken.get(one.id)
               const own = byId.get(one.query_id)
               return (
-                <li key={one.id} className="line-b flex items-baseline gap-3 px-4 py-2" aria-label={`${own?.query ?? one.query_id}: ${one.said}`}>
+                <li
+                  key={one.id}
+                  className="line-b flex items-baseline gap-3 px-4 py-2"
+                  aria-label={`${own?.query ?? one.query_id}: ${one.said}`}
+                >
                   <span className="min-w-0 flex-1">
-                    <Link className="font-semibold" to={`/${collection.name}/ranking${carried(params, { q: own?.query ?? '', ...(one.record_key ? { row: one.record_key } : {}) })}`}>
+                    <Link
+                      className="font-semibold"
+                      to={`/${collection.name}/ranking${carried(params, { q: own?.query ?? '', ...(one.record_key ? { row: one.record_key } : {}) })}`}
+                    >
                       {own?.query ?? one.query_id}
                     </Link>
                     <span className="block">{one.said}</span>
                     {one.note && <span className="quiet small block wrap-anywhere">“{one.note}”</span>}
                   </span>
                   <span className={`small w-[190px] text-right ${instead ? 'loss' : 'quiet'}`}>
-                    {own?.locked ? 'of a locked query' : !known ? 'measuring …' : instead ? `broken: ${instead}` : 'holds'}
+                    {own?.locked
+                      ? 'of a locked query'
+                      : !known
+                        ? 'measuring …'
+                        : instead
+                          ? `broken: ${instead}`
+                          : 'holds'}
                   </span>
-                  <button type="button" className="link small" disabled={busy} onClick={() => act(() => expectNoMore(collection.name, set.name, one.id))}>
+                  <button
+                    type="button"
+                    className="link small"
+                    disabled={busy}
+                    onClick={() => act(() => expectNoMore(collection.name, set.name, one.id))}
+                  >
                     end
                   </button>
                 </li>
@@ -79,7 +101,13 @@ export function ExpectationsView({ collection, set }: SetProps) {
           onSubmit={async (event) => {
             event.preventDefault()
             if (!chosen) return
-            const wanted = { query_id: chosen.query_id, kind, record_key: kind === 'among_first' || kind === 'never' ? record : null, number: kind === 'among_first' || kind === 'more_than' ? number : null, note }
+            const wanted = {
+              query_id: chosen.query_id,
+              kind,
+              record_key: kind === 'among_first' || kind === 'never' ? record : null,
+              number: kind === 'among_first' || kind === 'more_than' ? number : null,
+              note,
+            }
             await act(async () => {
               await expectThat(collection.name, set.name, wanted)
               // At once: what is written while the rest comes in must stay.
@@ -91,17 +119,32 @@ export function ExpectationsView({ collection, set }: SetProps) {
           <h2 className="heading quiet pb-2">A new expectation</h2>
           <label className="block pb-2">
             <span className="quiet small block">Query of the set</span>
-            <input ref={first} aria-label="Query of the expectation" className={input} required list="set-queries" value={query} onChange={(event) => setQuery(event.target.value)} />
+            <input
+              ref={first}
+              aria-label="Query of the expectation"
+              className={input}
+              required
+              list="set-queries"
+              value={query}
+              onChange={(event) => setQuery(event.target.value)}
+            />
             <datalist id="set-queries">
               {(queries.data ?? []).map((one) => (
                 <option key={one.query_id} value={one.query} />
               ))}
             </datalist>
-            {query !== '' && !chosen && <span className="loss small">The set has no such query; add it under Queries.</span>}
+            {query !== '' && !chosen && (
+              <span className="loss small">The set has no such query; add it under Queries.</span>
+            )}
           </label>
           <label className="block pb-2">
             <span className="quiet small block">What is expected</span>
-            <select aria-label="What is expected" className="select select-sm w-full border-base-300 bg-transparent" value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
+            <select
+              aria-label="What is expected"
+              className="boxed w-full bg-transparent"
+              value={kind}
+              onChange={(event) => setKind(event.target.value as Kind)}
+            >
               {Object.entries(KINDS).map(([value, name]) => (
                 <option key={value} value={value}>
                   {name}
@@ -112,18 +155,37 @@ export function ExpectationsView({ collection, set }: SetProps) {
           {(kind === 'among_first' || kind === 'more_than') && (
             <label className="block pb-2">
               <span className="quiet small block">{kind === 'among_first' ? 'Among the first' : 'More than'}</span>
-              <input aria-label="Number" type="number" min={kind === 'among_first' ? 1 : 0} className={input} value={number} onChange={(event) => setNumber(Number(event.target.value))} />
+              <input
+                aria-label="Number"
+                type="number"
+                min={kind === 'among_first' ? 1 : 0}
+                className={input}
+                value={number}
+                onChange={(event) => setNumber(Number(event.target.value))}
+              />
             </label>
           )}
           {(kind === 'among_first' || kind === 'never') && (
             <label className="block pb-2">
               <span className="quiet small block">Key of the record</span>
-              <input aria-label="Key of the record" required className={`${input} font-mono`} value={record} onChange={(event) => setRecord(event.target.value)} />
+              <input
+                aria-label="Key of the record"
+                required
+                className={`${input} font-mono`}
+                value={record}
+                onChange={(event) => setRecord(event.target.value)}
+              />
             </label>
           )}
           <label className="block pb-3">
             <span className="quiet small block">Why, in somebody’s words</span>
-            <input aria-label="Note" maxLength={10_000} className={input} value={note} onChange={(event) => setNote(event.target.value)} />
+            <input
+              aria-label="Note"
+              maxLength={10_000}
+              className={input}
+              value={note}
+              onChange={(event) => setNote(event.target.value)}
+            />
           </label>
           <button type="submit" className="btn btn-sm btn-primary" disabled={busy || !chosen}>
             Expect it

@@ -45,9 +45,13 @@ export function Judging({ collection }: { collection: Collection }) {
           </span>
           <select
             aria-label="Judged set"
-            className="select select-xs w-auto max-w-[220px] border-base-300 bg-transparent pe-7 text-ellipsis"
+            className="boxed low w-auto max-w-[220px] bg-transparent pe-7 text-ellipsis"
             value={set.name}
-            onChange={(event) => (event.target.value === '' ? change({ new: 'set' }, false) : change({ set: event.target.value, query: null }, false))}
+            onChange={(event) =>
+              event.target.value === ''
+                ? change({ new: 'set' }, false)
+                : change({ set: event.target.value, query: null }, false)
+            }
           >
             {found.data.map((one) => (
               <option key={one.name} value={one.name}>

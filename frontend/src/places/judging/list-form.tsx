@@ -26,7 +26,8 @@ export function ListForm({ collection, set }: { collection: Collection; set: Jud
     >
       <h2 className="heading quiet pb-2">Queries from a list</h2>
       <p className="small pb-2">
-        A query a line. After a tab may stand how often it was asked, or what was wanted. A log of past queries, one line each time, is counted.
+        A query a line. After a tab may stand how often it was asked, or what was wanted. A log of past queries, one
+        line each time, is counted.
       </p>
       <textarea
         aria-label="List of queries"
@@ -42,7 +43,7 @@ export function ListForm({ collection, set }: { collection: Collection; set: Jud
         <input
           type="file"
           aria-label="File of queries"
-          className="file-input file-input-xs w-full bg-transparent"
+          className="w-full bg-transparent"
           onChange={async (event) => {
             const file = event.target.files?.[0]
             if (file) setText(await file.text())
@@ -51,7 +52,15 @@ export function ListForm({ collection, set }: { collection: Collection; set: Jud
       </label>
       <label className="flex items-center gap-2 py-1">
         <span className="quiet small">take the most asked</span>
-        <input aria-label="Most" type="number" min={1} className="input input-xs w-[70px] border-base-300 bg-transparent" placeholder="all" value={most} onChange={(event) => setMost(event.target.value)} />
+        <input
+          aria-label="Most"
+          type="number"
+          min={1}
+          className="input input-xs w-[70px] border-base-300 bg-transparent"
+          placeholder="all"
+          value={most}
+          onChange={(event) => setMost(event.target.value)}
+        />
         <span className="quiet small">new ones; what is there already gets its count</span>
       </label>
       <div className="flex gap-2 pt-2">

@@ -16,20 +16,40 @@ export function NewSet({ collection, first }: { collection: Collection; first: b
       className="max-w-[64ch] p-6"
       onSubmit={async (event) => {
         event.preventDefault()
-        if (await act(() => makeSet(collection.name, name, share / 100))) change({ set: name, new: null, view: 'queries' }, false)
+        if (await act(() => makeSet(collection.name, name, share / 100)))
+          change({ set: name, new: null, view: 'queries' }, false)
       }}
     >
       <h2 className="pb-1 text-lg font-semibold">{first ? 'No judged set yet' : 'Another judged set'}</h2>
       <p className="quiet pb-3">
-        A judged set is a list of queries, what was wanted by each, and grades that people gave to records. With one, every edit says what it did.
+        A judged set is a list of queries, what was wanted by each, and grades that people gave to records. With one,
+        every edit says what it did.
       </p>
       <label className="block pb-3">
         <span className="quiet small block">Name: small letters, digits, - and _</span>
-        <input aria-label="Name of the set" className="input input-sm w-[240px] border-base-300 bg-transparent" required pattern="[a-z0-9][a-z0-9_\-]{0,62}" value={name} onChange={(event) => setName(event.target.value)} />
+        <input
+          aria-label="Name of the set"
+          className="input input-sm w-[240px] border-base-300 bg-transparent"
+          required
+          pattern="[a-z0-9][a-z0-9_\-]{0,62}"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
       </label>
       <label className="block pb-3">
-        <span className="quiet small block">Locked away from everyday looking, so that a gain can be checked on queries that nobody tuned for</span>
-        <input aria-label="Share locked away" type="number" min={0} max={90} className="input input-sm w-[90px] border-base-300 bg-transparent" value={share} onChange={(event) => setShare(Number(event.target.value))} /> %
+        <span className="quiet small block">
+          Locked away from everyday looking, so that a gain can be checked on queries that nobody tuned for
+        </span>
+        <input
+          aria-label="Share locked away"
+          type="number"
+          min={0}
+          max={90}
+          className="input input-sm w-[90px] border-base-300 bg-transparent"
+          value={share}
+          onChange={(event) => setShare(Number(event.target.value))}
+        />{' '}
+        %
       </label>
       <div className="flex gap-2">
         <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>

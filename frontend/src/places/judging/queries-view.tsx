@@ -1,6 +1,6 @@
 // The queries of a judged set: found, read, changed, added one by one or as a list.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback, useMemo, useRef } from 'react'
+import { useMemo, useRef } from 'react'
 import { queriesOfSet } from '../../api/judging'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
@@ -19,24 +19,19 @@ export function QueriesView({ collection, set }: SetProps) {
   const adding = params.get('new')
   const here = shown.find((one) => one.query_id === params.get('query')) ?? shown[0]
   const box = useRef<HTMLInputElement>(null)
-  useKeys(
-    useCallback(
-      (event: KeyboardEvent) => {
-        if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
-        const step = { j: 1, k: -1 }[event.key]
-        const next = step ? shown[shown.findIndex((one) => one.query_id === here?.query_id) + step] : undefined
-        if (next) change({ query: next.query_id, new: null })
-        else if (event.key === 'n') {
-          event.preventDefault()
-          change({ new: 'query' })
-        } else if (event.key === 'f') {
-          event.preventDefault()
-          box.current?.focus()
-        }
-      },
-      [shown, here, change],
-    ),
-  )
+  useKeys((event: KeyboardEvent) => {
+    if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+    const step = { j: 1, k: -1 }[event.key]
+    const next = step ? shown[shown.findIndex((one) => one.query_id === here?.query_id) + step] : undefined
+    if (next) change({ query: next.query_id, new: null })
+    else if (event.key === 'n') {
+      event.preventDefault()
+      change({ new: 'query' })
+    } else if (event.key === 'f') {
+      event.preventDefault()
+      box.current?.focus()
+    }
+  })
   if (found.isPending) return <Loading what="the queries" />
   if (found.isError) return <ProblemNote error={found.error} />
   const all = found.data
@@ -54,9 +49,16 @@ export function QueriesView({ collection, set }: SetProps) {
             onChange={(event) => change({ find: event.target.value || null, query: null })}
           />
           <span className="quiet small">
-            {shown.length === all.length ? `${countText(all.length)} queries` : `${countText(shown.length)} of ${countText(all.length)}`}
+            {shown.length === all.length
+              ? `${countText(all.length)} queries`
+              : `${countText(shown.length)} of ${countText(all.length)}`}
           </span>
-          <button type="button" className="btn btn-sm" title="Add a query (n)" onClick={() => change({ new: 'query' }, false)}>
+          <button
+            type="button"
+            className="btn btn-sm"
+            title="Add a query (n)"
+            onClick={() => change({ new: 'query' }, false)}
+          >
             Add
           </button>
           <button type="button" className="btn btn-sm" onClick={() => change({ new: 'list' }, false)}>
@@ -66,7 +68,8 @@ export function QueriesView({ collection, set }: SetProps) {
         <div className="min-h-0 flex-1 overflow-y-auto">
           {all.length === 0 ? (
             <Empty title="No query yet">
-              Add one (<kbd>n</kbd>), paste a list or what visitors asked, bring files under Rules and files, or press <kbd>c</kbd> in Ranking where a result is wrong.
+              Add one (<kbd>n</kbd>), paste a list or what visitors asked, bring files under Rules and files, or press{' '}
+              <kbd>c</kbd> in Ranking where a result is wrong.
             </Empty>
           ) : (
             <table className="w-full table-fixed">
@@ -88,13 +91,18 @@ export function QueriesView({ collection, set }: SetProps) {
                     key={one.query_id}
                     aria-current={!adding && one.query_id === here?.query_id ? 'true' : undefined}
                     ref={(element) => {
-                      if (one.query_id === here?.query_id && params.get('query')) element?.scrollIntoView({ block: 'nearest' })
+                      if (one.query_id === here?.query_id && params.get('query'))
+                        element?.scrollIntoView({ block: 'nearest' })
                     }}
                     className={`line-b cursor-pointer hover:bg-base-200 ${!adding && one.query_id === here?.query_id ? 'bg-base-200' : ''}`}
                     onClick={() => change({ query: one.query_id, new: null })}
                   >
                     <td className="truncate py-1.5 pr-2 pl-4">
-                      <button type="button" className="max-w-full cursor-pointer truncate text-left font-semibold" title={one.query}>
+                      <button
+                        type="button"
+                        className="max-w-full cursor-pointer truncate text-left font-semibold"
+                        title={one.query}
+                      >
                         {one.query}
                       </button>
                       {one.locked && <span className="quiet small"> locked</span>}

@@ -29,7 +29,9 @@ export function QueryForm(props: { collection: Collection; set: JudgedSummary; q
       onSubmit={async (event) => {
         event.preventDefault()
         await act(async () => {
-          const kept = await (query ? putQuery(collection.name, set.name, query.query_id, queryRequest(text, false)) : addQuery(collection.name, set.name, queryRequest(text, true)))
+          const kept = await (query
+            ? putQuery(collection.name, set.name, query.query_id, queryRequest(text, false))
+            : addQuery(collection.name, set.name, queryRequest(text, true)))
           // Before the list is fetched anew: whoever has gone on by then is left where they are.
           change({ query: kept.query_id, new: null })
         })
@@ -44,10 +46,23 @@ export function QueryForm(props: { collection: Collection; set: JudgedSummary; q
         )}
       </h2>
       <Label name="Query, as a visitor types it">
-        <input aria-label="Query text" className={input} required maxLength={10_000} autoFocus={query === null} {...field('query')} />
+        <input
+          aria-label="Query text"
+          className={input}
+          required
+          maxLength={10_000}
+          autoFocus={query === null}
+          {...field('query')}
+        />
       </Label>
       <Label name="Need: what is wanted, in words that a judge understands">
-        <textarea aria-label="Need" rows={3} maxLength={10_000} className="textarea textarea-sm w-full border-base-300 bg-transparent" {...field('need')} />
+        <textarea
+          aria-label="Need"
+          rows={3}
+          maxLength={10_000}
+          className="textarea textarea-sm w-full border-base-300 bg-transparent"
+          {...field('need')}
+        />
       </Label>
       <Label name="Tags, with commas between">
         <input aria-label="Tags" className={input} {...field('tags')} />
@@ -61,21 +76,36 @@ export function QueryForm(props: { collection: Collection; set: JudgedSummary; q
         </Label>
       </div>
       <Label name="Filters that the visitor had set, as JSON">
-        <input aria-label="Filters" className={`${input} font-mono`} placeholder='[{"field": "kind", "one_of": ["letter"]}]' {...field('filters')} />
+        <input
+          aria-label="Filters"
+          className={`${input} font-mono`}
+          placeholder='[{"field": "kind", "one_of": ["letter"]}]'
+          {...field('filters')}
+        />
       </Label>
       <label className="flex items-center gap-2 py-1">
-        <input type="checkbox" className="checkbox checkbox-sm" {...flag('nothing_to_find')} /> nothing to find: an empty list is right
+        <input type="checkbox" {...flag('nothing_to_find')} /> nothing to find: an empty list is right
       </label>
       {query ? (
         <label className="flex items-center gap-2 py-1">
-          <input type="checkbox" className="checkbox checkbox-sm" {...flag('locked')} /> locked away from everyday looking
+          <input type="checkbox" {...flag('locked')} /> locked away from everyday looking
         </label>
       ) : (
-        set.locked_share > 0 && <p className="quiet small">Of new queries {Math.round(100 * set.locked_share)} % are locked away, by chance.</p>
+        set.locked_share > 0 && (
+          <p className="quiet small">
+            Of new queries {Math.round(100 * set.locked_share)} % are locked away, by chance.
+          </p>
+        )
       )}
-      {query && !query.locked && text.locked && <p className="quiet small">It was looked at before: locked now, it is not as fresh as others.</p>}
+      {query && !query.locked && text.locked && (
+        <p className="quiet small">It was looked at before: locked now, it is not as fresh as others.</p>
+      )}
       <div className="flex items-center gap-2 pt-3">
-        <button type="submit" className="btn btn-sm btn-primary" disabled={busy || (query !== null && before === JSON.stringify(text))}>
+        <button
+          type="submit"
+          className="btn btn-sm btn-primary"
+          disabled={busy || (query !== null && before === JSON.stringify(text))}
+        >
           {query ? 'Keep' : 'Add'}
         </button>
         {query && before !== JSON.stringify(text) && (
@@ -92,7 +122,9 @@ export function QueryForm(props: { collection: Collection; set: JudgedSummary; q
               autoFocus
               disabled={busy}
               onBlur={() => setSure(false)}
-              onClick={() => act(() => dropQuery(collection.name, set.name, query.query_id)).then(() => change({ query: null }))}
+              onClick={() =>
+                act(() => dropQuery(collection.name, set.name, query.query_id)).then(() => change({ query: null }))
+              }
             >
               Take out, with {query.graded} grades
             </button>

@@ -23,14 +23,18 @@ export function SetView({ collection, set }: SetProps) {
   // One after the other: what was said last must be what is kept.
   const line = useRef<Promise<unknown>>(Promise.resolve())
   const keep = (how: Settling) => {
-    line.current = line.current.then(() => act(() => changeRules(collection.name, set.name, { settling: how, locked_share: set.locked_share, meanings })))
+    line.current = line.current.then(() =>
+      act(() => changeRules(collection.name, set.name, { settling: how, locked_share: set.locked_share, meanings })),
+    )
   }
   return (
     <div className="grid h-full grid-cols-2 overflow-y-auto">
       <section aria-label="Rules" className="px-6 py-4">
         {problem && <ProblemNote error={problem} />}
         <h2 className="heading quiet pb-2">What the grades mean</h2>
-        <p className="quiet small pb-2">Judges have this in view all the time. An example for each helps more than a rule.</p>
+        <p className="quiet small pb-2">
+          Judges have this in view all the time. An example for each helps more than a rule.
+        </p>
         {[3, 2, 1, 0].map((grade) => (
           <label key={grade} className="grid grid-cols-[20px_110px_minmax(0,1fr)] items-center gap-2 pb-2">
             <GradeRungs grade={grade} />
@@ -54,7 +58,7 @@ export function SetView({ collection, set }: SetProps) {
             <input
               type="radio"
               name="settling"
-              className="radio radio-sm"
+
               checked={settling === value}
               onChange={() => {
                 setSettling(value as Settling)
@@ -66,7 +70,8 @@ export function SetView({ collection, set }: SetProps) {
         ))}
         <h2 className="heading quiet pt-4 pb-2">Locked away</h2>
         <p className="small pb-2">
-          {countText(set.locked)} of {countText(set.queries)} queries are locked: they are measured only when somebody opens them, and the diary says so. More can be locked; none is opened by itself.
+          {countText(set.locked)} of {countText(set.queries)} queries are locked: they are measured only when somebody
+          opens them, and the diary says so. More can be locked; none is opened by itself.
         </p>
         <form
           className="flex items-center gap-2"
@@ -75,7 +80,16 @@ export function SetView({ collection, set }: SetProps) {
             void act(() => lockAway(collection.name, set.name, share / 100))
           }}
         >
-          <input aria-label="Share to lock" type="number" min={0} max={90} className="input input-sm w-[80px] border-base-300 bg-transparent" value={share} onChange={(event) => setShare(Number(event.target.value))} /> %
+          <input
+            aria-label="Share to lock"
+            type="number"
+            min={0}
+            max={90}
+            className="input input-sm w-[80px] border-base-300 bg-transparent"
+            value={share}
+            onChange={(event) => setShare(Number(event.target.value))}
+          />{' '}
+          %
           <button type="submit" className="btn btn-sm" disabled={busy}>
             Lock away
           </button>
@@ -85,7 +99,12 @@ export function SetView({ collection, set }: SetProps) {
         <h2 className="heading quiet pb-2">Out</h2>
         <label className="flex items-center gap-2 pb-2">
           <span className="quiet small">as</span>
-          <select aria-label="Form of the files" className="select select-sm w-auto border-base-300 bg-transparent" value={form} onChange={(event) => setForm(event.target.value)}>
+          <select
+            aria-label="Form of the files"
+            className="boxed w-auto bg-transparent"
+            value={form}
+            onChange={(event) => setForm(event.target.value)}
+          >
             {Object.entries(FORMS).map(([value, name]) => (
               <option key={value} value={value}>
                 {name}
@@ -108,7 +127,9 @@ export function SetView({ collection, set }: SetProps) {
             autoFocus
             disabled={busy}
             onBlur={() => setSure(false)}
-            onClick={() => act(() => dropSet(collection.name, set.name), set.name).then(() => change({ set: null, view: null }))}
+            onClick={() =>
+              act(() => dropSet(collection.name, set.name), set.name).then(() => change({ set: null, view: null }))
+            }
           >
             Drop {countText(set.queries)} queries and {countText(set.grades)} grades for good
           </button>
@@ -134,26 +155,56 @@ function FilesIn({ collection, set }: SetProps) {
         event.preventDefault()
         if (!queries) return
         const [q, j] = await Promise.all([queries.text(), judgments?.text() ?? null])
-        const done = await act(() => putFiles(collection.name, set.name, { queries: q, judgments: j, scale: scale.trim() || null, locked_share: set.locked_share }))
+        const done = await act(() =>
+          putFiles(collection.name, set.name, {
+            queries: q,
+            judgments: j,
+            scale: scale.trim() || null,
+            locked_share: set.locked_share,
+          }),
+        )
         if (done) {
           const unknown = done.unknown_records.length
-          setSaid(`${countText(done.queries)} queries, ${countText(done.grades)} judgments, revision ${done.revision}${unknown ? `; ${countText(unknown)} records are not in the collection` : ''}`)
+          setSaid(
+            `${countText(done.queries)} queries, ${countText(done.grades)} judgments, revision ${done.revision}${unknown ? `; ${countText(unknown)} records are not in the collection` : ''}`,
+          )
         } else setSaid('')
       }}
     >
       <h2 className="heading quiet pt-4 pb-2">In, in place of what is here</h2>
-      <p className="quiet small pb-2">CSV, JSON Lines, or the trade’s plain columns, told by their content. Earlier revisions stay measurable.</p>
+      <p className="quiet small pb-2">
+        CSV, JSON Lines, or the trade’s plain columns, told by their content. Earlier revisions stay measurable.
+      </p>
       <label className="block pb-2">
         <span className="quiet small block">Queries</span>
-        <input type="file" required aria-label="Queries file" className="file-input file-input-sm w-full bg-transparent" onChange={(event) => setQueries(event.target.files?.[0] ?? null)} />
+        <input
+          type="file"
+          required
+          aria-label="Queries file"
+          className="w-full bg-transparent"
+          onChange={(event) => setQueries(event.target.files?.[0] ?? null)}
+        />
       </label>
       <label className="block pb-2">
-        <span className="quiet small block">Judgments, with or without the judges’ names; without a file those that are here stay</span>
-        <input type="file" aria-label="Judgments file" className="file-input file-input-sm w-full bg-transparent" onChange={(event) => setJudgments(event.target.files?.[0] ?? null)} />
+        <span className="quiet small block">
+          Judgments, with or without the judges’ names; without a file those that are here stay
+        </span>
+        <input
+          type="file"
+          aria-label="Judgments file"
+          className="w-full bg-transparent"
+          onChange={(event) => setJudgments(event.target.files?.[0] ?? null)}
+        />
       </label>
       <label className="block pb-3">
         <span className="quiet small block">What their grades are here, where they are not 0 to 3</span>
-        <input aria-label="Scale" className="input input-sm w-full border-base-300 bg-transparent font-mono" placeholder="-1=0,0=0,1=1,2=2,4=3" value={scale} onChange={(event) => setScale(event.target.value)} />
+        <input
+          aria-label="Scale"
+          className="input input-sm w-full border-base-300 bg-transparent font-mono"
+          placeholder="-1=0,0=0,1=1,2=2,4=3"
+          value={scale}
+          onChange={(event) => setScale(event.target.value)}
+        />
       </label>
       <button type="submit" className="btn btn-sm" disabled={busy || !queries}>
         {busy ? 'Reading …' : 'Bring them in'}

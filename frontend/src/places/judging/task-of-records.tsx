@@ -11,7 +11,13 @@ import { useDoing } from './use-changed'
 
 type Items = NonNullable<TaskRequest['items']>
 
-export function TaskOfRecords(props: { collection: Collection; set: string; name: string; sides?: Side[]; items: Items }) {
+export function TaskOfRecords(props: {
+  collection: Collection
+  set: string
+  name: string
+  sides?: Side[]
+  items: Items
+}) {
   const { collection, set, name, items } = props
   const { params } = useAddress()
   const { busy, problem, act } = useDoing(collection)
@@ -37,12 +43,31 @@ export function TaskOfRecords(props: { collection: Collection; set: string; name
       className="flex flex-wrap items-center gap-2 pt-2"
       onSubmit={async (event) => {
         event.preventDefault()
-        const tasks = await act(() => makeTask(collection.name, set, { name, judges: [judge], sides: props.sides ?? [], depth: 1, others: 0, twice: 0, leave_out_judged: false, items }))
+        const tasks = await act(() =>
+          makeTask(collection.name, set, {
+            name,
+            judges: [judge],
+            sides: props.sides ?? [],
+            depth: 1,
+            others: 0,
+            twice: 0,
+            leave_out_judged: false,
+            items,
+          }),
+        )
         const path = tasks?.[0]?.judges[0]?.path
         if (path) setMade({ path, count: items.length })
       }}
     >
-      <input aria-label="Who judges" required maxLength={200} placeholder="who judges" className="input input-sm w-[150px] border-base-300 bg-transparent" value={judge} onChange={(event) => setJudge(event.target.value)} />
+      <input
+        aria-label="Who judges"
+        required
+        maxLength={200}
+        placeholder="who judges"
+        className="input input-sm w-[150px] border-base-300 bg-transparent"
+        value={judge}
+        onChange={(event) => setJudge(event.target.value)}
+      />
       <button type="submit" className="btn btn-sm" disabled={busy || judge.trim() === ''}>
         Make a task of {items.length}
       </button>

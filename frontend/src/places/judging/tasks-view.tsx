@@ -1,6 +1,6 @@
 // Judging tasks: pools shared out among judges, each with a link; how far they are.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback, useState } from 'react'
+import { useState } from 'react'
 import { closeTask, dropTask, makeTask, tasksOf, type Task } from '../../api/judging'
 import { outsideRankers, type Side } from '../../api/comparing'
 import { CopyButton } from '../../parts/copy-button'
@@ -16,17 +16,12 @@ export function TasksView({ collection, set }: SetProps) {
   const found = useQuery(tasksOf(collection.name, set.name))
   const { busy, problem, act } = useDoing(collection)
   const { change } = useAddress()
-  useKeys(
-    useCallback(
-      (event: KeyboardEvent) => {
-        if (event.key === 'n' && !typing(event) && !event.ctrlKey && !event.metaKey) {
-          event.preventDefault()
-          document.getElementById('judges')?.focus()
-        }
-      },
-      [],
-    ),
-  )
+  useKeys((event: KeyboardEvent) => {
+    if (event.key === 'n' && !typing(event) && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault()
+      document.getElementById('judges')?.focus()
+    }
+  })
   if (found.isPending) return <Loading what="the tasks" />
   if (found.isError) return <ProblemNote error={found.error} />
   return (
@@ -35,8 +30,8 @@ export function TasksView({ collection, set }: SetProps) {
         {problem && <ProblemNote error={problem} />}
         {found.data.length === 0 && (
           <p className="quiet max-w-[64ch] p-6">
-            No task yet. A task is a pool of records: the first ones of the rankers you choose, mixed, without ranks or names. Every judge gets a link
-            and needs nothing else.
+            No task yet. A task is a pool of records: the first ones of the rankers you choose, mixed, without ranks or
+            names. Every judge gets a link and needs nothing else.
           </p>
         )}
         <ol>
@@ -59,10 +54,23 @@ export function TasksView({ collection, set }: SetProps) {
   )
 }
 
-function TaskLine(props: { task: Task; busy: boolean; onClose: () => void; onDrop: () => void; onAgreement: () => void }) {
+function TaskLine(props: {
+  task: Task
+  busy: boolean
+  onClose: () => void
+  onDrop: () => void
+  onAgreement: () => void
+}) {
   const { task } = props
   const [sure, setSure] = useState(false)
-  const document = task.document as { rankers?: string[]; depth?: number; others?: number; twice?: number; records?: number; named?: boolean }
+  const document = task.document as {
+    rankers?: string[]
+    depth?: number
+    others?: number
+    twice?: number
+    records?: number
+    named?: boolean
+  }
   return (
     <li className="line-b px-4 py-3" aria-label={task.name}>
       <div className="flex items-baseline gap-3">
@@ -72,15 +80,24 @@ function TaskLine(props: { task: Task; busy: boolean; onClose: () => void; onDro
         <span className="quiet small min-w-0 flex-1 truncate" title={document.rankers?.join(', ')}>
           {document.records} {document.records === 1 ? 'record' : 'records'}
           {document.named ? ', named one by one' : ''}
-          {document.rankers?.length ? `${document.named ? ', to decide between' : `: the first ${document.depth} of`} ${document.rankers.join(', ')}` : ''}
-          {document.others ? ` and ${document.others} by chance` : ''}, {Math.round(100 * (document.twice ?? 0))} % judged twice
+          {document.rankers?.length
+            ? `${document.named ? ', to decide between' : `: the first ${document.depth} of`} ${document.rankers.join(', ')}`
+            : ''}
+          {document.others ? ` and ${document.others} by chance` : ''}, {Math.round(100 * (document.twice ?? 0))} %
+          judged twice
         </span>
         {task.closed && <span className="loss small">closed</span>}
         <button type="button" className="link small" disabled={props.busy} onClick={props.onClose}>
           {task.closed ? 'open again' : 'close'}
         </button>
         {sure ? (
-          <button type="button" className="link small loss" autoFocus onBlur={() => setSure(false)} onClick={props.onDrop}>
+          <button
+            type="button"
+            className="link small loss"
+            autoFocus
+            onBlur={() => setSure(false)}
+            onClick={props.onDrop}
+          >
             drop it; grades stay
           </button>
         ) : (
@@ -97,7 +114,12 @@ function TaskLine(props: { task: Task; busy: boolean; onClose: () => void; onDro
                 {one.judge}
               </td>
               <td className="w-[150px]">
-                <progress className="progress w-[130px] text-secondary" value={one.judged} max={one.items} aria-label={`Judged by ${one.judge}`} />
+                <progress
+                  className="progress w-[130px] text-secondary"
+                  value={one.judged}
+                  max={one.items}
+                  aria-label={`Judged by ${one.judge}`}
+                />
               </td>
               <td className="figure w-[110px] pr-4">
                 {one.judged} of {one.items}
@@ -130,7 +152,10 @@ function NewTask({ collection, set }: SetProps) {
   const [leftOut, setLeftOut] = useState(true)
   const [tag, setTag] = useState('')
   const taken = chosen ?? there.slice(0, 2).map((one) => one.name)
-  const names = judges.split(/[\n,]/).map((one) => one.trim()).filter(Boolean)
+  const names = judges
+    .split(/[\n,]/)
+    .map((one) => one.trim())
+    .filter(Boolean)
   const input = 'input input-sm border-base-300 bg-transparent'
   return (
     <form
@@ -155,11 +180,26 @@ function NewTask({ collection, set }: SetProps) {
       <h2 className="heading quiet pb-2">A new task</h2>
       <label className="block pb-2">
         <span className="quiet small block">Who judges: names, a line each</span>
-        <textarea id="judges" aria-label="Judges" required rows={3} className="textarea textarea-sm w-full border-base-300 bg-transparent" value={judges} onChange={(event) => setJudges(event.target.value)} />
+        <textarea
+          id="judges"
+          aria-label="Judges"
+          required
+          rows={3}
+          className="textarea textarea-sm w-full border-base-300 bg-transparent"
+          value={judges}
+          onChange={(event) => setJudges(event.target.value)}
+        />
       </label>
       <label className="block pb-2">
         <span className="quiet small block">Name of the task</span>
-        <input aria-label="Name of the task" maxLength={200} className={`${input} w-full`} placeholder={`${set.name}, first ${depth}`} value={name} onChange={(event) => setName(event.target.value)} />
+        <input
+          aria-label="Name of the task"
+          maxLength={200}
+          className={`${input} w-full`}
+          placeholder={`${set.name}, first ${depth}`}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
       </label>
       <fieldset className="pb-2">
         <legend className="quiet small">The first records of</legend>
@@ -168,9 +208,11 @@ function NewTask({ collection, set }: SetProps) {
             <label key={one.name} className="flex items-center gap-2 py-[2px]">
               <input
                 type="checkbox"
-                className="checkbox checkbox-sm"
+
                 checked={taken.includes(one.name)}
-                onChange={(event) => setChosen(event.target.checked ? [...taken, one.name] : taken.filter((other) => other !== one.name))}
+                onChange={(event) =>
+                  setChosen(event.target.checked ? [...taken, one.name] : taken.filter((other) => other !== one.name))
+                }
               />
               {one.name}
             </label>
@@ -184,10 +226,17 @@ function NewTask({ collection, set }: SetProps) {
       </div>
       <label className="block pb-2">
         <span className="quiet small block">Queries with this tag only</span>
-        <input aria-label="Tag of the queries" className={`${input} w-full`} placeholder="all queries" value={tag} onChange={(event) => setTag(event.target.value)} />
+        <input
+          aria-label="Tag of the queries"
+          className={`${input} w-full`}
+          placeholder="all queries"
+          value={tag}
+          onChange={(event) => setTag(event.target.value)}
+        />
       </label>
       <label className="flex items-center gap-2 pb-3">
-        <input type="checkbox" className="checkbox checkbox-sm" checked={leftOut} onChange={(event) => setLeftOut(event.target.checked)} /> leave out what is judged
+        <input type="checkbox" checked={leftOut} onChange={(event) => setLeftOut(event.target.checked)} /> leave out
+        what is judged
       </label>
       <button type="submit" className="btn btn-sm btn-primary" disabled={busy || names.length === 0}>
         {busy ? 'Making the pool …' : 'Make the task'}
@@ -197,7 +246,13 @@ function NewTask({ collection, set }: SetProps) {
   )
 }
 
-function Figure(props: { name: string; value: number; least: number; most: number; onChange: (value: number) => void }) {
+function Figure(props: {
+  name: string
+  value: number
+  least: number
+  most: number
+  onChange: (value: number) => void
+}) {
   return (
     <label className="block">
       <span className="quiet small block">{props.name}</span>
@@ -213,4 +268,3 @@ function Figure(props: { name: string; value: number; least: number; most: numbe
     </label>
   )
 }
-

@@ -3,7 +3,22 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useState } from 'react'
 import type { Collection } from '../../api/queries'
 
-const FOLLOWS = ['judged sets', 'judged', 'set queries', 'tasks', 'standing', 'expectations', 'measured', 'compared', 'overview', 'owner page', 'diary', 'runs', 'outside', 'sides']
+const FOLLOWS = [
+  'judged sets',
+  'judged',
+  'set queries',
+  'tasks',
+  'standing',
+  'expectations',
+  'measured',
+  'compared',
+  'overview',
+  'owner page',
+  'diary',
+  'runs',
+  'outside',
+  'sides',
+]
 
 export function useChanged(collection: Collection) {
   const client = useQueryClient()
@@ -11,7 +26,9 @@ export function useChanged(collection: Collection) {
   return useCallback(
     async (gone?: string) => {
       await client.invalidateQueries({
-        predicate: ({ queryKey: [what, of, set] }) => what === 'collections' || (FOLLOWS.includes(String(what)) && of === collection.name && (gone === undefined || set !== gone)),
+        predicate: ({ queryKey: [what, of, set] }) =>
+          what === 'collections' ||
+          (FOLLOWS.includes(String(what)) && of === collection.name && (gone === undefined || set !== gone)),
       })
     },
     [client, collection.name],

@@ -14,7 +14,9 @@ export function DiaryView({ collection, set }: { collection: Collection; set: st
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
       {found.data.length === 0 ? (
-        <Empty title="Nothing in the diary yet">Decisions are written on the owner’s page. Each opening of the locked queries writes itself down.</Empty>
+        <Empty title="Nothing in the diary yet">
+          Decisions are written on the owner’s page. Each opening of the locked queries writes itself down.
+        </Empty>
       ) : (
         <ol className="min-h-0 overflow-y-auto px-4 py-2" aria-label="Diary">
           {found.data.map((one) => (
@@ -25,7 +27,9 @@ export function DiaryView({ collection, set }: { collection: Collection; set: st
               <span className="quiet small">{one.kind}</span>
               <span className="wrap-anywhere">
                 <b className="font-semibold">{one.title}</b> {one.body}
-                {Array.isArray(one.details.rankers) && one.kind === 'decision' && <span className="quiet small block">{one.details.rankers.join(' and ')}</span>}
+                {Array.isArray(one.details.rankers) && one.kind === 'decision' && (
+                  <span className="quiet small block">{one.details.rankers.join(' and ')}</span>
+                )}
               </span>
             </li>
           ))}
@@ -48,11 +52,21 @@ function Runs({ collection, set }: { collection: Collection; set: string }) {
   return (
     <>
       <h2 className="heading quiet pb-1">Frozen runs of {set}</h2>
-      <p className="quiet small pb-2">Lists as they were given. Measured again by the same revision they give the same digits.</p>
+      <p className="quiet small pb-2">
+        Lists as they were given. Measured again by the same revision they give the same digits.
+      </p>
       {newest !== null && (
         <label className="small flex items-center gap-2 pb-2">
           <span className="quiet">grades of revision</span>
-          <input aria-label="Revision" type="number" min={1} max={newest} className="input input-xs w-[80px] border-base-300 bg-transparent" value={revision ?? newest} onChange={(event) => setRevision(Number(event.target.value) || null)} />
+          <input
+            aria-label="Revision"
+            type="number"
+            min={1}
+            max={newest}
+            className="input input-xs w-[80px] border-base-300 bg-transparent"
+            value={revision ?? newest}
+            onChange={(event) => setRevision(Number(event.target.value) || null)}
+          />
         </label>
       )}
       <ul>
@@ -64,7 +78,17 @@ function Runs({ collection, set }: { collection: Collection; set: string }) {
   )
 }
 
-function RunLine({ collection, set, run, revision }: { collection: Collection; set: string; run: KeptRun; revision: number | null }) {
+function RunLine({
+  collection,
+  set,
+  run,
+  revision,
+}: {
+  collection: Collection
+  set: string
+  run: KeptRun
+  revision: number | null
+}) {
   const { busy, problem, act } = useDoing(collection)
   const [means, setMeans] = useState<Record<string, number> | null>(null)
   const name = run.outside ?? `${run.ranker}:${run.version}`

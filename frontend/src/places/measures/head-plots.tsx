@@ -17,7 +17,12 @@ export function HeadPlots({ found, onOpen }: { found: HeadToHead; onOpen: (query
   return (
     <>
       <h2 className="heading quiet pb-1">Waterline: {line.strokes.length} queries that moved</h2>
-      <svg viewBox={`0 0 ${WIDE} ${2 * HALF + 4}`} className="w-full" role="img" aria-label={`${line.gained} gained, ${line.lost} lost, ${line.still} still`}>
+      <svg
+        viewBox={`0 0 ${WIDE} ${2 * HALF + 4}`}
+        className="w-full"
+        role="img"
+        aria-label={`${line.gained} gained, ${line.lost} lost, ${line.still} still`}
+      >
         <line x1="0" x2={WIDE} y1={HALF + 2} y2={HALF + 2} stroke="currentColor" opacity="0.6" />
         {bars.map((bar, i) => {
           const height = Math.max(2, (Math.abs(bar.delta) / most) * HALF)
@@ -33,15 +38,29 @@ export function HeadPlots({ found, onOpen }: { found: HeadToHead; onOpen: (query
               className="cursor-pointer"
               onClick={() => onOpen(query)}
             >
-              <title>{bar.strokes.length === 1 ? `${query}: ${deltaText(bar.delta)}` : `${bar.strokes.length} queries, ${deltaText(bar.delta)} on average`}</title>
+              <title>
+                {bar.strokes.length === 1
+                  ? `${query}: ${deltaText(bar.delta)}`
+                  : `${bar.strokes.length} queries, ${deltaText(bar.delta)} on average`}
+              </title>
             </rect>
           )
         })}
       </svg>
-      <h2 className="heading quiet pt-3 pb-1">Each query: {found.names[0]} along, {found.names[1]} up</h2>
+      <h2 className="heading quiet pt-3 pb-1">
+        Each query: {found.names[0]} along, {found.names[1]} up
+      </h2>
       <svg width={SQUARE + 34} height={SQUARE + 26} role="img" aria-label="Scatter of the queries">
         <rect x="28" y="4" width={SQUARE} height={SQUARE} fill="none" stroke="var(--line)" />
-        <line x1="28" y1={SQUARE + 4} x2={SQUARE + 28} y2="4" stroke="currentColor" opacity="0.5" strokeDasharray="3 3" />
+        <line
+          x1="28"
+          y1={SQUARE + 4}
+          x2={SQUARE + 28}
+          y2="4"
+          stroke="currentColor"
+          opacity="0.5"
+          strokeDasharray="3 3"
+        />
         {[0, 0.5, 1].map((tick) => (
           <g key={tick} fontSize="11" fill="var(--quiet)">
             <text x={28 + tick * SQUARE} y={SQUARE + 20} textAnchor="middle">
@@ -61,7 +80,13 @@ export function HeadPlots({ found, onOpen }: { found: HeadToHead; onOpen: (query
             <g key={one.query_id} className="cursor-pointer" onClick={() => onOpen(one.query)}>
               <title>{title}</title>
               {/* Above and below the line also by shape. */}
-              {delta > 0.0005 ? <path d={`M${x} ${y - 4}l4 7h-8z`} fill={colour} opacity="0.75" /> : delta < -0.0005 ? <path d={`M${x} ${y + 4}l4 -7h-8z`} fill={colour} opacity="0.75" /> : <circle cx={x} cy={y} r="3" fill="none" stroke={colour} />}
+              {delta > 0.0005 ? (
+                <path d={`M${x} ${y - 4}l4 7h-8z`} fill={colour} opacity="0.75" />
+              ) : delta < -0.0005 ? (
+                <path d={`M${x} ${y + 4}l4 -7h-8z`} fill={colour} opacity="0.75" />
+              ) : (
+                <circle cx={x} cy={y} r="3" fill="none" stroke={colour} />
+              )}
             </g>
           )
         })}

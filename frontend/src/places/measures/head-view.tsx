@@ -21,7 +21,10 @@ export function HeadView({ collection, set }: { collection: Collection; set: str
   const [locked, setLocked] = useState<Pair | null>(null)
   const [sure, setSure] = useState(false)
   // The opening is for the pair that it was asked for, and for no other.
-  const opened = locked !== null && pair !== null && JSON.stringify({ ...locked, how: { ...locked.how, part: 'open' } }) === JSON.stringify(pair)
+  const opened =
+    locked !== null &&
+    pair !== null &&
+    JSON.stringify({ ...locked, how: { ...locked.how, part: 'open' } }) === JSON.stringify(pair)
   const wanted = opened ? locked : pair
   const found = useQuery({
     ...compared(collection.name, set, wanted ?? ({} as Pair)),
@@ -31,13 +34,20 @@ export function HeadView({ collection, set }: { collection: Collection; set: str
   })
   if (!ready) return <Loading what="the rankers" />
   if (!chosen || !pair) {
-    return <Empty title="Only one ranker">Keep another version in Ranking, turn a knob there, or bring an outside ranker under Rankers: then there are two to compare.</Empty>
+    return (
+      <Empty title="Only one ranker">
+        Keep another version in Ranking, turn a knob there, or bring an outside ranker under Rankers: then there are two
+        to compare.
+      </Empty>
+    )
   }
   return (
     <div className="flex h-full flex-col">
       <PairBar there={there} chosen={chosen} measure={measure}>
-        {found.data && found.data.locked > 0 && !opened && (
-          sure ? (
+        {found.data &&
+          found.data.locked > 0 &&
+          !opened &&
+          (sure ? (
             <button
               type="button"
               className="btn btn-sm btn-primary"
@@ -54,8 +64,7 @@ export function HeadView({ collection, set }: { collection: Collection; set: str
             <button type="button" className="btn btn-sm" onClick={() => setSure(true)}>
               Open the locked ones …
             </button>
-          )
-        )}
+          ))}
         {opened && (
           <button type="button" className="btn btn-sm" onClick={() => setLocked(null)}>
             Back to the open ones
@@ -63,13 +72,29 @@ export function HeadView({ collection, set }: { collection: Collection; set: str
         )}
       </PairBar>
       <div className="min-h-0 flex-1 overflow-y-auto">
-        {found.isError ? <ProblemNote error={found.error} /> : found.data ? <Facts collection={collection} set={set} found={found.data} sides={chosen} /> : <Loading what="both lists of every query" />}
+        {found.isError ? (
+          <ProblemNote error={found.error} />
+        ) : found.data ? (
+          <Facts collection={collection} set={set} found={found.data} sides={chosen} />
+        ) : (
+          <Loading what="both lists of every query" />
+        )}
       </div>
     </div>
   )
 }
 
-function Facts({ collection, set, found, sides }: { collection: Collection; set: string; found: HeadToHead; sides: [NamedSide, NamedSide] }) {
+function Facts({
+  collection,
+  set,
+  found,
+  sides,
+}: {
+  collection: Collection
+  set: string
+  found: HeadToHead
+  sides: [NamedSide, NamedSide]
+}) {
   const { comparison, names, figures, intervals } = found
   const open = useOpening(collection, sides)
   const how = parsedHow(useAddress().params.get('rules'))
@@ -105,8 +130,12 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
                   <td className="figure quiet small w-[104px]">
                     {measureText(interval.low)} – {measureText(interval.high)}
                   </td>
-                  <td className="figure quiet small w-[174px]">{band ? `${measureText(band.worst)} – ${measureText(band.best)} once judged` : ''}</td>
-                  <td className="figure quiet small w-[104px]">{shareText(own.unjudged[found.measure] ?? 0)} unjudged</td>
+                  <td className="figure quiet small w-[174px]">
+                    {band ? `${measureText(band.worst)} – ${measureText(band.best)} once judged` : ''}
+                  </td>
+                  <td className="figure quiet small w-[104px]">
+                    {shareText(own.unjudged[found.measure] ?? 0)} unjudged
+                  </td>
                 </tr>
               )
             })}
@@ -115,11 +144,13 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
         <dl className="small grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-1">
           <dt className="quiet">queries</dt>
           <dd>
-            <span className="gain">▲{comparison.gained} gained</span>, <span className="loss">▼{comparison.lost} lost</span>, {comparison.tied} tied, of {comparison.queries}
+            <span className="gain">▲{comparison.gained} gained</span>,{' '}
+            <span className="loss">▼{comparison.lost} lost</span>, {comparison.tied} tied, of {comparison.queries}
           </dd>
           <dt className="quiet">more than luck?</dt>
           <dd>
-            randomisation {pText(comparison.randomisation)}; paired t {pText(comparison.t)}; Wilcoxon {pText(comparison.wilcoxon)}
+            randomisation {pText(comparison.randomisation)}; paired t {pText(comparison.t)}; Wilcoxon{' '}
+            {pText(comparison.wilcoxon)}
             {how.weighted && ' (these two know nothing of how often a query is asked)'}
           </dd>
           {found.part !== 'locked' && (
@@ -127,7 +158,8 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
               <dt className="quiet">looks</dt>
               <dd>
                 {found.looks} {found.looks === 1 ? 'ranker' : 'rankers'} looked at on these queries
-                {found.looks > 1 && `: that luck alone shows such a gain in one of so many is ${shareText(found.by_luck)} likely`}
+                {found.looks > 1 &&
+                  `: that luck alone shows such a gain in one of so many is ${shareText(found.by_luck)} likely`}
               </dd>
             </>
           )}
@@ -135,7 +167,8 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
             <>
               <dt className="quiet">can be seen</dt>
               <dd>
-                a difference of {measureText(comparison.detectable)}, four times in five; half of it takes {comparison.needed.toLocaleString('en-US')} queries
+                a difference of {measureText(comparison.detectable)}, four times in five; half of it takes{' '}
+                {comparison.needed.toLocaleString('en-US')} queries
               </dd>
             </>
           )}
@@ -153,7 +186,9 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
         </dl>
         <h2 className="heading quiet pt-4 pb-1">What was changed</h2>
         {found.differences.length === 0 ? (
-          <p className="quiet small">{sides.some((one) => one.side.outside) ? 'Nobody knows how an outside ranker works.' : 'Both do the same.'}</p>
+          <p className="quiet small">
+            {sides.some((one) => one.side.outside) ? 'Nobody knows how an outside ranker works.' : 'Both do the same.'}
+          </p>
         ) : (
           <ul className="small list-disc pl-4">
             {found.differences.map((one) => (
@@ -191,7 +226,9 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
                   <td className="figure w-[60px]">
                     <Delta value={one.comparison.gain} />
                   </td>
-                  <td className="figure quiet small w-[92px]">{one.unjudged > 0 ? `${countText(one.unjudged)} unjudged` : ''}</td>
+                  <td className="figure quiet small w-[92px]">
+                    {one.unjudged > 0 ? `${countText(one.unjudged)} unjudged` : ''}
+                  </td>
                   <td className="small w-[96px] pl-2" title={sliceText(one)}>
                     {one.says_little ? <span className="quiet">too few to say</span> : pText(one.corrected)}
                   </td>
@@ -205,7 +242,15 @@ function Facts({ collection, set, found, sides }: { collection: Collection; set:
   )
 }
 
-function QueryList({ title, rows, onOpen }: { title: string; rows: ReturnType<typeof byLoss>; onOpen: (query: string) => void }) {
+function QueryList({
+  title,
+  rows,
+  onOpen,
+}: {
+  title: string
+  rows: ReturnType<typeof byLoss>
+  onOpen: (query: string) => void
+}) {
   return (
     <table className="w-full">
       <caption className="heading quiet pb-1 text-left">{title}</caption>
@@ -213,7 +258,11 @@ function QueryList({ title, rows, onOpen }: { title: string; rows: ReturnType<ty
         {rows.map((one) => (
           <tr key={one.query_id} className="line-b cursor-pointer hover:bg-base-200" onClick={() => onOpen(one.query)}>
             <td className="max-w-0 truncate py-1 pr-2">
-              <button type="button" className="cursor-pointer font-semibold" title={`${one.query}: both lists in Ranking`}>
+              <button
+                type="button"
+                className="cursor-pointer font-semibold"
+                title={`${one.query}: both lists in Ranking`}
+              >
                 {one.query}
               </button>
             </td>

@@ -7,7 +7,13 @@ import { TaskOfRecords } from '../judging/task-of-records'
 const SHOWN = 8
 const MOST = 200
 
-export function JudgeNext(props: { collection: Collection; set: string; found: HeadToHead; sides: Side[]; onOpen: (query: string) => void }) {
+export function JudgeNext(props: {
+  collection: Collection
+  set: string
+  found: HeadToHead
+  sides: Side[]
+  onOpen: (query: string) => void
+}) {
   const { collection, set, found, sides } = props
   if (found.open.length === 0) return <p className="quiet small pt-4">Everything that counts here is judged.</p>
   const decide = Math.min(MOST, found.open.length, Math.max(1, found.enough))
@@ -24,8 +30,16 @@ export function JudgeNext(props: { collection: Collection; set: string; found: H
       </p>
       <ul>
         {found.open.slice(0, SHOWN).map((one) => (
-          <li key={`${one.query} ${one.record}`} className="line-b small flex gap-2 py-[3px]" title={`If it is exactly it rather than off topic, the gain changes by ${measureText(Math.abs(one.swing))}; rank ${one.ranks[0] || 'none'} and ${one.ranks[1] || 'none'}`}>
-            <button type="button" className="max-w-[40%] cursor-pointer truncate text-left font-semibold" onClick={() => props.onOpen(textOf(one.query))}>
+          <li
+            key={`${one.query} ${one.record}`}
+            className="line-b small flex gap-2 py-[3px]"
+            title={`If it is exactly it rather than off topic, the gain changes by ${measureText(Math.abs(one.swing))}; rank ${one.ranks[0] || 'none'} and ${one.ranks[1] || 'none'}`}
+          >
+            <button
+              type="button"
+              className="max-w-[40%] cursor-pointer truncate text-left font-semibold"
+              onClick={() => props.onOpen(textOf(one.query))}
+            >
               {textOf(one.query)}
             </button>
             <span className="min-w-0 flex-1 truncate">{found.titles[one.record] ?? one.record}</span>
@@ -34,7 +48,13 @@ export function JudgeNext(props: { collection: Collection; set: string; found: H
         ))}
       </ul>
       {found.open.length > SHOWN && <p className="quiet small pt-1">and {found.open_in_all - SHOWN} more</p>}
-      <TaskOfRecords collection={collection} set={set} name={`${set}: what tells most`} sides={sides} items={found.open.slice(0, decide).map((one) => ({ query_id: one.query, record_key: one.record }))} />
+      <TaskOfRecords
+        collection={collection}
+        set={set}
+        name={`${set}: what tells most`}
+        sides={sides}
+        items={found.open.slice(0, decide).map((one) => ({ query_id: one.query, record_key: one.record }))}
+      />
     </div>
   )
 }

@@ -12,7 +12,11 @@ import { RankersView } from './rankers-view'
 import { RulesBar } from './rules-bar'
 import { SheetView } from './sheet-view'
 
-const VIEWS: { view: string; name: string; body: (props: { collection: Collection; set: string }) => React.ReactNode }[] = [
+const VIEWS: {
+  view: string
+  name: string
+  body: (props: { collection: Collection; set: string }) => React.ReactNode
+}[] = [
   { view: 'sheet', name: 'This draft', body: SheetView },
   { view: 'rankers', name: 'Rankers', body: RankersView },
   { view: 'head', name: 'Head to head', body: HeadView },

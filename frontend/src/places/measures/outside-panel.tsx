@@ -1,7 +1,15 @@
 // Rankers that are not ours: a run file, or a search that is asked over HTTP.
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { askOutside, bringRun, cancelAsking, dropOutside, outsideRankers, putService, type Outside } from '../../api/comparing'
+import {
+  askOutside,
+  bringRun,
+  cancelAsking,
+  dropOutside,
+  outsideRankers,
+  putService,
+  type Outside,
+} from '../../api/comparing'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { useChanged, useDoing } from '../judging/use-changed'
@@ -25,7 +33,9 @@ export function OutsidePanel({ collection, set }: { collection: Collection; set:
   return (
     <>
       <h2 className="heading quiet pb-1">Outside rankers</h2>
-      <p className="quiet small pb-2">The search that is in production now can be the baseline: bring its run file, or let it be asked.</p>
+      <p className="quiet small pb-2">
+        The search that is in production now can be the baseline: bring its run file, or let it be asked.
+      </p>
       {problem && <ProblemNote error={problem} />}
       <ul>
         {(found.data ?? []).map((one) => (
@@ -48,13 +58,34 @@ export function OutsidePanel({ collection, set }: { collection: Collection; set:
           Ask over HTTP
         </button>
       </div>
-      {adding === 'file' && <RunForm busy={busy} onBring={(name, file, text) => doing(() => bringRun(collection.name, name, set, file, text)).then((done) => done && setAdding(null))} />}
-      {adding === 'service' && <ServiceForm busy={busy} onPut={(name, document, secrets) => doing(() => putService(collection.name, name, document, secrets)).then((done) => done && setAdding(null))} />}
+      {adding === 'file' && (
+        <RunForm
+          busy={busy}
+          onBring={(name, file, text) =>
+            doing(() => bringRun(collection.name, name, set, file, text)).then((done) => done && setAdding(null))
+          }
+        />
+      )}
+      {adding === 'service' && (
+        <ServiceForm
+          busy={busy}
+          onPut={(name, document, secrets) =>
+            doing(() => putService(collection.name, name, document, secrets)).then((done) => done && setAdding(null))
+          }
+        />
+      )}
     </>
   )
 }
 
-function OutsideLine(props: { outside: Outside; set: string; busy: boolean; onAsk: () => void; onCancel: () => void; onDrop: () => void }) {
+function OutsideLine(props: {
+  outside: Outside
+  set: string
+  busy: boolean
+  onAsk: () => void
+  onCancel: () => void
+  onDrop: () => void
+}) {
   const { outside, set } = props
   const [sure, setSure] = useState(false)
   const lists = outside.lists[set]
@@ -73,7 +104,13 @@ function OutsideLine(props: { outside: Outside; set: string; busy: boolean; onAs
             </button>
           ))}
         {sure ? (
-          <button type="button" className="link small loss" autoFocus onBlur={() => setSure(false)} onClick={props.onDrop}>
+          <button
+            type="button"
+            className="link small loss"
+            autoFocus
+            onBlur={() => setSure(false)}
+            onClick={props.onDrop}
+          >
             drop it
           </button>
         ) : (
@@ -82,8 +119,17 @@ function OutsideLine(props: { outside: Outside; set: string; busy: boolean; onAs
           </button>
         )}
       </div>
-      <p className="quiet small">{lists === undefined ? `no lists for ${set} yet` : `lists for ${lists} queries of ${set}`}</p>
-      {outside.state === 'running' && <progress className="progress w-full text-secondary" value={outside.done} max={outside.in_all} aria-label={`Asking ${outside.name}`} />}
+      <p className="quiet small">
+        {lists === undefined ? `no lists for ${set} yet` : `lists for ${lists} queries of ${set}`}
+      </p>
+      {outside.state === 'running' && (
+        <progress
+          className="progress w-full text-secondary"
+          value={outside.done}
+          max={outside.in_all}
+          aria-label={`Asking ${outside.name}`}
+        />
+      )}
       {outside.problem && <p className="loss small wrap-anywhere">{outside.problem}</p>}
     </li>
   )
@@ -111,10 +157,22 @@ function RunForm({ busy, onBring }: { busy: boolean; onBring: (name: string, fil
       }}
     >
       <Field name="Name">
-        <input aria-label="Name of the outside ranker" required className={input} value={name} onChange={(event) => setName(event.target.value)} />
+        <input
+          aria-label="Name of the outside ranker"
+          required
+          className={input}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
       </Field>
       <Field name="Six columns: query, Q0, record, rank, score, tag">
-        <input type="file" required aria-label="Run file" className="file-input file-input-sm w-full bg-transparent" onChange={(event) => setFile(event.target.files?.[0] ?? null)} />
+        <input
+          type="file"
+          required
+          aria-label="Run file"
+          className="w-full bg-transparent"
+          onChange={(event) => setFile(event.target.files?.[0] ?? null)}
+        />
       </Field>
       <button type="submit" className="btn btn-sm btn-primary" disabled={busy || !file}>
         Bring it
@@ -123,7 +181,13 @@ function RunForm({ busy, onBring }: { busy: boolean; onBring: (name: string, fil
   )
 }
 
-function ServiceForm({ busy, onPut }: { busy: boolean; onPut: (name: string, document: Record<string, unknown>, secrets: Record<string, string>) => void }) {
+function ServiceForm({
+  busy,
+  onPut,
+}: {
+  busy: boolean
+  onPut: (name: string, document: Record<string, unknown>, secrets: Record<string, string>) => void
+}) {
   const [name, setName] = useState('production')
   const [address, setAddress] = useState('')
   const [body, setBody] = useState('')
@@ -140,38 +204,107 @@ function ServiceForm({ busy, onPut }: { busy: boolean; onPut: (name: string, doc
         event.preventDefault()
         onPut(
           name,
-          { kind: 'service', address, body: body || null, keys, scores: scores || null, top, pace, headers: header ? [header] : [] },
+          {
+            kind: 'service',
+            address,
+            body: body || null,
+            keys,
+            scores: scores || null,
+            top,
+            pace,
+            headers: header ? [header] : [],
+          },
           header && secret ? { [header]: secret } : {},
         )
       }}
     >
       <Field name="Name">
-        <input aria-label="Name of the service" required className={input} value={name} onChange={(event) => setName(event.target.value)} />
+        <input
+          aria-label="Name of the service"
+          required
+          className={input}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
       </Field>
       <Field name="Address, with {query} and {top} where they go">
-        <input aria-label="Address" required className={`${input} font-mono`} placeholder="https://…/search?q={query}&n={top}" value={address} onChange={(event) => setAddress(event.target.value)} />
+        <input
+          aria-label="Address"
+          required
+          className={`${input} font-mono`}
+          placeholder="https://…/search?q={query}&n={top}"
+          value={address}
+          onChange={(event) => setAddress(event.target.value)}
+        />
       </Field>
       <Field name="JSON to post instead, with the same places in it">
-        <input aria-label="Body" className={`${input} font-mono`} placeholder={'{"text": "{query}"}'} value={body} onChange={(event) => setBody(event.target.value)} />
+        <input
+          aria-label="Body"
+          className={`${input} font-mono`}
+          placeholder={'{"text": "{query}"}'}
+          value={body}
+          onChange={(event) => setBody(event.target.value)}
+        />
       </Field>
       <Field name="Where in the answer the keys are">
-        <input aria-label="Where the keys are" required className={`${input} font-mono`} value={keys} onChange={(event) => setKeys(event.target.value)} />
+        <input
+          aria-label="Where the keys are"
+          required
+          className={`${input} font-mono`}
+          value={keys}
+          onChange={(event) => setKeys(event.target.value)}
+        />
       </Field>
       <Field name="Where the scores are; empty: in the order of the answer">
-        <input aria-label="Where the scores are" className={`${input} font-mono`} value={scores} onChange={(event) => setScores(event.target.value)} />
+        <input
+          aria-label="Where the scores are"
+          className={`${input} font-mono`}
+          value={scores}
+          onChange={(event) => setScores(event.target.value)}
+        />
       </Field>
       <div className="grid grid-cols-2 gap-3">
         <Field name="Records asked for">
-          <input aria-label="Records asked for" type="number" min={1} max={1000} className={input} value={top} onChange={(event) => setTop(Number(event.target.value))} />
+          <input
+            aria-label="Records asked for"
+            type="number"
+            min={1}
+            max={1000}
+            className={input}
+            value={top}
+            onChange={(event) => setTop(Number(event.target.value))}
+          />
         </Field>
         <Field name="Questions a second">
-          <input aria-label="Questions a second" type="number" min={0.1} max={100} step={0.1} className={input} value={pace} onChange={(event) => setPace(Number(event.target.value))} />
+          <input
+            aria-label="Questions a second"
+            type="number"
+            min={0.1}
+            max={100}
+            step={0.1}
+            className={input}
+            value={pace}
+            onChange={(event) => setPace(Number(event.target.value))}
+          />
         </Field>
         <Field name="A header, if it wants one">
-          <input aria-label="Header" className={input} placeholder="Authorization" value={header} onChange={(event) => setHeader(event.target.value)} />
+          <input
+            aria-label="Header"
+            className={input}
+            placeholder="Authorization"
+            value={header}
+            onChange={(event) => setHeader(event.target.value)}
+          />
         </Field>
         <Field name="What it holds, shown to nobody">
-          <input aria-label="What the header holds" type="password" autoComplete="new-password" className={input} value={secret} onChange={(event) => setSecret(event.target.value)} />
+          <input
+            aria-label="What the header holds"
+            type="password"
+            autoComplete="new-password"
+            className={input}
+            value={secret}
+            onChange={(event) => setSecret(event.target.value)}
+          />
         </Field>
       </div>
       <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>

@@ -15,7 +15,8 @@ export function OwnerView({ collection, set }: { collection: Collection; set: st
   const { there, chosen, pair, measure, ready } = usePair(collection, set)
   const found = useQuery({ ...ownerPage(collection.name, set, pair ?? ({} as Pair)), enabled: pair !== null })
   if (!ready) return <Loading what="the rankers" />
-  if (!chosen || !pair) return <Empty title="Only one ranker">There is nothing to report yet: keep another version in Ranking first.</Empty>
+  if (!chosen || !pair)
+    return <Empty title="Only one ranker">There is nothing to report yet: keep another version in Ranking first.</Empty>
   return (
     <div className="flex h-full flex-col print:block">
       <PairBar there={there} chosen={chosen} measure={measure}>
@@ -25,7 +26,13 @@ export function OwnerView({ collection, set }: { collection: Collection; set: st
         </button>
       </PairBar>
       <div className="min-h-0 flex-1 overflow-y-auto print:overflow-visible">
-        {found.isError ? <ProblemNote error={found.error} /> : found.data ? <Page facts={found.data.facts} /> : <Loading what="the page" />}
+        {found.isError ? (
+          <ProblemNote error={found.error} />
+        ) : found.data ? (
+          <Page facts={found.data.facts} />
+        ) : (
+          <Loading what="the page" />
+        )}
         {found.data && <Decide collection={collection} set={set} names={found.data.names} />}
       </div>
     </div>
@@ -34,7 +41,10 @@ export function OwnerView({ collection, set }: { collection: Collection; set: st
 
 function Page({ facts }: { facts: OwnerPage['facts'] }) {
   return (
-    <article className="mx-auto max-w-[76ch] px-4 py-6 text-[16px] print:max-w-none print:px-0 print:py-0 print:text-[13px] print:leading-snug" aria-label="The owner’s page">
+    <article
+      className="mx-auto max-w-[76ch] px-4 py-6 text-[16px] print:max-w-none print:px-0 print:py-0 print:text-[13px] print:leading-snug"
+      aria-label="The owner’s page"
+    >
       <h1 className="text-[22px] font-semibold wrap-anywhere">{facts.title}</h1>
       <p className="pb-3 text-[18px] font-semibold">{facts.verdict}</p>
       {facts.sentences.map((one) => (
@@ -103,7 +113,9 @@ function Page({ facts }: { facts: OwnerPage['facts'] }) {
   )
 }
 
-const Heading = ({ children }: { children: string }) => <h2 className="pt-4 pb-1 text-[17px] font-semibold print:pt-2 print:text-[15px]">{children}</h2>
+const Heading = ({ children }: { children: string }) => (
+  <h2 className="pt-4 pb-1 text-[17px] font-semibold print:pt-2 print:text-[15px]">{children}</h2>
+)
 
 function Titles({ name, titles }: { name: string; titles: string[] }) {
   return (
@@ -143,8 +155,23 @@ function Decide({ collection, set, names }: { collection: Collection; set: strin
     >
       <h2 className="heading quiet pb-1">Write the decision into the diary</h2>
       <div className="flex gap-2">
-        <input aria-label="Decision" required maxLength={300} placeholder="what was decided" className="input input-sm w-[40%] border-base-300 bg-transparent" value={title} onChange={(event) => setTitle(event.target.value)} />
-        <input aria-label="Why" maxLength={10_000} placeholder="why" className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent" value={why} onChange={(event) => setWhy(event.target.value)} />
+        <input
+          aria-label="Decision"
+          required
+          maxLength={300}
+          placeholder="what was decided"
+          className="input input-sm w-[40%] border-base-300 bg-transparent"
+          value={title}
+          onChange={(event) => setTitle(event.target.value)}
+        />
+        <input
+          aria-label="Why"
+          maxLength={10_000}
+          placeholder="why"
+          className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent"
+          value={why}
+          onChange={(event) => setWhy(event.target.value)}
+        />
         <button type="submit" className="btn btn-sm" disabled={busy}>
           Write it down
         </button>

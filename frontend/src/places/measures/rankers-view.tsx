@@ -18,10 +18,18 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
   const { params, change } = useAddress()
   const { draft } = useDraft(collection)
   const outside = useQuery(outsideRankers(collection.name))
-  const measures = (params.get('measures') ?? MEASURES.filter((one) => one !== 'judged@10').join(',')).split(',').filter(Boolean)
+  const measures = (params.get('measures') ?? MEASURES.filter((one) => one !== 'judged@10').join(','))
+    .split(',')
+    .filter(Boolean)
   const sides = sidesThere(draft, outside.data ?? [], set).slice(0, MOST)
   const found = useQuery({
-    ...overview(collection.name, set, sides.map((one) => one.side), measures, { ...parsedHow(params.get('rules')), part: 'open', bands: true }),
+    ...overview(
+      collection.name,
+      set,
+      sides.map((one) => one.side),
+      measures,
+      { ...parsedHow(params.get('rules')), part: 'open', bands: true },
+    ),
     enabled: sides.length > 0 && outside.isSuccess,
   })
   return (
@@ -30,7 +38,13 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
         {found.isError ? (
           <ProblemNote error={found.error} />
         ) : found.data ? (
-          <Table found={found.data} measures={measures} onHead={(second) => change({ view: 'head', first: sides[0]?.name ?? null, second: sides[second]?.name ?? null }, false)} />
+          <Table
+            found={found.data}
+            measures={measures}
+            onHead={(second) =>
+              change({ view: 'head', first: sides[0]?.name ?? null, second: sides[second]?.name ?? null }, false)
+            }
+          />
         ) : (
           <Loading what="the rankers" />
         )}
@@ -45,7 +59,12 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
           <label className="quiet small" htmlFor="measures">
             measures
           </label>
-          <input id="measures" name="measures" className="input input-xs min-w-0 flex-1 border-base-300 bg-transparent font-mono" defaultValue={measures.join(', ')} />
+          <input
+            id="measures"
+            name="measures"
+            className="input input-xs min-w-0 flex-1 border-base-300 bg-transparent font-mono"
+            defaultValue={measures.join(', ')}
+          />
           <button type="submit" className="btn btn-xs">
             Show
           </button>
@@ -53,9 +72,14 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
         {found.data && (
           <p className="quiet small max-w-[90ch] px-4 pb-4">
             {found.data.queries} queries, grades of revision {found.data.judged_revision}
-            {found.data.locked > 0 ? `; ${found.data.locked} locked ones are left out` : '; none is locked away, so every look is at all queries'}. Of each: the mean, its 95 % interval (the thin bar) and how far it could go once the unjudged are judged (the wide pale one);
-            below, the gain on {found.data.rows[0]?.name} with the randomisation test corrected for several (Holm): * below 0.05, ** 0.01, *** 0.001. {found.data.looks}{' '}
-            {found.data.looks === 1 ? 'ranker was' : 'rankers were'} looked at since the locked queries were opened last.
+            {found.data.locked > 0
+              ? `; ${found.data.locked} locked ones are left out`
+              : '; none is locked away, so every look is at all queries'}
+            . Of each: the mean, its 95 % interval (the thin bar) and how far it could go once the unjudged are judged
+            (the wide pale one); below, the gain on {found.data.rows[0]?.name} with the randomisation test corrected for
+            several (Holm): * below 0.05, ** 0.01, *** 0.001. {found.data.looks}{' '}
+            {found.data.looks === 1 ? 'ranker was' : 'rankers were'} looked at since the locked queries were opened
+            last.
           </p>
         )}
       </section>
@@ -114,8 +138,25 @@ function Table({ found, measures, onHead }: { found: Overview; measures: string[
                   <span className="figure block font-semibold">{measureText(mean)}</span>
                   <svg width={WIDTH} height="9" role="img" aria-label={said} className="ml-auto block">
                     <line x1="0" x2={WIDTH} y1="4.5" y2="4.5" stroke="var(--line)" />
-                    {band && <rect x={along(band.worst, WIDTH)} width={Math.max(1, along(band.best, WIDTH) - along(band.worst, WIDTH))} y="1" height="7" fill="var(--color-secondary)" opacity="0.25" />}
-                    {interval && <rect x={along(interval.low, WIDTH)} width={Math.max(1, along(interval.high, WIDTH) - along(interval.low, WIDTH))} y="3" height="3" fill="var(--color-secondary)" />}
+                    {band && (
+                      <rect
+                        x={along(band.worst, WIDTH)}
+                        width={Math.max(1, along(band.best, WIDTH) - along(band.worst, WIDTH))}
+                        y="1"
+                        height="7"
+                        fill="var(--color-secondary)"
+                        opacity="0.25"
+                      />
+                    )}
+                    {interval && (
+                      <rect
+                        x={along(interval.low, WIDTH)}
+                        width={Math.max(1, along(interval.high, WIDTH) - along(interval.low, WIDTH))}
+                        y="3"
+                        height="3"
+                        fill="var(--color-secondary)"
+                      />
+                    )}
                     <rect x={along(mean, WIDTH) - 1} width="2" y="0" height="9" fill="var(--color-base-content)" />
                   </svg>
                   <span className="small block whitespace-nowrap">
@@ -132,7 +173,10 @@ function Table({ found, measures, onHead }: { found: Overview; measures: string[
                 </td>
               )
             })}
-            <td className={`figure py-2 pr-4 pl-2 ${row.figures.broken.length ? 'loss' : 'quiet'}`} title="Expectations that do not hold">
+            <td
+              className={`figure py-2 pr-4 pl-2 ${row.figures.broken.length ? 'loss' : 'quiet'}`}
+              title="Expectations that do not hold"
+            >
               {row.figures.broken.length}
             </td>
           </tr>

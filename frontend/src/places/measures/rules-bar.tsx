@@ -26,7 +26,8 @@ export function RulesBar() {
         </select>
       ))}
       <label className={`flex items-center gap-1 whitespace-nowrap ${how.weighted ? 'font-semibold' : 'quiet'}`}>
-        <input type="checkbox" className="checkbox checkbox-xs" checked={how.weighted} onChange={(event) => turn({ weighted: event.target.checked })} /> by how often asked
+        <input type="checkbox" checked={how.weighted} onChange={(event) => turn({ weighted: event.target.checked })} />{' '}
+        by how often asked
       </label>
     </div>
   )

@@ -1,6 +1,6 @@
 // The draft's sheet: the judged set's means, by tag too, and every query; a click opens a query in Ranking.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback, useMemo, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { judgedSet, MEASURES, type Collection } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
@@ -35,7 +35,14 @@ export function SheetView({ collection, set }: { collection: Collection; set: st
   )
 }
 
-function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; isBaseline: boolean; name: string; queryOf: (id: string) => string }) {
+function Sheet(props: {
+  collection: Collection
+  meter: Meter
+  rows: QueryRow[]
+  isBaseline: boolean
+  name: string
+  queryOf: (id: string) => string
+}) {
   const { meter, rows, isBaseline, name } = props
   const { params, change } = useAddress()
   const how = parsedHow(params.get('rules'))
@@ -47,23 +54,18 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
     () => sorted(tag === null ? rows : rows.filter((row) => row.tags.includes(tag)), sorting),
     [rows, tag, sorting],
   )
-  const open = useCallback(
-    (row: QueryRow | undefined) => {
-      if (row) navigate(`/${props.collection.name}/ranking${carried(params, { q: row.query })}`)
-    },
-    [navigate, props.collection.name, params],
-  )
-  const handle = useCallback(
-    (event: KeyboardEvent) => {
-      if (typing(event) || event.ctrlKey || event.metaKey) return
-      const step = { j: 1, k: -1 }[event.key]
-      if (step) setAt((old) => Math.max(0, Math.min(shown.length - 1, old + step)))
-      if (event.key === 'Enter' && event.target === document.body) open(shown[at])
-    },
-    [shown, at, open],
-  )
+  const open = (row: QueryRow | undefined) => {
+    if (row) navigate(`/${props.collection.name}/ranking${carried(params, { q: row.query })}`)
+  }
+  const handle = (event: KeyboardEvent) => {
+    if (typing(event) || event.ctrlKey || event.metaKey) return
+    const step = { j: 1, k: -1 }[event.key]
+    if (step) setAt((old) => Math.max(0, Math.min(shown.length - 1, old + step)))
+    if (event.key === 'Enter' && event.target === document.body) open(shown[at])
+  }
   useKeys(handle)
-  const by = (column: Column) => setSorting((old) => ({ column, up: old.column === column ? !old.up : column === 'place' || column === 'query' }))
+  const by = (column: Column) =>
+    setSorting((old) => ({ column, up: old.column === column ? !old.up : column === 'place' || column === 'query' }))
   const made = meter.draft.made_of
 
   return (
@@ -121,7 +123,11 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
                 onClick={() => open(row)}
               >
                 <td className="truncate py-1.5 pr-2 pl-4">
-                  <button type="button" className="max-w-full cursor-pointer truncate text-left align-bottom font-semibold" title={`${row.query}: open in Ranking`}>
+                  <button
+                    type="button"
+                    className="max-w-full cursor-pointer truncate text-left align-bottom font-semibold"
+                    title={`${row.query}: open in Ranking`}
+                  >
                     {row.query}
                   </button>
                 </td>
@@ -156,12 +162,21 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
         {meter.draft.broken.length > 0 && (
           <div className="line-b px-4 py-3">
             <h2 className="heading loss pb-1">
-              {meter.draft.broken.length} {meter.draft.broken.length === 1 ? 'expectation is' : 'expectations are'} broken
+              {meter.draft.broken.length} {meter.draft.broken.length === 1 ? 'expectation is' : 'expectations are'}{' '}
+              broken
             </h2>
             <ul aria-label="Broken expectations">
               {meter.draft.broken.map((one) => (
                 <li key={one.expectation.id} className="small wrap-anywhere">
-                  <button type="button" className="cursor-pointer font-semibold" onClick={() => navigate(`/${props.collection.name}/ranking${carried(params, { q: props.queryOf(one.expectation.query_id) })}`)}>
+                  <button
+                    type="button"
+                    className="cursor-pointer font-semibold"
+                    onClick={() =>
+                      navigate(
+                        `/${props.collection.name}/ranking${carried(params, { q: props.queryOf(one.expectation.query_id) })}`,
+                      )
+                    }
+                  >
                     {props.queryOf(one.expectation.query_id)}
                   </button>
                   : {one.said}; {one.instead}
@@ -175,9 +190,28 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
           <span className="small font-normal">unjudged</span>
         </h2>
         <ul>
-          <TagLine name="all" count={rows.length} mean={meter.draft.measures[MAIN_MEASURE] ?? 0} delta={meter.gain} unjudged={meter.draft.unjudged[MAIN_MEASURE] ?? 0} isBaseline={isBaseline} chosen={tag === null} onChoose={() => change({ tag: null })} />
+          <TagLine
+            name="all"
+            count={rows.length}
+            mean={meter.draft.measures[MAIN_MEASURE] ?? 0}
+            delta={meter.gain}
+            unjudged={meter.draft.unjudged[MAIN_MEASURE] ?? 0}
+            isBaseline={isBaseline}
+            chosen={tag === null}
+            onChoose={() => change({ tag: null })}
+          />
           {byTag(rows).map((slice) => (
-            <TagLine key={slice.tag} name={slice.tag} count={slice.count} mean={slice.mean} delta={slice.delta} unjudged={slice.unjudged} isBaseline={isBaseline} chosen={tag === slice.tag} onChoose={() => change({ tag: tag === slice.tag ? null : slice.tag })} />
+            <TagLine
+              key={slice.tag}
+              name={slice.tag}
+              count={slice.count}
+              mean={slice.mean}
+              delta={slice.delta}
+              unjudged={slice.unjudged}
+              isBaseline={isBaseline}
+              chosen={tag === slice.tag}
+              onChoose={() => change({ tag: tag === slice.tag ? null : slice.tag })}
+            />
           ))}
         </ul>
         <div className="px-4 py-3">
@@ -185,8 +219,9 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
             Made of <CopyButton what="Copy the table as CSV" text={() => asCsv(shown)} />
           </h2>
           <p className="quiet small wrap-anywhere">
-            records revision {made.records_revision} ({made.records_fingerprint.slice(0, 8)}), {made.judged_set} revision{' '}
-            {made.judged_revision}, {made.ranker ? `${made.ranker} ${made.ranker_version}` : `a draft on ${name}`}, program{' '}
+            records revision {made.records_revision} ({made.records_fingerprint.slice(0, 8)}), {made.judged_set}{' '}
+            revision {made.judged_revision},{' '}
+            {made.ranker ? `${made.ranker} ${made.ranker_version}` : `a draft on ${name}`}, program{' '}
             {made.program_version}
           </p>
         </div>
@@ -195,14 +230,25 @@ function Sheet(props: { collection: Collection; meter: Meter; rows: QueryRow[]; 
   )
 }
 
-function Head(props: { width: string; name: string; column: Column; sorting: Sorting; left?: boolean; onSort: (column: Column) => void }) {
+function Head(props: {
+  width: string
+  name: string
+  column: Column
+  sorting: Sorting
+  left?: boolean
+  onSort: (column: Column) => void
+}) {
   const here = props.sorting.column === props.column
   return (
     <th
       className={`${props.width} py-2 font-normal ${props.left ? 'pr-2 pl-4' : 'px-2 text-right'}`}
       aria-sort={here ? (props.sorting.up ? 'ascending' : 'descending') : undefined}
     >
-      <button type="button" className={`cursor-pointer whitespace-nowrap ${here ? 'font-semibold' : ''}`} onClick={() => props.onSort(props.column)}>
+      <button
+        type="button"
+        className={`cursor-pointer whitespace-nowrap ${here ? 'font-semibold' : ''}`}
+        onClick={() => props.onSort(props.column)}
+      >
         {here ? (props.sorting.up ? '↑ ' : '↓ ') : ''}
         {props.name}
       </button>
@@ -210,7 +256,16 @@ function Head(props: { width: string; name: string; column: Column; sorting: Sor
   )
 }
 
-function TagLine(props: { name: string; count: number; mean: number; delta: number; unjudged: number; isBaseline: boolean; chosen: boolean; onChoose: () => void }) {
+function TagLine(props: {
+  name: string
+  count: number
+  mean: number
+  delta: number
+  unjudged: number
+  isBaseline: boolean
+  chosen: boolean
+  onChoose: () => void
+}) {
   return (
     <li>
       <button
@@ -221,7 +276,9 @@ function TagLine(props: { name: string; count: number; mean: number; delta: numb
         }`}
         onClick={props.onChoose}
       >
-        <span className="truncate" title={props.name}>{props.name}</span>
+        <span className="truncate" title={props.name}>
+          {props.name}
+        </span>
         <span className="figure quiet small">{props.count}</span>
         <span className="figure">{measureText(props.mean)}</span>
         <span className="figure small">{!props.isBaseline && <Delta value={props.delta} />}</span>

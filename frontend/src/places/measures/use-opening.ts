@@ -10,7 +10,8 @@ export function useOpening(collection: Collection, sides: [NamedSide, NamedSide]
   const { params } = useAddress()
   const navigate = useNavigate()
   return useCallback(
-    (query: string) => navigate(`/${collection.name}/ranking?${openedPair(params, sides[0].name, sides[1].name, query)}`),
+    (query: string) =>
+      navigate(`/${collection.name}/ranking?${openedPair(params, sides[0].name, sides[1].name, query)}`),
     [collection.name, navigate, params, sides],
   )
 }

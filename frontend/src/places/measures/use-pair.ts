@@ -7,7 +7,19 @@ import { useDraft } from '../../shell/use-draft'
 import { parsedHow } from '../../thinking/how'
 import { pairOfSides, sidesThere } from '../../thinking/sides'
 
-export const PAIR_MEASURES = ['ndcg@10', 'ndcg_lin@10', 'ap', 'rr', 'precision@10', 'recall@100', 'success@10', 'err@10', 'rbp', 'bpref', 'rprec']
+export const PAIR_MEASURES = [
+  'ndcg@10',
+  'ndcg_lin@10',
+  'ap',
+  'rr',
+  'precision@10',
+  'recall@100',
+  'success@10',
+  'err@10',
+  'rbp',
+  'bpref',
+  'rprec',
+]
 
 export function usePair(collection: Collection, set: string) {
   const { params } = useAddress()

@@ -15,12 +15,24 @@ const TABS = [
   ['versions', 'Versions'],
 ] as const
 
-export function Aside(props: { collection: Collection; draft: Draft; undo: Undo; query: string; row: Result | null; results: Result[]; choice: RankerChoice; filters: Filter[] }) {
+export function Aside(props: {
+  collection: Collection
+  draft: Draft
+  undo: Undo
+  query: string
+  row: Result | null
+  results: Result[]
+  choice: RankerChoice
+  filters: Filter[]
+}) {
   const { params, change } = useAddress()
   const asked = params.get('tab')
   const tab = TABS.find(([name]) => name === asked)?.[0] ?? 'why'
   return (
-    <aside aria-label={tab === 'versions' ? 'Versions' : tab === 'sides' ? 'Sides' : tab === 'not' ? 'Why not' : 'Why'} className="line-l flex min-h-0 flex-col">
+    <aside
+      aria-label={tab === 'versions' ? 'Versions' : tab === 'sides' ? 'Sides' : tab === 'not' ? 'Why not' : 'Why'}
+      className="line-l flex min-h-0 flex-col"
+    >
       <div role="tablist" aria-label="Beside the list" className="line-b flex gap-4 px-4">
         {TABS.map(([name, words]) => (
           <button
@@ -43,9 +55,20 @@ export function Aside(props: { collection: Collection; draft: Draft; undo: Undo;
         ) : tab === 'not' ? (
           <WhyNotPanel {...props} />
         ) : props.row ? (
-          <WhyPanel collection={props.collection} query={props.query} result={props.row} results={props.results} choice={props.choice} filters={props.filters} />
+          <WhyPanel
+            collection={props.collection}
+            query={props.query}
+            result={props.row}
+            results={props.results}
+            choice={props.choice}
+            filters={props.filters}
+          />
         ) : (
-          <p className="quiet p-4">{props.query.trim() === '' ? 'Choose a row to see its arithmetic.' : 'No row, so nothing to explain. Why not (n) tells what keeps a record out.'}</p>
+          <p className="quiet p-4">
+            {props.query.trim() === ''
+              ? 'Choose a row to see its arithmetic.'
+              : 'No row, so nothing to explain. Why not (n) tells what keeps a record out.'}
+          </p>
         )}
       </div>
     </aside>

@@ -1,6 +1,13 @@
 // Several lists side by side: the draft's, and those of kept versions or parked drafts.
 import { useQueries, useQuery } from '@tanstack/react-query'
-import { measured, rankerDifferences, search, type Collection, type Narrowing, type SearchAnswer } from '../../api/queries'
+import {
+  measured,
+  rankerDifferences,
+  search,
+  type Collection,
+  type Narrowing,
+  type SearchAnswer,
+} from '../../api/queries'
 import { Delta } from '../../parts/delta'
 import { GradeRungs } from '../../parts/grade-rungs'
 import { useAddress } from '../../shell/address'
@@ -27,10 +34,15 @@ export function Beside(props: {
   const { collection, draft, entries } = props
   const { change } = useAddress()
   const lists = entries.map((entry) => besideList(entry, draft.kept)).filter((one): one is BesideList => one !== null)
-  const found = useQueries({ queries: lists.map((list) => search(collection.name, props.query, list.choice, SHOWN, props.narrowing)) })
+  const found = useQueries({
+    queries: lists.map((list) => search(collection.name, props.query, list.choice, SHOWN, props.narrowing)),
+  })
   const shown = shownFields(collection)
   const own = props.own.results.map((result) => result.key)
-  const columns = [{ entry: null, name: 'the draft', answer: props.own as SearchAnswer | undefined, list: null as BesideList | null }, ...lists.map((list, i) => ({ entry: list.entry, name: list.name, answer: found[i]?.data, list }))]
+  const columns = [
+    { entry: null, name: 'the draft', answer: props.own as SearchAnswer | undefined, list: null as BesideList | null },
+    ...lists.map((list, i) => ({ entry: list.entry, name: list.name, answer: found[i]?.data, list })),
+  ]
   return (
     <div className="grid" style={{ gridTemplateColumns: `repeat(${columns.length}, minmax(0, 1fr))` }}>
       {columns.map((column) => (
@@ -39,25 +51,51 @@ export function Beside(props: {
             <p className="flex items-baseline gap-2">
               <b className="min-w-0 flex-1 truncate font-semibold">{column.name}</b>
               {column.entry && (
-                <button type="button" aria-label={`Take away the list of ${column.name}`} className="quiet px-1" onClick={() => change({ beside: entries.filter((one) => one !== column.entry).join(' ') || null })}>
+                <button
+                  type="button"
+                  aria-label={`Take away the list of ${column.name}`}
+                  className="quiet px-1"
+                  onClick={() => change({ beside: entries.filter((one) => one !== column.entry).join(' ') || null })}
+                >
                   ×
                 </button>
               )}
             </p>
-            <Standing collection={collection} draft={draft} choice={column.list?.choice ?? draft.choice} answer={column.answer} />
+            <Standing
+              collection={collection}
+              draft={draft}
+              choice={column.list?.choice ?? draft.choice}
+              answer={column.answer}
+            />
           </div>
           <ol>
             {(column.answer?.results ?? []).map((result) => {
               const moved = column.entry === null ? null : rankMovement(result.key, result.rank, own)
               return (
-                <li key={result.key} aria-current={result.key === props.chosen ? 'true' : undefined} className={`line-b ${result.key === props.chosen ? 'bg-base-200' : ''}`}>
-                  <button type="button" className="flex w-full cursor-pointer items-baseline gap-2 px-3 py-[5px] text-left" onClick={() => props.onChoose(result.key)}>
+                <li
+                  key={result.key}
+                  aria-current={result.key === props.chosen ? 'true' : undefined}
+                  className={`line-b ${result.key === props.chosen ? 'bg-base-200' : ''}`}
+                >
+                  <button
+                    type="button"
+                    className="flex w-full cursor-pointer items-baseline gap-2 px-3 py-[5px] text-left"
+                    onClick={() => props.onChoose(result.key)}
+                  >
                     <span className="figure w-[20px] shrink-0 font-semibold">{result.rank}</span>
                     {props.grades && <GradeRungs grade={props.grades[result.key]} />}
                     <span className="min-w-0 flex-1 truncate" title={titleOf(shown, result.key, result.field_values)}>
                       {titleOf(shown, result.key, result.field_values)}
                     </span>
-                    {column.entry !== null && <span className="quiet small">{moved === null ? 'only here' : moved === 0 ? '·' : `${moved > 0 ? '↑' : '↓'}${Math.abs(moved)}`}</span>}
+                    {column.entry !== null && (
+                      <span className="quiet small">
+                        {moved === null
+                          ? 'only here'
+                          : moved === 0
+                            ? '·'
+                            : `${moved > 0 ? '↑' : '↓'}${Math.abs(moved)}`}
+                      </span>
+                    )}
                   </button>
                 </li>
               )
@@ -70,11 +108,20 @@ export function Beside(props: {
 }
 
 // How one of the lists stands: its measure beside the draft's, and what is different about its ranker.
-function Standing(props: { collection: Collection; draft: Draft; choice: BesideList['choice']; answer: SearchAnswer | undefined }) {
+function Standing(props: {
+  collection: Collection
+  draft: Draft
+  choice: BesideList['choice']
+  answer: SearchAnswer | undefined
+}) {
   const { collection, draft, choice, answer } = props
   const set = useSetName(collection)
-  const value = useQuery({ ...measured(collection.name, set ?? '', choice), enabled: set !== null }).data?.measures[MAIN_MEASURE]
-  const own = useQuery({ ...measured(collection.name, set ?? '', draft.choice), enabled: set !== null }).data?.measures[MAIN_MEASURE]
+  const value = useQuery({ ...measured(collection.name, set ?? '', choice), enabled: set !== null }).data?.measures[
+    MAIN_MEASURE
+  ]
+  const own = useQuery({ ...measured(collection.name, set ?? '', draft.choice), enabled: set !== null }).data?.measures[
+    MAIN_MEASURE
+  ]
   const isOwn = choice === draft.choice
   const changes = useQuery({ ...rankerDifferences(collection.name, draft.choice, choice), enabled: !isOwn })
   return (

@@ -19,7 +19,11 @@ export function BlendWhy({ blend }: { blend: Blend }) {
       {blend.lists.map((list, i) => (
         <div key={list.name} className="line-t py-[5px]" data-testid="blend-part">
           <p className="flex items-baseline gap-2">
-            <span aria-hidden className="h-[11px] w-[11px] shrink-0 self-center" style={{ background: i === 0 ? readingShade(0) : spaceShade(i - 1) }} />
+            <span
+              aria-hidden
+              className="h-[11px] w-[11px] shrink-0 self-center"
+              style={{ background: i === 0 ? readingShade(0) : spaceShade(i - 1) }}
+            />
             <b className="min-w-0 flex-1 truncate font-semibold">{list.name}</b>
             {blend.how !== 'formula' && <span className="figure font-semibold">{fine(list.part)}</span>}
           </p>
@@ -45,7 +49,9 @@ export function BlendWhy({ blend }: { blend: Blend }) {
             <span className="figure font-semibold">{scoreText(blend.second_look.score)}</span>
           </p>
           <p className="quiet small">
-            {weightText(1 - blend.second_look.weight)} × {scoreText(blend.second_look.place)} for its place + {weightText(blend.second_look.weight)} × {scoreText(blend.second_look.closeness)} for closeness, the mean of
+            {weightText(1 - blend.second_look.weight)} × {scoreText(blend.second_look.place)} for its place +{' '}
+            {weightText(blend.second_look.weight)} × {scoreText(blend.second_look.similarity)} for similarity, the mean
+            of
           </p>
           <ul className="small">
             {blend.second_look.words.map((word) => (

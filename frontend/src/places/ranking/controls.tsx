@@ -30,7 +30,12 @@ export function NumberKnob(props: NumberProps) {
       <div className="flex items-center gap-2">
         <span className="min-w-0 flex-1 truncate">{props.label ?? name}</span>
         {moved && (
-          <button type="button" className="quiet small" title={`Back to ${weightText(was)}`} onClick={() => props.onCommit(was)}>
+          <button
+            type="button"
+            className="quiet small"
+            title={`Back to ${weightText(was)}`}
+            onClick={() => props.onCommit(was)}
+          >
             was {weightText(was)} ↺
           </button>
         )}
@@ -54,7 +59,14 @@ export function NumberKnob(props: NumberProps) {
   )
 }
 
-export function NumberBox(props: { name: string; value: number; moved: boolean; least: number; most: number; onValue: (value: number) => void }) {
+export function NumberBox(props: {
+  name: string
+  value: number
+  moved: boolean
+  least: number
+  most: number
+  onValue: (value: number) => void
+}) {
   const [typed, setTyped] = useState<string | null>(null)
   const settle = () => {
     const value = Number(typed)
@@ -107,17 +119,30 @@ export function Choice<T extends string>(props: {
   )
 }
 
-export function Switch(props: { name: string; on: boolean; moved?: boolean; title?: string; onTurn: (on: boolean) => void }) {
+export function Switch(props: {
+  name: string
+  on: boolean
+  moved?: boolean
+  title?: string
+  onTurn: (on: boolean) => void
+}) {
   return (
     <label className="flex cursor-pointer items-center justify-between gap-2 py-[3px]" title={props.title}>
       <span className={`min-w-0 truncate ${props.moved ? 'font-semibold text-primary' : ''}`}>{props.name}</span>
-      <input type="checkbox" className="checkbox checkbox-xs" checked={props.on} onChange={(event) => props.onTurn(event.target.checked)} />
+      <input type="checkbox" checked={props.on} onChange={(event) => props.onTurn(event.target.checked)} />
     </label>
   )
 }
 
 // A text that counts when it is left or Enter is pressed; what does not fit is shown as such and not taken.
-export function TextKnob(props: { name: string; value: string; placeholder?: string; fits?: (text: string) => boolean; onText: (text: string) => void; mono?: boolean }) {
+export function TextKnob(props: {
+  name: string
+  value: string
+  placeholder?: string
+  fits?: (text: string) => boolean
+  onText: (text: string) => void
+  mono?: boolean
+}) {
   const [typed, setTyped] = useState<string | null>(null)
   const wrong = typed !== null && props.fits !== undefined && !props.fits(typed)
   return (
@@ -144,7 +169,14 @@ export function TextKnob(props: { name: string; value: string; placeholder?: str
 }
 
 // A part of the ranker: folded to one line that says how it stands, or open.
-export function Part(props: { name: string; says: string; moved: boolean; open: boolean; onOpen: (open: boolean) => void; children: ReactNode }) {
+export function Part(props: {
+  name: string
+  says: string
+  moved: boolean
+  open: boolean
+  onOpen: (open: boolean) => void
+  children: ReactNode
+}) {
   return (
     <section className="line-t" aria-label={props.name}>
       <button
@@ -157,7 +189,11 @@ export function Part(props: { name: string; says: string; moved: boolean; open: 
           {props.open ? '−' : '+'}
         </span>
         <span className="heading">{props.name}</span>
-        <span className={`small min-w-0 flex-1 truncate text-right ${props.moved ? 'font-semibold text-primary' : 'quiet'}`}>{props.says}</span>
+        <span
+          className={`small min-w-0 flex-1 truncate text-right ${props.moved ? 'font-semibold text-primary' : 'quiet'}`}
+        >
+          {props.says}
+        </span>
       </button>
       {props.open && <div className="px-4 pb-3">{props.children}</div>}
     </section>

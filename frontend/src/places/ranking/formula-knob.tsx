@@ -3,7 +3,15 @@ import { useState } from 'react'
 import type { Draft } from '../../shell/use-draft'
 import { formulaNames } from '../../thinking/formula'
 
-export function FormulaKnob({ draft, value, onFormula }: { draft: Draft; value: string; onFormula: (formula: string) => void }) {
+export function FormulaKnob({
+  draft,
+  value,
+  onFormula,
+}: {
+  draft: Draft
+  value: string
+  onFormula: (formula: string) => void
+}) {
   const [typed, setTyped] = useState<string | null>(null)
   const settle = () => {
     if (typed !== null && typed.trim() !== '' && typed !== value) onFormula(typed.trim())

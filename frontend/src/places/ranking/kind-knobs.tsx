@@ -18,7 +18,12 @@ export function KindKnobs({ draft, undo }: { draft: Draft; undo: Undo }) {
         <div key={i} className="pb-2">
           <p className="flex items-baseline gap-2">
             <b className="min-w-0 flex-1 truncate font-semibold">{kind.name}</b>
-            <button type="button" className="link small" aria-label={`Take out the kind ${kind.name}`} onClick={() => undo.commit({ ...document, kinds: without(kinds, i) })}>
+            <button
+              type="button"
+              className="link small"
+              aria-label={`Take out the kind ${kind.name}`}
+              onClick={() => undo.commit({ ...document, kinds: without(kinds, i) })}
+            >
               take out
             </button>
           </p>
@@ -50,7 +55,13 @@ export function KindKnobs({ draft, undo }: { draft: Draft; undo: Undo }) {
         onText={(text) => {
           const when = parsedKind(text)
           if (!when) return
-          undo.commit({ ...document, kinds: [...kinds, { name: name.trim() || `kind ${kinds.length + 1}`, when, blend: { ...BLEND, ...document.blend } }] })
+          undo.commit({
+            ...document,
+            kinds: [
+              ...kinds,
+              { name: name.trim() || `kind ${kinds.length + 1}`, when, blend: { ...BLEND, ...document.blend } },
+            ],
+          })
           setName('')
         }}
       />

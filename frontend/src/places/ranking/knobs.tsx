@@ -21,7 +21,10 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
   const { params, change } = useAddress()
   const navigate = useNavigate()
   const [open, setOpen] = useState<Record<string, boolean>>({})
-  const part = (name: string) => ({ open: open[name] ?? false, onOpen: (to: boolean) => setOpen({ ...open, [name]: to }) })
+  const part = (name: string) => ({
+    open: open[name] ?? false,
+    onOpen: (to: boolean) => setOpen({ ...open, [name]: to }),
+  })
   const { document } = draft
   const signals = document.signals ?? []
   const rules = document.rules ?? []
@@ -46,10 +49,24 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
           </select>
         </label>
         <span className="flex">
-          <button type="button" aria-label="Undo" title="Undo (Ctrl z)" className="btn btn-ghost btn-xs px-1.5" disabled={!undo.canUndo} onClick={undo.undo}>
+          <button
+            type="button"
+            aria-label="Undo"
+            title="Undo (Ctrl z)"
+            className="btn btn-ghost btn-xs px-1.5"
+            disabled={!undo.canUndo}
+            onClick={undo.undo}
+          >
             ↶
           </button>
-          <button type="button" aria-label="Redo" title="Redo (Ctrl Shift z)" className="btn btn-ghost btn-xs px-1.5" disabled={!undo.canRedo} onClick={undo.redo}>
+          <button
+            type="button"
+            aria-label="Redo"
+            title="Redo (Ctrl Shift z)"
+            className="btn btn-ghost btn-xs px-1.5"
+            disabled={!undo.canRedo}
+            onClick={undo.redo}
+          >
             ↷
           </button>
         </span>
@@ -70,7 +87,17 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
           value=""
           choices={[['', 'choose a field'], ...collection.fields.map((field) => [field.name, field.name] as const)]}
           onChoose={(field) => {
-            const reading = { field, chain: DEFAULT_CHAIN, query_chain: null, weight: 1, k1: 1.2, b: 0.75, share: 0, slack: true, nearness: null }
+            const reading = {
+              field,
+              chain: DEFAULT_CHAIN,
+              query_chain: null,
+              weight: 1,
+              k1: 1.2,
+              b: 0.75,
+              share: 0,
+              slack: true,
+              nearness: null,
+            }
             if (field !== '') undo.commit({ ...document, readings: [...document.readings, reading] })
           }}
         />
@@ -84,10 +111,20 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
       <Part name="Meaning" {...meaningSays(draft)} {...part('meaning')}>
         <MeaningKnobs collection={collection} draft={draft} undo={undo} />
       </Part>
-      <Part name="Signals" says={signals.map((signal) => signal.field).join(', ') || 'none'} moved={differs(signals, was.signals ?? [])} {...part('signals')}>
+      <Part
+        name="Signals"
+        says={signals.map((signal) => signal.field).join(', ') || 'none'}
+        moved={differs(signals, was.signals ?? [])}
+        {...part('signals')}
+      >
         <SignalKnobs collection={collection} draft={draft} undo={undo} />
       </Part>
-      <Part name="Rules" says={rules.length ? `${rules.filter((rule) => rule.on !== false).length} of ${rules.length} on` : 'none'} moved={differs(rules, was.rules ?? [])} {...part('rules')}>
+      <Part
+        name="Rules"
+        says={rules.length ? `${rules.filter((rule) => rule.on !== false).length} of ${rules.length} on` : 'none'}
+        moved={differs(rules, was.rules ?? [])}
+        {...part('rules')}
+      >
         <RuleKnobs collection={collection} draft={draft} undo={undo} query={props.query} row={props.row} />
       </Part>
       <Part name="List" {...listSays(draft)} {...part('list')}>
@@ -113,7 +150,10 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
   const { change } = useAddress()
   const [note, setNote] = useState('')
   const [said, setSaid] = useState<string | null>(null)
-  const changed = useQuery({ ...rankerDifferences(collection.name, draft.baselineChoice, draft.choice), enabled: !draft.isBaseline })
+  const changed = useQuery({
+    ...rankerDifferences(collection.name, draft.baselineChoice, draft.choice),
+    enabled: !draft.isBaseline,
+  })
   if (draft.isBaseline) {
     return <p className="quiet small px-4 py-3">{said ?? 'Turn a knob to begin a draft.'}</p>
   }

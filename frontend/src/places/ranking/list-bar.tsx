@@ -8,14 +8,28 @@ export type Narrowed = { filters: FilterPart[]; facets: string[]; sort: string |
 
 const FACETABLE = ['exact', 'number', 'flag', 'date', 'text']
 
-export function ListBar(props: { collection: Collection; answer: SearchAnswer | null; narrowed: Narrowed; onNarrow: (changes: Partial<Narrowed>) => void; onPark: () => void; asksSpaces: boolean; inLists: boolean; onLists: () => void }) {
+export function ListBar(props: {
+  collection: Collection
+  answer: SearchAnswer | null
+  narrowed: Narrowed
+  onNarrow: (changes: Partial<Narrowed>) => void
+  onPark: () => void
+  asksSpaces: boolean
+  inLists: boolean
+  onLists: () => void
+}) {
   const { collection, answer, narrowed, onNarrow } = props
   const fields = collection.fields.filter((field) => FACETABLE.includes(field.kind) && !field.is_key)
   return (
     <div className="line-b small flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-[5px]">
       <label className="flex items-center gap-1">
         <span className="quiet">order</span>
-        <select aria-label="Order of the list" className="max-w-[170px] bg-transparent" value={narrowed.sort ?? ''} onChange={(event) => onNarrow({ sort: event.target.value || null })}>
+        <select
+          aria-label="Order of the list"
+          className="max-w-[170px] bg-transparent"
+          value={narrowed.sort ?? ''}
+          onChange={(event) => onNarrow({ sort: event.target.value || null })}
+        >
           <option value="">by relevance</option>
           {fields.flatMap((field) => [
             <option key={field.name} value={field.name}>
@@ -33,7 +47,9 @@ export function ListBar(props: { collection: Collection; answer: SearchAnswer | 
           aria-label="Count the values of a field"
           className="max-w-[130px] bg-transparent"
           value=""
-          onChange={(event) => event.target.value && onNarrow({ facets: [...new Set([...narrowed.facets, event.target.value])] })}
+          onChange={(event) =>
+            event.target.value && onNarrow({ facets: [...new Set([...narrowed.facets, event.target.value])] })
+          }
         >
           <option value="">a field’s values</option>
           {fields.map((field) => (
@@ -45,14 +61,25 @@ export function ListBar(props: { collection: Collection; answer: SearchAnswer | 
         park this list
       </button>
       {props.asksSpaces && (
-        <button type="button" className="link" aria-pressed={props.inLists} title="Words, meaning and the blend (l)" onClick={props.onLists}>
+        <button
+          type="button"
+          className="link"
+          aria-pressed={props.inLists}
+          title="Words, meaning and the blend (l)"
+          onClick={props.onLists}
+        >
           {props.inLists ? 'one list' : 'side by side'}
         </button>
       )}
       {narrowed.filters.map((filter, i) => (
         <span key={i} className="flex items-center gap-1 border-b border-primary">
           {filterText(filter)}
-          <button type="button" aria-label={`Drop the filter ${filterText(filter)}`} className="px-1" onClick={() => onNarrow({ filters: narrowed.filters.filter((_, j) => j !== i) })}>
+          <button
+            type="button"
+            aria-label={`Drop the filter ${filterText(filter)}`}
+            className="px-1"
+            onClick={() => onNarrow({ filters: narrowed.filters.filter((_, j) => j !== i) })}
+          >
             ×
           </button>
         </span>
@@ -73,7 +100,13 @@ export function ListBar(props: { collection: Collection; answer: SearchAnswer | 
 
 const SHOWN = 8
 
-function Facet(props: { field: string; values: { value: string; count: number }[]; chosen: string[]; onToggle: (value: string) => void; onClose: () => void }) {
+function Facet(props: {
+  field: string
+  values: { value: string; count: number }[]
+  chosen: string[]
+  onToggle: (value: string) => void
+  onClose: () => void
+}) {
   const [all, setAll] = useState(false)
   const shown = all ? props.values : props.values.slice(0, SHOWN)
   return (
@@ -99,7 +132,12 @@ function Facet(props: { field: string; values: { value: string; count: number }[
           {all ? 'fewer' : `${props.values.length - SHOWN} more`}
         </button>
       )}
-      <button type="button" aria-label={`Close the values of ${props.field}`} className="quiet px-1" onClick={props.onClose}>
+      <button
+        type="button"
+        aria-label={`Close the values of ${props.field}`}
+        className="quiet px-1"
+        onClick={props.onClose}
+      >
         ×
       </button>
     </div>

@@ -10,7 +10,11 @@ const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify
 export function listSays(draft: Draft): { says: string; moved: boolean } {
   const { filters, one_per, equals_by } = draft.document
   const was = draft.baseline.filled_in
-  const said = [filters?.length ? `${filters.length} filtered` : '', one_per ? `one per ${one_per}` : '', equals_by?.length ? `equals by ${equals_by[0]}` : '']
+  const said = [
+    filters?.length ? `${filters.length} filtered` : '',
+    one_per ? `one per ${one_per}` : '',
+    equals_by?.length ? `equals by ${equals_by[0]}` : '',
+  ]
   return {
     says: said.filter(Boolean).join(', ') || 'all records',
     moved: differs([filters, one_per, equals_by], [was.filters, was.one_per, was.equals_by]),
@@ -28,7 +32,12 @@ export function ListKnobs({ collection, draft, undo }: { collection: Collection;
         {filters.map((filter, i) => (
           <li key={i} className="flex justify-between gap-2">
             <span className="min-w-0 wrap-anywhere">{filterText(filter)}</span>
-            <button type="button" className="link" aria-label={`Take out the filter ${filterText(filter)}`} onClick={() => undo.commit({ ...document, filters: without(filters, i) })}>
+            <button
+              type="button"
+              className="link"
+              aria-label={`Take out the filter ${filterText(filter)}`}
+              onClick={() => undo.commit({ ...document, filters: without(filters, i) })}
+            >
               ×
             </button>
           </li>
@@ -45,7 +54,12 @@ export function ListKnobs({ collection, draft, undo }: { collection: Collection;
           if (filter) undo.commit({ ...document, filters: [...filters, filter] })
         }}
       />
-      <Choice name="One row per" value={document.one_per ?? ''} choices={[['', 'record'], ...fields.map((field) => [field, field] as const)]} onChoose={(field) => undo.commit({ ...document, one_per: field || null })} />
+      <Choice
+        name="One row per"
+        value={document.one_per ?? ''}
+        choices={[['', 'record'], ...fields.map((field) => [field, field] as const)]}
+        onChoose={(field) => undo.commit({ ...document, one_per: field || null })}
+      />
       <label className="block pt-1">
         <span>Equal scores by</span>
         <TextKnob
@@ -61,4 +75,8 @@ export function ListKnobs({ collection, draft, undo }: { collection: Collection;
   )
 }
 
-const namesOf = (text: string) => text.split(',').map((name) => name.trim()).filter(Boolean)
+const namesOf = (text: string) =>
+  text
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean)

@@ -36,9 +36,26 @@ export function ListsView(props: {
           ))}
         </ul>
       )}
-      <div className="grid" style={{ height: HEAD + tallest * ROW, gridTemplateColumns: order.map(() => 'minmax(0, 1fr)').join(` ${GAP}px `) }}>
+      <div
+        className="grid"
+        style={{
+          height: HEAD + tallest * ROW,
+          gridTemplateColumns: order.map(() => 'minmax(0, 1fr)').join(` ${GAP}px `),
+        }}
+      >
         {order.flatMap((list, column) => [
-          ...(column > 0 ? [<Lines key={`to ${list}`} lists={rows} order={order} column={column - 1} chosen={props.chosen} height={tallest * ROW} />] : []),
+          ...(column > 0
+            ? [
+                <Lines
+                  key={`to ${list}`}
+                  lists={rows}
+                  order={order}
+                  column={column - 1}
+                  chosen={props.chosen}
+                  height={tallest * ROW}
+                />,
+              ]
+            : []),
           <Column key={list} {...props} found={found.data} list={list} shown={shownFields(collection)} />,
         ])}
       </div>
@@ -60,7 +77,13 @@ function Column(props: Parameters<typeof ListsView>[0] & { found: Lists; list: n
         <h3 className="truncate font-semibold" style={list > 0 && !isBlend ? { color: 'var(--meaning)' } : {}}>
           {TITLES[name] ?? name}
         </h3>
-        <p className="quiet small truncate">{rows.length === 0 ? 'finds nothing' : isBlend ? `${only} of ${rows.length} by one side` : `${only} of ${rows.length} only here`}</p>
+        <p className="quiet small truncate">
+          {rows.length === 0
+            ? 'finds nothing'
+            : isBlend
+              ? `${only} of ${rows.length} by one side`
+              : `${only} of ${rows.length} only here`}
+        </p>
       </div>
       <ol>
         {rows.map((row, i) => {
@@ -72,15 +95,24 @@ function Column(props: Parameters<typeof ListsView>[0] & { found: Lists; list: n
               <button
                 type="button"
                 className={`flex h-full w-full cursor-pointer items-center gap-2 border-l-[3px] pl-1 text-left ${here ? 'bg-base-200' : ''}`}
-                style={{ borderColor: side === 'both' ? 'transparent' : side === 'meaning' ? 'var(--meaning)' : 'var(--color-secondary)' }}
+                style={{
+                  borderColor:
+                    side === 'both' ? 'transparent' : side === 'meaning' ? 'var(--meaning)' : 'var(--color-secondary)',
+                }}
                 title={`${title}\n${ranksText(found.names, row.ranks)}`}
                 onClick={() => props.onChoose(row.key)}
               >
                 <span className="figure w-[18px] shrink-0 font-semibold">{i + 1}</span>
                 {props.judged && <GradeRungs grade={props.judged.grades[row.key]} />}
                 <span className="min-w-0 flex-1">
-                  <span className={`wrap-anywhere text-[14px] leading-[17px] ${side === 'both' ? 'line-clamp-2' : 'line-clamp-1 font-semibold'}`}>{title}</span>
-                  {side !== 'both' && <span className="quiet block truncate text-[13px] leading-[15px]">only by {side}</span>}
+                  <span
+                    className={`wrap-anywhere text-[14px] leading-[17px] ${side === 'both' ? 'line-clamp-2' : 'line-clamp-1 font-semibold'}`}
+                  >
+                    {title}
+                  </span>
+                  {side !== 'both' && (
+                    <span className="quiet block truncate text-[13px] leading-[15px]">only by {side}</span>
+                  )}
                 </span>
               </button>
             </li>
@@ -94,7 +126,13 @@ function Column(props: Parameters<typeof ListsView>[0] & { found: Lists; list: n
 export const ranksText = (names: readonly string[], ranks: readonly number[]) =>
   ranks.map((rank, i) => `${names[i] ?? ''} ${rank > 0 ? rank : '–'}`).join(' · ')
 
-function Lines(props: { lists: Lists['lists']; order: number[]; column: number; chosen: string | null; height: number }) {
+function Lines(props: {
+  lists: Lists['lists']
+  order: number[]
+  column: number
+  chosen: string | null
+  height: number
+}) {
   const own = ties(props.lists, props.order).filter((tie) => tie.column === props.column)
   const y = (row: number) => row * ROW + ROW / 2
   return (

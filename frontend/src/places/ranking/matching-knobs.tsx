@@ -1,6 +1,14 @@
 // Which words a record must hold, how readings become one score, and what spelling slack is given.
 import type { Draft } from '../../shell/use-draft'
-import { NEED_CHOICES, needChoice, needOfChoice, needSteps, SPELLING, stepsText, type Spelling } from '../../thinking/ranker-parts'
+import {
+  NEED_CHOICES,
+  needChoice,
+  needOfChoice,
+  needSteps,
+  SPELLING,
+  stepsText,
+  type Spelling,
+} from '../../thinking/ranker-parts'
 import { Choice, NumberKnob, Switch, TextKnob } from './controls'
 import type { Undo } from './use-undo'
 
@@ -22,10 +30,19 @@ export function MatchingKnobs({ draft, undo }: Props) {
   const { need, combine } = document
   const was = draft.baseline.filled_in
   const choice = needChoice(need)
-  const choices = [...NEED_CHOICES.map((one) => [one, NEED_WORDS[one] ?? one] as const), ...(choice === 'other' ? [['other', String(need)] as const] : [])]
+  const choices = [
+    ...NEED_CHOICES.map((one) => [one, NEED_WORDS[one] ?? one] as const),
+    ...(choice === 'other' ? [['other', String(need)] as const] : []),
+  ]
   return (
     <>
-      <Choice name="Words needed" value={choice} choices={choices} moved={differs(need, was.need)} onChoose={(next) => next !== 'other' && undo.commit({ ...document, need: needOfChoice(next) })} />
+      <Choice
+        name="Words needed"
+        value={choice}
+        choices={choices}
+        moved={differs(need, was.need)}
+        onChoose={(next) => next !== 'other' && undo.commit({ ...document, need: needOfChoice(next) })}
+      />
       {choice === 'by length' && (
         <>
           <TextKnob
@@ -53,10 +70,31 @@ export function MatchingKnobs({ draft, undo }: Props) {
         onChoose={(how) => undo.commit({ ...document, combine: { ...combine, how } })}
       />
       {combine.how === 'strongest' && (
-        <NumberKnob name="Share of the rest" value={combine.share} was={was.combine.share} least={0} most={1} step={0.05} onPreview={(share) => undo.preview({ ...document, combine: { ...combine, share } })} onCommit={(share) => undo.commit({ ...document, combine: { ...combine, share } })} onSettle={undo.settle} />
+        <NumberKnob
+          name="Share of the rest"
+          value={combine.share}
+          was={was.combine.share}
+          least={0}
+          most={1}
+          step={0.05}
+          onPreview={(share) => undo.preview({ ...document, combine: { ...combine, share } })}
+          onCommit={(share) => undo.commit({ ...document, combine: { ...combine, share } })}
+          onSettle={undo.settle}
+        />
       )}
       {combine.how === 'pooled' && (
-        <NumberKnob name="k1 of the pool" value={combine.k1} was={was.combine.k1} least={0} most={1000} reach={5} step={0.1} onPreview={(k1) => undo.preview({ ...document, combine: { ...combine, k1 } })} onCommit={(k1) => undo.commit({ ...document, combine: { ...combine, k1 } })} onSettle={undo.settle} />
+        <NumberKnob
+          name="k1 of the pool"
+          value={combine.k1}
+          was={was.combine.k1}
+          least={0}
+          most={1000}
+          reach={5}
+          step={0.1}
+          onPreview={(k1) => undo.preview({ ...document, combine: { ...combine, k1 } })}
+          onCommit={(k1) => undo.commit({ ...document, combine: { ...combine, k1 } })}
+          onSettle={undo.settle}
+        />
       )}
     </>
   )
@@ -88,7 +126,11 @@ export function SlackKnobs({ draft, undo }: Props) {
   const put = (changes: Partial<Spelling>) => ({ ...document, spelling: { ...SPELLING, ...spelling, ...changes } })
   return (
     <>
-      <Switch name="Words near a word count too" on={spelling !== null} onTurn={(on) => undo.commit({ ...document, spelling: on ? (was ?? SPELLING) : null })} />
+      <Switch
+        name="Words near a word count too"
+        on={spelling !== null}
+        onTurn={(on) => undo.commit({ ...document, spelling: on ? (was ?? SPELLING) : null })}
+      />
       {spelling && (
         <>
           <Choice
@@ -100,7 +142,9 @@ export function SlackKnobs({ draft, undo }: Props) {
               ['1', 'up to 1'],
               ['2', 'up to 2'],
             ]}
-            onChoose={(edits) => undo.commit(put({ edits: edits === 'by_length' ? edits : (Number(edits) as 0 | 1 | 2) }))}
+            onChoose={(edits) =>
+              undo.commit(put({ edits: edits === 'by_length' ? edits : (Number(edits) as 0 | 1 | 2) }))
+            }
           />
           {spelling.edits === 'by_length' && (
             <TextKnob
@@ -124,12 +168,68 @@ export function SlackKnobs({ draft, undo }: Props) {
             ]}
             onChoose={(when) => undo.commit(put({ when }))}
           />
-          {spelling.when === 'rare' && <Plain name="Fewer records than" value={spelling.rare ?? 5} was={was?.rare} least={1} most={1_000_000} reach={100} step={1} put={(rare) => put({ rare })} undo={undo} />}
-          <Plain name="Letters that must agree" value={spelling.fixed_start ?? 1} was={was?.fixed_start} least={0} most={10} reach={4} step={1} put={(fixed_start) => put({ fixed_start })} undo={undo} />
-          <Plain name="Worth of an edit" value={spelling.worth ?? 0.5} was={was?.worth} least={0.05} most={1} step={0.05} put={(worth) => put({ worth })} undo={undo} />
-          <Plain name="Most words" value={spelling.most ?? 20} was={was?.most} least={1} most={100} step={1} put={(most) => put({ most })} undo={undo} />
-          <Switch name="Similar by trigrams too" title="For names, whose spellings differ by more than a slip" on={spelling.similar !== null && spelling.similar !== undefined} onTurn={(on) => undo.commit(put({ similar: on ? 0.5 : null }))} />
-          {typeof spelling.similar === 'number' && <Plain name="Similar from" value={spelling.similar} was={was?.similar ?? undefined} least={0.1} most={1} step={0.05} put={(similar) => put({ similar })} undo={undo} />}
+          {spelling.when === 'rare' && (
+            <Plain
+              name="Fewer records than"
+              value={spelling.rare ?? 5}
+              was={was?.rare}
+              least={1}
+              most={1_000_000}
+              reach={100}
+              step={1}
+              put={(rare) => put({ rare })}
+              undo={undo}
+            />
+          )}
+          <Plain
+            name="Letters that must agree"
+            value={spelling.fixed_start ?? 1}
+            was={was?.fixed_start}
+            least={0}
+            most={10}
+            reach={4}
+            step={1}
+            put={(fixed_start) => put({ fixed_start })}
+            undo={undo}
+          />
+          <Plain
+            name="Worth of an edit"
+            value={spelling.worth ?? 0.5}
+            was={was?.worth}
+            least={0.05}
+            most={1}
+            step={0.05}
+            put={(worth) => put({ worth })}
+            undo={undo}
+          />
+          <Plain
+            name="Most words"
+            value={spelling.most ?? 20}
+            was={was?.most}
+            least={1}
+            most={100}
+            step={1}
+            put={(most) => put({ most })}
+            undo={undo}
+          />
+          <Switch
+            name="Similar by trigrams too"
+            title="For names, whose spellings differ by more than a slip"
+            on={spelling.similar !== null && spelling.similar !== undefined}
+            onTurn={(on) => undo.commit(put({ similar: on ? 0.5 : null }))}
+          />
+          {typeof spelling.similar === 'number' && (
+            <Plain
+              name="Similar from"
+              value={spelling.similar}
+              was={was?.similar ?? undefined}
+              least={0.1}
+              most={1}
+              step={0.05}
+              put={(similar) => put({ similar })}
+              undo={undo}
+            />
+          )}
         </>
       )}
     </>
@@ -142,7 +242,24 @@ function lengthsOf(text: string): [number, number] | null {
   return lengths?.every((one) => one >= 1 && one <= 60) ? lengths : null
 }
 
-function Plain(props: { name: string; value: number; was: number | undefined; least: number; most: number; reach?: number; step: number; put: (value: number) => Parameters<Undo['commit']>[0]; undo: Undo }) {
+function Plain(props: {
+  name: string
+  value: number
+  was: number | undefined
+  least: number
+  most: number
+  reach?: number
+  step: number
+  put: (value: number) => Parameters<Undo['commit']>[0]
+  undo: Undo
+}) {
   const { put, undo, ...rest } = props
-  return <NumberKnob {...rest} onPreview={(value) => undo.preview(put(value))} onCommit={(value) => undo.commit(put(value))} onSettle={undo.settle} />
+  return (
+    <NumberKnob
+      {...rest}
+      onPreview={(value) => undo.preview(put(value))}
+      onCommit={(value) => undo.commit(put(value))}
+      onSettle={undo.settle}
+    />
+  )
 }

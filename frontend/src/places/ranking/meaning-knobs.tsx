@@ -22,8 +22,8 @@ export const HOWS = [
 ] as const
 
 const NORMALISE = [
-  ['least_greatest', 'least to greatest'],
-  ['standard', 'standard score'],
+  ['min_max', 'min-max'],
+  ['z_score', 'z-score'],
   ['rank', 'rank'],
   ['none', 'nothing'],
 ] as const
@@ -76,7 +76,15 @@ export function MeaningKnobs({ collection, draft, undo }: { collection: Collecti
             />
             <div className="small border-l-2 border-base-300 pl-3">
               {space && !space.model && <p className="loss">It has no vectors yet.</p>}
-              <Small name={`Records from ${use.space}`} label="records at most" value={use.fetch ?? 100} was={was?.fetch} least={1} most={10_000} onValue={(fetch) => undo.commit(put(i, { fetch: Math.round(fetch) }))} />
+              <Small
+                name={`Records from ${use.space}`}
+                label="records at most"
+                value={use.fetch ?? 100}
+                was={was?.fetch}
+                least={1}
+                most={10_000}
+                onValue={(fetch) => undo.commit(put(i, { fetch: Math.round(fetch) }))}
+              />
               <Small
                 name={`Least similarity in ${use.space}`}
                 label="at least so alike"
@@ -86,7 +94,11 @@ export function MeaningKnobs({ collection, draft, undo }: { collection: Collecti
                 most={1_000}
                 onValue={(at_least) => undo.commit(put(i, { at_least: at_least === 0 ? null : at_least }))}
               />
-              <button type="button" className="link" onClick={() => undo.commit({ ...document, spaces: without(used, i) })}>
+              <button
+                type="button"
+                className="link"
+                onClick={() => undo.commit({ ...document, spaces: without(used, i) })}
+              >
                 take out
               </button>
             </div>
@@ -112,7 +124,14 @@ export function MeaningKnobs({ collection, draft, undo }: { collection: Collecti
       )}
       {used.length > 0 && (
         <>
-          <BlendKnobs name="Blend" draft={draft} undo={undo} blend={blend} was={{ ...BLEND, ...draft.baseline.filled_in.blend }} onBlend={(next) => ({ ...document, blend: next })} />
+          <BlendKnobs
+            name="Blend"
+            draft={draft}
+            undo={undo}
+            blend={blend}
+            was={{ ...BLEND, ...draft.baseline.filled_in.blend }}
+            onBlend={(next) => ({ ...document, blend: next })}
+          />
           <SecondStageKnobs collection={collection} draft={draft} undo={undo} />
           <KindKnobs draft={draft} undo={undo} />
         </>
@@ -121,14 +140,34 @@ export function MeaningKnobs({ collection, draft, undo }: { collection: Collecti
   )
 }
 
-export function BlendKnobs(props: { name: string; draft: Draft; undo: Undo; blend: Blend; was: Blend; onBlend: (blend: Blend) => Draft['document'] }) {
+export function BlendKnobs(props: {
+  name: string
+  draft: Draft
+  undo: Undo
+  blend: Blend
+  was: Blend
+  onBlend: (blend: Blend) => Draft['document']
+}) {
   const { name, undo, blend, was, onBlend } = props
   const put = (changes: Partial<Blend>) => onBlend({ ...blend, ...changes })
   const how = blend.how ?? 'reciprocal_rank'
   const byShare = how === 'reciprocal_rank' || how === 'weighted_sum'
   return (
     <div className="pt-1">
-      <Choice name={name} value={how} choices={HOWS} moved={how !== was.how} onChoose={(next) => undo.commit(put({ how: next, formula: next === 'formula' ? (blend.formula ?? firstFormula(props.draft)) : (blend.formula ?? null) }))} />
+      <Choice
+        name={name}
+        value={how}
+        choices={HOWS}
+        moved={how !== was.how}
+        onChoose={(next) =>
+          undo.commit(
+            put({
+              how: next,
+              formula: next === 'formula' ? (blend.formula ?? firstFormula(props.draft)) : (blend.formula ?? null),
+            }),
+          )
+        }
+      />
       {byShare && (
         <NumberKnob
           name={`${name}, from words to meaning`}
@@ -143,11 +182,54 @@ export function BlendKnobs(props: { name: string; draft: Draft; undo: Undo; blen
           onSettle={undo.settle}
         />
       )}
-      {how === 'reciprocal_rank' && <Small name={`k of ${name}`} label="k: how little first ranks stand out" value={blend.k ?? 60} was={was.k} least={0} most={100_000} onValue={(k) => undo.commit(put({ k }))} />}
-      {how === 'weighted_sum' && <Choice name={`Scores of ${name} compared by`} label="compared by" value={blend.normalise ?? 'least_greatest'} choices={NORMALISE} moved={blend.normalise !== was.normalise} onChoose={(normalise) => undo.commit(put({ normalise }))} />}
-      {how === 'reorder' && <Small name={`Depth of ${name}`} label="first records" value={blend.depth ?? 50} was={was.depth} least={1} most={10_000} onValue={(depth) => undo.commit(put({ depth: Math.round(depth) }))} />}
-      {how === 'formula' && <FormulaKnob draft={props.draft} value={blend.formula ?? ''} onFormula={(formula) => undo.commit(put({ formula }))} />}
-      <Small name={`Records by words of ${name}`} label="records by words" value={blend.fetch ?? 1000} was={was.fetch} least={1} most={100_000} onValue={(fetch) => undo.commit(put({ fetch: Math.round(fetch) }))} />
+      {how === 'reciprocal_rank' && (
+        <Small
+          name={`k of ${name}`}
+          label="k: how little first ranks stand out"
+          value={blend.k ?? 60}
+          was={was.k}
+          least={0}
+          most={100_000}
+          onValue={(k) => undo.commit(put({ k }))}
+        />
+      )}
+      {how === 'weighted_sum' && (
+        <Choice
+          name={`Scores of ${name} compared by`}
+          label="compared by"
+          value={blend.normalise ?? 'min_max'}
+          choices={NORMALISE}
+          moved={blend.normalise !== was.normalise}
+          onChoose={(normalise) => undo.commit(put({ normalise }))}
+        />
+      )}
+      {how === 'reorder' && (
+        <Small
+          name={`Depth of ${name}`}
+          label="first records"
+          value={blend.depth ?? 50}
+          was={was.depth}
+          least={1}
+          most={10_000}
+          onValue={(depth) => undo.commit(put({ depth: Math.round(depth) }))}
+        />
+      )}
+      {how === 'formula' && (
+        <FormulaKnob
+          draft={props.draft}
+          value={blend.formula ?? ''}
+          onFormula={(formula) => undo.commit(put({ formula }))}
+        />
+      )}
+      <Small
+        name={`Records by words of ${name}`}
+        label="records by words"
+        value={blend.fetch ?? 1000}
+        was={was.fetch}
+        least={1}
+        most={100_000}
+        onValue={(fetch) => undo.commit(put({ fetch: Math.round(fetch) }))}
+      />
     </div>
   )
 }
@@ -161,7 +243,10 @@ function SecondStageKnobs({ collection, draft, undo }: { collection: Collection;
   const was = draft.baseline.filled_in.second_stage ?? null
   const able = (known.data ?? []).filter((space) => space.word_vectors || space.name === stage?.space)
   if (able.length === 0) return null
-  const put = (changes: Partial<NonNullable<typeof stage>>) => ({ ...document, second_stage: stage && { ...stage, ...changes } })
+  const put = (changes: Partial<NonNullable<typeof stage>>) => ({
+    ...document,
+    second_stage: stage && { ...stage, ...changes },
+  })
   return (
     <div className="line-t mt-2 pt-1">
       <Choice
@@ -169,7 +254,9 @@ function SecondStageKnobs({ collection, draft, undo }: { collection: Collection;
         value={stage?.space ?? ''}
         moved={stage?.space !== was?.space}
         choices={[['', 'off'], ...able.map((space) => [space.name, space.name] as const)]}
-        onChoose={(space) => undo.commit({ ...document, second_stage: space === '' ? null : { first: 20, weight: 0.5, ...stage, space } })}
+        onChoose={(space) =>
+          undo.commit({ ...document, second_stage: space === '' ? null : { first: 20, weight: 0.5, ...stage, space } })
+        }
       />
       {stage && (
         <>
@@ -185,20 +272,43 @@ function SecondStageKnobs({ collection, draft, undo }: { collection: Collection;
             onCommit={(weight) => undo.commit(put({ weight }))}
             onSettle={undo.settle}
           />
-          <Small name="Records of the second stage" label="first records" value={stage.first ?? 20} was={was?.first} least={1} most={200} onValue={(first) => undo.commit(put({ first: Math.round(first) }))} />
+          <Small
+            name="Records of the second stage"
+            label="first records"
+            value={stage.first ?? 20}
+            was={was?.first}
+            least={1}
+            most={200}
+            onValue={(first) => undo.commit(put({ first: Math.round(first) }))}
+          />
         </>
       )}
     </div>
   )
 }
 
-export function Small(props: { name: string; label: string; value: number; was: number | undefined; least: number; most: number; onValue: (value: number) => void }) {
+export function Small(props: {
+  name: string
+  label: string
+  value: number
+  was: number | undefined
+  least: number
+  most: number
+  onValue: (value: number) => void
+}) {
   const moved = props.was !== undefined && props.was !== props.value
   return (
     <div className="small flex items-center justify-between gap-2 py-[2px]">
       <span className="min-w-0 flex-1">{props.label}</span>
       {moved && <span className="quiet">was {weightText(props.was ?? 0)}</span>}
-      <NumberBox name={props.name} value={props.value} moved={moved} least={props.least} most={props.most} onValue={props.onValue} />
+      <NumberBox
+        name={props.name}
+        value={props.value}
+        moved={moved}
+        least={props.least}
+        most={props.most}
+        onValue={props.onValue}
+      />
     </div>
   )
 }

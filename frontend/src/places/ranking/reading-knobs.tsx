@@ -13,7 +13,10 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
   const { draft, undo, i } = props
   const [open, setOpen] = useState(false)
   const reading = draft.document.readings[i]
-  const was = draft.document.readings.length === draft.baseline.filled_in.readings.length ? draft.baseline.filled_in.readings[i] : undefined
+  const was =
+    draft.document.readings.length === draft.baseline.filled_in.readings.length
+      ? draft.baseline.filled_in.readings[i]
+      : undefined
   if (!reading) return null
   const changed = (changes: Partial<Reading>) => withReading(draft.document, i, changes)
   const name = `Weight of ${reading.field}`
@@ -28,7 +31,13 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
         reach={reachOf(was?.weight ?? 1)}
         step={0.1}
         label={
-          <button type="button" aria-expanded={open} aria-label={`More of ${reading.field}`} className="flex min-w-0 items-center gap-2" onClick={() => setOpen(!open)}>
+          <button
+            type="button"
+            aria-expanded={open}
+            aria-label={`More of ${reading.field}`}
+            className="flex min-w-0 items-center gap-2"
+            onClick={() => setOpen(!open)}
+          >
             <span aria-hidden className="h-[11px] w-[11px] shrink-0" style={{ background: readingShade(i) }} />
             <span className="truncate font-semibold" title={reading.field}>
               {reading.field}
@@ -47,8 +56,29 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
       </p>
       {open && (
         <div className="small mt-1 border-l-2 border-base-300 pl-3">
-          <Small name="k1" field={reading.field} value={reading.k1} was={was?.k1} most={1000} reach={3} step={0.1} title="How long more occurrences of a word go on adding" undo={undo} change={(k1) => changed({ k1 })} />
-          <Small name="b" field={reading.field} value={reading.b} was={was?.b} most={1} step={0.05} title="How much longer values are held back" undo={undo} change={(b) => changed({ b })} />
+          <Small
+            name="k1"
+            field={reading.field}
+            value={reading.k1}
+            was={was?.k1}
+            most={1000}
+            reach={3}
+            step={0.1}
+            title="How long more occurrences of a word go on adding"
+            undo={undo}
+            change={(k1) => changed({ k1 })}
+          />
+          <Small
+            name="b"
+            field={reading.field}
+            value={reading.b}
+            was={was?.b}
+            most={1}
+            step={0.05}
+            title="How much longer values are held back"
+            undo={undo}
+            change={(b) => changed({ b })}
+          />
           <Small
             name="share of a word"
             field={reading.field}
@@ -60,19 +90,47 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
             undo={undo}
             change={(share) => changed({ share })}
           />
-          <Switch name="spelling slack" on={reading.slack ?? true} moved={was !== undefined && was.slack !== reading.slack} title="Whether spelling slack reaches this reading" onTurn={(slack) => undo.commit(changed({ slack }))} />
+          <Switch
+            name="spelling slack"
+            on={reading.slack ?? true}
+            moved={was !== undefined && was.slack !== reading.slack}
+            title="Whether spelling slack reaches this reading"
+            onTurn={(slack) => undo.commit(changed({ slack }))}
+          />
           <Switch
             name="nearness"
             on={reading.nearness !== null && reading.nearness !== undefined}
             moved={was !== undefined && JSON.stringify(was.nearness) !== JSON.stringify(reading.nearness)}
             title="Extra for words of the query that stand near each other"
-            onTurn={(on) => undo.commit(changed({ nearness: on ? { weight: 1, gap: 0, in_order: true } : null }))}
+            onTurn={(on) => undo.commit(changed({ nearness: on ? { weight: 1, gap: 0, same_order: true } : null }))}
           />
           {reading.nearness && (
             <div className="border-l-2 border-base-300 pl-3">
-              <Small name="nearness weight" field={reading.field} value={reading.nearness.weight} was={was?.nearness?.weight} least={0.1} most={1000} reach={10} step={0.1} title="" undo={undo} change={(weight) => changed({ nearness: { ...near(reading), weight } })} />
-              <Choice name={`gap in ${reading.field}`} label="gap" value={String(reading.nearness.gap)} choices={gapChoices(reading.nearness.gap)} onChoose={(gap) => undo.commit(changed({ nearness: { ...near(reading), gap: Number(gap) } }))} />
-              <Switch name="in the query’s order" on={reading.nearness.in_order} onTurn={(in_order) => undo.commit(changed({ nearness: { ...near(reading), in_order } }))} />
+              <Small
+                name="nearness weight"
+                field={reading.field}
+                value={reading.nearness.weight}
+                was={was?.nearness?.weight}
+                least={0.1}
+                most={1000}
+                reach={10}
+                step={0.1}
+                title=""
+                undo={undo}
+                change={(weight) => changed({ nearness: { ...near(reading), weight } })}
+              />
+              <Choice
+                name={`gap in ${reading.field}`}
+                label="gap"
+                value={String(reading.nearness.gap)}
+                choices={gapChoices(reading.nearness.gap)}
+                onChoose={(gap) => undo.commit(changed({ nearness: { ...near(reading), gap: Number(gap) } }))}
+              />
+              <Switch
+                name="in the query’s order"
+                on={reading.nearness.same_order}
+                onTurn={(same_order) => undo.commit(changed({ nearness: { ...near(reading), same_order } }))}
+              />
             </div>
           )}
           <div className="flex justify-between pt-1">
@@ -80,7 +138,11 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
               open its chain
             </button>
             {draft.document.readings.length > 1 && (
-              <button type="button" className="link" onClick={() => undo.commit({ ...draft.document, readings: without(draft.document.readings, i) })}>
+              <button
+                type="button"
+                className="link"
+                onClick={() => undo.commit({ ...draft.document, readings: without(draft.document.readings, i) })}
+              >
                 take it out
               </button>
             )}
@@ -91,9 +153,11 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
   )
 }
 
-const near = (reading: Reading) => reading.nearness ?? { weight: 1, gap: 0, in_order: true }
+const near = (reading: Reading) => reading.nearness ?? { weight: 1, gap: 0, same_order: true }
 const gapChoices = (gap: number) =>
-  [...new Set([...GAPS, gap])].sort((a, b) => a - b).map((one) => [String(one), one === 0 ? 'adjacent' : `up to ${one} between`] as const)
+  [...new Set([...GAPS, gap])]
+    .sort((a, b) => a - b)
+    .map((one) => [String(one), one === 0 ? 'adjacent' : `up to ${one} between`] as const)
 
 function Small(props: {
   name: string

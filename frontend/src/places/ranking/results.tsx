@@ -38,17 +38,34 @@ export function Results(props: {
   const terms = [...new Set(answer.query_terms.flat())]
   const gone = useMemo(() => {
     const here = new Set(answer.results.map((result) => result.key))
-    return props.skip > 0 ? [] : (props.baseline?.results.slice(0, props.page).filter((result) => !here.has(result.key)) ?? [])
+    return props.skip > 0
+      ? []
+      : (props.baseline?.results.slice(0, props.page).filter((result) => !here.has(result.key)) ?? [])
   }, [answer, props.baseline, props.skip, props.page])
   const longest = Math.max(...answer.results.map((result) => result.score), 0) || 1
   return (
     <>
       <div className="line-b sticky top-0 z-10 flex items-baseline gap-4 bg-base-100 px-4 py-2">
         <span>
-          <b className="font-semibold">{countText(answer.matched)}</b> <span className="quiet">found in {elapsedText(answer.elapsed_ms)}</span>
+          <b className="font-semibold">{countText(answer.matched)}</b>{' '}
+          <span className="quiet">found in {elapsedText(answer.elapsed_ms)}</span>
         </span>
         <span className="quiet small min-w-0 flex-1 truncate" title={judged?.need ?? terms.join(' ')}>
-          {judged ? judged.need : answer.read_as ? <>read as {answer.read_as}</> : terms.length > 0 ? <>read as {terms.slice(0, 12).map((term) => `“${term}”`).join(' ')}</> : 'no word of it is left to look for'}
+          {judged ? (
+            judged.need
+          ) : answer.read_as ? (
+            <>read as {answer.read_as}</>
+          ) : terms.length > 0 ? (
+            <>
+              read as{' '}
+              {terms
+                .slice(0, 12)
+                .map((term) => `“${term}”`)
+                .join(' ')}
+            </>
+          ) : (
+            'no word of it is left to look for'
+          )}
         </span>
         <span className="quiet small">score</span>
       </div>
@@ -60,7 +77,9 @@ export function Results(props: {
           {answer.filters.map((filter) => (
             <li key={filter}>A rule made a filter of it: {filter}.</li>
           ))}
-          {answer.kind !== null && <li className="quiet">A query of the kind “{answer.kind}”, with a blend of its own.</li>}
+          {answer.kind !== null && (
+            <li className="quiet">A query of the kind “{answer.kind}”, with a blend of its own.</li>
+          )}
           {answer.rules.map((rule) => (
             <li key={rule.number} className="quiet">
               Rule {rule.number + 1} was at work{rule.reason ? `: ${rule.reason}` : ''}.
@@ -68,7 +87,9 @@ export function Results(props: {
           ))}
         </ul>
       )}
-      {answer.results.length === 0 && <NothingFound terms={terms} judged={judged !== null} asked={answer.read_as} filtered={props.filtered} />}
+      {answer.results.length === 0 && (
+        <NothingFound terms={terms} judged={judged !== null} asked={answer.read_as} filtered={props.filtered} />
+      )}
       <ol ref={list}>
         {answer.results.map((result) => (
           <Row
@@ -108,10 +129,20 @@ export function Results(props: {
             {countText(props.skip + 1)} to {countText(props.skip + answer.results.length)} of {countText(answer.rows)}
             {answer.rows !== answer.matched && ` rows, ${countText(answer.matched)} records`}
           </span>
-          <button type="button" className="link disabled:opacity-40" disabled={props.skip === 0} onClick={() => props.onSkip(Math.max(0, props.skip - props.page))}>
+          <button
+            type="button"
+            className="link disabled:opacity-40"
+            disabled={props.skip === 0}
+            onClick={() => props.onSkip(Math.max(0, props.skip - props.page))}
+          >
             before
           </button>
-          <button type="button" className="link disabled:opacity-40" disabled={props.skip + answer.results.length >= answer.rows} onClick={() => props.onSkip(props.skip + props.page)}>
+          <button
+            type="button"
+            className="link disabled:opacity-40"
+            disabled={props.skip + answer.results.length >= answer.rows}
+            onClick={() => props.onSkip(props.skip + props.page)}
+          >
             next
           </button>
         </p>
@@ -120,7 +151,17 @@ export function Results(props: {
   )
 }
 
-function NothingFound({ terms, judged, asked, filtered }: { terms: string[]; judged: boolean; asked: string; filtered: boolean }) {
+function NothingFound({
+  terms,
+  judged,
+  asked,
+  filtered,
+}: {
+  terms: string[]
+  judged: boolean
+  asked: string
+  filtered: boolean
+}) {
   return (
     <div className="max-w-[60ch] p-4">
       <h2 className="pb-1 text-lg font-semibold">Nothing found</h2>
@@ -128,8 +169,8 @@ function NothingFound({ terms, judged, asked, filtered }: { terms: string[]; jud
         {asked !== '' || filtered
           ? `No record fits all that is asked${asked ? `: ${asked}` : ''}. ${filtered ? 'Drop a filter, or a' : 'A'} sign of the query that asks for less finds more. Why not (n) tells what keeps a record out.`
           : terms.length === 0
-          ? 'The query chains leave no word of this query. Chains (g c) shows which stage drops them.'
-          : `No record holds ${terms.map((term) => `“${term}”`).join(' or ')} in any reading. Chains (g c) shows how the query is read and where it misses a record.`}
+            ? 'The query chains leave no word of this query. Chains (g c) shows which stage drops them.'
+            : `No record holds ${terms.map((term) => `“${term}”`).join(' or ')} in any reading. Chains (g c) shows how the query is read and where it misses a record.`}
         {judged && ' This is a judged query: it counts as 0 in every measure.'}
       </p>
     </div>
@@ -152,7 +193,11 @@ function Row(props: {
 }) {
   const { result, shown, chosen } = props
   return (
-    <li data-row={result.key} aria-current={chosen ? 'true' : undefined} className={`line-b ${chosen ? 'bg-base-200' : ''}`}>
+    <li
+      data-row={result.key}
+      aria-current={chosen ? 'true' : undefined}
+      className={`line-b ${chosen ? 'bg-base-200' : ''}`}
+    >
       <button
         type="button"
         className={`grid w-full cursor-pointer grid-cols-[22px_34px_18px_minmax(0,1fr)_112px] items-start gap-x-2 border-l-[3px] py-2 pr-4 pl-2 text-left ${
@@ -183,17 +228,30 @@ function Row(props: {
         </span>
       </button>
       {props.lists.length > 0 && <Origins lists={props.lists} result={result} titleField={shown.title} />}
-      {result.others > 0 && <p className="quiet small pb-1 pl-[94px]">and {countText(result.others)} more of the same group</p>}
+      {result.others > 0 && (
+        <p className="quiet small pb-1 pl-[94px]">and {countText(result.others)} more of the same group</p>
+      )}
     </li>
   )
 }
 
 // In which lists a row stands, and the passage by which meaning found it.
-function Origins({ lists, result, titleField }: { lists: readonly string[]; result: Result; titleField: string | null }) {
+function Origins({
+  lists,
+  result,
+  titleField,
+}: {
+  lists: readonly string[]
+  result: Result
+  titleField: string | null
+}) {
   const side = sideOf([...result.ranks, result.rank])
   return (
     <p className="small pr-4 pb-[6px] pl-[94px]" data-side={side}>
-      <span className={side === 'meaning' ? 'font-semibold' : 'quiet'} style={side === 'meaning' ? { color: 'var(--meaning)' } : {}}>
+      <span
+        className={side === 'meaning' ? 'font-semibold' : 'quiet'}
+        style={side === 'meaning' ? { color: 'var(--meaning)' } : {}}
+      >
         {side === 'meaning' && 'only by meaning · '}
         {side === 'words' && 'only by words · '}
         {ranksText(lists, result.ranks)}
@@ -210,7 +268,12 @@ function Origins({ lists, result, titleField }: { lists: readonly string[]; resu
 function Moved({ moved, compared }: { moved: number | null; compared: boolean }) {
   if (!compared) return <span />
   if (moved === null) return <span className="gain small figure">new</span>
-  if (moved === 0) return <span className="quiet small figure" aria-label="did not move">·</span>
+  if (moved === 0)
+    return (
+      <span className="quiet small figure" aria-label="did not move">
+        ·
+      </span>
+    )
   return (
     <span className="small figure" aria-label={moved > 0 ? `${moved} up` : `${-moved} down`}>
       {moved > 0 ? '↑' : '↓'} {Math.abs(moved)}

@@ -2,7 +2,15 @@
 import { useState } from 'react'
 import type { Collection } from '../../api/queries'
 import type { Draft } from '../../shell/use-draft'
-import { ACTION_WORDS, ACTIONS, replaced, ruleText, without, type ActionName, type Rule } from '../../thinking/ranker-parts'
+import {
+  ACTION_WORDS,
+  ACTIONS,
+  replaced,
+  ruleText,
+  without,
+  type ActionName,
+  type Rule,
+} from '../../thinking/ranker-parts'
 import { Choice } from './controls'
 import type { Undo } from './use-undo'
 
@@ -19,13 +27,27 @@ export function RuleKnobs(props: Props) {
         {rules.map((rule, i) => (
           <li key={i} className="small pb-2">
             <label className="flex cursor-pointer gap-2">
-              <input type="checkbox" className="checkbox checkbox-xs mt-[3px]" aria-label={`Rule ${i + 1} on`} checked={rule.on ?? true} onChange={(event) => undo.commit({ ...document, rules: replaced(rules, i, { on: event.target.checked }) })} />
-              <span className={`min-w-0 wrap-anywhere ${rule.on === false ? 'quiet line-through' : ''}`}>{ruleText(rule)}</span>
+              <input
+                type="checkbox"
+                className="mt-[3px]"
+                aria-label={`Rule ${i + 1} on`}
+                checked={rule.on ?? true}
+                onChange={(event) =>
+                  undo.commit({ ...document, rules: replaced(rules, i, { on: event.target.checked }) })
+                }
+              />
+              <span className={`min-w-0 wrap-anywhere ${rule.on === false ? 'quiet line-through' : ''}`}>
+                {ruleText(rule)}
+              </span>
             </label>
             <p className="quiet flex flex-wrap gap-x-2 pl-6">
               <span>{rule.reason || 'no reason given'}</span>
               {rule.until && <span>until {rule.until}</span>}
-              <button type="button" className="link" onClick={() => undo.commit({ ...document, rules: without(rules, i) })}>
+              <button
+                type="button"
+                className="link"
+                onClick={() => undo.commit({ ...document, rules: without(rules, i) })}
+              >
                 take it out
               </button>
             </p>
@@ -69,7 +91,10 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
   const field = fields.includes(target) ? target : (fields[0] ?? '')
   const make = (): Rule => ({
     when: kind === 'every' ? {} : { [kind]: kind === 'list' && !wanted.startsWith('@') ? `@${wanted}` : wanted },
-    do: { [action]: onRecords ? target.split(/[\s,]+/).filter(Boolean) : field, ...(action === 'lift' || action === 'weigh' ? { by: Number(by) } : {}) },
+    do: {
+      [action]: onRecords ? target.split(/[\s,]+/).filter(Boolean) : field,
+      ...(action === 'lift' || action === 'weigh' ? { by: Number(by) } : {}),
+    },
     reason,
     until: until || null,
     on: true,
@@ -93,23 +118,77 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
           setWanted(next === 'query' ? props.query : '')
         }}
       />
-      {kind !== 'every' && <input aria-label="What it looks for" required maxLength={1000} placeholder={kind === 'list' ? '@name of a word list' : kind === 'pattern' ? '[A-Z]+-\\d+' : ''} className="border-b border-base-300 bg-transparent font-mono text-[13px]" value={wanted} onChange={(event) => setWanted(event.target.value)} />}
-      <Choice name="Then" wide value={action} choices={ACTIONS.map((one) => [one, ACTION_WORDS[one]] as const)} onChoose={setAction} />
+      {kind !== 'every' && (
+        <input
+          aria-label="What it looks for"
+          required
+          maxLength={1000}
+          placeholder={kind === 'list' ? '@name of a word list' : kind === 'pattern' ? '[A-Z]+-\\d+' : ''}
+          className="border-b border-base-300 bg-transparent font-mono text-[13px]"
+          value={wanted}
+          onChange={(event) => setWanted(event.target.value)}
+        />
+      )}
+      <Choice
+        name="Then"
+        wide
+        value={action}
+        choices={ACTIONS.map((one) => [one, ACTION_WORDS[one]] as const)}
+        onChoose={setAction}
+      />
       {onRecords ? (
-        <input aria-label="Keys of records" required placeholder="keys of records" className="border-b border-base-300 bg-transparent font-mono text-[13px]" value={target} onChange={(event) => setTarget(event.target.value)} />
+        <input
+          aria-label="Keys of records"
+          required
+          placeholder="keys of records"
+          className="border-b border-base-300 bg-transparent font-mono text-[13px]"
+          value={target}
+          onChange={(event) => setTarget(event.target.value)}
+        />
       ) : (
-        <Choice name="Field of the rule" hidden wide value={field} choices={fields.map((one) => [one, one] as const)} onChoose={setTarget} />
+        <Choice
+          name="Field of the rule"
+          hidden
+          wide
+          value={field}
+          choices={fields.map((one) => [one, one] as const)}
+          onChoose={setTarget}
+        />
       )}
       {(action === 'lift' || action === 'weigh') && (
         <label className="flex justify-between">
           multiplied by
-          <input aria-label="Multiplied by" type="number" min={0} max={1000} step="any" required className="figure w-[70px] border-b border-base-300 bg-transparent" value={by} onChange={(event) => setBy(event.target.value)} />
+          <input
+            aria-label="Multiplied by"
+            type="number"
+            min={0}
+            max={1000}
+            step="any"
+            required
+            className="figure w-[70px] border-b border-base-300 bg-transparent"
+            value={by}
+            onChange={(event) => setBy(event.target.value)}
+          />
         </label>
       )}
-      <input aria-label="Reason for the rule" placeholder="reason" required maxLength={1000} className="border-b border-base-300 bg-transparent" value={reason} onChange={(event) => setReason(event.target.value)} />
+      <input
+        aria-label="Reason for the rule"
+        placeholder="reason"
+        required
+        maxLength={1000}
+        className="border-b border-base-300 bg-transparent"
+        value={reason}
+        onChange={(event) => setReason(event.target.value)}
+      />
       <label className="flex justify-between">
         until
-        <input aria-label="Until" type="date" className="border-b border-base-300 bg-transparent" value={until} onChange={(event) => setUntil(event.target.value)} />
+        <input
+          aria-label="Until"
+          type="date"
+          className="border-b border-base-300 bg-transparent"
+          value={until}
+          onChange={(event) => setUntil(event.target.value)}
+        />
       </label>
       <div className="flex gap-2 pt-1">
         <button type="submit" className="btn btn-xs btn-primary">

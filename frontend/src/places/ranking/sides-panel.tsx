@@ -14,19 +14,29 @@ export function SidesPanel({ collection, draft }: { collection: Collection; draf
   const set = useSetName(collection)
   const asks = (draft.document.spaces ?? []).length > 0
   const found = useQuery({ ...sides(collection.name, set ?? '', draft.choice), enabled: set !== null && asks })
-  if (!asks) return <p className="quiet p-4">The draft asks no space: there is one side, words. Add a space under Meaning.</p>
-  if (set === null) return <p className="quiet p-4">Without a judged set nobody knows which side is right. Load one: ./paleharbor judged load</p>
+  if (!asks)
+    return <p className="quiet p-4">The draft asks no space: there is one side, words. Add a space under Meaning.</p>
+  if (set === null)
+    return (
+      <p className="quiet p-4">
+        Without a judged set nobody knows which side is right. Load one: ./paleharbor judged load
+      </p>
+    )
   if (found.isError) return <ProblemNote error={found.error} />
   if (!found.data) return <Loading what="both sides" />
   const { all, kinds, tags, queries } = found.data
   const open = queries.find((one) => one.query === params.get('q'))
   return (
     <div className="px-4 py-3">
-      <p className="quiet small pb-2">nDCG@10 of the words alone, of the spaces alone, and of the draft. The best of the three stands out; below each stands how much of the first ten is unjudged.</p>
+      <p className="quiet small pb-2">
+        nDCG@10 of the words alone, of the spaces alone, and of the draft. The best of the three stands out; below each
+        stands how much of the first ten is unjudged.
+      </p>
       {open && <Table title="This query" rows={[{ ...open, name: open.kind ?? 'of no kind' }]} />}
       <Table title={`All ${all.queries} judged queries`} rows={[{ ...all, name: 'mean' }]} />
       <p className="small pb-3">
-        Words are right more often for <b>{all.words_better}</b>, meaning for <b>{all.meaning_better}</b>; the blend beats both for <b>{all.blend_best}</b>.
+        Words are right more often for <b>{all.words_better}</b>, meaning for <b>{all.meaning_better}</b>; the blend
+        beats both for <b>{all.blend_best}</b>.
       </p>
       {kinds.length > 0 && <Table title="By kind of query" rows={kinds} counted />}
       <Table title="By tag" rows={tags} counted />
@@ -50,7 +60,9 @@ function Table({ title, rows, counted }: { title: string; rows: Row[]; counted?:
           const best = Math.max(row.words, row.meaning, row.blended)
           const cell = (value: number, unjudged: number | undefined) => (
             <td className="figure align-top">
-              <span className={best > 0 && value > best - 0.0005 ? 'font-semibold' : 'quiet'}>{measureText(value)}</span>
+              <span className={best > 0 && value > best - 0.0005 ? 'font-semibold' : 'quiet'}>
+                {measureText(value)}
+              </span>
               <span className="quiet block text-[11px] leading-tight" title="unjudged">
                 {Math.round(100 * (unjudged ?? 0))} %
               </span>

@@ -23,7 +23,9 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
   const { document } = draft
   const signals = document.signals ?? []
   const old = draft.baseline.filled_in.signals ?? []
-  const fields = collection.fields.filter((field) => ['number', 'date', 'flag'].includes(field.kind)).map((field) => field.name)
+  const fields = collection.fields
+    .filter((field) => ['number', 'date', 'flag'].includes(field.kind))
+    .map((field) => field.name)
   const isDate = (name: string) => collection.fields.find((field) => field.name === name)?.kind === 'date'
   const put = (i: number, changes: Partial<Signal>) => ({ ...document, signals: replaced(signals, i, changes) })
   return (
@@ -34,7 +36,11 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
             name={`Weight of signal ${signal.field}`}
             label={
               <span className="flex items-center gap-2 font-semibold">
-                <span aria-hidden className="h-[11px] w-[11px] shrink-0 border border-base-300" style={{ background: sourceShade({ kind: 'signal', number: i }) }} />
+                <span
+                  aria-hidden
+                  className="h-[11px] w-[11px] shrink-0 border border-base-300"
+                  style={{ background: sourceShade({ kind: 'signal', number: i }) }}
+                />
                 {signal.field}
               </span>
             }
@@ -50,7 +56,14 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
             onSettle={undo.settle}
           />
           <div className="small border-l-2 border-base-300 pl-3">
-            <Choice name={`Shape of ${signal.field}`} label="shape" wide value={signal.shape} choices={SHAPES} onChoose={(shape) => undo.commit(put(i, { shape }))} />
+            <Choice
+              name={`Shape of ${signal.field}`}
+              label="shape"
+              wide
+              value={signal.shape}
+              choices={SHAPES}
+              onChoose={(shape) => undo.commit(put(i, { shape }))}
+            />
             <Choice
               name={`How ${signal.field} counts`}
               label="counts"
@@ -63,8 +76,18 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
             />
             {!['value', 'flag', 'rank'].includes(signal.shape) && (
               <label className="flex items-center justify-between py-[3px]">
-                <span>{signal.shape === 'linear' ? 'gone after' : FRESH.includes(signal.shape) ? 'half after' : 'bends at'}{FRESH.includes(signal.shape) && (isDate(signal.field) ? ', in days' : '')}</span>
-                <NumberBox name={`Scale of ${signal.field}`} value={signal.scale ?? 1} moved={false} least={0.000001} most={1e12} onValue={(scale) => undo.commit(put(i, { scale }))} />
+                <span>
+                  {signal.shape === 'linear' ? 'gone after' : FRESH.includes(signal.shape) ? 'half after' : 'bends at'}
+                  {FRESH.includes(signal.shape) && (isDate(signal.field) ? ', in days' : '')}
+                </span>
+                <NumberBox
+                  name={`Scale of ${signal.field}`}
+                  value={signal.scale ?? 1}
+                  moved={false}
+                  least={0.000001}
+                  most={1e12}
+                  onValue={(scale) => undo.commit(put(i, { scale }))}
+                />
               </label>
             )}
             {FRESH.includes(signal.shape) && (
@@ -76,7 +99,11 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
                 onText={(text) => undo.commit(put(i, { now: nowOf(text, isDate(signal.field)) }))}
               />
             )}
-            <button type="button" className="link" onClick={() => undo.commit({ ...document, signals: without(signals, i) })}>
+            <button
+              type="button"
+              className="link"
+              onClick={() => undo.commit({ ...document, signals: without(signals, i) })}
+            >
               take it out
             </button>
           </div>

@@ -37,20 +37,41 @@ export function VersionsPanel({ collection, draft }: { collection: Collection; d
   )
 }
 
-function Version({ collection, ranker, before, isBaseline }: { collection: Collection; ranker: Ranker; before: Ranker | null; isBaseline: boolean }) {
+function Version({
+  collection,
+  ranker,
+  before,
+  isBaseline,
+}: {
+  collection: Collection
+  ranker: Ranker
+  before: Ranker | null
+  isBaseline: boolean
+}) {
   const { params, change } = useAddress()
   const set = useSetName(collection)
   const choice = { name: ranker.name, version: ranker.version }
   const choiceBefore = before && { name: before.name, version: before.version }
-  const changes = useQuery({ ...rankerDifferences(collection.name, choiceBefore ?? choice, choice), enabled: before !== null, staleTime: Infinity })
+  const changes = useQuery({
+    ...rankerDifferences(collection.name, choiceBefore ?? choice, choice),
+    enabled: before !== null,
+    staleTime: Infinity,
+  })
   const now = useQuery({ ...measured(collection.name, set ?? '', choice), enabled: set !== null })
-  const then = useQuery({ ...measured(collection.name, set ?? '', choiceBefore ?? choice), enabled: set !== null && before !== null })
+  const then = useQuery({
+    ...measured(collection.name, set ?? '', choiceBefore ?? choice),
+    enabled: set !== null && before !== null,
+  })
   const value = now.data?.measures[MAIN_MEASURE]
   const was = then.data?.measures[MAIN_MEASURE]
   const name = `${ranker.name}:${ranker.version}`
   const beside = parsedBeside(params.get('beside'))
   return (
-    <li className="line-b py-2" aria-label={`${ranker.name} ${ranker.version}`} aria-current={isBaseline ? 'true' : undefined}>
+    <li
+      className="line-b py-2"
+      aria-label={`${ranker.name} ${ranker.version}`}
+      aria-current={isBaseline ? 'true' : undefined}
+    >
       <p className="flex items-baseline gap-2">
         <b className="font-semibold">
           {ranker.name} {ranker.version}
@@ -66,7 +87,9 @@ function Version({ collection, ranker, before, isBaseline }: { collection: Colle
       ) : (
         <p className="quiet small">the first version</p>
       )}
-      {ranker.note && ranker.note !== changes.data?.differences.join('; ') && <p className="small wrap-anywhere">“{ranker.note}”</p>}
+      {ranker.note && ranker.note !== changes.data?.differences.join('; ') && (
+        <p className="small wrap-anywhere">“{ranker.note}”</p>
+      )}
       <p className="small flex gap-3 pt-1">
         {isBaseline ? (
           <span className="font-semibold text-primary">baseline</span>
@@ -76,11 +99,19 @@ function Version({ collection, ranker, before, isBaseline }: { collection: Colle
           </button>
         )}
         {beside.includes(name) ? (
-          <button type="button" className="link" onClick={() => change({ beside: beside.filter((one) => one !== name).join(' ') || null })}>
+          <button
+            type="button"
+            className="link"
+            onClick={() => change({ beside: beside.filter((one) => one !== name).join(' ') || null })}
+          >
             take from beside
           </button>
         ) : (
-          <button type="button" className="link" onClick={() => change({ beside: [...beside, name].slice(-3).join(' ') })}>
+          <button
+            type="button"
+            className="link"
+            onClick={() => change({ beside: [...beside, name].slice(-3).join(' ') })}
+          >
             put its list beside
           </button>
         )}

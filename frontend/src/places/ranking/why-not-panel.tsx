@@ -1,22 +1,31 @@
 // Why a record is not in the list: what it lacks, what shuts it out, and the knob that would bring it in.
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef } from 'react'
 import { whyNot, type Collection, type Filter, type RankerChoice, type WhyNotAnswer } from '../../api/queries'
 import { Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
+import { useTyped } from '../../shell/use-typed'
 import { shownFields, titleOf } from '../../thinking/records'
 import { Arithmetic } from './why-panel'
 import type { Undo } from './use-undo'
 
-export function WhyNotPanel(props: { collection: Collection; undo: Undo; query: string; choice: RankerChoice; filters: Filter[] }) {
+export function WhyNotPanel(props: {
+  collection: Collection
+  undo: Undo
+  query: string
+  choice: RankerChoice
+  filters: Filter[]
+}) {
   const { collection, undo, query, choice, filters } = props
   const { params, change } = useAddress()
   const key = params.get('key') ?? ''
-  const [typed, setTyped] = useState(key)
+  const [typed, setTyped] = useTyped(key)
   const box = useRef<HTMLInputElement>(null)
   useEffect(() => box.current?.focus(), [])
-  useEffect(() => setTyped(key), [key])
-  const answer = useQuery({ ...whyNot(collection.name, { query, key, ranker: choice, filters }), enabled: key !== '' && query.trim() !== '' })
+  const answer = useQuery({
+    ...whyNot(collection.name, { query, key, ranker: choice, filters }),
+    enabled: key !== '' && query.trim() !== '',
+  })
   return (
     <div className="px-4 py-3">
       <form
@@ -41,7 +50,9 @@ export function WhyNotPanel(props: { collection: Collection; undo: Undo; query: 
           Ask
         </button>
       </form>
-      {key === '' && <p className="quiet">Type the key of a record that should be here. Records (g r) finds it by its words.</p>}
+      {key === '' && (
+        <p className="quiet">Type the key of a record that should be here. Records (g r) finds it by its words.</p>
+      )}
       {key !== '' && query.trim() === '' && <p className="quiet">There is no query to be found by.</p>}
       {answer.isError && <ProblemNote error={answer.error} />}
       {answer.isFetching && <Loading what="what keeps it out" />}
@@ -72,17 +83,30 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
             {answer.suggestions.map((one) => (
               <li key={one.words} className="flex items-baseline gap-2 py-[3px]">
                 <span className="min-w-0 flex-1 wrap-anywhere">{one.words}</span>
-                <span className="quiet small whitespace-nowrap">{one.rank === null ? 'not tried' : `number ${one.rank}`}</span>
-                <button type="button" className="link font-semibold" aria-label={`Take into the draft: ${one.words}`} onClick={() => undo.commit(one.document)}>
+                <span className="quiet small whitespace-nowrap">
+                  {one.rank === null ? 'not tried' : `number ${one.rank}`}
+                </span>
+                <button
+                  type="button"
+                  className="link font-semibold"
+                  aria-label={`Take into the draft: ${one.words}`}
+                  onClick={() => undo.commit(one.document)}
+                >
                   take
                 </button>
               </li>
             ))}
           </ul>
-          <p className="quiet small pt-1">Those with a number were tried on this query. The judged meter shows what one does to the others.</p>
+          <p className="quiet small pt-1">
+            Those with a number were tried on this query. The judged meter shows what one does to the others.
+          </p>
         </section>
       )}
-      {why.rank === null && answer.suggestions.length === 0 && <p className="quiet line-t py-2">No single knob brings it in. A word list of synonyms, or another query, might.</p>}
+      {why.rank === null && answer.suggestions.length === 0 && (
+        <p className="quiet line-t py-2">
+          No single knob brings it in. A word list of synonyms, or another query, might.
+        </p>
+      )}
       {answer.missing.map((word) => (
         <section key={word.word} aria-label={`Missing word ${word.word}`} className="line-t py-2">
           <h3>
@@ -102,7 +126,9 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
                   <th className="text-left font-normal">it has instead</th>
                   <th className="text-left font-normal">in</th>
                   <th className="figure font-normal">edits</th>
-                  <th className="figure font-normal" title="share of trigrams">alike</th>
+                  <th className="figure font-normal" title="share of trigrams">
+                    alike
+                  </th>
                 </tr>
               </thead>
               <tbody>

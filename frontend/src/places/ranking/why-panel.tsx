@@ -11,7 +11,14 @@ import { BlendWhy } from './blend-why'
 import { comparedParts, kindWords, plainText } from '../../thinking/why'
 
 type ReadingPart = WhyAnswer['readings'][number]
-type Asked = { collection: Collection; query: string; result: Result; results: Result[]; choice: RankerChoice; filters: Filter[] }
+type Asked = {
+  collection: Collection
+  query: string
+  result: Result
+  results: Result[]
+  choice: RankerChoice
+  filters: Filter[]
+}
 
 export function WhyPanel(props: Asked) {
   const { collection, query, result, choice, filters } = props
@@ -26,9 +33,15 @@ export function WhyPanel(props: Asked) {
     <>
       <div className="line-b sticky top-0 z-10 flex items-baseline justify-between gap-2 bg-base-100 px-4 py-2">
         <h2 className="heading">
-          {answer.data && !isOld && answer.data.rank === null ? 'Why it is not in the list' : `Why it is number ${result.rank || (answer.data?.rank ?? '')}`} <span className="quiet font-normal">· {result.key}</span>
+          {answer.data && !isOld && answer.data.rank === null
+            ? 'Why it is not in the list'
+            : `Why it is number ${result.rank || (answer.data?.rank ?? '')}`}{' '}
+          <span className="quiet font-normal">· {result.key}</span>
         </h2>
-        <CopyButton what="Copy the arithmetic as text" text={() => (answer.data ? plainText(title, answer.data) : '')} />
+        <CopyButton
+          what="Copy the arithmetic as text"
+          text={() => (answer.data ? plainText(title, answer.data) : '')}
+        />
       </div>
       {answer.isError && <ProblemNote error={answer.error} />}
       {!answer.isError && (!answer.data || isOld) && <Loading what="the arithmetic" />}
@@ -39,7 +52,12 @@ export function WhyPanel(props: Asked) {
           {others.length > 0 && (
             <label className="line-t flex items-center gap-2 pt-2">
               <span className="quiet small whitespace-nowrap">beside number</span>
-              <select aria-label="Compare with another row" className="min-w-0 flex-1 bg-transparent" value={other?.key ?? ''} onChange={(event) => change({ vs: event.target.value || null })}>
+              <select
+                aria-label="Compare with another row"
+                className="min-w-0 flex-1 bg-transparent"
+                value={other?.key ?? ''}
+                onChange={(event) => change({ vs: event.target.value || null })}
+              >
                 <option value="">none</option>
                 {others.map((one) => (
                   <option key={one.key} value={one.key}>
@@ -51,8 +69,8 @@ export function WhyPanel(props: Asked) {
           )}
           {other && <Compared {...props} answer={answer.data} other={other} />}
           <p className="quiet small pt-3">
-            A term adds idf · tf · (k1 + 1) / (tf + k1 · (1 − b + b · length / average)), with idf = ln(1 + (N − df + 0.5) /
-            (df + 0.5)).
+            A term adds idf · tf · (k1 + 1) / (tf + k1 · (1 − b + b · length / average)), with idf = ln(1 + (N − df +
+            0.5) / (df + 0.5)).
           </p>
         </div>
       )}
@@ -73,17 +91,35 @@ export function Arithmetic({ answer }: { answer: WhyAnswer }) {
       {answer.words.length > 1 && (
         <p className="small pb-2">
           {answer.words.map((word, i) => (
-            <span key={i} className={`mr-2 ${word.held ? 'font-semibold' : 'quiet'}`} title={word.held ? 'held' : word.counted ? 'not held' : 'no reading looks for it'}>
+            <span
+              key={i}
+              className={`mr-2 ${word.held ? 'font-semibold' : 'quiet'}`}
+              title={word.held ? 'held' : word.counted ? 'not held' : 'no reading looks for it'}
+            >
               {word.held ? '✓' : word.counted ? '✗' : '–'} {word.word}
             </span>
           ))}
         </p>
       )}
-      {answer.pool ? <Pool answer={answer} /> : answer.readings.map((part, i) => <ReadingWhy key={i} part={part} shade={part.number === null ? sourceShade({ kind: 'literal', number: 0 }) : readingShade(part.number)} />)}
+      {answer.pool ? (
+        <Pool answer={answer} />
+      ) : (
+        answer.readings.map((part, i) => (
+          <ReadingWhy
+            key={i}
+            part={part}
+            shade={part.number === null ? sourceShade({ kind: 'literal', number: 0 }) : readingShade(part.number)}
+          />
+        ))
+      )}
       {answer.signals.map((part, i) => (
         <section key={i} className="line-t py-2">
           <p className="flex items-baseline gap-2">
-            <span aria-hidden className="h-[11px] w-[11px] shrink-0 border border-base-300" style={{ background: sourceShade({ kind: 'signal', number: i }) }} />
+            <span
+              aria-hidden
+              className="h-[11px] w-[11px] shrink-0 border border-base-300"
+              style={{ background: sourceShade({ kind: 'signal', number: i }) }}
+            />
             <span className="min-w-0 flex-1 truncate font-semibold">
               {part.field}, {part.shape.replace('_', ' ')}
             </span>
@@ -109,7 +145,12 @@ export function Arithmetic({ answer }: { answer: WhyAnswer }) {
 }
 
 function howItIsMade(answer: WhyAnswer): string {
-  const how = answer.how === 'pooled' ? 'terms pooled over readings' : answer.how === 'strongest' ? `the strongest reading${answer.share > 0 ? ` and ${weightText(answer.share)} of the rest` : ''}` : 'the sum of its readings'
+  const how =
+    answer.how === 'pooled'
+      ? 'terms pooled over readings'
+      : answer.how === 'strongest'
+        ? `the strongest reading${answer.share > 0 ? ` and ${weightText(answer.share)} of the rest` : ''}`
+        : 'the sum of its readings'
   return `Score, ${how}${answer.signals.length ? ', with signals' : ''}`
 }
 
@@ -138,7 +179,9 @@ function Compared(props: Asked & { answer: WhyAnswer; other: Result }) {
               </td>
               <td className="figure">{scoreText(part.first)}</td>
               <td className="figure">{scoreText(part.second)}</td>
-              <td className={`figure ${part.apart > 0 ? 'gain' : part.apart < 0 ? 'loss' : 'quiet'}`}>{deltaText(part.apart)}</td>
+              <td className={`figure ${part.apart > 0 ? 'gain' : part.apart < 0 ? 'loss' : 'quiet'}`}>
+                {deltaText(part.apart)}
+              </td>
             </tr>
           ))}
           <tr className="line-t font-semibold">
@@ -177,9 +220,15 @@ function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
           <thead>
             <tr className="quiet">
               <th className="text-left font-normal">term</th>
-              <th className="figure font-normal" title="occurrences in this record">tf</th>
-              <th className="figure font-normal" title={`records that hold it, of ${part.record_count}`}>df</th>
-              <th className="figure font-normal" title="how rare it is">idf</th>
+              <th className="figure font-normal" title="occurrences in this record">
+                tf
+              </th>
+              <th className="figure font-normal" title={`records that hold it, of ${part.record_count}`}>
+                df
+              </th>
+              <th className="figure font-normal" title="how rare it is">
+                idf
+              </th>
               <th className="figure font-normal">adds</th>
             </tr>
           </thead>
@@ -201,7 +250,9 @@ function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
         </table>
       )}
       <p className="quiet small">
-        {silent ? '' : `${part.length} tokens, ${part.average_length.toFixed(1)} on average; k1 ${part.k1}, b ${part.b}. `}
+        {silent
+          ? ''
+          : `${part.length} tokens, ${part.average_length.toFixed(1)} on average; k1 ${part.k1}, b ${part.b}. `}
         {part.missing.length > 0 && (
           <>
             Not here: <span className="font-mono wrap-anywhere">{part.missing.slice(0, 20).join(' ')}</span>
@@ -219,8 +270,12 @@ function Pool({ answer }: { answer: WhyAnswer }) {
         <thead>
           <tr className="quiet">
             <th className="text-left font-normal">term, pooled</th>
-            <th className="figure font-normal" title="occurrences of all readings, weighted and measured by length">tf</th>
-            <th className="figure font-normal" title="records that hold it in any reading">df</th>
+            <th className="figure font-normal" title="occurrences of all readings, weighted and measured by length">
+              tf
+            </th>
+            <th className="figure font-normal" title="records that hold it in any reading">
+              df
+            </th>
             <th className="figure font-normal">idf</th>
             <th className="figure font-normal">adds</th>
           </tr>
@@ -228,9 +283,20 @@ function Pool({ answer }: { answer: WhyAnswer }) {
         <tbody>
           {(answer.pool ?? []).map((term, i) => (
             <tr key={i}>
-              <td className="max-w-[120px] truncate font-mono" title={term.shares.map((share) => `${share.field}: ${weightText(share.weight)} × ${share.frequency} / ${share.length_share.toFixed(2)}`).join('\n')}>
+              <td
+                className="max-w-[120px] truncate font-mono"
+                title={term.shares
+                  .map(
+                    (share) =>
+                      `${share.field}: ${weightText(share.weight)} × ${share.frequency} / ${share.length_share.toFixed(2)}`,
+                  )
+                  .join('\n')}
+              >
                 {term.term}
-                <span className="quiet font-sans"> {[...new Set(term.shares.map((share) => share.field))].join(', ')}</span>
+                <span className="quiet font-sans">
+                  {' '}
+                  {[...new Set(term.shares.map((share) => share.field))].join(', ')}
+                </span>
               </td>
               <td className="figure">{term.frequency.toFixed(2)}</td>
               <td className="figure">{term.holding}</td>

@@ -1,10 +1,11 @@
 // Records as a table: narrowed by a text, sorted by any field, one of them opened beside it.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback, useDeferredValue, useEffect, useState } from 'react'
+import { useDeferredValue, useState } from 'react'
 import type { Collection } from '../../api/queries'
 import { records } from '../../api/records'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
+import { useTyped } from '../../shell/use-typed'
 import { typing, useKeys } from '../../shell/keys'
 import { countText } from '../../thinking/figures'
 import { shownFields, titleOf, valueText } from '../../thinking/records'
@@ -19,8 +20,7 @@ export function BrowseView({ collection }: { collection: Collection }) {
   const words = params.get('words') ?? ''
   // A large collection is looked through when asked to, and not at every key press.
   const live = collection.records <= LIVE_UP_TO
-  const [typed, setTyped] = useState(words)
-  useEffect(() => setTyped(words), [words])
+  const [typed, setTyped] = useTyped(words)
   const narrow = (text: string) => change({ words: text || null, first: null })
   const within = params.get('in')
   const sort = params.get('sort')
@@ -34,18 +34,13 @@ export function BrowseView({ collection }: { collection: Collection }) {
   const shown = shownFields(collection)
   const columns = shown.line.slice(0, chosen || adding ? 2 : 4)
   const keys = page.data?.records.map((record) => record.key) ?? []
-  useKeys(
-    useCallback(
-      (event: KeyboardEvent) => {
-        if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
-        const at = keys.indexOf(chosen ?? '')
-        if (event.key === 'j') change({ key: keys[Math.min(keys.length - 1, at + 1)] ?? null })
-        if (event.key === 'k') change({ key: keys[Math.max(0, at - 1)] ?? null })
-        if (event.key === 'Escape') change({ key: null })
-      },
-      [keys, chosen, change],
-    ),
-  )
+  useKeys((event: KeyboardEvent) => {
+    if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+    const at = keys.indexOf(chosen ?? '')
+    if (event.key === 'j') change({ key: keys[Math.min(keys.length - 1, at + 1)] ?? null })
+    if (event.key === 'k') change({ key: keys[Math.max(0, at - 1)] ?? null })
+    if (event.key === 'Escape') change({ key: null })
+  })
   const sortBy = (field: string | null) =>
     change(sort === field ? { down: descending ? null : '1', first: null } : { sort: field, down: null, first: null })
 
@@ -65,7 +60,7 @@ export function BrowseView({ collection }: { collection: Collection }) {
           />
           <select
             aria-label="In which field"
-            className="select select-sm w-auto border-base-300 bg-transparent"
+            className="boxed w-auto bg-transparent"
             value={within ?? ''}
             onChange={(event) => change({ in: event.target.value || null, first: null })}
           >
@@ -107,12 +102,30 @@ export function BrowseView({ collection }: { collection: Collection }) {
             <table className="w-full table-fixed border-collapse text-left">
               <thead>
                 <tr className="line-b quiet small sticky top-0 z-10 bg-base-100">
-                  <Head name="key" width="w-[120px]" here={sort === null} descending={descending} onSort={() => sortBy(null)} />
+                  <Head
+                    name="key"
+                    width="w-[120px]"
+                    here={sort === null}
+                    descending={descending}
+                    onSort={() => sortBy(null)}
+                  />
                   {shown.title !== null && (
-                    <Head name={shown.title} here={sort === shown.title} descending={descending} onSort={() => sortBy(shown.title)} />
+                    <Head
+                      name={shown.title}
+                      here={sort === shown.title}
+                      descending={descending}
+                      onSort={() => sortBy(shown.title)}
+                    />
                   )}
                   {columns.map((name) => (
-                    <Head key={name} name={name} width="w-[150px]" here={sort === name} descending={descending} onSort={() => sortBy(name)} />
+                    <Head
+                      key={name}
+                      name={name}
+                      width="w-[150px]"
+                      here={sort === name}
+                      descending={descending}
+                      onSort={() => sortBy(name)}
+                    />
                   ))}
                 </tr>
               </thead>
@@ -130,7 +143,9 @@ export function BrowseView({ collection }: { collection: Collection }) {
                     <td className="truncate py-1 pr-2 pl-4 font-mono text-[13px]" title={record.key}>
                       {record.key}
                     </td>
-                    {shown.title !== null && <td className="truncate px-2">{titleOf(shown, '', record.field_values)}</td>}
+                    {shown.title !== null && (
+                      <td className="truncate px-2">{titleOf(shown, '', record.field_values)}</td>
+                    )}
                     {columns.map((name) => (
                       <td key={name} className="quiet truncate px-2">
                         {valueText(record.field_values[name]).replaceAll('\n', ', ')}
@@ -144,13 +159,24 @@ export function BrowseView({ collection }: { collection: Collection }) {
         </div>
         {page.data && page.data.found > PAGE && (
           <div className="line-t flex items-center gap-3 px-4 py-2">
-            <button type="button" className="btn btn-ghost btn-xs" disabled={first === 0} onClick={() => change({ first: String(Math.max(0, first - PAGE)) })}>
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs"
+              disabled={first === 0}
+              onClick={() => change({ first: String(Math.max(0, first - PAGE)) })}
+            >
               ← Before
             </button>
             <span className="quiet small">
-              {countText(first + 1)} to {countText(Math.min(first + PAGE, page.data.found))} of {countText(page.data.found)}
+              {countText(first + 1)} to {countText(Math.min(first + PAGE, page.data.found))} of{' '}
+              {countText(page.data.found)}
             </span>
-            <button type="button" className="btn btn-ghost btn-xs" disabled={first + PAGE >= page.data.found} onClick={() => change({ first: String(first + PAGE) })}>
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs"
+              disabled={first + PAGE >= page.data.found}
+              onClick={() => change({ first: String(first + PAGE) })}
+            >
               Next →
             </button>
           </div>
@@ -172,8 +198,15 @@ export function BrowseView({ collection }: { collection: Collection }) {
 
 function Head(props: { name: string; width?: string; here: boolean; descending: boolean; onSort: () => void }) {
   return (
-    <th className={`${props.width ?? ''} px-2 py-2 font-normal first:pl-4`} aria-sort={props.here ? (props.descending ? 'descending' : 'ascending') : undefined}>
-      <button type="button" className={`max-w-full cursor-pointer truncate ${props.here ? 'font-semibold' : ''}`} onClick={props.onSort}>
+    <th
+      className={`${props.width ?? ''} px-2 py-2 font-normal first:pl-4`}
+      aria-sort={props.here ? (props.descending ? 'descending' : 'ascending') : undefined}
+    >
+      <button
+        type="button"
+        className={`max-w-full cursor-pointer truncate ${props.here ? 'font-semibold' : ''}`}
+        onClick={props.onSort}
+      >
         {props.here ? (props.descending ? '↓ ' : '↑ ') : ''}
         {props.name}
       </button>

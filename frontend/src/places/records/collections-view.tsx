@@ -32,7 +32,8 @@ export function CollectionsView({ collection }: { collection: Collection }) {
         client.setQueryData<Collection[]>(['collections'], (known) =>
           known?.flatMap((one) => (one.name !== of ? [one] : does === 'rename' ? [{ ...one, name: result }] : [])),
         )
-        if (of === collection.name) navigate(does === 'rename' ? `/${result}/records?view=collections` : '/', { replace: true })
+        if (of === collection.name)
+          navigate(does === 'rename' ? `/${result}/records?view=collections` : '/', { replace: true })
       }
       await refreshRecords(client, does === 'copy' ? undefined : of)
     },
@@ -50,7 +51,8 @@ export function CollectionsView({ collection }: { collection: Collection }) {
     setDeed({ collection: of, does })
   }
   if (!all.data) return <Loading what="the collections" />
-  const ready = deed !== null && (deed.does === 'drop' ? name === deed.collection : name !== '' && name !== deed.collection)
+  const ready =
+    deed !== null && (deed.does === 'drop' ? name === deed.collection : name !== '' && name !== deed.collection)
   return (
     <section aria-label="Collections" className="h-full overflow-y-auto">
       <table className="w-full border-collapse text-left">
@@ -69,7 +71,11 @@ export function CollectionsView({ collection }: { collection: Collection }) {
           {all.data.map((one) => (
             <tr key={one.name} className={`line-b ${one.name === collection.name ? 'bg-base-200' : ''}`}>
               <td className="py-2 pr-2 pl-4">
-                <button type="button" className="link font-semibold no-underline hover:underline" onClick={() => navigate(`/${one.name}/records`)}>
+                <button
+                  type="button"
+                  className="link font-semibold no-underline hover:underline"
+                  onClick={() => navigate(`/${one.name}/records`)}
+                >
                   {one.name}
                 </button>
               </td>
@@ -80,7 +86,13 @@ export function CollectionsView({ collection }: { collection: Collection }) {
               <td className="px-2">{one.judged_sets.join(', ') || <span className="quiet">none</span>}</td>
               <td className="px-2 text-right whitespace-nowrap">
                 {(['copy', 'rename', 'drop'] as const).map((does) => (
-                  <button key={does} type="button" aria-label={`${WORDS[does]} ${one.name}`} className="btn btn-ghost btn-xs font-normal" onClick={() => begin(does, one.name)}>
+                  <button
+                    key={does}
+                    type="button"
+                    aria-label={`${WORDS[does]} ${one.name}`}
+                    className="btn btn-ghost btn-xs font-normal"
+                    onClick={() => begin(does, one.name)}
+                  >
                     {WORDS[does]}
                   </button>
                 ))}
@@ -117,7 +129,11 @@ export function CollectionsView({ collection }: { collection: Collection }) {
               onKeyDown={(event) => event.key === 'Escape' && setDeed(null)}
             />
           </label>
-          <button type="submit" className={`btn btn-sm ${deed.does === 'drop' ? 'btn-error' : 'btn-primary'}`} disabled={!ready || act.isPending}>
+          <button
+            type="submit"
+            className={`btn btn-sm ${deed.does === 'drop' ? 'btn-error' : 'btn-primary'}`}
+            disabled={!ready || act.isPending}
+          >
             {WORDS[deed.does]}
           </button>
           <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={() => setDeed(null)}>

@@ -23,7 +23,11 @@ export function DeletedView({ collection }: { collection: Collection }) {
   if (gone.isError) return <ProblemNote error={gone.error} />
   if (!gone.data) return <Loading what="what was deleted" />
   if (gone.data.found === 0) {
-    return <Empty title="Nothing is deleted">A record that is deleted, or that a replacing import no longer names, is kept here.</Empty>
+    return (
+      <Empty title="Nothing is deleted">
+        A record that is deleted, or that a replacing import no longer names, is kept here.
+      </Empty>
+    )
   }
   const shown = shownFields(collection)
   return (
@@ -32,7 +36,10 @@ export function DeletedView({ collection }: { collection: Collection }) {
       {restore.isError && <ProblemNote error={restore.error} />}
       <ul>
         {gone.data.records.map((state) => (
-          <li key={state.key} className="line-b grid grid-cols-[120px_minmax(0,1fr)_180px_100px] items-start gap-3 px-4 py-2">
+          <li
+            key={state.key}
+            className="line-b grid grid-cols-[120px_minmax(0,1fr)_180px_100px] items-start gap-3 px-4 py-2"
+          >
             <span className="truncate font-mono text-[13px]">{state.key}</span>
             <RecordFace collection={collection.name} shown={shown} recordKey={state.key} values={state.field_values} />
             <span className="quiet small">
@@ -53,10 +60,20 @@ export function DeletedView({ collection }: { collection: Collection }) {
       </ul>
       {gone.data.found > PAGE && (
         <p className="flex gap-3 px-4 py-2">
-          <button type="button" className="btn btn-ghost btn-xs" disabled={first === 0} onClick={() => setFirst(first - PAGE)}>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs"
+            disabled={first === 0}
+            onClick={() => setFirst(first - PAGE)}
+          >
             ← Before
           </button>
-          <button type="button" className="btn btn-ghost btn-xs" disabled={first + PAGE >= gone.data.found} onClick={() => setFirst(first + PAGE)}>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs"
+            disabled={first + PAGE >= gone.data.found}
+            onClick={() => setFirst(first + PAGE)}
+          >
             Next →
           </button>
         </p>

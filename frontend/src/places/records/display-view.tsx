@@ -9,14 +9,21 @@ import { useAddress } from '../../shell/address'
 import { LENGTHS, lengthOf, moved, sampleOffsets, withLength, type Length } from '../../thinking/display'
 import { shownFields } from '../../thinking/records'
 
-const NAMES: Record<Length, string> = { hidden: 'not shown', line: 'in the line of facts', short: 'shortened around matches', whole: 'whole' }
+const NAMES: Record<Length, string> = {
+  hidden: 'not shown',
+  line: 'in the line of facts',
+  short: 'shortened around matches',
+  whole: 'whole',
+}
 
 export function DisplayView({ collection }: { collection: Collection }) {
   const client = useQueryClient()
   const { params, change } = useAddress()
   const [display, setDisplay] = useState<Display>(collection.display)
   const first = Number(params.get('first')) || 0
-  const page = useQuery(records(collection.name, { words: '', field: null, sort: null, descending: false, first, count: 8 }))
+  const page = useQuery(
+    records(collection.name, { words: '', field: null, sort: null, descending: false, first, count: 8 }),
+  )
   const keep = useMutation({
     mutationFn: () => putDisplay(collection.name, display),
     onSuccess: () => client.invalidateQueries({ queryKey: ['collections'] }),
@@ -33,7 +40,7 @@ export function DisplayView({ collection }: { collection: Collection }) {
       <span className="quiet small">{role === 'title' ? 'Title' : 'Picture'}</span>
       <select
         aria-label={role === 'title' ? 'Title' : 'Picture'}
-        className="select select-sm w-full border-base-300 bg-transparent"
+        className="boxed w-full bg-transparent"
         value={display[role] ?? ''}
         onChange={(event) => setDisplay({ ...display, [role]: event.target.value || null })}
       >
@@ -50,11 +57,20 @@ export function DisplayView({ collection }: { collection: Collection }) {
         <div className="line-b flex items-center gap-3 px-4 py-2">
           <span className="quiet small flex-1">Holds in Ranking and wherever else records are listed.</span>
           {changed && (
-            <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={() => setDisplay(collection.display)}>
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm font-normal"
+              onClick={() => setDisplay(collection.display)}
+            >
               Take back
             </button>
           )}
-          <button type="button" className="btn btn-primary btn-sm" disabled={!changed || keep.isPending} onClick={() => keep.mutate()}>
+          <button
+            type="button"
+            className="btn btn-primary btn-sm"
+            disabled={!changed || keep.isPending}
+            onClick={() => keep.mutate()}
+          >
             Keep
           </button>
         </div>
@@ -75,7 +91,7 @@ export function DisplayView({ collection }: { collection: Collection }) {
                 </span>
                 <select
                   aria-label={`How ${name} is shown`}
-                  className={`select select-sm w-full border-base-300 bg-transparent ${isShown ? '' : 'quiet'}`}
+                  className={`boxed w-full bg-transparent ${isShown ? '' : 'quiet'}`}
                   value={length}
                   onChange={(event) => setDisplay(withLength(display, name, event.target.value as Length))}
                 >
@@ -88,10 +104,22 @@ export function DisplayView({ collection }: { collection: Collection }) {
                 <span className="flex justify-end">
                   {isShown && (
                     <>
-                      <button type="button" aria-label={`${name} earlier`} className="btn btn-ghost btn-xs px-1.5" disabled={i === 0} onClick={() => setDisplay(moved(display, i, -1))}>
+                      <button
+                        type="button"
+                        aria-label={`${name} earlier`}
+                        className="btn btn-ghost btn-xs px-1.5"
+                        disabled={i === 0}
+                        onClick={() => setDisplay(moved(display, i, -1))}
+                      >
                         ↑
                       </button>
-                      <button type="button" aria-label={`${name} later`} className="btn btn-ghost btn-xs px-1.5" disabled={i >= last} onClick={() => setDisplay(moved(display, i, 1))}>
+                      <button
+                        type="button"
+                        aria-label={`${name} later`}
+                        className="btn btn-ghost btn-xs px-1.5"
+                        disabled={i >= last}
+                        onClick={() => setDisplay(moved(display, i, 1))}
+                      >
                         ↓
                       </button>
                     </>
@@ -106,7 +134,12 @@ export function DisplayView({ collection }: { collection: Collection }) {
         <div className="line-b flex items-center gap-2 px-4 py-2">
           <span className="quiet small flex-1">Records of the collection as they will be listed</span>
           {sampleOffsets(collection.records, 8).map((offset, i) => (
-            <button key={offset} type="button" className={`btn btn-ghost btn-xs ${offset === first ? 'font-semibold' : 'font-normal'}`} onClick={() => change({ first: String(offset) })}>
+            <button
+              key={offset}
+              type="button"
+              className={`btn btn-ghost btn-xs ${offset === first ? 'font-semibold' : 'font-normal'}`}
+              onClick={() => change({ first: String(offset) })}
+            >
               {['from the beginning', 'the middle', 'the end'][i]}
             </button>
           ))}

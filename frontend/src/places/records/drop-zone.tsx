@@ -1,7 +1,11 @@
 // A file is dropped here, or chosen.
 import { useRef, useState } from 'react'
 
-export function DropZone(props: { sent: { name: string; share: number } | null; busy: boolean; onFile: (file: File) => void }) {
+export function DropZone(props: {
+  sent: { name: string; share: number } | null
+  busy: boolean
+  onFile: (file: File) => void
+}) {
   const [over, setOver] = useState(false)
   const input = useRef<HTMLInputElement>(null)
   const { sent, busy } = props
@@ -43,7 +47,8 @@ export function DropZone(props: { sent: { name: string; share: number } | null; 
             </button>
           </p>
           <p className="quiet small pt-1">
-            CSV, TSV or other delimited text, JSON, JSON Lines, Parquet, PDF, text or Markdown, or a zip of these; gzipped or not.
+            CSV, TSV or other delimited text, JSON, JSON Lines, Parquet, PDF, text or Markdown, or a zip of these;
+            gzipped or not.
             <br />
             Nothing is stored before you have seen how it is read.
           </p>

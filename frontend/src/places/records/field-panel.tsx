@@ -43,7 +43,7 @@ export function FieldPanel(props: {
           <span className="quiet small">Kind</span>
           <select
             aria-label="Kind"
-            className="select select-xs w-[92px] border-base-300 bg-transparent text-[14px]"
+            className="boxed low w-[92px] bg-transparent text-[14px]"
             value={field.kind}
             onChange={(event) => put.mutate({ ...now, kind: event.target.value as Kind })}
           >
@@ -59,7 +59,7 @@ export function FieldPanel(props: {
             <span className="quiet small">Role</span>
             <select
               aria-label="Role"
-              className="select select-xs w-[104px] border-base-300 bg-transparent text-[14px]"
+              className="boxed low w-[104px] bg-transparent text-[14px]"
               value={field.role ?? ''}
               onChange={(event) => put.mutate({ ...now, role: (event.target.value || null) as Role })}
             >
@@ -88,7 +88,8 @@ export function FieldPanel(props: {
           {profiled.oddities.map((odd) => (
             <div key={odd.kind} className="pb-2">
               <p>
-                <span className="loss font-semibold">{odd.kind}</span> in {countText(odd.count)} {odd.count === 1 ? 'value' : 'values'}
+                <span className="loss font-semibold">{odd.kind}</span> in {countText(odd.count)}{' '}
+                {odd.count === 1 ? 'value' : 'values'}
               </p>
               <p className="quiet small">{odd.what}</p>
               <p className="flex flex-wrap gap-x-3">
@@ -119,14 +120,21 @@ export function FieldPanel(props: {
                 onClick={() => change({ view: 'browse', words: top.value, in: field.name, field: null }, false)}
               >
                 <span className="min-w-0 flex-1 truncate">{top.value}</span>
-                {(profiled.top[0]?.count ?? 0) > 1 && <span className="figure quiet small">{countText(top.count)}</span>}
+                {(profiled.top[0]?.count ?? 0) > 1 && (
+                  <span className="figure quiet small">{countText(top.count)}</span>
+                )}
               </button>
             </li>
           ))}
         </ul>
       </section>
       {field.kind === 'text' && (
-        <PassagesEditor collection={collection} field={field.name} kept={passages} onKeep={(rule) => put.mutate({ ...now, passages: rule })} />
+        <PassagesEditor
+          collection={collection}
+          field={field.name}
+          kept={passages}
+          onKeep={(rule) => put.mutate({ ...now, passages: rule })}
+        />
       )}
     </aside>
   )

@@ -1,6 +1,5 @@
 // The fields as a table that is read at a glance; one of them opens to its values.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback } from 'react'
 import type { Collection } from '../../api/queries'
 import { profile, type FieldProfile } from '../../api/records'
 import { Histogram } from '../../parts/histogram'
@@ -17,16 +16,12 @@ export function FieldsView({ collection }: { collection: Collection }) {
   const names = collection.fields.map((field) => field.name)
   const chosen = params.get('field')
   const at = names.indexOf(chosen ?? '')
-  useKeys(
-    useCallback(
-      (event: KeyboardEvent) => {
-        if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
-        if (event.key === 'j' || event.key === 'k') change({ field: names[Math.max(0, Math.min(names.length - 1, at + (event.key === 'j' ? 1 : -1)))] ?? null })
-        if (event.key === 'Escape') change({ field: null })
-      },
-      [names, at, change],
-    ),
-  )
+  useKeys((event: KeyboardEvent) => {
+    if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+    if (event.key === 'j' || event.key === 'k')
+      change({ field: names[Math.max(0, Math.min(names.length - 1, at + (event.key === 'j' ? 1 : -1)))] ?? null })
+    if (event.key === 'Escape') change({ field: null })
+  })
   if (collection.records === 0) {
     return <Empty title="This collection has no records yet">Import a file: Import and export (4).</Empty>
   }
@@ -67,7 +62,11 @@ export function FieldsView({ collection }: { collection: Collection }) {
                   onClick={() => change({ field: one.name === chosen ? null : one.name })}
                 >
                   <td className="py-1.5 pr-2 pl-4">
-                    <button type="button" className="block max-w-[200px] cursor-pointer truncate text-left font-semibold" title={one.name}>
+                    <button
+                      type="button"
+                      className="block max-w-[200px] cursor-pointer truncate text-left font-semibold"
+                      title={one.name}
+                    >
                       {one.name}
                     </button>
                     <span className="quiet small whitespace-nowrap">
@@ -86,13 +85,19 @@ export function FieldsView({ collection }: { collection: Collection }) {
                   </td>
                   {!field && (
                     <td className="small px-2" title={own.languages.map((l) => `${l.language} ${l.count}`).join(', ')}>
-                      {own.languages.slice(0, 5).map((l) => l.language).join(' ')}
+                      {own.languages
+                        .slice(0, 5)
+                        .map((l) => l.language)
+                        .join(' ')}
                     </td>
                   )}
                   {!field && (
                     <td className="small px-2">
                       {own.oddities.length > 0 && (
-                        <span className="loss" title={own.oddities.map((odd) => `${odd.kind}: ${odd.count}`).join('\n')}>
+                        <span
+                          className="loss"
+                          title={own.oddities.map((odd) => `${odd.kind}: ${odd.count}`).join('\n')}
+                        >
                           {own.oddities[0]?.kind} {countText(own.oddities[0]?.count ?? 0)}
                         </span>
                       )}
@@ -100,7 +105,10 @@ export function FieldsView({ collection }: { collection: Collection }) {
                   )}
                   <td className="quiet small w-full max-w-0 truncate py-1.5 pr-4 pl-2">
                     {(own.top[0]?.count ?? 0) > 1
-                      ? own.top.slice(0, 6).map((top) => `${top.value} ×${countText(top.count)}`).join(' · ')
+                      ? own.top
+                          .slice(0, 6)
+                          .map((top) => `${top.value} ×${countText(top.count)}`)
+                          .join(' · ')
                       : own.samples.join(' · ')}
                   </td>
                 </tr>
@@ -109,14 +117,18 @@ export function FieldsView({ collection }: { collection: Collection }) {
           </tbody>
         </table>
       </section>
-      {field && profiled && <FieldPanel key={field.name} collection={collection} field={field} profiled={profiled} lookedAt={looked_at} />}
+      {field && profiled && (
+        <FieldPanel key={field.name} collection={collection} field={field} profiled={profiled} lookedAt={looked_at} />
+      )}
     </div>
   )
 }
 
 export function Distribution({ field, width, height }: { field: FieldProfile; width: number; height: number }) {
   const { bins, unit } = distribution(field)
-  return <Histogram bins={bins} unit={unit} width={width} height={height} what={`${unit || 'values'} of ${field.name}`} />
+  return (
+    <Histogram bins={bins} unit={unit} width={width} height={height} what={`${unit || 'values'} of ${field.name}`} />
+  )
 }
 
 function Share({ part, whole }: { part: number; whole: number }) {

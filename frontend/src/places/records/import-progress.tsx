@@ -10,7 +10,15 @@ import { refreshRecords } from './refresh'
 
 const FINISHED = ['done', 'failed', 'cancelled']
 
-export function ImportProgress({ id, first, onFinished }: { id: number; first?: Import; onFinished?: (now: Import) => void }) {
+export function ImportProgress({
+  id,
+  first,
+  onFinished,
+}: {
+  id: number
+  first?: Import
+  onFinished?: (now: Import) => void
+}) {
   const [now, setNow] = useState<Import | null>(first ?? null)
   const client = useQueryClient()
   const { change } = useAddress()
@@ -44,7 +52,11 @@ export function ImportProgress({ id, first, onFinished }: { id: number; first?: 
           </p>
         )}
         {now.rows_rejected > 0 && (
-          <button type="button" className="link" onClick={() => change({ view: 'rejected', of: String(id), import: null }, false)}>
+          <button
+            type="button"
+            className="link"
+            onClick={() => change({ view: 'rejected', of: String(id), import: null }, false)}
+          >
             Read why {countText(now.rows_rejected)} {now.rows_rejected === 1 ? 'row was' : 'rows were'} rejected
           </button>
         )}
@@ -66,7 +78,12 @@ export function ImportProgress({ id, first, onFinished }: { id: number; first?: 
             Go on
           </button>
         )}
-        <button type="button" className="btn btn-ghost btn-sm font-normal" disabled={cancel.isPending} onClick={() => cancel.mutate()}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm font-normal"
+          disabled={cancel.isPending}
+          onClick={() => cancel.mutate()}
+        >
           Cancel
         </button>
       </div>
@@ -76,7 +93,10 @@ export function ImportProgress({ id, first, onFinished }: { id: number; first?: 
         aria-valuenow={share === null ? undefined : Math.round(share * 100)}
         className="mt-1 h-[7px] w-full bg-base-300"
       >
-        <div className="h-full bg-secondary" style={{ width: `${100 * (share ?? (now.state === 'waiting' ? 0 : 0.5))}%` }} />
+        <div
+          className="h-full bg-secondary"
+          style={{ width: `${100 * (share ?? (now.state === 'waiting' ? 0 : 0.5))}%` }}
+        />
       </div>
       {now.cut_off && <p className="quiet small pt-1">It was cut off; it can go on where it stood.</p>}
       {cancel.isError && <ProblemNote error={cancel.error} />}

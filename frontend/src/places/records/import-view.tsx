@@ -33,7 +33,12 @@ export function ImportView({ collection }: { collection: Collection }) {
               <p className="flex items-baseline gap-4">
                 <span>{countText(collection.records)} records as</span>
                 {EXPORTS.map(({ format, name }) => (
-                  <a key={format} className="link" href={`/api/collections/${encodeURIComponent(collection.name)}/export?format=${format}`} download>
+                  <a
+                    key={format}
+                    className="link"
+                    href={`/api/collections/${encodeURIComponent(collection.name)}/export?format=${format}`}
+                    download
+                  >
                     {name}
                   </a>
                 ))}
@@ -45,7 +50,11 @@ export function ImportView({ collection }: { collection: Collection }) {
             <h2 className="heading quiet px-4 pt-3 pb-1">Imports so far</h2>
             {past.isError && <ProblemNote error={past.error} />}
             {past.data?.length === 0 && <p className="quiet px-4 pb-3">None yet.</p>}
-            <ul>{past.data?.map((one) => <PastImport key={one.id} one={one} />)}</ul>
+            <ul>
+              {past.data?.map((one) => (
+                <PastImport key={one.id} one={one} />
+              ))}
+            </ul>
           </section>
         </>
       )}
@@ -70,11 +79,17 @@ function PastImport({ one }: { one: Import }) {
         {one.name}
       </span>
       <span className={one.state === 'failed' ? 'loss wrap-anywhere' : 'quiet wrap-anywhere'}>
-        {one.state === 'done' && one.report ? reportText(one.report) : `${STATE_WORDS[one.state]}: ${one.problem ?? ''}`}
+        {one.state === 'done' && one.report
+          ? reportText(one.report)
+          : `${STATE_WORDS[one.state]}: ${one.problem ?? ''}`}
       </span>
       <span className="text-right">
         {one.rows_rejected > 0 && (
-          <button type="button" className="link" onClick={() => change({ view: 'rejected', of: String(one.id) }, false)}>
+          <button
+            type="button"
+            className="link"
+            onClick={() => change({ view: 'rejected', of: String(one.id) }, false)}
+          >
             {countText(one.rows_rejected)} rejected
           </button>
         )}

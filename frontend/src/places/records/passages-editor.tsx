@@ -33,9 +33,11 @@ export function PassagesEditor(props: {
       <div className="flex flex-wrap items-baseline gap-2">
         <select
           aria-label="How passages are cut"
-          className="select select-xs w-auto border-base-300 bg-transparent text-[14px]"
+          className="boxed low w-auto bg-transparent text-[14px]"
           value={rule?.by ?? ''}
-          onChange={(event) => setRule(event.target.value === '' ? null : FIRST[event.target.value as PassageRule['by']])}
+          onChange={(event) =>
+            setRule(event.target.value === '' ? null : FIRST[event.target.value as PassageRule['by']])
+          }
         >
           <option value="">not cut</option>
           {WAYS.map((way) => (
@@ -46,8 +48,20 @@ export function PassagesEditor(props: {
         </select>
         {rule && (rule.by === 'sentences' || rule.by === 'size') && (
           <>
-            <Count name="each" label="Size of a passage" value={rule.size ?? 1} least={1} onChange={(size) => setRule({ ...rule, size })} />
-            <Count name="overlap" label="Overlap" value={rule.overlap ?? 0} least={0} onChange={(overlap) => setRule({ ...rule, overlap })} />
+            <Count
+              name="each"
+              label="Size of a passage"
+              value={rule.size ?? 1}
+              least={1}
+              onChange={(size) => setRule({ ...rule, size })}
+            />
+            <Count
+              name="overlap"
+              label="Overlap"
+              value={rule.overlap ?? 0}
+              least={0}
+              onChange={(overlap) => setRule({ ...rule, overlap })}
+            />
           </>
         )}
         {rule?.by === 'delimiter' && (
@@ -69,7 +83,13 @@ export function PassagesEditor(props: {
   )
 }
 
-function Count(props: { name: string; label: string; value: number; least: number; onChange: (value: number) => void }) {
+function Count(props: {
+  name: string
+  label: string
+  value: number
+  least: number
+  onChange: (value: number) => void
+}) {
   return (
     <label className="flex items-baseline gap-1">
       <span className="quiet small">{props.name}</span>
@@ -80,7 +100,9 @@ function Count(props: { name: string; label: string; value: number; least: numbe
         min={props.least}
         max={9999}
         value={props.value}
-        onChange={(event) => props.onChange(Math.max(props.least, Math.min(9999, Math.round(Number(event.target.value)) || props.least)))}
+        onChange={(event) =>
+          props.onChange(Math.max(props.least, Math.min(9999, Math.round(Number(event.target.value)) || props.least)))
+        }
       />
     </label>
   )
@@ -99,8 +121,8 @@ function Tried({ collection, field, rule }: { collection: string; field: string;
         </p>
       ) : (
         <p role="status" className="quiet small pt-2">
-          Cut {countText(cut)} of {countText(tried.data.tried)} values it was tried on into {countText(passages)} passages, the longest{' '}
-          {countText(longest)} characters.
+          Cut {countText(cut)} of {countText(tried.data.tried)} values it was tried on into {countText(passages)}{' '}
+          passages, the longest {countText(longest)} characters.
         </p>
       )}
       {values.slice(0, 1).map((value) => (

@@ -7,7 +7,7 @@ import { valueText } from '../../thinking/records'
 
 const ROLES: NonNullable<Role>[] = ['key', 'title', 'language', 'picture']
 const ENCODINGS = ['utf-8', 'utf-16', 'cp1252', 'iso8859-15', 'cp1250', 'cp1251', 'shift_jis', 'gb18030']
-const SELECT = 'select select-xs w-full border-base-300 bg-transparent text-[13px]'
+const SELECT = 'boxed low w-full bg-transparent text-[13px]'
 
 export function PlanTable(props: {
   preview: Preview
@@ -33,7 +33,14 @@ export function PlanTable(props: {
           <>
             <label className="flex items-center gap-2">
               <span className="quiet small">delimiter</span>
-              <select aria-label="Delimiter" className={`${SELECT} !w-[110px]`} value={plan.delimiter ?? ','} onChange={(event) => onPlan({ ...plan, delimiter: event.target.value, fields: null, columns: null, key: null }, true)}>
+              <select
+                aria-label="Delimiter"
+                className={`${SELECT} !w-[110px]`}
+                value={plan.delimiter ?? ','}
+                onChange={(event) =>
+                  onPlan({ ...plan, delimiter: event.target.value, fields: null, columns: null, key: null }, true)
+                }
+              >
                 {DELIMITERS.map(({ value, name }) => (
                   <option key={value} value={value}>
                     {name}
@@ -43,7 +50,12 @@ export function PlanTable(props: {
             </label>
             <label className="flex items-center gap-2">
               <span className="quiet small">encoding</span>
-              <select aria-label="Encoding" className={`${SELECT} !w-[110px]`} value={plan.encoding ?? 'utf-8'} onChange={(event) => onPlan({ ...plan, encoding: event.target.value, columns: null }, true)}>
+              <select
+                aria-label="Encoding"
+                className={`${SELECT} !w-[110px]`}
+                value={plan.encoding ?? 'utf-8'}
+                onChange={(event) => onPlan({ ...plan, encoding: event.target.value, columns: null }, true)}
+              >
                 {[...new Set([plan.encoding ?? 'utf-8', ...ENCODINGS])].map((encoding) => (
                   <option key={encoding}>{encoding}</option>
                 ))}
@@ -52,12 +64,10 @@ export function PlanTable(props: {
           </>
         )}
         <span className="quiet small">
-          {preview.complete ? `all ${countText(preview.looked_at)} rows looked at` : `the first ${countText(preview.looked_at)} rows looked at`}
-          {preview.rejected > 0 && (
-            <span className="loss">
-              , {countText(preview.rejected)} of them cannot be read
-            </span>
-          )}
+          {preview.complete
+            ? `all ${countText(preview.looked_at)} rows looked at`
+            : `the first ${countText(preview.looked_at)} rows looked at`}
+          {preview.rejected > 0 && <span className="loss">, {countText(preview.rejected)} of them cannot be read</span>}
         </span>
       </div>
       <div className="line-b overflow-x-auto">
@@ -80,7 +90,10 @@ export function PlanTable(props: {
                   </td>
                 ) : (
                   fields.map((field) => (
-                    <td key={field.name} className={`max-w-[220px] truncate px-2 ${field.keep === false ? 'quiet line-through' : ''} ${field.kind === 'number' ? 'figure' : ''}`}>
+                    <td
+                      key={field.name}
+                      className={`max-w-[220px] truncate px-2 ${field.keep === false ? 'quiet line-through' : ''} ${field.kind === 'number' ? 'figure' : ''}`}
+                    >
                       {valueText(row.values[field.name]).replaceAll('\n', field.several ? ' ¦ ' : ' ')}
                     </td>
                   ))
@@ -93,7 +106,8 @@ export function PlanTable(props: {
       {preview.rejects.length > 0 && (
         <section aria-label="Rows that cannot be read" className="line-b px-4 py-2">
           <p className="quiet small">
-            These rows are kept with their reason, to be mended after the import; the rest goes in. Another kind of a field may let them in.
+            These rows are kept with their reason, to be mended after the import; the rest goes in. Another kind of a
+            field may let them in.
           </p>
           <ul className="max-h-[96px] overflow-y-auto">
             {preview.rejects.map((row) => (
@@ -118,7 +132,11 @@ export function PlanTable(props: {
         </label>
         {!isNew && (props.collection?.records ?? 0) > 0 && (
           <label className="flex items-center gap-2" title="In one step; what goes can be restored">
-            <input type="checkbox" className="checkbox checkbox-sm" checked={plan.replace ?? false} onChange={(event) => onPlan({ ...plan, replace: event.target.checked }, false)} />
+            <input
+              type="checkbox"
+              checked={plan.replace ?? false}
+              onChange={(event) => onPlan({ ...plan, replace: event.target.checked }, false)}
+            />
             <span>and delete records that are not in it</span>
           </label>
         )}
@@ -135,7 +153,12 @@ export function PlanTable(props: {
         <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={props.onLeave}>
           Cancel
         </button>
-        <button type="button" className="btn btn-primary btn-sm" disabled={busy || props.name === ''} onClick={props.onGo}>
+        <button
+          type="button"
+          className="btn btn-primary btn-sm"
+          disabled={busy || props.name === ''}
+          onClick={props.onGo}
+        >
           Import
         </button>
       </div>
@@ -143,7 +166,15 @@ export function PlanTable(props: {
   )
 }
 
-function FieldHead({ field, plan, onPlan }: { field: FieldPlan; plan: ImportPlan; onPlan: (plan: ImportPlan, readAgain: boolean) => void }) {
+function FieldHead({
+  field,
+  plan,
+  onPlan,
+}: {
+  field: FieldPlan
+  plan: ImportPlan
+  onPlan: (plan: ImportPlan, readAgain: boolean) => void
+}) {
   const change = (to: Partial<FieldPlan>) => onPlan(withField(plan, field.name, to), true)
   return (
     <th className="min-w-[116px] px-2 py-2 font-normal">
@@ -151,25 +182,54 @@ function FieldHead({ field, plan, onPlan }: { field: FieldPlan; plan: ImportPlan
         {field.name}
       </span>
       <span className="flex flex-col gap-1">
-        <select aria-label={`Kind of ${field.name}`} title={KIND_WORDS[field.kind ?? 'text']} className={SELECT} value={field.keep === false ? '' : field.kind} onChange={(event) => change(event.target.value === '' ? { keep: false } : { kind: event.target.value as Kind, keep: true })}>
+        <select
+          aria-label={`Kind of ${field.name}`}
+          title={KIND_WORDS[field.kind ?? 'text']}
+          className={SELECT}
+          value={field.keep === false ? '' : field.kind}
+          onChange={(event) =>
+            change(event.target.value === '' ? { keep: false } : { kind: event.target.value as Kind, keep: true })
+          }
+        >
           {KINDS.map((kind) => (
             <option key={kind}>{kind}</option>
           ))}
           <option value="">leave out</option>
         </select>
-        <select aria-label={`Role of ${field.name}`} className={`${SELECT} ${field.role ? 'font-semibold' : 'quiet'}`} value={field.role ?? ''} onChange={(event) => onPlan(withRole(plan, field.name, (event.target.value || null) as Role), true)}>
+        <select
+          aria-label={`Role of ${field.name}`}
+          className={`${SELECT} ${field.role ? 'font-semibold' : 'quiet'}`}
+          value={field.role ?? ''}
+          onChange={(event) => onPlan(withRole(plan, field.name, (event.target.value || null) as Role), true)}
+        >
           <option value="">no role</option>
           {ROLES.map((role) => (
             <option key={role}>{role}</option>
           ))}
         </select>
         <label className="quiet small flex items-center gap-1">
-          <input type="checkbox" aria-label={`${field.name} holds several values`} className="checkbox checkbox-xs" checked={field.several ?? false} onChange={(event) => change({ several: event.target.checked, split: event.target.checked && plan.format === 'delimited' ? (field.split ?? ';') : null })} />
+          <input
+            type="checkbox"
+            aria-label={`${field.name} holds several values`}
+            checked={field.several ?? false}
+            onChange={(event) =>
+              change({
+                several: event.target.checked,
+                split: event.target.checked && plan.format === 'delimited' ? (field.split ?? ';') : null,
+              })
+            }
+          />
           several
           {field.several && plan.format === 'delimited' && (
             <>
               , at
-              <input aria-label={`Delimiter of the values of ${field.name}`} className="input input-xs w-[36px] border-base-300 bg-transparent px-1 text-center font-mono" maxLength={8} value={field.split ?? ''} onChange={(event) => change({ split: event.target.value || null })} />
+              <input
+                aria-label={`Delimiter of the values of ${field.name}`}
+                className="input input-xs w-[36px] border-base-300 bg-transparent px-1 text-center font-mono"
+                maxLength={8}
+                value={field.split ?? ''}
+                onChange={(event) => change({ split: event.target.value || null })}
+              />
             </>
           )}
         </label>

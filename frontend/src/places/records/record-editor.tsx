@@ -2,7 +2,13 @@
 import { useState } from 'react'
 import { jsonProblem } from '../../thinking/json-text'
 
-export function RecordEditor(props: { text: string; saves: string; busy: boolean; onSave: (values: Record<string, unknown>) => void; onCancel?: () => void }) {
+export function RecordEditor(props: {
+  text: string
+  saves: string
+  busy: boolean
+  onSave: (values: Record<string, unknown>) => void
+  onCancel?: () => void
+}) {
   const [text, setText] = useState(props.text)
   const problem = jsonProblem(text)
   return (

@@ -40,21 +40,39 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
       <div className="line-b px-4 py-2">
         <div className="flex items-baseline gap-2">
           <b className="min-w-0 flex-1 truncate font-mono text-[14px] font-semibold">{recordKey}</b>
-          <CopyButton what="Copy the record as JSON" text={() => JSON.stringify(kept.data?.field_values ?? {}, null, 2)} />
+          <CopyButton
+            what="Copy the record as JSON"
+            text={() => JSON.stringify(kept.data?.field_values ?? {}, null, 2)}
+          />
           <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => setEditing(!editing)}>
             {editing ? 'Leave' : 'Edit'}
           </button>
-          <button type="button" className="btn btn-ghost btn-xs font-normal" title="It can be restored: Deleted (6)" onClick={() => remove.mutate()}>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs font-normal"
+            title="It can be restored: Deleted (6)"
+            onClick={() => remove.mutate()}
+          >
             Delete
           </button>
           <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => change({ key: null })}>
             Close
           </button>
         </div>
-        {kept.data && <p className="line-clamp-2 font-semibold wrap-anywhere">{titleOf(shownFields(collection), '', kept.data.field_values)}</p>}
+        {kept.data && (
+          <p className="line-clamp-2 font-semibold wrap-anywhere">
+            {titleOf(shownFields(collection), '', kept.data.field_values)}
+          </p>
+        )}
         <nav aria-label="Parts of the record" className="flex gap-3 pt-1">
           {PARTS.map((one) => (
-            <button key={one} type="button" aria-current={one === part ? 'page' : undefined} className={`cursor-pointer ${one === part ? 'border-b-2 border-primary font-semibold' : 'quiet'}`} onClick={() => change({ part: one })}>
+            <button
+              key={one}
+              type="button"
+              aria-current={one === part ? 'page' : undefined}
+              className={`cursor-pointer ${one === part ? 'border-b-2 border-primary font-semibold' : 'quiet'}`}
+              onClick={() => change({ part: one })}
+            >
               {one}
             </button>
           ))}
@@ -65,13 +83,26 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
         {put.isError && <ProblemNote error={put.error} />}
         {remove.isError && <ProblemNote error={remove.error} />}
         {editing && kept.data ? (
-          <RecordEditor text={JSON.stringify(kept.data.field_values, null, 2)} saves="Save" busy={put.isPending} onSave={put.mutate} onCancel={() => setEditing(false)} />
+          <RecordEditor
+            text={JSON.stringify(kept.data.field_values, null, 2)}
+            saves="Save"
+            busy={put.isPending}
+            onSave={put.mutate}
+            onCancel={() => setEditing(false)}
+          />
         ) : part === 'Fields' ? (
           kept.data && <Fields collection={collection} values={kept.data.field_values} />
         ) : part === 'Readings' ? (
           <Readings collection={collection} recordKey={recordKey} />
         ) : (
-          kept.data && <Revisions collection={collection} recordKey={recordKey} revision={kept.data.revision} values={kept.data.field_values} />
+          kept.data && (
+            <Revisions
+              collection={collection}
+              recordKey={recordKey}
+              revision={kept.data.revision}
+              values={kept.data.field_values}
+            />
+          )
         )}
       </div>
     </aside>
@@ -88,7 +119,9 @@ function Fields({ collection, values }: { collection: Collection; values: Record
             <dt className="quiet small truncate pt-[2px]" title={field.name}>
               {field.name}
             </dt>
-            <dd className={`whitespace-pre-line wrap-anywhere ${text === '' ? 'quiet' : ''}`}>{text === '' ? '–' : text}</dd>
+            <dd className={`whitespace-pre-line wrap-anywhere ${text === '' ? 'quiet' : ''}`}>
+              {text === '' ? '–' : text}
+            </dd>
           </div>
         )
       })}
@@ -100,21 +133,30 @@ function Readings({ collection, recordKey }: { collection: Collection; recordKey
   const made = useQuery(readings(collection.name, recordKey))
   if (made.isError) return <ProblemNote error={made.error} />
   if (!made.data) return <Loading what="the readings" />
-  if (made.data.ranker === null) return <p className="quiet px-4 py-3">The collection has no ranker yet, so nothing reads it.</p>
+  if (made.data.ranker === null)
+    return <p className="quiet px-4 py-3">The collection has no ranker yet, so nothing reads it.</p>
   return (
     <>
       <p className="quiet small px-4 pt-2">As the readings of {made.data.ranker} see it.</p>
       {made.data.readings.map((reading, i) => (
         <section key={i} className="line-b px-4 py-2">
           <p>
-            <b className="font-semibold">{reading.field}</b> <code className="quiet text-[12px] wrap-anywhere">{reading.chain}</code>
+            <b className="font-semibold">{reading.field}</b>{' '}
+            <code className="quiet text-[12px] wrap-anywhere">{reading.chain}</code>
           </p>
           {reading.values.length === 0 && <p className="quiet small">no value</p>}
           {reading.values.map((value, v) => (
-            <p key={v} aria-label={`Tokens of ${reading.field}`} className="flex flex-wrap gap-x-2 pt-1 font-mono text-[13px]">
+            <p
+              key={v}
+              aria-label={`Tokens of ${reading.field}`}
+              className="flex flex-wrap gap-x-2 pt-1 font-mono text-[13px]"
+            >
               {value.tokens.length === 0 && <span className="quiet">no token is left</span>}
               {value.tokens.map((token, t) => (
-                <span key={t} title={`from “${Array.from(value.text).slice(token.start, token.end).join('')}”, position ${token.position}`}>
+                <span
+                  key={t}
+                  title={`from “${Array.from(value.text).slice(token.start, token.end).join('')}”, position ${token.position}`}
+                >
                   {token.text}
                 </span>
               ))}
@@ -126,7 +168,10 @@ function Readings({ collection, recordKey }: { collection: Collection; recordKey
         values.map((value, v) => (
           <section key={`${field}${v}`} aria-label={`Passages of ${field}`} className="line-b px-4 py-2">
             <p className="pb-1">
-              <b className="font-semibold">{field}</b> <span className="quiet small">in {value.stretches.length} {value.stretches.length === 1 ? 'passage' : 'passages'}</span>
+              <b className="font-semibold">{field}</b>{' '}
+              <span className="quiet small">
+                in {value.stretches.length} {value.stretches.length === 1 ? 'passage' : 'passages'}
+              </span>
             </p>
             {value.stretches.map(([start, end], i) => (
               <p key={i} className="small flex gap-2 py-[2px]">
@@ -141,7 +186,12 @@ function Readings({ collection, recordKey }: { collection: Collection; recordKey
   )
 }
 
-function Revisions(props: { collection: Collection; recordKey: string; revision: number; values: Record<string, unknown> }) {
+function Revisions(props: {
+  collection: Collection
+  recordKey: string
+  revision: number
+  values: Record<string, unknown>
+}) {
   const { collection, recordKey } = props
   const client = useQueryClient()
   const states = useQuery(earlier(collection.name, recordKey))
@@ -169,7 +219,12 @@ function Revisions(props: { collection: Collection; recordKey: string; revision:
                   · {state.ended_by === 'deletion' ? 'deleted' : 'changed'} {whenText(state.ended_at)}
                 </span>
               </span>
-              <button type="button" className="btn btn-ghost btn-xs font-normal" disabled={restore.isPending} onClick={() => restore.mutate(state.ended_revision)}>
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs font-normal"
+                disabled={restore.isPending}
+                onClick={() => restore.mutate(state.ended_revision)}
+              >
                 Make it so again
               </button>
             </p>
@@ -177,7 +232,8 @@ function Revisions(props: { collection: Collection; recordKey: string; revision:
               <p key={field} className="small grid grid-cols-[112px_minmax(0,1fr)] gap-2">
                 <span className="quiet truncate">{field}</span>
                 <span className="line-clamp-3 wrap-anywhere">
-                  {valueText(state.field_values[field]) || '–'} <span className="quiet">→ {valueText(after[field]) || '–'}</span>
+                  {valueText(state.field_values[field]) || '–'}{' '}
+                  <span className="quiet">→ {valueText(after[field]) || '–'}</span>
                 </span>
               </p>
             ))}

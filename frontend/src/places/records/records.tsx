@@ -33,7 +33,10 @@ export function Records({ collection }: { collection: Collection }) {
   const tabs = VIEWS.map(({ view, name }) => ({
     view,
     name,
-    extra: view === 'rejected' && collection.rejected > 0 ? <span className="loss"> {countText(collection.rejected)}</span> : undefined,
+    extra:
+      view === 'rejected' && collection.rejected > 0 ? (
+        <span className="loss"> {countText(collection.rejected)}</span>
+      ) : undefined,
   }))
   return (
     <div className="flex h-full flex-col">

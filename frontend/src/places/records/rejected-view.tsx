@@ -17,14 +17,18 @@ export function RejectedView({ collection }: { collection: Collection }) {
   const withRejects = all.data.filter((one) => one.rows_rejected > 0)
   const shown = withRejects.find((one) => String(one.id) === params.get('of')) ?? withRejects[0]
   if (!shown) {
-    return <Empty title="Every row was read">A row that an import cannot read is kept here, with its line and the reason.</Empty>
+    return (
+      <Empty title="Every row was read">
+        A row that an import cannot read is kept here, with its line and the reason.
+      </Empty>
+    )
   }
   return (
     <div className="flex h-full flex-col">
       <div className="line-b flex items-center gap-3 px-4 py-2">
         <select
           aria-label="Import"
-          className="select select-sm w-auto border-base-300 bg-transparent"
+          className="boxed w-auto bg-transparent"
           value={shown.id}
           onChange={(event) => change({ of: event.target.value })}
         >
@@ -49,10 +53,16 @@ function Rows({ of }: { of: Import }) {
   const [mended, setMended] = useState<Record<number, string>>({})
   const [said, setSaid] = useState('')
   const mend = useMutation({
-    mutationFn: () => mendRows(of.id, Object.entries(mended).map(([row, raw]) => ({ row_number: Number(row), raw }))),
+    mutationFn: () =>
+      mendRows(
+        of.id,
+        Object.entries(mended).map(([row, raw]) => ({ row_number: Number(row), raw })),
+      ),
     onSuccess: async (answer) => {
       const still = answer.still_rejected.length
-      setSaid(`${countText(answer.mended.length)} went in${still > 0 ? `, ${countText(still)} cannot be read yet` : ''}.`)
+      setSaid(
+        `${countText(answer.mended.length)} went in${still > 0 ? `, ${countText(still)} cannot be read yet` : ''}.`,
+      )
       setMended({})
       await refreshRecords(client)
     },
@@ -71,14 +81,24 @@ function Rows({ of }: { of: Import }) {
             Take back
           </button>
         )}
-        <button type="button" className="btn btn-primary btn-sm" disabled={count === 0 || mend.isPending} onClick={() => mend.mutate()}>
+        <button
+          type="button"
+          className="btn btn-primary btn-sm"
+          disabled={count === 0 || mend.isPending}
+          onClick={() => mend.mutate()}
+        >
           {count === 0 ? 'Read again' : `Read ${countText(count)} again`}
         </button>
       </div>
       {mend.isError && <ProblemNote error={mend.error} />}
       <ol aria-label="Rejected rows" className="min-h-0 flex-1 overflow-y-auto">
         {page.data.rows.map((row) => (
-          <Row key={row.row_number} row={row} mended={mended[row.row_number]} onMend={(raw) => setMended({ ...mended, [row.row_number]: raw })} />
+          <Row
+            key={row.row_number}
+            row={row}
+            mended={mended[row.row_number]}
+            onMend={(raw) => setMended({ ...mended, [row.row_number]: raw })}
+          />
         ))}
         {page.data.found > page.data.rows.length && (
           <li className="quiet px-4 py-3">
@@ -94,7 +114,9 @@ function Row({ row, mended, onMend }: { row: Rejected; mended: string | undefine
   const raw = row.raw.replace(/\r?\n$/, '')
   const text = mended ?? raw
   return (
-    <li className={`line-b grid grid-cols-[84px_minmax(0,1fr)] gap-x-3 border-l-[3px] px-4 py-2 ${mended === undefined ? 'border-l-transparent' : 'border-l-primary'}`}>
+    <li
+      className={`line-b grid grid-cols-[84px_minmax(0,1fr)] gap-x-3 border-l-[3px] px-4 py-2 ${mended === undefined ? 'border-l-transparent' : 'border-l-primary'}`}
+    >
       <span className="quiet small figure pt-[2px]">line {countText(row.line)}</span>
       <div className="min-w-0">
         <p className="wrap-anywhere">{row.reason}</p>

@@ -27,18 +27,35 @@ export function BringForm({ collection, space }: { collection: string; space: Sp
       <div className="flex flex-wrap items-end gap-4">
         <label>
           <span className="quiet small block">of</span>
-          <select aria-label="What the vectors are of" className="select select-sm w-auto border-base-300 bg-transparent" value={about} onChange={(event) => setAbout(event.target.value as typeof about)}>
+          <select
+            aria-label="What the vectors are of"
+            className="boxed w-auto bg-transparent"
+            value={about}
+            onChange={(event) => setAbout(event.target.value as typeof about)}
+          >
             <option value="record">records, named by key</option>
             <option value="query">queries, named by their words</option>
           </select>
         </label>
         <label>
           <span className="quiet small block">an array, .npy, one vector a row</span>
-          <input aria-label="File of vectors" type="file" accept=".npy" className="text-[14px]" onChange={(event) => setVectors(event.target.files?.[0] ?? null)} />
+          <input
+            aria-label="File of vectors"
+            type="file"
+            accept=".npy"
+            className="text-[14px]"
+            onChange={(event) => setVectors(event.target.files?.[0] ?? null)}
+          />
         </label>
         <label>
           <span className="quiet small block">the rows’ names, one a line</span>
-          <input aria-label="File of names" type="file" accept=".txt,text/plain" className="text-[14px]" onChange={(event) => setNames(event.target.files?.[0] ?? null)} />
+          <input
+            aria-label="File of names"
+            type="file"
+            accept=".txt,text/plain"
+            className="text-[14px]"
+            onChange={(event) => setNames(event.target.files?.[0] ?? null)}
+          />
         </label>
         <button type="submit" className="btn btn-sm btn-primary" disabled={!vectors || !names || bring.isPending}>
           {bring.isPending ? 'Bringing …' : 'Bring them'}

@@ -12,7 +12,9 @@ export function FillingNote({ collection, space }: { collection: string; space: 
     const events = new EventSource(eventsOf(collection, space.name))
     events.onmessage = (event: MessageEvent<string>) => {
       const told = JSON.parse(event.data) as Space
-      client.setQueryData(spaces(collection).queryKey, (all) => all?.map((one) => (one.name === told.name ? told : one)))
+      client.setQueryData(spaces(collection).queryKey, (all) =>
+        all?.map((one) => (one.name === told.name ? told : one)),
+      )
       if (!fillingOf(told).busy) {
         events.close()
         // What was searched with other vectors is searched anew.
@@ -27,8 +29,16 @@ export function FillingNote({ collection, space }: { collection: string; space: 
         {filling.text}
       </p>
       {filling.busy && (
-        <div role="progressbar" aria-label={`Filling ${space.name}`} aria-valuenow={filling.share === null ? undefined : Math.round(filling.share * 100)} className="mt-1 h-[7px] w-full bg-base-300">
-          <div className={`h-full ${filling.share === null ? 'opacity-50' : ''}`} style={{ width: `${100 * (filling.share ?? 1)}%`, background: 'var(--meaning)' }} />
+        <div
+          role="progressbar"
+          aria-label={`Filling ${space.name}`}
+          aria-valuenow={filling.share === null ? undefined : Math.round(filling.share * 100)}
+          className="mt-1 h-[7px] w-full bg-base-300"
+        >
+          <div
+            className={`h-full ${filling.share === null ? 'opacity-50' : ''}`}
+            style={{ width: `${100 * (filling.share ?? 1)}%`, background: 'var(--meaning)' }}
+          />
         </div>
       )}
     </div>

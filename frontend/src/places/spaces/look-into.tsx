@@ -24,22 +24,46 @@ export function LookInto({ collection, space }: { collection: Collection; space:
   const found = useQuery({ ...nearest(collection.name, space.name, wanted, 10, state), enabled: asks })
   const map = useQuery(spaceMap(collection.name, space.name, asks && !found.isError ? wanted : null, state))
   const shown = shownFields(collection)
-  const put = (like: string[], unlike: string[]) => change({ like: like.join(' ') || null, unlike: unlike.join(' ') || null })
+  const put = (like: string[], unlike: string[]) =>
+    change({ like: like.join(' ') || null, unlike: unlike.join(' ') || null })
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,480px)]">
       <section aria-label="Nearest records" className="line-r min-w-0">
         <div className="line-b px-6 py-2">
           <h2 className="heading">
-            {byExamples ? 'Like' : 'Nearest to'} {!byExamples && <span className="font-normal">“{text.trim() || '…'}”</span>}
+            {byExamples ? 'Like' : 'Nearest to'}{' '}
+            {!byExamples && <span className="font-normal">“{text.trim() || '…'}”</span>}
             {liked.map((key) => (
-              <Example key={key} name={key} onDrop={() => put(liked.filter((one) => one !== key), disliked)} />
+              <Example
+                key={key}
+                name={key}
+                onDrop={() =>
+                  put(
+                    liked.filter((one) => one !== key),
+                    disliked,
+                  )
+                }
+              />
             ))}
             {disliked.length > 0 && <span className="font-normal"> and away from</span>}
             {disliked.map((key) => (
-              <Example key={key} name={key} onDrop={() => put(liked, disliked.filter((one) => one !== key))} />
+              <Example
+                key={key}
+                name={key}
+                onDrop={() =>
+                  put(
+                    liked,
+                    disliked.filter((one) => one !== key),
+                  )
+                }
+              />
             ))}
           </h2>
-          <p className="quiet small">{byExamples ? 'The mean of what is liked, away from what is not.' : 'Type above (/), or choose “like this” on a row.'}</p>
+          <p className="quiet small">
+            {byExamples
+              ? 'The mean of what is liked, away from what is not.'
+              : 'Type above (/), or choose “like this” on a row.'}
+          </p>
         </div>
         {!asks && <p className="quiet px-6 py-3">No query yet: type one above (/).</p>}
         {asks && found.isError && <ProblemNote error={found.error} />}
@@ -50,18 +74,36 @@ export function LookInto({ collection, space }: { collection: Collection; space:
               <li key={one.key} className="line-b flex gap-3 px-6 py-2" data-row={one.key}>
                 <span className="figure w-[22px] shrink-0 font-semibold">{one.rank}</span>
                 <span className="min-w-0 flex-1">
-                  <RecordFace collection={collection.name} shown={shown} recordKey={one.key} values={one.field_values} />
+                  <RecordFace
+                    collection={collection.name}
+                    shown={shown}
+                    recordKey={one.key}
+                    values={one.field_values}
+                  />
                   {one.passage && one.passage.field !== shown.title && (
                     <span className="small block truncate pl-[54px]" title={one.passage.text}>
                       <span className="quiet">nearest passage, {one.passage.field}:</span> {one.passage.text}
                     </span>
                   )}
                   <span className="small flex gap-4 pl-[54px]">
-                    <button type="button" className="link" onClick={() => put([...new Set([...liked, one.key])], disliked.filter((key) => key !== one.key))}>
+                    <button
+                      type="button"
+                      className="link"
+                      onClick={() =>
+                        put(
+                          [...new Set([...liked, one.key])],
+                          disliked.filter((key) => key !== one.key),
+                        )
+                      }
+                    >
                       like this
                     </button>
                     {byExamples && (
-                      <button type="button" className="link" onClick={() => put(liked, [...new Set([...disliked, one.key])])}>
+                      <button
+                        type="button"
+                        className="link"
+                        onClick={() => put(liked, [...new Set([...disliked, one.key])])}
+                      >
                         not like this
                       </button>
                     )}
@@ -74,7 +116,13 @@ export function LookInto({ collection, space }: { collection: Collection; space:
         )}
       </section>
       <section aria-label="Map of the space" className="min-w-0 px-4 py-2">
-        {map.isError ? <ProblemNote error={map.error} /> : map.data ? <SpaceMapView map={map.data} onLike={(key) => put([key], [])} /> : <Loading what="the map" />}
+        {map.isError ? (
+          <ProblemNote error={map.error} />
+        ) : map.data ? (
+          <SpaceMapView map={map.data} onLike={(key) => put([key], [])} />
+        ) : (
+          <Loading what="the map" />
+        )}
       </section>
     </div>
   )

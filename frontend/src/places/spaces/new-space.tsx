@@ -47,7 +47,10 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
   const document: SpaceDocument = {
     source,
     fields: kind === 'brought' ? [] : fields,
-    passages: kind === 'brought' || cut === '' ? null : { by: cut, size: cut === 'paragraphs' ? 1 : size, overlap: 0, delimiter: '' },
+    passages:
+      kind === 'brought' || cut === ''
+        ? null
+        : { by: cut, size: cut === 'paragraphs' ? 1 : size, overlap: 0, delimiter: '' },
     similarity,
   }
   const missing = notYet(name, document, known)
@@ -69,13 +72,27 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
     >
       <h1 className="pb-3 text-lg font-semibold">A new space</h1>
       <Row name="Name">
-        <input aria-label="Name" autoFocus className="input input-sm w-[240px] border-base-300 bg-transparent" placeholder="meaning" value={name} maxLength={63} onChange={(event) => setName(event.target.value)} />
+        <input
+          aria-label="Name"
+          autoFocus
+          className="input input-sm w-[240px] border-base-300 bg-transparent"
+          placeholder="meaning"
+          value={name}
+          maxLength={63}
+          onChange={(event) => setName(event.target.value)}
+        />
       </Row>
       <Row name="Vectors">
         <div role="radiogroup" aria-label="Where vectors come from">
           {SOURCES.map((one) => (
             <label key={one.kind} className="flex cursor-pointer gap-2 py-1">
-              <input type="radio" name="source" className="radio radio-xs mt-[3px]" checked={kind === one.kind} onChange={() => setKind(one.kind)} />
+              <input
+                type="radio"
+                name="source"
+                className="mt-[3px]"
+                checked={kind === one.kind}
+                onChange={() => setKind(one.kind)}
+              />
               <span>
                 <span className="font-semibold">{one.name}</span>
                 <span className="quiet small block">{one.what}</span>
@@ -87,7 +104,12 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
       {kind === 'learned' && (
         <>
           <Row name="Words cut by">
-            <input aria-label="Chain" className="input input-sm w-full border-base-300 bg-transparent font-mono text-[13px]" value={chain} onChange={(event) => setChain(event.target.value)} />
+            <input
+              aria-label="Chain"
+              className="input input-sm w-full border-base-300 bg-transparent font-mono text-[13px]"
+              value={chain}
+              onChange={(event) => setChain(event.target.value)}
+            />
           </Row>
           <Row name="Dimensions">
             <Count name="Dimensions" value={dimensions} least={2} most={1024} onValue={setDimensions} />
@@ -96,21 +118,39 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
       )}
       {kind === 'brought' && (
         <Row name="They stand in">
-          <select aria-label="Field of vectors" className="select select-sm w-auto border-base-300 bg-transparent" value={field} onChange={(event) => setField(event.target.value)}>
+          <select
+            aria-label="Field of vectors"
+            className="boxed w-auto bg-transparent"
+            value={field}
+            onChange={(event) => setField(event.target.value)}
+          >
             <option value="">files, to be brought afterwards</option>
-            {collection.fields.filter((one) => one.several && one.kind === 'number').map((one) => (
-              <option key={one.name}>{one.name}</option>
-            ))}
+            {collection.fields
+              .filter((one) => one.several && one.kind === 'number')
+              .map((one) => (
+                <option key={one.name}>{one.name}</option>
+              ))}
           </select>
         </Row>
       )}
       {kind === 'service' && (
         <>
           <Row name="Address">
-            <input aria-label="Address of the service" className="input input-sm w-full border-base-300 bg-transparent font-mono text-[13px]" value={address} onChange={(event) => setAddress(event.target.value)} />
+            <input
+              aria-label="Address of the service"
+              className="input input-sm w-full border-base-300 bg-transparent font-mono text-[13px]"
+              value={address}
+              onChange={(event) => setAddress(event.target.value)}
+            />
           </Row>
           <Row name="Token">
-            <input aria-label="Variable with the token" className="input input-sm w-[320px] border-base-300 bg-transparent font-mono text-[13px]" placeholder="PALE_HARBOR_TOKEN, if it needs one" value={token} onChange={(event) => setToken(event.target.value)} />
+            <input
+              aria-label="Variable with the token"
+              className="input input-sm w-[320px] border-base-300 bg-transparent font-mono text-[13px]"
+              placeholder="PALE_HARBOR_TOKEN, if it needs one"
+              value={token}
+              onChange={(event) => setToken(event.target.value)}
+            />
             <p className="quiet small">the name of a variable where the server runs; the token itself is never kept</p>
           </Row>
           <Row name="Texts at once">
@@ -118,7 +158,7 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
           </Row>
           <Row name="Changed records">
             <label className="flex items-center gap-2">
-              <input type="checkbox" className="checkbox checkbox-xs" checked={follow} onChange={(event) => setFollow(event.target.checked)} />
+              <input type="checkbox" checked={follow} onChange={(event) => setFollow(event.target.checked)} />
               are sent by themselves
             </label>
           </Row>
@@ -132,9 +172,11 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
                 <label key={one} className="flex cursor-pointer items-center gap-2">
                   <input
                     type="checkbox"
-                    className="checkbox checkbox-xs"
+
                     checked={fields.includes(one)}
-                    onChange={(event) => setFields(event.target.checked ? [...fields, one] : fields.filter((other) => other !== one))}
+                    onChange={(event) =>
+                      setFields(event.target.checked ? [...fields, one] : fields.filter((other) => other !== one))
+                    }
                   />
                   {one}
                 </label>
@@ -144,21 +186,33 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
           </Row>
           <Row name="Long texts">
             <div className="flex items-center gap-2">
-              <select aria-label="How texts are cut" className="select select-sm w-auto border-base-300 bg-transparent" value={cut} onChange={(event) => setCut(event.target.value as Cut)}>
+              <select
+                aria-label="How texts are cut"
+                className="boxed w-auto bg-transparent"
+                value={cut}
+                onChange={(event) => setCut(event.target.value as Cut)}
+              >
                 {CUTS.map(([value, words]) => (
                   <option key={value} value={value}>
                     {words}
                   </option>
                 ))}
               </select>
-              {(cut === 'sentences' || cut === 'size') && <Count name="Size of a passage" value={size} least={1} most={10_000} onValue={setSize} />}
+              {(cut === 'sentences' || cut === 'size') && (
+                <Count name="Size of a passage" value={size} least={1} most={10_000} onValue={setSize} />
+              )}
             </div>
             <p className="quiet small">a record counts by its nearest passage</p>
           </Row>
         </>
       )}
       <Row name="Compared by">
-        <select aria-label="Similarity" className="select select-sm w-auto border-base-300 bg-transparent" value={similarity} onChange={(event) => setSimilarity(event.target.value as typeof similarity)}>
+        <select
+          aria-label="Similarity"
+          className="boxed w-auto bg-transparent"
+          value={similarity}
+          onChange={(event) => setSimilarity(event.target.value as typeof similarity)}
+        >
           <option value="cosine">cosine: directions alone</option>
           <option value="dot">dot product: lengths count</option>
           <option value="euclidean">Euclidean distance</option>
@@ -167,7 +221,11 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
       {make.isError && <ProblemNote error={make.error} />}
       <div className="flex items-center gap-4 pt-3">
         <button type="submit" className="btn btn-sm btn-primary" disabled={missing !== null || make.isPending}>
-          {kind === 'service' ? 'Make it and count the cost' : kind === 'brought' && field === '' ? 'Make it' : 'Make it and fill it'}
+          {kind === 'service'
+            ? 'Make it and count the cost'
+            : kind === 'brought' && field === ''
+              ? 'Make it'
+              : 'Make it and fill it'}
         </button>
         <button type="button" className="link" onClick={() => change({ new: null })}>
           Cancel
@@ -196,7 +254,11 @@ function Count(props: { name: string; value: number; least: number; most: number
       max={props.most}
       className="input input-sm figure w-[90px] border-base-300 bg-transparent"
       value={props.value}
-      onChange={(event) => props.onValue(Math.max(props.least, Math.min(props.most, Math.round(Number(event.target.value)) || props.least)))}
+      onChange={(event) =>
+        props.onValue(
+          Math.max(props.least, Math.min(props.most, Math.round(Number(event.target.value)) || props.least)),
+        )
+      }
     />
   )
 }

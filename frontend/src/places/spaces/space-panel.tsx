@@ -14,7 +14,10 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
   const client = useQueryClient()
   const [confirming, setConfirming] = useState<'drop' | 'anew' | null>(null)
   const refresh = () => client.invalidateQueries({ queryKey: spaces(collection.name).queryKey })
-  const fill = useMutation({ mutationFn: (anew: boolean) => fillSpace(collection.name, space.name, anew), onSettled: refresh })
+  const fill = useMutation({
+    mutationFn: (anew: boolean) => fillSpace(collection.name, space.name, anew),
+    onSettled: refresh,
+  })
   const cancel = useMutation({ mutationFn: () => cancelFilling(collection.name, space.name), onSettled: refresh })
   const drop = useMutation({ mutationFn: () => dropSpace(collection.name, space.name), onSettled: refresh })
   // Before a service is asked for the first time, its cost is counted without being asked for.
@@ -49,8 +52,16 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
                 </button>
               )}
               {(!byFiles || space.model) && (
-                <button type="button" className={unfinished ? 'btn btn-sm btn-primary' : 'link'} onClick={() => fill.mutate(false)}>
-                  {space.state === 'failed' || space.state === 'cancelled' ? 'Go on filling' : space.state === 'new' ? 'Fill it' : 'Fill again'}
+                <button
+                  type="button"
+                  className={unfinished ? 'btn btn-sm btn-primary' : 'link'}
+                  onClick={() => fill.mutate(false)}
+                >
+                  {space.state === 'failed' || space.state === 'cancelled'
+                    ? 'Go on filling'
+                    : space.state === 'new'
+                      ? 'Fill it'
+                      : 'Fill again'}
                 </button>
               )}
               {!byFiles && space.model && document.source.kind !== 'packaged' && (
@@ -66,7 +77,9 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
         </div>
         {confirming && (
           <p role="alert" className="flex items-center gap-4 pt-2">
-            {confirming === 'drop' ? `Drop “${space.name}” with all its vectors?` : 'Throw its vectors away first? Rankers that ask it find nothing by it until it is filled again.'}
+            {confirming === 'drop'
+              ? `Drop “${space.name}” with all its vectors?`
+              : 'Throw its vectors away first? Rankers that ask it find nothing by it until it is filled again.'}
             <button type="button" className="btn btn-xs btn-error" onClick={() => act(confirming)}>
               {confirming === 'drop' ? 'Drop it' : 'Begin anew'}
             </button>
@@ -80,20 +93,21 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
           <Fact name="model">{space.model ?? 'none yet'}</Fact>
           <Fact name="dimensions">{space.dimensions ?? '–'}</Fact>
           {report && (
-          <>
-            <Fact name="records">{countText(report.records)}</Fact>
-            <Fact name="passages">{countText(report.passages)}</Fact>
-            <Fact name="missing">{countText(report.records - report.whole)}</Fact>
-          </>
-        )}
-        <Fact name="compared by">{document.similarity}</Fact>
+            <>
+              <Fact name="records">{countText(report.records)}</Fact>
+              <Fact name="passages">{countText(report.passages)}</Fact>
+              <Fact name="missing">{countText(report.records - report.whole)}</Fact>
+            </>
+          )}
+          <Fact name="compared by">{document.similarity}</Fact>
           {space.asked_by.length > 0 && <Fact name="asked by">{space.asked_by.join(', ')}</Fact>}
           {space.behind && <Fact name="behind">records changed since; their vectors follow</Fact>}
         </dl>
         {cost.isFetching && <p className="quiet pt-2">Counting …</p>}
         {cost.data && !cost.isFetching && (
           <p className="pt-2" data-testid="cost">
-            Filling asks for <b>{countText(cost.data.texts)}</b> texts ({countText(cost.data.words)} words) of {countText(cost.data.records)} records in {countText(cost.data.requests)} requests to {cost.data.model};{' '}
+            Filling asks for <b>{countText(cost.data.texts)}</b> texts ({countText(cost.data.words)} words) of{' '}
+            {countText(cost.data.records)} records in {countText(cost.data.requests)} requests to {cost.data.model};{' '}
             {cost.data.known > 0 && `${countText(cost.data.known)} more have their vectors already.`}
             {cost.data.price !== null && ` That costs ${cost.data.price.toFixed(2)} ${cost.data.currency}.`}
           </p>
@@ -117,7 +131,9 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
             </ul>
           </details>
         )}
-        {[fill.error, cancel.error, drop.error, cost.error].map((error, i) => error && <ProblemNote key={i} error={error} />)}
+        {[fill.error, cancel.error, drop.error, cost.error].map(
+          (error, i) => error && <ProblemNote key={i} error={error} />,
+        )}
       </section>
       {byFiles && <BringForm collection={collection.name} space={space} />}
       {space.model && !busy && <LookInto collection={collection} space={space} />}

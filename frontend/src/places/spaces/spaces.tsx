@@ -1,6 +1,5 @@
 // Spaces: where vectors come from, how far they are, and what lies near what.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback } from 'react'
 import type { Collection } from '../../api/queries'
 import { spaces, type Space } from '../../api/spaces'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
@@ -16,21 +15,16 @@ export function Spaces({ collection }: { collection: Collection }) {
   const all = found.data ?? []
   const here = all.find((space) => space.name === params.get('space')) ?? all[0]
   const making = params.get('new') !== null
-  useKeys(
-    useCallback(
-      (event: KeyboardEvent) => {
-        if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
-        const step = { j: 1, k: -1 }[event.key]
-        const next = step ? all[all.findIndex((space) => space.name === here?.name) + step] : undefined
-        if (next) change({ space: next.name, new: null })
-        if (event.key === 'n') {
-          event.preventDefault()
-          change({ new: 'yes' })
-        }
-      },
-      [all, here, change],
-    ),
-  )
+  useKeys((event: KeyboardEvent) => {
+    if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
+    const step = { j: 1, k: -1 }[event.key]
+    const next = step ? all[all.findIndex((space) => space.name === here?.name) + step] : undefined
+    if (next) change({ space: next.name, new: null })
+    if (event.key === 'n') {
+      event.preventDefault()
+      change({ new: 'yes' })
+    }
+  })
   if (found.isPending) return <Loading what="the spaces" />
   if (found.isError) return <ProblemNote error={found.error} />
   return (
@@ -39,11 +33,21 @@ export function Spaces({ collection }: { collection: Collection }) {
         <h2 className="heading quiet px-4 pt-3 pb-1">Spaces of vectors</h2>
         <ul>
           {all.map((space) => (
-            <SpaceLine key={space.name} space={space} here={!making && space.name === here?.name} onOpen={() => change({ space: space.name, new: null }, false)} />
+            <SpaceLine
+              key={space.name}
+              space={space}
+              here={!making && space.name === here?.name}
+              onOpen={() => change({ space: space.name, new: null }, false)}
+            />
           ))}
         </ul>
         <div className="px-4 py-3">
-          <button type="button" className="btn btn-sm" title="Make a space (n)" onClick={() => change({ new: 'yes' }, false)}>
+          <button
+            type="button"
+            className="btn btn-sm"
+            title="Make a space (n)"
+            onClick={() => change({ new: 'yes' }, false)}
+          >
             Make a space
           </button>
         </div>
@@ -55,8 +59,8 @@ export function Spaces({ collection }: { collection: Collection }) {
           <SpacePanel key={here.name} collection={collection} space={here} />
         ) : (
           <Empty title="No space of vectors yet">
-            A space lays every record where its meaning is, so that a query finds what shares no word with it. Make one with the
-            packaged word vectors (<kbd>n</kbd>): that takes seconds, and nothing leaves this machine.
+            A space lays every record where its meaning is, so that a query finds what shares no word with it. Make one
+            with the packaged word vectors (<kbd>n</kbd>): that takes seconds, and nothing leaves this machine.
           </Empty>
         )}
       </div>

@@ -1,0 +1,106 @@
+// The places of the page, in the order of the rail: each with its sign, the key that leads there and its own keys.
+import type { Key } from './keys'
+
+export type Place = { place: string; name: string; glyph: string; letter: string; keys: Key[] }
+
+export const PLACES = [
+  {
+    place: 'records',
+    name: 'Records',
+    glyph: 'M5 4h11l3 3v13H5zM8 9h8M8 13h8M8 17h5',
+    letter: 'd',
+    keys: [
+      { keys: '1 … 7', does: 'the views, left to right' },
+      { keys: 'j  k', does: 'next field or record, the one before' },
+      { keys: 'Esc', does: 'close what is open' },
+    ],
+  },
+  {
+    place: 'chains',
+    name: 'Chains',
+    glyph: 'M4 8h5m6 0h5M9 5h6v6H9zM4 17h3m10 0h3M7 14h4v6H7zm6 0h4v6h-4z',
+    letter: 'c',
+    keys: [
+      { keys: 'n  p', does: 'next record, record before' },
+      { keys: 'e  w', does: 'to the record chain, to the query chain' },
+      { keys: 'Tab', does: 'in a chain: take what is offered' },
+      { keys: 'Alt Enter', does: 'in a chain: take the suggested name' },
+      { keys: 'c', does: 'to the cards' },
+      { keys: 'Alt ← →', does: 'on a card: move the stage' },
+      { keys: 'Space', does: 'on a card: switch the stage off, on' },
+      { keys: 'm', does: "the doctor's first mend" },
+      { keys: 'b', does: 'two chains side by side' },
+      { keys: '← →', does: 'on the meeting: light word after word' },
+      { keys: 'Ctrl z', does: 'take a change of a chain back' },
+    ],
+  },
+  {
+    place: 'spaces',
+    name: 'Spaces',
+    glyph: 'M4 20V4m0 16h16M8.5 9h1M12.5 12.5h1M16.5 7.5h1M9 16h1M16 16h1',
+    letter: 's',
+    keys: [
+      { keys: 'j  k', does: 'next space, space before' },
+      { keys: 'n', does: 'make a space' },
+    ],
+  },
+  {
+    place: 'ranking',
+    name: 'Ranking',
+    glyph: 'M4 6h16M4 12h11M4 18h6',
+    letter: 'r',
+    keys: [
+      { keys: 'j  k', does: 'next row, row before' },
+      { keys: 'Ctrl z', does: 'take a weight back' },
+      { keys: 'Ctrl Shift z', does: 'and put it again' },
+      { keys: '← →', does: 'on a weight: turn it' },
+      { keys: 'b', does: 'back to the baseline' },
+      { keys: 'y n v', does: 'why, why not, versions' },
+      { keys: 'c', does: 'make a judged query of a complaint' },
+      { keys: 'p', does: 'park this list beside the draft’s' },
+      { keys: 'l', does: 'words, meaning and the blend side by side' },
+    ],
+  },
+  {
+    place: 'judging',
+    name: 'Judging',
+    glyph: 'M12 4v16M5 20h14M12 6 5 9m7-3 7 3M5 9l-2.5 5h5zm14 0-2.5 5h5z',
+    letter: 'j',
+    keys: [
+      { keys: '1 … 5', does: 'the views, left to right' },
+      { keys: 'j  k', does: 'next query, query before' },
+      { keys: 'n', does: 'a new query, task or expectation' },
+      { keys: 'f', does: 'find among the queries' },
+      { keys: 'j  k', does: 'next conflict, conflict before' },
+      { keys: 'Alt 0 … 3', does: 'settle the conflict so' },
+      { keys: 'u', does: 'take the last settling back' },
+    ],
+  },
+  {
+    place: 'measures',
+    name: 'Measures',
+    glyph: 'M3 13h18M6 13V6m4 7V9m4 4v5m4-5v3',
+    letter: 'm',
+    keys: [
+      { keys: '1 … 5', does: 'the views, left to right' },
+      { keys: 'j  k', does: 'next query, query before' },
+      { keys: 'Enter', does: 'open the query in Ranking' },
+    ],
+  },
+] as const satisfies readonly Place[]
+
+export type PlaceName = (typeof PLACES)[number]['place']
+
+export const placeNamed = (name: string | undefined): Place | undefined => PLACES.find((one) => one.place === name)
+
+export const isPlace = (name: string): name is PlaceName => placeNamed(name) !== undefined
+
+// g and then the place's letter.
+export const placeAt = (letter: string): Place | undefined => PLACES.find((one) => one.letter === letter)
+
+export const PAGE_KEYS: Key[] = [
+  { keys: '/', does: 'to the query' },
+  ...PLACES.map(({ letter, name }) => ({ keys: `g ${letter}`, does: `to ${name}` })),
+  { keys: 't', does: 'day or night' },
+  { keys: '?', does: 'these keys' },
+]
