@@ -6,8 +6,9 @@ import sys
 import structlog
 
 
-def set_up_logs(level: int = logging.INFO) -> None:
-    """Logs of this process from `level` up, as JSON lines; uvicorn's go the same way."""
+def set_up_logs(*, as_server: bool) -> None:
+    """Logs of this process as JSON lines, uvicorn's too. A command tells only what it must warn of."""
+    level = logging.INFO if as_server else logging.WARNING
     shared: list[structlog.typing.Processor] = [
         structlog.stdlib.add_log_level,
         structlog.processors.TimeStamper(fmt="iso", utc=True),

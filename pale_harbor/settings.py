@@ -9,9 +9,13 @@ ROOT = Path(__file__).resolve().parent.parent
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """The data folder and the places in it. `PALEHARBOR_DATA` names another data folder."""
+    """The data folder and the places in it. `PALEHARBOR_DATA` names another data folder.
+
+    database_options: for the database's server, such as `-c shared_buffers=1GB`; `PALEHARBOR_DATABASE_OPTIONS`.
+    """
 
     data: Path
+    database_options: str = ""
 
     @property
     def cluster(self) -> Path:
@@ -41,4 +45,5 @@ class Settings:
 def settings() -> Settings:
     """The settings of this process, read from the environment."""
     named = os.environ.get("PALEHARBOR_DATA")
-    return Settings(Path(named).resolve() if named else ROOT / "data")
+    data = Path(named).resolve() if named else ROOT / "data"
+    return Settings(data, os.environ.get("PALEHARBOR_DATABASE_OPTIONS", ""))

@@ -1,15 +1,17 @@
 """What tests stand on: a PostgreSQL cluster of their own, databases in it, and a running server."""
 
+import fcntl
 import os
 import shutil
+import socket
 import subprocess
-import sys
 import tempfile
 from collections.abc import Callable, Generator
 from contextlib import contextmanager
 from itertools import count
 from pathlib import Path
 
+import orjson
 import pytest
 from hypothesis import settings as hypothesis_settings
 
@@ -18,8 +20,12 @@ from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import Pool, open_pool
 from pale_harbor.work.serving import make_database
 from pale_harbor.work.workbench import Workbench
+from tests.command_host import CommandHost
 
 ROOT = Path(__file__).parents[1]
+
+# Nothing of a test's database need outlive the machine.
+UNSAFE = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
 
 # Kernels are compiled on their first call: a deadline would measure the compiler.
 hypothesis_settings.register_profile("pale harbor", deadline=None, print_blob=True)
@@ -39,7 +45,7 @@ def make_data_folder() -> Path:
 def cluster() -> Generator[Cluster]:
     """A PostgreSQL cluster for this process's tests, gone at the end."""
     folder = make_data_folder()
-    own = Cluster(folder / "database")
+    own = Cluster(folder / "database", UNSAFE)
     own.start()
     yield own
     own.stop()
@@ -64,35 +70,72 @@ def bench(pool: Pool, tmp_path: Path) -> Workbench:
 Command = Callable[..., "subprocess.CompletedProcess[str]"]
 
 
+@pytest.fixture(scope="session")
+def host() -> Generator[CommandHost]:
+    """Where this process's tests have their commands carried out."""
+    with CommandHost() as warm:
+        yield warm
+
+
 @contextmanager
-def command_line() -> Generator[Command]:
-    """The command line as a user calls it, on a data folder of its own that is gone at the end."""
-    data = make_data_folder()
-    environment = os.environ | {"PALEHARBOR_DATA": str(data), "PYTHONPATH": str(ROOT)}
+def command_line(host: CommandHost, data: Path | None = None, *, safe: bool = False) -> Generator[Command]:
+    """The command line as a user calls it, on a data folder of its own that is gone at the end.
+
+    data: the folder, made where it is None. safe: the database writes to the disk what it acknowledges.
+    """
+    folder = data or make_data_folder()
+    environment = os.environ | {
+        "PALEHARBOR_DATA": str(folder),
+        "PALEHARBOR_DATABASE_OPTIONS": "" if safe else UNSAFE,
+        "PYTHONPATH": str(ROOT),
+    }
 
     def call(*arguments: str, text: str | None = None) -> "subprocess.CompletedProcess[str]":
-        return subprocess.run(
-            [sys.executable, "-m", "pale_harbor.cli", *arguments],
-            input=text if text is not None else "",
-            capture_output=True,
-            text=True,
-            encoding="utf-8",
-            env=environment,
-            cwd=ROOT,
-            check=False,
-            timeout=240,
-        )
+        return host.run(list(arguments), text or "", environment)
 
-    call.data = data  # pyright: ignore[reportFunctionMemberAccess]
+    call.data = folder  # pyright: ignore[reportFunctionMemberAccess]
     yield call
     call("down")
-    shutil.rmtree(data, ignore_errors=True)
+    shutil.rmtree(folder, ignore_errors=True)
 
 
 @pytest.fixture(scope="module")
-def command() -> Generator[Command]:
+def command(host: CommandHost) -> Generator[Command]:
     """A command line for the tests of one file."""
-    with command_line() as call:
+    with command_line(host) as call:
+        yield call
+
+
+@pytest.fixture(scope="session")
+def demo_folder(host: CommandHost, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A stopped data folder that holds the demo, made once for all processes of a test run; it is only copied."""
+    shared = tmp_path_factory.getbasetemp().parent
+    run = os.environ.get("PYTEST_XDIST_TESTRUNUID", str(os.getpid()))
+    folder = Path(tempfile.gettempdir()) / f"paleharbor-demo-{run}"
+    with (shared / "demo.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not folder.exists():
+            made = make_data_folder()
+            environment = os.environ | {"PALEHARBOR_DATA": str(made), "PALEHARBOR_DATABASE_OPTIONS": UNSAFE}
+            for step in ("up", "down"):
+                result = host.run([step], "", environment)
+                assert result.returncode == 0, result.stderr
+            made.rename(folder)
+    return folder
+
+
+@contextmanager
+def demo_copy(host: CommandHost, demo_folder: Path) -> Generator[Command]:
+    """The command line on a data folder of its own that holds the demo already."""
+    own = make_data_folder()
+    # Owners too: the database's files are its user's.
+    subprocess.run(["cp", "-a", f"{demo_folder}/.", str(own)], check=True)
+    access = own / "database/access.json"
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    access.write_bytes(orjson.dumps(orjson.loads(access.read_bytes()) | {"port": port}))
+    with command_line(host, own) as call:
         yield call
 
 

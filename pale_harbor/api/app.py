@@ -17,6 +17,7 @@ from pale_harbor import __version__
 from pale_harbor.api import (
     chains,
     collections,
+    command,
     comparing,
     imports,
     judged,
@@ -58,8 +59,10 @@ _CONTENT_POLICY = (
 )
 
 
-def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
-    """The app over a workbench; without one only its OpenAPI document is of use."""
+def make_app(
+    workbench: Workbench | None = None, page: Path = PAGE, commands: command.Commands | None = None
+) -> FastAPI:
+    """The app over a workbench; without one only its OpenAPI document is of use. commands: carries out commands."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncGenerator[None]:
@@ -87,6 +90,7 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     )
     app.state.workbench = workbench
     app.state.ready = False
+    app.state.commands = commands
     if workbench is not None:
         app.state.runner = ImportRunner(workbench.pool)
         app.state.spaces = SpaceRunner(workbench)
@@ -100,7 +104,19 @@ def make_app(workbench: Workbench | None = None, page: Path = PAGE) -> FastAPI:
     app.middleware("http")(_guarded)
     api = APIRouter(prefix="/api")
     api.add_api_route("/health", _health, response_model=Health, name="health")
-    for room in (collections, records, imports, chains, word_lists, ranking, spaces, judged, judging, comparing):
+    for room in (
+        collections,
+        records,
+        imports,
+        chains,
+        word_lists,
+        ranking,
+        spaces,
+        judged,
+        judging,
+        comparing,
+        command,
+    ):
         api.include_router(room.router)
     app.include_router(api)
     _serve_page(app, page)

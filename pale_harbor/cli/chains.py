@@ -4,18 +4,19 @@ import sys
 from collections.abc import Iterable
 from dataclasses import asdict
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import orjson
 import typer
 
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
-from pale_harbor.core.text import Chain, Token, chain_of
-from pale_harbor.core.text.word_lists import WordList
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.storable import well_formed
-from pale_harbor.formats.word_lists import word_list_of
+
+if TYPE_CHECKING:
+    from pale_harbor.core.text import Chain, Token
+    from pale_harbor.core.text.word_lists import WordList
 
 app = typer.Typer(help="Chains: how text is cut and normalised.", no_args_is_help=True)
 
@@ -141,7 +142,10 @@ def _written(notation: str) -> str:
     return text_of(notation.removeprefix("@")) if from_file else notation
 
 
-def _ready(notation: str, collection: str | None, word_lists: list[str]) -> Chain:
+def _ready(notation: str, collection: str | None, word_lists: list[str]) -> "Chain":
+    from pale_harbor.core.text import chain_of
+    from pale_harbor.formats.word_lists import word_list_of
+
     written = _written(notation)
     if collection is not None:
         from pale_harbor.store.collections import collection_named
@@ -159,7 +163,7 @@ def _ready(notation: str, collection: str | None, word_lists: list[str]) -> Chai
     return chain_of(written, lists)
 
 
-def _print_trace(ready: Chain, text: str, as_json: bool) -> None:
+def _print_trace(ready: "Chain", text: str, as_json: bool) -> None:
     traces = ready.trace(text)
     tokens = traces[-1].tokens
     if as_json:
@@ -177,7 +181,7 @@ def _print_trace(ready: Chain, text: str, as_json: bool) -> None:
     print_columns([("token", "start", "end", "position"), *((t.text, t.start, t.end, t.position) for t in tokens)])
 
 
-def _print_lines(ready: Chain, path: str) -> None:
+def _print_lines(ready: "Chain", path: str) -> None:
     batch: list[str] = []
     for number, line in enumerate(_lines(path), start=1):
         batch.append(_line_text(line, number))
@@ -187,7 +191,7 @@ def _print_lines(ready: Chain, path: str) -> None:
     _print_batch(ready, batch)
 
 
-def _print_batch(ready: Chain, texts: list[str]) -> None:
+def _print_batch(ready: "Chain", texts: list[str]) -> None:
     table = ready.read(texts)
     columns = (table.term_ids, table.starts, table.ends, table.positions, table.spans)
     texts_of_terms = [well_formed(term) for term in table.terms]
@@ -228,7 +232,7 @@ def _line_text(line: bytes, number: int) -> str:
     return well_formed(text)
 
 
-def _plain(tokens: Iterable[Token]) -> list[dict[str, Any]]:
+def _plain(tokens: "Iterable[Token]") -> list[dict[str, Any]]:
     return [
         {"text": well_formed(t.text), "start": t.start, "end": t.end, "position": t.position, "span": t.span}
         for t in tokens

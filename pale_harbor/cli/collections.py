@@ -5,7 +5,7 @@ from typing import Annotated
 
 import typer
 
-from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.open_workbench import database, workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.errors import BadInput
 
@@ -15,12 +15,13 @@ app = typer.Typer(help="Collections.", no_args_is_help=True)
 @app.command("list")
 def list_collections(as_json: AsJson = False) -> None:
     """Lists the collections."""
+    from pale_harbor.store.collections import all_collections
     from pale_harbor.store.records import record_count
 
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         rows = [
             {"name": one.name, "records": record_count(connection, one.id), "revision": one.revision}
-            for one in bench.collections()
+            for one in all_collections(connection)
         ]
     if as_json:
         print_json(rows)
@@ -76,7 +77,7 @@ def rejected(collection: str, as_json: AsJson = False) -> None:
     from pale_harbor.store.collections import collection_named
     from pale_harbor.store.jobs import all_rejected, jobs_of
 
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         collection_named(connection, collection)
         rows = [
             {"import": job.id, "source": job.source.get("name"), "line": row.line, "reason": row.reason, "raw": row.raw}

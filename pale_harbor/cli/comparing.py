@@ -1,16 +1,14 @@
-"""`compare` and `outside`: rankers head to head, and rankers that are not ours."""
+"""`compare`: rankers head to head."""
 
 from dataclasses import asdict
-from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated
 
-import orjson
 import typer
 
 from pale_harbor.cli.measure_rules import Bands, Locked, TiesRule, UnjudgedRule, Weighted, WithoutRelevantRule, how_of
 from pale_harbor.cli.open_workbench import workbench
-from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
-from pale_harbor.cli.searching import ranker_choice
+from pale_harbor.cli.output import AsJson, print_columns, print_json
+from pale_harbor.cli.ranker_choice import ranker_choice
 from pale_harbor.core.measures import Measure, Ties, Unjudged, WithoutRelevant
 from pale_harbor.core.measures import measure as measure_named
 from pale_harbor.errors import BadInput
@@ -18,8 +16,6 @@ from pale_harbor.errors import BadInput
 if TYPE_CHECKING:
     from pale_harbor.work.compared import RankerSide
     from pale_harbor.work.measuring import How
-
-app = typer.Typer(help="Rankers that are not ours: run files, and searches asked over HTTP.", no_args_is_help=True)
 
 SetName = Annotated[str, typer.Option("--set", help="The judged set.")]
 
@@ -134,76 +130,6 @@ def _compare_several(
     print(f"{found.queries} queries; {found.locked} are locked away, {found.looks} looks at the others since")
 
 
-@app.command("list")
-def list_outside(collection: str, as_json: AsJson = False) -> None:
-    """Lists outside rankers."""
-    from pale_harbor.store.collections import collection_named
-    from pale_harbor.store.outside_rankers import outside_rankers_of
-
-    with workbench() as bench, bench.pool.connection() as connection:
-        found = outside_rankers_of(connection, collection_named(connection, collection).id)
-    rows = [
-        {"name": one.name, "kind": one.document["kind"], "state": one.state, "problem": one.problem} for one in found
-    ]
-    if as_json:
-        print_json(rows)
-    else:
-        print_columns([["name", "kind", "state", "problem"], *[[cell or "" for cell in row.values()] for row in rows]])
-
-
-@app.command("run")
-def bring(collection: str, name: str, file: str, judged_set: SetName) -> None:
-    """Keeps a six-column run file's lists as those of an outside ranker."""
-    from pale_harbor.work.outside import bring_run
-
-    with workbench() as bench:
-        lists, strangers = bring_run(bench, collection, name, judged_set, text_of(file), file)
-    print(f"{name} has lists for {lists} queries of {judged_set}")
-    if strangers:
-        print(f"{len(strangers)} lists are for queries that {judged_set} does not have: {', '.join(strangers[:10])}")
-
-
-@app.command()
-def put(
-    collection: str,
-    name: str,
-    file: Annotated[Path, typer.Argument(help="A JSON document: address, keys, pace, names of headers.")],
-    header: Annotated[list[str] | None, typer.Option(help="NAME=FILE: the header's value stands in a file.")] = None,
-) -> None:
-    """Says how a search is asked over HTTP. Headers come from files: a command line is seen by others."""
-    from pale_harbor.work.outside import put_service
-
-    secrets: dict[str, str] = {}
-    for one in header or []:
-        key, sign, path = one.partition("=")
-        if not sign:
-            raise BadInput(f'"{one}" names no file. Write NAME=FILE.')
-        secrets[key] = text_of(path).strip()
-    with workbench() as bench:
-        put_service(bench, collection, name, _document(text_of(str(file)), str(file)), secrets)
-    print(f"{name} is kept")
-
-
-@app.command()
-def ask(collection: str, name: str, judged_set: SetName) -> None:
-    """Asks a service for every query of a judged set, at its pace, and keeps the lists."""
-    from pale_harbor.work.outside import begin
-
-    with workbench() as bench:
-        count = begin(bench, collection, name, judged_set)()
-    print(f"{name} has lists for {count} queries of {judged_set}")
-
-
-@app.command()
-def drop(collection: str, name: str) -> None:
-    """Drops an outside ranker with its lists."""
-    from pale_harbor.work.outside import drop as drop_outside
-
-    with workbench() as bench:
-        drop_outside(bench, collection, name)
-    print(f"{name} is gone")
-
-
 def side_of(written: str) -> "RankerSide":
     """A side as it is written: NAME, NAME:VERSION, or outside/NAME."""
     from pale_harbor.work.compared import RankerSide
@@ -211,13 +137,3 @@ def side_of(written: str) -> "RankerSide":
     if written.startswith("outside/"):
         return RankerSide(outside=written.removeprefix("outside/"))
     return RankerSide(ranker_choice(written))
-
-
-def _document(text: str, file: str) -> dict[str, Any]:
-    try:
-        data = orjson.loads(text)
-    except orjson.JSONDecodeError as error:
-        raise BadInput(f"{file} is not JSON: {error.msg}, line {error.lineno}.") from error
-    if not isinstance(data, dict):
-        raise BadInput(f"{file} must hold a JSON object.")
-    return data

@@ -5,7 +5,7 @@ from typing import Annotated
 
 import typer
 
-from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.open_workbench import database
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 
 
@@ -19,7 +19,7 @@ def diary(collection: str, as_json: AsJson = False) -> None:
     from pale_harbor.store.collections import collection_named
     from pale_harbor.store.diary import diary_of
 
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         entries = diary_of(connection, collection_named(connection, collection).id)
     if as_json:
         print_json([asdict(one) for one in entries])
@@ -42,7 +42,7 @@ def decide(
     from pale_harbor.store.collections import collection_named
     from pale_harbor.store.diary import write_entry
 
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         kept = collection_named(connection, collection)
         write_entry(connection, kept.id, "decision", decision, why, {"rankers": ranker or []})
     print("written down")

@@ -5,7 +5,7 @@ from typing import Annotated
 
 import typer
 
-from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.open_workbench import database, workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.core.judging import Expectation, ExpectationKind, expectation
 from pale_harbor.errors import BadInput
@@ -51,7 +51,7 @@ def expected(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
     from pale_harbor.store.expectations import expectations_of
     from pale_harbor.store.judged_sets import set_named
 
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         kept = set_named(connection, collection_named(connection, collection).id, judged_set)
         found = expectations_of(connection, kept.id)
     if as_json:

@@ -6,7 +6,8 @@ from typing import Annotated
 
 import typer
 
-from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli import expecting
+from pale_harbor.cli.open_workbench import database, workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of, write_text
 from pale_harbor.core.judging import Settling
 from pale_harbor.errors import BadInput
@@ -84,7 +85,7 @@ def list_sets(collection: str, as_json: AsJson = False) -> None:
     from pale_harbor.store.collections import collection_named
     from pale_harbor.store.judged_sets import grades_of, queries_of, sets_of
 
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         rows = [
             {
                 "name": kept.name,
@@ -226,3 +227,6 @@ def confirm(collection: str, judged_set: Set, query_id: str, record_key: str) ->
     with workbench() as bench:
         confirm_judgments(bench, collection, judged_set, query_id, record_key)
     print("still right")
+
+
+expecting.add_to(app)

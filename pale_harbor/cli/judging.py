@@ -7,7 +7,7 @@ import typer
 from pale_harbor.cli.judged import Set
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
-from pale_harbor.cli.searching import ranker_choice
+from pale_harbor.cli.ranker_choice import ranker_choice
 
 app = typer.Typer(help="Judging tasks: pools of records, shared out among judges.", no_args_is_help=True)
 

@@ -6,9 +6,9 @@ from typing import Annotated
 import orjson
 import typer
 
-from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.open_workbench import database, workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
-from pale_harbor.cli.searching import ranker_choice
+from pale_harbor.cli.ranker_choice import ranker_choice
 from pale_harbor.errors import BadInput
 
 app = typer.Typer(help="Rankers: from a query to a ranked list.", no_args_is_help=True)
@@ -45,7 +45,7 @@ def get(collection: str, name: Annotated[str, typer.Argument(help="NAME or NAME:
     from pale_harbor.store.rankers import ranker_named
 
     choice = ranker_choice(name)
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         kept = collection_named(connection, collection)
         saved = ranker_named(connection, kept.id, choice.name or name, choice.version)
     sys.stdout.buffer.write(orjson.dumps(saved.document, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE))
@@ -57,7 +57,7 @@ def list_rankers(collection: str, as_json: AsJson = False) -> None:
     from pale_harbor.store.collections import collection_named
     from pale_harbor.store.rankers import all_rankers
 
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         kept = collection_named(connection, collection)
         saved = all_rankers(connection, kept.id)
     if as_json:

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 import orjson
 import typer
 
-from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.open_workbench import database, workbench
 from pale_harbor.cli.output import AsJson, print_json, text_of
 from pale_harbor.errors import BadInput
 
@@ -45,7 +45,7 @@ def get(collection: str, key: str) -> None:
     from pale_harbor.store.collections import collection_named
     from pale_harbor.store.records import record_with_key
 
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         print_json(record_with_key(connection, collection_named(connection, collection), key).field_values)
 
 

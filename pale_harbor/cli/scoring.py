@@ -9,7 +9,7 @@ import typer
 from pale_harbor.cli.measure_rules import Bands, Locked, TiesRule, UnjudgedRule, Weighted, WithoutRelevantRule, how_of
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
-from pale_harbor.cli.searching import RankerName, ranker_choice
+from pale_harbor.cli.ranker_choice import RankerName, ranker_choice
 from pale_harbor.core.measures import (
     Measure,
     Measured,

@@ -8,17 +8,13 @@ import typer
 
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
-from pale_harbor.core.text.errors import hint, nearest_name
+from pale_harbor.cli.ranker_choice import RankerName, ranker_choice
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.judged_files import LONGEST_QUERY
-from pale_harbor.formats.storable import well_formed
 
 if TYPE_CHECKING:
     from pale_harbor.core.ranking import Why
     from pale_harbor.formats.ranker_document import FilterDocument
     from pale_harbor.work.why_not import WhyNot
-
-RankerName = Annotated[str | None, typer.Option("--ranker", help="A kept ranker: NAME or NAME:VERSION.")]
 
 
 def add_to(app: typer.Typer) -> None:
@@ -51,7 +47,9 @@ def search(
     as_json: AsJson = False,
 ) -> None:
     """Searches a collection."""
+    from pale_harbor.formats.judged_files import LONGEST_QUERY
     from pale_harbor.formats.ranker_from_document import field_order, filter_of
+    from pale_harbor.formats.storable import well_formed
     from pale_harbor.work.asking import Question
     from pale_harbor.work.opened import OpenCollection
     from pale_harbor.work.searching import FacetWanted, find, why_record
@@ -107,6 +105,8 @@ def search(
 
 
 def _check_fields(used: Sequence[str], known: Sequence[str]) -> None:
+    from pale_harbor.core.text.errors import hint, nearest_name
+
     problems = [(name, hint(nearest_name(name, known), known)) for name in used if name not in known]
     if problems and known:
         raise BadInput("The collection does not have these fields.", problems)
@@ -195,15 +195,3 @@ def _print_results(answer: dict[str, Any], why: bool) -> None:
                 print(f"  {part['part']:.6f}  {part['list']}: rank {rank}, {part['score']:.4f} there")
             for part in row.get("signals", ()):
                 print(f"  {part['amount']:+.6f}  signal {part['field']}")
-
-
-def ranker_choice(written: str | None):
-    """NAME, NAME:VERSION, or None for the default ranker."""
-    from pale_harbor.work.workbench import RankerChoice
-
-    if written is None:
-        return RankerChoice()
-    name, _, version = written.partition(":")
-    if version and not (version.isdecimal() and len(version) < 10):
-        raise BadInput(f'"{written}": after the colon stands a version, which is a number.')
-    return RankerChoice(name, int(version) if version else None)

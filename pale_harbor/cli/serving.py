@@ -33,7 +33,7 @@ def down() -> None:
 
     here = settings()
     was_running = stop_server(here)
-    cluster = Cluster(here.cluster)
+    cluster = Cluster(here.cluster, here.database_options)
     was_running = cluster.running() or was_running
     cluster.stop()
     print("Stopped." if was_running else "Nothing was running.")
@@ -44,11 +44,13 @@ def serve(port: Annotated[int, typer.Option(min=1, max=65_535)]) -> None:
     import uvicorn
 
     from pale_harbor.api.app import make_app
+    from pale_harbor.cli.in_server import CommandsInServer
     from pale_harbor.settings import settings
     from pale_harbor.work.serving import ready_pool
     from pale_harbor.work.workbench import Workbench
 
     here = settings()
     with ready_pool(here) as pool:
-        app = make_app(Workbench(pool, here.indexes))
+        bench = Workbench(pool, here.indexes)
+        app = make_app(bench, commands=CommandsInServer(bench))
         uvicorn.run(app, host="127.0.0.1", port=port, log_config=None, access_log=False)

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 import orjson
 import typer
 
-from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.open_workbench import database, workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
-from pale_harbor.cli.searching import RankerName, ranker_choice
+from pale_harbor.cli.ranker_choice import RankerName, ranker_choice
 from pale_harbor.errors import BadInput
 
 if TYPE_CHECKING:
@@ -54,7 +54,7 @@ def list_spaces(collection: str, as_json: AsJson = False) -> None:
     from pale_harbor.store.collections import collection_named
     from pale_harbor.store.spaces import spaces_of
 
-    with workbench() as bench, bench.pool.connection() as connection:
+    with database() as pool, pool.connection() as connection:
         found = spaces_of(connection, collection_named(connection, collection).id)
     if as_json:
         print_json([_facts(space) for space in found])

@@ -24,10 +24,11 @@ _UNPRIVILEGED: Final = "postgres"
 
 
 class Cluster:
-    """A PostgreSQL cluster in a folder of its own."""
+    """A PostgreSQL cluster in a folder of its own. options: for its server, as postgres takes them."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, options: str = "") -> None:
         self.folder = folder
+        self.options = options
         self.files = folder / "cluster"
         self.access = folder / "access.json"
 
@@ -54,7 +55,7 @@ class Cluster:
             access["port"] = _free_port()
             self._write_access(access)
         log = self.folder / "postgresql.log"
-        options = f"-p {access['port']} -c listen_addresses={_ADDRESS} -c unix_socket_directories=''"
+        options = f"-p {access['port']} -c listen_addresses={_ADDRESS} -c unix_socket_directories='' {self.options}"
         started = self._run(["pg_ctl", "start", "-w", "-t", "60", "-D", str(self.files), "-l", str(log), "-o", options])
         if started.returncode != 0:
             tail = log.read_text("utf-8", "replace").splitlines()[-3:] if log.exists() else []

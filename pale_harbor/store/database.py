@@ -1,7 +1,6 @@
 """Connections to PostgreSQL, and the numbered migrations that make its tables."""
 
-from collections.abc import Callable
-from importlib import resources
+from importlib import import_module, resources
 from typing import Any, Final, LiteralString, cast
 
 import orjson
@@ -11,18 +10,18 @@ from psycopg.types.json import set_json_dumps, set_json_loads
 from psycopg_pool import ConnectionPool, PoolTimeout
 
 from pale_harbor.errors import Unavailable
-from pale_harbor.store.rewriting import rewrite_kept_documents
 
 set_json_dumps(orjson.dumps)
 set_json_loads(orjson.loads)
 
 Pool = ConnectionPool[Connection[tuple[Any, ...]]]
 
+SECONDS_FOR_A_CONNECTION: Final = 8.0
 # Any number of our own: whoever holds this lock is migrating.
 _MIGRATING = 7_301_946_258
 
 # What a migration does that SQL cannot, right after its script.
-_AFTER: Final[dict[str, Callable[[Connection[Any]], None]]] = {"0007_present_words.sql": rewrite_kept_documents}
+_AFTER: Final = {"0007_present_words.sql": "pale_harbor.store.rewriting:rewrite_kept_documents"}
 
 
 def open_pool(address: str) -> Pool:
@@ -31,6 +30,8 @@ def open_pool(address: str) -> Pool:
         address,
         min_size=1,
         max_size=16,
+        # A database that is gone is told of before a person gives up waiting.
+        timeout=SECONDS_FOR_A_CONNECTION,
         open=False,
         # A connection that died with a restarted database is replaced before anyone is handed it.
         check=ConnectionPool.check_connection,
@@ -62,7 +63,9 @@ def migrate(connection: Connection[Any]) -> list[str]:
         # The script is a file of this package, as literal as any statement in the code.
         connection.execute(cast(LiteralString, script))
         if name in _AFTER:
-            _AFTER[name](connection)
+            # Loaded where it is needed: it reads chains, and most commands do not.
+            module, function = _AFTER[name].split(":")
+            getattr(import_module(module), function)(connection)
         connection.execute("insert into migrations (name) values (%s)", [name])
         structlog.get_logger().info("migrated", migration=name)
     connection.commit()

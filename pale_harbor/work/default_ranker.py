@@ -21,7 +21,7 @@ _TITLE_WEIGHT: Final = 3.0
 _LANGUAGES: Final = {language.value for language in Language}
 
 _WORDS: Final = "nfkc > words > lower"
-_CODES: Final = "spaces > lower"
+_CODES: Final = "blanks > lower"
 
 
 def put_default_ranker(connection: Connection[Any], collection: Collection) -> None:

@@ -11,12 +11,12 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any, Final
 
-import httpx
 import orjson
 import psutil
 import psycopg
 from psycopg import sql
 
+from pale_harbor import __version__
 from pale_harbor.errors import Unavailable
 from pale_harbor.settings import ROOT, Settings
 from pale_harbor.store.cluster import Cluster
@@ -30,7 +30,7 @@ _PATIENCE_SECONDS: Final = 180
 
 def ready_database(settings: Settings) -> str:
     """Starts the cluster if need be, brings the tables up to date, and gives the address."""
-    cluster = Cluster(settings.cluster)
+    cluster = Cluster(settings.cluster, settings.database_options)
     cluster.start()
     make_database(cluster, DATABASE)
     return cluster.address(DATABASE)
@@ -75,7 +75,9 @@ def start_server(settings: Settings) -> str:
                 stderr=log,
                 start_new_session=True,
             )
-        _write_server(settings.server, {"process": process.pid, "port": port, "address": address})
+        _write_server(
+            settings.server, {"process": process.pid, "port": port, "address": address, "version": __version__}
+        )
         if _becomes_ready(process, address):
             return address
         if _free(port):
@@ -88,6 +90,9 @@ def start_server(settings: Settings) -> str:
 
 def _becomes_ready(process: "subprocess.Popen[bytes]", address: str) -> bool:
     """Waits for the server's own word that it is ready; False where it ended or took too long."""
+    # Most commands start no server, and are there sooner without it.
+    import httpx  # noqa: PLC0415
+
     deadline = time.monotonic() + _PATIENCE_SECONDS
     while time.monotonic() < deadline and process.poll() is None:
         with suppress(httpx.HTTPError, ValueError):

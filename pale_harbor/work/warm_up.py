@@ -1,6 +1,7 @@
 """Makes the first query as quick as the next: kernels compiled, default rankers' indexes opened."""
 
 import gc
+from functools import cache
 from time import perf_counter
 from typing import Final
 
@@ -54,8 +55,9 @@ def warm_up(workbench: Workbench) -> None:
     structlog.get_logger().info("warmed up", elapsed_ms=round((perf_counter() - started) * 1000))
 
 
+@cache
 def compile_kernels() -> None:
-    """Runs every kernel once on a collection of two records."""
+    """Runs every kernel once on a collection of two records, once in a process."""
     chain = chain_of("words > lower")
     index = build_index([["pale harbor"], ["harbor"]], chain)
     reading = Reading("text", chain, chain, nearness=Nearness())

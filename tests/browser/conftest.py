@@ -8,9 +8,19 @@ from subprocess import CompletedProcess
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
+from tests.command_host import CommandHost
+from tests.conftest import demo_copy
+
 Command = Callable[..., "CompletedProcess[str]"]
 
 expect.set_options(timeout=15_000)
+
+
+@pytest.fixture(scope="module")
+def command(host: CommandHost, demo_folder: Path) -> Generator[Command]:
+    """A command line on a copy of the demo of this file's own."""
+    with demo_copy(host, demo_folder) as call:
+        yield call
 
 
 @pytest.fixture(scope="module")

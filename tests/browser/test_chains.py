@@ -187,7 +187,7 @@ def test_two_chains_stand_side_by_side_on_one_text(page: Page):
     expect(rows).to_contain_text("two-flued")
     page.get_by_label("only what differs").check()
     expect(page.get_by_role("table", name="Stretches").locator("tr[data-differs='false']")).to_have_count(0)
-    expect(page).to_have_url(re.compile("with=spaces"))
+    expect(page).to_have_url(re.compile("with=blanks"))
 
 
 def test_the_consequences_are_exact_when_all_is_read(page: Page):

@@ -1,0 +1,113 @@
+"""Carries out commands of the command line, each in a process of its own that is forked from a warm one.
+
+A fresh interpreter spends two seconds on loading compiled kernels before a command begins. Here that is done once:
+what a command sees is otherwise what it sees when a user calls it: its arguments, input, environment and folder.
+"""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+from subprocess import CompletedProcess
+from types import TracebackType
+from typing import BinaryIO
+
+import orjson
+
+ROOT = Path(__file__).parents[1]
+
+
+class CommandHost:
+    """A warm process; one command at a time."""
+
+    def __init__(self) -> None:
+        self.folder = tempfile.TemporaryDirectory(prefix="paleharbor-host-")
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "tests.command_host"],
+            cwd=ROOT,
+            env=os.environ | {"PYTHONPATH": str(ROOT)},
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+        )
+
+    def __enter__(self) -> "CommandHost":
+        return self
+
+    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None):
+        assert self.process.stdin is not None
+        self.process.stdin.close()
+        self.process.wait(20)
+        self.folder.cleanup()
+
+    def run(self, arguments: list[str], text: str, environment: dict[str, str]) -> "CompletedProcess[str]":
+        """What a command printed and its exit code."""
+        folder = Path(self.folder.name)
+        (folder / "in").write_text(text, "utf-8")
+        asked = {"arguments": arguments, "environment": environment, "folder": str(folder)}
+        stdin, stdout = self.process.stdin, self.process.stdout
+        assert stdin is not None
+        assert stdout is not None
+        stdin.write(orjson.dumps(asked) + b"\n")
+        stdin.flush()
+        code = int(stdout.readline())
+        out, err = ((folder / name).read_bytes().decode("utf-8") for name in ("out", "err"))
+        return CompletedProcess(["paleharbor", *arguments], code, out, err)
+
+
+def _serve(lines: BinaryIO) -> None:
+    from pale_harbor.cli import rooms
+    from pale_harbor.work.warm_up import compile_kernels
+
+    rooms.app_for(None)
+    compile_kernels()
+    for line in lines:
+        asked = orjson.loads(line)
+        child = os.fork()
+        if child == 0:
+            _become(asked["arguments"], asked["environment"], Path(asked["folder"]))
+        print(_ended(child), flush=True)
+
+
+def _ended(child: int, seconds: float = 240) -> int:
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        done, status = os.waitpid(child, os.WNOHANG)
+        if done:
+            return os.waitstatus_to_exitcode(status)
+        time.sleep(0.002)
+    os.kill(child, 9)
+    os.waitpid(child, 0)
+    return -9
+
+
+def _become(arguments: list[str], environment: dict[str, str], folder: Path) -> None:
+    written = os.O_RDWR | os.O_CREAT | os.O_TRUNC
+    for number, (name, flags) in enumerate([("in", os.O_RDONLY), ("out", written), ("err", written)]):
+        os.dup2(os.open(folder / name, flags, 0o600), number)
+    os.environ.clear()
+    os.environ.update(environment)
+    sys.argv = ["paleharbor", *arguments]
+    for number, (name, mode) in enumerate([("stdin", "r"), ("stdout", "w"), ("stderr", "w")]):
+        setattr(sys, name, os.fdopen(number, mode, encoding="utf-8", closefd=False))
+    code: object = 1
+    try:
+        from pale_harbor.cli.__main__ import main
+
+        main()
+        code = 0
+    except SystemExit as ended:
+        code = 0 if ended.code is None else ended.code
+    except BaseException:
+        import traceback
+
+        traceback.print_exc()
+    for stream in (sys.stdout, sys.stderr):
+        if not stream.closed:
+            stream.flush()
+    os._exit(code if isinstance(code, int) else 1)
+
+
+if __name__ == "__main__":
+    _serve(sys.stdin.buffer)
