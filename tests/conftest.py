@@ -24,8 +24,8 @@ from tests.command_host import CommandHost
 
 ROOT = Path(__file__).parents[1]
 
-# Nothing of a test's database need outlive the machine.
-UNSAFE = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+# What a test's database acknowledged outlives its own death, and need not outlive the machine's.
+NO_FSYNC = "-c fsync=off -c full_page_writes=off"
 
 # Kernels are compiled on their first call: a deadline would measure the compiler.
 hypothesis_settings.register_profile("pale harbor", deadline=None, print_blob=True)
@@ -45,7 +45,7 @@ def make_data_folder() -> Path:
 def cluster() -> Generator[Cluster]:
     """A PostgreSQL cluster for this process's tests, gone at the end."""
     folder = make_data_folder()
-    own = Cluster(folder / "database", UNSAFE)
+    own = Cluster(folder / "database", NO_FSYNC)
     own.start()
     yield own
     own.stop()
@@ -78,15 +78,15 @@ def host() -> Generator[CommandHost]:
 
 
 @contextmanager
-def command_line(host: CommandHost, data: Path | None = None, *, safe: bool = False) -> Generator[Command]:
+def command_line(host: CommandHost, data: Path | None = None) -> Generator[Command]:
     """The command line as a user calls it, on a data folder of its own that is gone at the end.
 
-    data: the folder, made where it is None. safe: the database writes to the disk what it acknowledges.
+    data: the folder, made where it is None.
     """
     folder = data or make_data_folder()
     environment = os.environ | {
         "PALEHARBOR_DATA": str(folder),
-        "PALEHARBOR_DATABASE_OPTIONS": "" if safe else UNSAFE,
+        "PALEHARBOR_DATABASE_OPTIONS": NO_FSYNC,
         "PYTHONPATH": str(ROOT),
     }
 
@@ -116,7 +116,7 @@ def demo_folder(host: CommandHost, tmp_path_factory: pytest.TempPathFactory) -> 
         fcntl.flock(lock, fcntl.LOCK_EX)
         if not folder.exists():
             made = make_data_folder()
-            environment = os.environ | {"PALEHARBOR_DATA": str(made), "PALEHARBOR_DATABASE_OPTIONS": UNSAFE}
+            environment = os.environ | {"PALEHARBOR_DATA": str(made), "PALEHARBOR_DATABASE_OPTIONS": NO_FSYNC}
             for step in ("up", "down"):
                 result = host.run([step], "", environment)
                 assert result.returncode == 0, result.stderr

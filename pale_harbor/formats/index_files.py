@@ -1,9 +1,11 @@
 """Indexes as files: a folder of `.npy` arrays, written whole or not at all, mapped when read."""
 
 import os
+import re
 import shutil
 import tempfile
 from collections.abc import Mapping
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +14,9 @@ from numpy.typing import NDArray
 
 from pale_harbor.core.index import ReadingIndex, Vocabulary
 from pale_harbor.core.vectors import VectorTable
+
+# What an index's folder is called: the address of what it was built from.
+_ADDRESS = re.compile(r"[0-9a-f]{32}")
 
 Arrays = dict[str, NDArray[Any]]
 
@@ -43,6 +48,30 @@ def read_index(folder: Path) -> ReadingIndex | None:
         return None
     vocabulary = Vocabulary(arrays.pop("letters"), arrays.pop("firsts"))
     return ReadingIndex(vocabulary, **arrays)
+
+
+def let_go_of_indexes(root: Path, budget_bytes: int) -> int:
+    """Removes the least recently used indexes below a collections' folder until the others fit; returns how many.
+
+    Whoever has one open keeps it: its pages stay until the last one closes it. It can always be built again.
+    """
+    found: list[tuple[float, int, Path]] = []
+    for folder in root.glob("*/*/*"):
+        if _ADDRESS.fullmatch(folder.name):
+            with suppress(OSError):
+                own = sum(file.stat().st_size for file in folder.iterdir())
+                found.append((folder.stat().st_mtime, own, folder))
+    found.sort()
+    held = sum(own for _, own, _ in found)
+    removed = 0
+    # The newest stays, however large: it was just asked for.
+    for _, own, folder in found[:-1]:
+        if held <= budget_bytes:
+            break
+        shutil.rmtree(folder, ignore_errors=True)
+        held -= own
+        removed += 1
+    return removed
 
 
 def write_vocabulary(folder: Path, vocabulary: Vocabulary) -> None:

@@ -25,6 +25,7 @@ from pale_harbor.core.index.slab_sizes import first_to_join
 from pale_harbor.core.ranking import (
     Alive,
     FieldOrder,
+    LookedUp,
     Placed,
     PreparedQuery,
     QueryPlan,
@@ -33,8 +34,9 @@ from pale_harbor.core.ranking import (
     Signal,
     SlabView,
     basis_of,
+    look_up,
+    lookup_name,
     place_of_value,
-    prepare_slabs,
     signal_values,
     statistics_of,
 )
@@ -46,14 +48,11 @@ from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records import all_keys, changes_since, field_values_of, keyed_field_values
 from pale_harbor.store.spaces import spaces_of
 from pale_harbor.work.open_space import OpenSpace
+from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.slab import INDEX_SHAPE, Slab, Values, joined_slab, new_slab, read_slab
 
 # Slabs of so many records in all are joined at once; larger ones in the background.
 JOINED_AT_ONCE: Final = 20_000
-# Signals whose values are kept; a turned knob leaves old ones behind.
-MOST_SIGNALS: Final = 32
-# Lists of spaces that are kept, as many as a judged set has queries, several times over.
-MOST_LISTS: Final = 2_000
 _KEYS_AT_ONCE: Final = 5_000
 
 T = TypeVar("T")
@@ -94,16 +93,19 @@ class LiveSlab:
 class OpenCollection:
     """Keys, indexes and orders of one revision of a collection; safe to use from several threads."""
 
-    def __init__(self, pool: Pool, folder: Path, collection: Collection, slabs: Sequence[LiveSlab]) -> None:
+    def __init__(
+        self, pool: Pool, folder: Path, collection: Collection, slabs: Sequence[LiveSlab], memory: Memory
+    ) -> None:
         self.pool = pool
+        self.memory = memory
+        # What is kept of it in memory is of these records, spread so.
+        self.state = uuid4()
         self.folder = folder
         self.collection = collection
         self.slabs = tuple(slabs)
         self.record_count = sum(live.living for live in slabs)
         self._statistics: dict[tuple[str, str], ReadingStatistics] = {}
-        self._signals: dict[Signal, list[NDArray[np.float64]]] = {}
         self._spaces: dict[str, OpenSpace] = {}
-        self._lists: dict[tuple[Any, ...], list[Placed]] = {}
 
     @cached_property
     def field_names(self) -> tuple[str, ...]:
@@ -127,10 +129,19 @@ class OpenCollection:
         return [self._index(live, field, chain) for live in self.slabs]
 
     def prepared(self, plan: QueryPlan, language: str | None = None) -> list[PreparedQuery]:
-        """A plan's words looked up in every slab; indexes that are missing are built.
+        """A plan's words looked up in every slab, once for all plans that look them up alike.
 
-        language: the query's, for chains that are chosen by it; guessed where it is None.
+        Indexes that are missing are built. language: the query's, for chains that are chosen by it; guessed where it
+        is None.
         """
+        name = (self.state, lookup_name(plan, language))
+        kept = self.memory.looked_up.get_or_make(name, lambda: self._looked_up(plan, language))
+        prepared = kept.for_plan(plan)
+        if kept.has_grown:
+            self.memory.looked_up.put(name, kept)
+        return prepared
+
+    def _looked_up(self, plan: QueryPlan, language: str | None) -> LookedUp:
         by_reading = [self.indexes(reading.field, reading.chain) for reading in plan.readings]
         statistics = [
             self._statistics_of(reading.field, reading.chain, own)
@@ -145,7 +156,7 @@ class OpenCollection:
             )
             for number, live in enumerate(self.slabs)
         ]
-        return prepare_slabs(plan, statistics, views, language)
+        return look_up(plan, statistics, views, language)
 
     def column(self, slab: int, field: str) -> FieldColumn:
         """A field's values in one slab."""
@@ -164,45 +175,39 @@ class OpenCollection:
         columns = (place_of_value(live.slab.column(one.field, values)[record_id], one.descending) for one in by)
         return (*columns, live.slab.keys.term(record_id))
 
-    def vectors(self, slab: int, space_id: int, key: str, make: Callable[[], VectorTable]) -> VectorTable:
+    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[], VectorTable]) -> VectorTable:
         """The vectors of a space in one slab. Raises RecordsChanged."""
         live = self.slabs[slab]
-        table = live.slab.vectors(space_id, key, make, live.dead)
+        table = live.slab.vectors(space_id, state, make, live.dead)
         if table is None:
             raise RecordsChanged
         return table
 
     def remembered(self, key: tuple[Any, ...], make: Callable[[], list[Placed]]) -> list[Placed]:
         """A list that follows from its key and the records alone, kept for a while."""
-        rows = self._lists.get(key)
-        if rows is None:
-            rows = make()
-            if len(self._lists) >= MOST_LISTS:
-                self._lists.clear()
-            self._lists[key] = rows
-        return rows
+        return self.memory.lists.get_or_make((self.state, key), make)
 
     def spaces(self) -> dict[str, OpenSpace]:
         """The collection's spaces by name, in their present state."""
         with self.pool.connection() as connection:
             rows = spaces_of(connection, self.collection.id)
-        known = {row.identity: self._spaces.get(row.identity) for row in rows}
-        self._spaces = {row.identity: known[row.identity] or OpenSpace(self.pool, row) for row in rows}
-        return {row.name: self._spaces[row.identity] for row in rows}
+        # One that is open stays open; whoever asks at the same time may open it too, and either serves.
+        known = self._spaces
+        now = {row.identity: known.get(row.identity) or OpenSpace(self.pool, row) for row in rows}
+        self._spaces = now
+        return {row.name: now[row.identity] for row in rows}
 
     def signal_values(self, signal: Signal) -> list[NDArray[np.float64]]:
         """A signal's values by slab and record id, before its weight."""
         name = replace(signal, weight=1.0, multiplied=False)
-        values = self._signals.get(name)
-        if values is None:
+
+        def make() -> list[NDArray[np.float64]]:
             numbers = [self.column(slab, signal.field).first_numbers() for slab in range(len(self.slabs))]
             both = zip(numbers, self.slabs, strict=True)
             basis = basis_of([own if live.alive is None else own[live.alive] for own, live in both])
-            values = [signal_values(name, own, basis) for own in numbers]
-            if len(self._signals) >= MOST_SIGNALS:
-                self._signals.clear()
-            self._signals[name] = values
-        return values
+            return [signal_values(name, own, basis) for own in numbers]
+
+        return self.memory.signals.get_or_make((self.state, name), make)
 
     def make_ready(self, ranker: Ranker) -> None:
         """Builds or reads whatever a ranker needs, so that the search itself only searches."""
@@ -255,7 +260,9 @@ class OpenCollection:
             yield connection
 
 
-def open_collection(pool: Pool, root: Path, collection: Collection, before: OpenCollection | None) -> OpenCollection:
+def open_collection(
+    pool: Pool, root: Path, collection: Collection, before: OpenCollection | None, memory: Memory
+) -> OpenCollection:
     """Opens a collection: from what was opened of it before, or from files, or all anew.
 
     Raises RecordsChanged where the records changed meanwhile.
@@ -267,8 +274,8 @@ def open_collection(pool: Pool, root: Path, collection: Collection, before: Open
         known = None
         if before is not None and before.folder == folder:
             known = before.collection.revision, list(before.slabs)
-        slabs = _brought_up_to_date(connection, folder, collection, known or _kept_slabs(folder))
-    opened = OpenCollection(pool, folder, collection, slabs)
+        slabs = _brought_up_to_date(connection, folder, collection, known or _kept_slabs(folder, memory), memory)
+    opened = OpenCollection(pool, folder, collection, slabs, memory)
     small = sum(live.living for live in slabs[_first_to_join(slabs) :]) <= JOINED_AT_ONCE
     if small and _first_to_join(slabs) < len(slabs):
         return with_joined_slabs(opened)
@@ -287,7 +294,9 @@ def with_joined_slabs(opened: OpenCollection) -> OpenCollection:
     first = _first_to_join(slabs)
     folder = opened.folder / _slab_name()
     slab = joined_slab(folder, [(live.slab, live.alive) for live in slabs[first:]])
-    fewer = OpenCollection(opened.pool, opened.folder, opened.collection, [*slabs[:first], LiveSlab(slab, None)])
+    fewer = OpenCollection(
+        opened.pool, opened.folder, opened.collection, [*slabs[:first], LiveSlab(slab, None)], opened.memory
+    )
     _keep_slab_list(fewer)
     return fewer
 
@@ -301,6 +310,7 @@ def _brought_up_to_date(
     folder: Path,
     collection: Collection,
     known: tuple[int, list[LiveSlab]] | None,
+    memory: Memory,
 ) -> list[LiveSlab]:
     if known is not None:
         revision, slabs = known
@@ -310,19 +320,19 @@ def _brought_up_to_date(
         if len(changes.written) <= sum(live.living for live in slabs):
             slabs = [live.without([*changes.written, *changes.deleted]) for live in slabs]
             if changes.written:
-                slabs.append(LiveSlab(new_slab(folder / _slab_name(), changes.written), None))
+                slabs.append(LiveSlab(new_slab(folder / _slab_name(), changes.written, memory), None))
             return slabs
     keys = list(all_keys(connection, collection.id))
-    return [LiveSlab(new_slab(folder / _slab_name(), keys), None)]
+    return [LiveSlab(new_slab(folder / _slab_name(), keys, memory), None)]
 
 
-def _kept_slabs(folder: Path) -> tuple[int, list[LiveSlab]] | None:
+def _kept_slabs(folder: Path, memory: Memory) -> tuple[int, list[LiveSlab]] | None:
     kept = read_slab_list(folder)
     if kept is None or kept.shape != INDEX_SHAPE:
         return None
     slabs: list[LiveSlab] = []
     for one in kept.slabs:
-        slab = read_slab(folder / one.name)
+        slab = read_slab(folder / one.name, memory)
         if slab is None or slab.record_count != one.records:
             return None
         alive: NDArray[np.bool_] | None = None

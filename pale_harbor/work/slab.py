@@ -7,6 +7,7 @@ read nothing for them.
 
 import hashlib
 import json
+import os
 import shutil
 from collections import deque
 from collections.abc import Callable, Generator, Iterable
@@ -25,6 +26,7 @@ from pale_harbor.core.ranking import FieldOrder, FieldValue, Workspace, order_of
 from pale_harbor.core.text import Chain, ChainChoice
 from pale_harbor.core.vectors import VectorTable, merged_tables
 from pale_harbor.formats.index_files import (
+    let_go_of_indexes,
     read_index,
     read_table,
     read_vocabulary,
@@ -32,6 +34,7 @@ from pale_harbor.formats.index_files import (
     write_table,
     write_vocabulary,
 )
+from pale_harbor.work.running.caches import Memory, SlabKey
 
 # Raised when the files' shape changes: files of another shape are never found, and built anew.
 INDEX_SHAPE: Final = 4
@@ -41,21 +44,15 @@ Values = Callable[[str], Iterable[Any]]
 
 
 class Slab:
-    """Keys in code point order, which give record ids; the indexes and orders asked for so far."""
+    """Keys in code point order, which give record ids. What was asked of it is kept in memory, or made again."""
 
-    def __init__(self, folder: Path, keys: Vocabulary) -> None:
+    def __init__(self, folder: Path, keys: Vocabulary, memory: Memory) -> None:
         self.folder = folder
         self.keys = keys
-        # Each with how many records were dead when it was built.
-        self._indexes: dict[ReadingName, tuple[ReadingIndex, int]] = {}
-        self._columns: dict[str, list[FieldValue]] = {}
-        self._field_columns: dict[str, FieldColumn] = {}
-        self._orders: dict[tuple[FieldOrder, ...], NDArray[np.int32]] = {}
-        # By space the vectors of its newest state, and how many records were dead when they were made.
-        self._vectors: dict[int, tuple[str, VectorTable, int]] = {}
+        self.memory = memory
         self._workspaces: deque[Workspace] = deque()
+        # One index at a time: each needs room for its postings while it is built.
         self._building = Lock()
-        self._making_vectors = Lock()
 
     @property
     def name(self) -> str:
@@ -65,89 +62,94 @@ class Slab:
     def record_count(self) -> int:
         return len(self.keys)
 
+    def _key(self, *what: Any) -> SlabKey:
+        return str(self.folder), what
+
     def index(self, field: str, chain: ChainChoice, values: Values, dead: int) -> ReadingIndex | None:
         """The index of a field read through a chain: from memory, from its files, or built now.
 
         values: gives a field's value for every record. dead: how many are dead to the caller; None
         is returned where the index was built when more were, since they are missing from it.
         """
-        name = (field, chain.identity)
-        if name not in self._indexes:
-            with self._building:
-                if name not in self._indexes:
-                    self._indexes[name] = self._read_or_build(field, chain, values), dead
-        index, built_with = self._indexes[name]
+
+        def make() -> tuple[ReadingIndex, int]:
+            return self._read_or_build(field, chain, values), dead
+
+        index, built_with = self.memory.indexes.get_or_make(self._key(field, chain.identity), make)
         return index if built_with <= dead else None
 
-    def vectors(self, space_id: int, key: str, make: Callable[[], VectorTable], dead: int) -> VectorTable | None:
-        """The vectors of a space in the state that the key names: from memory, from files, or made now.
+    def vectors(self, space_id: int, state: str, make: Callable[[], VectorTable], dead: int) -> VectorTable | None:
+        """The vectors of a space in one state: from memory, from files, or made now.
 
         dead: as for an index; None is returned where they were made when more were.
         """
-        known = self._vectors.get(space_id)
-        if known is None or known[0] != key:
-            with self._making_vectors:
-                known = self._vectors.get(space_id)
-                if known is None or known[0] != key:
-                    table = read_table(self._vectors_folder(space_id, key), self.record_count)
-                    if table is None:
-                        table = make()
-                        self._keep_vectors(space_id, key, table)
-                    known = self._vectors[space_id] = (key, table, dead)
-        _, table, made_with = known
+
+        def read_or_make() -> tuple[str, VectorTable, int]:
+            table = read_table(self._vectors_folder(space_id, state), self.record_count)
+            if table is None:
+                table = make()
+                self._keep_vectors(space_id, state, table)
+            return state, table, dead
+
+        key = self._key(space_id, state)
+        _, table, made_with = self.memory.vectors.get_or_make(key, read_or_make)
+        self.memory.vectors.let_go(lambda one: one[0] == key[0] and one[1][0] == space_id and one != key)
         return table if made_with <= dead else None
 
     def forget_vectors(self, space_id: int) -> None:
         """Lets go of a space that was dropped."""
-        self._vectors.pop(space_id, None)
+        self.memory.vectors.let_go(lambda key: key[0] == str(self.folder) and key[1][0] == space_id)
         for folder in self.folder.glob(f"vectors-{space_id}-*"):
             shutil.rmtree(folder, ignore_errors=True)
 
     def known_vectors(self) -> dict[int, tuple[str, VectorTable]]:
         """The vectors that are in memory, by space."""
-        return {space_id: (key, table) for space_id, (key, table, _) in self._vectors.items()}
+        kept = [
+            (key, self.memory.vectors.get(key)) for key in self.memory.vectors.held_keys() if key[0] == str(self.folder)
+        ]
+        return {key[1][0]: (one[0], one[1]) for key, one in kept if one is not None}
 
-    def take_over_vectors(self, space_id: int, key: str, table: VectorTable) -> None:
+    def take_over_vectors(self, space_id: int, state: str, table: VectorTable) -> None:
         """Keeps vectors that were put together elsewhere."""
-        self._keep_vectors(space_id, key, table)
-        self._vectors[space_id] = (key, table, 0)
+        self._keep_vectors(space_id, state, table)
+        self.memory.vectors.put(self._key(space_id, state), (state, table, 0))
 
-    def _keep_vectors(self, space_id: int, key: str, table: VectorTable) -> None:
-        folder = self._vectors_folder(space_id, key)
+    def _keep_vectors(self, space_id: int, state: str, table: VectorTable) -> None:
+        folder = self._vectors_folder(space_id, state)
         write_table(folder, table)
         for old in self.folder.glob(f"vectors-{space_id}-*"):
             if old != folder:
                 shutil.rmtree(old, ignore_errors=True)
 
-    def _vectors_folder(self, space_id: int, key: str) -> Path:
-        return self.folder / f"vectors-{space_id}-{key}"
+    def _vectors_folder(self, space_id: int, state: str) -> Path:
+        return self.folder / f"vectors-{space_id}-{state}"
 
     def known_readings(self) -> set[ReadingName]:
-        """The readings whose indexes are in memory."""
-        return set(self._indexes)
+        """The readings whose indexes are open."""
+        return {key[1] for key in self.memory.indexes.held_keys() if key[0] == str(self.folder)}
 
-    def known_index(self, name: ReadingName) -> ReadingIndex:
-        """An index that is in memory; KeyError where it is not."""
-        return self._indexes[name][0]
+    def known_index(self, name: ReadingName) -> ReadingIndex | None:
+        """An index that is open, or in its files; None where it is neither."""
+        kept = self.memory.indexes.get(self._key(*name))
+        return kept[0] if kept is not None else read_index(self._index_folder(name))
 
     def column(self, field: str, values: Values) -> list[FieldValue]:
         """A field's values by record id, as equal scores are ordered by them."""
-        if field not in self._columns:
-            self._columns[field] = [order_value(value) for value in values(field)]
-        return self._columns[field]
+        key = self._key("values", field)
+        return self.memory.orders.get_or_make(key, lambda: [order_value(value) for value in values(field)])
 
     def field_column(self, field: str, values: Values) -> FieldColumn:
         """A field's values as filters, facets and signals need them."""
-        if field not in self._field_columns:
-            self._field_columns[field] = column_of(values(field))
-        return self._field_columns[field]
+        return self.memory.columns.get_or_make(self._key(field), lambda: column_of(values(field)))
 
     def order(self, equals_by: tuple[FieldOrder, ...], values: Values) -> NDArray[np.int32]:
         """The order of equal scores within the slab."""
-        if equals_by not in self._orders:
+
+        def make() -> NDArray[np.int32]:
             columns = [(self.column(by.field, values), by.descending) for by in equals_by]
-            self._orders[equals_by] = order_of_equals(columns, self.record_count)
-        return self._orders[equals_by]
+            return order_of_equals(columns, self.record_count)
+
+        return self.memory.orders.get_or_make(self._key("order", equals_by), make)
 
     @contextmanager
     def workspace(self) -> Generator[Workspace]:
@@ -162,36 +164,50 @@ class Slab:
     def _read_or_build(self, field: str, chain: ChainChoice, values: Values) -> ReadingIndex:
         folder = self._index_folder((field, chain.identity))
         index = read_index(folder)
-        if index is None or index.record_count != self.record_count:
+        if index is not None and index.record_count == self.record_count:
+            # Told by its last use whether it is still wanted.
+            os.utime(folder)
+            return index
+        with self._building:
             texts = (texts_of(value) for value in values(field))
             if isinstance(chain, Chain):
                 index = build_index(texts, chain)
             else:
                 index = build_index(texts, chain, (language_in(value) for value in values(chain.by)))
-            write_index(folder, index)
-        return index
+        return self._kept_index(folder, index)
+
+    def _kept_index(self, folder: Path, index: ReadingIndex) -> ReadingIndex:
+        """An index written to its files, and read from them again: what is mapped, the system can let go of."""
+        write_index(folder, index)
+        if let_go_of_indexes(self.folder.parent.parent, self.memory.disk_bytes):
+            # Files that are gone take up room until nobody has them open.
+            self.memory.indexes.let_go(lambda key: not _index_folder(Path(key[0]), key[1]).exists())
+        return read_index(folder) or index
 
     def _index_folder(self, name: ReadingName) -> Path:
-        content = json.dumps([*name, INDEX_SHAPE, __version__])
-        return self.folder / hashlib.sha256(content.encode()).hexdigest()[:32]
+        return _index_folder(self.folder, name)
 
     def take_over(self, name: ReadingName, index: ReadingIndex, dead: int) -> None:
         """Keeps an index that was made elsewhere."""
-        write_index(self._index_folder(name), index)
-        self._indexes[name] = (index, dead)
+        self.memory.indexes.put(self._key(*name), (self._kept_index(self._index_folder(name), index), dead))
 
 
-def new_slab(folder: Path, sorted_keys: list[str]) -> Slab:
+def _index_folder(slab: Path, name: ReadingName) -> Path:
+    content = json.dumps([*name, INDEX_SHAPE, __version__])
+    return slab / hashlib.sha256(content.encode()).hexdigest()[:32]
+
+
+def new_slab(folder: Path, sorted_keys: list[str], memory: Memory) -> Slab:
     """A slab of these keys, written."""
     keys = vocabulary_of(sorted_keys)
     write_vocabulary(folder / "keys", keys)
-    return Slab(folder, keys)
+    return Slab(folder, keys, memory)
 
 
-def read_slab(folder: Path) -> Slab | None:
+def read_slab(folder: Path, memory: Memory) -> Slab | None:
     """The slab in a folder; None where it is missing or damaged."""
     keys = read_vocabulary(folder / "keys")
-    return None if keys is None else Slab(folder, keys)
+    return None if keys is None else Slab(folder, keys, memory)
 
 
 def joined_slab(folder: Path, parts: list[tuple[Slab, NDArray[np.bool_] | None]]) -> Slab:
@@ -202,21 +218,22 @@ def joined_slab(folder: Path, parts: list[tuple[Slab, NDArray[np.bool_] | None]]
             (key, number, record_id) for record_id, key in enumerate(slab.keys) if alive is None or alive[record_id]
         ]
     living.sort()
-    joined = new_slab(folder, [key for key, _, _ in living])
+    joined = new_slab(folder, [key for key, _, _ in living], parts[0][0].memory)
     new_ids = [np.full(slab.record_count, -1, np.int32) for slab, _ in parts]
     for new_id, (_, number, record_id) in enumerate(living):
         new_ids[number][record_id] = new_id
     shared = set[ReadingName].intersection(*(slab.known_readings() for slab, _ in parts))
     for field, identity in sorted(shared):
         # The dead are left out anyway, so an index that was built without them serves as well.
-        found = [slab.known_index((field, identity)) for slab, _ in parts]
-        index = merged_index(list(zip(found, new_ids, strict=True)), len(living))
-        joined.take_over((field, identity), index, 0)
+        found = [(slab.known_index((field, identity)), ids) for (slab, _), ids in zip(parts, new_ids, strict=True)]
+        whole = [(index, ids) for index, ids in found if index is not None]
+        if len(whole) == len(parts):
+            joined.take_over((field, identity), merged_index(whole, len(living)), 0)
     for space_id, (key, _) in parts[0][0].known_vectors().items():
         tables = [slab.known_vectors().get(space_id, ("", None)) for slab, _ in parts]
-        whole = [(table, ids) for (own, table), ids in zip(tables, new_ids, strict=True) if own == key and table]
-        if len(whole) == len(parts):
-            joined.take_over_vectors(space_id, key, merged_tables(whole, len(living)))
+        same = [(table, ids) for (own, table), ids in zip(tables, new_ids, strict=True) if own == key and table]
+        if len(same) == len(parts):
+            joined.take_over_vectors(space_id, key, merged_tables(same, len(living)))
     return joined
 
 

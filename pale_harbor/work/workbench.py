@@ -53,6 +53,7 @@ from pale_harbor.work.opened import (
     wants_joining,
     with_joined_slabs,
 )
+from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.saved_parts import SavedParts
 
 T = TypeVar("T")
@@ -85,8 +86,9 @@ class ChosenRanker:
 class Workbench:
     """Opens collections and rankers. One per process; safe to use from several threads."""
 
-    def __init__(self, pool: Pool, index_folder: Path) -> None:
+    def __init__(self, pool: Pool, index_folder: Path, memory: Memory | None = None) -> None:
         self.pool = pool
+        self.memory = memory or Memory()
         self.index_folder = index_folder
         self.profiles = Profiles(pool)
         self._opened: dict[int, OpenCollection] = {}
@@ -117,7 +119,8 @@ class Workbench:
             with self._opening:
                 opened = self._opened.get(collection.id)
                 if opened is None or not _is_of(opened, collection):
-                    opened = open_collection(self.pool, self.index_folder, collection, opened)
+                    opened = open_collection(self.pool, self.index_folder, collection, opened, self.memory)
+                    self._let_go(self._opened.get(collection.id))
                     self._opened[collection.id] = opened
                     if wants_joining(opened):
                         Thread(target=self._join_slabs, args=[opened], daemon=True).start()
@@ -129,6 +132,17 @@ class Workbench:
         with self._opening:
             if self._opened.get(opened.collection.id) is opened:
                 self._opened[opened.collection.id] = fewer
+                self._let_go(opened, keeping=fewer)
+
+    def _let_go(self, opened: OpenCollection | None, keeping: OpenCollection | None = None) -> None:
+        """Lets go of what is in memory of a collection as it was; whoever still works on it makes it again."""
+        if opened is None:
+            return
+        self.memory.forget_state(opened.state)
+        kept = {live.slab.name for live in keeping.slabs} if keeping is not None else None
+        for live in opened.slabs:
+            if kept is not None and live.slab.name not in kept:
+                self.memory.forget_folder(str(live.slab.folder))
 
     def collections(self) -> list[Collection]:
         with self.pool.connection() as connection:
@@ -154,7 +168,8 @@ class Workbench:
         with self.pool.connection() as connection:
             collection = collection_named(connection, name, lock=True)
             drop_collection(connection, collection)
-        self._opened.pop(collection.id, None)
+        self._let_go(self._opened.pop(collection.id, None))
+        self.memory.forget_folder(str(self.index_folder / str(collection.uid)))
         shutil.rmtree(self.index_folder / str(collection.uid), ignore_errors=True)
 
     def change_field(

@@ -168,8 +168,8 @@ def test_every_kind_of_value_can_be_written():
         (
             "words > as_is(@names)",
             UnknownList,
-            Place(1, 14, 6),
-            'line 1, column 14: there is no word list "@names". There are no word lists here.',
+            Place(1, 15, 6),
+            'line 1, column 15: there is no word list "@names". There are no word lists here.',
         ),
         (
             "words > word_grams > word_grams(3, 3)",

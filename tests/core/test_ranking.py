@@ -17,31 +17,33 @@ from pale_harbor.core.ranking import (
     Adjustments,
     Combine,
     How,
+    LookedUp,
+    Nearness,
     PreparedQuery,
     Ranker,
     Reading,
     Shape,
     Signal,
     SlabView,
+    Spelling,
     Workspace,
     adjusted,
     basis_of,
+    look_up,
+    lookup_name,
     matched,
     order_of_equals,
     plan_of,
-    prepare_slabs,
-    score_columns,
     search,
     shares,
     signal_values,
     statistics_of,
-    weighted_sum,
     why,
 )
 from pale_harbor.core.ranking.search import MOST_MERGED
 from pale_harbor.core.text import chain_of
 from tests.core import plain
-from tests.strategies import queries, rankers, word_texts
+from tests.strategies import needs, queries, rankers, word_texts
 
 records_strategy = st.lists(
     st.fixed_dictionaries(
@@ -53,6 +55,12 @@ records_strategy = st.lists(
 
 
 def prepared_for(records: plain.Records, ranker: Ranker, query: str) -> PreparedQuery:
+    kept = looked_up_for(records, ranker, query)
+    (prepared,) = kept.for_plan(kept.slabs[0].plan)
+    return prepared
+
+
+def looked_up_for(records: plain.Records, ranker: Ranker, query: str) -> LookedUp:
     plan = plan_of(parse_query(query, ["title", "text"]), ranker)
     indexes = [build_index([r.get(reading.field, []) for r in records], reading.chain) for reading in plan.readings]
     statistics = [statistics_of([(index, None)]) for index in indexes]
@@ -60,8 +68,7 @@ def prepared_for(records: plain.Records, ranker: Ranker, query: str) -> Prepared
     def column(field: str) -> FieldColumn:
         return column_of([record.get(field) for record in records])
 
-    (prepared,) = prepare_slabs(plan, statistics, [SlabView(indexes, None, len(records), column)])
-    return prepared
+    return look_up(plan, statistics, [SlabView(indexes, None, len(records), column)])
 
 
 def by_id(count: int) -> np.ndarray:
@@ -97,13 +104,73 @@ def test_merging_and_accumulating_give_the_same_digits(records: plain.Records, r
     assert lists[0].matched == lists[1].matched
 
 
-@given(records=records_strategy, ranker=rankers(), query=queries())
-def test_score_columns_give_the_same_scores_to_the_last_digit(records: plain.Records, ranker: Ranker, query: str):
-    ranker = replace(ranker, combine=Combine())
-    prepared = prepared_for(records, ranker, query)
-    found = matched(prepared, Workspace(len(records)))
-    scores = weighted_sum(score_columns(prepared, found.record_ids), prepared.weights)
-    assert scores.tolist() == found.scores.tolist()
+@st.composite
+def turns(draw: st.DrawFn, ranker: Ranker) -> Ranker:
+    """The ranker with knobs turned that ask for no other look-up: weights, k1, b, need, how readings combine."""
+    readings = tuple(
+        replace(
+            one,
+            weight=draw(st.floats(0.01, 100)) if one.weight else 0.0,
+            k1=draw(st.floats(0, 3)),
+            b=draw(st.floats(0, 1)),
+        )
+        for one in ranker.readings
+    )
+    combine = draw(st.builds(Combine, st.sampled_from(How), st.sampled_from([0.0, 0.3, 1.0]), st.floats(0, 3)))
+    return replace(ranker, readings=readings, need=draw(needs()), combine=combine)
+
+
+@given(records=records_strategy, ranker=rankers(), query=queries(), data=st.data())
+def test_what_was_looked_up_once_serves_every_turn_to_the_last_digit(
+    records: plain.Records, ranker: Ranker, query: str, data: st.DataObject
+):
+    kept = looked_up_for(records, ranker, query)
+    for _ in range(3):
+        turn = data.draw(turns(ranker))
+        plan = plan_of(parse_query(query, ["title", "text"]), turn)
+        assert lookup_name(plan, None) == lookup_name(kept.slabs[0].plan, None)
+        (again,) = kept.for_plan(plan)
+        fresh = prepared_for(records, turn, query)
+        one, other = (search(own, 20, by_id(len(records)), Workspace(len(records))) for own in (again, fresh))
+        assert one.record_ids.tolist() == other.record_ids.tolist()
+        assert one.scores.tolist() == other.scores.tolist()
+        assert one.matched == other.matched
+        for record, score in zip(one.record_ids.tolist(), one.scores.tolist(), strict=True):
+            assert why(again, record).score == score
+
+
+def test_what_asks_for_another_look_up_has_another_name():
+    chain, other = chain_of("words > lower"), chain_of("words")
+    reading = Reading("title", chain, chain)
+    plan = plan_of(parse_query("fog bell"), Ranker((reading,)))
+    name = lookup_name(plan, None)
+    alike = [replace(reading, weight=2), replace(reading, k1=0.5), replace(reading, b=0)]
+    assert [lookup_name(plan_of(parse_query("fog bell"), Ranker((one,))), None) == name for one in alike] == [True] * 3
+    apart = [
+        *(replace(reading, field="text"), replace(reading, chain=other), replace(reading, query_chain=other)),
+        *(replace(reading, share=0.5), replace(reading, slack=False), replace(reading, nearness=Nearness())),
+        replace(reading, weight=0),
+    ]
+    assert [lookup_name(plan_of(parse_query("fog bell"), Ranker((one,))), None) == name for one in apart] == [False] * 7
+    assert lookup_name(plan_of(parse_query("fog bells"), Ranker((reading,))), None) != name
+    assert lookup_name(plan_of(parse_query("fog bell"), Ranker((reading,), spelling=Spelling())), None) != name
+    assert lookup_name(plan, "de") != name
+
+
+def test_sums_come_from_a_sheet_from_the_second_time_on():
+    chain = chain_of("words > lower")
+    ranker = Ranker((Reading("title", chain, chain, 2.0), Reading("text", chain, chain)))
+    kept = looked_up_for([{"title": ["fog"], "text": ["bell fog"]}, {"text": ["bell"]}], ranker, "fog bell")
+    plan = kept.slabs[0].plan
+    assert kept.for_plan(plan)[0].sheet is None
+    sheet = kept.for_plan(plan)[0].sheet
+    assert sheet is not None
+    assert (sheet.record_ids.tolist(), sheet.columns.shape, sheet.bits.tolist()) == ([0, 1], (2, 2), [3, 2])
+    assert kept.for_plan(plan)[0].sheet is sheet
+    turn = replace(ranker, readings=(replace(ranker.readings[0], k1=2.0), ranker.readings[1]))
+    assert kept.for_plan(plan_of(parse_query("fog bell", ["title", "text"]), turn))[0].sheet is not sheet
+    pool = replace(ranker, combine=Combine(How.POOLED))
+    assert kept.for_plan(plan_of(parse_query("fog bell", ["title", "text"]), pool))[0].sheet is None
 
 
 @given(records=records_strategy, ranker=rankers(), query=queries())
@@ -120,7 +187,7 @@ signals = st.lists(
         shape=st.sampled_from(Shape),
         weight=st.floats(-2, 2),
         scale=st.sampled_from([0.5, 1.0, 30.0]),
-        missing=st.sampled_from([0.0, 0.5]),
+        without=st.sampled_from([0.0, 0.5]),
         now=st.none() | st.integers(0, 99).map(float),
         multiplied=st.booleans(),
     ),

@@ -120,6 +120,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0004_rules_that_end.sql",
         "0005_spaces.sql",
         "0006_judging.sql",
+        "0007_present_words.sql",
     ]
 
 

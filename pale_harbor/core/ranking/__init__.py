@@ -1,9 +1,10 @@
 """Ranking: from a plan and postings to ranked lists, score columns, and why."""
 
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
-from pale_harbor.core.ranking.columns import score_columns, shares, weighted_sum
+from pale_harbor.core.ranking.columns import score_columns, shares
 from pale_harbor.core.ranking.equals import FieldValue, order_of_equals, place_of_value
 from pale_harbor.core.ranking.joined import JoinedList, Placed, joined
+from pale_harbor.core.ranking.looked_up import LookedUp, lookup_name
 from pale_harbor.core.ranking.plan import QueryPlan, plan_of
 from pale_harbor.core.ranking.prepared import (
     Alive,
@@ -12,7 +13,7 @@ from pale_harbor.core.ranking.prepared import (
     ReadingStatistics,
     statistics_of,
 )
-from pale_harbor.core.ranking.preparing import SlabView, prepare, prepare_slabs
+from pale_harbor.core.ranking.preparing import SlabView, look_up, prepare, prepare_slabs
 from pale_harbor.core.ranking.ranker import (
     ANY,
     Combine,
@@ -50,6 +51,7 @@ __all__ = [
     "How",
     "JoinedList",
     "Kind",
+    "LookedUp",
     "Nearness",
     "Need",
     "Placed",
@@ -77,6 +79,8 @@ __all__ = [
     "in_force",
     "inverse_document_frequency",
     "joined",
+    "look_up",
+    "lookup_name",
     "matched",
     "order_of_equals",
     "permitted",
@@ -90,6 +94,5 @@ __all__ = [
     "shares",
     "signal_values",
     "statistics_of",
-    "weighted_sum",
     "why",
 ]

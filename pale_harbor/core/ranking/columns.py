@@ -1,4 +1,4 @@
-"""Score columns: each reading's share of a query's candidates, for bars and for scores without postings."""
+"""Score columns: each reading's share of the scores of some records, for bars and formulas."""
 
 from typing import Any
 
@@ -26,15 +26,6 @@ def score_columns(query: PreparedQuery, record_ids: IntArray) -> FloatArray:
     if query.pool is not None:
         return _pool_columns(query, record_ids)
     return np.stack([_column(prepared, record_ids) for prepared in query.readings], axis=1)
-
-
-def weighted_sum(columns: FloatArray, weights: FloatArray) -> FloatArray:
-    """The scores that `search` gives for readings that are summed, to the last digit: (records,)."""
-    total = np.zeros(columns.shape[0])
-    # Not a matrix product: BLAS adds in an order of its own, and the last digit decides ties.
-    for reading in range(columns.shape[1]):
-        total += weights[reading] * columns[:, reading]
-    return total
 
 
 def shares(query: PreparedQuery, record_ids: IntArray) -> FloatArray:

@@ -13,6 +13,7 @@ from pale_harbor.core.ranking.bm25 import length_norm
 from pale_harbor.core.ranking.found import Found
 from pale_harbor.core.ranking.plan import Demand, QueryPlan
 from pale_harbor.core.ranking.ranker import Reading
+from pale_harbor.core.ranking.sheet import Sheet
 
 Alive = NDArray[np.bool_]
 IntArray = NDArray[np.integer[Any]]
@@ -158,7 +159,7 @@ class PreparedQuery:
     alive: bool (records of the slab,), None where all live. demand: what a record must hold, None where
     any term is enough and where nothing is looked for. everything: whether records that hold nothing of
     the query match too. pool: with pooled readings, what is scored instead of the readings' terms.
-    words: bits that some reading looks for.
+    words: bits that some reading looks for. sheet: the readings' scores where they are there already.
     """
 
     plan: QueryPlan
@@ -170,6 +171,7 @@ class PreparedQuery:
     markers: tuple[Marker, ...] = ()
     everything: bool = False
     pool: tuple[PooledTerm, ...] | None = None
+    sheet: Sheet | None = None
 
     @property
     def weights(self) -> NDArray[np.float64]:

@@ -6,7 +6,7 @@ however the records are spread.
 """
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from math import ceil
 from typing import Any, Final
 
@@ -17,11 +17,9 @@ from pale_harbor.core.fields import FieldColumn, Within, passing
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.query import parse_query
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
-from pale_harbor.core.ranking.demands import live_demand, met
 from pale_harbor.core.ranking.found import Found, any_of, enough_of, found_of, near, phrase
+from pale_harbor.core.ranking.looked_up import LookedUp
 from pale_harbor.core.ranking.plan import (
-    AtLeast,
-    Demand,
     Leaf,
     LiteralWords,
     OpenWord,
@@ -30,7 +28,6 @@ from pale_harbor.core.ranking.plan import (
     WordRun,
     plan_of,
 )
-from pale_harbor.core.ranking.pooling import pooled
 from pale_harbor.core.ranking.prepared import (
     Alive,
     Kind,
@@ -41,7 +38,7 @@ from pale_harbor.core.ranking.prepared import (
     ReadingStatistics,
     statistics_of,
 )
-from pale_harbor.core.ranking.ranker import ANY, How, Nearness, Ranker, Reading
+from pale_harbor.core.ranking.ranker import Nearness, Ranker, Reading
 from pale_harbor.core.ranking.slack import Candidate, candidates_for
 from pale_harbor.core.text.chain import chain_of
 from pale_harbor.core.text.chain_choice import query_chain_of
@@ -85,6 +82,13 @@ def prepare(query: str, ranker: Ranker, indexes: Sequence[ReadingIndex], languag
 def prepare_slabs(
     plan: QueryPlan, statistics: Sequence[ReadingStatistics], slabs: Sequence[SlabView], language: str | None = None
 ) -> list[PreparedQuery]:
+    """The plan's words looked up in every slab, and weighed as the plan says."""
+    return look_up(plan, statistics, slabs, language).for_plan(plan)
+
+
+def look_up(
+    plan: QueryPlan, statistics: Sequence[ReadingStatistics], slabs: Sequence[SlabView], language: str | None = None
+) -> LookedUp:
     """The plan's words looked up in every slab.
 
     statistics: of each of the plan's readings, as are the slabs' indexes; language: the query's, for
@@ -100,21 +104,22 @@ def prepare_slabs(
     words = 0
     for bits in (*(terms.bits for terms in by_reading), *(1 << leaf.bit for leaf in ranges)):
         words |= bits
-    demand = live_demand(plan.demand, words)
-    everything = demand is not None and met(demand, 0, plan.ranker.need)
-    if demand is not None and _is_any(demand, by_reading, plan):
-        demand = None
-    prepared: list[PreparedQuery] = []
-    for number, slab in enumerate(slabs):
-        readings = tuple(terms.prepared(number) for terms in by_reading)
-        markers = tuple(_marker(leaf, slab) for leaf in ranges)
-        prepared.append(
-            PreparedQuery(plan, readings, slab.alive, demand, words, slab.record_count, markers, everything)
+    prepared = [
+        PreparedQuery(
+            plan,
+            tuple(terms.prepared(number) for terms in by_reading),
+            slab.alive,
+            None,
+            words,
+            slab.record_count,
+            tuple(_marker(leaf, slab) for leaf in ranges),
         )
-    if plan.ranker.combine.how is How.POOLED:
-        pools = pooled(prepared)
-        prepared = [replace(own, pool=pool) for own, pool in zip(prepared, pools, strict=True)]
-    return prepared
+        for number, slab in enumerate(slabs)
+    ]
+    counted = all(
+        term.bits or term.kind is Kind.NEAR for terms in by_reading for own in terms.terms[:1] for term in own
+    )
+    return LookedUp(prepared, words, counted)
 
 
 def _held_words(by_reading: "Sequence[_ReadingTerms]", leaves: int) -> list[dict[int, int]]:
@@ -126,15 +131,6 @@ def _held_words(by_reading: "Sequence[_ReadingTerms]", leaves: int) -> list[dict
                 for word, holding in terms.held_words(leaf):
                     held[leaf][word] = max(held[leaf].get(word, 0), holding)
     return held
-
-
-def _is_any(demand: Demand, by_reading: "Sequence[_ReadingTerms]", plan: QueryPlan) -> bool:
-    """Whether every record with any term matches, so that nobody need count."""
-    if plan.ranker.need != ANY or not isinstance(demand, AtLeast):
-        return False
-    if not all(isinstance(leaf, WordRun) and leaf.scored and leaf.field is None for leaf in plan.leaves):
-        return False
-    return all(term.bits or term.kind is Kind.NEAR for terms in by_reading for own in terms.terms[:1] for term in own)
 
 
 def _marker(leaf: ValueRange, slab: SlabView) -> Marker:

@@ -31,6 +31,7 @@ from pale_harbor.core.ranking.plan import WordRun
 from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading
 from pale_harbor.core.ranking.ranker import How
 from pale_harbor.core.ranking.selection import select
+from pale_harbor.core.ranking.sheet import Sheet, sheet_of, weighed
 from pale_harbor.core.ranking.signals import Signal, with_signals
 
 IntArray = NDArray[np.integer[Any]]
@@ -158,10 +159,19 @@ def permitted(query: PreparedQuery, workspace: Workspace, most_merged: int = MOS
 
 def _summed(query: PreparedQuery, workspace: Workspace, most_merged: int) -> _Sums:
     """Every record that holds anything of the query, dead ones too."""
+    if query.sheet is not None:
+        sheet = query.sheet
+        return _Sums(sheet.record_ids, *weighed(sheet.columns, query.weights), sheet.bits)
     readings = _scored_readings(query)
     if all(len(reading.terms) <= most_merged for reading in readings):
         return _by_merging(query, readings)
     return _by_accumulating(query, readings, workspace)
+
+
+def sheet_for(query: PreparedQuery) -> Sheet:
+    """The score sheet of a query whose readings are not pooled."""
+    readings = [_merged_terms(_scored_reading(prepared)) for prepared in query.readings]
+    return sheet_of(readings, [(marker.record_ids, marker.bits) for marker in query.markers])
 
 
 def adjusted(found: Scored, adjustments: Adjustments) -> Scored:

@@ -32,6 +32,11 @@ class VectorTable:
     faults: IntArray
 
     @property
+    def size_bytes(self) -> int:
+        """What it takes up in memory."""
+        return sum(one.nbytes for one in (self.owners, self.vectors, self.places, self.faulty, self.faults))
+
+    @property
     def dimensions(self) -> int:
         return self.vectors.shape[1]
 

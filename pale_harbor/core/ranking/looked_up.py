@@ -1,0 +1,104 @@
+"""What was looked up for a query: everything that no weight, need, combination, signal, rule's lift or blend changes.
+
+Looking up parses, tokenises and asks postings. Weighing (`for_plan`) dresses what was found for a plan of the same
+query that differs in such things only, and asks nothing. From the second time on sums come from sheets.
+"""
+
+from collections.abc import Hashable, Sequence
+from dataclasses import dataclass, field, replace
+
+from pale_harbor.core.ranking.demands import live_demand, met
+from pale_harbor.core.ranking.plan import AtLeast, Demand, QueryPlan, WordRun
+from pale_harbor.core.ranking.pooling import pooled
+from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading
+from pale_harbor.core.ranking.ranker import ANY, How
+from pale_harbor.core.ranking.search import sheet_for
+from pale_harbor.core.ranking.sheet import Sheet
+
+
+def lookup_name(plan: QueryPlan, language: str | None) -> Hashable:
+    """The same for plans whose words are looked up alike: by leaves, by what readings read, by spelling slack."""
+    readings = tuple(
+        (one.field, one.chain.identity, one.query_chain.identity, one.share, one.slack, one.nearness)
+        for one in plan.readings
+    )
+    return plan.leaves, plan.numbers, readings, plan.ranker.spelling, language
+
+
+@dataclass(slots=True, eq=False)
+class LookedUp:
+    """A query looked up in every slab.
+
+    slabs: as prepared for the plan that it was looked up for first. words: bits that some reading looks for.
+    all_counted: whether every term stands for a word of the query, so that holding any term is holding a word.
+    has_grown: whether it holds more than when it was made.
+    """
+
+    slabs: Sequence[PreparedQuery]
+    words: int
+    all_counted: bool
+    _sheets: list[Sheet] | None = None
+    # By reading (k1, b): what sheets depend on beside what was looked up.
+    _sheets_of: tuple[tuple[float, float], ...] = ()
+    _times: int = field(default=0)
+
+    has_grown: bool = False
+
+    @property
+    def size_bytes(self) -> int:
+        """Of what is held in memory for it: sheets, and postings of made-up terms."""
+        sheets = sum(sheet.size_bytes for sheet in self._sheets or ())
+        return sheets + 1_000 + sum(_found_bytes(one) for slab in self.slabs for one in slab.readings)
+
+    def for_plan(self, plan: QueryPlan) -> list[PreparedQuery]:
+        """Prepared queries for a plan of the same name, one for each slab."""
+        demand = live_demand(plan.demand, self.words)
+        everything = demand is not None and met(demand, 0, plan.ranker.need)
+        if demand is not None and self.all_counted and _is_any(demand, plan):
+            demand = None
+        self._times += 1
+        self.has_grown = False
+        dressed = [
+            replace(
+                slab,
+                plan=plan,
+                readings=tuple(
+                    replace(own, reading=reading) for own, reading in zip(slab.readings, plan.readings, strict=True)
+                ),
+                demand=demand,
+                everything=everything,
+                pool=None,
+                sheet=None,
+            )
+            for slab in self.slabs
+        ]
+        if plan.ranker.combine.how is How.POOLED:
+            return [replace(own, pool=pool) for own, pool in zip(dressed, pooled(dressed), strict=True)]
+        if self._times == 1:
+            return dressed
+        return [replace(own, sheet=sheet) for own, sheet in zip(dressed, self._sheets_for(dressed), strict=True)]
+
+    def _sheets_for(self, dressed: Sequence[PreparedQuery]) -> list[Sheet]:
+        of = tuple((one.reading.k1, one.reading.b) for one in dressed[0].readings) if dressed else ()
+        sheets = self._sheets
+        if sheets is None or self._sheets_of != of:
+            sheets = [sheet_for(own) for own in dressed]
+            self._sheets, self._sheets_of = sheets, of
+            self.has_grown = True
+        return sheets
+
+
+def _is_any(demand: Demand, plan: QueryPlan) -> bool:
+    """Whether any word is enough and nothing else is asked, so that nobody need count."""
+    if plan.ranker.need != ANY or not isinstance(demand, AtLeast):
+        return False
+    return all(isinstance(leaf, WordRun) and leaf.scored and leaf.field is None for leaf in plan.leaves)
+
+
+def _found_bytes(reading: PreparedReading) -> int:
+    # Postings of plain terms are the index's own; what was put together for this query is not.
+    return sum(
+        found.record_ids.nbytes + found.frequencies.nbytes + found.lengths.nbytes
+        for _, found in reading.found_terms()
+        if found.record_ids.base is None
+    )

@@ -1,0 +1,1 @@
+"""The engine room: what is kept in memory, and for how long."""

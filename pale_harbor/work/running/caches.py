@@ -1,0 +1,176 @@
+"""What is kept in memory because making it again takes time: bounded in bytes, the least recently used let go first.
+
+Each cache has a name and a budget, and tells what it holds: `Memory.state` is the server's state line.
+"""
+
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+from threading import Lock, RLock
+from typing import Any, Final, Generic, TypeVar
+from uuid import UUID
+
+from cachetools import LRUCache
+
+from pale_harbor.core.fields import FieldColumn
+from pale_harbor.core.index import ReadingIndex
+from pale_harbor.core.ranking import LookedUp
+from pale_harbor.core.vectors import VectorTable
+
+K = TypeVar("K", bound=Hashable)
+V = TypeVar("V")
+
+MEGABYTE: Final = 1_000_000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CacheState:
+    """What a cache holds, and what for. found, made: how often something was there, and how often not."""
+
+    name: str
+    holds: str
+    values: int
+    held_bytes: int
+    budget_bytes: int
+    found: int
+    made: int
+
+
+class Cache(Generic[K, V]):
+    """Values by key, at most `budget_bytes` of them; safe to use from several threads.
+
+    A value that is larger than the budget is kept as the only one.
+    """
+
+    def __init__(self, name: str, holds: str, budget_bytes: int, size_bytes: Callable[[V], int]) -> None:
+        self.name, self.holds, self.budget_bytes = name, holds, budget_bytes
+        self._size_bytes = size_bytes
+        self._kept: LRUCache[K, tuple[V, int]] = LRUCache(budget_bytes, lambda kept: min(kept[1], budget_bytes))
+        self._lock = RLock()
+        self._making: dict[K, tuple[Lock, int]] = {}
+        self._found = self._made = 0
+
+    def get(self, key: K) -> V | None:
+        """What is kept under a key, None where nothing is."""
+        with self._lock:
+            kept = self._kept.get(key)
+            self._found += kept is not None
+            return None if kept is None else kept[0]
+
+    def get_or_make(self, key: K, make: Callable[[], V]) -> V:
+        """What is kept under a key, made where it is not. Whoever asks while it is being made waits for it."""
+        found = self.get(key)
+        if found is not None:
+            return found
+        with self._lock:
+            lock, waiting = self._making.get(key, (Lock(), 0))
+            self._making[key] = lock, waiting + 1
+        try:
+            with lock:
+                found = self.get(key)
+                if found is None:
+                    found = make()
+                    self.put(key, found)
+                return found
+        finally:
+            with self._lock:
+                lock, waiting = self._making.pop(key)
+                if waiting > 1:
+                    self._making[key] = lock, waiting - 1
+
+    def put(self, key: K, value: V) -> None:
+        """Keeps a value; also to be called when one that is kept has grown."""
+        size = self._size_bytes(value)
+        with self._lock:
+            self._made += key not in self._kept
+            self._kept[key] = value, size
+
+    def let_go(self, gone: Callable[[K], bool]) -> None:
+        """Lets go of everything whose key is gone."""
+        with self._lock:
+            for key in [key for key in self._kept if gone(key)]:
+                del self._kept[key]
+
+    def held_keys(self) -> list[K]:
+        """The keys that something is kept under, the least recently used first."""
+        with self._lock:
+            return list(self._kept)
+
+    def state(self) -> CacheState:
+        with self._lock:
+            return CacheState(
+                name=self.name,
+                holds=self.holds,
+                values=len(self._kept),
+                held_bytes=sum(size for _, size in self._kept.values()),
+                budget_bytes=self.budget_bytes,
+                found=self._found,
+                made=self._made,
+            )
+
+
+# A slab by its folder, and what of it.
+SlabKey = tuple[str, Any]
+# A collection as it was opened, and what of it.
+StateKey = tuple[UUID, Any]
+
+
+class Memory:
+    """The caches of one process, which share a budget. Mapped index files count apart: the system lets go of them.
+
+    budget_bytes: what may be held in memory; mapped_bytes: of index files that are open; disk_bytes: of index files
+    on disk.
+    """
+
+    def __init__(
+        self,
+        budget_bytes: int = 1_000 * MEGABYTE,
+        mapped_bytes: int = 32_000 * MEGABYTE,
+        disk_bytes: int = 20_000 * MEGABYTE,
+    ) -> None:
+        self.disk_bytes = disk_bytes
+
+        def share(percent: int) -> int:
+            return budget_bytes * percent // 100
+
+        self.indexes: Cache[SlabKey, tuple[ReadingIndex, int]] = Cache(
+            "indexes", "index files that were opened", mapped_bytes, lambda kept: kept[0].index_bytes
+        )
+        self.columns: Cache[SlabKey, FieldColumn] = Cache(
+            "columns", "fields for filters, facets and signals", share(25), lambda column: column.size_bytes
+        )
+        self.orders: Cache[SlabKey, Any] = Cache(
+            "orders", "fields and orders for equal scores", share(15), _order_bytes
+        )
+        self.signals: Cache[StateKey, list[Any]] = Cache(
+            "signals", "signals by record", share(5), lambda values: sum(one.nbytes for one in values)
+        )
+        self.vectors: Cache[SlabKey, tuple[str, VectorTable, int]] = Cache(
+            "vectors", "vectors of spaces", share(25), lambda kept: kept[1].size_bytes
+        )
+        self.looked_up: Cache[StateKey, LookedUp] = Cache(
+            "looked up", "queries with their score sheets", share(20), lambda found: found.size_bytes
+        )
+        self.lists: Cache[StateKey, list[Any]] = Cache(
+            "lists", "the nearest records of queries in spaces", share(5), lambda rows: 120 * len(rows) + 200
+        )
+        self.rankers: Cache[Hashable, Any] = Cache("rankers", "rankers with their chains", share(5), lambda _: 50_000)
+
+    def forget_folder(self, folder: str) -> None:
+        """Lets go of all that is of slabs in a folder."""
+        for cache in (self.indexes, self.columns, self.orders, self.vectors):
+            cache.let_go(lambda key: key[0].startswith(folder))
+
+    def forget_state(self, state: UUID) -> None:
+        """Lets go of all that is of a collection as it was opened once."""
+        for cache in (self.looked_up, self.lists, self.signals):
+            cache.let_go(lambda key: key[0] == state)
+
+    def state(self) -> list[CacheState]:
+        """What is held and what for, the most first."""
+        caches = [one for one in vars(self).values() if isinstance(one, Cache)]
+        return sorted((one.state() for one in caches), key=lambda state: (-state.held_bytes, state.name))
+
+
+def _order_bytes(kept: Any) -> int:
+    # A list of values: numbers and short texts.
+    return kept.nbytes if hasattr(kept, "nbytes") else 64 * len(kept)
