@@ -12,7 +12,7 @@ from pale_harbor.core.query import InField, ParsedQuery, Quoted, parse_query
 from pale_harbor.core.ranking import (
     Adjustments,
     FieldOrder,
-    JoinedList,
+    LookedFor,
     Placed,
     PreparedQuery,
     QueryPlan,
@@ -24,12 +24,14 @@ from pale_harbor.core.ranking import (
     best,
     in_force,
     joined,
+    looked_for,
     matched,
     permitted,
     plan_of,
     ruled,
 )
 from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
+from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.errors import BadInput
 from pale_harbor.work.meaning import BlendedList, Meaning, meaning_of
 from pale_harbor.work.open_space import OpenSpace
@@ -85,8 +87,8 @@ class Asked:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Candidates:
-    """Every record of a list by slab. blended: how words and meaning came together, None where words are alone:
-    then scores are the words', otherwise they only tell the order."""
+    """Every record of a list by slab, with its score. blended: how words and meaning came together, and in which order
+    the records stand; None where words are alone."""
 
     by_slab: list[Scored]
     blended: BlendedList | None = None
@@ -119,10 +121,8 @@ def ask(
     spaces: as `opened.spaces` gives them, for who asks many questions; None: as they are now.
     """
     ranker = replace(ranker, rules=in_force(ranker.rules, today_here() if today is None else today))
-    rules = ruled(question.text, ranker.rules)
-    fields = opened.field_names
-    parsed = _with_rules(parse_query(rules.text, fields), rules)
-    plan = plan_of(parsed, ranker, rules.weights)
+    rules, parsed, wanted = _read(opened, question.text, ranker.rules)
+    plan = plan_of(wanted, ranker, rules.weights)
     prepared = opened.prepared(plan, question.language)
     if not plan.leaves and (question.filters or rules.filters or question.sort):
         # Nothing is asked but a filter: everything that passes it.
@@ -141,6 +141,21 @@ def ask(
     pinned = [placed for placed in pinned if _place(placed) not in hidden]
     meaning = meaning_of(opened, ranker, question.text, parsed, spaces)
     return Asked(question, ranker, rules, parsed, plan, prepared, adjustments, pinned, hidden, meaning)
+
+
+def _read(opened: OpenCollection, text: str, rules: tuple[Rule, ...]) -> tuple[RuledQuery, ParsedQuery, LookedFor]:
+    """What rules and the visitor's signs make of a query: once, whatever the weights."""
+    name = (text, rules, opened.field_names)
+    known = opened.memory.questions.get(name)
+    if known is not None:
+        return known
+    done = ruled(text, rules)
+    parsed = _with_rules(parse_query(done.text, opened.field_names), done)
+    read = done, parsed, looked_for(parsed)
+    # A pattern that took too long may be quicker the next time.
+    if not done.slow:
+        opened.memory.questions.put(name, read)
+    return read
 
 
 def _with_rules(parsed: ParsedQuery, rules: RuledQuery) -> ParsedQuery:
@@ -222,13 +237,6 @@ def first_rows(opened: OpenCollection, asked: Asked, candidates: Candidates, top
     sort = (*asked.question.sort, *asked.ranker.equals_by)
     by_score = not asked.question.sort
     one_per = asked.ranker.one_per
-    lists: list[RankedList] = []
-    for slab, own in enumerate(found):
-        order = opened.order(slab, sort)
-        ranked = own if by_score else Scored(own.record_ids, np.zeros(own.record_ids.size))
-        if one_per is not None:
-            ranked = best_of_groups(ranked, opened.column(slab, one_per).first_codes(), order)
-        lists.append(best(ranked, top + len(asked.pinned), order))
 
     def group(slab: int, record_id: int) -> str | None:
         assert one_per is not None
@@ -236,21 +244,15 @@ def first_rows(opened: OpenCollection, asked: Asked, candidates: Candidates, top
         first, last = column.firsts[record_id], column.firsts[record_id + 1]
         return column.texts[column.codes[first]] if last > first else None
 
-    merged = joined(
-        lists,
-        top + len(asked.pinned),
-        lambda slab, record_id: opened.place(slab, record_id, sort),
-        by_score,
-        group if one_per is not None else None,
-    )
-    rows = _with_pins(opened, asked, found, merged, by_score)
+    enough = top + len(asked.pinned)
+    if blended is not None and by_score:
+        rows = blended.rows()
+    else:
+        rows = _first_by_slab(opened, found, sort, enough, one_per, by_score, group)
+    rows = _with_pins(opened, asked, found, rows, by_score)
     if one_per is not None:
         rows = _one_per_group(rows, group)
-    rows = rows[:top]
-    if blended is not None:
-        rows = [Placed(row.slab, row.record_id, blended.score(_place(row)), row.pinned) for row in rows]
-    else:
-        rows = [replace(row, score=_score_of(found, row)) if row.pinned or not by_score else row for row in rows]
+    rows = [replace(row, score=_score_of(found, row)) if row.pinned or not by_score else row for row in rows[:top]]
     records = sum(own.record_ids.size for own in found)
     if one_per is None:
         return Answer(rows, records, records, list(found), [0] * len(rows), blended)
@@ -270,17 +272,44 @@ def first_rows(opened: OpenCollection, asked: Asked, candidates: Candidates, top
     return Answer(rows, records, len(sizes) + alone, list(found), others, blended)
 
 
+def _first_by_slab(
+    opened: OpenCollection,
+    found: Sequence[Scored],
+    sort: tuple[FieldOrder, ...],
+    top: int,
+    one_per: str | None,
+    by_score: bool,
+    group: Callable[[int, int], str | None],
+) -> list[Placed]:
+    """The first rows of every slab's records, joined: by score and then by fields, or by fields alone."""
+    lists: list[RankedList] = []
+    for slab, own in enumerate(found):
+        order = opened.order(slab, sort)
+        ranked = own if by_score else Scored(own.record_ids, np.zeros(own.record_ids.size))
+        if one_per is not None:
+            ranked = best_of_groups(ranked, opened.column(slab, one_per).first_codes(), order)
+        lists.append(best(ranked, top, order))
+    merged = joined(
+        lists,
+        top,
+        lambda slab, record_id: opened.place(slab, record_id, sort),
+        by_score,
+        group if one_per is not None else None,
+    )
+    return merged.rows
+
+
 def answer(opened: OpenCollection, asked: Asked, top: int) -> Answer:
     """The beginning of the question's list."""
     return first_rows(opened, asked, candidates(opened, asked, asked.filters), top)
 
 
 def _with_pins(
-    opened: OpenCollection, asked: Asked, found: Sequence[Scored], merged: JoinedList, by_score: bool
+    opened: OpenCollection, asked: Asked, found: Sequence[Scored], rows: list[Placed], by_score: bool
 ) -> list[Placed]:
     """Pinned records first, those that the filters let pass; a list sorted by a field has none."""
     if not asked.pinned or not by_score:
-        return merged.rows
+        return rows
     masks = [allowed(opened, slab, asked.filters) for slab in range(len(found))]
     pinned = [
         replace(placed, pinned=True)
@@ -288,7 +317,7 @@ def _with_pins(
         if (mask := masks[placed.slab]) is None or mask[placed.record_id]
     ]
     places = {_place(placed) for placed in pinned}
-    return [*pinned, *(row for row in merged.rows if _place(row) not in places)]
+    return [*pinned, *(row for row in rows if _place(row) not in places)]
 
 
 def _one_per_group(rows: Sequence[Placed], group: Callable[[int, int], str | None]) -> list[Placed]:

@@ -223,15 +223,20 @@ class BlendedList:
             return []
         return [f"Words find {self.words_matched:,} records; the first {fetch:,} of them took part in the blend."]
 
+    def rows(self) -> list[Placed]:
+        """The list, best first: in the order of the blended scores, but for what the second stage reordered."""
+        return [Placed(slab, record_id, self.score((slab, record_id))) for slab, record_id in self.places]
+
     def by_slab(self) -> list[Scored]:
-        """The candidates by slab, scored so that the first has the most: only their order counts."""
-        found: list[Scored] = []
-        count = len(self.places)
-        for slab in range(len(self._opened.slabs)):
-            own = [(record_id, count - rank) for rank, (of, record_id) in enumerate(self.places) if of == slab]
-            ids = np.array([record_id for record_id, _ in own], np.int32)
-            found.append(Scored(ids, np.array([score for _, score in own], np.float64)))
-        return found
+        """The candidates by slab, in no order."""
+        rows = self.rows()
+        own = [[row for row in rows if row.slab == slab] for slab in range(len(self._opened.slabs))]
+        return [
+            Scored(
+                np.array([row.record_id for row in some], np.int32), np.array([row.score for row in some], np.float64)
+            )
+            for some in own
+        ]
 
     def score(self, place: Place) -> float:
         """A candidate's blended score, 0 for any other record."""

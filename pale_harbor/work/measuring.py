@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from psycopg import Connection
@@ -189,6 +189,11 @@ class Judged:
     expectations: list[KeptExpectation]
 
     @property
+    def size_bytes(self) -> int:
+        """What it takes up in memory, roughly: texts are short."""
+        return 600 * len(self.everything) + 120 * sum(map(len, self.grades.values()))
+
+    @property
     def nothing_to_find(self) -> list[str]:
         return [query.query_id for query in self.queries if query.nothing_to_find]
 
@@ -202,7 +207,12 @@ def judged_in(workbench: Workbench, opened: OpenCollection, set_name: str, part:
     """A judged set of the collection. Raises NotFound."""
     with workbench.pool.connection() as connection:
         in_one_state(connection)
-        return _judged(connection, set_named(connection, opened.collection.id, set_name), part, None)
+        kept = set_named(connection, opened.collection.id, set_name)
+        # The same revision has the same queries, grades and expectations; how they are settled may have changed.
+        known = workbench.memory.judged.get_or_make(
+            (kept.id, kept.revision, part), lambda: _judged(connection, kept, part, None)
+        )
+        return replace(known, judged_set=kept)
 
 
 def _judged(connection: Connection[tuple[object, ...]], kept: JudgedSet, part: Part, revision: int | None) -> Judged:
@@ -378,7 +388,7 @@ def _run_list(
     for name in sorted({one.field for one in asked.question.filters} - set(opened.field_names)):
         notes.append(f'A judged query is filtered by a field that there is not, so that nothing is found: "{name}".')
     found = answer(opened, asked, RUN_DEPTH)
-    keys = [opened.key(row) for row in found.rows]
+    keys = opened.keys_of(found.rows)
     return RunList(query.query_id, keys, [row.score for row in found.rows], found.records)
 
 

@@ -124,6 +124,11 @@ class OpenCollection:
     def key(self, placed: Placed) -> str:
         return self.slabs[placed.slab].slab.keys.term(placed.record_id)
 
+    def keys_of(self, rows: Sequence[Placed]) -> list[str]:
+        """The keys of many rows."""
+        texts = [live.slab.key_texts() if rows else None for live in self.slabs]
+        return [self.key(row) if (own := texts[row.slab]) is None else own[row.record_id] for row in rows]
+
     def indexes(self, field: str, chain: ChainChoice) -> list[ReadingIndex]:
         """The index of a field read through a chain in every slab. Raises RecordsChanged."""
         return [self._index(live, field, chain) for live in self.slabs]

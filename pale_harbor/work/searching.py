@@ -13,6 +13,7 @@ from pale_harbor.core.marking import Stretch, marks
 from pale_harbor.core.query import how_it_was_read
 from pale_harbor.core.ranking import Placed, Ranker, Scored, Why, shares, why
 from pale_harbor.core.ranking.rules import Rule
+from pale_harbor.core.ranking.signals import signal_order, with_signal
 from pale_harbor.errors import NotFound
 from pale_harbor.store.records import Record, records_with_keys
 from pale_harbor.work.asking import Answer, Asked, Candidates, Question, ask, candidates, first_rows
@@ -229,14 +230,9 @@ def _source_scores(asked: Asked, row: Placed, blended: BlendedList | None) -> li
     signals = [(signal, float(values[row.record_id])) for signal, values in adjustments.signals]
     amounts = [0.0] * len(signals)
     total = sum(parts)
-    for number, (signal, value) in enumerate(signals):
-        if not signal.multiplied:
-            amounts[number] = signal.weight * value
-            total += amounts[number]
-    for number, (signal, value) in enumerate(signals):
-        if signal.multiplied:
-            amounts[number] = total * signal.weight * value
-            total += amounts[number]
+    for number in signal_order([signal for signal, _ in signals]):
+        before, total = total, with_signal(total, *signals[number])
+        amounts[number] = total - before
     lifted = total
     for record_id, by in adjustments.lifts:
         lifted *= by if record_id == row.record_id else 1.0
@@ -296,6 +292,9 @@ def rank_of(opened: OpenCollection, asked: Asked, placed: Placed, listed: Candid
     pins = [pin for pin in pins if all(filter_passes(opened, Placed(*pin, 0.0), one) for one in asked.filters)]
     if place in pins:
         return pins.index(place) + 1
+    if listed.blended is not None:
+        places = [one for one in listed.blended.places if one not in pins]
+        return len(pins) + places.index(place) + 1 if place in places else None
     own = found[placed.slab]
     at = np.flatnonzero(own.record_ids == placed.record_id)
     if not at.size:

@@ -39,6 +39,8 @@ from pale_harbor.work.running.caches import Memory, SlabKey
 # Raised when the files' shape changes: files of another shape are never found, and built anew.
 INDEX_SHAPE: Final = 4
 
+_MOST_KEPT_KEYS: Final = 200_000
+
 ReadingName = tuple[str, str]
 Values = Callable[[str], Iterable[Any]]
 
@@ -132,6 +134,12 @@ class Slab:
         """An index that is open, or in its files; None where it is neither."""
         kept = self.memory.indexes.get(self._key(*name))
         return kept[0] if kept is not None else read_index(self._index_folder(name))
+
+    def key_texts(self) -> list[str] | None:
+        """All keys by record id, where they are few enough to be kept; None in a large slab."""
+        if self.record_count > _MOST_KEPT_KEYS:
+            return None
+        return self.memory.orders.get_or_make(self._key("keys"), lambda: list(self.keys))
 
     def column(self, field: str, values: Values) -> list[FieldValue]:
         """A field's values by record id, as equal scores are ordered by them."""

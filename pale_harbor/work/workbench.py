@@ -37,11 +37,13 @@ from pale_harbor.store.collections import (
     hold_still,
     make_collection,
     put_fields,
+    refuse_unstorable,
     rename_collection,
     set_default_ranker,
     set_display,
 )
 from pale_harbor.store.database import Pool
+from pale_harbor.store.ranker_parts import PartsState, parts_state
 from pale_harbor.store.rankers import SavedRanker, ranker_named, save_ranker
 from pale_harbor.store.spaces import spaces_of
 from pale_harbor.work import default_ranker
@@ -209,22 +211,34 @@ class Workbench:
         return display
 
     def choose(self, collection: Collection, choice: RankerChoice) -> ChosenRanker:
-        """The chosen ranker with its chains. Raises NotFound or BadInput."""
+        """The chosen ranker with its chains, read once for as long as nothing that it reads changes.
+
+        Raises NotFound or BadInput.
+        """
+        if choice.name is not None:
+            refuse_unstorable(choice.name)
         with self.pool.connection() as connection:
-            if choice.document is not None:
-                parts = _parts(connection, collection, choice)
-                return ChosenRanker(self._ranker(connection, collection, choice.document, parts), choice.document, None)
             # Asked for anew: an opened collection outlives a change of its default ranker.
-            name = choice.name or collection_named(connection, collection.name).default_ranker
-            if name is None:
-                raise NotFound(
-                    f'"{collection.name}" has no ranker yet. Keep one: '
-                    f"./paleharbor ranker put {collection.name} NAME FILE"
-                )
-            saved = ranker_named(connection, collection.id, name, choice.version)
-            document = ranker_document(saved.document)
-            parts = SavedParts(connection, collection.id, saved.chain_versions, saved.list_versions)
-            return ChosenRanker(self._ranker(connection, collection, document, parts), document, saved)
+            state = parts_state(connection, collection.id, choice.name)
+            document = None if choice.document is None else choice.document.model_dump_json()
+            key = (collection.uid, state, choice.name, choice.version, document)
+            return self.memory.rankers.get_or_make(key, lambda: self._choose(connection, collection, choice, state))
+
+    def _choose(
+        self, connection: Connection[Any], collection: Collection, choice: RankerChoice, state: PartsState
+    ) -> ChosenRanker:
+        if choice.document is not None:
+            parts = _parts(connection, collection, choice)
+            return ChosenRanker(self._ranker(connection, collection, choice.document, parts), choice.document, None)
+        name = choice.name or state.default_ranker
+        if name is None:
+            raise NotFound(
+                f'"{collection.name}" has no ranker yet. Keep one: ./paleharbor ranker put {collection.name} NAME FILE'
+            )
+        saved = ranker_named(connection, collection.id, name, choice.version)
+        document = ranker_document(saved.document)
+        parts = SavedParts(connection, collection.id, saved.chain_versions, saved.list_versions)
+        return ChosenRanker(self._ranker(connection, collection, document, parts), document, saved)
 
     def put_ranker(
         self,

@@ -5,7 +5,7 @@ from pale_harbor.core.ranking.columns import score_columns, shares
 from pale_harbor.core.ranking.equals import FieldValue, order_of_equals, place_of_value
 from pale_harbor.core.ranking.joined import JoinedList, Placed, joined
 from pale_harbor.core.ranking.looked_up import LookedUp, lookup_name
-from pale_harbor.core.ranking.plan import QueryPlan, plan_of
+from pale_harbor.core.ranking.plan import LookedFor, QueryPlan, looked_for, plan_of
 from pale_harbor.core.ranking.prepared import (
     Alive,
     Kind,
@@ -51,6 +51,7 @@ __all__ = [
     "How",
     "JoinedList",
     "Kind",
+    "LookedFor",
     "LookedUp",
     "Nearness",
     "Need",
@@ -80,6 +81,7 @@ __all__ = [
     "inverse_document_frequency",
     "joined",
     "look_up",
+    "looked_for",
     "lookup_name",
     "matched",
     "order_of_equals",

@@ -135,16 +135,30 @@ class QueryPlan:
         return reading >= len(self.numbers)
 
 
-def plan_of(query: ParsedQuery, ranker: Ranker, weights: Sequence[tuple[str, float]] = ()) -> QueryPlan:
-    """The plan of a query for a ranker. weights: by field, what the weights of its readings are multiplied with."""
+@dataclass(frozen=True, slots=True)
+class LookedFor:
+    """What a query looks for, whatever the ranker."""
+
+    leaves: tuple[Leaf, ...]
+    demand: Demand
+    notes: tuple[str, ...]
+
+
+def looked_for(query: ParsedQuery) -> LookedFor:
+    """What a query looks for, each word that can be counted with a bit of its own."""
     planner = _Planner(query)
     demand = planner.side_by_side(query.root, None, scored=True)
+    return LookedFor(tuple(planner.leaves), demand, (*query.notes, *dict.fromkeys(planner.notes)))
+
+
+def plan_of(query: ParsedQuery | LookedFor, ranker: Ranker, weights: Sequence[tuple[str, float]] = ()) -> QueryPlan:
+    """The plan of a query for a ranker. weights: by field, what the weights of its readings are multiplied with."""
+    wanted = query if isinstance(query, LookedFor) else looked_for(query)
     weighed = _weighed(ranker, weights)
     numbers = tuple(number for number, reading in enumerate(weighed) if reading.weight > 0)
     readings = [weighed[number] for number in numbers]
-    literal = _literal_readings(planner.leaves, readings)
-    notes = (*query.notes, *dict.fromkeys(planner.notes))
-    return QueryPlan(ranker, (*readings, *literal), numbers, tuple(planner.leaves), demand, notes)
+    literal = _literal_readings(wanted.leaves, readings)
+    return QueryPlan(ranker, (*readings, *literal), numbers, wanted.leaves, wanted.demand, wanted.notes)
 
 
 def _weighed(ranker: Ranker, weights: Sequence[tuple[str, float]]) -> list[Reading]:

@@ -22,6 +22,7 @@ weighting for query independent evidence", 2005.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -109,11 +110,28 @@ def _shaped(signal: Signal, x: FloatArray, basis: SignalBasis) -> FloatArray:
 
 def with_signals(scores: FloatArray, signals: Sequence[tuple[Signal, FloatArray]]) -> FloatArray:
     """Scores with the signals in them. signals: each with its value for the same records."""
-    total = scores.copy()
-    for signal, values in signals:
-        if not signal.multiplied:
-            total += signal.weight * values
-    for signal, values in signals:
-        if signal.multiplied:
-            total *= 1.0 + signal.weight * values
-    return total
+    total = scores
+    for number in signal_order([signal for signal, _ in signals]):
+        signal, values = signals[number]
+        total = with_signal(total, signal, values)
+    return total if signals else scores.copy()
+
+
+def signal_order(signals: Sequence[Signal]) -> list[int]:
+    """In which order signals count, by number: those that are added come first."""
+    return sorted(range(len(signals)), key=lambda number: signals[number].multiplied)
+
+
+Numbers = TypeVar("Numbers", float, FloatArray)
+
+
+def with_signal(score: Numbers, signal: Signal, value: Numbers) -> Numbers:
+    """A score, or many, with one more signal in it."""
+    amount = signal_amount(signal, value)
+    return score * amount if signal.multiplied else score + amount
+
+
+def signal_amount(signal: Signal, value: Numbers) -> Numbers:
+    """What a signal adds, or multiplies with."""
+    own = signal.weight * value
+    return 1.0 + own if signal.multiplied else own

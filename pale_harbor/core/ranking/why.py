@@ -12,7 +12,7 @@ from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, ValueRange, Wo
 from pale_harbor.core.ranking.prepared import Kind, PooledTerm, PreparedQuery, PreparedReading
 from pale_harbor.core.ranking.ranker import How
 from pale_harbor.core.ranking.search import Adjustments, combined_score
-from pale_harbor.core.ranking.signals import Signal
+from pale_harbor.core.ranking.signals import Signal, signal_amount, signal_order, with_signal
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,8 +106,7 @@ class SignalPart:
 
     @property
     def amount(self) -> float:
-        own = self.signal.weight * self.value
-        return 1.0 + own if self.signal.multiplied else own
+        return signal_amount(self.signal, self.value)
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,12 +139,8 @@ class Why:
     @property
     def score(self) -> float:
         total = self.keyword_score
-        for part in self.signals:
-            if not part.signal.multiplied:
-                total += part.amount
-        for part in self.signals:
-            if part.signal.multiplied:
-                total *= part.amount
+        for number in signal_order([part.signal for part in self.signals]):
+            total = with_signal(total, self.signals[number].signal, self.signals[number].value)
         for by in self.lifts:
             total *= by
         return total

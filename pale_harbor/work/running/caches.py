@@ -151,9 +151,15 @@ class Memory:
             "looked up", "queries with their score sheets", share(20), lambda found: found.size_bytes
         )
         self.lists: Cache[StateKey, list[Any]] = Cache(
-            "lists", "the nearest records of queries in spaces", share(5), lambda rows: 120 * len(rows) + 200
+            "lists", "the nearest records of queries in spaces", share(3), lambda rows: 120 * len(rows) + 200
         )
-        self.rankers: Cache[Hashable, Any] = Cache("rankers", "rankers with their chains", share(5), lambda _: 50_000)
+        self.questions: Cache[Hashable, Any] = Cache(
+            "questions", "queries as rules and signs make them", share(2), lambda _: 3_000
+        )
+        self.judged: Cache[Hashable, Any] = Cache(
+            "judged sets", "queries and grades of a revision", share(3), lambda judged: judged.size_bytes
+        )
+        self.rankers: Cache[Hashable, Any] = Cache("rankers", "rankers with their chains", share(2), lambda _: 50_000)
 
     def forget_folder(self, folder: str) -> None:
         """Lets go of all that is of slabs in a folder."""
