@@ -5,6 +5,7 @@ from collections.abc import AsyncGenerator, Awaitable, Callable
 from contextlib import asynccontextmanager
 from pathlib import Path
 
+import psutil
 import structlog
 from anyio import to_thread
 from fastapi import APIRouter, FastAPI, HTTPException, Request, Response
@@ -27,8 +28,9 @@ from pale_harbor.api import (
     spaces,
     word_lists,
 )
-from pale_harbor.api.models import Health
+from pale_harbor.api.models import Health, MemoryState
 from pale_harbor.api.problems import MEDIA_TYPE, Problem, install_problem_handlers
+from pale_harbor.api.server_state import Bench
 from pale_harbor.settings import ROOT
 from pale_harbor.work.consequences import Reckonings
 from pale_harbor.work.import_runner import ImportRunner
@@ -103,6 +105,7 @@ def make_app(
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "testserver"])
     app.middleware("http")(_guarded)
     api = APIRouter(prefix="/api")
+    api.add_api_route("/memory", _memory, response_model=MemoryState, name="memory")
     api.add_api_route("/health", _health, response_model=Health, name="health")
     for room in (
         collections,
@@ -133,6 +136,11 @@ def _health(request: Request) -> Health:
     return Health(
         ready=bool(request.app.state.ready), process=os.getpid(), version=__version__, detail="the database answers"
     )
+
+
+def _memory(bench: Bench) -> MemoryState:
+    """What is held in memory, the most first: the server's state line."""
+    return MemoryState(resident_bytes=psutil.Process().memory_info().rss, caches=bench.memory.state())
 
 
 async def _guarded(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:

@@ -11,6 +11,7 @@ from pale_harbor.formats.storable import unstorable, well_formed
 from pale_harbor.store.collections import FieldKind, FieldRole
 from pale_harbor.work.expecting import Broken
 from pale_harbor.work.measuring import How, MadeOf, Part
+from pale_harbor.work.running.caches import CacheState
 
 LONGEST_QUERY = 10_000
 LONGEST_TEXT = 200_000
@@ -33,6 +34,13 @@ FreeText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=LO
 Document = Annotated[RankerDocument, BeforeValidator(ranker_document)]
 Name = Annotated[str, Field(min_length=1, max_length=63)]
 Version = Annotated[int, Field(ge=1, le=2**31 - 1)]
+
+
+class MemoryState(BaseModel):
+    """What the server holds in memory and what for. resident_bytes: of the whole process."""
+
+    resident_bytes: int
+    caches: list[CacheState]
 
 
 class Health(BaseModel):

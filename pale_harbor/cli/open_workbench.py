@@ -22,11 +22,11 @@ def workbench() -> "Generator[Workbench]":
         return
     from pale_harbor.settings import settings
     from pale_harbor.work.serving import ready_pool
-    from pale_harbor.work.workbench import Workbench
+    from pale_harbor.work.workbench import Workbench, memory_of
 
     places = settings()
     with ready_pool(places) as pool:
-        yield Workbench(pool, places.indexes)
+        yield Workbench(pool, places.indexes, memory_of(places))
 
 
 @contextmanager

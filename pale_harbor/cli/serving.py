@@ -16,12 +16,12 @@ def up() -> None:
     from pale_harbor.settings import settings
     from pale_harbor.work.demo import load_demo
     from pale_harbor.work.serving import ready_pool, running_address, start_server
-    from pale_harbor.work.workbench import Workbench
+    from pale_harbor.work.workbench import Workbench, memory_of
 
     here = settings()
     here.data.mkdir(parents=True, exist_ok=True)
     with ready_pool(here) as pool:
-        load_demo(Workbench(pool, here.indexes))
+        load_demo(Workbench(pool, here.indexes, memory_of(here)))
     print(running_address(here) or start_server(here))
 
 
@@ -47,10 +47,10 @@ def serve(port: Annotated[int, typer.Option(min=1, max=65_535)]) -> None:
     from pale_harbor.cli.in_server import CommandsInServer
     from pale_harbor.settings import settings
     from pale_harbor.work.serving import ready_pool
-    from pale_harbor.work.workbench import Workbench
+    from pale_harbor.work.workbench import Workbench, memory_of
 
     here = settings()
     with ready_pool(here) as pool:
-        bench = Workbench(pool, here.indexes)
+        bench = Workbench(pool, here.indexes, memory_of(here))
         app = make_app(bench, commands=CommandsInServer(bench))
         uvicorn.run(app, host="127.0.0.1", port=port, log_config=None, access_log=False)

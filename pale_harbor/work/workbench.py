@@ -23,6 +23,7 @@ from pale_harbor.formats.ranker_document import (
     ranker_document,
 )
 from pale_harbor.formats.ranker_from_document import ranker_of
+from pale_harbor.settings import Settings
 from pale_harbor.store.chains import SavedChain, save_chain
 from pale_harbor.store.collections import (
     Collection,
@@ -83,6 +84,11 @@ class ChosenRanker:
     ranker: Ranker
     document: RankerDocument
     saved: SavedRanker | None
+
+
+def memory_of(settings: Settings) -> Memory:
+    """What a process may keep in memory and as index files."""
+    return Memory(settings.memory_bytes, disk_bytes=settings.index_bytes)
 
 
 class Workbench:

@@ -103,14 +103,20 @@ export const rankerDifferences = (collection: string, before: RankerChoice, afte
 // How figures are made: rules for what definitions leave open.
 export type How = Schemas['HowModel']
 
-export const measured = (collection: string, set: string, ranker: RankerChoice, how: Partial<How> = {}) =>
+export const measured = (
+  collection: string,
+  set: string,
+  ranker: RankerChoice,
+  measures: string[],
+  how: Partial<How> = {},
+) =>
   queryOptions({
-    queryKey: ['measured', collection, set, ranker, how],
+    queryKey: ['measured', collection, set, ranker, measures, how],
     queryFn: ({ signal }) =>
       send<MeasureAnswer>(
         'POST',
         at(collection, `/judged/${encodeURIComponent(set)}/measure`),
-        { ranker, measures: MEASURES, how },
+        { ranker, measures, how },
         signal,
       ),
     placeholderData: keepPreviousData,

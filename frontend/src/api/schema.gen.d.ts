@@ -1768,6 +1768,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/memory": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Memory
+         * @description What is held in memory, the most first: the server's state line.
+         */
+        get: operations["memory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/previews": {
         parameters: {
             query?: never;
@@ -2068,6 +2088,26 @@ export interface components {
              * @enum {string}
              */
             kind: "brought";
+        };
+        /**
+         * CacheState
+         * @description What a cache holds, and what for. found, made: how often something was there, and how often not.
+         */
+        CacheState: {
+            /** Budget Bytes */
+            budget_bytes: number;
+            /** Found */
+            found: number;
+            /** Held Bytes */
+            held_bytes: number;
+            /** Holds */
+            holds: string;
+            /** Made */
+            made: number;
+            /** Name */
+            name: string;
+            /** Values */
+            values: number;
         };
         /**
          * CallModel
@@ -3611,6 +3651,16 @@ export interface components {
             record_problem: components["schemas"]["Problem"] | null;
             /** Record Stages */
             record_stages: components["schemas"]["StageModel"][];
+        };
+        /**
+         * MemoryState
+         * @description What the server holds in memory and what for. resident_bytes: of the whole process.
+         */
+        MemoryState: {
+            /** Caches */
+            caches: components["schemas"]["CacheState"][];
+            /** Resident Bytes */
+            resident_bytes: number;
         };
         /**
          * MendAnswer
@@ -10096,6 +10146,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SaidAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    memory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemoryState"];
                 };
             };
             /** @description Not Found */

@@ -8,6 +8,7 @@ import { useAddress } from './address'
 import { useDraft, useSetName } from './use-draft'
 
 export const MAIN_MEASURE = 'ndcg@10'
+const SHOWN = [MAIN_MEASURE]
 
 export type Meter = {
   set: string
@@ -18,17 +19,18 @@ export type Meter = {
   gain: number
 }
 
-export function useMeter(collection: Collection): { meter: Meter | null; error: Error | null } {
+// measures: those that are shown; the main one is among them.
+export function useMeter(collection: Collection, measures: string[] = SHOWN): { meter: Meter | null; error: Error | null } {
   const { draft } = useDraft(collection)
   const set = useSetName(collection)
   const how = parsedHow(useAddress().params.get('rules'))
   const ready = draft !== null && set !== null
   const deferred = useDeferredValue(draft?.choice ?? {})
   const ofBaseline = useQuery({
-    ...measured(collection.name, set ?? '', draft?.baselineChoice ?? {}, how),
+    ...measured(collection.name, set ?? '', draft?.baselineChoice ?? {}, measures, how),
     enabled: ready,
   })
-  const ofDraft = useQuery({ ...measured(collection.name, set ?? '', deferred, how), enabled: ready })
+  const ofDraft = useQuery({ ...measured(collection.name, set ?? '', deferred, measures, how), enabled: ready })
   if (set === null || !ofBaseline.data || !ofDraft.data) {
     return { meter: null, error: ofBaseline.error ?? ofDraft.error }
   }

@@ -16,7 +16,7 @@ import { asCsv, byTag, sorted, tableRows, type Column, type QueryRow, type Sorti
 
 export function SheetView({ collection, set }: { collection: Collection; set: string }) {
   const { draft, error } = useDraft(collection)
-  const { meter, error: meterError } = useMeter(collection)
+  const { meter, error: meterError } = useMeter(collection, MEASURES)
   const judged = useQuery(judgedSet(collection.name, set))
   const how = parsedHow(useAddress().params.get('rules'))
   const problem = error ?? meterError ?? judged.error

@@ -1,0 +1,188 @@
+"""What is kept in memory and on disk stays within its budget, and is never anything but what it was made of."""
+
+import os
+import threading
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from pale_harbor.core.comparing import intervals
+from pale_harbor.errors import BadInput
+from pale_harbor.formats.index_files import let_go_of_indexes
+from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.settings import settings
+from pale_harbor.store.database import Pool
+from pale_harbor.work.asking import Question
+from pale_harbor.work.running.caches import Cache, Memory
+from pale_harbor.work.searching import find
+from pale_harbor.work.workbench import RankerChoice, Workbench
+from tests.loading import load_rows
+
+
+def texts_cache(budget: int) -> Cache[str, str]:
+    return Cache("texts", "texts of a test", budget, len)
+
+
+def test_the_least_recently_used_goes_when_the_budget_is_passed():
+    cache = texts_cache(10)
+    cache.put("a", "1234")
+    cache.put("b", "123456")
+    assert cache.held_keys() == ["a", "b"]
+    assert cache.get("a") == "1234"
+    cache.put("c", "1")
+    assert sorted(cache.held_keys()) == ["a", "c"]
+    state = cache.state()
+    assert (state.values, state.held_bytes, state.budget_bytes) == (2, 5, 10)
+
+
+def test_what_is_larger_than_the_budget_is_kept_alone():
+    cache = texts_cache(10)
+    cache.put("a", "1234")
+    cache.put("large", "x" * 50)
+    assert cache.held_keys() == ["large"]
+    assert cache.get("large") == "x" * 50
+
+
+def test_a_value_that_has_grown_counts_with_its_new_size():
+    cache: Cache[str, list[int]] = Cache("lists", "lists of a test", 10, len)
+    one, other = [0] * 4, [0] * 4
+    cache.put("one", one)
+    cache.put("other", other)
+    other += [0] * 3
+    cache.put("other", other)
+    assert cache.held_keys() == ["other"]
+
+
+def test_who_asks_while_something_is_made_waits_for_it():
+    cache = texts_cache(100)
+    begun, go_on = threading.Event(), threading.Event()
+    made: list[str] = []
+
+    def make() -> str:
+        begun.set()
+        assert go_on.wait(10)
+        made.append("x")
+        return "x"
+
+    found: list[str] = []
+    threads = [threading.Thread(target=lambda: found.append(cache.get_or_make("a", make))) for _ in range(4)]
+    for thread in threads:
+        thread.start()
+    assert begun.wait(10)
+    # What is made under another name need not wait.
+    assert cache.get_or_make("b", lambda: "y") == "y"
+    go_on.set()
+    for thread in threads:
+        thread.join(10)
+    assert (found, made) == (["x"] * 4, ["x"])
+
+
+def test_what_could_not_be_made_is_tried_again():
+    cache = texts_cache(100)
+
+    def fail() -> str:
+        raise BadInput("not now")
+
+    with pytest.raises(BadInput):
+        cache.get_or_make("a", fail)
+    assert cache.get_or_make("a", lambda: "x") == "x"
+
+
+def index_folder(root: Path, name: str, size: int, used: int) -> Path:
+    folder = root / "collection" / "slab" / (name * 32)
+    folder.mkdir(parents=True)
+    (folder / "postings.npy").write_bytes(b"x" * size)
+    os.utime(folder, (used, used))
+    return folder
+
+
+def test_index_files_are_let_go_by_last_use_until_they_fit(tmp_path: Path):
+    old, older, new = (index_folder(tmp_path, n, 100, used) for n, used in (("a", 20), ("b", 10), ("c", 30)))
+    keys = tmp_path / "collection" / "slab" / "keys"
+    keys.mkdir()
+    (keys / "letters.npy").write_bytes(b"x" * 10_000)
+    assert let_go_of_indexes(tmp_path, 300) == 0
+    assert let_go_of_indexes(tmp_path, 299) == 1
+    assert [one.exists() for one in (old, older, new, keys)] == [True, False, True, True]
+    # The one that was just asked for stays, however large it is.
+    assert let_go_of_indexes(tmp_path, 1) == 1
+    assert [one.exists() for one in (old, new)] == [False, True]
+
+
+def document(weight: float = 1.0, chain: str = "words > lower", **more: Any):
+    return ranker_document({"readings": [{"field": "title", "chain": chain, "weight": weight}], **more})
+
+
+def scores(bench: Workbench, choice: RankerChoice, query: str = "fog") -> list[tuple[str, float]]:
+    def work(opened: Any) -> list[tuple[str, float]]:
+        found = find(opened, bench.choose(opened.collection, choice).ranker, Question(query), 10)
+        return [(one.key, one.score) for one in found.results]
+
+    return bench.with_collection("coast", work)
+
+
+@pytest.fixture
+def coast(bench: Workbench, tmp_path: Path) -> Workbench:
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Fog bell"}, {"id": "b", "title": "Fog"}])
+    return bench
+
+
+def test_a_new_version_of_a_saved_chain_is_what_a_draft_reads_from_then_on(coast: Workbench):
+    coast.put_chain("coast", "own", "words > lower")
+    choice = RankerChoice(document=document(chain="@own"))
+    assert len(scores(coast, choice)) == 2
+    coast.put_chain("coast", "own", "whole > lower")
+    assert [key for key, _ in scores(coast, choice)] == ["b"]
+
+
+def test_a_new_version_of_a_ranker_and_another_default_are_what_is_searched_with(coast: Workbench):
+    coast.put_ranker("coast", "first", document(weight=1))
+    before = scores(coast, RankerChoice("first"))
+    coast.put_ranker("coast", "first", document(weight=2))
+    assert [score for _, score in scores(coast, RankerChoice("first"))] == [2 * score for _, score in before]
+    assert scores(coast, RankerChoice("first", 1)) == before
+    assert scores(coast, RankerChoice()) == scores(coast, RankerChoice("first"))
+
+
+def test_a_record_that_changed_is_found_by_what_it_says_now(coast: Workbench, pool: Pool, tmp_path: Path):
+    choice = RankerChoice(document=document())
+    for _ in range(3):
+        assert len(scores(coast, choice)) == 2
+    load_rows(pool, tmp_path, [{"id": "b", "title": "Lamp"}])
+    assert [key for key, _ in scores(coast, choice)] == ["a"]
+    assert [key for key, _ in scores(coast, choice, "lamp")] == ["b"]
+
+
+def test_little_memory_changes_no_list(coast: Workbench, tmp_path: Path):
+    poor = Workbench(coast.pool, tmp_path / "poor", Memory(1_000, 1_000, 1_000))
+    for weight in (1.0, 2.0, 3.0, 1.0):
+        choice = RankerChoice(document=document(weight, equals_by=["title"], filters=[{"field": "id", "has": True}]))
+        assert scores(poor, choice) == scores(coast, choice)
+
+
+def test_what_is_of_a_dropped_collection_is_let_go(coast: Workbench):
+    scores(coast, RankerChoice(document=document()))
+    assert coast.memory.indexes.held_keys()
+    coast.drop_collection("coast")
+    held = {state.name: state.values for state in coast.memory.state()}
+    assert [held[name] for name in ("indexes", "orders", "looked up", "columns")] == [0, 0, 0, 0]
+
+
+def test_samples_of_many_queries_are_drawn_in_blocks_and_are_the_same(monkeypatch: pytest.MonkeyPatch):
+    values = np.random.default_rng(1846).random(40)
+    weights = np.arange(40.0)
+    whole = intervals.bootstrap_interval(values), intervals.bootstrap_interval(values, weights)
+    monkeypatch.setattr(intervals, "_MOST_KEPT_QUERIES", 39)
+    assert (intervals.bootstrap_interval(values), intervals.bootstrap_interval(values, weights)) == whole
+
+
+@pytest.mark.parametrize(("written", "fits"), [("10000000", True), ("9999999", False), ("1e9", False), ("", False)])
+def test_a_budget_is_a_number_of_bytes(written: str, fits: bool, monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setenv("PALEHARBOR_MEMORY_BYTES", written)
+    if fits:
+        assert settings().memory_bytes == 10_000_000
+    else:
+        with pytest.raises(BadInput, match=r"^PALEHARBOR_MEMORY_BYTES is a number of bytes from 10,000,000 on; here"):
+            settings()
