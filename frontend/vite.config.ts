@@ -1,9 +1,14 @@
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
+import { compression } from 'vite-plugin-compression2'
 import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [
+    react(),
+    tailwindcss(),
+    compression({ algorithms: ['gzip', 'brotliCompress'], include: /\.(js|css|svg)$/ }),
+  ],
   // For work on the page: `npm run dev` beside a running server.
   server: { proxy: { '/api': process.env.PALEHARBOR_SERVER ?? 'http://127.0.0.1:7340' } },
   // The page's content policy allows no inlined files.

@@ -3,7 +3,7 @@
 from typing import Annotated
 
 import orjson
-from fastapi import APIRouter, Query
+from fastapi import Query
 from fastapi.responses import Response
 
 from pale_harbor.api.chain_models import (
@@ -25,6 +25,7 @@ from pale_harbor.api.chain_models import (
     stage_fields,
 )
 from pale_harbor.api.problems import Problem, chain_problem
+from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench, Figures
 from pale_harbor.core.consequences import Consequences
 from pale_harbor.core.text import Chain, ChainError, StageTrace, moorings
@@ -39,7 +40,7 @@ from pale_harbor.work.consequences import Reckoning, findings
 from pale_harbor.work.samples import SampleBy, sample_values
 from pale_harbor.work.workbench import Workbench
 
-router = APIRouter()
+router = guarded_router()
 
 
 @router.get("/stages")

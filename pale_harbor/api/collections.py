@@ -2,10 +2,11 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 
 from pale_harbor.api.models import CollectionModel, FieldModel, RecordModel
 from pale_harbor.api.record_models import NameRequest
+from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.store.collections import collection_named, fields_of
@@ -14,7 +15,7 @@ from pale_harbor.store.judged_sets import sets_of
 from pale_harbor.store.records import first_key, keys_around, record_count, record_with_key
 from pale_harbor.work.workbench import display_of
 
-router = APIRouter()
+router = guarded_router()
 
 
 @router.get("/collections")

@@ -3,8 +3,10 @@
 from collections.abc import Callable
 from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from pydantic import BaseModel, Field
+
+from pale_harbor.api.routes import guarded_router
 
 
 class CommandRequest(BaseModel):
@@ -24,7 +26,7 @@ class CommandSaid(BaseModel):
 
 Commands = Callable[[list[str]], CommandSaid]
 
-router = APIRouter()
+router = guarded_router()
 
 
 @router.post("/command", include_in_schema=False)

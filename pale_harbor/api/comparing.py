@@ -1,7 +1,5 @@
 """Rankers compared over HTTP, outside rankers among them; the owner's page."""
 
-from fastapi import APIRouter
-
 from pale_harbor.api.judged import SetName
 from pale_harbor.api.judged_models import (
     AskRequest,
@@ -15,6 +13,7 @@ from pale_harbor.api.judged_models import (
     measures_of,
 )
 from pale_harbor.api.judging import side_of
+from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.measures import measure
 from pale_harbor.formats.owner_page import owner_page
@@ -26,7 +25,7 @@ from pale_harbor.work import outside as work
 from pale_harbor.work.comparing import HeadToHead, Overview, head_to_head, overview
 from pale_harbor.work.owner_facts import owner_facts
 
-router = APIRouter()
+router = guarded_router()
 
 
 @router.post("/collections/{collection}/judged/{name}/overview")
@@ -98,6 +97,7 @@ def drop_outside_ranker(collection: str, name: str, bench: Bench) -> None:
 
 
 @router.put("/collections/{collection}/outside/{name}/run")
+@largest_body(64_000_000)
 def bring_run_file(collection: str, name: str, request: RunFileRequest, bench: Bench) -> RunFileAnswer:
     """Keeps the lists of a run file for a judged set."""
     lists, strangers = work.bring_run(bench, collection, name, request.judged_set, request.text, request.file)

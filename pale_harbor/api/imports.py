@@ -6,7 +6,7 @@ from dataclasses import asdict
 from typing import Annotated
 
 from anyio import to_thread
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.record_models import (
@@ -23,6 +23,7 @@ from pale_harbor.api.record_models import (
     UploadModel,
     import_model,
 )
+from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench, Runner, UploadFolder
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.records import FORMATS
@@ -31,9 +32,10 @@ from pale_harbor.store.jobs import all_rejected, is_held, job_with_id, jobs_of, 
 from pale_harbor.work.importing import begin_import
 from pale_harbor.work.mending import mend_rows, rejected_as_file
 from pale_harbor.work.sources import FileSource, RowSource, database_source, preview
+from pale_harbor.work.uploads import LARGEST_UPLOAD
 from pale_harbor.work.workbench import Workbench
 
-router = APIRouter()
+router = guarded_router()
 
 _TITLES = {one.name: one.title for one in FORMATS} | {"postgresql": "PostgreSQL"}
 _SECONDS_BETWEEN_EVENTS = 0.25
@@ -44,6 +46,7 @@ _FINISHED = ("done", "failed", "cancelled")
     "/uploads",
     openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"format": "binary"}}}}},
 )
+@largest_body(LARGEST_UPLOAD)
 async def upload(request: Request, folder: UploadFolder, name: Annotated[str, Query(max_length=1_000)]) -> UploadModel:
     """Takes a file in: its content is the request's body."""
     upload_id = await folder.keep(name, request.stream())
@@ -161,6 +164,7 @@ def rejected_file(job_id: int, bench: Bench) -> Response:
 
 
 @router.post("/imports/{job_id}/mend")
+@largest_body(64_000_000)
 def mend(job_id: int, request: MendRequest, bench: Bench) -> MendAnswer:
     """Reads mended rows again; those that can be read now become records."""
     mended = mend_rows(bench.pool, job_id, [(row.row_number, row.raw) for row in request.rows])

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Path, Query, Response
+from fastapi import Path, Query, Response
 
 from pale_harbor.api.judged_models import (
     ComplaintAnswer,
@@ -27,6 +27,7 @@ from pale_harbor.api.judged_models import (
 )
 from pale_harbor.api.models import JudgedSetModel, MeasureAnswer, MeasureRequest, SetQueryModel
 from pale_harbor.api.ranking import choice_of
+from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
 from pale_harbor.formats.judged_files import JudgedFormat, grade_scale, judgments_in, queries_in
 from pale_harbor.store.collections import collection_named
@@ -43,7 +44,7 @@ from pale_harbor.work.judging import Said, engineer_says
 from pale_harbor.work.measuring import measure_ranker, measure_run
 from pale_harbor.work.workbench import Workbench
 
-router = APIRouter()
+router = guarded_router()
 
 SetName = Annotated[str, Path(max_length=63)]
 QueryId = Annotated[str, Path(max_length=200)]
@@ -173,6 +174,7 @@ def drop_query(collection: str, name: SetName, query_id: str, bench: Bench) -> N
 
 
 @router.post("/collections/{collection}/judged/{name}/list")
+@largest_body(64_000_000)
 def add_list(collection: str, name: SetName, request: ListRequest, bench: Bench) -> ListAnswer:
     """Adds the queries of a plain list: pasted ones, or past queries with how often they were asked."""
     kept, added = work.add_listed(bench, collection, name, request.text, request.most)
@@ -180,6 +182,7 @@ def add_list(collection: str, name: SetName, request: ListRequest, bench: Bench)
 
 
 @router.put("/collections/{collection}/judged/{name}/files")
+@largest_body(64_000_000)
 def put_files(collection: str, name: SetName, request: FilesRequest, bench: Bench) -> FilesAnswer:
     """Puts the queries and judgments of two files in place of a set's."""
     scale = grade_scale(request.scale) if request.scale else None

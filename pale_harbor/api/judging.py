@@ -3,7 +3,7 @@
 from dataclasses import asdict
 from typing import Annotated
 
-from fastapi import APIRouter, Path
+from fastapi import Path
 
 from pale_harbor.api.judged import SetName
 from pale_harbor.api.judged_models import (
@@ -22,6 +22,7 @@ from pale_harbor.api.judged_models import (
     TaskRequest,
 )
 from pale_harbor.api.ranking import choice_of
+from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.judging import PoolItem
 from pale_harbor.work import judging as work
@@ -29,7 +30,7 @@ from pale_harbor.work.compared import RankerSide
 from pale_harbor.work.judges_page import judge_display, judge_records
 from pale_harbor.work.judging_standing import JudgingStanding, confirm, settle, standing
 
-router = APIRouter()
+router = guarded_router()
 
 JudgeToken = Annotated[str, Path(max_length=100)]
 

@@ -12,6 +12,7 @@ from psycopg_pool import PoolTimeout
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
+from pale_harbor.api.routes import BodyTooLarge
 from pale_harbor.core.judging import Unexpectable
 from pale_harbor.core.measures import UnknownMeasure
 from pale_harbor.core.text import ChainError, Place
@@ -80,6 +81,10 @@ def install_problem_handlers(app: FastAPI) -> None:
                 return _answer(problem)
             case _:
                 return _answer(Problem(title="Cannot be done", status=400, detail=str(error)))
+
+    @app.exception_handler(BodyTooLarge)
+    async def too_large(_: Request, error: BodyTooLarge) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        return _answer(Problem(title="Too large", status=413, detail=str(error)))
 
     @app.exception_handler(OperationalError)
     @app.exception_handler(PoolTimeout)

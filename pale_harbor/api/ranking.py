@@ -5,7 +5,7 @@ from dataclasses import asdict
 from math import isfinite
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 
 from pale_harbor.api.models import RankerChoiceModel, RankerModel, RankerRequest
 from pale_harbor.api.ranking_models import (
@@ -37,6 +37,7 @@ from pale_harbor.api.ranking_models import (
     WordMatchModel,
     WordModel,
 )
+from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.blend.blending import shares_of_meaning
 from pale_harbor.core.ranking import ReadingPart
@@ -53,7 +54,7 @@ from pale_harbor.work.searching import FacetWanted, Found, Result, WhyRecord, fi
 from pale_harbor.work.why_not import WhyNot, why_not
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice
 
-router = APIRouter()
+router = guarded_router()
 
 
 @router.get("/collections/{collection}/rankers")

@@ -3,7 +3,7 @@
 from dataclasses import asdict
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.chain_models import token_model
@@ -30,6 +30,7 @@ from pale_harbor.api.record_models import (
     TopValue,
     ValueTokens,
 )
+from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.records import ODDITIES, FieldProfile
 from pale_harbor.formats.display import DisplayDocument
@@ -48,7 +49,7 @@ from pale_harbor.work.looking import CutValue, passages_of, preview_passages, to
 from pale_harbor.work.record_changes import put_records, remove_records, restore_record
 from pale_harbor.work.workbench import RankerChoice
 
-router = APIRouter()
+router = guarded_router()
 
 _MEDIA_TYPES = {
     "jsonl": "application/x-ndjson",
@@ -88,6 +89,7 @@ def records(
 
 
 @router.post("/collections/{name}/records")
+@largest_body(64_000_000)
 def put(name: str, request: RecordsRequest, bench: Bench) -> ChangedModel:
     """Adds or replaces records, all or none; the next search finds them."""
     return ChangedModel(**asdict(put_records(bench.pool, name, request.records)))

@@ -1,4 +1,4 @@
-"""What a running server holds, handed to the endpoints."""
+"""What a running server holds, handed to the endpoints: without a thread of its own, since nothing is waited for."""
 
 from typing import Annotated
 
@@ -11,23 +11,23 @@ from pale_harbor.work.uploads import Uploads
 from pale_harbor.work.workbench import Workbench
 
 
-def _workbench(request: Request) -> Workbench:
+async def _workbench(request: Request) -> Workbench:
     return request.app.state.workbench
 
 
-def _runner(request: Request) -> ImportRunner:
+async def _runner(request: Request) -> ImportRunner:
     return request.app.state.runner
 
 
-def _uploads(request: Request) -> Uploads:
+async def _uploads(request: Request) -> Uploads:
     return request.app.state.uploads
 
 
-def _spaces(request: Request) -> SpaceRunner:
+async def _spaces(request: Request) -> SpaceRunner:
     return request.app.state.spaces
 
 
-def _reckonings(request: Request) -> Reckonings:
+async def _reckonings(request: Request) -> Reckonings:
     return request.app.state.reckonings
 
 

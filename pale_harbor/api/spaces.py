@@ -6,11 +6,12 @@ from dataclasses import asdict
 from typing import Annotated
 
 from anyio import to_thread
-from fastapi import APIRouter, Path
+from fastapi import Path
 from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.ranking import choice_of, question_of
 from pale_harbor.api.ranking_models import PassageModel
+from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench, Spaces, UploadFolder
 from pale_harbor.api.space_models import (
     BringAnswer,
@@ -48,7 +49,7 @@ from pale_harbor.work.sides import SidesFound, sides
 from pale_harbor.work.space_looks import Wanted, neighbours, space_map
 from pale_harbor.work.workbench import Workbench, display_of
 
-router = APIRouter()
+router = guarded_router()
 
 _SECONDS_BETWEEN_EVENTS = 0.25
 SpaceName = Annotated[str, Path(max_length=63)]

@@ -2,18 +2,19 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
 from pale_harbor.api.chain_models import ThesaurusAnswer, WordListModel, WordListRequest, WordListText
+from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.text.word_lists import ListKind
 from pale_harbor.formats.skos import SkosReading, synonyms_of
 from pale_harbor.formats.word_lists import csv_of
 from pale_harbor.work.word_lists import list_as_csv, lists_in_use, put_list
 
-router = APIRouter()
+router = guarded_router()
 
 VersionText = Annotated[int | None, Query(ge=1, le=2**31 - 1)]
 
@@ -52,6 +53,7 @@ def word_list_file(collection: str, name: str, bench: Bench, version: VersionTex
 
 
 @router.put("/collections/{collection}/word-lists/{name}")
+@largest_body(20_000_000)
 def put_word_list(collection: str, name: str, request: WordListRequest, bench: Bench) -> WordListText:
     """Keeps a word list as a new version of its name; every line that is wrong is told."""
     saved = put_list(bench, collection, name, request.csv, request.kind)
@@ -59,6 +61,7 @@ def put_word_list(collection: str, name: str, request: WordListRequest, bench: B
 
 
 @router.post("/thesaurus")
+@largest_body(20_000_000)
 async def read_thesaurus(
     request: Request,
     name: Annotated[str, Query(min_length=1, max_length=200)],

@@ -57,7 +57,7 @@ def judge_records(bench: Workbench, token: str, query_id: str) -> list[JudgedRec
             JudgedRecord(
                 key,
                 records[key].field_values if key in records else {},
-                marks(asked.prepared[placed.slab], placed.record_id)
+                marks(asked.prepared[placed.slab], [placed.record_id])[0]
                 if asked is not None and (placed := places[key]) is not None
                 else {},
                 key not in records,

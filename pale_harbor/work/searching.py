@@ -183,7 +183,16 @@ def sources_of(asked: Asked, blended: BlendedList | None) -> list[Source]:
 
 def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) -> list[Result]:
     rows = answer.rows[skip:]
-    keys = [opened.key(row) for row in rows]
+    keys = opened.keys_of(rows)
+    marked: dict[tuple[int, int], dict[str, list[Stretch]]] = {}
+    dealt: dict[tuple[int, int], list[float]] = {}
+    for slab in {row.slab for row in rows} if asked.prepared else ():
+        ids = [row.record_id for row in rows if row.slab == slab]
+        places = [(slab, record_id) for record_id in ids]
+        marked |= dict(zip(places, marks(asked.prepared[slab], ids), strict=True))
+        if answer.blended is None:
+            shared = shares(asked.prepared[slab], np.array(ids, np.int32)).tolist()
+            dealt |= dict(zip(places, shared, strict=True))
     with opened.pool.connection() as connection:
         records = records_with_keys(connection, opened.collection.id, keys)
     return [
@@ -191,8 +200,8 @@ def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) ->
             rank,
             key,
             row.score,
-            _source_scores(asked, row, answer.blended),
-            marks(asked.prepared[row.slab], row.record_id),
+            _source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), [])),
+            marked.get((row.slab, row.record_id), {}),
             records.get(key),
             row.pinned,
             others,
@@ -220,13 +229,15 @@ def _passage(
     return None
 
 
-def _source_scores(asked: Asked, row: Placed, blended: BlendedList | None) -> list[float]:
-    """What readings, signals and lifts add to a row's score, one after the other; together they are the score."""
+def _source_scores(asked: Asked, row: Placed, blended: BlendedList | None, parts: list[float]) -> list[float]:
+    """What readings, signals and lifts add to a row's score, one after the other; together they are the score.
+
+    parts: what the readings add.
+    """
     if blended is not None:
         place = (row.slab, row.record_id)
         return [blended.score(place)] if blended.formula_is_used else blended.parts(place)
-    query, adjustments = asked.prepared[row.slab], asked.adjustments[row.slab]
-    parts: list[float] = shares(query, np.array([row.record_id], np.int32))[0].tolist()
+    adjustments = asked.adjustments[row.slab]
     signals = [(signal, float(values[row.record_id])) for signal, values in adjustments.signals]
     amounts = [0.0] * len(signals)
     total = sum(parts)

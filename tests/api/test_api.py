@@ -8,7 +8,7 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from pale_harbor.api.app import LARGEST_BODY
+from pale_harbor.api.routes import LARGEST_BODY
 from tests.conftest import ROOT
 from tools.write_openapi import openapi_text
 

@@ -237,7 +237,7 @@ def test_a_workspace_used_again_changes_nothing(records: plain.Records, ranker: 
 def test_marks_are_on_letters_of_the_record(records: plain.Records, ranker: Ranker, query: str):
     prepared = prepared_for(records, ranker, query)
     for record in matched(prepared, Workspace(len(records))).record_ids.tolist():
-        for field, stretches in marks(prepared, record).items():
+        for field, stretches in marks(prepared, [record])[0].items():
             laid_out = " ".join(records[record][field])
             assert all(0 <= start < end <= len(laid_out) for start, end in stretches)
             assert all(a[1] < b[0] for a, b in itertools.pairwise(stretches))

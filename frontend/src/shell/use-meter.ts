@@ -8,7 +8,7 @@ import { useAddress } from './address'
 import { useDraft, useSetName } from './use-draft'
 
 export const MAIN_MEASURE = 'ndcg@10'
-const SHOWN = [MAIN_MEASURE]
+export const MEASURED = [MAIN_MEASURE]
 
 export type Meter = {
   set: string
@@ -20,7 +20,10 @@ export type Meter = {
 }
 
 // measures: those that are shown; the main one is among them.
-export function useMeter(collection: Collection, measures: string[] = SHOWN): { meter: Meter | null; error: Error | null } {
+export function useMeter(
+  collection: Collection,
+  measures: string[] = MEASURED,
+): { meter: Meter | null; error: Error | null } {
   const { draft } = useDraft(collection)
   const set = useSetName(collection)
   const how = parsedHow(useAddress().params.get('rules'))

@@ -89,6 +89,26 @@ class ReadingIndex:
         number = self.vocabulary.find(term)
         return [] if number is None else self.stretches_of_number(number, record_id)
 
+    def stretches_in(self, term: str, record_ids: IntArray) -> list[list[tuple[int, int]]]:
+        """Where a term stands in each of some records; nothing where it does not."""
+        number = self.vocabulary.find(term)
+        if number is None:
+            return [[] for _ in range(record_ids.size)]
+        postings = self.postings_of_number(number)
+        places = np.searchsorted(postings.record_ids, record_ids)
+        places[places == postings.record_ids.size] = 0
+        held = postings.record_ids[places] == record_ids
+        bounds = zip(
+            postings.occurrence_firsts[places].tolist(),
+            postings.occurrence_firsts[places + 1].tolist(),
+            held.tolist(),
+            strict=True,
+        )
+        return [
+            list(zip(self.starts[first:last].tolist(), self.ends[first:last].tolist(), strict=True)) if has else []
+            for first, last, has in bounds
+        ]
+
     def stretches_of_number(self, number: int, record_id: int) -> list[tuple[int, int]]:
         """Where the term with this number stands in a record."""
         first, last = self._occurrences(number, record_id)

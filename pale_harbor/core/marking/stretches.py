@@ -1,8 +1,9 @@
 """Which letters of a field a query has matched."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.ranking.found import phrase_places, terms_held
@@ -11,33 +12,40 @@ from pale_harbor.core.ranking.prepared import Kind, PreparedQuery, PreparedReadi
 Stretch = tuple[int, int]
 
 
-def marks(query: PreparedQuery, record_id: int) -> dict[str, list[Stretch]]:
-    """For each field the matched stretches of a record's value, over all its readings.
+def marks(query: PreparedQuery, record_ids: Sequence[int]) -> list[dict[str, list[Stretch]]]:
+    """For each record the matched stretches of its values by field, over all readings.
 
     Start and end in code points; in order, and never overlapping. Several values of a field count
     as laid end to end, one code point apart.
     """
-    by_field: dict[str, list[Stretch]] = {}
+    wanted = np.array(record_ids, np.int32)
+    found: list[dict[str, list[Stretch]]] = [{} for _ in record_ids]
     for prepared in query.readings:
         for term in prepared.terms:
-            if term.worth:
-                stretches = _stretches(prepared, term, record_id)
-                by_field.setdefault(prepared.reading.field, []).extend(stretches)
-    return {field: merged(stretches) for field, stretches in by_field.items() if stretches}
+            if term.worth and term.found is not None:
+                for own, stretches in zip(found, _stretches(prepared, term, wanted), strict=True):
+                    if stretches:
+                        own.setdefault(prepared.reading.field, []).extend(stretches)
+    return [{field: merged(stretches) for field, stretches in own.items()} for own in found]
 
 
-def _stretches(prepared: PreparedReading, term: QueryTerm, record_id: int) -> list[Stretch]:
+def _stretches(prepared: PreparedReading, term: QueryTerm, record_ids: NDArray[np.int32]) -> list[list[Stretch]]:
     index = prepared.index
     match term.kind:
         case Kind.NEAR | Kind.ENOUGH:
-            return []
+            return [[] for _ in range(record_ids.size)]
         case Kind.BEGINNING | Kind.ENDING:
-            held = () if term.numbers is None else terms_held(index, term.numbers, record_id).tolist()
-            return [stretch for number in held for stretch in index.stretches_of_number(number, record_id)]
+            return [_open_stretches(index, term, record_id) for record_id in record_ids.tolist()]
         case Kind.PHRASE:
-            return _phrase_stretches(index, term, record_id)
+            return [_phrase_stretches(index, term, record_id) for record_id in record_ids.tolist()]
         case Kind.TERM | Kind.SPELLING | Kind.SIMILAR:
-            return index.stretches(term.text, record_id)
+            return index.stretches_in(term.text, record_ids)
+
+
+def _open_stretches(index: ReadingIndex, term: QueryTerm, record_id: int) -> list[Stretch]:
+    """Where words stand that begin or end so."""
+    held = () if term.numbers is None else terms_held(index, term.numbers, record_id).tolist()
+    return [stretch for number in held for stretch in index.stretches_of_number(number, record_id)]
 
 
 def _phrase_stretches(index: ReadingIndex, term: QueryTerm, record_id: int) -> list[Stretch]:

@@ -12,7 +12,7 @@ import { Delta } from '../../parts/delta'
 import { GradeRungs } from '../../parts/grade-rungs'
 import { useAddress } from '../../shell/address'
 import { useSetName, type Draft } from '../../shell/use-draft'
-import { MAIN_MEASURE } from '../../shell/use-meter'
+import { MAIN_MEASURE, MEASURED } from '../../shell/use-meter'
 import { besideList, type BesideList } from '../../thinking/beside'
 import { countText, measureText } from '../../thinking/figures'
 import { rankMovement } from '../../thinking/movement'
@@ -116,12 +116,10 @@ function Standing(props: {
 }) {
   const { collection, draft, choice, answer } = props
   const set = useSetName(collection)
-  const value = useQuery({ ...measured(collection.name, set ?? '', choice), enabled: set !== null }).data?.measures[
-    MAIN_MEASURE
-  ]
-  const own = useQuery({ ...measured(collection.name, set ?? '', draft.choice), enabled: set !== null }).data?.measures[
-    MAIN_MEASURE
-  ]
+  const value = useQuery({ ...measured(collection.name, set ?? '', choice, MEASURED), enabled: set !== null }).data
+    ?.measures[MAIN_MEASURE]
+  const own = useQuery({ ...measured(collection.name, set ?? '', draft.choice, MEASURED), enabled: set !== null }).data
+    ?.measures[MAIN_MEASURE]
   const isOwn = choice === draft.choice
   const changes = useQuery({ ...rankerDifferences(collection.name, draft.choice, choice), enabled: !isOwn })
   return (

@@ -5,7 +5,7 @@ import { measured, rankerDifferences, type Collection, type Ranker } from '../..
 import { Delta } from '../../parts/delta'
 import { useAddress } from '../../shell/address'
 import { BASELINE_PARAMS, useSetName, type Draft } from '../../shell/use-draft'
-import { MAIN_MEASURE } from '../../shell/use-meter'
+import { MAIN_MEASURE, MEASURED } from '../../shell/use-meter'
 import { measureText } from '../../thinking/figures'
 import { parsedBeside } from '../../thinking/beside'
 
@@ -57,9 +57,9 @@ function Version({
     enabled: before !== null,
     staleTime: Infinity,
   })
-  const now = useQuery({ ...measured(collection.name, set ?? '', choice), enabled: set !== null })
+  const now = useQuery({ ...measured(collection.name, set ?? '', choice, MEASURED), enabled: set !== null })
   const then = useQuery({
-    ...measured(collection.name, set ?? '', choiceBefore ?? choice),
+    ...measured(collection.name, set ?? '', choiceBefore ?? choice, MEASURED),
     enabled: set !== null && before !== null,
   })
   const value = now.data?.measures[MAIN_MEASURE]

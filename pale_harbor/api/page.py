@@ -1,0 +1,60 @@
+"""The built page: its files compressed when it was built, kept for good by the browser, since their names tell their
+content; its first file asked for anew at every visit."""
+
+from pathlib import Path
+from typing import Final
+
+import structlog
+from fastapi import FastAPI, HTTPException
+from fastapi.responses import FileResponse
+from fastapi.staticfiles import StaticFiles
+from starlette.datastructures import Headers
+from starlette.responses import Response
+from starlette.types import Scope
+
+FOR_GOOD: Final = "public, max-age=31536000, immutable"
+# In the order of what is smaller.
+_COMPRESSED: Final = (("br", ".br"), ("gzip", ".gz"))
+
+
+class CompressedFiles(StaticFiles):
+    """Files, in the smallest form that the browser reads and the build has made."""
+
+    async def get_response(self, path: str, scope: Scope) -> Response:
+        accepted = [one.split(";")[0].strip() for one in Headers(scope=scope).get("accept-encoding", "").split(",")]
+        plain, _ = self.lookup_path(path)
+        for encoding, ending in _COMPRESSED:
+            compressed, found = self.lookup_path(path + ending)
+            if encoding in accepted and found is not None and plain:
+                response = FileResponse(
+                    compressed, headers={"Content-Encoding": encoding}, media_type=_media_type(path), stat_result=found
+                )
+                break
+        else:
+            response = await super().get_response(path, scope)
+        response.headers["Cache-Control"] = FOR_GOOD
+        response.headers["Vary"] = "Accept-Encoding"
+        return response
+
+
+def serve_page(app: FastAPI, page: Path) -> None:
+    """The page on every address that is not the API's."""
+    if not (page / "index.html").exists():
+        structlog.get_logger().warning("the page is not built", folder=str(page))
+        return
+    app.mount("/assets", CompressedFiles(directory=page / "assets"))
+
+    @app.get("/{path:path}", include_in_schema=False)
+    async def place(path: str) -> FileResponse:  # pyright: ignore[reportUnusedFunction]
+        """The page, whatever the place: it reads its address itself."""
+        if path.startswith("api/"):
+            raise HTTPException(404, "There is no such endpoint.")
+        if path == "favicon.svg" and (page / path).exists():
+            return FileResponse(page / path)
+        return FileResponse(page / "index.html", headers={"Cache-Control": "no-cache"})
+
+
+def _media_type(path: str) -> str:
+    return {".js": "text/javascript", ".css": "text/css", ".svg": "image/svg+xml"}.get(
+        Path(path).suffix, "application/octet-stream"
+    )

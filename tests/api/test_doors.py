@@ -1,0 +1,101 @@
+"""What the server refuses before it looks at it, and how it hands out the page's parts."""
+
+import gzip
+from collections.abc import Generator
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from pale_harbor.api.app import make_app
+from pale_harbor.api.routes import LARGEST_BODY
+from pale_harbor.work.workbench import Workbench
+
+
+@pytest.fixture
+def doors(bench: Workbench) -> Generator[TestClient]:
+    with TestClient(make_app(bench, Path("/nonexistent")), raise_server_exceptions=False) as opened:
+        yield opened
+
+
+def sized(size: int) -> bytes:
+    """A JSON object of so many bytes."""
+    return b'{"' + b"x" * (size - 6) + b'":1}'
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "largest"),
+    [
+        ("POST", "/api/collections/coast/search", LARGEST_BODY),
+        ("PUT", "/api/collections/coast/rankers/run", LARGEST_BODY),
+        ("PUT", "/api/collections/coast/rankers/files", LARGEST_BODY),
+        ("PUT", "/api/collections/coast/chains/uploads", LARGEST_BODY),
+        ("PUT", "/api/collections/coast/word-lists/sea", 20_000_000),
+        ("POST", "/api/collections/coast/judged/visitors/list", 64_000_000),
+    ],
+)
+def test_each_route_says_how_much_a_request_may_hold(doors: TestClient, method: str, path: str, largest: int):
+    headers = {"content-type": "application/json"}
+    assert doors.request(method, path, content=sized(largest), headers=headers).status_code in (404, 422)
+    refused = doors.request(method, path, content=sized(largest + 1), headers=headers)
+    assert refused.status_code == 413
+    assert refused.headers["content-type"] == "application/problem+json"
+    assert refused.json()["detail"] == (
+        f"A request may hold {largest:,} bytes at most here, and must say its Content-Length."
+    )
+
+
+@pytest.mark.parametrize(
+    ("asked_by", "refused"), [("cross-site", True), ("same-site", True), ("same-origin", False), ("none", False)]
+)
+def test_a_page_of_another_site_may_change_nothing(doors: TestClient, asked_by: str, refused: bool):
+    headers = {"sec-fetch-site": asked_by}
+    answer = doors.post("/api/collections/none/search", json={"query": "fog"}, headers=headers)
+    assert answer.status_code == (403 if refused else 404)
+    assert "default-src 'self'" in answer.headers["content-security-policy"]
+    assert doors.get("/api/health", headers=headers).status_code == 200
+    assert (doors.delete("/api/collections/none", headers=headers).status_code == 403) is refused
+
+
+def test_every_answer_says_what_a_browser_may_make_of_it(doors: TestClient):
+    for path in ("/api/health", "/api/none"):
+        headers = doors.get(path).headers
+        assert (headers["x-content-type-options"], headers["referrer-policy"]) == ("nosniff", "same-origin")
+
+
+def test_what_is_held_in_memory_is_told(doors: TestClient):
+    told = doors.get("/api/memory").json()
+    assert told["resident_bytes"] > 10_000_000
+    assert {one["name"] for one in told["caches"]} >= {"indexes", "looked up", "columns", "rankers"}
+
+
+@pytest.mark.parametrize(
+    ("accepted", "encoding", "content"),
+    [
+        ("br, gzip", "br", b"brotli"),
+        ("gzip, deflate", "gzip", b"plain js"),
+        ("gzip;q=0.5", "gzip", b"plain js"),
+        ("identity", None, b"plain js"),
+        ("", None, b"plain js"),
+    ],
+)
+def test_parts_of_the_page_come_compressed_and_are_kept_for_good(
+    tmp_path: Path, accepted: str, encoding: str | None, content: bytes
+):
+    assets = tmp_path / "assets"
+    assets.mkdir()
+    (tmp_path / "index.html").write_text("the page")
+    (assets / "index-abc.js").write_bytes(b"plain js")
+    (assets / "index-abc.js.gz").write_bytes(gzip.compress(b"plain js"))
+    (assets / "index-abc.js.br").write_bytes(b"brotli")
+    (assets / "font-abc.woff2").write_bytes(b"font")
+    with TestClient(make_app(None, tmp_path)) as client:
+        with client.stream("GET", "/assets/index-abc.js", headers={"accept-encoding": accepted}) as answer:
+            raw = b"".join(answer.iter_raw())
+        assert answer.headers.get("content-encoding") == encoding
+        assert (gzip.decompress(raw) if encoding == "gzip" else raw) == content
+        assert answer.headers["cache-control"] == "public, max-age=31536000, immutable"
+        assert answer.headers["content-type"].startswith("text/javascript")
+        assert answer.headers["vary"] == "Accept-Encoding"
+        assert client.get("/assets/font-abc.woff2").content == b"font"
+        assert client.get("/assets/none.js", headers={"accept-encoding": accepted}).status_code == 404
