@@ -20,7 +20,7 @@ from pale_harbor.formats.owner_page import owner_page
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.judged_sets import sets_of
 from pale_harbor.store.outside_rankers import outside_rankers_of
-from pale_harbor.store.runs import latest_outside_run, lists_of
+from pale_harbor.store.runs import count_lists, latest_outside_run
 from pale_harbor.work import outside as work
 from pale_harbor.work.comparing import HeadToHead, Overview, head_to_head, overview
 from pale_harbor.work.owner_facts import owner_facts
@@ -74,7 +74,7 @@ def outside_rankers(collection: str, bench: Bench) -> list[OutsideModel]:
                 in_all=one.in_all,
                 problem=one.problem,
                 lists={
-                    own.name: len(lists_of(connection, run))
+                    own.name: count_lists(connection, run)
                     for own in sets
                     if (run := latest_outside_run(connection, one.id, own.id)) is not None
                 },

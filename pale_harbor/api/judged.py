@@ -1,5 +1,6 @@
 """Judged sets over HTTP: made, changed, written out, measured on; expectations, complaints and the diary."""
 
+from dataclasses import asdict
 from typing import Annotated, Literal
 
 from fastapi import Path, Query, Response
@@ -34,7 +35,7 @@ from pale_harbor.store.collections import collection_named
 from pale_harbor.store.database import in_one_state
 from pale_harbor.store.diary import DiaryEntry, diary_of, write_entry
 from pale_harbor.store.expectations import expectations_of
-from pale_harbor.store.judged_sets import SetQuery, grades_of, queries_of, set_named, sets_of
+from pale_harbor.store.judged_sets import SetQuery, counts_of, grades_of, queries_of, set_named, sets_of
 from pale_harbor.store.runs import KeptRun, runs_of
 from pale_harbor.work import judged_set_files as files
 from pale_harbor.work import judged_sets as work
@@ -56,20 +57,18 @@ def judged_sets(collection: str, bench: Bench) -> list[JudgedSummary]:
     """A collection's judged sets, by name."""
     with bench.pool.connection() as connection:
         in_one_state(connection)
+        own = collection_named(connection, collection).id
+        counts = counts_of(connection, own)
         return [
             JudgedSummary(
                 name=kept.name,
                 revision=kept.revision,
-                queries=len(queries),
-                locked=sum(query.locked for query in queries),
-                grades=sum(map(len, grades_of(connection, kept.id).values())),
-                expectations=len(expectations_of(connection, kept.id)),
                 settling=kept.settling,
                 locked_share=kept.locked_share,
                 meanings=kept.meanings,
+                **asdict(counts[kept.id]),
             )
-            for kept in sets_of(connection, collection_named(connection, collection).id)
-            for queries in [queries_of(connection, kept.id)]
+            for kept in sets_of(connection, own)
         ]
 
 

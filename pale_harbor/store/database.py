@@ -1,7 +1,9 @@
 """Connections to PostgreSQL, and the numbered migrations that make its tables."""
 
 from importlib import import_module, resources
+from time import monotonic
 from typing import Any, Final, LiteralString, cast
+from weakref import WeakKeyDictionary
 
 import orjson
 import structlog
@@ -17,6 +19,8 @@ set_json_loads(orjson.loads)
 Pool = ConnectionPool[Connection[tuple[Any, ...]]]
 
 SECONDS_FOR_A_CONNECTION: Final = 8.0
+_SECONDS_UNCHECKED: Final = 1.0
+_CHECKED: "WeakKeyDictionary[Connection[Any], float]" = WeakKeyDictionary()
 # Any number of our own: whoever holds this lock is migrating.
 _MIGRATING = 7_301_946_258
 
@@ -34,7 +38,7 @@ def open_pool(address: str) -> Pool:
         timeout=SECONDS_FOR_A_CONNECTION,
         open=False,
         # A connection that died with a restarted database is replaced before anyone is handed it.
-        check=ConnectionPool.check_connection,
+        check=_check_if_idle,
     )
     try:
         pool.open(wait=True, timeout=15)
@@ -42,6 +46,14 @@ def open_pool(address: str) -> Pool:
         pool.close()
         raise Unavailable("The database does not answer. Start it with ./paleharbor up.") from error
     return pool
+
+
+def _check_if_idle(connection: Connection[Any]) -> None:
+    """Checks a connection that nobody used for a moment: a page asks for several things at once, each checked once."""
+    now = monotonic()
+    if now - _CHECKED.get(connection, 0.0) >= _SECONDS_UNCHECKED:
+        ConnectionPool.check_connection(connection)
+        _CHECKED[connection] = now
 
 
 def migrate(connection: Connection[Any]) -> list[str]:

@@ -77,18 +77,22 @@ def merge_incoming(connection: Connection[Any], collection: Collection, job_id: 
     connection.execute("analyze first_rows")
     row = connection.execute("select count(*) from first_rows").fetchone()
     assert row is not None
-    before = _quarters(connection, collection.id) if replace else None
     deleted = _delete_others(connection, names) if replace else 0
-    gone = _sums(
-        connection.execute(
-            """
+    # Of a replaced collection everything is summed anew, once it is there.
+    gone = (
+        []
+        if replace
+        else _sums(
+            connection.execute(
+                """
             select quarter, sum(hash_quarter(records.content_hash, quarter))
             from records join first_rows using (key), generate_series(0, 3) as quarter
             where collection_id = %(id)s and records.content_hash <> first_rows.content_hash
             group by quarter
             """,
-            names,
-        ).fetchall()
+                names,
+            ).fetchall()
+        )
     )
     connection.execute(
         """
@@ -121,7 +125,7 @@ def merge_incoming(connection: Connection[Any], collection: Collection, job_id: 
     ).rowcount
     merged = Merged(added, updated, int(row[0]) - added - updated, deleted)
     if merged.changed:
-        if before is None:
+        if not replace:
             came = _sums(
                 connection.execute(
                     """

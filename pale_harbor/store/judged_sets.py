@@ -117,6 +117,35 @@ def next_revision(connection: Connection[Any], judged_set: JudgedSet, *, of_quer
     return int(row[0])
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetCounts:
+    """How much a judged set holds now. locked: of its queries."""
+
+    queries: int
+    locked: int
+    grades: int
+    expectations: int
+
+
+def counts_of(connection: Connection[Any], collection_id: int) -> dict[int, SetCounts]:
+    """What each judged set of a collection holds, counted where it lies."""
+    rows = connection.execute(
+        """
+        select id,
+            (select count(*) from queries where set_id = judged_sets.id and until is null),
+            (select count(*) from queries where set_id = judged_sets.id and until is null and locked),
+            (select count(*) from grades where set_id = judged_sets.id and until is null),
+            (select count(*) from expectations where set_id = judged_sets.id and until is null)
+        from judged_sets where collection_id = %s order by id
+        """,
+        [collection_id],
+    )
+    return {
+        set_id: SetCounts(queries=queries, locked=locked, grades=grades, expectations=expectations)
+        for set_id, queries, locked, grades, expectations in rows
+    }
+
+
 def queries_of(connection: Connection[Any], set_id: int, revision: int | None = None) -> list[SetQuery]:
     """Its queries in order, as they are or as they were in a revision."""
     with connection.cursor(row_factory=class_row(SetQuery)) as cursor:

@@ -115,6 +115,12 @@ def lists_of(connection: Connection[Any], run_id: int) -> list[RunList]:
         ).fetchall()
 
 
+def count_lists(connection: Connection[Any], run_id: int) -> int:
+    """How many queries a run has lists for."""
+    row = connection.execute("select count(*) from run_lists where run_id = %s", [run_id]).fetchone()
+    return 0 if row is None else int(row[0])
+
+
 def notes_of(connection: Connection[Any], run_id: int) -> list[str]:
     row = connection.execute("select notes from runs where id = %s", [run_id]).fetchone()
     return [] if row is None else list(row[0])

@@ -248,7 +248,8 @@ def _values(figures: Figures, measure: Measure) -> dict[str, float]:
 
 def _interval(figures: Figures, measure: Measure, judged: Judged, how: How) -> Interval:
     values = _values(figures, measure)
-    weights = np.array([judged.weights[query] for query in values]) if how.weighted else None
+    asked = judged.weights if how.weighted else None
+    weights = None if asked is None else np.array([asked[query] for query in values])
     return bootstrap_interval(np.array(list(values.values())), weights)
 
 

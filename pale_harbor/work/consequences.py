@@ -13,6 +13,7 @@ import structlog
 
 from pale_harbor.core.consequences import Asked, Consequences, Finding, Gatherer, findings_of
 from pale_harbor.core.text import Chain
+from pale_harbor.core.text.errors import ChainError
 from pale_harbor.errors import HarborError, NotFound
 from pale_harbor.store.collections import Collection, collection_named
 from pale_harbor.store.database import in_one_state
@@ -122,14 +123,12 @@ class Reckonings:
                     gatherer.add(batch)
                     made.records_read = gatherer.records
             made.result = gatherer.finished(gatherer.records)
-        except HarborError as error:
+        except (HarborError, ChainError) as error:
             made.problem = str(error)
         except Exception as error:
-            # Whatever it was, whoever waits for the figures must be told.
-            made.problem = str(error)
-            structlog.get_logger().warning(
-                "a chain could not be reckoned", chain=made.chain.notation, reason=str(error)
-            )
+            # Whatever it was, whoever waits for the figures must be told; what it was is for the log alone.
+            made.problem = "Something went wrong on our side; the server's log has the details."
+            structlog.get_logger().error("a chain could not be reckoned", chain=made.chain.notation, exc_info=error)
         finally:
             made.ended.set()
 

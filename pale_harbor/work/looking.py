@@ -1,9 +1,10 @@
 """Looks at records: profiles of fields, pages of records, what readings made of one, previews of passages."""
 
-from collections import OrderedDict
+from collections.abc import Sequence
 from dataclasses import dataclass
-from threading import Lock
 from typing import Any, Final
+
+from psycopg import Connection
 
 from pale_harbor.core.ranking import Ranker, Reading
 from pale_harbor.core.records import FieldProfile, Profiler
@@ -13,6 +14,7 @@ from pale_harbor.formats.passages import passage_rule
 from pale_harbor.store.collections import Collection, CollectionField, collection_named, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records import Record, all_records, record_count, sample_of_field, sampled_records
+from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.slab import language_in, texts_of
 
 # Larger collections are profiled by a sample of so many records, and it is said so.
@@ -31,40 +33,35 @@ class Profile:
 
 
 class Profiles:
-    """Profiles by collection and revision; the latest few are remembered."""
+    """Profiles by collection and revision; the latest are remembered."""
 
-    def __init__(self, pool: Pool, remembered: int = 16) -> None:
+    def __init__(self, pool: Pool, memory: Memory) -> None:
         self.pool = pool
-        self.remembered = remembered
-        self._known: OrderedDict[tuple[Any, ...], Profile] = OrderedDict()
-        self._looking = Lock()
+        self.memory = memory
 
     def of(self, collection_name: str) -> Profile:
         """The profile of a collection as it is now."""
-        with self._looking, self.pool.connection() as connection:
+        with self.pool.connection() as connection:
             in_one_state(connection)
             collection = collection_named(connection, collection_name)
             fields = fields_of(connection, collection.id)
             name = (collection.uid, collection.revision, *((field.name, field.kind) for field in fields))
-            if name not in self._known:
-                count = record_count(connection, collection.id)
-                whole = count <= MOST_PROFILED
-                records = (
-                    all_records(connection, collection.id)
-                    if whole
-                    else sampled_records(connection, collection.id, MOST_PROFILED)
-                )
-                profilers = {field.name: Profiler(field.name, field.kind == "date") for field in fields}
-                looked_at = 0
-                for record in records:
-                    looked_at += 1
-                    for field_name, profiler in profilers.items():
-                        profiler.add(record.key, record.field_values.get(field_name))
-                found = [profiler.finished() for profiler in profilers.values()]
-                self._known[name] = Profile(collection.revision, count, looked_at, found)
-                while len(self._known) > self.remembered:
-                    self._known.popitem(last=False)
-            return self._known[name]
+            return self.memory.profiles.get_or_make(name, lambda: _profile(connection, collection, fields))
+
+
+def _profile(connection: Connection[Any], collection: Collection, fields: Sequence[CollectionField]) -> Profile:
+    count = record_count(connection, collection.id)
+    whole = count <= MOST_PROFILED
+    records = (
+        all_records(connection, collection.id) if whole else sampled_records(connection, collection.id, MOST_PROFILED)
+    )
+    profilers = {field.name: Profiler(field.name, field.kind == "date") for field in fields}
+    looked_at = 0
+    for record in records:
+        looked_at += 1
+        for field_name, profiler in profilers.items():
+            profiler.add(record.key, record.field_values.get(field_name))
+    return Profile(collection.revision, count, looked_at, [profiler.finished() for profiler in profilers.values()])
 
 
 @dataclass(frozen=True, slots=True)

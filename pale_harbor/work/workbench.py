@@ -98,7 +98,7 @@ class Workbench:
         self.pool = pool
         self.memory = memory or Memory()
         self.index_folder = index_folder
-        self.profiles = Profiles(pool)
+        self.profiles = Profiles(pool, self.memory)
         self._opened: dict[int, OpenCollection] = {}
         self._opening = Lock()
         self._holding = Lock()

@@ -18,6 +18,7 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats.records import LONGEST_ROW, ImportPlan, Source, format_of
 from pale_harbor.formats.records.conversion import Unfit, record_of
 from pale_harbor.formats.records.json_array import JsonArray
+from pale_harbor.formats.records.json_lines import JsonLines
 
 Good = list[tuple[str, dict[str, Any]]]
 Bad = list[tuple[int, str]]
@@ -329,3 +330,24 @@ def test_a_broken_pdf_is_told(tmp_path: Path):
         good, bad, _ = read(written(tmp_path, content, "log.pdf"), ImportPlan())
         assert good == []
         assert "log.pdf" in bad[0][1]
+
+
+@pytest.mark.parametrize(
+    ("head", "kind"),
+    [
+        (b'{"id": "a"}\n', "JSON Lines"),
+        (b"{}\n", "JSON Lines"),
+        (b' {\n "id"', "JSON Lines"),
+        (b"{,id\n,k0\n", None),
+        (b"{id,title\n", None),
+        (b'[{"id": 1}]', "JSON array"),
+        (b"[\n]", "JSON array"),
+        (b"[,id\n,k0\n", None),
+        (b"[1],id\n", None),
+    ],
+)
+def test_a_brace_or_a_bracket_alone_makes_no_json(head: bytes, kind: str | None, tmp_path: Path):
+    path = tmp_path / "records.csv"
+    path.write_bytes(head)
+    known = {"JSON Lines": JsonLines(), "JSON array": JsonArray()}
+    assert [name for name, one in known.items() if one.recognises(Source(path), head)] == ([kind] if kind else [])

@@ -13,6 +13,7 @@ from pale_harbor.store.records import record_with_key
 from pale_harbor.work import looking
 from pale_harbor.work.looking import Profiles, passages_of, preview_passages, tokens_of
 from pale_harbor.work.record_changes import put_records
+from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 
@@ -35,13 +36,14 @@ def test_a_large_collection_is_profiled_by_a_sample_that_stays_the_same(
 ):
     monkeypatch.setattr(looking, "MOST_PROFILED", 10)
     load_rows(bench.pool, tmp_path, ROWS)
-    first, again = Profiles(bench.pool).of("coast"), Profiles(bench.pool).of("coast")
+    first, again = (Profiles(bench.pool, Memory()).of("coast") for _ in range(2))
     assert (first.records, first.looked_at) == (30, 10)
     assert first == again
 
 
 def test_only_the_latest_profiles_are_remembered(bench: Workbench, tmp_path: Path):
-    profiles = Profiles(bench.pool, remembered=1)
+    # Room for one profile of three fields.
+    profiles = Profiles(bench.pool, Memory(budget_bytes=4_000_000))
     for name in ("coast", "inland"):
         load_rows(bench.pool, tmp_path, ROWS, name)
     first = profiles.of("coast")

@@ -6,7 +6,7 @@ from typing import Final, cast
 from pale_harbor.core.consequences.examined import Before, Examined, Finding, Without, listed, token_stages
 from pale_harbor.core.text import Chain, Token
 from pale_harbor.core.text.binding import BoundStage
-from pale_harbor.core.text.kinds import Kind, SequenceStage, TokenStage
+from pale_harbor.core.text.kinds import Kind, SequenceStage, TokenStage, is_sequence
 from pale_harbor.core.text.notation import StageCall
 from pale_harbor.core.text.parameters import parameters_of
 from pale_harbor.core.text.stages.as_is import AsIs
@@ -114,8 +114,8 @@ def changing_nothing(examined: Examined) -> list[Finding]:
 def _does(bound: BoundStage, word: str) -> bool:
     """Whether a stage does anything about a word."""
     token = Token(word, 0, len(word), 0)
-    if isinstance(bound.stage, SequenceStage):
-        return bound.stage.concerns(token)
+    if is_sequence(type(bound.stage)):
+        return cast(SequenceStage, bound.stage).concerns(token)
     return list(cast(TokenStage, bound.stage)(token)) != [token]
 
 

@@ -7,6 +7,7 @@ says what it does, and its `example` is shown wherever it is explained.
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cache
 from itertools import pairwise
 from typing import ClassVar, Protocol, runtime_checkable
 
@@ -107,7 +108,18 @@ class SequenceStage(Protocol):
         ...
 
 
-@runtime_checkable
+@cache
+def is_sequence(stage: type) -> bool:
+    """Whether stages of a class look at all tokens of a text together; asked for every query, so once a class."""
+    return hasattr(stage, "concerns")
+
+
+@cache
+def is_quick(stage: type) -> bool:
+    """Whether stages of a class know a way through columns."""
+    return is_sequence(stage) and hasattr(stage, "plain_texts")
+
+
 class QuickSequenceStage(SequenceStage, Protocol):
     """A sequence stage that also knows a way through columns."""
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from pale_harbor.core.text.binding import BoundStage
 from pale_harbor.core.text.errors import TooManyTokens
-from pale_harbor.core.text.kinds import Made, QuickSequenceStage, SequenceStage, TokenStage
+from pale_harbor.core.text.kinds import Made, QuickSequenceStage, SequenceStage, TokenStage, is_quick, is_sequence
 from pale_harbor.core.text.tokens import IntArray, Token, TokenTable, prototype
 
 _MOST_REMEMBERED: Final = 1_000_000
@@ -95,13 +95,13 @@ class Together:
 
     def read(self, table: TokenTable) -> tuple[TokenTable, IntArray]:
         stage = cast(SequenceStage, self.bound.stage)
-        by_column = isinstance(stage, QuickSequenceStage)
-        concerned = stage.plain_texts(table) if by_column else self._texts_concerned(table)
+        quick = cast(QuickSequenceStage, stage) if is_quick(type(stage)) else None
+        concerned = self._texts_concerned(table) if quick is None else quick.plain_texts(table)
         if concerned.size == 0:
-            return stage.read(table) if by_column else (table, np.arange(table.term_ids.size))
+            return quick.read(table) if quick is not None else (table, np.arange(table.term_ids.size))
         others, rows = table.rows(np.flatnonzero(~np.isin(table.text_ids, concerned)))
-        if by_column:
-            others, own_rows = stage.read(others)
+        if quick is not None:
+            others, own_rows = quick.read(others)
             rows = rows[own_rows]
         return self._with_plainly_read(table, concerned, others, rows)
 
@@ -162,7 +162,7 @@ def together(bound: BoundStage, tokens: Sequence[Token]) -> list[Made]:
 
 def made_by(bound: BoundStage, tokens: Sequence[Token]) -> list[Made]:
     """What a token stage of either kind makes of a text's tokens, each with where it came from: the plain way."""
-    if isinstance(bound.stage, SequenceStage):
+    if is_sequence(type(bound.stage)):
         return together(bound, tokens)
     made = [(new, parent) for parent, token in enumerate(tokens) for new in each(bound, (token,))]
     most = MOST_TOKENS + _MOST_OF_ONE * len(tokens)
@@ -176,7 +176,7 @@ def steps_of(stages: Sequence[BoundStage]) -> tuple[Step, ...]:
     steps: list[Step] = []
     run: list[BoundStage] = []
     for bound in stages:
-        if isinstance(bound.stage, SequenceStage):
+        if is_sequence(type(bound.stage)):
             if run:
                 steps.append(EachToken(run))
                 run = []

@@ -1,5 +1,6 @@
 """A JSON array of objects, read as it streams in."""
 
+import re
 from collections.abc import Iterator
 from typing import Any, BinaryIO
 
@@ -16,6 +17,8 @@ from pale_harbor.formats.records.rows import LONGEST_ROW, RawRow
 # No real record is nested so.
 DEEPEST = 500
 _BOM = b"\xef\xbb\xbf"
+# A bracket alone may be the name of a table's first field.
+_ARRAY = re.compile(rb"\s*\[\s*(?:[{\[\"\]]|$)")
 
 
 class JsonArray:
@@ -25,7 +28,7 @@ class JsonArray:
     title = "JSON array"
 
     def recognises(self, source: Source, head: bytes) -> bool:
-        return head.removeprefix(_BOM).lstrip().startswith(b"[")
+        return _ARRAY.match(head.removeprefix(_BOM)) is not None
 
     def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
         return plan

@@ -1,5 +1,6 @@
 """JSON Lines: one JSON object a line (jsonlines.org; RFC 8259 for what stands in a line)."""
 
+import re
 from collections.abc import Iterator
 
 import orjson
@@ -9,6 +10,8 @@ from pale_harbor.formats.records.plan import ImportPlan
 from pale_harbor.formats.records.rows import LONGEST_ROW, RawRow
 
 _BOM = b"\xef\xbb\xbf"
+# A brace alone may be the name of a table's first field.
+_OBJECT = re.compile(rb"\s*\{\s*(?:[\"}]|$)")
 
 
 class JsonLines:
@@ -18,7 +21,7 @@ class JsonLines:
     title = "JSON Lines"
 
     def recognises(self, source: Source, head: bytes) -> bool:
-        return head.removeprefix(_BOM).lstrip().startswith(b"{")
+        return _OBJECT.match(head.removeprefix(_BOM)) is not None
 
     def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
         return plan

@@ -154,10 +154,13 @@ class Memory:
             "lists", "the nearest records of queries in spaces", share(3), lambda rows: 120 * len(rows) + 200
         )
         self.questions: Cache[Hashable, Any] = Cache(
-            "questions", "queries as rules and signs make them", share(2), lambda _: 3_000
+            "questions", "queries as rules and signs make them", share(1), lambda _: 3_000
         )
         self.judged: Cache[Hashable, Any] = Cache(
-            "judged sets", "queries and grades of a revision", share(3), lambda judged: judged.size_bytes
+            "judged sets", "queries and grades of a revision", share(2), lambda judged: judged.size_bytes
+        )
+        self.profiles: Cache[Hashable, Any] = Cache(
+            "profiles", "fields at a glance", share(2), lambda profile: 20_000 * len(profile.fields)
         )
         self.rankers: Cache[Hashable, Any] = Cache("rankers", "rankers with their chains", share(2), lambda _: 50_000)
 

@@ -51,7 +51,7 @@ export function WhyNotPanel(props: {
         </button>
       </form>
       {key === '' && (
-        <p className="quiet">Type the key of a record that should be here. Records (g r) finds it by its words.</p>
+        <p className="quiet">Type the key of a record that should be here. Records (g d) finds it by its words.</p>
       )}
       {key !== '' && query.trim() === '' && <p className="quiet">There is no query to be found by.</p>}
       {answer.isError && <ProblemNote error={answer.error} />}
