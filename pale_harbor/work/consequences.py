@@ -26,8 +26,10 @@ from pale_harbor.work.workbench import Workbench
 # A sample is read within a second: so many records, and no more than so many letters.
 SAMPLE_RECORDS: Final = 300
 _SAMPLE_LETTERS: Final = 300_000
-# Few enough that whoever cancels need not wait, and that a trace asked for meanwhile comes at once.
-_RECORDS_AT_ONCE: Final = 250
+# Few enough that whoever cancels need not wait, and that a trace asked for meanwhile comes at once; many enough that
+# what is done once for each distinct word of a batch is not done too often.
+_RECORDS_AT_ONCE: Final = 4_000
+_LETTERS_AT_ONCE: Final = 1_000_000
 _REMEMBERED: Final = 24
 
 Key = tuple[str, int, str, str]
@@ -185,5 +187,14 @@ def _sampled(opened: OpenCollection, field_name: str) -> list[tuple[str, list[st
 
 
 def _batches(values: Iterator[tuple[str, Any]]) -> Iterator[list[tuple[str, list[str]]]]:
-    while batch := [(key, texts_of(value)) for key, value in islice(values, _RECORDS_AT_ONCE)]:
+    batch: list[tuple[str, list[str]]] = []
+    letters = 0
+    for key, value in values:
+        texts = texts_of(value)
+        batch.append((key, texts))
+        letters += sum(map(len, texts))
+        if len(batch) == _RECORDS_AT_ONCE or letters >= _LETTERS_AT_ONCE:
+            yield batch
+            batch, letters = [], 0
+    if batch:
         yield batch

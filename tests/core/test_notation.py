@@ -1,5 +1,7 @@
 """Chain notation: what is written is what is read, and what is wrong is shown exactly where."""
 
+import re
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -27,7 +29,8 @@ _values = st.one_of(
     st.floats(allow_nan=False, allow_infinity=False, min_value=-1e12, max_value=1e12).filter(lambda x: abs(x) > 1e-9),
     st.text(st.characters(exclude_categories=("Cs", "Cc"))),
     _names.map(Word),
-    _patterns.map(lambda source: Pattern(source.replace("\\/", "/"))),
+    # A slash stands as itself in a pattern; only its notation escapes it.
+    _patterns.map(lambda source: Pattern(re.sub(r"\\(/)|(\\.)", r"\1\2", source))),
     _names.map(ListName),
 )
 _calls = st.builds(

@@ -21,6 +21,8 @@ _LANGUAGES_TOLD: Final = 2_000
 # Words in a row that are kept for the company of words; more than this tell nothing new.
 _MOST_STREAMED: Final = 20_000_000
 # New terms come ever more slowly: their number grows about as this power of the text's length.
+# A word and a term in one number: the term below.
+_TERM_BITS: Final = 32
 _GROWTH_OF_TERMS: Final = 0.6
 
 
@@ -81,7 +83,8 @@ class Gatherer:
         terms, words = list(self.term_numbers), list(self.word_numbers)
         lengths = np.concatenate([np.zeros(0, np.int64), *self.lengths])
         filled = lengths[lengths > 0]
-        pairs = np.unique(np.concatenate([np.zeros((0, 2), np.int64), *self.pairs]), axis=0)
+        both = np.unique(np.concatenate([np.zeros(0, np.int64), *self.pairs]))
+        pairs = np.stack([both >> _TERM_BITS, both & ((1 << _TERM_BITS) - 1)], axis=1)
         most_merged, suspicious, merging = merges_of(pairs, terms, words, self.word_counts, self._joined_stream())
         dropped = np.flatnonzero(self.dropped_counts)
         by_count = sorted(dropped.tolist(), key=lambda word: (-int(self.dropped_counts[word]), words[word]))
@@ -132,7 +135,7 @@ class Gatherer:
         self.dropped_counts += np.bincount(word_ids[gone], minlength=len(self.word_numbers))
         terms = self._numbered_terms(final)
         if source.size:
-            self.pairs.append(np.unique(np.stack([word_ids[source], terms[final.term_ids]], axis=1), axis=0))
+            self.pairs.append(np.unique(word_ids[source] << _TERM_BITS | terms[final.term_ids]))
         if self.streamed < _MOST_STREAMED:
             self.stream.append((word_ids.astype(np.int32), cut.text_ids + np.int32(self.values)))
             self.streamed += word_ids.size

@@ -21,8 +21,9 @@ IntArray = NDArray[np.integer[Any]]
 # No phrase or nearness reaches from one value of a field into the next.
 VALUE_GAP: Final = 100
 
-# Texts are read through the chain in batches of about this many code points.
-BATCH_LENGTH: Final = 2_000_000
+# Texts are read through the chain in batches of about this many code points: what Python does, it does once for each
+# distinct word of a batch. A batch takes some 250 MB of memory.
+BATCH_LENGTH: Final = 16_000_000
 
 
 def build_index(

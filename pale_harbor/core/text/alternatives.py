@@ -7,7 +7,7 @@ of what they stand beside; everything that reaches to that end is stretched to t
 
 from bisect import bisect_right
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import accumulate, pairwise
 
 from pale_harbor.core.text.kinds import Made
@@ -70,7 +70,7 @@ def with_alternatives(tokens: Sequence[Token], found: Sequence[Beside]) -> list[
         for way in filter(None, beside.ways):
             places = [start, *(next(inner) for _ in way[1:]), end]
             for word, (position, following) in zip(way, pairwise(places), strict=True):
-                made.append((replace(word, position=position, span=following - position), beside.path[0]))
+                made.append((word._replace(position=position, span=following - position), beside.path[0]))
         if beside.dropped:
             gone.update(beside.path)
     stayed: list[Made] = []
@@ -78,7 +78,7 @@ def with_alternatives(tokens: Sequence[Token], found: Sequence[Beside]) -> list[
         if number not in gone:
             position, end = moved(token.position), moved(token.position + token.span)
             same = position == token.position and end - position == token.span
-            stayed.append((token if same else replace(token, position=position, span=end - position), number))
+            stayed.append((token if same else token._replace(position=position, span=end - position), number))
     # What stands at one position keeps the order of what it came from, the token itself before its ways.
     in_order = sorted(enumerate([*stayed, *made]), key=lambda each: (each[1][0].position, each[0]))
     return [one for _, one in in_order]

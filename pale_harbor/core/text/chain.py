@@ -138,7 +138,7 @@ class Chain:
 
     def read(self, texts: Sequence[str]) -> TokenTable:
         """The tokens of many texts as columns; the same tokens that `run` gives text by text."""
-        table = self._cut_all([self._before_cutting(text) for text in texts])
+        table = self._cut_all([self._before_cutting(text) for text in texts] if self.text_stages else texts)
         for step in self._steps:
             table, _ = step.read(table)
         return table
@@ -192,11 +192,13 @@ class Chain:
                 call = self.bound(Kind.TOKENIZER)[0].call
                 raise TooManyTokens(call.name, call.place, MOST_TOKENS)
 
-    def _cut_all(self, mapped: Sequence[MappedText]) -> TokenTable:
-        """All texts cut at once, each distinct stretch made a token once."""
-        whole = "".join(text.text for text in mapped)
+    def _cut_all(self, given: Sequence[MappedText] | Sequence[str]) -> TokenTable:
+        """All texts cut at once, each distinct stretch made a token once. given: as they are, or rewritten."""
+        texts = [text if isinstance(text, str) else text.text for text in given]
+        mapped = [text for text in given if not isinstance(text, str)]
+        whole = "".join(texts)
         codes = codes_of(whole)
-        firsts = text_firsts_of([text.text for text in mapped])
+        firsts = text_firsts_of(texts)
         cuts = self.tokenizer.cut(codes, firsts)
         self._check_count(cuts, firsts)
         ids = np.empty(cuts.starts.size, np.int32)

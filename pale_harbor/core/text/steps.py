@@ -54,9 +54,8 @@ class EachToken:
 
     def read(self, table: TokenTable) -> tuple[TokenTable, IntArray]:
         outcomes = [self.outcome(token) for token in table.distinct]
-        numbers: dict[Token, int] = {}
         made = [token for outcome in outcomes for token in outcome]
-        term_numbers = np.array([numbers.setdefault(prototype(token), len(numbers)) for token in made], np.int32)
+        distinct, term_numbers = _numbered(made)
         first_letters = np.array([token.start for token in made], np.int32)
         # Counted from the token's own start; -1 where the whole stretch stays.
         last_letters = np.array(
@@ -76,7 +75,7 @@ class EachToken:
         place = firsts[ids[source]] + nth
         starts = table.starts[source]
         read = TokenTable(
-            list(numbers),
+            distinct,
             table.text_ids[source],
             term_numbers[place],
             starts + first_letters[place],
@@ -85,6 +84,22 @@ class EachToken:
             table.spans[source],
         )
         return read, source
+
+
+def _numbered(tokens: Sequence[Token]) -> tuple[list[Token], IntArray]:
+    """The distinct ones among tokens, without their places, and which of them each is."""
+    numbers: dict[Token | str, int] = {}
+    distinct: list[Token] = []
+    found: list[int] = []
+    for token in tokens:
+        # Nearly all are told apart by their text alone.
+        name = token.text if token.exact and not token.kept else prototype(token)
+        number = numbers.get(name)
+        if number is None:
+            number = numbers[name] = len(distinct)
+            distinct.append(prototype(token))
+        found.append(number)
+    return distinct, np.array(found, np.int32)
 
 
 class Together:

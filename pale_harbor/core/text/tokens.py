@@ -1,7 +1,7 @@
 """Tokens: the pieces of a text that a chain makes, one by one or as columns."""
 
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,9 +9,8 @@ from numpy.typing import NDArray
 IntArray = NDArray[np.integer[Any]]
 
 
-@dataclass(frozen=True, slots=True)
-class Token:
-    """One piece of a text.
+class Token(NamedTuple):
+    """One piece of a text. A named tuple: hundreds of thousands are made while an index is built.
 
     start, end: code points of the original value, `value[start:end]` is what it came from.
     position: counted in tokens; a dropped token leaves its gap. span: positions covered.
@@ -31,18 +30,19 @@ class Token:
         """The same token with another text."""
         if text == self.text:
             return self
-        return replace(self, text=text, exact=self.exact and len(text) == len(self.text))
+        exact = self.exact and len(text) == len(self.text)
+        return Token(text, self.start, self.end, self.position, self.span, self.kept, exact)
 
     def loosened(self, text: str) -> "Token":
         """The same token with another text, whose letters are no longer those of the stretch."""
-        return replace(self, text=text, exact=False)
+        return self._replace(text=text, exact=False)
 
     def part(self, first: int, last: int) -> "Token":
         """The token of `text[first:last]`, on its own letters where they are known."""
         text = self.text[first:last]
         if self.exact:
-            return replace(self, text=text, start=self.start + first, end=self.start + last)
-        return replace(self, text=text)
+            return self._replace(text=text, start=self.start + first, end=self.start + last)
+        return self._replace(text=text)
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,4 +98,6 @@ class TokenTable:
 
 def prototype(token: Token) -> Token:
     """A token without its place; an exact one has a stretch as long as its text."""
+    if token.exact and token.start == 0 and token.position == 0 and token.span == 1:
+        return token
     return Token(token.text, 0, len(token.text) if token.exact else 0, 0, 1, token.kept, token.exact)

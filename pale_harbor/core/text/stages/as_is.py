@@ -1,7 +1,7 @@
 """The token stage `as_is`."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import ClassVar
 
 from pale_harbor.core.text.tokens import Token
@@ -16,4 +16,4 @@ class AsIs:
     example: ClassVar[str] = "as_is(@names) > stem(en), with constancy listed: constancy stays, fancies becomes fanci"
 
     def __call__(self, token: Token) -> Iterator[Token]:
-        yield replace(token, kept=True) if token.text in self.words.words else token
+        yield token._replace(kept=True) if token.text in self.words.words else token

@@ -1,7 +1,7 @@
 """The token stage `cjk_pairs`."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import pairwise
 from typing import ClassVar, Final
 
@@ -50,5 +50,5 @@ def _pairs(tokens: Sequence[Token], run: Sequence[int]) -> list[Made]:
         one, other = tokens[first].part(at, at + 1), tokens[second].part(after, after + 1)
         span = tokens[second].position + tokens[second].span - tokens[first].position
         exact = one.exact and other.exact and one.end == other.start
-        made.append((replace(one, text=one.text + other.text, end=other.end, span=span, exact=exact), first))
+        made.append((one._replace(text=one.text + other.text, end=other.end, span=span, exact=exact), first))
     return made

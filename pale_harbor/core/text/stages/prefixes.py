@@ -1,7 +1,7 @@
 """The tokenizer and the token stage `prefixes`."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
@@ -26,7 +26,7 @@ class Prefixes:
     def __call__(self, token: Token) -> Iterator[Token]:
         for length in range(self.min, min(self.max, len(token.text)) + 1):
             # The token's stretch: who typed the beginning of a word sees the word.
-            yield replace(token, text=token.text[:length], exact=token.exact and length == len(token.text))
+            yield token._replace(text=token.text[:length], exact=token.exact and length == len(token.text))
 
 
 @dataclass(frozen=True, slots=True)

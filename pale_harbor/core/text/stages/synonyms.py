@@ -1,7 +1,7 @@
 """The token stage `synonyms`."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import ClassVar
 
 from pale_harbor.core.text.alternatives import Beside, with_alternatives
@@ -53,9 +53,9 @@ class SynonymStage:
 
     def _beside(self, tokens: Sequence[Token], path: tuple[int, ...]) -> Beside:
         first, last = tokens[path[0]], tokens[path[-1]]
-        pattern = replace(first, end=max(tokens[step].end for step in path), exact=False)
+        pattern = first._replace(end=max(tokens[step].end for step in path), exact=False)
         if len(path) == 1:
-            pattern = replace(pattern, end=last.end)
+            pattern = pattern._replace(end=last.end)
         meanings = self.synonyms.meanings[tuple(tokens[step].text for step in path)]
-        ways = tuple(tuple(replace(pattern, text=word) for word in words) for words in meanings)
+        ways = tuple(tuple(pattern._replace(text=word) for word in words) for words in meanings)
         return Beside(path, ways, dropped=not self.beside)
