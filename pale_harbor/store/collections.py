@@ -313,7 +313,7 @@ def _refuse_taken(connection: Connection[Any], name: str) -> None:
 def refuse_unstorable(name: str) -> None:
     """Raises NotFound for a name that cannot be in the database, and cannot be asked for there either."""
     if (wrong := unstorable(name)) is not None:
-        raise NotFound(f"Nothing is called so: the name holds {wrong}.")
+        raise NotFound(f"There is nothing of that name: it holds {wrong}.")
 
 
 def check_name(name: str) -> None:

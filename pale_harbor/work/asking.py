@@ -177,7 +177,7 @@ def scored(opened: OpenCollection, asked: Asked) -> list[Scored]:
         with np.errstate(over="ignore", invalid="ignore"):
             own = adjusted(plain, asked.adjustments[slab])
         if not np.isfinite(own.scores).all():
-            raise BadInput("Scores grow beyond all numbers. Give signals less weight, or rules a smaller lift.")
+            raise BadInput("Scores become too large to be numbers. Give signals less weight, or rules a smaller lift.")
         hidden = [record_id for of_slab, record_id in asked.hidden if of_slab == slab]
         found.append(own.where(~np.isin(own.record_ids, hidden)) if hidden else own)
     return found

@@ -54,7 +54,7 @@ class Part(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class How:
-    """How figures are made. weighted: a query counts as often as it was asked; bands: told too, which takes longer."""
+    """How figures are made. weighted: a query counts as often as it was asked; bands: whether they are computed too."""
 
     rules: MeasureRules = USUAL_RULES
     weighted: bool = False

@@ -257,4 +257,4 @@ def test_a_stage_is_found_and_added_where_it_belongs(page: Page):
     stages.get_by_role("button", name="Add markup").click()
     expect(page.get_by_label("Record chain", exact=True)).to_have_value("markup > words > lower")
     stages.get_by_label("Find a stage").fill("no stage does this")
-    expect(stages).to_contain_text("No stage is called so")
+    expect(stages).to_contain_text("No stage has that name")

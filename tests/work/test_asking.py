@@ -314,7 +314,7 @@ def test_words_of_a_query_may_stand_in_different_readings(coast: Workbench):
 
 def test_scores_beyond_all_numbers_are_refused_in_words(coast: Workbench):
     lift = {"do": {"lift": ["r01"], "by": 1_000}}
-    with pytest.raises(BadInput, match="Scores grow beyond all numbers"):
+    with pytest.raises(BadInput, match="Scores become too large to be numbers"):
         asked(coast, "bell", more={"rules": [lift] * 200})
 
 

@@ -27,7 +27,7 @@ export function StageList({ onAdd }: { onAdd: (stage: StageInfo) => void }) {
         value={wanted}
         onChange={(event) => setWanted(event.target.value)}
       />
-      {known.data && found.length === 0 && <p className="quiet">No stage is called so or does that.</p>}
+      {known.data && found.length === 0 && <p className="quiet">No stage has that name or does that.</p>}
       {GROUPS.map((group) => {
         const own = found.filter((stage) => stage.kind === group.kind)
         if (own.length === 0) return null
