@@ -5,6 +5,7 @@ from typing import Any
 
 import pytest
 
+from pale_harbor import __version__
 from pale_harbor.core.comparing import holm
 from pale_harbor.core.judging import expectation
 from pale_harbor.core.measures import MeasureRules, Unjudged, WithoutRelevant, measure
@@ -101,6 +102,36 @@ def test_each_opening_of_the_locked_queries_is_in_the_diary_and_looks_are_counte
         ("locked look", f"The locked queries of {judged} were opened for titles:1 and all:1.")
     ]
     assert counted_looks(bench, judged) == 0
+
+
+def test_without_a_locked_query_nothing_is_opened_and_no_entry_is_due(bench: Workbench):
+    put_judged_set(bench, "coast", "unlocked", queries_in("q1\tfog bell\n", "queries"), None)
+    for part in Part:
+        measure_ranker(bench, "coast", RankerChoice("titles"), "unlocked", [NDCG], How(part=part))
+    with bench.pool.connection() as connection:
+        entries = diary_of(connection, collection_named(connection, "coast").id)
+    assert [one.title for one in entries if one.details.get("set") == "unlocked"] == []
+
+
+def test_a_run_of_another_program_version_is_not_used_again(bench: Workbench, judged: str):
+    def versions() -> list[str]:
+        with bench.pool.connection() as connection:
+            rows = connection.execute(
+                """
+                select program_version from runs join judged_sets on judged_sets.id = set_id
+                where judged_sets.name = %s order by runs.id
+                """,
+                [judged],
+            )
+            return [version for (version,) in rows]
+
+    for _ in range(2):
+        measure_ranker(bench, "coast", RankerChoice("titles"), judged, [NDCG])
+    assert versions() == [__version__]
+    with bench.pool.connection() as connection:
+        connection.execute("update runs set program_version = '0.0.9' where program_version = %s", [__version__])
+    measure_ranker(bench, "coast", RankerChoice("titles"), judged, [NDCG])
+    assert versions() == ["0.0.9", __version__]
 
 
 def test_two_drafts_of_one_name_are_two_looks(bench: Workbench, judged: str):
