@@ -17,8 +17,7 @@ from hypothesis import settings as hypothesis_settings
 
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
 from pale_harbor.store.cluster import Cluster
-from pale_harbor.store.database import Pool, open_pool
-from pale_harbor.work.serving import make_database
+from pale_harbor.store.database import Pool, make_database, open_pool
 from pale_harbor.work.workbench import Workbench
 from tests.command_host import CommandHost
 

@@ -31,6 +31,7 @@ from pale_harbor.api.page import serve_page
 from pale_harbor.api.problems import Problem, install_problem_handlers
 from pale_harbor.api.server_state import Bench
 from pale_harbor.settings import ROOT
+from pale_harbor.store.database import answers
 from pale_harbor.work.consequences import Reckonings
 from pale_harbor.work.import_runner import ImportRunner
 from pale_harbor.work.outside import end_cut_off_askings
@@ -113,8 +114,7 @@ def _health(request: Request) -> Health:
     workbench: Workbench | None = request.app.state.workbench
     if workbench is None:
         return Health(ready=False, process=os.getpid(), version=__version__, detail="no workbench")
-    with workbench.pool.connection(timeout=2) as connection:
-        connection.execute("select 1")
+    answers(workbench.pool, 2)
     return Health(
         ready=bool(request.app.state.ready), process=os.getpid(), version=__version__, detail="the database answers"
     )

@@ -111,6 +111,14 @@ def set_display(connection: Connection[Any], collection_id: int, display: dict[s
     )
 
 
+def name_and_revision(connection: Connection[Any], collection_id: int) -> tuple[str, int]:
+    """What a collection is called now, and its revision. Raises NotFound where it was dropped."""
+    row = connection.execute("select name, revision from collections where id = %s", [collection_id]).fetchone()
+    if row is None:
+        raise NotFound("The collection was dropped meanwhile.")
+    return str(row[0]), int(row[1])
+
+
 def rename_collection(connection: Connection[Any], collection: Collection, name: str) -> None:
     """Gives a collection another name. Raises BadInput where the name is taken or cannot be one."""
     check_name(name)

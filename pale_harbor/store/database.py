@@ -1,17 +1,20 @@
 """Connections to PostgreSQL, and the numbered migrations that make its tables."""
 
+from contextlib import suppress
 from importlib import import_module, resources
 from time import monotonic
 from typing import Any, Final, LiteralString, cast
 from weakref import WeakKeyDictionary
 
 import orjson
+import psycopg
 import structlog
-from psycopg import Connection, OperationalError
+from psycopg import Connection, OperationalError, sql
 from psycopg.types.json import set_json_dumps, set_json_loads
 from psycopg_pool import ConnectionPool, PoolTimeout
 
 from pale_harbor.errors import Unavailable
+from pale_harbor.store.cluster import Cluster
 
 set_json_dumps(orjson.dumps)
 set_json_loads(orjson.loads)
@@ -46,6 +49,23 @@ def open_pool(address: str) -> Pool:
         pool.close()
         raise Unavailable("The database does not answer. Start it with ./paleharbor up.") from error
     return pool
+
+
+def make_database(cluster: Cluster, name: str) -> None:
+    """Makes the database where it is missing, and applies the migrations that it lacks."""
+    with psycopg.connect(cluster.address(), autocommit=True) as connection:
+        if connection.execute("select 1 from pg_database where datname = %s", [name]).fetchone() is None:
+            # Another command may make it at the same moment.
+            with suppress(psycopg.errors.DuplicateDatabase, psycopg.errors.UniqueViolation):
+                connection.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
+    with psycopg.connect(cluster.address(name)) as connection:
+        migrate(connection)
+
+
+def answers(pool: Pool, seconds: float) -> None:
+    """Asks the database for a sign of life. Raises PoolTimeout or OperationalError where there is none."""
+    with pool.connection(timeout=seconds) as connection:
+        connection.execute("select 1")
 
 
 def _check_if_idle(connection: Connection[Any]) -> None:

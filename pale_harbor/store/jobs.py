@@ -71,6 +71,11 @@ def add_job(
     return int(row[0])
 
 
+def drop_job(connection: Connection[Any], job_id: int) -> None:
+    """Forgets a job, its rows included."""
+    connection.execute("delete from jobs where id = %s", [job_id])
+
+
 def job_with_id(connection: Connection[Any], job_id: int) -> Job:
     with connection.cursor(row_factory=class_row(Job)) as cursor:
         job = cursor.execute(

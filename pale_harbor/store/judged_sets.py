@@ -103,6 +103,20 @@ def put_rules(
     )
 
 
+def set_with_id(connection: Connection[Any], set_id: int) -> tuple[JudgedSet, str]:
+    """A judged set, and the name of its collection. Raises NotFound where it was dropped."""
+    row = connection.execute(
+        """
+        select collection_id, collections.name, judged_sets.name from judged_sets
+        join collections on collections.id = collection_id where judged_sets.id = %s
+        """,
+        [set_id],
+    ).fetchone()
+    if row is None:
+        raise NotFound("The judged set was dropped meanwhile.")
+    return set_named(connection, row[0], row[2]), str(row[1])
+
+
 def next_revision(connection: Connection[Any], judged_set: JudgedSet, *, of_queries: bool) -> int:
     """Begins another revision of a held set, and returns its number."""
     row = connection.execute(

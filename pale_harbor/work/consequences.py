@@ -4,7 +4,7 @@ from collections import OrderedDict
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from itertools import islice
-from threading import Event, Lock, Thread
+from threading import Event, Lock
 from typing import Any, Final
 from uuid import uuid4
 
@@ -20,6 +20,7 @@ from pale_harbor.store.database import in_one_state
 from pale_harbor.store.judged_sets import queries_of, set_named, sets_of
 from pale_harbor.store.records import field_values_of, keyed_field_values
 from pale_harbor.work.opened import OpenCollection
+from pale_harbor.work.running.background import in_background
 from pale_harbor.work.slab import texts_of
 from pale_harbor.work.workbench import Workbench
 
@@ -101,7 +102,7 @@ class Reckonings:
             while len(self._known) > _REMEMBERED:
                 _, oldest = self._known.popitem(last=False)
                 oldest.cancelled.set()
-        Thread(target=self._reckon, args=[made, collection, field_name], daemon=True).start()
+        in_background("reckoning", lambda: self._reckon(made, collection, field_name))
         return made
 
     def find(self, reckoning_id: str) -> Reckoning:

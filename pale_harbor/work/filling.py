@@ -21,7 +21,7 @@ from pale_harbor.errors import BadInput, HarborError
 from pale_harbor.formats.learned_files import learned_as_bytes
 from pale_harbor.formats.space_document import BroughtSource, LearnedSource, PackagedSource, ServiceSource
 from pale_harbor.formats.static_vectors import packaged_vectors
-from pale_harbor.store.collections import collection_named
+from pale_harbor.store.collections import collection_named, name_and_revision
 from pale_harbor.store.records import all_records, record_count, sampled_records
 from pale_harbor.store.spaces import (
     Space,
@@ -108,11 +108,7 @@ def fill_space(bench: Workbench, space_id: int) -> bool:
             space = space_with_id(connection, space_id)
             if space is None:
                 return False
-            row = connection.execute(
-                "select name, revision from collections where id = %s", [space.collection_id]
-            ).fetchone()
-        assert row is not None
-        name, revision = str(row[0]), int(row[1])
+            name, revision = name_and_revision(connection, space.collection_id)
         started = time.perf_counter()
         try:
             noted = _Noted(bench, space_id)

@@ -1,13 +1,9 @@
 """Does imports in the background, two at a time; takes up those that a crash cut off."""
 
-from concurrent.futures import ThreadPoolExecutor
-
-import structlog
-
-from pale_harbor.errors import HarborError
 from pale_harbor.store.database import Pool
 from pale_harbor.store.jobs import unfinished_jobs
 from pale_harbor.work.importing import run_import
+from pale_harbor.work.running.background import Workers
 from pale_harbor.work.sources import RowSource
 
 
@@ -16,11 +12,11 @@ class ImportRunner:
 
     def __init__(self, pool: Pool) -> None:
         self.pool = pool
-        self._workers = ThreadPoolExecutor(2, thread_name_prefix="import")
+        self._workers = Workers("import", 2)
 
     def start(self, job_id: int, source: RowSource | None = None) -> None:
         """Does an import as soon as a worker is free."""
-        self._workers.submit(self._run, job_id, source)
+        self._workers.take(lambda: run_import(self.pool, job_id, source))
 
     def take_up(self) -> list[int]:
         """Starts what the server was at when it ended; returns the jobs."""
@@ -32,13 +28,4 @@ class ImportRunner:
 
     def stop(self) -> None:
         """Waits for what is under way to be cut off or done; what is left is taken up next time."""
-        self._workers.shutdown(wait=False, cancel_futures=True)
-
-    def _run(self, job_id: int, source: RowSource | None) -> None:
-        log = structlog.get_logger()
-        try:
-            run_import(self.pool, job_id, source)
-        except HarborError as error:
-            log.warning("import not done", job=job_id, reason=str(error))
-        except Exception as error:  # told in the log; the job stays unfinished and can be taken up
-            log.error("import broke off", job=job_id, exc_info=error)
+        self._workers.stop()

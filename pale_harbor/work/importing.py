@@ -12,7 +12,7 @@ from typing import Any, Final
 
 import psycopg
 import structlog
-from psycopg import Connection
+from psycopg import Connection, Rollback
 
 from pale_harbor.errors import BadInput, HarborError, NotFound
 from pale_harbor.formats.records import ImportPlan, RawRow, import_plan
@@ -237,8 +237,7 @@ class _Import:
         repeated = self._repeated()
         with self.pool.connection() as connection, connection.transaction():
             add_rejected(connection, self.job.id, repeated)
-            make_collection(connection, self.job.collection)
-            collection = collection_named(connection, self.job.collection, lock=True)
+            collection = self._held_collection(connection)
             known = fields_of(connection, collection.id)
             merged = merge_incoming(connection, collection, self.job.id, replace=self.plan.replace)
             if merged.changed or not known:
@@ -258,6 +257,18 @@ class _Import:
             )
             finish_job(connection, self.job.id, "done", report=_without_rejects(report))
         return report
+
+    def _held_collection(self, connection: Connection[Any]) -> Collection:
+        """The collection that the rows are for, held, made where there is none; it may have been renamed meanwhile."""
+        while True:
+            with connection.transaction() as attempt:
+                name = job_with_id(connection, self.job.id).collection
+                make_collection(connection, name)
+                collection = collection_named(connection, name, lock=True)
+                # Whoever renames it must hold it first: from here on the name stays.
+                if job_with_id(connection, self.job.id).collection == name:
+                    return collection
+                raise Rollback(attempt)
 
     def _repeated(self) -> list[RejectedRow]:
         """Rows whose key stood in the source before, with what stands there: read again, and kept by nobody."""

@@ -13,7 +13,15 @@ from pale_harbor.core.judging import PoolItem, pooled, shared_out
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.database import in_one_state
-from pale_harbor.store.judged_sets import JudgedSet, SetQuery, held_set, next_revision, queries_of, set_named
+from pale_harbor.store.judged_sets import (
+    JudgedSet,
+    SetQuery,
+    held_set,
+    next_revision,
+    queries_of,
+    set_named,
+    set_with_id,
+)
 from pale_harbor.store.judging_tasks import (
     JudgingTask,
     TaskItem,
@@ -272,10 +280,4 @@ def _task_of(connection: Connection[Any], token: str) -> tuple[JudgingTask, str,
     task = task_with_id(connection, found[0]) if found else None
     if found is None or task is None:
         raise NotFound("This link leads to no judging task. Ask whoever sent it for a new one.")
-    row = connection.execute(
-        "select collections.id, collections.name, judged_sets.name from judged_sets "
-        "join collections on collections.id = collection_id where judged_sets.id = %s",
-        [task.set_id],
-    ).fetchone()
-    assert row is not None
-    return task, found[1], set_named(connection, row[0], row[2]), row[1]
+    return task, found[1], *set_with_id(connection, task.set_id)

@@ -5,13 +5,15 @@ import json
 import threading
 import time
 from collections.abc import Callable, Iterable, Sequence
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING, Final, Protocol
+from typing import Any, Final, Protocol
 from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
+from psycopg import Connection
 
 from pale_harbor import __version__
 from pale_harbor.core.text import Chain
@@ -33,11 +35,9 @@ from pale_harbor.store.records import Record, records_with_keys
 from pale_harbor.store.spaces import Space, learned_content
 from pale_harbor.store.vectors import faults_named, keep_vectors, names_known, vectors_named
 from pale_harbor.work.embedding_service import EmbeddingService
+from pale_harbor.work.live_slab import LiveSlab
 from pale_harbor.work.saved_parts import SavedParts
 from pale_harbor.work.space_texts import WHOLE, Covered, Place, covered_by, name_of_text
-
-if TYPE_CHECKING:
-    from pale_harbor.work.opened import OpenCollection
 
 Vector = NDArray[np.float32]
 # While a table is made: how many records more are done. May raise, to end it.
@@ -95,6 +95,16 @@ class LearnedMaker:
 
 # Learned models by what database they are of; reading one anew for each search would be felt.
 _MAKERS: "WeakKeyDictionary[Pool, dict[tuple[int, int], LearnedMaker]]" = WeakKeyDictionary()
+
+
+class OpenedSlabs(Protocol):
+    """What a space needs of an opened collection: its slabs, where their vectors are kept, and its records."""
+
+    slabs: tuple[LiveSlab, ...]
+
+    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[], VectorTable]) -> VectorTable: ...
+
+    def records_as_opened(self) -> AbstractContextManager[Connection[Any]]: ...
 
 
 class OpenSpace:
@@ -165,7 +175,7 @@ class OpenSpace:
             makers[key] = LearnedMaker(learned_of_bytes(content), chain)
         return makers[key]
 
-    def table(self, opened: "OpenCollection", slab: int, progress: Progress | None = None) -> VectorTable:
+    def table(self, opened: OpenedSlabs, slab: int, progress: Progress | None = None) -> VectorTable:
         """The vectors of one slab's records: from memory, from files, or made now. Raises RecordsChanged."""
         table = opened.vectors(slab, self.space.id, self.table_key, lambda: self._made(opened, slab, progress))
         table.make_ready(self.similarity)
@@ -241,7 +251,7 @@ class OpenSpace:
             keep_vectors(connection, self.space.id, "query", {name: vector})
         return vector
 
-    def _made(self, opened: "OpenCollection", slab: int, progress: Progress | None) -> VectorTable:
+    def _made(self, opened: OpenedSlabs, slab: int, progress: Progress | None) -> VectorTable:
         live = opened.slabs[slab]
         living = [(record_id, key) for record_id, key in enumerate(live.slab.keys) if live.lives(record_id)]
         owners: list[int] = []

@@ -6,7 +6,7 @@ it: the changed records go into a slab of their own, and are dead where they wer
 
 from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property, partial
 from itertools import islice
 from pathlib import Path
@@ -23,7 +23,6 @@ from pale_harbor.core.fields import FieldColumn
 from pale_harbor.core.index import ReadingIndex
 from pale_harbor.core.index.slab_sizes import first_to_join
 from pale_harbor.core.ranking import (
-    Alive,
     FieldOrder,
     LookedUp,
     Placed,
@@ -47,9 +46,10 @@ from pale_harbor.store.collections import Collection, collection_named, fields_o
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records import all_keys, changes_since, field_values_of, keyed_field_values
 from pale_harbor.store.spaces import spaces_of
+from pale_harbor.work.live_slab import LiveSlab
 from pale_harbor.work.open_space import OpenSpace
 from pale_harbor.work.running.caches import Memory
-from pale_harbor.work.slab import INDEX_SHAPE, Slab, Values, joined_slab, new_slab, read_slab
+from pale_harbor.work.slab import INDEX_SHAPE, Values, joined_slab, new_slab, read_slab
 
 # Slabs of so many records in all are joined at once; larger ones in the background.
 JOINED_AT_ONCE: Final = 20_000
@@ -60,34 +60,6 @@ T = TypeVar("T")
 
 class RecordsChanged(Exception):
     """The records are no longer those that the collection was opened for."""
-
-
-@dataclass(frozen=True, slots=True)
-class LiveSlab:
-    """A slab with which of its records live: bool (records,), None where all do."""
-
-    slab: Slab
-    alive: Alive | None
-
-    @property
-    def dead(self) -> int:
-        return 0 if self.alive is None else self.slab.record_count - self.living
-
-    @property
-    def living(self) -> int:
-        return self.slab.record_count if self.alive is None else int(np.count_nonzero(self.alive))
-
-    def lives(self, record_id: int) -> bool:
-        return self.alive is None or bool(self.alive[record_id])
-
-    def without(self, keys: Iterable[str]) -> "LiveSlab":
-        """The same slab with these keys' records dead."""
-        found = [record_id for key in keys if (record_id := self.slab.keys.find(key)) is not None]
-        if not found:
-            return self
-        alive = np.ones(self.slab.record_count, np.bool_) if self.alive is None else self.alive.copy()
-        alive[found] = False
-        return LiveSlab(self.slab, alive)
 
 
 class OpenCollection:

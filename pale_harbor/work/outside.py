@@ -8,7 +8,6 @@ from urllib.parse import urlsplit
 
 import httpx
 import orjson
-import structlog
 
 from pale_harbor import __version__
 from pale_harbor.core.measures import in_list_order
@@ -30,6 +29,7 @@ from pale_harbor.store.outside_rankers import (
     want_end,
 )
 from pale_harbor.store.runs import RunList, save_outside_run
+from pale_harbor.work.running.background import in_background
 from pale_harbor.work.workbench import Workbench
 
 LARGEST_ANSWER: Final = 20_000_000
@@ -281,13 +281,4 @@ def end_cut_off_askings(bench: Workbench) -> None:
 
 def ask_in_background(work: Callable[[], int]) -> None:
     """Does an asking beside everything else; how it goes stands in the outside ranker's row."""
-
-    def run() -> None:
-        try:
-            work()
-        except HarborError:
-            pass  # told in the row
-        except Exception as error:
-            structlog.get_logger().error("asking broke off", exc_info=error)
-
-    threading.Thread(target=run, daemon=True, name="outside").start()
+    in_background("outside", work)

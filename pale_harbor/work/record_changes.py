@@ -13,7 +13,7 @@ from pale_harbor.formats.storable import unstorable
 from pale_harbor.store.collections import Collection, collection_named, fields_of, put_fields
 from pale_harbor.store.database import Pool
 from pale_harbor.store.incoming import Merged, add_incoming, delete_records, merge_incoming
-from pale_harbor.store.jobs import add_job
+from pale_harbor.store.jobs import add_job, drop_job
 from pale_harbor.store.records import earlier_states
 from pale_harbor.work.default_ranker import put_default_ranker
 from pale_harbor.work.importing import fields_after
@@ -104,5 +104,5 @@ def _merge(connection: Connection[Any], collection: Collection, records: list[Re
     rows = [(number, number, r.key, r.content_hash, r.values) for number, r in enumerate(records, start=1)]
     add_incoming(connection, job_id, rows)
     merged = merge_incoming(connection, collection, job_id, replace=False)
-    connection.execute("delete from jobs where id = %s", [job_id])
+    drop_job(connection, job_id)
     return merged

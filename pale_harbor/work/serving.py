@@ -13,14 +13,12 @@ from typing import Any, Final
 
 import orjson
 import psutil
-import psycopg
-from psycopg import sql
 
 from pale_harbor import __version__
 from pale_harbor.errors import Unavailable
 from pale_harbor.settings import ROOT, Settings
 from pale_harbor.store.cluster import Cluster
-from pale_harbor.store.database import Pool, migrate, open_pool
+from pale_harbor.store.database import Pool, make_database, open_pool
 
 DATABASE: Final = "paleharbor"
 _FIRST_PORT: Final = 7340
@@ -34,17 +32,6 @@ def ready_database(settings: Settings) -> str:
     cluster.start()
     make_database(cluster, DATABASE)
     return cluster.address(DATABASE)
-
-
-def make_database(cluster: Cluster, name: str) -> None:
-    """Makes the database where it is missing, and applies the migrations that it lacks."""
-    with psycopg.connect(cluster.address(), autocommit=True) as connection:
-        if connection.execute("select 1 from pg_database where datname = %s", [name]).fetchone() is None:
-            # Another command may make it at the same moment.
-            with suppress(psycopg.errors.DuplicateDatabase, psycopg.errors.UniqueViolation):
-                connection.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
-    with psycopg.connect(cluster.address(name)) as connection:
-        migrate(connection)
 
 
 def ready_pool(settings: Settings) -> Pool:

@@ -1,7 +1,7 @@
 """Fills spaces in the background: those that somebody asked for, those a crash cut off, those whose records changed."""
 
-from concurrent.futures import ThreadPoolExecutor
-from threading import Event, Lock, Thread
+from functools import partial
+from threading import Event, Lock
 from typing import Final
 
 import structlog
@@ -10,6 +10,7 @@ from psycopg_pool import PoolClosed, PoolTimeout
 
 from pale_harbor.store.spaces import spaces_to_fill
 from pale_harbor.work.filling import fill_space
+from pale_harbor.work.running.background import Workers, in_background
 from pale_harbor.work.workbench import Workbench
 
 _SECONDS_BETWEEN_LOOKS: Final = 1.0
@@ -20,14 +21,14 @@ class SpaceRunner:
 
     def __init__(self, bench: Workbench) -> None:
         self._bench = bench
-        self._workers = ThreadPoolExecutor(2, thread_name_prefix="space")
+        self._workers = Workers("space", 2)
         self._ended, self._wanted = Event(), Event()
         self._at_work: set[int] = set()
         self._lock = Lock()
 
     def start(self) -> None:
         """Begins to look for what is to be filled."""
-        Thread(target=self._look, daemon=True, name="spaces").start()
+        in_background("spaces", self._look)
 
     def wake(self) -> None:
         """Looks now."""
@@ -37,7 +38,7 @@ class SpaceRunner:
         """Takes up nothing more; what is under way is taken up again next time."""
         self._ended.set()
         self._wanted.set()
-        self._workers.shutdown(wait=False, cancel_futures=True)
+        self._workers.stop()
 
     def _look(self) -> None:
         while not self._ended.is_set():
@@ -53,7 +54,7 @@ class SpaceRunner:
                     if space.id in self._at_work or self._ended.is_set():
                         continue
                     self._at_work.add(space.id)
-                self._workers.submit(self._fill, space.id)
+                self._workers.take(partial(self._fill, space.id))
 
     def _fill(self, space_id: int) -> None:
         try:

@@ -4,8 +4,9 @@ import shutil
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
-from threading import Lock, Thread
+from threading import Lock
 from typing import Any, Final, TypeVar
 
 from psycopg import Connection
@@ -56,6 +57,7 @@ from pale_harbor.work.opened import (
     wants_joining,
     with_joined_slabs,
 )
+from pale_harbor.work.running.background import in_background
 from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.saved_parts import SavedParts
 
@@ -131,7 +133,7 @@ class Workbench:
                     self._let_go(self._opened.get(collection.id))
                     self._opened[collection.id] = opened
                     if wants_joining(opened):
-                        Thread(target=self._join_slabs, args=[opened], daemon=True).start()
+                        in_background("joining slabs", partial(self._join_slabs, opened))
         return opened
 
     def _join_slabs(self, opened: OpenCollection) -> None:

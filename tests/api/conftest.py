@@ -14,8 +14,7 @@ from pale_harbor.work.workbench import Workbench
 
 @pytest.fixture(scope="module")
 def demo(cluster: Any, tmp_path_factory: pytest.TempPathFactory) -> Generator[Workbench]:
-    from pale_harbor.store.database import open_pool
-    from pale_harbor.work.serving import make_database
+    from pale_harbor.store.database import make_database, open_pool
 
     make_database(cluster, "api_demo")
     with open_pool(cluster.address("api_demo")) as pool:

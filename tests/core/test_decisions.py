@@ -199,6 +199,11 @@ def test_an_interval_is_the_middle_nineteen_twentieths(monkeypatch: pytest.Monke
     assert (intervals.RESAMPLES, intervals.LEVEL) == (10_000, 0.95)
     # Means of one value drawn from 0 … 9,999: the interval cuts 2.5 % off at each end.
     drawn: Any = np.eye(1, dtype=np.float32)
-    monkeypatch.setattr(intervals, "_samples", lambda count, seed: iter([drawn * value for value in range(101)]))
+
+    def samples(count: int, seed: int) -> Any:
+        assert (count, seed) == (1, 0)
+        return (drawn * value for value in range(101))
+
+    monkeypatch.setattr(intervals, "_samples", samples)
     found = intervals.bootstrap_interval(np.array([1.0]))
     assert (found.low, found.high) == (pytest.approx(2.5), pytest.approx(97.5))

@@ -1,6 +1,7 @@
 """The folders are the architecture: what may know what."""
 
 import ast
+import re
 import sys
 from pathlib import Path
 
@@ -42,6 +43,40 @@ def test_a_layer_knows_nothing_above_it(layer: str):
     for file in (ROOT / "pale_harbor" / layer).rglob("*.py"):
         for module in modules_imported_by(file):
             assert not module.startswith(tuple(above)), f"{file} imports {module}"
+
+
+def code_of(*folders: str) -> list[tuple[Path, str]]:
+    return [(file, file.read_text("utf-8")) for name in folders for file in (ROOT / "pale_harbor" / name).rglob("*.py")]
+
+
+def test_threads_are_made_in_the_engine_room_alone():
+    makes = re.compile(r"\b(?:Thread|ThreadPoolExecutor|ProcessPoolExecutor)\(")
+    elsewhere = [str(file) for file, text in code_of("") if makes.search(text) and "work/running" not in str(file)]
+    assert elsewhere == []
+
+
+def test_sql_is_written_in_the_store_alone():
+    above = code_of("work", "api", "cli", "formats", "core")
+    assert [str(file) for file, text in above if re.search(r"connection\.execute\(|cursor\.execute\(", text)] == []
+
+
+def test_no_two_modules_import_each_other_not_even_for_types():
+    names = {
+        file: ".".join(file.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__")
+        for file, _ in code_of("")
+    }
+    known = set(names.values())
+    imports: dict[str, set[str]] = {}
+    for file, name in names.items():
+        own = imports.setdefault(name, set())
+        for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+            if isinstance(node, ast.ImportFrom):
+                # `from package import module` asks for the module, and for nothing of the package's.
+                own |= {f"{node.module}.{one.name}" for one in node.names} & known or {node.module or ""}
+    both = [
+        (one, other) for one, own in imports.items() for other in own if one < other and one in imports.get(other, ())
+    ]
+    assert both == []
 
 
 def test_no_file_is_too_long_to_hold_in_the_head():

@@ -13,13 +13,12 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.formats.static_vectors import packaged_vectors
 from pale_harbor.store.cluster import Cluster
-from pale_harbor.store.database import open_pool
+from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.work.asking import Question
 from pale_harbor.work.lists import ListsFound, lists_of_question
 from pale_harbor.work.measuring import measure_ranker
 from pale_harbor.work.opened import OpenCollection
 from pale_harbor.work.searching import FacetWanted, Found, WhyRecord, find, why_record
-from pale_harbor.work.serving import make_database
 from pale_harbor.work.sides import sides
 from pale_harbor.work.why_not import WhyNot, why_not
 from pale_harbor.work.workbench import RankerChoice, Workbench

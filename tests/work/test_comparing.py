@@ -14,7 +14,7 @@ from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.owner_page import owner_page
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.store.collections import collection_named
-from pale_harbor.store.database import open_pool
+from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.store.diary import diary_of, looks_at, write_entry
 from pale_harbor.store.judged_sets import SetQuery, set_named
 from pale_harbor.store.runs import runs_of
@@ -27,7 +27,6 @@ from pale_harbor.work.judging import Said, engineer_says
 from pale_harbor.work.measuring import How, Part, measure_ranker, measure_run
 from pale_harbor.work.outside import bring_run
 from pale_harbor.work.owner_facts import owner_facts
-from pale_harbor.work.serving import make_database
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 from tests.work.test_judging import RECORDS, TODAY

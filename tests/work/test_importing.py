@@ -19,14 +19,16 @@ from pale_harbor.formats.records import FieldPlan, ImportPlan, RawRow, Source
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.collections import collection_named, fields_of
 from pale_harbor.store.database import Pool
-from pale_harbor.store.jobs import job_with_id, jobs_of, rejected_rows, unfinished_jobs, want_cancel
+from pale_harbor.store.jobs import Job, job_with_id, jobs_of, rejected_rows, unfinished_jobs, want_cancel
 from pale_harbor.store.rankers import ranker_named
 from pale_harbor.store.records import all_records, record_count
 from pale_harbor.work import importing
 from pale_harbor.work.import_runner import ImportRunner
 from pale_harbor.work.importing import ImportCancelled, begin_import, import_now, run_import
 from pale_harbor.work.mending import mend_rows, rejected_as_file
+from pale_harbor.work.running.background import in_background
 from pale_harbor.work.sources import FileSource, database_source, preview
+from pale_harbor.work.workbench import Workbench
 from tests.conftest import ROOT
 from tests.loading import Rows, file_of, load_path, load_rows
 
@@ -231,7 +233,7 @@ def test_a_server_takes_up_what_it_was_at(pool: Pool, tmp_path: Path, monkeypatc
             run_import(pool, job_id, source)
     runner = ImportRunner(pool)
     assert runner.take_up() == [job_id]
-    runner._workers.shutdown(wait=True)  # pyright: ignore[reportPrivateUsage]
+    runner._workers.finish()  # pyright: ignore[reportPrivateUsage]
     with pool.connection() as connection:
         assert job_with_id(connection, job_id).state == "done"
     assert len(contents(pool)) == 1_900
@@ -422,3 +424,36 @@ def test_many_rows_do_not_stay_in_memory(pool: Pool, tmp_path: Path):
     assert most < 60_000_000
     with pool.connection() as connection:
         assert record_count(connection, collection_named(connection, "coast").id) == 30_000
+
+
+def test_a_collection_that_is_renamed_during_an_import_gets_its_rows(bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": "old", "title": "Fog"}])
+    renamed: list[str] = []
+
+    def rename(job: Job) -> None:
+        if not renamed and job.rows_read:
+            bench.rename_collection("coast", "shore")
+            renamed.append("shore")
+
+    source = FileSource(Source(file_of(tmp_path, many_rows(2_500), "more.jsonl")))
+    report = import_now(bench.pool, "coast", source, ImportPlan(key="id"), rename)
+    assert renamed == ["shore"]
+    assert [one.name for one in bench.collections()] == ["shore"]
+    assert len(contents(bench.pool, "shore")) == report.added + 1
+    with bench.pool.connection() as connection:
+        assert job_with_id(connection, report.job).collection == "shore"
+
+
+def test_what_goes_wrong_in_the_background_is_told_in_the_log(capsys: pytest.CaptureFixture[str]):
+    def fail() -> None:
+        raise ValueError("a mistake")
+
+    def refuse() -> None:
+        raise BadInput("not like this")
+
+    in_background("joining slabs", fail).join(10)
+    in_background("asking", refuse).join(10)
+    told = capsys.readouterr().out
+    assert "work broke off" in told
+    assert "a mistake" in told
+    assert "not like this" in told

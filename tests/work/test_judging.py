@@ -14,7 +14,7 @@ from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.store.collections import collection_named
-from pale_harbor.store.database import open_pool
+from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
 from pale_harbor.work.compared import RankerSide
 from pale_harbor.work.complaining import Complaint, complain
@@ -41,7 +41,6 @@ from pale_harbor.work.judging import (
     work_of_judge,
 )
 from pale_harbor.work.judging_standing import confirm, settle, standing
-from pale_harbor.work.serving import make_database
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 

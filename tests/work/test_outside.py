@@ -15,7 +15,7 @@ from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.outside_document import found_at, outside_document, steps_of
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.store.collections import collection_named
-from pale_harbor.store.database import open_pool
+from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.store.judged_sets import set_named
 from pale_harbor.store.outside_rankers import begin_asking, outside_named
 from pale_harbor.work import outside
@@ -23,7 +23,6 @@ from pale_harbor.work.compared import RankerSide
 from pale_harbor.work.comparing import overview
 from pale_harbor.work.judged_set_files import put_judged_set
 from pale_harbor.work.measuring import How
-from pale_harbor.work.serving import make_database
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 from tests.search_service import Answer, Answering, search_service

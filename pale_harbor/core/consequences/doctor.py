@@ -6,7 +6,23 @@ To add a check: one function in `checks_*.py`, one line in the table below.
 from collections.abc import Callable, Sequence
 from typing import Final
 
-from pale_harbor.core.consequences import checks_of_grams, checks_of_order, checks_of_words
+from pale_harbor.core.consequences.checks_of_grams import (
+    grams_cut_on_the_query_side,
+    index_growth,
+    query_longer_than_the_longest_gram,
+    words_shorter_than_the_shortest_gram,
+)
+from pale_harbor.core.consequences.checks_of_order import (
+    case_before_folding,
+    changing_nothing,
+    lists_after_altering,
+)
+from pale_harbor.core.consequences.checks_of_words import (
+    another_language,
+    never_meeting,
+    queries_left_empty,
+    values_left_empty,
+)
 from pale_harbor.core.consequences.examined import Asked, Examined, Finding, Mend
 from pale_harbor.core.consequences.figures import Consequences
 from pale_harbor.core.text import Chain
@@ -14,17 +30,17 @@ from pale_harbor.core.text import Chain
 __all__ = ["Asked", "Finding", "Mend", "findings_of"]
 
 _CHECKS: Final[tuple[Callable[[Examined], list[Finding]], ...]] = (
-    checks_of_grams.query_longer_than_the_longest_gram,
-    checks_of_grams.grams_cut_on_the_query_side,
-    checks_of_words.queries_left_empty,
-    checks_of_words.values_left_empty,
-    checks_of_words.never_meeting,
-    checks_of_order.case_before_folding,
-    checks_of_order.lists_after_altering,
-    checks_of_words.another_language,
-    checks_of_grams.words_shorter_than_the_shortest_gram,
-    checks_of_grams.index_growth,
-    checks_of_order.changing_nothing,
+    query_longer_than_the_longest_gram,
+    grams_cut_on_the_query_side,
+    queries_left_empty,
+    values_left_empty,
+    never_meeting,
+    case_before_folding,
+    lists_after_altering,
+    another_language,
+    words_shorter_than_the_shortest_gram,
+    index_growth,
+    changing_nothing,
 )
 
 
