@@ -28,7 +28,9 @@ NO_FSYNC = "-c fsync=off -c full_page_writes=off"
 
 # Kernels are compiled on their first call: a deadline would measure the compiler.
 hypothesis_settings.register_profile("pale harbor", deadline=None, print_blob=True)
-hypothesis_settings.load_profile("pale harbor")
+# For whoever tries many changes of the code one after another (tools/mutate.py).
+hypothesis_settings.register_profile("quick", deadline=None, max_examples=15)
+hypothesis_settings.load_profile("quick" if os.environ.get("HYPOTHESIS_PROFILE") == "quick" else "pale harbor")
 
 _numbers = count(1)
 
