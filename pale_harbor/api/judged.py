@@ -30,6 +30,7 @@ from pale_harbor.api.models import JudgedSetModel, MeasureAnswer, MeasureRequest
 from pale_harbor.api.ranking import choice_of
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
+from pale_harbor.core.measures.measure import offered_measures
 from pale_harbor.formats.judged_files import JudgedFormat, grade_scale, judgments_in, queries_in
 from pale_harbor.store.collections import collection_named
 from pale_harbor.store.database import in_one_state
@@ -50,6 +51,12 @@ router = guarded_router()
 SetName = Annotated[str, Path(max_length=63)]
 QueryId = Annotated[str, Path(max_length=200)]
 _MEDIA = {"columns": "text/plain", "csv": "text/csv", "jsonl": "application/x-ndjson"}
+
+
+@router.get("/measures")
+def measures() -> list[str]:
+    """Every measure, as a page offers it."""
+    return offered_measures()
 
 
 @router.get("/collections/{collection}/judged")

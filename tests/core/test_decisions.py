@@ -8,6 +8,7 @@ import pytest
 from pale_harbor.core.comparing import intervals
 from pale_harbor.core.index import build_index
 from pale_harbor.core.measures import judged_list, measure
+from pale_harbor.core.measures.measure import WHOLE_LIST, WITH_DEPTH, UnknownMeasure, offered_measures
 from pale_harbor.core.ranking import Need, RankedList, Spelling, When, joined
 from pale_harbor.core.ranking.found import near
 from pale_harbor.core.ranking.near_misses import FARTHEST, LEAST_SIMILAR, MOST_SHOWN, near_misses
@@ -207,3 +208,19 @@ def test_an_interval_is_the_middle_nineteen_twentieths(monkeypatch: pytest.Monke
     monkeypatch.setattr(intervals, "_samples", samples)
     found = intervals.bootstrap_interval(np.array([1.0]))
     assert (found.low, found.high) == (pytest.approx(2.5), pytest.approx(97.5))
+
+
+def test_every_measure_is_offered_once_and_can_be_computed():
+    offered = offered_measures()
+    assert len(set(offered)) == len(offered)
+    assert {measure(name).kind for name in offered} == {*WITH_DEPTH, *WHOLE_LIST} - {"map"}
+    judged = judged_list(["a", "b"], {"a": 3})
+    assert all(0 <= measure(name).of(judged) <= 1 for name in offered)
+
+
+def test_a_measures_name_may_hold_a_digit(monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setitem(WHOLE_LIST, "f1", lambda judged: 0.25)
+    assert measure("f1").of(judged_list(["a"], {"a": 1})) == 0.25
+    assert "f1" in offered_measures()
+    with pytest.raises(UnknownMeasure):
+        measure("1f")

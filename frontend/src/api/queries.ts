@@ -34,6 +34,14 @@ export const stages = () =>
     staleTime: Infinity,
   })
 
+// Every measure there is: one that was added is offered without a word here.
+export const offeredMeasures = () =>
+  queryOptions({
+    queryKey: ['measures'],
+    queryFn: ({ signal }) => get<string[]>('/measures', signal),
+    staleTime: Infinity,
+  })
+
 export const rankers = (collection: string) =>
   queryOptions({
     queryKey: ['rankers', collection],

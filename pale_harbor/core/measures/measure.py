@@ -32,6 +32,9 @@ WHOLE_LIST: Final[dict[str, Callable[[JudgedList], float]]] = {
     "rprec": formulas.r_precision,
 }
 
+# How deep a page looks by itself, where it is not ten.
+_USUAL_DEPTHS: Final = {"recall": 100}
+
 # What they tell is how much was judged: no rule and no band changes them.
 TELLS_OF_JUDGMENTS: Final = frozenset({"judged", "rbp_residual"})
 
@@ -73,7 +76,7 @@ class Measure:
 
 def measure(name: str) -> Measure:
     """The measure that is written so. Raises UnknownMeasure."""
-    found = re.fullmatch(r"([a-z_]+)(?:@([1-9][0-9]{0,6}))?", name)
+    found = re.fullmatch(r"([a-z][a-z0-9_]*)(?:@([1-9][0-9]{0,6}))?", name)
     if found is None:
         raise UnknownMeasure(name)
     kind, depth = found.groups()
@@ -82,3 +85,20 @@ def measure(name: str) -> Measure:
     if depth is not None and kind in WITH_DEPTH and int(depth) <= DEEPEST:
         return Measure(name, int(depth))
     raise UnknownMeasure(name)
+
+
+def offered_measures() -> list[str]:
+    """Every measure once, as a page offers it: with the depth that is usual.
+
+    >>> offered_measures()[:4]
+    ['ndcg@10', 'ndcg_lin@10', 'precision@10', 'recall@100']
+    """
+    shallow = [f"{name}@{_USUAL_DEPTHS.get(name, 10)}" for name in WITH_DEPTH]
+    formulas_seen: set[object] = set()
+    whole: list[str] = []
+    for name, formula in WHOLE_LIST.items():
+        # Some have two names.
+        if formula not in formulas_seen:
+            formulas_seen.add(formula)
+            whole.append(name)
+    return [*shallow, *whole]

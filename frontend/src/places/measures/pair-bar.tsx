@@ -1,7 +1,8 @@
 // Which two are compared, by which measure.
+import { useQuery } from '@tanstack/react-query'
+import { offeredMeasures } from '../../api/queries'
 import { useAddress } from '../../shell/address'
 import type { NamedSide } from '../../thinking/sides'
-import { PAIR_MEASURES } from './use-pair'
 
 export function PairBar(props: {
   there: NamedSide[]
@@ -11,6 +12,7 @@ export function PairBar(props: {
 }) {
   const { there, chosen, measure } = props
   const { change } = useAddress()
+  const offered = useQuery(offeredMeasures()).data ?? []
   const select = 'boxed w-auto max-w-[230px] bg-transparent'
   const names = (other: string) =>
     there.map((one) => (
@@ -50,7 +52,7 @@ export function PairBar(props: {
         value={measure}
         onChange={(event) => change({ measure: event.target.value })}
       >
-        {[...new Set([...PAIR_MEASURES, measure])].map((one) => (
+        {[...new Set([...offered, measure])].map((one) => (
           <option key={one}>{one}</option>
         ))}
       </select>

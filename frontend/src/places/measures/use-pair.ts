@@ -7,20 +7,6 @@ import { useDraft } from '../../shell/use-draft'
 import { parsedHow } from '../../thinking/how'
 import { pairOfSides, sidesThere } from '../../thinking/sides'
 
-export const PAIR_MEASURES = [
-  'ndcg@10',
-  'ndcg_lin@10',
-  'ap',
-  'rr',
-  'precision@10',
-  'recall@100',
-  'success@10',
-  'err@10',
-  'rbp',
-  'bpref',
-  'rprec',
-]
-
 export function usePair(collection: Collection, set: string) {
   const { params } = useAddress()
   const { draft } = useDraft(collection)
