@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.records import LONGEST_ROW, ImportPlan, Source, format_of
 from pale_harbor.formats.records.conversion import Unfit, record_of
-from pale_harbor.formats.records.json_array import JsonArray
+from pale_harbor.formats.records.json_array import DEEPEST, JsonArray
 from pale_harbor.formats.records.json_lines import JsonLines
 
 Good = list[tuple[str, dict[str, Any]]]
@@ -351,3 +351,15 @@ def test_a_brace_or_a_bracket_alone_makes_no_json(head: bytes, kind: str | None,
     path.write_bytes(head)
     known = {"JSON Lines": JsonLines(), "JSON array": JsonArray()}
     assert [name for name, one in known.items() if one.recognises(Source(path), head)] == ([kind] if kind else [])
+
+
+@pytest.mark.parametrize(("brackets", "goes_on"), [(497, True), (498, True), (499, False), (600, False)])
+def test_an_array_is_read_on_behind_five_hundred_brackets_and_not_behind_more(
+    brackets: int, goes_on: bool, tmp_path: Path
+):
+    # The array and the object stand around them.
+    deep = '[{"id": "a"}, {"id": "b", "t": ' + "[" * brackets + "]" * brackets + '}, {"id": "c"}]'
+    good, bad, _ = read(written(tmp_path, deep))
+    assert DEEPEST == 500
+    assert [key for key, _ in good] == (["a", "c"] if goes_on else ["a"])
+    assert ("nested more than 500 deep" in bad[0][1]) is not goes_on

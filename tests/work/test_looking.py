@@ -3,6 +3,7 @@
 from pathlib import Path
 
 import pytest
+from pydantic import ValidationError
 
 from pale_harbor.core.text.passages import PassageRule, SplitBy
 from pale_harbor.errors import BadInput, NotFound
@@ -118,3 +119,11 @@ def test_how_records_are_shown_is_kept_and_begins_with_the_roles(bench: Workbenc
     assert 'Did you mean "title"?' in caught.value.problems[0][1]
     with pytest.raises(BadInput, match="This display cannot be used"):
         display_document({"fields": [{"field": "a", "length": "huge"}]})
+
+
+def test_a_field_that_is_shown_has_a_name_of_one_letter_at_least():
+    assert DisplayDocument(title="n").title == "n"
+    with pytest.raises(ValidationError):
+        DisplayDocument(title="")
+    with pytest.raises(ValidationError):
+        DisplayDocument(title="n" * 201)
