@@ -63,4 +63,7 @@ def _print(title: str, rows: list[Figures]) -> None:
 
 
 if __name__ == "__main__":
-    typer.run(main)
+    # Its help is plain, like that of every other command.
+    app = typer.Typer(add_completion=False, rich_markup_mode=None)
+    app.command()(main)
+    app()

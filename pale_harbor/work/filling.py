@@ -142,7 +142,7 @@ def cost_of_filling(bench: Workbench, collection_name: str, space_name: str) -> 
     with bench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
         space = space_named(connection, collection.id, space_name)
-    opened = OpenSpace(bench.pool, space)
+    opened = OpenSpace(bench.pool, space, bench.memory)
     source = opened.document.source
     if not isinstance(source, ServiceSource):
         raise BadInput(f'The space "{space_name}" asks no service: filling it costs nothing but time.')
@@ -167,7 +167,7 @@ def cost_of_filling(bench: Workbench, collection_name: str, space_name: str) -> 
 
 def _bring_in(bench: Workbench, space: Space, noted: _Noted) -> None:
     """Whatever has to be there before records can get their vectors."""
-    opened = OpenSpace(bench.pool, space)
+    opened = OpenSpace(bench.pool, space, bench.memory)
     match opened.document.source:
         case PackagedSource():
             vectors = packaged_vectors()
@@ -292,7 +292,7 @@ def _filled(bench: Workbench, opened: OpenCollection, space_id: int, noted: _Not
     if row is None:
         raise _Cancelled
     # In the state that it has once the filling ended: what is made now is what is searched then.
-    space = OpenSpace(bench.pool, replace(row, revision=row.revision + 1))
+    space = OpenSpace(bench.pool, replace(row, revision=row.revision + 1), bench.memory)
     noted.begin("making vectors", opened.record_count)
     vectors = passages = whole = 0
     faults: Counter[Fault] = Counter()

@@ -2,7 +2,6 @@
 
 import hashlib
 import json
-import threading
 import time
 from collections.abc import Callable, Iterable, Sequence
 from contextlib import AbstractContextManager
@@ -36,6 +35,7 @@ from pale_harbor.store.spaces import Space, learned_content
 from pale_harbor.store.vectors import faults_named, keep_vectors, names_known, vectors_named
 from pale_harbor.work.embedding_service import EmbeddingService
 from pale_harbor.work.live_slab import LiveSlab
+from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.saved_parts import SavedParts
 from pale_harbor.work.space_texts import WHOLE, Covered, Place, covered_by, name_of_text
 
@@ -44,7 +44,6 @@ Vector = NDArray[np.float32]
 Progress = Callable[[int], None]
 
 _RECORDS_AT_ONCE: Final = 1_000
-_MOST_REMEMBERED: Final = 20_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,15 +109,13 @@ class OpenedSlabs(Protocol):
 class OpenSpace:
     """A space in one state of its vectors; safe to use from several threads."""
 
-    def __init__(self, pool: Pool, space: Space) -> None:
+    def __init__(self, pool: Pool, space: Space, memory: Memory) -> None:
         self.pool = pool
         self.space = space
+        self.memory = memory
         self.document: SpaceDocument = space_document(space.document)
         with pool.connection() as connection:
             self.covered: Covered = covered_by(self.document, fields_of(connection, space.collection_id))
-        self._queries: dict[str, Vector | NoVector] = {}
-        self._words: dict[str, tuple[list[str], Vector]] = {}
-        self._asking = threading.Lock()
 
     @property
     def name(self) -> str:
@@ -188,17 +185,12 @@ class OpenSpace:
             return NoVector(f'The space "{self.name}" has no vectors yet.')
         if not text:
             return NoVector("")
-        if text not in self._queries:
-            with self._asking:
-                if len(self._queries) > _MOST_REMEMBERED:
-                    self._queries.clear()
-                try:
-                    found = self._query_vector(text)
-                except HarborError as error:
-                    # Not remembered: the next one may be luckier.
-                    return NoVector(f'The space "{self.name}" could not be asked: {error}', failed=True)
-                self._queries[text] = found
-        return self._queries[text]
+        name = (self.space.id, self.space.identity, text)
+        try:
+            return self.memory.query_vectors.get_or_make(name, lambda: self._query_vector(text))
+        except HarborError as error:
+            # Not remembered: the next one may be luckier.
+            return NoVector(f'The space "{self.name}" could not be asked: {error}', failed=True)
 
     def ask_ahead(self, texts: Sequence[str]) -> None:
         """Gets the vectors of many queries at once, where a service makes them. Raises ServiceFailed."""
@@ -221,14 +213,11 @@ class OpenSpace:
 
     def word_vectors(self, text: str) -> tuple[list[str], Vector] | None:
         """A text's words with their vectors; None where the space knows none of single words."""
-        if self.maker is None:
+        maker = self.maker
+        if maker is None:
             return None
-        key = name_of_text(text)
-        if key not in self._words:
-            if len(self._words) > _MOST_REMEMBERED:
-                self._words.clear()
-            self._words[key] = self.maker.word_vectors(text)
-        return self._words[key]
+        name = (self.space.id, self.space.identity, name_of_text(text))
+        return self.memory.word_vectors.get_or_make(name, lambda: maker.word_vectors(text))
 
     def _query_vector(self, text: str) -> Vector | NoVector:
         if self.maker is not None:

@@ -170,7 +170,7 @@ class OpenCollection:
             rows = spaces_of(connection, self.collection.id)
         # One that is open stays open; whoever asks at the same time may open it too, and either serves.
         known = self._spaces
-        now = {row.identity: known.get(row.identity) or OpenSpace(self.pool, row) for row in rows}
+        now = {row.identity: known.get(row.identity) or OpenSpace(self.pool, row, self.memory) for row in rows}
         self._spaces = now
         return {row.name: now[row.identity] for row in rows}
 

@@ -13,8 +13,10 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats.index_files import let_go_of_indexes
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.settings import settings
+from pale_harbor.store import database
 from pale_harbor.store.database import Pool
 from pale_harbor.work.asking import Question
+from pale_harbor.work.pictures import load_pictures
 from pale_harbor.work.running.caches import Cache, Memory
 from pale_harbor.work.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -186,3 +188,36 @@ def test_a_budget_is_a_number_of_bytes(written: str, fits: bool, monkeypatch: py
     else:
         with pytest.raises(BadInput, match=r"^PALEHARBOR_MEMORY_BYTES is a number of bytes from 10,000,000 on; here"):
             settings()
+
+
+def test_the_caches_share_the_whole_budget_and_no_more():
+    states = Memory(budget_bytes=100_000).state()
+    assert sum(one.budget_bytes for one in states if one.name != "indexes") == 100_000
+    assert len({one.name for one in states}) == len(states)
+
+
+def test_a_connection_is_checked_when_nobody_used_it_for_a_second(pool: Pool, monkeypatch: pytest.MonkeyPatch):
+    checked: list[float] = []
+    now = [1e9]
+    monkeypatch.setattr(database, "monotonic", lambda: now[0])
+
+    def check(_: object) -> None:
+        checked.append(now[0])
+
+    monkeypatch.setattr(database.ConnectionPool, "check_connection", check)
+    with pool.connection() as connection:
+        checked.clear()
+        database._CHECKED.pop(connection, None)  # pyright: ignore[reportPrivateUsage]
+        for now[0] in (1e9, 1e9 + 0.5, 1e9 + 0.999, 1e9 + 1, 1e9 + 1.5):
+            database._check_if_idle(connection)  # pyright: ignore[reportPrivateUsage]
+    assert checked[:2] == [1e9, 1e9 + 1]
+
+
+def test_a_picture_of_two_megabytes_is_kept_and_a_larger_one_is_not(coast: Workbench, tmp_path: Path):
+    folder = tmp_path / "pictures"
+    folder.mkdir()
+    (folder / "bell.png").write_bytes(b"x" * 2_000_000)
+    assert load_pictures(coast.pool, "coast", folder) == 1
+    (folder / "horn.png").write_bytes(b"x" * 2_000_001)
+    with pytest.raises(BadInput, match="too large for a list of results; none was kept"):
+        load_pictures(coast.pool, "coast", folder)

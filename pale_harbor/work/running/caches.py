@@ -136,22 +136,31 @@ class Memory:
             "indexes", "index files that were opened", mapped_bytes, lambda kept: kept[0].index_bytes
         )
         self.columns: Cache[SlabKey, FieldColumn] = Cache(
-            "columns", "fields for filters, facets and signals", share(25), lambda column: column.size_bytes
+            "columns", "fields for filters, facets and signals", share(22), lambda column: column.size_bytes
         )
         self.orders: Cache[SlabKey, Any] = Cache(
-            "orders", "fields and orders for equal scores", share(15), _order_bytes
+            "orders", "fields and orders for equal scores", share(13), _order_bytes
         )
         self.signals: Cache[StateKey, list[Any]] = Cache(
-            "signals", "signals by record", share(5), lambda values: sum(one.nbytes for one in values)
+            "signals", "signals by record", share(4), lambda values: sum(one.nbytes for one in values)
         )
         self.vectors: Cache[SlabKey, tuple[str, VectorTable, int]] = Cache(
-            "vectors", "vectors of spaces", share(25), lambda kept: kept[1].size_bytes
+            "vectors", "vectors of spaces", share(22), lambda kept: kept[1].size_bytes
         )
         self.looked_up: Cache[StateKey, LookedUp] = Cache(
             "looked up", "queries with their score sheets", share(20), lambda found: found.size_bytes
         )
         self.lists: Cache[StateKey, list[Any]] = Cache(
             "lists", "the nearest records of queries in spaces", share(3), lambda rows: 120 * len(rows) + 200
+        )
+        self.query_vectors: Cache[Hashable, Any] = Cache(
+            "query vectors",
+            "vectors of queries in spaces",
+            share(3),
+            lambda vector: getattr(vector, "nbytes", 200) + 200,
+        )
+        self.word_vectors: Cache[Hashable, tuple[list[str], Any]] = Cache(
+            "word vectors", "texts word by word, for second stages", share(6), lambda made: made[1].nbytes + 200
         )
         self.questions: Cache[Hashable, Any] = Cache(
             "questions", "queries as rules and signs make them", share(1), lambda _: 3_000
