@@ -6,10 +6,12 @@ import shutil
 import socket
 import subprocess
 import tempfile
+import time
 from collections.abc import Callable, Generator
 from contextlib import contextmanager
 from itertools import count
 from pathlib import Path
+from typing import Any
 
 import orjson
 import pytest
@@ -107,22 +109,44 @@ def command(host: CommandHost) -> Generator[Command]:
         yield call
 
 
+def _demo_folders(run: int) -> Path:
+    return Path(tempfile.gettempdir()) / f"paleharbor-demo-{run}"
+
+
+def pytest_sessionfinish(session: pytest.Session) -> None:
+    """Clears away the demo that a run's processes shared."""
+    if "PYTEST_XDIST_WORKER" not in os.environ:
+        shutil.rmtree(_demo_folders(os.getpid()), ignore_errors=True)
+
+
 @pytest.fixture(scope="session")
 def demo_folder(host: CommandHost, tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A stopped data folder that holds the demo, made once for all processes of a test run; it is only copied."""
     shared = tmp_path_factory.getbasetemp().parent
-    run = os.environ.get("PYTEST_XDIST_TESTRUNUID", str(os.getpid()))
-    folder = Path(tempfile.gettempdir()) / f"paleharbor-demo-{run}"
+    # Workers are children of the run that they belong to, which clears it away.
+    run = os.getppid() if "PYTEST_XDIST_WORKER" in os.environ else os.getpid()
+    folder = _demo_folders(run) / os.environ.get("PYTEST_XDIST_TESTRUNUID", "alone")
     with (shared / "demo.lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
         if not folder.exists():
             made = make_data_folder()
             environment = os.environ | {"PALEHARBOR_DATA": str(made), "PALEHARBOR_DATABASE_OPTIONS": NO_FSYNC}
-            for step in ("up", "down"):
-                result = host.run([step], "", environment)
-                assert result.returncode == 0, result.stderr
+            assert host.run(["up"], "", environment).returncode == 0
+            # Whoever gets a copy finds its spaces filled, as a day later.
+            deadline = time.monotonic() + 120
+            while any(one["state"] != "done" for one in _spaces_of(host, environment)):
+                assert time.monotonic() < deadline, "the demo's spaces are not filled"
+                time.sleep(0.2)
+            assert host.run(["down"], "", environment).returncode == 0
+            folder.parent.mkdir(mode=0o755, exist_ok=True)
             made.rename(folder)
     return folder
+
+
+def _spaces_of(host: CommandHost, environment: dict[str, str]) -> list[dict[str, Any]]:
+    listed = host.run(["space", "list", "saltmere", "--json"], "", environment)
+    assert listed.returncode == 0, listed.stderr
+    return orjson.loads(listed.stdout)
 
 
 @contextmanager
