@@ -25,7 +25,8 @@ class CompressedFiles(StaticFiles):
         plain, _ = self.lookup_path(path)
         for encoding, ending in _COMPRESSED:
             compressed, found = self.lookup_path(path + ending)
-            if encoding in accepted and found is not None and plain:
+            asked_for = encoding in accepted and scope["method"] in ("GET", "HEAD")
+            if asked_for and found is not None and plain:
                 response = FileResponse(
                     compressed, headers={"Content-Encoding": encoding}, media_type=_media_type(path), stat_result=found
                 )

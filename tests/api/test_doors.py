@@ -99,3 +99,4 @@ def test_parts_of_the_page_come_compressed_and_are_kept_for_good(
         assert answer.headers["vary"] == "Accept-Encoding"
         assert client.get("/assets/font-abc.woff2").content == b"font"
         assert client.get("/assets/none.js", headers={"accept-encoding": accepted}).status_code == 404
+        assert client.post("/assets/index-abc.js", headers={"accept-encoding": accepted}).status_code == 405

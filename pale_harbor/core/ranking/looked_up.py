@@ -37,9 +37,9 @@ class LookedUp:
     slabs: Sequence[PreparedQuery]
     words: int
     all_counted: bool
-    _sheets: list[Sheet] | None = None
-    # By reading (k1, b): what sheets depend on beside what was looked up.
-    _sheets_of: tuple[tuple[float, float], ...] = ()
+    # With each reading's (k1, b), on which sheets depend beside what was looked up. One attribute, replaced whole:
+    # searches at the same time may differ in them, and none may take the sheets of another.
+    _sheets: tuple[tuple[tuple[float, float], ...], list[Sheet]] | None = None
     _times: int = field(default=0)
 
     has_grown: bool = False
@@ -47,7 +47,8 @@ class LookedUp:
     @property
     def size_bytes(self) -> int:
         """Of what is held in memory for it: sheets, and postings of made-up terms."""
-        sheets = sum(sheet.size_bytes for sheet in self._sheets or ())
+        kept = self._sheets
+        sheets = 0 if kept is None else sum(sheet.size_bytes for sheet in kept[1])
         return sheets + 1_000 + sum(_found_bytes(one) for slab in self.slabs for one in slab.readings)
 
     def for_plan(self, plan: QueryPlan) -> list[PreparedQuery]:
@@ -80,12 +81,11 @@ class LookedUp:
 
     def _sheets_for(self, dressed: Sequence[PreparedQuery]) -> list[Sheet]:
         of = tuple((one.reading.k1, one.reading.b) for one in dressed[0].readings) if dressed else ()
-        sheets = self._sheets
-        if sheets is None or self._sheets_of != of:
-            sheets = [sheet_for(own) for own in dressed]
-            self._sheets, self._sheets_of = sheets, of
+        kept = self._sheets
+        if kept is None or kept[0] != of:
+            kept = self._sheets = of, [sheet_for(own) for own in dressed]
             self.has_grown = True
-        return sheets
+        return kept[1]
 
 
 def _is_any(demand: Demand, plan: QueryPlan) -> bool:
