@@ -17,7 +17,7 @@ from pale_harbor.core.index import ReadingIndex, build_index
 from pale_harbor.core.ranking import PreparedQuery, Ranker, Reading, Workspace, prepare, search, statistics_of
 from pale_harbor.core.ranking.bm25 import length_norm
 from pale_harbor.core.text import chain_of
-from pale_harbor.work.consequences import SAMPLE_RECORDS
+from pale_harbor.work.chains.consequences import SAMPLE_RECORDS
 from pale_harbor.work.warm_up import compile_kernels
 
 Figures = dict[str, float | int | str]

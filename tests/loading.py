@@ -7,8 +7,8 @@ import orjson
 
 from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.store.database import Pool
-from pale_harbor.work.importing import ImportReport, import_now
-from pale_harbor.work.sources import FileSource
+from pale_harbor.work.imports.importing import ImportReport, import_now
+from pale_harbor.work.imports.sources import FileSource
 
 Rows = list[dict[str, Any]]
 

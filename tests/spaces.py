@@ -7,11 +7,11 @@ from typing import Any
 
 import uvicorn
 
-from pale_harbor.api.embedder import Moods, make_embedder
+from pale_harbor.api.spaces.embedder import Moods, make_embedder
 from pale_harbor.formats.space_document import space_document
-from pale_harbor.store.spaces import Space, space_with_id
-from pale_harbor.work import spaces
-from pale_harbor.work.filling import fill_space
+from pale_harbor.store.spaces.spaces import Space, space_with_id
+from pale_harbor.work.spaces import making
+from pale_harbor.work.spaces.filling import fill_space
 from pale_harbor.work.workbench import Workbench
 
 COLLECTION = "coast"
@@ -22,7 +22,7 @@ def made(bench: Workbench, name: str, source: dict[str, Any], **more: Any) -> Sp
     document = {"source": source, "fields": ["title", "text"], **more}
     if source["kind"] == "brought":
         document = {"source": source, **more}
-    return spaces.make(bench, COLLECTION, name, space_document(document))
+    return making.make(bench, COLLECTION, name, space_document(document))
 
 
 def filled(bench: Workbench, name: str, source: dict[str, Any], **more: Any) -> Space:

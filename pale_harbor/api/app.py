@@ -12,32 +12,29 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pale_harbor import __version__
-from pale_harbor.api import (
-    chains,
-    collections,
-    command,
-    comparing,
-    imports,
-    judged,
-    judging,
-    ranking,
-    records,
-    spaces,
-    word_lists,
-)
+from pale_harbor.api import command
+from pale_harbor.api.chains import routes as chains
+from pale_harbor.api.chains import word_lists
+from pale_harbor.api.collections import routes as collections
 from pale_harbor.api.guard import Guard
+from pale_harbor.api.imports import routes as imports
+from pale_harbor.api.judging import judged, tasks
+from pale_harbor.api.measuring import routes as measuring
 from pale_harbor.api.models import Health, MemoryState
 from pale_harbor.api.page import serve_page
 from pale_harbor.api.problems import Problem, install_problem_handlers
+from pale_harbor.api.ranking import routes as ranking
+from pale_harbor.api.records import routes as records
 from pale_harbor.api.server_state import Bench
+from pale_harbor.api.spaces import routes as spaces
 from pale_harbor.settings import ROOT
 from pale_harbor.store.database import answers
-from pale_harbor.work.consequences import Reckonings
-from pale_harbor.work.import_runner import ImportRunner
-from pale_harbor.work.outside import end_cut_off_askings
-from pale_harbor.work.space_runner import SpaceRunner
-from pale_harbor.work.tidying import tidy
-from pale_harbor.work.uploads import Uploads
+from pale_harbor.work.chains.consequences import Reckonings
+from pale_harbor.work.collections.tidying import tidy
+from pale_harbor.work.imports.runner import ImportRunner
+from pale_harbor.work.imports.uploads import Uploads
+from pale_harbor.work.measuring.outside import end_cut_off_askings
+from pale_harbor.work.spaces.runner import SpaceRunner
 from pale_harbor.work.warm_up import warm_up
 from pale_harbor.work.workbench import Workbench
 
@@ -99,8 +96,8 @@ def make_app(
         ranking,
         spaces,
         judged,
-        judging,
-        comparing,
+        tasks,
+        measuring,
         command,
     ):
         api.include_router(room.router)

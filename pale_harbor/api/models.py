@@ -8,9 +8,9 @@ from pale_harbor.core.measures import Band, MeasureRules, Ties, Unjudged, Withou
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
 from pale_harbor.formats.storable import unstorable, well_formed
-from pale_harbor.store.collections import FieldKind, FieldRole
-from pale_harbor.work.expecting import Broken
-from pale_harbor.work.measuring import How, MadeOf, Part
+from pale_harbor.store.collections.collections import FieldKind, FieldRole
+from pale_harbor.work.judging.expecting import Broken
+from pale_harbor.work.measuring.measuring import How, MadeOf, Part
 from pale_harbor.work.running.caches import CacheState
 
 LONGEST_QUERY = 10_000

@@ -4,10 +4,10 @@ from typing import Annotated
 
 from fastapi import Depends, Request
 
-from pale_harbor.work.consequences import Reckonings
-from pale_harbor.work.import_runner import ImportRunner
-from pale_harbor.work.space_runner import SpaceRunner
-from pale_harbor.work.uploads import Uploads
+from pale_harbor.work.chains.consequences import Reckonings
+from pale_harbor.work.imports.runner import ImportRunner
+from pale_harbor.work.imports.uploads import Uploads
+from pale_harbor.work.spaces.runner import SpaceRunner
 from pale_harbor.work.workbench import Workbench
 
 

@@ -12,23 +12,23 @@ from pale_harbor.errors import HarborError
 # In the order of the help. A room adds its commands, or has an `app` of commands below one name.
 _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "serving": ("up", "down", "serve"),
-    "loading": ("load", "export"),
-    "searching": ("search",),
-    "scoring": ("measure", "run", "runs", "score"),
-    "comparing": ("compare",),
-    "diary": ("diary", "decide"),
-    "spaces": ("sides", "embedder"),
+    "imports.loading": ("load", "export"),
+    "ranking.searching": ("search",),
+    "measuring.scoring": ("measure", "run", "runs", "score"),
+    "measuring.comparing": ("compare",),
+    "measuring.diary": ("diary", "decide"),
+    "spaces.spaces": ("sides", "embedder"),
 }
 _APPS: Final[dict[str, str]] = {
-    "chain": "chains",
-    "words": "word_lists",
-    "ranker": "rankers",
-    "judged": "judged",
-    "task": "judging",
-    "outside": "outside",
-    "space": "spaces",
-    "record": "records",
-    "collection": "collections",
+    "chain": "chains.chains",
+    "words": "chains.word_lists",
+    "ranker": "ranking.rankers",
+    "judged": "judging.judged",
+    "task": "judging.tasks",
+    "outside": "measuring.outside",
+    "space": "spaces.spaces",
+    "record": "records.records",
+    "collection": "collections.collections",
 }
 _ROOM_OF: Final = {command: room for room, commands in _COMMANDS_OF.items() for command in commands}
 

@@ -14,14 +14,15 @@ from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.formats.space_document import space_document
 from pale_harbor.settings import ROOT
-from pale_harbor.work import default_ranker, spaces
-from pale_harbor.work.importing import import_now
-from pale_harbor.work.judged_set_files import load_judged_set
-from pale_harbor.work.judged_sets import change_rules
-from pale_harbor.work.outside import bring_run
-from pale_harbor.work.pictures import load_pictures
-from pale_harbor.work.sources import FileSource
-from pale_harbor.work.word_lists import put_list
+from pale_harbor.work.chains.word_lists import put_list
+from pale_harbor.work.imports.importing import import_now
+from pale_harbor.work.imports.sources import FileSource
+from pale_harbor.work.judging.set_files import load_judged_set
+from pale_harbor.work.judging.sets import change_rules
+from pale_harbor.work.measuring.outside import bring_run
+from pale_harbor.work.ranking import default_ranker
+from pale_harbor.work.records.pictures import load_pictures
+from pale_harbor.work.spaces import making
 from pale_harbor.work.workbench import Workbench
 
 DEMO: Final = ROOT / "demo"
@@ -91,4 +92,4 @@ def load_demo(workbench: Workbench) -> bool:
 def _make_space(workbench: Workbench, file: Path) -> None:
     """A space of the demo, which the server fills; one that is there already is left as it is."""
     with suppress(BadInput):
-        spaces.make(workbench, COLLECTION, file.stem, space_document(orjson.loads(file.read_bytes())))
+        making.make(workbench, COLLECTION, file.stem, space_document(orjson.loads(file.read_bytes())))

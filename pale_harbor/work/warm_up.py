@@ -30,8 +30,8 @@ from pale_harbor.core.ranking.found import phrase
 from pale_harbor.core.text import chain_of
 from pale_harbor.core.vectors import Similarity, nearest, vector_table
 from pale_harbor.errors import HarborError
-from pale_harbor.work.asking import Question
-from pale_harbor.work.searching import find
+from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
 _FIRST: Final = Question("a")

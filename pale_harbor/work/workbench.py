@@ -25,8 +25,8 @@ from pale_harbor.formats.ranker_document import (
 )
 from pale_harbor.formats.ranker_from_document import ranker_of
 from pale_harbor.settings import Settings
-from pale_harbor.store.chains import SavedChain, save_chain
-from pale_harbor.store.collections import (
+from pale_harbor.store.chains.chains import SavedChain, save_chain
+from pale_harbor.store.collections.collections import (
     Collection,
     CollectionField,
     FieldKind,
@@ -45,21 +45,21 @@ from pale_harbor.store.collections import (
     set_display,
 )
 from pale_harbor.store.database import Pool
-from pale_harbor.store.ranker_parts import PartsState, parts_state
-from pale_harbor.store.rankers import SavedRanker, ranker_named, save_ranker
-from pale_harbor.store.spaces import spaces_of
-from pale_harbor.work import default_ranker
-from pale_harbor.work.looking import Profiles
-from pale_harbor.work.opened import (
+from pale_harbor.store.ranking.ranker_parts import PartsState, parts_state
+from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named, save_ranker
+from pale_harbor.store.spaces.spaces import spaces_of
+from pale_harbor.work.chains.saved_parts import SavedParts
+from pale_harbor.work.collections.opened import (
     OpenCollection,
     RecordsChanged,
     open_collection,
     wants_joining,
     with_joined_slabs,
 )
+from pale_harbor.work.ranking import default_ranker
+from pale_harbor.work.records.looking import Profiles
 from pale_harbor.work.running.background import in_background
 from pale_harbor.work.running.caches import Memory
-from pale_harbor.work.saved_parts import SavedParts
 
 T = TypeVar("T")
 

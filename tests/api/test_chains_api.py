@@ -4,7 +4,7 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
-from pale_harbor.api.chain_models import Meeting
+from pale_harbor.api.chains.models import Meeting
 from tests.api.test_api import MEET, problem
 from tests.conftest import ROOT
 

@@ -9,8 +9,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from pale_harbor.api.app import make_app
-from pale_harbor.store.collections import collection_named
-from pale_harbor.store.pictures import Picture, put_pictures
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.records.pictures import Picture, put_pictures
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 

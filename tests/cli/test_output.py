@@ -6,7 +6,7 @@ import orjson
 import pytest
 
 from pale_harbor.cli.output import print_columns, print_json, text_of
-from pale_harbor.cli.searching import ranker_choice
+from pale_harbor.cli.ranking.searching import ranker_choice
 from pale_harbor.errors import BadInput, HarborError, NotFound, Unavailable
 from pale_harbor.work.workbench import RankerChoice
 

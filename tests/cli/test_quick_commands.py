@@ -24,7 +24,17 @@ def loaded_by(code: str) -> list[str]:
 
 
 @pytest.mark.parametrize(
-    "room", ["serving", "loading", "rankers", "records", "collections", "outside", "diary", "spaces"]
+    "room",
+    [
+        "serving",
+        "imports.loading",
+        "ranking.rankers",
+        "records.records",
+        "collections.collections",
+        "measuring.outside",
+        "measuring.diary",
+        "spaces.spaces",
+    ],
 )
 def test_a_room_of_commands_loads_nothing_heavy(room: str):
     assert loaded_by(f"import pale_harbor.cli.{room}, pale_harbor.work.serving") == []

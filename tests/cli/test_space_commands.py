@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from pale_harbor.api.embedder import Moods
+from pale_harbor.api.spaces.embedder import Moods
 from tests.spaces import embedder
 
 Command = Callable[..., "CompletedProcess[str]"]

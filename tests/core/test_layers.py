@@ -3,6 +3,7 @@
 import ast
 import re
 import sys
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 
 import pytest
@@ -77,6 +78,48 @@ def test_no_two_modules_import_each_other_not_even_for_types():
         (one, other) for one, own in imports.items() for other in own if one < other and one in imports.get(other, ())
     ]
     assert both == []
+
+
+def page_imports() -> dict[Path, set[Path]]:
+    source = ROOT / "frontend/src"
+    files = {file for file in source.rglob("*.ts*") if ".test." not in file.name}
+    imports: dict[Path, set[Path]] = {}
+    for file in files:
+        named = re.findall(r"""from ['"](\.[^'"]+)['"]""", file.read_text("utf-8"))
+        places = [(file.parent / name).resolve() for name in named]
+        imports[file] = {place.with_name(place.name + end) for place in places for end in (".ts", ".tsx")} & files
+    return imports
+
+
+def circles(imports: Mapping[Path, Iterable[Path]]) -> list[str]:
+    """Every way round that leads back to where it began."""
+    found: list[str] = []
+    done: set[Path] = set()
+
+    def walk(one: Path, way: list[Path]) -> None:
+        if one in way:
+            found.append(" → ".join(str(part) for part in [*way[way.index(one) :], one]))
+        elif one not in done:
+            for other in imports.get(one, ()):
+                walk(other, [*way, one])
+            done.add(one)
+
+    for one in imports:
+        walk(one, [])
+    return found
+
+
+def test_no_files_of_the_page_import_each_other_in_a_circle():
+    assert circles(page_imports()) == []
+
+
+def test_no_folders_of_the_page_import_each_other_in_a_circle():
+    folders: dict[Path, set[Path]] = {}
+    for file, imported in page_imports().items():
+        # The app and its entry stand above all folders.
+        if file.parent.name != "src":
+            folders.setdefault(file.parent, set()).update(one.parent for one in imported if one.parent != file.parent)
+    assert circles(folders) == []
 
 
 def test_no_file_is_too_long_to_hold_in_the_head():

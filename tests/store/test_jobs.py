@@ -4,9 +4,10 @@ import psycopg
 import pytest
 
 from pale_harbor.errors import NotFound
-from pale_harbor.store.collections import collection_named, make_collection
+from pale_harbor.store.collections.collections import collection_named, make_collection
 from pale_harbor.store.database import Pool
-from pale_harbor.store.jobs import (
+from pale_harbor.store.imports.read_marks import read_mark, set_read_mark
+from pale_harbor.store.running.jobs import (
     RejectedRow,
     add_job,
     add_rejected,
@@ -25,7 +26,6 @@ from pale_harbor.store.jobs import (
     unfinished_jobs,
     want_cancel,
 )
-from pale_harbor.store.read_marks import read_mark, set_read_mark
 
 
 def row(number: int, reason: str = "no", raw: str = "x") -> RejectedRow:

@@ -13,8 +13,8 @@ from psycopg import Connection
 
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.records.conversion import content_hash
-from pale_harbor.store.chains import chain_named, latest_chains, save_chain
-from pale_harbor.store.collections import (
+from pale_harbor.store.chains.chains import chain_named, latest_chains, save_chain
+from pale_harbor.store.collections.collections import (
     Collection,
     CollectionField,
     all_collections,
@@ -27,9 +27,8 @@ from pale_harbor.store.collections import (
     rename_collection,
 )
 from pale_harbor.store.database import Pool, migrate
-from pale_harbor.store.incoming import Merged, add_incoming, delete_records, merge_incoming
-from pale_harbor.store.jobs import add_job
-from pale_harbor.store.judged_sets import (
+from pale_harbor.store.imports.incoming import Merged, add_incoming, delete_records, merge_incoming
+from pale_harbor.store.judging.judged_sets import (
     JudgedSet,
     SetQuery,
     grades_of,
@@ -41,9 +40,10 @@ from pale_harbor.store.judged_sets import (
     set_named,
     sets_of,
 )
-from pale_harbor.store.judgments import Judgment, judgments_of, put_judgments, stale_judgments
-from pale_harbor.store.rankers import all_rankers, ranker_named, save_ranker
-from pale_harbor.store.records import (
+from pale_harbor.store.judging.judgments import Judgment, judgments_of, put_judgments, stale_judgments
+from pale_harbor.store.measuring.runs import RunKey, RunList, find_run, lists_of, save_run
+from pale_harbor.store.ranking.rankers import all_rankers, ranker_named, save_ranker
+from pale_harbor.store.records.records import (
     all_keys,
     changes_since,
     deleted_records,
@@ -52,7 +52,7 @@ from pale_harbor.store.records import (
     record_count,
     record_with_key,
 )
-from pale_harbor.store.runs import RunKey, RunList, find_run, lists_of, save_run
+from pale_harbor.store.running.jobs import add_job
 
 DOCUMENT: dict[str, Any] = {"readings": [{"field": "title", "chain": "words"}]}
 

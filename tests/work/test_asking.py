@@ -11,9 +11,9 @@ from pale_harbor.core.fields import Filter, Has, OneOf, Within
 from pale_harbor.core.ranking import FieldOrder
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker_document import ranker_document
-from pale_harbor.work.asking import Question, answer, ask
-from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.searching import FacetWanted, Found, find, why_record
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.asking import Question, answer, ask
+from pale_harbor.work.ranking.searching import FacetWanted, Found, find, why_record
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 
@@ -42,7 +42,7 @@ def coast(
     bench: Workbench, tmp_path: Path, request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch
 ) -> Workbench:
     """The records in one go, or little by little, so that they lie in several slabs."""
-    monkeypatch.setattr("pale_harbor.work.opened.JOINED_AT_ONCE", 0)
+    monkeypatch.setattr("pale_harbor.work.collections.opened.JOINED_AT_ONCE", 0)
     monkeypatch.setattr("pale_harbor.work.workbench.wants_joining", never)
     parts = request.param
     for part in range(parts):

@@ -8,11 +8,11 @@ import pytest
 
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.ranker_document import RankerDocument
-from pale_harbor.store.collections import collection_named
-from pale_harbor.store.records import record_count
-from pale_harbor.work.asking import Question
-from pale_harbor.work.opened import OpenCollection, RecordsChanged
-from pale_harbor.work.searching import find
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.records.records import record_count
+from pale_harbor.work.collections.opened import OpenCollection, RecordsChanged
+from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import file_of, load_path
 

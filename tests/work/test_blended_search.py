@@ -14,13 +14,13 @@ from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.formats.static_vectors import packaged_vectors
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import make_database, open_pool
-from pale_harbor.work.asking import Question
-from pale_harbor.work.lists import ListsFound, lists_of_question
-from pale_harbor.work.measuring import measure_ranker
-from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.searching import FacetWanted, Found, WhyRecord, find, why_record
-from pale_harbor.work.sides import sides
-from pale_harbor.work.why_not import WhyNot, why_not
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.measuring.measuring import measure_ranker
+from pale_harbor.work.measuring.sides import sides
+from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.lists import ListsFound, lists_of_question
+from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, find, why_record
+from pale_harbor.work.ranking.why_not import WhyNot, why_not
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 from tests.spaces import COLLECTION, filled, made, refilled
@@ -52,7 +52,7 @@ def coast(
     name = f"blended_{request.param}"
     make_database(cluster, name)
     with pytest.MonkeyPatch.context() as patch, open_pool(cluster.address(name)) as pool:
-        patch.setattr("pale_harbor.work.opened.JOINED_AT_ONCE", 0)
+        patch.setattr("pale_harbor.work.collections.opened.JOINED_AT_ONCE", 0)
         patch.setattr("pale_harbor.work.workbench.wants_joining", never)
         bench = Workbench(pool, tmp_path_factory.mktemp("indexes"))
         yield in_slabs(bench, tmp_path_factory.mktemp("files"), request.param)
@@ -358,7 +358,7 @@ def test_the_lists_behind_a_blend_stand_side_by_side(coast: Workbench):
 
 
 def test_which_side_is_right_is_measured_where_judged(coast: Workbench, tmp_path: Path):
-    from pale_harbor.work.judged_set_files import load_judged_set
+    from pale_harbor.work.judging.set_files import load_judged_set
 
     (tmp_path / "q.tsv").write_text("1\tlantern\n2\tclothes of a seaman\n")
     near = ranked(by_meaning("clothes of a seaman"), 3)
@@ -416,7 +416,7 @@ def test_why_not_tells_how_near_a_record_is_that_a_space_leaves_out(coast: Workb
 
 
 def test_what_was_said_of_a_kept_rankers_run_is_said_again(coast: Workbench, tmp_path: Path):
-    from pale_harbor.work.judged_set_files import load_judged_set
+    from pale_harbor.work.judging.set_files import load_judged_set
 
     (tmp_path / "q.tsv").write_text("1\tlantern\n")
     (tmp_path / "g.txt").write_text("1 0 r01 3\n")

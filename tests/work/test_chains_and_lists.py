@@ -10,17 +10,17 @@ import pytest
 from pale_harbor.core.text import chain_of
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker_document import ranker_document
-from pale_harbor.store.collections import collection_named
-from pale_harbor.store.rankers import ranker_named
-from pale_harbor.work import consequences
-from pale_harbor.work.asking import Question
-from pale_harbor.work.chain_uses import ChainUse, chains_in_use
-from pale_harbor.work.consequences import Reckoning, Reckonings, exact, findings
-from pale_harbor.work.looking import tokens_of
-from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.samples import SampleBy, sample_values
-from pale_harbor.work.searching import find
-from pale_harbor.work.word_lists import list_as_csv, lists_in_use, put_list
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.ranking.rankers import ranker_named
+from pale_harbor.work.chains import consequences
+from pale_harbor.work.chains.consequences import Reckoning, Reckonings, exact, findings
+from pale_harbor.work.chains.uses import ChainUse, chains_in_use
+from pale_harbor.work.chains.word_lists import list_as_csv, lists_in_use, put_list
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.searching import find
+from pale_harbor.work.records.looking import tokens_of
+from pale_harbor.work.records.samples import SampleBy, sample_values
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 
@@ -204,7 +204,7 @@ def test_figures_are_reckoned_anew_when_records_change(coast: Workbench, tmp_pat
 
 
 def test_judged_queries_are_examined_too(coast: Workbench, tmp_path: Path):
-    from pale_harbor.work.judged_set_files import load_judged_set
+    from pale_harbor.work.judging.set_files import load_judged_set
 
     (tmp_path / "queries").write_text("q1\tof the\nq2\tfog\n")
     (tmp_path / "grades").write_text("q2 0 a 3\n")

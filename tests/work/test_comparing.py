@@ -13,20 +13,20 @@ from pale_harbor.errors import NotFound, Unavailable
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.owner_page import owner_page
 from pale_harbor.formats.ranker_document import ranker_document
-from pale_harbor.store.collections import collection_named
+from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
-from pale_harbor.store.diary import diary_of, looks_at, write_entry
-from pale_harbor.store.judged_sets import SetQuery, set_named
-from pale_harbor.store.runs import runs_of
-from pale_harbor.work.compared import RankerSide
-from pale_harbor.work.comparing import HeadToHead, head_to_head, overview
-from pale_harbor.work.expecting import expect, expect_no_more
-from pale_harbor.work.judged_set_files import put_judged_set
-from pale_harbor.work.judged_sets import put_query
-from pale_harbor.work.judging import Said, engineer_says
-from pale_harbor.work.measuring import How, Part, measure_ranker, measure_run
-from pale_harbor.work.outside import bring_run
-from pale_harbor.work.owner_facts import owner_facts
+from pale_harbor.store.judging.judged_sets import SetQuery, set_named
+from pale_harbor.store.measuring.diary import diary_of, looks_at, write_entry
+from pale_harbor.store.measuring.runs import runs_of
+from pale_harbor.work.judging.expecting import expect, expect_no_more
+from pale_harbor.work.judging.set_files import put_judged_set
+from pale_harbor.work.judging.sets import put_query
+from pale_harbor.work.judging.tasks import Said, engineer_says
+from pale_harbor.work.measuring.compared import RankerSide
+from pale_harbor.work.measuring.comparing import HeadToHead, head_to_head, overview
+from pale_harbor.work.measuring.measuring import How, Part, measure_ranker, measure_run
+from pale_harbor.work.measuring.outside import bring_run
+from pale_harbor.work.measuring.owner_facts import owner_facts
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 from tests.work.test_judging import RECORDS, TODAY

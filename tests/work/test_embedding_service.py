@@ -9,17 +9,17 @@ import numpy as np
 import orjson
 import pytest
 
-from pale_harbor.api.embedder import Moods
+from pale_harbor.api.spaces.embedder import Moods
 from pale_harbor.core.vectors import Fault
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.judged_files import queries_in
 from pale_harbor.formats.ranker_document import ranker_document
 from pale_harbor.formats.space_document import ServiceSource
-from pale_harbor.work import spaces
-from pale_harbor.work.embedding_service import EmbeddingService, ServiceFailed
-from pale_harbor.work.filling import cost_of_filling
-from pale_harbor.work.record_changes import put_records
-from pale_harbor.work.space_looks import Wanted, neighbours
+from pale_harbor.work.records.changes import put_records
+from pale_harbor.work.spaces import making
+from pale_harbor.work.spaces.embedding_service import EmbeddingService, ServiceFailed
+from pale_harbor.work.spaces.filling import cost_of_filling
+from pale_harbor.work.spaces.looks import Wanted, neighbours
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 from tests.spaces import COLLECTION, embedder, filled, made, refilled
@@ -31,7 +31,7 @@ ROWS: list[dict[str, Any]] = [
 
 @pytest.fixture
 def coast(bench: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Workbench:
-    monkeypatch.setattr("pale_harbor.work.embedding_service._FIRST_WAIT", 0.01)
+    monkeypatch.setattr("pale_harbor.work.spaces.embedding_service._FIRST_WAIT", 0.01)
     load_rows(bench.pool, tmp_path, ROWS)
     return bench
 
@@ -76,7 +76,7 @@ def test_what_a_filling_made_is_searched_as_it_is(coast: Workbench, monkeypatch:
         def never(*_: Any) -> Any:
             raise AssertionError("vectors were read anew")
 
-        monkeypatch.setattr("pale_harbor.work.open_space.OpenSpace._made", never)
+        monkeypatch.setattr("pale_harbor.work.spaces.open_space.OpenSpace._made", never)
         assert coast.with_collection(COLLECTION, lambda opened: neighbours(opened, "asked", Wanted("thing 7"), 1))
 
 
@@ -158,15 +158,15 @@ def test_a_changed_model_is_never_mixed_in(coast: Workbench):
         assert space.state == "failed"
         assert "never mixed" in (space.problem or "")
         assert counted(coast, space.id) == 12
-        spaces.fill(coast, COLLECTION, "asked", anew=True)
+        making.fill(coast, COLLECTION, "asked", anew=True)
         space = refilled(coast, space)
         assert (space.state, space.model) == ("done", "another")
 
 
 def test_a_measurement_is_exact_or_none(coast: Workbench, tmp_path: Path):
     from pale_harbor.core.measures import measure
-    from pale_harbor.work.judged_set_files import load_judged_set
-    from pale_harbor.work.measuring import measure_ranker
+    from pale_harbor.work.judging.set_files import load_judged_set
+    from pale_harbor.work.measuring.measuring import measure_ranker
     from pale_harbor.work.workbench import RankerChoice
 
     (tmp_path / "q.tsv").write_text("1\tthing 7\n2\tharbor\n")

@@ -17,17 +17,17 @@ from psycopg.conninfo import conninfo_to_dict
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.records import FieldPlan, ImportPlan, RawRow, Source
 from pale_harbor.store.cluster import Cluster
-from pale_harbor.store.collections import collection_named, fields_of
+from pale_harbor.store.collections.collections import collection_named, fields_of
 from pale_harbor.store.database import Pool
-from pale_harbor.store.jobs import Job, job_with_id, jobs_of, rejected_rows, unfinished_jobs, want_cancel
-from pale_harbor.store.rankers import ranker_named
-from pale_harbor.store.records import all_records, record_count
-from pale_harbor.work import importing
-from pale_harbor.work.import_runner import ImportRunner
-from pale_harbor.work.importing import ImportCancelled, begin_import, import_now, run_import
-from pale_harbor.work.mending import mend_rows, rejected_as_file
+from pale_harbor.store.ranking.rankers import ranker_named
+from pale_harbor.store.records.records import all_records, record_count
+from pale_harbor.store.running.jobs import Job, job_with_id, jobs_of, rejected_rows, unfinished_jobs, want_cancel
+from pale_harbor.work.imports import importing
+from pale_harbor.work.imports.importing import ImportCancelled, begin_import, import_now, run_import
+from pale_harbor.work.imports.mending import mend_rows, rejected_as_file
+from pale_harbor.work.imports.runner import ImportRunner
+from pale_harbor.work.imports.sources import FileSource, database_source, preview
 from pale_harbor.work.running.background import in_background
-from pale_harbor.work.sources import FileSource, database_source, preview
 from pale_harbor.work.workbench import Workbench
 from tests.conftest import ROOT
 from tests.loading import Rows, file_of, load_path, load_rows
@@ -244,8 +244,8 @@ import sys
 from pathlib import Path
 from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.store.database import open_pool
-from pale_harbor.work import importing
-from pale_harbor.work.sources import FileSource
+from pale_harbor.work.imports import importing
+from pale_harbor.work.imports.sources import FileSource
 importing._BATCH_ROWS = 100
 with open_pool(sys.argv[1]) as pool:
     print("ready", flush=True)

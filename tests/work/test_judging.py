@@ -13,14 +13,14 @@ from pale_harbor.core.judging import PoolItem, Settling, expectation, krippendor
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.ranker_document import ranker_document
-from pale_harbor.store.collections import collection_named
+from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
-from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
-from pale_harbor.work.compared import RankerSide
-from pale_harbor.work.complaining import Complaint, complain
-from pale_harbor.work.expecting import expect, expect_no_more, expectations_by_query
-from pale_harbor.work.judged_set_files import exported, put_judged_set
-from pale_harbor.work.judged_sets import (
+from pale_harbor.store.judging.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
+from pale_harbor.work.judging.complaining import Complaint, complain
+from pale_harbor.work.judging.expecting import expect, expect_no_more, expectations_by_query
+from pale_harbor.work.judging.judges_page import judge_records
+from pale_harbor.work.judging.set_files import exported, put_judged_set
+from pale_harbor.work.judging.sets import (
     add_listed,
     change_rules,
     drop_query,
@@ -29,8 +29,8 @@ from pale_harbor.work.judged_sets import (
     new_query,
     put_query,
 )
-from pale_harbor.work.judges_page import judge_records
-from pale_harbor.work.judging import (
+from pale_harbor.work.judging.standing import confirm, settle, standing
+from pale_harbor.work.judging.tasks import (
     Said,
     TaskWanted,
     change_task,
@@ -40,7 +40,7 @@ from pale_harbor.work.judging import (
     tasks,
     work_of_judge,
 )
-from pale_harbor.work.judging_standing import confirm, settle, standing
+from pale_harbor.work.measuring.compared import RankerSide
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 

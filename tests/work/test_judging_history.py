@@ -14,13 +14,13 @@ from hypothesis import strategies as st
 from pale_harbor.core.judging import GivenGrade, Settling, settled
 from pale_harbor.errors import HarborError
 from pale_harbor.formats.judged_files import judgments_in, queries_in
-from pale_harbor.store.collections import collection_named
+from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
-from pale_harbor.store.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
-from pale_harbor.work.judged_set_files import exported, put_judged_set
-from pale_harbor.work.judged_sets import change_rules, drop_query, make_judged_set, put_query
-from pale_harbor.work.judging import Said, engineer_says
-from pale_harbor.work.judging_standing import settle
+from pale_harbor.store.judging.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
+from pale_harbor.work.judging.set_files import exported, put_judged_set
+from pale_harbor.work.judging.sets import change_rules, drop_query, make_judged_set, put_query
+from pale_harbor.work.judging.standing import settle
+from pale_harbor.work.judging.tasks import Said, engineer_says
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 

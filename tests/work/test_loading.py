@@ -8,9 +8,9 @@ from hypothesis import strategies as st
 
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.records import ImportPlan
-from pale_harbor.store.collections import collection_named, fields_of
+from pale_harbor.store.collections.collections import collection_named, fields_of
 from pale_harbor.store.database import Pool
-from pale_harbor.store.records import records_with_keys
+from pale_harbor.store.records.records import records_with_keys
 from tests.loading import Rows, file_of, load_path
 
 

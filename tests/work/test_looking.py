@@ -9,11 +9,11 @@ from pale_harbor.core.text.passages import PassageRule, SplitBy
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.display import DisplayDocument, ShownField, default_display, display_document
 from pale_harbor.formats.passages import passage_rule
-from pale_harbor.store.collections import collection_named, fields_of
-from pale_harbor.store.records import record_with_key
-from pale_harbor.work import looking
-from pale_harbor.work.looking import Profiles, passages_of, preview_passages, tokens_of
-from pale_harbor.work.record_changes import put_records
+from pale_harbor.store.collections.collections import collection_named, fields_of
+from pale_harbor.store.records.records import record_with_key
+from pale_harbor.work.records import looking
+from pale_harbor.work.records.changes import put_records
+from pale_harbor.work.records.looking import Profiles, passages_of, preview_passages, tokens_of
 from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows

@@ -14,15 +14,15 @@ from pale_harbor.errors import BadInput, HarborError, NotFound, Unavailable
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.outside_document import found_at, outside_document, steps_of
 from pale_harbor.formats.ranker_document import ranker_document
-from pale_harbor.store.collections import collection_named
+from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
-from pale_harbor.store.judged_sets import set_named
-from pale_harbor.store.outside_rankers import begin_asking, outside_named
-from pale_harbor.work import outside
-from pale_harbor.work.compared import RankerSide
-from pale_harbor.work.comparing import overview
-from pale_harbor.work.judged_set_files import put_judged_set
-from pale_harbor.work.measuring import How
+from pale_harbor.store.judging.judged_sets import set_named
+from pale_harbor.store.measuring.outside_rankers import begin_asking, outside_named
+from pale_harbor.work.judging.set_files import put_judged_set
+from pale_harbor.work.measuring import outside
+from pale_harbor.work.measuring.compared import RankerSide
+from pale_harbor.work.measuring.comparing import overview
+from pale_harbor.work.measuring.measuring import How
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 from tests.search_service import Answer, Answering, search_service

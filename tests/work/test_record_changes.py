@@ -11,16 +11,16 @@ from hypothesis import strategies as st
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker_document import RankerDocument
 from pale_harbor.formats.records import ImportPlan, Source
-from pale_harbor.store.collections import collection_named
-from pale_harbor.store.records import earlier_states
-from pale_harbor.work import opened as opened_module
-from pale_harbor.work.asking import Question
-from pale_harbor.work.exporting import export_to
-from pale_harbor.work.importing import import_now
-from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.record_changes import put_records, remove_records, restore_record
-from pale_harbor.work.searching import find
-from pale_harbor.work.sources import FileSource
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.records.records import earlier_states
+from pale_harbor.work.collections import opened as opened_module
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.imports.importing import import_now
+from pale_harbor.work.imports.sources import FileSource
+from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.searching import find
+from pale_harbor.work.records.changes import put_records, remove_records, restore_record
+from pale_harbor.work.records.exporting import export_to
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 from tests.strategies import word_texts

@@ -4,10 +4,10 @@ from pathlib import Path
 
 import pytest
 
-from pale_harbor.work import opened as opened_module
-from pale_harbor.work.asking import Question
-from pale_harbor.work.record_changes import put_records, remove_records
-from pale_harbor.work.searching import find
+from pale_harbor.work.collections import opened as opened_module
+from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.searching import find
+from pale_harbor.work.records.changes import put_records, remove_records
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 

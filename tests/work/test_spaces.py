@@ -9,13 +9,20 @@ import pytest
 from pale_harbor.core.fields import OneOf
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker_document import ranker_document
-from pale_harbor.store.collections import collection_named
-from pale_harbor.store.spaces import Space, note_filling, space_with_id, spaces_of, spaces_to_fill, want_no_filling
-from pale_harbor.work import spaces
-from pale_harbor.work.filling import cost_of_filling, fill_space
-from pale_harbor.work.opened import OpenCollection, with_joined_slabs
-from pale_harbor.work.record_changes import put_records, remove_records
-from pale_harbor.work.space_looks import Neighbour, Wanted, neighbours, space_map
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.spaces.spaces import (
+    Space,
+    note_filling,
+    space_with_id,
+    spaces_of,
+    spaces_to_fill,
+    want_no_filling,
+)
+from pale_harbor.work.collections.opened import OpenCollection, with_joined_slabs
+from pale_harbor.work.records.changes import put_records, remove_records
+from pale_harbor.work.spaces import making
+from pale_harbor.work.spaces.filling import cost_of_filling, fill_space
+from pale_harbor.work.spaces.looks import Neighbour, Wanted, neighbours, space_map
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 from tests.spaces import COLLECTION, filled, made, refilled
@@ -89,7 +96,7 @@ def test_a_learned_space_knows_the_words_of_the_house(coast: Workbench):
 def test_learning_again_gives_the_same_space(coast: Workbench):
     first = filled(coast, "house", LEARNED)
     before = [(one.key, one.similarity) for one in near(coast, "house", text="ships in fog")]
-    spaces.fill(coast, COLLECTION, "house", anew=True)
+    making.fill(coast, COLLECTION, "house", anew=True)
     second = refilled(coast, first)
     assert second.epoch > first.epoch
     after = [(one.key, one.similarity) for one in near(coast, "house", text="ships in fog")]
@@ -178,7 +185,7 @@ def test_vectors_that_are_brought(coast: Workbench, tmp_path: Path):
     rows = np.array([[1, 0], [0.8, 0.6], [0, 1], [0, 0], [1, 1], [np.nan, 1]], np.float32)
     np.save(vectors, rows)
     names.write_text("bell\nhorn\ncoat\nsock\nwhale\nstew\n")
-    space, kept, wrong = spaces.bring(coast, COLLECTION, "own", "record", vectors, names)
+    space, kept, wrong = making.bring(coast, COLLECTION, "own", "record", vectors, names)
     assert kept == 3
     assert wrong == [
         "Line 4: sock has a vector of nothing but zeros, which points nowhere.",
@@ -193,7 +200,7 @@ def test_vectors_that_are_brought(coast: Workbench, tmp_path: Path):
         near(coast, "own", text="ding")
     names.write_text("ding\nclothes\n")
     np.save(vectors, np.array([[1, 0.1], [0, 1]]))
-    spaces.bring(coast, COLLECTION, "own", "query", vectors, names)
+    making.bring(coast, COLLECTION, "own", "query", vectors, names)
     refilled(coast, space)
     assert keys(near(coast, "own", text="ding"))[0] == "bell"
 
@@ -212,17 +219,17 @@ def test_files_that_do_not_fit_are_refused(coast: Workbench, tmp_path: Path, arr
     np.save(tmp_path / "vectors.npy", array, allow_pickle=True)
     (tmp_path / "keys.txt").write_text(names)
     with pytest.raises(BadInput, match=said):
-        spaces.bring(coast, COLLECTION, "own", "record", tmp_path / "vectors.npy", tmp_path / "keys.txt")
+        making.bring(coast, COLLECTION, "own", "record", tmp_path / "vectors.npy", tmp_path / "keys.txt")
 
 
 def test_a_space_never_mixes_two_models(coast: Workbench, tmp_path: Path):
     made(coast, "own", BROUGHT)
     np.save(tmp_path / "v.npy", np.ones((1, 3)))
     (tmp_path / "k.txt").write_text("bell")
-    spaces.bring(coast, COLLECTION, "own", "record", tmp_path / "v.npy", tmp_path / "k.txt")
+    making.bring(coast, COLLECTION, "own", "record", tmp_path / "v.npy", tmp_path / "k.txt")
     np.save(tmp_path / "v.npy", np.ones((1, 4)))
     with pytest.raises(BadInput, match="have 4 dimensions, those of the space 3"):
-        spaces.bring(coast, COLLECTION, "own", "record", tmp_path / "v.npy", tmp_path / "k.txt")
+        making.bring(coast, COLLECTION, "own", "record", tmp_path / "v.npy", tmp_path / "k.txt")
 
 
 def test_vectors_that_came_with_the_records(bench: Workbench, tmp_path: Path):
@@ -246,12 +253,12 @@ def test_filling_that_is_cancelled_ends_and_can_go_on(coast: Workbench, monkeypa
     with coast.pool.connection() as connection:
         want_no_filling(connection, space.id)
     assert refilled(coast, space).state == "cancelled"
-    spaces.fill(coast, COLLECTION, "meaning")
+    making.fill(coast, COLLECTION, "meaning")
     assert refilled(coast, space).state == "done"
 
 
 def test_only_one_fills_a_space_at_a_time(coast: Workbench):
-    from pale_harbor.store.spaces import holding_space
+    from pale_harbor.store.spaces.spaces import holding_space
 
     space = made(coast, "meaning", PACKAGED)
     with coast.pool.connection() as connection, holding_space(connection, space.id) as held:
@@ -287,9 +294,9 @@ def test_a_space_that_a_ranker_asks_is_not_dropped(coast: Workbench):
     document = {"readings": [{"field": "title", "chain": "words"}], "spaces": [{"space": "meaning"}]}
     coast.put_ranker(COLLECTION, "blended", ranker_document(document))
     with pytest.raises(BadInput, match="asked by the ranker blended"):
-        spaces.drop(coast, COLLECTION, "meaning")
+        making.drop(coast, COLLECTION, "meaning")
     coast.put_ranker(COLLECTION, "blended", ranker_document({"readings": document["readings"]}))
-    spaces.drop(coast, COLLECTION, "meaning")
+    making.drop(coast, COLLECTION, "meaning")
     with coast.pool.connection() as connection:
         assert space_with_id(connection, space.id) is None
     with pytest.raises(BadInput, match=r'there is no space "meaning"\. Make one first'):
@@ -305,7 +312,7 @@ def test_a_copied_collection_has_the_same_spaces(coast: Workbench):
 
 
 def test_a_learned_space_keeps_the_word_lists_that_it_was_made_with(coast: Workbench):
-    from pale_harbor.work.word_lists import put_list
+    from pale_harbor.work.chains.word_lists import put_list
 
     put_list(coast, COLLECTION, "small", "word\nthe\nof\n", None)
     space = made(coast, "house", {"kind": "learned", "chain": "words > lower > stopwords(@small)"})
@@ -314,7 +321,7 @@ def test_a_learned_space_keeps_the_word_lists_that_it_was_made_with(coast: Workb
 
 def test_joined_slabs_keep_the_vectors_that_both_had(coast: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
     filled(coast, "meaning", PACKAGED, passages={"by": "sentences"})
-    monkeypatch.setattr("pale_harbor.work.opened.JOINED_AT_ONCE", 0)
+    monkeypatch.setattr("pale_harbor.work.collections.opened.JOINED_AT_ONCE", 0)
     monkeypatch.setattr("pale_harbor.work.workbench.wants_joining", unjoined)
     put_records(
         coast.pool, COLLECTION, [ROWS[0] | {"title": "Brass bell"}, {"id": "new", "title": "Buoy", "text": "Red."}]
@@ -326,7 +333,7 @@ def test_joined_slabs_keep_the_vectors_that_both_had(coast: Workbench, tmp_path:
     def never(*_: Any) -> Any:
         raise AssertionError("vectors were made anew")
 
-    monkeypatch.setattr("pale_harbor.work.open_space.OpenSpace._made", never)
+    monkeypatch.setattr("pale_harbor.work.spaces.open_space.OpenSpace._made", never)
     after = neighbours(with_joined_slabs(opened), "meaning", Wanted("brass buoy"), 10)
     assert [(one.key, one.similarity, one.passage) for one in after] == [
         (one.key, one.similarity, one.passage) for one in before

@@ -9,11 +9,11 @@ import pytest
 from anyio import run
 
 from pale_harbor.errors import NotFound
-from pale_harbor.store.collections import collection_named
-from pale_harbor.work.asking import Question
-from pale_harbor.work.searching import find
-from pale_harbor.work.tidying import tidy
-from pale_harbor.work.uploads import Uploads
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.work.collections.tidying import tidy
+from pale_harbor.work.imports.uploads import Uploads
+from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 

@@ -9,10 +9,10 @@ from pale_harbor.core.fields import OneOf
 from pale_harbor.errors import NotFound
 from pale_harbor.formats.ranker_differences import differences
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
-from pale_harbor.work.asking import Question
-from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.searching import why_record
-from pale_harbor.work.why_not import WhyNot, why_not
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.searching import why_record
+from pale_harbor.work.ranking.why_not import WhyNot, why_not
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 

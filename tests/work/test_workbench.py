@@ -11,12 +11,12 @@ from pale_harbor.core.measures import measure
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
 from pale_harbor.settings import ROOT
-from pale_harbor.work.asking import Question
+from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.demo import load_demo
-from pale_harbor.work.judged_set_files import load_judged_set
-from pale_harbor.work.measuring import measure_ranker
-from pale_harbor.work.opened import OpenCollection
-from pale_harbor.work.searching import Found, find, why_record
+from pale_harbor.work.judging.set_files import load_judged_set
+from pale_harbor.work.measuring.measuring import measure_ranker
+from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.searching import Found, find, why_record
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 
@@ -200,8 +200,8 @@ def test_a_frozen_run_is_not_used_once_a_rule_has_ended(
     values: list[float] = []
     for day in ("2030-05-31", "2030-06-01", "2030-05-31"):
         today = day_of(day, last=False)
-        monkeypatch.setattr("pale_harbor.work.asking.today_here", lambda today=today: today)
-        monkeypatch.setattr("pale_harbor.work.measuring.today_here", lambda today=today: today)
+        monkeypatch.setattr("pale_harbor.work.ranking.asking.today_here", lambda today=today: today)
+        monkeypatch.setattr("pale_harbor.work.measuring.measuring.today_here", lambda today=today: today)
         found = measure_ranker(coast, "coast", RankerChoice("ruled"), "visitors", [measure("ndcg@10")])
         values.append(found.measured.per_query["q1"]["ndcg@10"])
     assert values[0] == values[2] < values[1] == 1.0

@@ -8,7 +8,7 @@ import { carried, useAddress } from '../../shell/address'
 import { countText, signedText } from '../../thinking/figures'
 import { agreementText, driftText, judgeName } from '../../thinking/judging'
 import { ConflictsList, type Conflict } from './conflicts-list'
-import type { SetProps } from './judging'
+import type { SetProps } from './set-props'
 import { TaskOfRecords } from './task-of-records'
 import { useDoing } from './use-changed'
 

@@ -7,7 +7,7 @@ import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useMeter } from '../../shell/use-meter'
-import type { SetProps } from './judging'
+import type { SetProps } from './set-props'
 import { useDoing } from './use-changed'
 
 const KINDS = {

@@ -1,20 +1,19 @@
 // Judging: the queries of a judged set, who judges what, how far judges agree, what is expected, the set's rules.
 import { useQuery } from '@tanstack/react-query'
 import { useCallback } from 'react'
-import { judgedSets, type JudgedSummary } from '../../api/judging'
+import { judgedSets } from '../../api/judging'
 import type { Collection } from '../../api/queries'
 import { Loading, ProblemNote } from '../../parts/notes'
-import { ViewTabs } from '../../parts/view-tabs'
+import { ViewTabs } from '../../shell/view-tabs'
 import { useAddress } from '../../shell/address'
 import { useSetName } from '../../shell/use-draft'
 import { AgreementView } from './agreement-view'
 import { ExpectationsView } from './expectations-view'
 import { NewSet } from './new-set'
 import { QueriesView } from './queries-view'
+import type { SetProps } from './set-props'
 import { SetView } from './set-view'
 import { TasksView } from './tasks-view'
-
-export type SetProps = { collection: Collection; set: JudgedSummary }
 
 const VIEWS: { view: string; name: string; body: (props: SetProps) => React.ReactNode }[] = [
   { view: 'queries', name: 'Queries', body: QueriesView },

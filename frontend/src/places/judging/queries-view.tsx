@@ -7,7 +7,7 @@ import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { countText } from '../../thinking/figures'
 import { foundQueries } from '../../thinking/set-queries'
-import type { SetProps } from './judging'
+import type { SetProps } from './set-props'
 import { ListForm } from './list-form'
 import { QueryForm } from './query-form'
 

@@ -7,7 +7,7 @@ import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
 import { GRADE_NAMES } from '../../thinking/judging'
 import { RULES } from './agreement-view'
-import type { SetProps } from './judging'
+import type { SetProps } from './set-props'
 import { useDoing } from './use-changed'
 
 const FORMS = { csv: 'CSV', jsonl: 'JSON Lines', columns: 'plain columns' }

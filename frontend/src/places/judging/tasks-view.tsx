@@ -9,7 +9,7 @@ import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft } from '../../shell/use-draft'
 import { sidesThere } from '../../thinking/sides'
-import type { SetProps } from './judging'
+import type { SetProps } from './set-props'
 import { useDoing } from './use-changed'
 
 export function TasksView({ collection, set }: SetProps) {

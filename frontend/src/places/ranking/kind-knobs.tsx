@@ -3,7 +3,7 @@ import { useState } from 'react'
 import type { Draft } from '../../shell/use-draft'
 import { BLEND, kindText, parsedKind, replaced, without } from '../../thinking/ranker-parts'
 import { TextKnob } from './controls'
-import { BlendKnobs } from './meaning-knobs'
+import { BlendKnobs } from './blend-knobs'
 import type { Undo } from './use-undo'
 
 export function KindKnobs({ draft, undo }: { draft: Draft; undo: Undo }) {

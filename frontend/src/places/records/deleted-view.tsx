@@ -8,7 +8,7 @@ import { RecordFace } from '../../parts/record-face'
 import { countText } from '../../thinking/figures'
 import { shownFields } from '../../thinking/records'
 import { whenText } from '../../thinking/revisions'
-import { refreshRecords } from './refresh'
+import { refreshRecords } from '../../api/refresh'
 
 const PAGE = 50
 

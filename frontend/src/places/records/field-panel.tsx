@@ -7,7 +7,7 @@ import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
 import { KINDS } from '../../thinking/import-plan'
 import { shareText } from '../../thinking/profile'
-import { Distribution } from './fields-view'
+import { Distribution } from './distribution'
 import { PassagesEditor } from './passages-editor'
 
 const ROLES: NonNullable<Role>[] = ['title', 'language', 'picture']

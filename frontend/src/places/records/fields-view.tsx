@@ -1,13 +1,13 @@
 // The fields as a table that is read at a glance; one of them opens to its values.
 import { useQuery } from '@tanstack/react-query'
 import type { Collection } from '../../api/queries'
-import { profile, type FieldProfile } from '../../api/records'
-import { Histogram } from '../../parts/histogram'
+import { profile } from '../../api/records'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { countText } from '../../thinking/figures'
-import { distinctText, distribution, shareText } from '../../thinking/profile'
+import { distinctText, shareText } from '../../thinking/profile'
+import { Distribution } from './distribution'
 import { FieldPanel } from './field-panel'
 
 export function FieldsView({ collection }: { collection: Collection }) {
@@ -121,13 +121,6 @@ export function FieldsView({ collection }: { collection: Collection }) {
         <FieldPanel key={field.name} collection={collection} field={field} profiled={profiled} lookedAt={looked_at} />
       )}
     </div>
-  )
-}
-
-export function Distribution({ field, width, height }: { field: FieldProfile; width: number; height: number }) {
-  const { bins, unit } = distribution(field)
-  return (
-    <Histogram bins={bins} unit={unit} width={width} height={height} what={`${unit || 'values'} of ${field.name}`} />
   )
 }
 

@@ -4,7 +4,7 @@ import type { Collection } from '../../api/queries'
 import { putRecords } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { RecordEditor } from './record-editor'
-import { refreshRecords } from './refresh'
+import { refreshRecords } from '../../api/refresh'
 
 export function NewRecord({ collection, onAdded }: { collection: Collection; onAdded: (key: string) => void }) {
   const client = useQueryClient()

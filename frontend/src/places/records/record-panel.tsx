@@ -9,7 +9,7 @@ import { useAddress } from '../../shell/address'
 import { changedFields, whenText } from '../../thinking/revisions'
 import { shownFields, titleOf, valueText } from '../../thinking/records'
 import { RecordEditor } from './record-editor'
-import { refreshRecords } from './refresh'
+import { refreshRecords } from '../../api/refresh'
 
 const PARTS = ['Fields', 'Readings', 'Revisions'] as const
 

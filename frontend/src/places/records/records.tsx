@@ -1,16 +1,16 @@
 // Records: what came in and what it looks like.
 import { useCallback } from 'react'
 import type { Collection } from '../../api/queries'
-import { ViewTabs } from '../../parts/view-tabs'
+import { ViewTabs } from '../../shell/view-tabs'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
 import { BrowseView } from './browse-view'
-import { CollectionsView } from './collections-view'
+import { CollectionsView } from '../collections/collections-view'
 import { DeletedView } from './deleted-view'
 import { DisplayView } from './display-view'
 import { FieldsView } from './fields-view'
-import { ImportView } from './import-view'
-import { RejectedView } from './rejected-view'
+import { ImportView } from '../imports/import-view'
+import { RejectedView } from '../imports/rejected-view'
 
 type View = { view: string; name: string; body: (props: { collection: Collection }) => React.ReactNode }
 

@@ -1,0 +1,170 @@
+// Collections side by side: made, renamed, copied, dropped. Dropping is asked once, by name.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { collections, type Collection } from '../../api/queries'
+import { copyCollection, dropCollection, makeCollection, renameCollection } from '../../api/records'
+import { Loading, ProblemNote } from '../../parts/notes'
+import { countText } from '../../thinking/figures'
+import { refreshRecords } from '../../api/refresh'
+
+type Deed = { collection: string; does: 'copy' | 'rename' | 'drop' }
+const WORDS = { copy: 'Copy', rename: 'Rename', drop: 'Drop' }
+
+export function CollectionsView({ collection }: { collection: Collection }) {
+  const all = useQuery(collections())
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const [deed, setDeed] = useState<Deed | null>(null)
+  const [name, setName] = useState('')
+  const [made, setMade] = useState('')
+  const act = useMutation({
+    mutationFn: async ({ does, collection: of }: Deed): Promise<string> => {
+      if (does === 'copy') return (await copyCollection(of, name)).name
+      if (does === 'rename') return (await renameCollection(of, name)).name
+      await dropCollection(name)
+      return ''
+    },
+    onSuccess: async (result, { does, collection: of }) => {
+      // First of all: what is begun while the lists are fetched must not be closed.
+      setDeed(null)
+      if (does !== 'copy') {
+        client.setQueryData<Collection[]>(['collections'], (known) =>
+          known?.flatMap((one) => (one.name !== of ? [one] : does === 'rename' ? [{ ...one, name: result }] : [])),
+        )
+        if (of === collection.name)
+          navigate(does === 'rename' ? `/${result}/records?view=collections` : '/', { replace: true })
+      }
+      await refreshRecords(client, does === 'copy' ? undefined : of)
+    },
+  })
+  const make = useMutation({
+    mutationFn: () => makeCollection(made),
+    onSuccess: async (result) => {
+      await client.refetchQueries({ queryKey: ['collections'] })
+      navigate(`/${result.name}/records?view=import`)
+    },
+  })
+  const begin = (does: Deed['does'], of: string) => {
+    act.reset()
+    setName(does === 'rename' ? of : '')
+    setDeed({ collection: of, does })
+  }
+  if (!all.data) return <Loading what="the collections" />
+  const ready =
+    deed !== null && (deed.does === 'drop' ? name === deed.collection : name !== '' && name !== deed.collection)
+  return (
+    <section aria-label="Collections" className="h-full overflow-y-auto">
+      <table className="w-full border-collapse text-left">
+        <thead>
+          <tr className="line-b quiet small">
+            <th className="py-2 pr-2 pl-4 font-normal">Collection</th>
+            <th className="px-2 text-right font-normal">Records</th>
+            <th className="px-2 text-right font-normal">Fields</th>
+            <th className="px-2 text-right font-normal">Revision</th>
+            <th className="px-2 font-normal">Default ranker</th>
+            <th className="px-2 font-normal">Judged sets</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {all.data.map((one) => (
+            <tr key={one.name} className={`line-b ${one.name === collection.name ? 'bg-base-200' : ''}`}>
+              <td className="py-2 pr-2 pl-4">
+                <button
+                  type="button"
+                  className="link font-semibold no-underline hover:underline"
+                  onClick={() => navigate(`/${one.name}/records`)}
+                >
+                  {one.name}
+                </button>
+              </td>
+              <td className="figure px-2">{countText(one.records)}</td>
+              <td className="figure px-2">{one.fields.length}</td>
+              <td className="figure px-2">{one.revision}</td>
+              <td className="px-2">{one.default_ranker ?? <span className="quiet">none</span>}</td>
+              <td className="px-2">{one.judged_sets.join(', ') || <span className="quiet">none</span>}</td>
+              <td className="px-2 text-right whitespace-nowrap">
+                {(['copy', 'rename', 'drop'] as const).map((does) => (
+                  <button
+                    key={does}
+                    type="button"
+                    aria-label={`${WORDS[does]} ${one.name}`}
+                    className="btn btn-ghost btn-xs font-normal"
+                    onClick={() => begin(does, one.name)}
+                  >
+                    {WORDS[does]}
+                  </button>
+                ))}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {deed && (
+        <form
+          className="line-b flex items-center gap-3 px-4 py-3"
+          onSubmit={(event) => {
+            event.preventDefault()
+            if (ready) act.mutate(deed)
+          }}
+        >
+          <label className="flex items-center gap-3">
+            {deed.does === 'drop' ? (
+              <span>
+                Dropping <b>{deed.collection}</b> removes its records, rankers and judged sets for good. Type its name:
+              </span>
+            ) : (
+              <span>
+                {deed.does === 'copy' ? 'Copy' : 'Rename'} <b>{deed.collection}</b> to
+              </span>
+            )}
+            <input
+              aria-label="Name"
+              autoFocus
+              maxLength={63}
+              className="input input-sm w-[220px] border-base-300 bg-transparent"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              onKeyDown={(event) => event.key === 'Escape' && setDeed(null)}
+            />
+          </label>
+          <button
+            type="submit"
+            className={`btn btn-sm ${deed.does === 'drop' ? 'btn-error' : 'btn-primary'}`}
+            disabled={!ready || act.isPending}
+          >
+            {WORDS[deed.does]}
+          </button>
+          <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={() => setDeed(null)}>
+            Cancel
+          </button>
+        </form>
+      )}
+      {act.isError && <ProblemNote error={act.error} />}
+      <form
+        className="flex items-center gap-3 px-4 py-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (made !== '') make.mutate()
+        }}
+      >
+        <label className="flex items-center gap-3">
+          <span className="quiet">Another collection</span>
+          <input
+            aria-label="Name of the new collection"
+            placeholder="small letters, digits, - and _"
+            maxLength={63}
+            className="input input-sm w-[240px] border-base-300 bg-transparent"
+            value={made}
+            onChange={(event) => setMade(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="btn btn-sm" disabled={made === '' || make.isPending}>
+          Make it
+        </button>
+      </form>
+      {make.isError && <ProblemNote error={make.error} />}
+    </section>
+  )
+}

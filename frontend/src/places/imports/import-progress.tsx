@@ -1,0 +1,106 @@
+// An import under way: how far, how quick, how long yet; cancelled or gone on with from here.
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { cancelImport, resumeImport, type Import } from '../../api/records'
+import { ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
+import { countText } from '../../thinking/figures'
+import { progressOf, reportText } from '../../thinking/progress'
+import { refreshRecords } from '../../api/refresh'
+
+const FINISHED = ['done', 'failed', 'cancelled']
+
+export function ImportProgress({
+  id,
+  first,
+  onFinished,
+}: {
+  id: number
+  first?: Import
+  onFinished?: (now: Import) => void
+}) {
+  const [now, setNow] = useState<Import | null>(first ?? null)
+  const client = useQueryClient()
+  const { change } = useAddress()
+  useEffect(() => {
+    const events = new EventSource(`/api/imports/${id}/events`)
+    events.onmessage = (event: MessageEvent<string>) => {
+      const told = JSON.parse(event.data) as Import
+      setNow(told)
+      if (FINISHED.includes(told.state)) {
+        events.close()
+        void refreshRecords(client).then(() => onFinished?.(told))
+      }
+    }
+    return () => events.close()
+  }, [id, client, onFinished])
+  const cancel = useMutation({ mutationFn: () => cancelImport(id) })
+  const resume = useMutation({ mutationFn: () => resumeImport(id) })
+  if (!now) return <p className="quiet">Starting …</p>
+  const { share, rate, left } = progressOf(now)
+  if (FINISHED.includes(now.state)) {
+    return (
+      <div role="status">
+        {now.state === 'done' && now.report && (
+          <p className="text-[16px]">
+            <b className="font-semibold">{now.name} is in.</b> {reportText(now.report)}
+          </p>
+        )}
+        {now.state !== 'done' && (
+          <p className={now.state === 'failed' ? 'loss wrap-anywhere' : ''}>
+            <b className="font-semibold">{now.name} is not in.</b> {now.problem}
+          </p>
+        )}
+        {now.rows_rejected > 0 && (
+          <button
+            type="button"
+            className="link"
+            onClick={() => change({ view: 'rejected', of: String(id), import: null }, false)}
+          >
+            Read why {countText(now.rows_rejected)} {now.rows_rejected === 1 ? 'row was' : 'rows were'} rejected
+          </button>
+        )}
+      </div>
+    )
+  }
+  return (
+    <div aria-label="Import under way">
+      <div className="flex items-baseline gap-3">
+        <b className="font-semibold">{now.name}</b>
+        <span className="quiet flex-1" aria-live="polite">
+          {now.state === 'waiting'
+            ? 'waiting for its turn'
+            : `${now.phase}: ${countText(now.rows_read)} rows${now.rows_rejected > 0 ? `, ${countText(now.rows_rejected)} of them rejected` : ''}`}
+        </span>
+        <span className="quiet small">{[rate, left].filter(Boolean).join(', ')}</span>
+        {now.cut_off && (
+          <button type="button" className="btn btn-sm" disabled={resume.isPending} onClick={() => resume.mutate()}>
+            Go on
+          </button>
+        )}
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm font-normal"
+          disabled={cancel.isPending}
+          onClick={() => cancel.mutate()}
+        >
+          Cancel
+        </button>
+      </div>
+      <div
+        role="progressbar"
+        aria-label={`Import of ${now.name}`}
+        aria-valuenow={share === null ? undefined : Math.round(share * 100)}
+        className="mt-1 h-[7px] w-full bg-base-300"
+      >
+        <div
+          className="h-full bg-secondary"
+          style={{ width: `${100 * (share ?? (now.state === 'waiting' ? 0 : 0.5))}%` }}
+        />
+      </div>
+      {now.cut_off && <p className="quiet small pt-1">It was cut off; it can go on where it stood.</p>}
+      {cancel.isError && <ProblemNote error={cancel.error} />}
+      {resume.isError && <ProblemNote error={resume.error} />}
+    </div>
+  )
+}

@@ -1,0 +1,51 @@
+// Measures: the draft's sheet, rankers by measures, two of them head to head, the owner's page, the diary.
+import { useCallback } from 'react'
+import type { Collection } from '../../api/queries'
+import { Empty } from '../../parts/notes'
+import { ViewTabs } from '../../shell/view-tabs'
+import { useAddress } from '../../shell/address'
+import { useSetName } from '../../shell/use-draft'
+import { DiaryView } from './diary-view'
+import { HeadView } from './head-view'
+import { OwnerView } from './owner-view'
+import { RankersView } from './rankers-view'
+import { RulesBar } from './rules-bar'
+import { SheetView } from './sheet-view'
+
+const VIEWS: {
+  view: string
+  name: string
+  body: (props: { collection: Collection; set: string }) => React.ReactNode
+}[] = [
+  { view: 'sheet', name: 'This draft', body: SheetView },
+  { view: 'rankers', name: 'Rankers', body: RankersView },
+  { view: 'head', name: 'Head to head', body: HeadView },
+  { view: 'owner', name: 'For the owner', body: OwnerView },
+  { view: 'diary', name: 'Diary', body: DiaryView },
+]
+
+export function Measures({ collection }: { collection: Collection }) {
+  const { params, change } = useAddress()
+  const set = useSetName(collection)
+  const here = VIEWS.find(({ view }) => view === params.get('view')) ?? VIEWS[0]!
+  const open = useCallback((view: string) => change({ view }, false), [change])
+  if (set === null) {
+    return (
+      <Empty title="No judged set yet">
+        A judged set is a list of queries with grades for records. Make one in Judging (<kbd>g j</kbd>), or load one:{' '}
+        <code>./paleharbor judged load {collection.name} SET --queries FILE --grades FILE</code>
+      </Empty>
+    )
+  }
+  const Body = here.body
+  return (
+    <div className="flex h-full flex-col">
+      <ViewTabs label="Views of the measures" tabs={VIEWS} here={here.view} onOpen={open}>
+        <RulesBar />
+      </ViewTabs>
+      <div className="min-h-0 flex-1">
+        <Body key={set} collection={collection} set={set} />
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,1 @@
+"""Chains and word lists over HTTP."""

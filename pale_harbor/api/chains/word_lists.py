@@ -1,0 +1,76 @@
+"""Word lists over HTTP: kept as CSV, read from thesauri."""
+
+from typing import Annotated
+
+from fastapi import Query, Request
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import Response
+
+from pale_harbor.api.chains.models import ThesaurusAnswer, WordListModel, WordListRequest, WordListText
+from pale_harbor.api.routes import guarded_router, largest_body
+from pale_harbor.api.server_state import Bench
+from pale_harbor.core.text.word_lists import ListKind
+from pale_harbor.formats.skos import SkosReading, synonyms_of
+from pale_harbor.formats.word_lists import csv_of
+from pale_harbor.work.chains.word_lists import list_as_csv, lists_in_use, put_list
+
+router = guarded_router()
+
+VersionText = Annotated[int | None, Query(ge=1, le=2**31 - 1)]
+
+
+@router.get("/collections/{collection}/word-lists")
+def word_lists(collection: str, bench: Bench) -> list[WordListModel]:
+    """The newest version of each word list, and which saved chains read it."""
+    return [
+        WordListModel(
+            name=use.saved.name,
+            version=use.saved.version,
+            kind=ListKind(use.saved.kind),
+            entries=use.saved.entry_count,
+            used_by=use.chains,
+        )
+        for use in lists_in_use(bench, collection)
+    ]
+
+
+@router.get("/collections/{collection}/word-lists/{name}")
+def word_list(collection: str, name: str, bench: Bench, version: VersionText = None) -> WordListText:
+    """A word list as CSV, the newest version where none is named."""
+    saved, text = list_as_csv(bench, collection, name, version)
+    return WordListText(name=saved.name, version=saved.version, kind=ListKind(saved.kind), csv=text)
+
+
+@router.get("/collections/{collection}/word-lists/{name}/file", response_class=Response)
+def word_list_file(collection: str, name: str, bench: Bench, version: VersionText = None) -> Response:
+    """A word list as a CSV file."""
+    saved, text = list_as_csv(bench, collection, name, version)
+    return Response(
+        text,
+        media_type="text/csv; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{saved.name}-{saved.version}.csv"'},
+    )
+
+
+@router.put("/collections/{collection}/word-lists/{name}")
+@largest_body(20_000_000)
+def put_word_list(collection: str, name: str, request: WordListRequest, bench: Bench) -> WordListText:
+    """Keeps a word list as a new version of its name; every line that is wrong is told."""
+    saved = put_list(bench, collection, name, request.csv, request.kind)
+    return word_list(collection, name, bench, saved.version)
+
+
+@router.post("/thesaurus")
+@largest_body(20_000_000)
+async def read_thesaurus(
+    request: Request,
+    name: Annotated[str, Query(min_length=1, max_length=200)],
+    language: Annotated[list[str], Query(max_length=40)] = [],  # noqa: B006 - FastAPI copies it
+    across: bool = False,
+    narrower: bool = False,
+) -> ThesaurusAnswer:
+    """The synonyms that a SKOS thesaurus gives, to look at before they are kept; the body is the file."""
+    content = await request.body()
+    reading = SkosReading(tuple(language), across, narrower)
+    found = await run_in_threadpool(synonyms_of, content, name, reading)
+    return ThesaurusAnswer(csv=csv_of(found), rules=len(found.rules))

@@ -1,0 +1,180 @@
+"""Imports over HTTP: uploads, previews, progress, rejected rows and their mending."""
+
+import asyncio
+from collections.abc import AsyncGenerator
+from dataclasses import asdict
+from typing import Annotated
+
+from anyio import to_thread
+from fastapi import Query, Request, Response
+from fastapi.responses import StreamingResponse
+
+from pale_harbor.api.records.models import (
+    ImportModel,
+    ImportRequest,
+    MendAnswer,
+    MendRequest,
+    PreviewModel,
+    PreviewRequest,
+    PreviewRowModel,
+    RejectedModel,
+    RejectedPage,
+    SourceRequest,
+    UploadModel,
+    import_model,
+)
+from pale_harbor.api.routes import guarded_router, largest_body
+from pale_harbor.api.server_state import Bench, Runner, UploadFolder
+from pale_harbor.errors import BadInput
+from pale_harbor.formats.records import FORMATS
+from pale_harbor.store.collections.collections import check_name
+from pale_harbor.store.running.jobs import all_rejected, is_held, job_with_id, jobs_of, rejected_rows, want_cancel
+from pale_harbor.work.imports.importing import begin_import
+from pale_harbor.work.imports.mending import mend_rows, rejected_as_file
+from pale_harbor.work.imports.sources import FileSource, RowSource, database_source, preview
+from pale_harbor.work.imports.uploads import LARGEST_UPLOAD
+from pale_harbor.work.workbench import Workbench
+
+router = guarded_router()
+
+_TITLES = {one.name: one.title for one in FORMATS} | {"postgresql": "PostgreSQL"}
+_SECONDS_BETWEEN_EVENTS = 0.25
+_FINISHED = ("done", "failed", "cancelled")
+
+
+@router.post(
+    "/uploads",
+    openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"format": "binary"}}}}},
+)
+@largest_body(LARGEST_UPLOAD)
+async def upload(request: Request, folder: UploadFolder, name: Annotated[str, Query(max_length=1_000)]) -> UploadModel:
+    """Takes a file in: its content is the request's body."""
+    upload_id = await folder.keep(name, request.stream())
+    source = folder.source(upload_id)
+    return UploadModel(upload=upload_id, name=source.name, bytes=source.bytes_in_all)
+
+
+@router.post("/previews")
+def preview_source(request: PreviewRequest, bench: Bench, folder: UploadFolder) -> PreviewModel:
+    """The first rows of a source as they would be read; what the plan leaves open is guessed."""
+    source = _source(bench, folder, request.source, request.collection or "")
+    seen = preview(source, request.plan)
+    return PreviewModel(
+        name=str(source.kept()["name"]),
+        format=_TITLES.get(seen.plan.format or "", ""),
+        plan=seen.plan,
+        rows=[PreviewRowModel(**asdict(row)) for row in seen.rows],
+        rejects=[PreviewRowModel(**asdict(row)) for row in seen.rejects],
+        rejected=seen.rejected,
+        looked_at=seen.looked_at,
+        complete=seen.complete,
+    )
+
+
+@router.post("/collections/{name}/imports")
+def start_import(name: str, request: ImportRequest, bench: Bench, folder: UploadFolder, runner: Runner) -> ImportModel:
+    """Starts an import into a collection, which is made where there is none."""
+    check_name(name)
+    source = _source(bench, folder, request.source, name)
+    job_id = begin_import(bench.pool, name, source, request.plan, by_server=True)
+    runner.start(job_id, source)
+    return import_with_id(job_id, bench)
+
+
+@router.get("/collections/{name}/imports")
+def imports(name: str, bench: Bench) -> list[ImportModel]:
+    """A collection's imports, the latest first."""
+    with bench.pool.connection() as connection:
+        return [import_model(job, is_held=is_held(connection, job.id)) for job in jobs_of(connection, name)]
+
+
+@router.get("/imports/{job_id}")
+def import_with_id(job_id: int, bench: Bench) -> ImportModel:
+    """How far an import is."""
+    with bench.pool.connection() as connection:
+        return import_model(job_with_id(connection, job_id), is_held=is_held(connection, job_id))
+
+
+@router.get("/imports/{job_id}/events", response_class=StreamingResponse)
+async def import_events(job_id: int, bench: Bench) -> StreamingResponse:
+    """Server-sent events: the import each time it has come further, until it is finished."""
+    first = await to_thread.run_sync(import_with_id, job_id, bench)
+
+    async def events() -> AsyncGenerator[str]:
+        now = first
+        yield f"data: {now.model_dump_json()}\n\n"
+        while now.state not in _FINISHED:
+            await asyncio.sleep(_SECONDS_BETWEEN_EVENTS)
+            before, now = now, await to_thread.run_sync(import_with_id, job_id, bench)
+            if now != before:
+                yield f"data: {now.model_dump_json()}\n\n"
+
+    return StreamingResponse(events(), media_type="text/event-stream", headers={"Cache-Control": "no-store"})
+
+
+@router.post("/imports/{job_id}/cancel")
+def cancel_import(job_id: int, bench: Bench, runner: Runner) -> ImportModel:
+    """Cancels an import; the collection stays as it was."""
+    with bench.pool.connection() as connection:
+        job = job_with_id(connection, job_id)
+        want_cancel(connection, job_id)
+        held = is_held(connection, job_id)
+    if job.state in ("waiting", "running") and not held:
+        # Nobody is at it: whoever takes it up sees that it is to end.
+        runner.start(job_id)
+    return import_with_id(job_id, bench)
+
+
+@router.post("/imports/{job_id}/resume")
+def resume_import(job_id: int, bench: Bench, runner: Runner) -> ImportModel:
+    """Goes on with an import that was cut off."""
+    with bench.pool.connection() as connection:
+        if job_with_id(connection, job_id).state in _FINISHED:
+            raise BadInput("This import is finished; there is nothing to go on with.")
+    runner.start(job_id)
+    return import_with_id(job_id, bench)
+
+
+@router.get("/imports/{job_id}/rejected")
+def rejected(
+    job_id: int,
+    bench: Bench,
+    first: Annotated[int, Query(ge=0)] = 0,
+    count: Annotated[int, Query(ge=1, le=1_000)] = 100,
+) -> RejectedPage:
+    """Rows that could not be read: line, reason, and what stands there."""
+    with bench.pool.connection() as connection:
+        job = job_with_id(connection, job_id)
+        rows = rejected_rows(connection, job_id, first, count)
+    return RejectedPage(rows=[RejectedModel(**asdict(row)) for row in rows], found=job.rows_rejected)
+
+
+@router.get("/imports/{job_id}/rejected/file", response_class=Response)
+def rejected_file(job_id: int, bench: Bench) -> Response:
+    """The rejected rows as a file that can be mended in an editor and imported again."""
+    with bench.pool.connection() as connection:
+        job = job_with_id(connection, job_id)
+        file_name, content = rejected_as_file(job, list(all_rejected(connection, job_id)))
+    plain = "".join(c if c.isascii() and (c.isalnum() or c in "-_.") else "_" for c in file_name)
+    return Response(
+        content,
+        media_type="text/plain; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{plain}"'},
+    )
+
+
+@router.post("/imports/{job_id}/mend")
+@largest_body(64_000_000)
+def mend(job_id: int, request: MendRequest, bench: Bench) -> MendAnswer:
+    """Reads mended rows again; those that can be read now become records."""
+    mended = mend_rows(bench.pool, job_id, [(row.row_number, row.raw) for row in request.rows])
+    still = [RejectedModel(**asdict(row)) for row in mended.still_rejected]
+    return MendAnswer(mended=mended.mended, still_rejected=still)
+
+
+def _source(bench: Workbench, folder: UploadFolder, request: SourceRequest, collection: str) -> RowSource:
+    if request.upload is not None:
+        return FileSource(folder.source(request.upload))
+    if request.address is None or request.query is None:
+        raise BadInput("A source is an upload, or the address of a database and a query.")
+    return database_source(bench.pool, collection, request.address, request.query, request.changed_at)

@@ -1,0 +1,1 @@
+"""Judged sets and judging over HTTP."""

@@ -1,0 +1,358 @@
+"""Judged sets over HTTP: made, changed, written out, measured on; expectations, complaints and the diary."""
+
+from dataclasses import asdict
+from typing import Annotated, Literal
+
+from fastapi import Path, Query, Response
+
+from pale_harbor.api.judging.models import (
+    ComplaintAnswer,
+    ComplaintRequest,
+    DecisionRequest,
+    ExpectationModel,
+    ExpectationRequest,
+    FilesAnswer,
+    FilesRequest,
+    GradeRequest,
+    JudgedSummary,
+    ListAnswer,
+    ListedQuery,
+    ListRequest,
+    LockRequest,
+    MakeSetRequest,
+    QueryRequest,
+    RemeasureAnswer,
+    RemeasureRequest,
+    RulesRequest,
+    measures_of,
+)
+from pale_harbor.api.models import JudgedSetModel, MeasureAnswer, MeasureRequest, SetQueryModel
+from pale_harbor.api.ranking.routes import choice_of
+from pale_harbor.api.routes import guarded_router, largest_body
+from pale_harbor.api.server_state import Bench
+from pale_harbor.core.measures.measure import offered_measures
+from pale_harbor.formats.judged_files import JudgedFormat, grade_scale, judgments_in, queries_in
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.database import in_one_state
+from pale_harbor.store.judging.expectations import expectations_of
+from pale_harbor.store.judging.judged_sets import SetQuery, counts_of, grades_of, queries_of, set_named, sets_of
+from pale_harbor.store.measuring.diary import DiaryEntry, diary_of, write_entry
+from pale_harbor.store.measuring.runs import KeptRun, runs_of
+from pale_harbor.work.judging import set_files, sets
+from pale_harbor.work.judging.complaining import Complaint, complain
+from pale_harbor.work.judging.expecting import expect, expect_no_more
+from pale_harbor.work.judging.tasks import Said, engineer_says
+from pale_harbor.work.measuring.measuring import measure_ranker, measure_run
+from pale_harbor.work.workbench import Workbench
+
+router = guarded_router()
+
+SetName = Annotated[str, Path(max_length=63)]
+QueryId = Annotated[str, Path(max_length=200)]
+_MEDIA = {"columns": "text/plain", "csv": "text/csv", "jsonl": "application/x-ndjson"}
+
+
+@router.get("/measures")
+def measures() -> list[str]:
+    """Every measure, as a page offers it."""
+    return offered_measures()
+
+
+@router.get("/collections/{collection}/judged")
+def judged_sets(collection: str, bench: Bench) -> list[JudgedSummary]:
+    """A collection's judged sets, by name."""
+    with bench.pool.connection() as connection:
+        in_one_state(connection)
+        own = collection_named(connection, collection).id
+        counts = counts_of(connection, own)
+        return [
+            JudgedSummary(
+                name=kept.name,
+                revision=kept.revision,
+                settling=kept.settling,
+                locked_share=kept.locked_share,
+                meanings=kept.meanings,
+                **asdict(counts[kept.id]),
+            )
+            for kept in sets_of(connection, own)
+        ]
+
+
+@router.post("/collections/{collection}/judged/{name}")
+def make_judged_set(collection: str, name: SetName, request: MakeSetRequest, bench: Bench) -> list[JudgedSummary]:
+    """Makes an empty judged set."""
+    sets.make_judged_set(bench, collection, name, request.locked_share)
+    return judged_sets(collection, bench)
+
+
+@router.delete("/collections/{collection}/judged/{name}", status_code=204)
+def drop_judged_set(collection: str, name: SetName, bench: Bench) -> None:
+    """Drops a judged set with all that was judged."""
+    sets.drop_judged_set(bench, collection, name)
+
+
+@router.get("/collections/{collection}/judged/{name}")
+def judged_set(collection: str, name: SetName, bench: Bench) -> JudgedSetModel:
+    """A judged set for everyday looking: its open queries in order, each with its grades."""
+    with bench.pool.connection() as connection:
+        in_one_state(connection)
+        found = set_named(connection, collection_named(connection, collection).id, name)
+        grades = grades_of(connection, found.id)
+        everything = queries_of(connection, found.id)
+    queries = [
+        SetQueryModel(
+            query_id=query.query_id,
+            query=query.query,
+            need=query.need,
+            tags=query.tags,
+            asked=query.asked,
+            grades=grades.get(query.query_id, {}),
+        )
+        for query in everything
+        if not query.locked
+    ]
+    return JudgedSetModel(
+        name=found.name, revision=found.revision, queries=queries, locked=len(everything) - len(queries)
+    )
+
+
+@router.get("/collections/{collection}/judged/{name}/queries")
+def queries_of_set(collection: str, name: SetName, bench: Bench) -> list[ListedQuery]:
+    """All queries of a set, the locked ones too, with how much of each is judged."""
+    with bench.pool.connection() as connection:
+        in_one_state(connection)
+        found = set_named(connection, collection_named(connection, collection).id, name)
+        grades = grades_of(connection, found.id)
+        return [
+            ListedQuery(
+                query_id=one.query_id,
+                query=one.query,
+                need=one.need,
+                tags=one.tags,
+                filters=one.filters,
+                language=one.language,
+                asked=one.asked,
+                nothing_to_find=one.nothing_to_find,
+                locked=one.locked,
+                graded=len(own),
+                relevant=sum(grade > 0 for grade in own.values()),
+            )
+            for one in queries_of(connection, found.id)
+            for own in [grades.get(one.query_id, {})]
+        ]
+
+
+@router.put("/collections/{collection}/judged/{name}/rules")
+def change_rules(collection: str, name: SetName, request: RulesRequest, bench: Bench) -> list[JudgedSummary]:
+    """Changes how grades are settled, what they mean, and which share of new queries is locked away."""
+    sets.change_rules(bench, collection, name, request.settling, request.locked_share, request.meanings)
+    return judged_sets(collection, bench)
+
+
+@router.post("/collections/{collection}/judged/{name}/lock")
+def lock_queries(collection: str, name: SetName, request: LockRequest, bench: Bench) -> list[JudgedSummary]:
+    """Locks a share of the queries away, those included that are locked already."""
+    sets.lock_away(bench, collection, name, request.share)
+    return judged_sets(collection, bench)
+
+
+@router.post("/collections/{collection}/judged/{name}/queries")
+def add_query(collection: str, name: SetName, request: QueryRequest, bench: Bench) -> ComplaintAnswer:
+    """Adds a query under an id of its own."""
+    query_id = sets.new_query(bench, collection, name, _query("", request), request.locked)
+    return ComplaintAnswer(query_id=query_id, revision=_revision(bench, collection, name))
+
+
+@router.put("/collections/{collection}/judged/{name}/queries/{query_id}")
+def put_query(
+    collection: str, name: SetName, query_id: QueryId, request: QueryRequest, bench: Bench
+) -> ComplaintAnswer:
+    """Changes a query, or adds one under this id."""
+    kept = sets.put_query(bench, collection, name, _query(query_id, request), request.locked)
+    return ComplaintAnswer(query_id=query_id, revision=kept.revision)
+
+
+@router.delete("/collections/{collection}/judged/{name}/queries/{query_id}", status_code=204)
+def drop_query(collection: str, name: SetName, query_id: str, bench: Bench) -> None:
+    """Takes a query out, with what was judged for it."""
+    sets.drop_query(bench, collection, name, query_id)
+
+
+@router.post("/collections/{collection}/judged/{name}/list")
+@largest_body(64_000_000)
+def add_list(collection: str, name: SetName, request: ListRequest, bench: Bench) -> ListAnswer:
+    """Adds the queries of a plain list: pasted ones, or past queries with how often they were asked."""
+    kept, added = sets.add_listed(bench, collection, name, request.text, request.most)
+    return ListAnswer(added=added, revision=kept.revision)
+
+
+@router.put("/collections/{collection}/judged/{name}/files")
+@largest_body(64_000_000)
+def put_files(collection: str, name: SetName, request: FilesRequest, bench: Bench) -> FilesAnswer:
+    """Puts the queries and judgments of two files in place of a set's."""
+    scale = grade_scale(request.scale) if request.scale else None
+    report = set_files.put_judged_set(
+        bench,
+        collection,
+        name,
+        queries_in(request.queries, "The queries"),
+        None if request.judgments is None else judgments_in(request.judgments, "The judgments", scale),
+        "The judgments",
+        request.locked_share,
+    )
+    return FilesAnswer(
+        queries=report.queries,
+        grades=report.grades,
+        revision=report.revision,
+        unknown_records=report.unknown_records[:1_000],
+    )
+
+
+@router.get("/collections/{collection}/judged/{name}/files/{what}", response_class=Response)
+def file_of_set(
+    collection: str,
+    name: SetName,
+    what: Literal["queries", "judgments"],
+    bench: Bench,
+    form: Annotated[JudgedFormat, Query()] = "csv",
+) -> Response:
+    """The queries or the judgments as a file. As columns the grades that count, otherwise what each judge said."""
+    queries, judgments = set_files.exported(bench, collection, name, form)
+    ending = {"columns": "txt", "csv": "csv", "jsonl": "jsonl"}[form]
+    return Response(
+        queries if what == "queries" else judgments,
+        media_type=f"{_MEDIA[form]}; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{name}-{what}.{ending}"'},
+    )
+
+
+@router.post("/collections/{collection}/judged/{name}/grades")
+def give_grade(collection: str, name: SetName, request: GradeRequest, bench: Bench) -> ComplaintAnswer:
+    """A grade that is given outside of any task."""
+    said = Said(request.query_id, request.record_key, request.grade, request.note, sets.now(), request.taken_back)
+    engineer_says(bench, collection, name, request.judge, [said])
+    return ComplaintAnswer(query_id=request.query_id, revision=_revision(bench, collection, name))
+
+
+@router.post("/collections/{collection}/judged/{name}/complaints")
+def take_complaint(collection: str, name: SetName, request: ComplaintRequest, bench: Bench) -> ComplaintAnswer:
+    """Makes a judged query of a complaint: this query, that record, these words."""
+    filters = [one.model_dump(exclude_none=True) for one in request.filters]
+    query_id = complain(
+        bench,
+        collection,
+        name,
+        Complaint(
+            request.query,
+            request.need,
+            request.complaint,
+            request.record_key,
+            request.grade,
+            None if request.kind is None else request.wanted(request.kind),
+            filters,
+        ),
+    )
+    return ComplaintAnswer(query_id=query_id, revision=_revision(bench, collection, name))
+
+
+@router.get("/collections/{collection}/judged/{name}/expectations")
+def expectations(collection: str, name: SetName, bench: Bench) -> list[ExpectationModel]:
+    """A set's expectations."""
+    with bench.pool.connection() as connection:
+        found = set_named(connection, collection_named(connection, collection).id, name)
+        return [
+            ExpectationModel(
+                id=one.id,
+                query_id=one.query_id,
+                kind=one.kind,
+                record_key=one.record_key,
+                number=one.number,
+                note=one.note,
+                said=str(one.wanted),
+            )
+            for one in expectations_of(connection, found.id)
+        ]
+
+
+@router.post("/collections/{collection}/judged/{name}/expectations")
+def add_expectation(
+    collection: str, name: SetName, request: ExpectationRequest, bench: Bench
+) -> list[ExpectationModel]:
+    """Adds an expectation."""
+    expect(bench, collection, name, request.query_id, request.wanted())
+    return expectations(collection, name, bench)
+
+
+@router.delete("/collections/{collection}/judged/{name}/expectations/{number}")
+def end_expectation(collection: str, name: SetName, number: int, bench: Bench) -> list[ExpectationModel]:
+    """Ends an expectation; measurements of earlier revisions still know it."""
+    expect_no_more(bench, collection, name, number)
+    return expectations(collection, name, bench)
+
+
+@router.post("/collections/{collection}/judged/{name}/measure")
+def measure_on_set(collection: str, name: SetName, request: MeasureRequest, bench: Bench) -> MeasureAnswer:
+    """Measures a ranker, kept or draft, on every query of a judged set."""
+    measures = measures_of(request.measures)
+    found = measure_ranker(bench, collection, choice_of(request.ranker), name, measures, request.how.how())
+    return MeasureAnswer(
+        measures=found.measured.means,
+        per_query=found.measured.per_query,
+        matched=found.figures.matched,
+        unjudged=found.figures.unjudged,
+        bands=found.figures.bands,
+        broken=found.figures.broken,
+        notes=found.notes,
+        made_of=found.made_of,
+    )
+
+
+@router.get("/collections/{collection}/judged/{name}/runs")
+def frozen_runs(collection: str, name: SetName, bench: Bench) -> list[KeptRun]:
+    """A set's frozen runs, the newest first."""
+    with bench.pool.connection() as connection:
+        return runs_of(connection, set_named(connection, collection_named(connection, collection).id, name).id)
+
+
+@router.post("/collections/{collection}/judged/{name}/runs/{run}/measure")
+def measure_frozen_run(
+    collection: str, name: SetName, run: int, request: RemeasureRequest, bench: Bench
+) -> RemeasureAnswer:
+    """Measures a frozen run again, by the set as it is or as it was in a revision."""
+    figures, revision = measure_run(
+        bench, collection, name, run, measures_of(request.measures), request.revision, request.how.how()
+    )
+    return RemeasureAnswer(figures=figures, revision=revision)
+
+
+@router.get("/collections/{collection}/diary")
+def diary(collection: str, bench: Bench) -> list[DiaryEntry]:
+    """What was decided and opened, the newest first."""
+    with bench.pool.connection() as connection:
+        return diary_of(connection, collection_named(connection, collection).id)
+
+
+@router.post("/collections/{collection}/diary")
+def write_decision(collection: str, request: DecisionRequest, bench: Bench) -> DiaryEntry:
+    """Writes a decision into the diary."""
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, collection)
+        return write_entry(connection, kept.id, "decision", request.title, request.body, request.details)
+
+
+def _query(query_id: str, request: QueryRequest) -> SetQuery:
+    return SetQuery(
+        query_id,
+        request.query,
+        request.need,
+        request.tags,
+        [one.model_dump(exclude_none=True) for one in request.filters],
+        request.language,
+        request.asked,
+        request.nothing_to_find,
+    )
+
+
+def _revision(bench: Workbench, collection: str, name: str) -> int:
+    with bench.pool.connection() as connection:
+        return set_named(connection, collection_named(connection, collection).id, name).revision

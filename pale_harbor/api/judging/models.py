@@ -1,0 +1,382 @@
+"""What goes in and out about judged sets and judging. Results of the layers below go out as they are."""
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field
+
+from pale_harbor.api.models import LONGEST_QUERY, HowModel, Name, RankerChoiceModel, kept_text
+from pale_harbor.core.judging import Expectation, ExpectationKind, Settling, expectation
+from pale_harbor.core.measures import Measure
+from pale_harbor.core.measures import measure as measure_named
+from pale_harbor.formats.display import DisplayDocument
+from pale_harbor.formats.moments import EARLIEST, LATEST
+from pale_harbor.formats.owner_page import OwnerFacts
+from pale_harbor.formats.ranker_document import FilterDocument
+from pale_harbor.store.judging.judgments import Judgment
+from pale_harbor.work.measuring.measuring import Figures
+
+Id = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
+Key = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=1_000)]
+Note = Annotated[str, BeforeValidator(kept_text), Field(max_length=10_000)]
+# At least a sign of what is looked for.
+Query = Annotated[str, BeforeValidator(kept_text), Field(max_length=LONGEST_QUERY, pattern=r"\S")]
+Tag = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
+Grade = Annotated[int, Field(ge=0, le=3)]
+Share = Annotated[float, Field(ge=0, le=0.9)]
+MeasureName = Annotated[str, Field(max_length=40)]
+
+
+class Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class JudgedSummary(BaseModel):
+    """A judged set in a line. queries: all of them, locked ones included; meanings: of the grades, in its own words."""
+
+    name: str
+    revision: int
+    queries: int
+    locked: int
+    grades: int
+    expectations: int
+    settling: Settling
+    locked_share: float
+    meanings: list[str]
+
+
+class ListedQuery(BaseModel):
+    """A query of a set, locked or not. graded: how many records have a grade that counts; relevant: of them."""
+
+    query_id: str
+    query: str
+    need: str
+    tags: list[str]
+    filters: list[dict[str, Any]]
+    language: str | None
+    asked: int | None
+    nothing_to_find: bool
+    locked: bool
+    graded: int
+    relevant: int
+
+
+class MakeSetRequest(Strict):
+    locked_share: Share = 0.2
+
+
+class RulesRequest(Strict):
+    settling: Settling
+    locked_share: Share
+    meanings: Annotated[list[Note], Field(max_length=4)] = []
+
+
+class LockRequest(Strict):
+    share: Share
+
+
+class QueryRequest(Strict):
+    """A judged query as a person writes it. locked: None leaves it as it is, or of a new one to chance."""
+
+    query: Query
+    need: Note = ""
+    tags: Annotated[list[Tag], Field(max_length=50)] = []
+    filters: Annotated[list[FilterDocument], Field(max_length=50)] = []
+    language: Annotated[str, BeforeValidator(kept_text), Field(max_length=40)] | None = None
+    asked: Annotated[int, Field(ge=0, le=2**53)] | None = None
+    nothing_to_find: bool = False
+    locked: bool | None = None
+
+
+class ListRequest(Strict):
+    """A plain list of queries; most: of new ones, those asked most often."""
+
+    text: Annotated[str, BeforeValidator(kept_text), Field(max_length=20_000_000)]
+    most: Annotated[int, Field(ge=1, le=20_000)] | None = None
+
+
+class ListAnswer(BaseModel):
+    added: int
+    revision: int
+
+
+class FilesRequest(Strict):
+    """A judged set as two files, told by content. judgments: None to keep what was judged of the queries that stay;
+    scale: what the file's grades are here, such as 0=0,1=1,2=2,4=3."""
+
+    queries: Annotated[str, Field(max_length=20_000_000)]
+    judgments: Annotated[str, Field(max_length=20_000_000)] | None = None
+    scale: Annotated[str, Field(max_length=1_000)] | None = None
+    locked_share: Share | None = None
+
+
+class FilesAnswer(BaseModel):
+    queries: int
+    grades: int
+    revision: int
+    unknown_records: list[str]
+
+
+class GradeRequest(Strict):
+    """A grade that is given outside of any task. grade: None for a pass."""
+
+    query_id: Id
+    record_key: Key
+    grade: Grade | None
+    judge: Annotated[str, BeforeValidator(kept_text), Field(max_length=200)] = ""
+    note: Note = ""
+    taken_back: bool = False
+
+
+class ExpectationRequest(Strict):
+    query_id: Id
+    kind: ExpectationKind
+    record_key: Key | None = None
+    number: Annotated[int, Field(ge=0, le=1_000_000)] | None = None
+    note: Note = ""
+
+    def wanted(self) -> Expectation:
+        """Raises Unexpectable."""
+        return expectation(self.kind, self.record_key, self.number, self.note)
+
+
+class ExpectationModel(BaseModel):
+    """said: what is expected, in words."""
+
+    id: int
+    query_id: str
+    kind: ExpectationKind
+    record_key: str | None
+    number: int | None
+    note: str
+    said: str
+
+
+class ComplaintRequest(Strict):
+    """A complaint: this query, that record, these words. grade: of the record; kind: of what is expected of it."""
+
+    query: Query
+    need: Note = ""
+    complaint: Note = ""
+    record_key: Key | None = None
+    grade: Grade | None = None
+    kind: ExpectationKind | None = None
+    number: Annotated[int, Field(ge=0, le=1_000_000)] | None = None
+    filters: Annotated[list[FilterDocument], Field(max_length=50)] = []
+
+    def wanted(self, kind: ExpectationKind) -> Expectation:
+        """Raises Unexpectable."""
+        return expectation(kind, self.record_key, self.number, self.complaint)
+
+
+class ComplaintAnswer(BaseModel):
+    query_id: str
+    revision: int
+
+
+class SideModel(Strict):
+    """One side of a comparison: a ranker of ours, or the name of one from outside."""
+
+    ranker: RankerChoiceModel = RankerChoiceModel()
+    outside: Name | None = None
+
+
+class OverviewRequest(Strict):
+    sides: Annotated[list[SideModel], Field(min_length=1, max_length=20)]
+    measures: Annotated[list[MeasureName], Field(min_length=1, max_length=20)]
+    how: HowModel = HowModel()
+
+
+class CompareRequest(Strict):
+    first: SideModel
+    second: SideModel
+    measure: MeasureName = "ndcg@10"
+    how: HowModel = HowModel()
+
+
+class OwnerPageAnswer(BaseModel):
+    """The owner's page: what it says, and the whole as Markdown."""
+
+    names: tuple[str, str]
+    facts: OwnerFacts
+    markdown: str
+
+
+class RemeasureRequest(Strict):
+    """revision: of the judged set, its newest where it is None."""
+
+    measures: Annotated[list[MeasureName], Field(min_length=1, max_length=32)]
+    revision: Annotated[int, Field(ge=1)] | None = None
+    how: HowModel = HowModel()
+
+
+class RemeasureAnswer(BaseModel):
+    figures: Figures
+    revision: int
+
+
+class DecisionRequest(Strict):
+    """What was decided about two rankers, and why."""
+
+    title: Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=300)]
+    body: Note = ""
+    details: dict[str, Any] = {}
+
+
+class TaskRequest(Strict):
+    """A judging task: a pool of rankers' first records, or records that are named one by one."""
+
+    name: Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
+    judges: Annotated[
+        list[Annotated[str, BeforeValidator(kept_text), Field(max_length=200)]],
+        Field(min_length=1, max_length=30),
+    ]
+    sides: Annotated[list[SideModel], Field(max_length=20)] = []
+    depth: Annotated[int, Field(ge=1, le=1_000)] = 10
+    others: Annotated[int, Field(ge=0, le=100)] = 0
+    twice: Annotated[float, Field(ge=0, le=1)] = 0.2
+    leave_out_judged: bool = True
+    tag: str | None = None
+    queries: Annotated[list[Id], Field(max_length=20_000)] | None = None
+    items: Annotated[list["ItemModel"], Field(max_length=10_000)] | None = None
+
+
+class ItemModel(Strict):
+    query_id: Id
+    record_key: Key
+
+
+class TaskJudgeModel(BaseModel):
+    """path: the judge's link on this server."""
+
+    judge: str
+    path: str
+    items: int
+    judged: int
+
+
+class TaskModel(BaseModel):
+    id: int
+    name: str
+    document: dict[str, Any]
+    closed: bool
+    made_at: datetime
+    judges: list[TaskJudgeModel]
+
+
+class CloseRequest(Strict):
+    closed: bool
+
+
+class SettleRequest(Strict):
+    """grade: None to leave it to the set's rule again."""
+
+    query_id: Id
+    record_key: Key
+    grade: Grade | None
+    note: Note = ""
+
+
+class ConfirmRequest(Strict):
+    query_id: Id
+    record_key: Key
+
+
+class JudgeQuery(BaseModel):
+    """A query that a judge is asked about; record_keys: in the order in which the judge sees them."""
+
+    query_id: str
+    query: str
+    need: str
+    record_keys: list[str]
+
+
+class JudgeAnswer(BaseModel):
+    """What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far;
+    last_said: when that was, by the judge's own clock, what was taken back included."""
+
+    judge: str
+    task: str
+    closed: bool
+    collection: str
+    judged_set: str
+    display: DisplayDocument
+    meanings: list[str]
+    queries: list[JudgeQuery]
+    said: list[Judgment]
+    last_said: datetime | None
+
+
+class JudgeRecord(BaseModel):
+    """A record to be judged. gone: it is not there any more."""
+
+    key: str
+    field_values: dict[str, Any]
+    marks: dict[str, list[tuple[int, int]]]
+    gone: bool
+
+
+class JudgeQueryAnswer(BaseModel):
+    query_id: str
+    records: list[JudgeRecord]
+
+
+class SaidModel(Strict):
+    """at: when the judge said it, by the judge's clock: what comes late never overwrites what was said later."""
+
+    query_id: Id
+    record_key: Key
+    grade: Grade | None
+    note: Note = ""
+    at: Annotated[AwareDatetime, Field(ge=EARLIEST, le=LATEST)]
+    taken_back: bool = False
+
+
+class SaidRequest(Strict):
+    said: Annotated[list[SaidModel], Field(min_length=1, max_length=1_000)]
+
+
+class SaidAnswer(BaseModel):
+    """new: how much of it was not known yet."""
+
+    new: int
+
+
+class OutsideModel(BaseModel):
+    """An outside ranker. lists: how many queries of the set it has a list for, None where it has none yet."""
+
+    name: str
+    kind: Literal["file", "service"]
+    document: dict[str, Any]
+    state: str
+    judged_set: str | None
+    done: int
+    in_all: int
+    problem: str | None
+    lists: dict[str, int]
+
+
+class ServiceRequest(Strict):
+    """secrets: header values; those left out stay as they were."""
+
+    document: dict[str, Any]
+    secrets: Annotated[dict[str, Annotated[str, Field(max_length=4_000)]], Field(max_length=20)] = {}
+
+
+class RunFileRequest(Strict):
+    judged_set: Name
+    text: Annotated[str, Field(max_length=60_000_000)]
+    file: Annotated[str, Field(max_length=300)] = "the run file"
+
+
+class RunFileAnswer(BaseModel):
+    lists: int
+    unknown_queries: list[str]
+
+
+class AskRequest(Strict):
+    judged_set: Name
+
+
+def measures_of(names: list[str]) -> list[Measure]:
+    return [measure_named(name) for name in names]

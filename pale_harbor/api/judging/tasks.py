@@ -1,0 +1,155 @@
+"""Judging over HTTP: tasks, a judge's link, agreement, conflicts, stale judgments."""
+
+from dataclasses import asdict
+from typing import Annotated
+
+from fastapi import Path
+
+from pale_harbor.api.judging.judged import SetName
+from pale_harbor.api.judging.models import (
+    CloseRequest,
+    ConfirmRequest,
+    JudgeAnswer,
+    JudgeQuery,
+    JudgeQueryAnswer,
+    JudgeRecord,
+    SaidAnswer,
+    SaidRequest,
+    SettleRequest,
+    SideModel,
+    TaskJudgeModel,
+    TaskModel,
+    TaskRequest,
+)
+from pale_harbor.api.ranking.routes import choice_of
+from pale_harbor.api.routes import guarded_router
+from pale_harbor.api.server_state import Bench
+from pale_harbor.core.judging import PoolItem
+from pale_harbor.work.judging import tasks
+from pale_harbor.work.judging.judges_page import judge_display, judge_records
+from pale_harbor.work.judging.standing import JudgingStanding, confirm, settle, standing
+from pale_harbor.work.measuring.compared import RankerSide
+
+router = guarded_router()
+
+JudgeToken = Annotated[str, Path(max_length=100)]
+
+
+@router.get("/collections/{collection}/judged/{name}/tasks")
+def judging_tasks(collection: str, name: SetName, bench: Bench) -> list[TaskModel]:
+    """A set's judging tasks with their judges' links, the newest first."""
+    return [
+        TaskModel(
+            id=one.task.id,
+            name=one.task.name,
+            document=one.task.document,
+            closed=one.task.closed,
+            made_at=one.task.made_at,
+            judges=[
+                TaskJudgeModel(judge=own.judge, path=f"/judge/{own.token}", items=own.items, judged=own.judged)
+                for own in one.judges
+            ],
+        )
+        for one in tasks.tasks(bench, collection, name)
+    ]
+
+
+@router.post("/collections/{collection}/judged/{name}/tasks")
+def make_task(collection: str, name: SetName, request: TaskRequest, bench: Bench) -> list[TaskModel]:
+    """Makes a judging task, each judge with a link of their own."""
+    wanted = tasks.TaskWanted(
+        request.name,
+        tuple(request.judges),
+        tuple(side_of(side) for side in request.sides),
+        request.depth,
+        request.others,
+        request.twice,
+        request.leave_out_judged,
+        request.tag,
+        None if request.queries is None else tuple(request.queries),
+        None if request.items is None else tuple(PoolItem(one.query_id, one.record_key) for one in request.items),
+    )
+    tasks.new_task(bench, collection, name, wanted)
+    return judging_tasks(collection, name, bench)
+
+
+@router.post("/collections/{collection}/judged/{name}/tasks/{task}/close")
+def close_task(collection: str, name: SetName, task: int, request: CloseRequest, bench: Bench) -> list[TaskModel]:
+    """Closes a task for its judges, or opens it again."""
+    tasks.change_task(bench, collection, name, task, closed=request.closed)
+    return judging_tasks(collection, name, bench)
+
+
+@router.delete("/collections/{collection}/judged/{name}/tasks/{task}")
+def drop_task(collection: str, name: SetName, task: int, bench: Bench) -> list[TaskModel]:
+    """Drops a task with its links; what was judged stays."""
+    tasks.change_task(bench, collection, name, task, closed=None)
+    return judging_tasks(collection, name, bench)
+
+
+@router.get("/collections/{collection}/judged/{name}/standing")
+def judging_standing(collection: str, name: SetName, bench: Bench) -> JudgingStanding:
+    """How far judges agree, where they do not, and what has gone stale."""
+    return standing(bench, collection, name)
+
+
+@router.post("/collections/{collection}/judged/{name}/settle")
+def settle_grade(collection: str, name: SetName, request: SettleRequest, bench: Bench) -> JudgingStanding:
+    """Settles a record's grade by hand."""
+    settle(bench, collection, name, request.query_id, request.record_key, request.grade, request.note)
+    return standing(bench, collection, name)
+
+
+@router.post("/collections/{collection}/judged/{name}/confirm")
+def confirm_stale(collection: str, name: SetName, request: ConfirmRequest, bench: Bench) -> JudgingStanding:
+    """Says that what was judged of a changed record still holds."""
+    confirm(bench, collection, name, request.query_id, request.record_key)
+    return standing(bench, collection, name)
+
+
+@router.get("/judge/{token}")
+def judge(token: JudgeToken, bench: Bench) -> JudgeAnswer:
+    """What a judge's link leads to: the queries to be judged, how far it is, what the grades mean."""
+    found = tasks.work_of_judge(bench, token)
+    return JudgeAnswer(
+        judge=found.judge,
+        task=found.task.name,
+        closed=found.task.closed,
+        collection=found.collection,
+        judged_set=found.judged_set.name,
+        display=judge_display(bench, found.collection),
+        meanings=found.judged_set.meanings,
+        queries=[
+            JudgeQuery(
+                query_id=query.query_id,
+                query=query.query,
+                need=query.need,
+                record_keys=found.items[query.query_id],
+            )
+            for query in found.queries
+        ],
+        said=found.said,
+        last_said=found.last_said,
+    )
+
+
+@router.get("/judge/{token}/queries/{query_id}")
+def judge_query(token: JudgeToken, query_id: str, bench: Bench) -> JudgeQueryAnswer:
+    """The records of one query in the order in which this judge sees them, with what the query matched marked."""
+    return JudgeQueryAnswer(
+        query_id=query_id,
+        records=[JudgeRecord.model_validate(asdict(one)) for one in judge_records(bench, token, query_id)],
+    )
+
+
+@router.post("/judge/{token}/said")
+def judge_said(token: JudgeToken, request: SaidRequest, bench: Bench) -> SaidAnswer:
+    """Keeps what a judge says. Sent twice it is kept once."""
+    said = [
+        tasks.Said(one.query_id, one.record_key, one.grade, one.note, one.at, one.taken_back) for one in request.said
+    ]
+    return SaidAnswer(new=tasks.judge_says(bench, token, said))
+
+
+def side_of(model: SideModel) -> RankerSide:
+    return RankerSide(choice_of(model.ranker), model.outside)

@@ -1,0 +1,118 @@
+"""Rankers compared over HTTP, outside rankers among them; the owner's page."""
+
+from pale_harbor.api.judging.judged import SetName
+from pale_harbor.api.judging.models import (
+    AskRequest,
+    CompareRequest,
+    OutsideModel,
+    OverviewRequest,
+    OwnerPageAnswer,
+    RunFileAnswer,
+    RunFileRequest,
+    ServiceRequest,
+    measures_of,
+)
+from pale_harbor.api.judging.tasks import side_of
+from pale_harbor.api.routes import guarded_router, largest_body
+from pale_harbor.api.server_state import Bench
+from pale_harbor.core.measures import measure
+from pale_harbor.formats.owner_page import owner_page
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.judging.judged_sets import sets_of
+from pale_harbor.store.measuring.outside_rankers import outside_rankers_of
+from pale_harbor.store.measuring.runs import count_lists, latest_outside_run
+from pale_harbor.work.measuring import outside
+from pale_harbor.work.measuring.comparing import HeadToHead, Overview, head_to_head, overview
+from pale_harbor.work.measuring.owner_facts import owner_facts
+
+router = guarded_router()
+
+
+@router.post("/collections/{collection}/judged/{name}/overview")
+def overview_of_rankers(collection: str, name: SetName, request: OverviewRequest, bench: Bench) -> Overview:
+    """Several rankers by their measures; the first is what the others are compared with."""
+    sides = [side_of(side) for side in request.sides]
+    return overview(bench, collection, name, sides, measures_of(request.measures), request.how.how())
+
+
+@router.post("/collections/{collection}/judged/{name}/compare")
+def compare(collection: str, name: SetName, request: CompareRequest, bench: Bench) -> HeadToHead:
+    """Two rankers head to head."""
+    return head_to_head(
+        bench,
+        collection,
+        name,
+        side_of(request.first),
+        side_of(request.second),
+        measure(request.measure),
+        request.how.how(),
+    )
+
+
+@router.post("/collections/{collection}/judged/{name}/owner-page")
+def page_for_owner(collection: str, name: SetName, request: CompareRequest, bench: Bench) -> OwnerPageAnswer:
+    """The owner's page: what it says, and the whole as Markdown."""
+    found = compare(collection, name, request, bench)
+    facts = owner_facts(bench, collection, name, found)
+    return OwnerPageAnswer(names=found.names, facts=facts, markdown=owner_page(facts))
+
+
+@router.get("/collections/{collection}/outside")
+def outside_rankers(collection: str, bench: Bench) -> list[OutsideModel]:
+    """Rankers that are not ours. What their headers hold is never told."""
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, collection)
+        sets = sets_of(connection, kept.id)
+        return [
+            OutsideModel(
+                name=one.name,
+                kind="file" if one.document.get("kind") == "file" else "service",
+                document=one.document,
+                state=one.state,
+                judged_set=next((own.name for own in sets if own.id == one.set_id), None),
+                done=one.done,
+                in_all=one.in_all,
+                problem=one.problem,
+                lists={
+                    own.name: count_lists(connection, run)
+                    for own in sets
+                    if (run := latest_outside_run(connection, one.id, own.id)) is not None
+                },
+            )
+            for one in outside_rankers_of(connection, kept.id)
+        ]
+
+
+@router.put("/collections/{collection}/outside/{name}")
+def put_outside_service(collection: str, name: str, request: ServiceRequest, bench: Bench) -> list[OutsideModel]:
+    """Says how a search is asked over HTTP."""
+    outside.put_service(bench, collection, name, request.document, request.secrets)
+    return outside_rankers(collection, bench)
+
+
+@router.delete("/collections/{collection}/outside/{name}", status_code=204)
+def drop_outside_ranker(collection: str, name: str, bench: Bench) -> None:
+    """Drops an outside ranker with its lists."""
+    outside.drop(bench, collection, name)
+
+
+@router.put("/collections/{collection}/outside/{name}/run")
+@largest_body(64_000_000)
+def bring_run_file(collection: str, name: str, request: RunFileRequest, bench: Bench) -> RunFileAnswer:
+    """Keeps the lists of a run file for a judged set."""
+    lists, strangers = outside.bring_run(bench, collection, name, request.judged_set, request.text, request.file)
+    return RunFileAnswer(lists=lists, unknown_queries=strangers[:100])
+
+
+@router.post("/collections/{collection}/outside/{name}/ask")
+def ask_outside(collection: str, name: str, request: AskRequest, bench: Bench) -> list[OutsideModel]:
+    """Begins to ask a service for every query of a judged set."""
+    outside.ask_in_background(outside.begin(bench, collection, name, request.judged_set))
+    return outside_rankers(collection, bench)
+
+
+@router.post("/collections/{collection}/outside/{name}/cancel")
+def cancel_asking(collection: str, name: str, bench: Bench) -> list[OutsideModel]:
+    """Ends an asking; nothing of it is kept."""
+    outside.cancel(bench, collection, name)
+    return outside_rankers(collection, bench)

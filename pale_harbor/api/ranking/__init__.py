@@ -1,0 +1,1 @@
+"""Searching over HTTP."""

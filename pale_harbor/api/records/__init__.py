@@ -1,0 +1,1 @@
+"""Records over HTTP."""

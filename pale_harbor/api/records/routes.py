@@ -1,0 +1,261 @@
+"""Records, fields and their looks over HTTP."""
+
+from dataclasses import asdict
+from typing import Annotated, Literal
+
+from fastapi import Query, Response
+from fastapi.responses import StreamingResponse
+
+from pale_harbor.api.chains.models import token_model
+from pale_harbor.api.records.models import (
+    BinModel,
+    ChangedModel,
+    CutValueModel,
+    EarlierModel,
+    EarlierPage,
+    FieldProfileModel,
+    FieldRequest,
+    KeysRequest,
+    LanguageShare,
+    OddityModel,
+    PassagePreviewModel,
+    PassageRequest,
+    ProfileModel,
+    ReadingTokensModel,
+    RecordLine,
+    RecordReadings,
+    RecordsPage,
+    RecordsRequest,
+    RestoreRequest,
+    TopValue,
+    ValueTokens,
+)
+from pale_harbor.api.routes import guarded_router, largest_body
+from pale_harbor.api.server_state import Bench
+from pale_harbor.core.records import ODDITIES, FieldProfile
+from pale_harbor.formats.display import DisplayDocument
+from pale_harbor.formats.passages import passage_rule
+from pale_harbor.store.collections.collections import collection_named, fields_of
+from pale_harbor.store.records.pictures import picture_named
+from pale_harbor.store.records.records import (
+    EarlierRecord,
+    deleted_records,
+    earlier_states,
+    record_with_key,
+    records_page,
+)
+from pale_harbor.work.records.changes import put_records, remove_records, restore_record
+from pale_harbor.work.records.exporting import exported_lines
+from pale_harbor.work.records.looking import CutValue, passages_of, preview_passages, tokens_of
+from pale_harbor.work.workbench import RankerChoice
+
+router = guarded_router()
+
+_MEDIA_TYPES = {
+    "jsonl": "application/x-ndjson",
+    "csv": "text/csv; charset=utf-8",
+    "parquet": "application/vnd.apache.parquet",
+}
+_LONGEST_SHOWN = 20_000
+
+
+@router.get("/collections/{name}/records")
+def records(
+    name: str,
+    bench: Bench,
+    words: Annotated[str, Query(max_length=500)] = "",
+    field: Annotated[str | None, Query(max_length=200)] = None,
+    sort: Annotated[str | None, Query(max_length=200)] = None,
+    descending: bool = False,
+    first: Annotated[int, Query(ge=0)] = 0,
+    count: Annotated[int, Query(ge=1, le=500)] = 50,
+) -> RecordsPage:
+    """A page of records, narrowed to those that hold a text and sorted by a field."""
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, name)
+        page, found = records_page(
+            connection,
+            kept.id,
+            words=words.replace("\x00", ""),
+            field=field,
+            sort=sort,
+            descending=descending,
+            first=first,
+            count=count,
+        )
+    return RecordsPage(
+        records=[RecordLine(key=r.key, revision=r.revision, field_values=r.field_values) for r in page], found=found
+    )
+
+
+@router.post("/collections/{name}/records")
+@largest_body(64_000_000)
+def put(name: str, request: RecordsRequest, bench: Bench) -> ChangedModel:
+    """Adds or replaces records, all or none; the next search finds them."""
+    return ChangedModel(**asdict(put_records(bench.pool, name, request.records)))
+
+
+@router.post("/collections/{name}/records/delete")
+def delete(name: str, request: KeysRequest, bench: Bench) -> ChangedModel:
+    """Deletes records by key; they can be restored."""
+    return ChangedModel(**asdict(remove_records(bench.pool, name, request.keys)))
+
+
+@router.post("/collections/{name}/records/restore")
+def restore(name: str, request: RestoreRequest, bench: Bench) -> ChangedModel:
+    """Makes a record what it was before a change or a deletion."""
+    return ChangedModel(**asdict(restore_record(bench.pool, name, request.key, request.ended_revision)))
+
+
+@router.get("/collections/{name}/record/earlier")
+def earlier(name: str, key: Annotated[str, Query(max_length=500)], bench: Bench) -> list[EarlierModel]:
+    """What a record was before, the latest first."""
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, name)
+        return [_earlier(state) for state in earlier_states(connection, kept.id, key.replace("\x00", ""))]
+
+
+@router.get("/collections/{name}/record/readings")
+def readings(name: str, key: Annotated[str, Query(max_length=500)], bench: Bench) -> RecordReadings:
+    """What each reading of the default ranker made of a record, token by token; and its passages."""
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, name)
+        found = record_with_key(connection, kept, key)
+        fields = fields_of(connection, kept.id)
+    made = tokens_of(found, bench.choose(kept, RankerChoice()).ranker) if kept.default_ranker else []
+    return RecordReadings(
+        key=key,
+        ranker=kept.default_ranker,
+        readings=[
+            ReadingTokensModel(
+                field=one.field,
+                chain=one.chain,
+                weight=one.weight,
+                values=[
+                    ValueTokens(text=text[:_LONGEST_SHOWN], tokens=[token_model(token) for token in tokens[:2_000]])
+                    for text, tokens in one.values[:50]
+                ],
+            )
+            for one in made
+        ],
+        passages={
+            field: [_cut_value(value) for value in values] for field, values in passages_of(found, fields).items()
+        },
+    )
+
+
+@router.get("/collections/{name}/deleted")
+def deleted(
+    name: str,
+    bench: Bench,
+    first: Annotated[int, Query(ge=0)] = 0,
+    count: Annotated[int, Query(ge=1, le=500)] = 50,
+) -> EarlierPage:
+    """Records that were deleted, the latest first, as they were."""
+    with bench.pool.connection() as connection:
+        page, found = deleted_records(connection, collection_named(connection, name).id, first, count)
+    return EarlierPage(records=[_earlier(state) for state in page], found=found)
+
+
+@router.get("/collections/{name}/profile")
+def profile(name: str, bench: Bench) -> ProfileModel:
+    """What each field holds: how often, how many different values, how long, in which languages, what is odd."""
+    found = bench.profiles.of(name)
+    return ProfileModel(
+        revision=found.revision,
+        records=found.records,
+        looked_at=found.looked_at,
+        fields=[_field_profile(one) for one in found.fields],
+    )
+
+
+@router.put("/collections/{name}/fields/{field:path}")
+def change_field(name: str, field: str, request: FieldRequest, bench: Bench) -> None:
+    """Sets a field's kind, its role and how its values are cut into passages."""
+    rule = request.passages
+    if rule is not None:
+        passage_rule(rule.model_dump())
+    bench.change_field(name, field, request.kind, request.role, None if rule is None else rule.model_dump())
+
+
+@router.put("/collections/{name}/display")
+def change_display(name: str, request: DisplayDocument, bench: Bench) -> DisplayDocument:
+    """Sets how a record is shown in every list of results."""
+    return bench.change_display(name, request)
+
+
+@router.post("/collections/{name}/passages")
+def try_passages(name: str, request: PassageRequest, bench: Bench) -> PassagePreviewModel:
+    """What a rule for passages does to a field's values."""
+    seen = preview_passages(bench.pool, name, request.field, passage_rule(request.rule.model_dump()))
+    return PassagePreviewModel(
+        tried=seen.tried,
+        cut=seen.cut,
+        passages=seen.passages,
+        longest=seen.longest,
+        values=[_cut_value(value) for value in seen.values],
+    )
+
+
+@router.get("/collections/{name}/export", response_class=StreamingResponse)
+def export(name: str, bench: Bench, format: Literal["jsonl", "csv", "parquet"] = "jsonl") -> StreamingResponse:
+    """The records as a file; importing it gives the same records."""
+    with bench.pool.connection() as connection:
+        collection_named(connection, name)
+    return StreamingResponse(
+        exported_lines(bench.pool, name, format),
+        media_type=_MEDIA_TYPES[format],
+        headers={"Content-Disposition": f'attachment; filename="{name}.{format}"'},
+    )
+
+
+@router.get("/collections/{name}/pictures/{picture:path}", response_class=Response)
+def picture(name: str, picture: str, bench: Bench) -> Response:
+    """A picture that records name."""
+    with bench.pool.connection() as connection:
+        found = picture_named(connection, collection_named(connection, name).id, picture)
+    # An SVG could hold a script: it may load and run nothing, wherever it is opened.
+    policy = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
+    return Response(
+        found.content,
+        media_type=found.media_type,
+        headers={"Content-Security-Policy": policy, "Cache-Control": "max-age=300"},
+    )
+
+
+def _earlier(state: EarlierRecord) -> EarlierModel:
+    return EarlierModel(
+        key=state.key,
+        revision=state.revision,
+        ended_revision=state.ended_revision,
+        ended_by=state.ended_by,
+        ended_at=state.ended_at.isoformat(),
+        field_values=state.field_values,
+    )
+
+
+def _cut_value(value: CutValue) -> CutValueModel:
+    if len(value.text) > _LONGEST_SHOWN:
+        stretches = [(start, min(end, _LONGEST_SHOWN)) for start, end in value.stretches if start < _LONGEST_SHOWN]
+        return CutValueModel(text=value.text[:_LONGEST_SHOWN], stretches=stretches)
+    return CutValueModel(text=value.text, stretches=value.stretches)
+
+
+def _field_profile(found: FieldProfile) -> FieldProfileModel:
+    return FieldProfileModel(
+        name=found.name,
+        filled=found.filled,
+        values=found.values,
+        distinct=found.distinct,
+        distinct_is_exact=found.distinct_is_exact,
+        longest=found.longest,
+        lengths=[BinModel(**asdict(one)) for one in found.lengths],
+        numbers=[BinModel(**asdict(one)) for one in found.numbers],
+        top=[TopValue(value=value, count=count) for value, count in found.top],
+        languages=[LanguageShare(language=language, count=count) for language, count in found.languages],
+        samples=list(found.samples),
+        oddities=[
+            OddityModel(kind=kind, what=ODDITIES[kind], count=count, keys=list(keys))
+            for kind, count, keys in found.oddities
+        ],
+    )

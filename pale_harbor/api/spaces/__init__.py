@@ -1,0 +1,1 @@
+"""Spaces over HTTP."""

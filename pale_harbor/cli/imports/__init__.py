@@ -1,0 +1,1 @@
+"""Commands that bring records in and write them out."""

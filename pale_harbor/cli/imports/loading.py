@@ -1,0 +1,176 @@
+"""`load` and `export`: records in and out."""
+
+import sys
+from contextlib import suppress
+from dataclasses import asdict
+from pathlib import Path
+from time import monotonic
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.output import AsJson, print_json
+from pale_harbor.errors import BadInput
+
+if TYPE_CHECKING:
+    from pale_harbor.formats.records import ImportPlan
+    from pale_harbor.store.running.jobs import Job
+    from pale_harbor.work.imports.sources import RowSource
+
+_KINDS = ("text", "exact", "number", "date", "flag")
+_EXPORTS = {".jsonl": "jsonl", ".csv": "csv", ".parquet": "parquet"}
+
+
+def add_to(app: typer.Typer) -> None:
+    app.command()(load)
+    app.command()(export)
+
+
+def load(
+    source: Annotated[str, typer.Argument(help="A file or folder, or a connection string: postgresql://…")],
+    collection: Annotated[str, typer.Option(help="The collection; made where there is none.")],
+    key: Annotated[
+        str | None, typer.Option(help="The field that names a record; guessed where it is left out.")
+    ] = None,
+    replace: Annotated[bool, typer.Option("--replace", help="Delete records that the source does not name.")] = False,
+    kind: Annotated[
+        list[str] | None, typer.Option("--type", help="FIELD=KIND: text, exact, number, date, flag.")
+    ] = None,
+    split: Annotated[list[str] | None, typer.Option(help="FIELD=TEXT between several values in one cell.")] = None,
+    delimiter: Annotated[str | None, typer.Option(help="Of delimited text; told from the content.")] = None,
+    encoding: Annotated[str | None, typer.Option(help="Of delimited text; told from the content.")] = None,
+    file_format: Annotated[str | None, typer.Option("--format", help="Told from the content.")] = None,
+    query: Annotated[str | None, typer.Option(help="For a connection string: the SELECT that gives the rows.")] = None,
+    changed_at: Annotated[
+        str | None, typer.Option(help="The query's column that tells when a row changed: reads what is new.")
+    ] = None,
+    preview: Annotated[
+        bool, typer.Option("--preview", help="Show the first rows as they would be read; store nothing.")
+    ] = False,
+    as_json: AsJson = False,
+) -> None:
+    """Loads records into a collection: CSV, JSON, Parquet, text, PDF, gzipped or zipped, or a database's rows."""
+    from pale_harbor.formats.records import ImportPlan
+    from pale_harbor.work.imports.importing import import_now
+
+    with workbench() as bench:
+        chosen = _source(bench.pool, source, collection, query, changed_at)
+        plan = ImportPlan(
+            format=file_format,
+            encoding=encoding,
+            delimiter="\t" if delimiter in ("\\t", "tab") else delimiter,
+            key=key,
+            replace=replace,
+        )
+        plan = _with_types(chosen, plan, kind or [], split or [])
+        if preview:
+            _print_preview(chosen, plan, as_json)
+            return
+        report = import_now(bench.pool, collection, chosen, plan, None if as_json else _Progress())
+    if as_json:
+        print_json(asdict(report) | {"rejects": [asdict(reject) for reject in report.rejects]})
+        return
+    deleted = f"{report.deleted} deleted, " if replace else ""
+    print(
+        f"{report.read} read: {report.added} added, {report.updated} updated, "
+        f"{report.unchanged} unchanged, {deleted}{report.rejected} rejected."
+    )
+    for reject in report.rejects[:20]:
+        print(f"  line {reject.line}: {reject.reason}")
+    if report.rejected > 20:
+        print(f"  … and {report.rejected - 20} more. All: ./paleharbor collection rejected {collection}")
+
+
+def export(
+    collection: str,
+    file: Annotated[Path, typer.Argument(help="Ends with .jsonl, .csv or .parquet, which tells the format.")],
+) -> None:
+    """Writes a collection's records as JSON Lines, CSV or Parquet; loading the file gives the same records."""
+    from pale_harbor.work.records.exporting import export_to
+
+    file_format: Any = _EXPORTS.get(file.suffix.lower())
+    if file_format is None:
+        raise BadInput(f'"{file.name}" does not tell a format: it must end with {", ".join(_EXPORTS)}.')
+    with workbench() as bench:
+        size = export_to(bench.pool, collection, file_format, file)
+    print(f"{file}: {size:,} bytes.")
+
+
+def _source(pool: Any, source: str, collection: str, query: str | None, changed_at: str | None) -> "RowSource":
+    from pale_harbor.formats.records import Source
+    from pale_harbor.work.imports.sources import FileSource, database_source
+
+    if source.startswith(("postgresql://", "postgres://")):
+        if query is None:
+            raise BadInput("A database needs --query 'SELECT …'.")
+        return database_source(pool, collection, source, query, changed_at)
+    path = Path(source)
+    if not path.exists():
+        raise BadInput(f"{source} cannot be read: there is no such file or folder.")
+    return FileSource(Source(path))
+
+
+def _with_types(source: "RowSource", plan: "ImportPlan", kinds: list[str], splits: list[str]) -> "ImportPlan":
+    """The plan with types that were given; the other fields' are guessed from all rows."""
+    from pale_harbor.work.imports.sources import guessed_from_all
+
+    if not kinds and not splits:
+        return plan
+    plan = guessed_from_all(source, source.settled(plan))
+    fields = {field.name: field for field in plan.fields or []}
+    for option, written in [("--type", text) for text in kinds] + [("--split", text) for text in splits]:
+        name, equals, value = written.partition("=")
+        if not equals or name not in fields:
+            raise BadInput(f'{option} "{written}": before = stands a field. There are: {", ".join(fields)}.')
+        if option == "--split":
+            fields[name] = fields[name].model_copy(update={"split": value, "several": True})
+        elif value in _KINDS:
+            fields[name] = fields[name].model_copy(update={"kind": value, "split": None})
+        else:
+            raise BadInput(f'--type "{written}": a kind is one of {", ".join(_KINDS)}.')
+    return plan.model_copy(update={"fields": list(fields.values())})
+
+
+def _print_preview(source: "RowSource", plan: "ImportPlan", as_json: bool) -> None:
+    from pale_harbor.work.imports.sources import preview
+
+    seen = preview(source, plan)
+    if as_json:
+        print_json({"plan": seen.plan.model_dump(), "rows": [asdict(row) for row in seen.rows]})
+        return
+    print(f"{seen.plan.format}; the key is {seen.plan.key or 'the number of the row'}")
+    for field in seen.plan.fields or []:
+        several = f", several values{f' parted by {field.split!r}' if field.split else ''}" if field.several else ""
+        print(f"  {field.name}: {field.kind}{several}{f' ({field.role})' if field.role else ''}")
+    for row in seen.rows[:5]:
+        print(f"line {row.line}: {row.reason or row.values}")
+
+
+class _Progress:
+    """A line on a terminal's standard error that says how far an import is."""
+
+    def __init__(self) -> None:
+        self.began = monotonic()
+        self.first_bytes: int | None = None
+
+    def __call__(self, job: "Job") -> None:
+        if not sys.stderr.isatty():
+            return
+        if self.first_bytes is None:
+            self.first_bytes = job.bytes_read
+        elapsed = max(monotonic() - self.began, 1e-3)
+        rate = job.rows_read / elapsed
+        left = ""
+        done = job.bytes_read - self.first_bytes
+        if job.bytes_in_all and done > 0:
+            seconds = (job.bytes_in_all - job.bytes_read) / (done / elapsed)
+            left = f", about {seconds:.0f} s left"
+        with suppress(OSError):
+            end = "\n" if job.phase == "storing" else ""
+            print(
+                f"\r\033[K{job.phase}: {job.rows_read:,} rows, {rate:,.0f} a second{left}",
+                end=end,
+                file=sys.stderr,
+                flush=True,
+            )

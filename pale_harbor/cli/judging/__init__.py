@@ -1,0 +1,1 @@
+"""Commands about judged sets and judging."""

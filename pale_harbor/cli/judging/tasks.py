@@ -1,0 +1,100 @@
+"""`task`: judging tasks and their links."""
+
+from typing import Annotated
+
+import typer
+
+from pale_harbor.cli.judging.judged import Set
+from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.output import AsJson, print_columns, print_json
+from pale_harbor.cli.ranking.ranker_choice import ranker_choice
+
+app = typer.Typer(help="Judging tasks: pools of records, shared out among judges.", no_args_is_help=True)
+
+
+@app.callback()
+def task() -> None:
+    """Judging tasks: pools of records, shared out among judges."""
+
+
+@app.command()
+def make(
+    collection: str,
+    judged_set: Set,
+    name: str,
+    judge: Annotated[list[str], typer.Option(help="Who judges; may be given several times.")],
+    ranker: Annotated[list[str] | None, typer.Option(help="NAME or NAME:VERSION; may be given several times.")] = None,
+    outside: Annotated[list[str] | None, typer.Option(help="An outside ranker; may be given several times.")] = None,
+    depth: Annotated[int, typer.Option(min=1, max=1_000, help="First records of each ranker.")] = 10,
+    others: Annotated[int, typer.Option(min=0, max=100, help="Records by chance for each query.")] = 0,
+    twice: Annotated[float, typer.Option(min=0, max=1, help="Share of the pool that two judges judge.")] = 0.2,
+    again: Annotated[bool, typer.Option("--again", help="Judged records too.")] = False,
+    tag: Annotated[str | None, typer.Option(help="Queries with this tag only.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Makes a judging task and prints each judge's link."""
+    from pale_harbor.work.judging.tasks import TaskWanted, new_task
+    from pale_harbor.work.measuring.compared import RankerSide
+
+    sides = [RankerSide(ranker_choice(one)) for one in ranker or ([] if outside else [None])]
+    sides += [RankerSide(outside=one) for one in outside or []]
+    with workbench() as bench:
+        new_task(
+            bench,
+            collection,
+            judged_set,
+            TaskWanted(name, tuple(judge), tuple(sides), depth, others, twice, not again, tag),
+        )
+    list_tasks(collection, judged_set, as_json)
+
+
+@app.command("list")
+def list_tasks(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
+    """Lists a set's judging tasks with their links."""
+    from pale_harbor.work.judging.tasks import tasks
+
+    with workbench() as bench:
+        rows = [
+            {
+                "task": one.task.id,
+                "name": one.task.name,
+                "judge": own.judge,
+                "judged": own.judged,
+                "records": own.items,
+                "closed": one.task.closed,
+                "path": f"/judge/{own.token}",
+            }
+            for one in tasks(bench, collection, judged_set)
+            for own in one.judges
+        ]
+    if as_json:
+        print_json(rows)
+    else:
+        print_columns(
+            [["task", "name", "judge", "judged", "of", "closed", "link"], *[list(row.values()) for row in rows]]
+        )
+
+
+@app.command()
+def close(
+    collection: str,
+    judged_set: Set,
+    number: int,
+    again: Annotated[bool, typer.Option("--open", help="Open it again.")] = False,
+) -> None:
+    """Closes a task for its judges, or opens it again."""
+    from pale_harbor.work.judging.tasks import change_task
+
+    with workbench() as bench:
+        change_task(bench, collection, judged_set, number, closed=not again)
+    print("open" if again else "closed")
+
+
+@app.command()
+def drop(collection: str, judged_set: Set, number: int) -> None:
+    """Drops a task with its links; what was judged stays."""
+    from pale_harbor.work.judging.tasks import change_task
+
+    with workbench() as bench:
+        change_task(bench, collection, judged_set, number, closed=None)
+    print("gone")

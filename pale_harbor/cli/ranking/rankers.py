@@ -1,0 +1,88 @@
+"""`ranker`: rankers in and out as JSON documents."""
+
+import sys
+from typing import Annotated
+
+import orjson
+import typer
+
+from pale_harbor.cli.open_workbench import database, workbench
+from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
+from pale_harbor.cli.ranking.ranker_choice import ranker_choice
+from pale_harbor.errors import BadInput
+
+app = typer.Typer(help="Rankers: from a query to a ranked list.", no_args_is_help=True)
+
+
+@app.command()
+def put(
+    collection: str,
+    name: str,
+    file: Annotated[str, typer.Argument(help="The ranker's JSON document; - for standard input.")],
+    note: Annotated[str, typer.Option(help="Why this version is kept.")] = "",
+    as_json: AsJson = False,
+) -> None:
+    """Keeps a ranker as a new version of its name."""
+    from pale_harbor.formats.ranker_document import ranker_document
+
+    try:
+        data = orjson.loads(text_of(file))
+    except orjson.JSONDecodeError as error:
+        raise BadInput(f"{file} is not JSON: {error.msg} (line {error.lineno}, column {error.colno}).") from error
+    document = ranker_document(data)
+    with workbench() as bench:
+        saved = bench.put_ranker(collection, name, document, note)
+    if as_json:
+        print_json({"name": saved.name, "version": saved.version})
+    else:
+        print(f"{saved.name}, version {saved.version}")
+
+
+@app.command()
+def get(collection: str, name: Annotated[str, typer.Argument(help="NAME or NAME:VERSION.")]) -> None:
+    """Prints a ranker's document as it was put."""
+    from pale_harbor.store.collections.collections import collection_named
+    from pale_harbor.store.ranking.rankers import ranker_named
+
+    choice = ranker_choice(name)
+    with database() as pool, pool.connection() as connection:
+        kept = collection_named(connection, collection)
+        saved = ranker_named(connection, kept.id, choice.name or name, choice.version)
+    sys.stdout.buffer.write(orjson.dumps(saved.document, option=orjson.OPT_INDENT_2 | orjson.OPT_APPEND_NEWLINE))
+
+
+@app.command(name="list")
+def list_rankers(collection: str, as_json: AsJson = False) -> None:
+    """Lists every version of every ranker."""
+    from pale_harbor.store.collections.collections import collection_named
+    from pale_harbor.store.ranking.rankers import all_rankers
+
+    with database() as pool, pool.connection() as connection:
+        kept = collection_named(connection, collection)
+        saved = all_rankers(connection, kept.id)
+    if as_json:
+        print_json([{"name": r.name, "version": r.version, "note": r.note} for r in saved])
+    else:
+        print_columns([(ranker.name, ranker.version, ranker.note) for ranker in saved])
+
+
+@app.command()
+def diff(
+    collection: str,
+    before: Annotated[str, typer.Argument(help="NAME or NAME:VERSION.")],
+    after: Annotated[str, typer.Argument(help="NAME or NAME:VERSION.")],
+    as_json: AsJson = False,
+) -> None:
+    """Says in words what is different between two rankers."""
+    from pale_harbor.formats.ranker_differences import differences
+    from pale_harbor.store.collections.collections import collection_named
+
+    with workbench() as bench:
+        with bench.pool.connection() as connection:
+            kept = collection_named(connection, collection)
+        first, second = (bench.choose(kept, ranker_choice(name)).document for name in (before, after))
+    said = differences(first, second)
+    if as_json:
+        print_json({"differences": said})
+    else:
+        print("\n".join(said) or "Nothing.")

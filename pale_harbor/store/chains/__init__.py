@@ -1,0 +1,1 @@
+"""Saved chains and word lists."""

@@ -1,0 +1,1 @@
+"""Collections and their fields."""

@@ -1,0 +1,1 @@
+"""Rows on their way in, and where they come from."""

@@ -1,0 +1,222 @@
+"""The table `incoming_rows`: rows on their way in, and how they become records."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from psycopg import Connection
+from psycopg.types.json import Json
+
+from pale_harbor.store.collections.collections import Collection
+
+# row number, line, key, content hash, values
+IncomingRow = tuple[int, int, str, bytes, dict[str, Any]]
+
+
+@dataclass(frozen=True, slots=True)
+class Merged:
+    """What became of incoming rows."""
+
+    added: int
+    updated: int
+    unchanged: int
+    deleted: int
+
+    @property
+    def changed(self) -> bool:
+        return bool(self.added or self.updated or self.deleted)
+
+
+def add_incoming(connection: Connection[Any], job_id: int, rows: Iterable[IncomingRow]) -> None:
+    with (
+        connection.cursor() as cursor,
+        cursor.copy(
+            "copy incoming_rows (job_id, row_number, line, key, content_hash, field_values) from stdin"
+        ) as copy,
+    ):
+        for row_number, line, key, content_hash, values in rows:
+            copy.write_row((job_id, row_number, line, key, content_hash, Json(values)))
+
+
+def drop_incoming(connection: Connection[Any], job_id: int) -> None:
+    connection.execute("delete from incoming_rows where job_id = %s", [job_id])
+
+
+def repeated_rows(connection: Connection[Any], job_id: int) -> list[tuple[int, int, str, int]]:
+    """Rows whose key an earlier row has: row number, line, key, and the earlier row's line."""
+    return connection.execute(
+        """
+        select row_number, line, key, first_line from (
+            select row_number, line, key,
+                first_value(row_number) over same as first_row, first_value(line) over same as first_line
+            from incoming_rows where job_id = %s
+            window same as (partition by key order by row_number)
+        ) as numbered
+        where row_number > first_row order by row_number
+        """,
+        [job_id],
+    ).fetchall()
+
+
+def merge_incoming(connection: Connection[Any], collection: Collection, job_id: int, *, replace: bool) -> Merged:
+    """Makes a job's rows the collection's records; what was there before is kept as earlier records.
+
+    Of rows with the same key the first counts. replace: records that no row names are deleted. All in
+    the caller's transaction, which holds the collection.
+    """
+    names: dict[str, Any] = {"job": job_id, "id": collection.id, "revision": collection.revision + 1}
+    connection.execute(
+        """
+        create temporary table first_rows on commit drop as
+        select distinct on (key) key, content_hash, field_values from incoming_rows
+        where job_id = %(job)s order by key, row_number
+        """,
+        names,
+    )
+    connection.execute("alter table first_rows add primary key (key)")
+    connection.execute("analyze first_rows")
+    row = connection.execute("select count(*) from first_rows").fetchone()
+    assert row is not None
+    deleted = _delete_others(connection, names) if replace else 0
+    # Of a replaced collection everything is summed anew, once it is there.
+    gone = (
+        []
+        if replace
+        else _sums(
+            connection.execute(
+                """
+            select quarter, sum(hash_quarter(records.content_hash, quarter))
+            from records join first_rows using (key), generate_series(0, 3) as quarter
+            where collection_id = %(id)s and records.content_hash <> first_rows.content_hash
+            group by quarter
+            """,
+                names,
+            ).fetchall()
+        )
+    )
+    connection.execute(
+        """
+        insert into earlier_records
+            (collection_id, key, revision, ended_revision, ended_by, content_hash, field_values)
+        select collection_id, records.key, records.revision, %(revision)s, 'change',
+            records.content_hash, records.field_values
+        from records join first_rows using (key)
+        where collection_id = %(id)s and records.content_hash <> first_rows.content_hash
+        """,
+        names,
+    )
+    updated = connection.execute(
+        """
+        update records set
+            content_hash = first_rows.content_hash, field_values = first_rows.field_values, revision = %(revision)s
+        from first_rows
+        where collection_id = %(id)s and records.key = first_rows.key
+            and records.content_hash <> first_rows.content_hash
+        """,
+        names,
+    ).rowcount
+    added = connection.execute(
+        """
+        insert into records (collection_id, key, revision, content_hash, field_values)
+        select %(id)s, key, %(revision)s, content_hash, field_values from first_rows
+        on conflict (collection_id, key) do nothing
+        """,
+        names,
+    ).rowcount
+    merged = Merged(added, updated, int(row[0]) - added - updated, deleted)
+    if merged.changed:
+        if not replace:
+            came = _sums(
+                connection.execute(
+                    """
+                    select quarter, sum(hash_quarter(content_hash, quarter))
+                    from records, generate_series(0, 3) as quarter
+                    where collection_id = %(id)s and revision = %(revision)s group by quarter
+                    """,
+                    names,
+                ).fetchall()
+            )
+            total = [old - out + new for old, out, new in zip(_parsed(collection.fingerprint), gone, came, strict=True)]
+        else:
+            total = _quarters(connection, collection.id)
+        _set_revision(connection, collection, total)
+    connection.execute("drop table first_rows")
+    return merged
+
+
+def delete_records(connection: Connection[Any], collection: Collection, keys: list[str]) -> int:
+    """Deletes records by key and keeps them as earlier ones; returns how many were there."""
+    names: dict[str, Any] = {"id": collection.id, "revision": collection.revision + 1, "keys": keys}
+    gone = _sums(
+        connection.execute(
+            """
+            select quarter, sum(hash_quarter(content_hash, quarter))
+            from records, generate_series(0, 3) as quarter
+            where collection_id = %(id)s and key = any(%(keys)s) group by quarter
+            """,
+            names,
+        ).fetchall()
+    )
+    deleted = connection.execute(
+        """
+        with gone as (
+            delete from records where collection_id = %(id)s and key = any(%(keys)s) returning *
+        )
+        insert into earlier_records
+            (collection_id, key, revision, ended_revision, ended_by, content_hash, field_values)
+        select collection_id, key, revision, %(revision)s, 'deletion', content_hash, field_values from gone
+        """,
+        names,
+    ).rowcount
+    if deleted:
+        total = [old - out for old, out in zip(_parsed(collection.fingerprint), gone, strict=True)]
+        _set_revision(connection, collection, total)
+    return deleted
+
+
+def _delete_others(connection: Connection[Any], names: dict[str, Any]) -> int:
+    """Deletes what no row of a replacing import names."""
+    return connection.execute(
+        """
+        with gone as (
+            delete from records where collection_id = %(id)s
+                and not exists (select from first_rows where first_rows.key = records.key)
+            returning *
+        )
+        insert into earlier_records
+            (collection_id, key, revision, ended_revision, ended_by, content_hash, field_values)
+        select collection_id, key, revision, %(revision)s, 'deletion', content_hash, field_values from gone
+        """,
+        names,
+    ).rowcount
+
+
+def _quarters(connection: Connection[Any], collection_id: int) -> list[int]:
+    return _sums(
+        connection.execute(
+            """
+            select quarter, sum(hash_quarter(content_hash, quarter))
+            from records, generate_series(0, 3) as quarter
+            where collection_id = %s group by quarter
+            """,
+            [collection_id],
+        ).fetchall()
+    )
+
+
+def _sums(rows: list[tuple[int, Any]]) -> list[int]:
+    by_quarter = {quarter: int(total) for quarter, total in rows}
+    return [by_quarter.get(quarter, 0) for quarter in range(4)]
+
+
+def _parsed(fingerprint: str) -> list[int]:
+    return [int(fingerprint[16 * quarter : 16 * quarter + 16] or "0", 16) for quarter in range(4)]
+
+
+def _set_revision(connection: Connection[Any], collection: Collection, total: list[int]) -> None:
+    """The next revision. The fingerprint is the sum of all content hashes, by quarters, modulo 2^64."""
+    fingerprint = "".join(f"{quarter % 2**64:016x}" for quarter in total) if any(q % 2**64 for q in total) else ""
+    connection.execute(
+        "update collections set revision = %s, fingerprint = %s where id = %s",
+        [collection.revision + 1, fingerprint, collection.id],
+    )

@@ -1,0 +1,1 @@
+"""Judged sets, judgments, tasks and expectations."""

@@ -1,0 +1,1 @@
+"""Runs, the diary, and rankers that are not ours."""

@@ -1,0 +1,1 @@
+"""Rankers, and what they depend on."""

@@ -1,0 +1,1 @@
+"""Records, their pictures, and values to look at."""

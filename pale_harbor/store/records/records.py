@@ -1,0 +1,279 @@
+"""The table `records`."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Final, Literal, LiteralString
+
+from psycopg import Connection
+from psycopg.rows import class_row
+
+from pale_harbor.errors import NotFound
+from pale_harbor.formats.storable import unstorable
+from pale_harbor.store.collections.collections import Collection
+
+
+@dataclass(frozen=True, slots=True)
+class Record:
+    """A record as kept; `field_values` holds the key's field too."""
+
+    key: str
+    revision: int
+    field_values: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class EarlierRecord:
+    """What a record was from one revision of the collection to another, and how that ended."""
+
+    key: str
+    revision: int
+    ended_revision: int
+    ended_by: Literal["change", "deletion"]
+    ended_at: datetime
+    field_values: dict[str, Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Changes:
+    """Keys whose records changed or came, and keys of records that went, both in order."""
+
+    written: list[str]
+    deleted: list[str]
+
+
+def record_count(connection: Connection[Any], collection_id: int) -> int:
+    row = connection.execute("select count(*) from records where collection_id = %s", [collection_id]).fetchone()
+    assert row is not None
+    return int(row[0])
+
+
+def all_keys(connection: Connection[Any], collection_id: int) -> Iterator[str]:
+    """Every key in code point order, streamed."""
+    with connection.cursor(name="all_keys") as cursor:
+        cursor.itersize = 20_000
+        cursor.execute("select key from records where collection_id = %s order by key", [collection_id])
+        for (key,) in cursor:
+            yield key
+
+
+def changes_since(connection: Connection[Any], collection_id: int, revision: int) -> Changes:
+    """What was written and deleted after a revision."""
+    written = connection.execute(
+        "select key from records where collection_id = %s and revision > %s order by key", [collection_id, revision]
+    ).fetchall()
+    deleted = connection.execute(
+        """
+        select distinct key from earlier_records
+        where collection_id = %(id)s and ended_revision > %(revision)s
+            and not exists (select from records where collection_id = %(id)s and records.key = earlier_records.key)
+        order by key
+        """,
+        {"id": collection_id, "revision": revision},
+    ).fetchall()
+    return Changes([key for (key,) in written], [key for (key,) in deleted])
+
+
+def keyed_field_values(connection: Connection[Any], collection_id: int, field: str) -> Iterator[tuple[str, Any]]:
+    """Key and one field of every record, in order of key, None where it is missing; streamed."""
+    with connection.cursor(name="field_values") as cursor:
+        cursor.itersize = 20_000
+        cursor.execute(
+            "select key, field_values -> %s from records where collection_id = %s order by key",
+            [field, collection_id],
+        )
+        yield from cursor
+
+
+def field_values_of(connection: Connection[Any], collection_id: int, field: str, keys: Sequence[str]) -> dict[str, Any]:
+    """One field of the records with these keys, those without it left out."""
+    rows = connection.execute(
+        """
+        select key, field_values -> %s from records
+        where collection_id = %s and key = any(%s) order by key
+        """,
+        [field, collection_id, list(keys)],
+    )
+    return {key: value for key, value in rows if value is not None}
+
+
+def sample_of_field(connection: Connection[Any], collection_id: int, field: str, count: int) -> list[Any]:
+    """Values of a field from records all over the collection, the same ones each time."""
+    rows = connection.execute(
+        """
+        select value from (
+            select field_values -> %(field)s as value, key from records
+            where collection_id = %(id)s order by content_hash limit %(count)s
+        ) as chosen where value is not null order by key
+        """,
+        {"field": field, "id": collection_id, "count": count},
+    ).fetchall()
+    return [value for (value,) in rows]
+
+
+def all_records(connection: Connection[Any], collection_id: int) -> Iterator[Record]:
+    """Every record in order of key, streamed."""
+    with connection.cursor(name="all_records", row_factory=class_row(Record)) as cursor:
+        cursor.itersize = 5_000
+        cursor.execute(
+            "select key, revision, field_values from records where collection_id = %s order by key", [collection_id]
+        )
+        yield from cursor
+
+
+def sampled_records(connection: Connection[Any], collection_id: int, count: int) -> Iterator[Record]:
+    """So many records from all over the collection, the same ones each time, in order of key; streamed."""
+    with connection.cursor(name="sampled_records", row_factory=class_row(Record)) as cursor:
+        cursor.itersize = 5_000
+        cursor.execute(
+            """
+            select key, revision, field_values from (
+                select key, revision, field_values from records
+                where collection_id = %s order by content_hash limit %s
+            ) as chosen order by key
+            """,
+            [collection_id, count],
+        )
+        yield from cursor
+
+
+def records_page(
+    connection: Connection[Any],
+    collection_id: int,
+    *,
+    words: str,
+    field: str | None,
+    sort: str | None,
+    descending: bool,
+    first: int,
+    count: int,
+) -> tuple[list[Record], int]:
+    """A page of records and how many there are in all.
+
+    words: a text that the key or a value must hold, whatever the case; field: look in this field
+    only. sort: by a field's value, numbers before texts, what has none last; by key without it.
+    """
+    names: dict[str, Any] = {
+        "id": collection_id,
+        "like": "%" + words.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%",
+        "all": words == "",
+        "field": field,
+        "sort": sort,
+        "first": first,
+        "count": count,
+    }
+    # A key holds as a value does; without a field the whole of the record's text is looked through.
+    total = connection.execute(f"select count(*) {_CHOSEN}", names).fetchone()
+    order = _ORDERS[sort is not None, descending]
+    with connection.cursor(row_factory=class_row(Record)) as cursor:
+        rows = cursor.execute(
+            f"select key, revision, field_values {_CHOSEN} order by {order} limit %(count)s offset %(first)s", names
+        ).fetchall()
+    assert total is not None
+    return rows, int(total[0])
+
+
+def earlier_states(connection: Connection[Any], collection_id: int, key: str) -> list[EarlierRecord]:
+    """What a record was before, the latest first."""
+    with connection.cursor(row_factory=class_row(EarlierRecord)) as cursor:
+        return cursor.execute(
+            """
+            select key, revision, ended_revision, ended_by, ended_at, field_values from earlier_records
+            where collection_id = %s and key = %s order by ended_revision desc
+            """,
+            [collection_id, key],
+        ).fetchall()
+
+
+def deleted_records(
+    connection: Connection[Any], collection_id: int, first: int, count: int
+) -> tuple[list[EarlierRecord], int]:
+    """Records that are no longer there, the latest deleted first; and how many there are in all."""
+    names: dict[str, Any] = {"id": collection_id, "first": first, "count": count}
+    with connection.cursor(row_factory=class_row(EarlierRecord)) as cursor:
+        rows = cursor.execute(
+            """
+            select * from (
+                select distinct on (key) key, revision, ended_revision, ended_by, ended_at, field_values
+                from earlier_records
+                where collection_id = %(id)s and not exists (
+                    select from records where collection_id = %(id)s and records.key = earlier_records.key
+                )
+                order by key, ended_revision desc
+            ) as gone
+            order by ended_revision desc, key limit %(count)s offset %(first)s
+            """,
+            names,
+        ).fetchall()
+    found = connection.execute(
+        """
+        select count(distinct key) from earlier_records
+        where collection_id = %(id)s and not exists (
+            select from records where collection_id = %(id)s and records.key = earlier_records.key
+        )
+        """,
+        names,
+    ).fetchone()
+    assert found is not None
+    return rows, int(found[0])
+
+
+def records_with_keys(connection: Connection[Any], collection_id: int, keys: Sequence[str]) -> dict[str, Record]:
+    with connection.cursor(row_factory=class_row(Record)) as cursor:
+        records = cursor.execute(
+            """
+            select key, revision, field_values from records
+            where collection_id = %s and key = any(%s) order by key
+            """,
+            [collection_id, list(keys)],
+        ).fetchall()
+    return {record.key: record for record in records}
+
+
+def record_with_key(connection: Connection[Any], collection: Collection, key: str) -> Record:
+    storable = unstorable(key) is None
+    record = records_with_keys(connection, collection.id, [key]).get(key) if storable else None
+    if record is None:
+        raise NotFound(f'The collection "{collection.name}" has no record with the key "{key[:200]}".')
+    return record
+
+
+def keys_around(connection: Connection[Any], collection_id: int, key: str) -> tuple[str | None, str | None]:
+    """The keys before and after a key, None at the ends."""
+    row = connection.execute(
+        """
+        select
+            (select max(key) from records where collection_id = %(id)s and key < %(key)s),
+            (select min(key) from records where collection_id = %(id)s and key > %(key)s)
+        """,
+        {"id": collection_id, "key": key},
+    ).fetchone()
+    assert row is not None
+    return row[0], row[1]
+
+
+def first_key(connection: Connection[Any], collection_id: int) -> str | None:
+    row = connection.execute("select min(key) from records where collection_id = %s", [collection_id]).fetchone()
+    return row[0] if row else None
+
+
+# Which records a page is of; see records_page.
+_CHOSEN: Final[LiteralString] = """
+from records
+where collection_id = %(id)s and (
+    %(all)s or (%(field)s::text is null and (key ilike %(like)s or exists (
+        select from json_each_text(field_values) as one where one.value ilike %(like)s
+    ))) or field_values ->> %(field)s ilike %(like)s
+)
+"""
+_NUMBER: Final[LiteralString] = """
+    case when json_typeof(field_values -> %(sort)s) = 'number' then (field_values ->> %(sort)s)::numeric end
+"""
+_TEXT: Final[LiteralString] = "lower(field_values ->> %(sort)s)"
+# By whether a field sorts them, and whether downwards.
+_ORDERS: Final[dict[tuple[bool, bool], LiteralString]] = {
+    (False, False): "key",
+    (False, True): "key desc",
+    (True, False): f"{_NUMBER} nulls last, {_TEXT} nulls last, key",
+    (True, True): f"{_NUMBER} desc nulls last, {_TEXT} desc nulls last, key",
+}

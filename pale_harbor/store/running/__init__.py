@@ -1,0 +1,1 @@
+"""Long work, and holding it."""

@@ -1,0 +1,1 @@
+"""Spaces and the vectors that are kept."""

@@ -1,0 +1,59 @@
+"""Word lists of a collection: put, taken out, and where they are used."""
+
+from dataclasses import dataclass
+
+from pale_harbor.core.text import ChainError
+from pale_harbor.core.text.binding import list_names
+from pale_harbor.core.text.notation import parse
+from pale_harbor.core.text.word_lists import ListKind, WordList, kind_of_list
+from pale_harbor.formats.word_lists import csv_of, list_of_stored, stored_entries, word_list_of
+from pale_harbor.store.chains.chains import latest_chains
+from pale_harbor.store.chains.word_lists import SavedEntries, SavedList, latest_lists, list_named, save_list
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.work.chains.saved_parts import name_and_version
+from pale_harbor.work.workbench import Workbench
+
+
+@dataclass(frozen=True, slots=True)
+class ListUse:
+    """The newest version of a word list and the saved chains that read it."""
+
+    saved: SavedList
+    chains: list[str]
+
+
+def put_list(workbench: Workbench, collection_name: str, name: str, text: str, kind: ListKind | None) -> SavedEntries:
+    """Keeps a list given as CSV as a new version. Raises BadInput with what is wrong, line by line."""
+    return keep_list(workbench, collection_name, name, word_list_of(text, kind))
+
+
+def keep_list(workbench: Workbench, collection_name: str, name: str, word_list: WordList) -> SavedEntries:
+    """Keeps a list as a new version of its name."""
+    with workbench.pool.connection() as connection:
+        collection = collection_named(connection, collection_name)
+        return save_list(connection, collection.id, name, kind_of_list(word_list), stored_entries(word_list))
+
+
+def list_as_csv(workbench: Workbench, collection_name: str, name: str, version: int | None) -> tuple[SavedEntries, str]:
+    """A version of a list, and its CSV text. Raises NotFound."""
+    with workbench.pool.connection() as connection:
+        collection = collection_named(connection, collection_name)
+        saved = list_named(connection, collection.id, name, version)
+    return saved, csv_of(list_of_stored(saved.kind, saved.entries))
+
+
+def lists_in_use(workbench: Workbench, collection_name: str) -> list[ListUse]:
+    """Every list of a collection with the saved chains that read it."""
+    with workbench.pool.connection() as connection:
+        collection = collection_named(connection, collection_name)
+        saved = latest_lists(connection, collection.id)
+        chains = latest_chains(connection, collection.id)
+    readers: dict[str, list[str]] = {}
+    for chain in chains:
+        try:
+            named = list_names(parse(chain.notation))
+        except ChainError:
+            continue
+        for name in named:
+            readers.setdefault(name_and_version(name)[0], []).append(chain.name)
+    return [ListUse(one, readers.get(one.name, [])) for one in saved]

@@ -1,0 +1,369 @@
+"""A collection opened for searching: slabs of its records, and which of their records live.
+
+One opened collection is of one revision of the records. When they change, the next one is opened from
+it: the changed records go into a slab of their own, and are dead where they were before.
+"""
+
+from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import replace
+from functools import cached_property, partial
+from itertools import islice
+from pathlib import Path
+from time import perf_counter
+from typing import Any, Final, TypeVar
+from uuid import uuid4
+
+import numpy as np
+import structlog
+from numpy.typing import NDArray
+from psycopg import Connection
+
+from pale_harbor.core.fields import FieldColumn
+from pale_harbor.core.index import ReadingIndex
+from pale_harbor.core.index.slab_sizes import first_to_join
+from pale_harbor.core.ranking import (
+    FieldOrder,
+    LookedUp,
+    Placed,
+    PreparedQuery,
+    QueryPlan,
+    Ranker,
+    ReadingStatistics,
+    Signal,
+    SlabView,
+    basis_of,
+    look_up,
+    lookup_name,
+    place_of_value,
+    signal_values,
+    statistics_of,
+)
+from pale_harbor.core.text import ChainChoice
+from pale_harbor.core.vectors import VectorTable
+from pale_harbor.formats.slab_list import KeptSlab, SlabList, read_slab_list, write_slab_list
+from pale_harbor.store.collections.collections import Collection, collection_named, fields_of
+from pale_harbor.store.database import Pool, in_one_state
+from pale_harbor.store.records.records import all_keys, changes_since, field_values_of, keyed_field_values
+from pale_harbor.store.spaces.spaces import spaces_of
+from pale_harbor.work.collections.live_slab import LiveSlab
+from pale_harbor.work.collections.slab import INDEX_SHAPE, Values, joined_slab, new_slab, read_slab
+from pale_harbor.work.running.caches import Memory
+from pale_harbor.work.spaces.open_space import OpenSpace
+
+# Slabs of so many records in all are joined at once; larger ones in the background.
+JOINED_AT_ONCE: Final = 20_000
+_KEYS_AT_ONCE: Final = 5_000
+
+T = TypeVar("T")
+
+
+class RecordsChanged(Exception):
+    """The records are no longer those that the collection was opened for."""
+
+
+class OpenCollection:
+    """Keys, indexes and orders of one revision of a collection; safe to use from several threads."""
+
+    def __init__(
+        self, pool: Pool, folder: Path, collection: Collection, slabs: Sequence[LiveSlab], memory: Memory
+    ) -> None:
+        self.pool = pool
+        self.memory = memory
+        # What is kept of it in memory is of these records, spread so.
+        self.state = uuid4()
+        self.folder = folder
+        self.collection = collection
+        self.slabs = tuple(slabs)
+        self.record_count = sum(live.living for live in slabs)
+        self._statistics: dict[tuple[str, str], ReadingStatistics] = {}
+        self._spaces: dict[str, OpenSpace] = {}
+
+    @cached_property
+    def field_names(self) -> tuple[str, ...]:
+        """The fields that a query may name."""
+        with self.pool.connection() as connection:
+            return tuple(field.name for field in fields_of(connection, self.collection.id))
+
+    def find(self, key: str) -> Placed | None:
+        """Where a record lies, None where there is none of that key."""
+        for number, live in enumerate(self.slabs):
+            record_id = live.slab.keys.find(key)
+            if record_id is not None and live.lives(record_id):
+                return Placed(number, record_id, 0.0)
+        return None
+
+    def key(self, placed: Placed) -> str:
+        return self.slabs[placed.slab].slab.keys.term(placed.record_id)
+
+    def keys_of(self, rows: Sequence[Placed]) -> list[str]:
+        """The keys of many rows."""
+        texts = [live.slab.key_texts() if rows else None for live in self.slabs]
+        return [self.key(row) if (own := texts[row.slab]) is None else own[row.record_id] for row in rows]
+
+    def indexes(self, field: str, chain: ChainChoice) -> list[ReadingIndex]:
+        """The index of a field read through a chain in every slab. Raises RecordsChanged."""
+        return [self._index(live, field, chain) for live in self.slabs]
+
+    def prepared(self, plan: QueryPlan, language: str | None = None) -> list[PreparedQuery]:
+        """A plan's words looked up in every slab, once for all plans that look them up alike.
+
+        Indexes that are missing are built. language: the query's, for chains that are chosen by it; guessed where it
+        is None.
+        """
+        name = (self.state, lookup_name(plan, language))
+        kept = self.memory.looked_up.get_or_make(name, lambda: self._looked_up(plan, language))
+        prepared = kept.for_plan(plan)
+        if kept.has_grown:
+            self.memory.looked_up.put(name, kept)
+        return prepared
+
+    def _looked_up(self, plan: QueryPlan, language: str | None) -> LookedUp:
+        by_reading = [self.indexes(reading.field, reading.chain) for reading in plan.readings]
+        statistics = [
+            self._statistics_of(reading.field, reading.chain, own)
+            for reading, own in zip(plan.readings, by_reading, strict=True)
+        ]
+        views = [
+            SlabView(
+                [own[number] for own in by_reading],
+                live.alive,
+                live.slab.record_count,
+                partial(self.column, number),
+            )
+            for number, live in enumerate(self.slabs)
+        ]
+        return look_up(plan, statistics, views, language)
+
+    def column(self, slab: int, field: str) -> FieldColumn:
+        """A field's values in one slab."""
+        live = self.slabs[slab]
+        return live.slab.field_column(field, self._values(live))
+
+    def order(self, slab: int, by: tuple[FieldOrder, ...]) -> NDArray[np.int32]:
+        """The order of a slab's records by some fields, then by key."""
+        live = self.slabs[slab]
+        return live.slab.order(by, self._values(live))
+
+    def place(self, slab: int, record_id: int, by: tuple[FieldOrder, ...]) -> tuple[Any, ...]:
+        """What to sort records of several slabs by."""
+        live = self.slabs[slab]
+        values = self._values(live)
+        columns = (place_of_value(live.slab.column(one.field, values)[record_id], one.descending) for one in by)
+        return (*columns, live.slab.keys.term(record_id))
+
+    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[], VectorTable]) -> VectorTable:
+        """The vectors of a space in one slab. Raises RecordsChanged."""
+        live = self.slabs[slab]
+        table = live.slab.vectors(space_id, state, make, live.dead)
+        if table is None:
+            raise RecordsChanged
+        return table
+
+    def remembered(self, key: tuple[Any, ...], make: Callable[[], list[Placed]]) -> list[Placed]:
+        """A list that follows from its key and the records alone, kept for a while."""
+        return self.memory.lists.get_or_make((self.state, key), make)
+
+    def spaces(self) -> dict[str, OpenSpace]:
+        """The collection's spaces by name, in their present state."""
+        with self.pool.connection() as connection:
+            rows = spaces_of(connection, self.collection.id)
+        # One that is open stays open; whoever asks at the same time may open it too, and either serves.
+        known = self._spaces
+        now = {row.identity: known.get(row.identity) or OpenSpace(self.pool, row, self.memory) for row in rows}
+        self._spaces = now
+        return {row.name: now[row.identity] for row in rows}
+
+    def signal_values(self, signal: Signal) -> list[NDArray[np.float64]]:
+        """A signal's values by slab and record id, before its weight."""
+        name = replace(signal, weight=1.0, multiplied=False)
+
+        def make() -> list[NDArray[np.float64]]:
+            numbers = [self.column(slab, signal.field).first_numbers() for slab in range(len(self.slabs))]
+            both = zip(numbers, self.slabs, strict=True)
+            basis = basis_of([own if live.alive is None else own[live.alive] for own, live in both])
+            return [signal_values(name, own, basis) for own in numbers]
+
+        return self.memory.signals.get_or_make((self.state, name), make)
+
+    def make_ready(self, ranker: Ranker) -> None:
+        """Builds or reads whatever a ranker needs, so that the search itself only searches."""
+        for reading in ranker.readings:
+            if reading.weight > 0:
+                self.indexes(reading.field, reading.chain)
+        for signal in ranker.signals:
+            self.signal_values(signal)
+        spaces = self.spaces() if ranker.spaces else {}
+        for slab in range(len(self.slabs)):
+            self.order(slab, ranker.equals_by)
+            for use in ranker.spaces:
+                if use.space in spaces and spaces[use.space].is_filled:
+                    spaces[use.space].table(self, slab)
+
+    def _index(self, live: LiveSlab, field: str, chain: ChainChoice) -> ReadingIndex:
+        index = live.slab.index(field, chain, self._values(live), live.dead)
+        if index is None:
+            raise RecordsChanged
+        return index
+
+    def _statistics_of(self, field: str, chain: ChainChoice, indexes: Sequence[ReadingIndex]) -> ReadingStatistics:
+        name = (field, chain.identity)
+        if name not in self._statistics:
+            own = [(index, live.alive) for index, live in zip(indexes, self.slabs, strict=True)]
+            self._statistics[name] = statistics_of(own)
+        return self._statistics[name]
+
+    def _values(self, live: LiveSlab) -> Values:
+        def values(field: str) -> Iterator[Any]:
+            started = perf_counter()
+            with self.records_as_opened() as connection:
+                yield from _field_of_slab(connection, self.collection.id, live, field, self.record_count)
+            structlog.get_logger().info(
+                "field read",
+                collection=self.collection.name,
+                field=field,
+                records=live.slab.record_count,
+                elapsed_ms=round((perf_counter() - started) * 1000),
+            )
+
+        return values
+
+    @contextmanager
+    def records_as_opened(self) -> Generator[Connection[Any]]:
+        """A connection that sees the records this was opened for. Raises RecordsChanged."""
+        with self.pool.connection() as connection:
+            in_one_state(connection)
+            _check_revision(connection, self.collection)
+            yield connection
+
+
+def open_collection(
+    pool: Pool, root: Path, collection: Collection, before: OpenCollection | None, memory: Memory
+) -> OpenCollection:
+    """Opens a collection: from what was opened of it before, or from files, or all anew.
+
+    Raises RecordsChanged where the records changed meanwhile.
+    """
+    folder = root / str(collection.uid)
+    with pool.connection() as connection:
+        in_one_state(connection)
+        _check_revision(connection, collection)
+        known = None
+        if before is not None and before.folder == folder:
+            known = before.collection.revision, list(before.slabs)
+        slabs = _brought_up_to_date(connection, folder, collection, known or _kept_slabs(folder, memory), memory)
+    opened = OpenCollection(pool, folder, collection, slabs, memory)
+    small = sum(live.living for live in slabs[_first_to_join(slabs) :]) <= JOINED_AT_ONCE
+    if small and _first_to_join(slabs) < len(slabs):
+        return with_joined_slabs(opened)
+    _keep_slab_list(opened)
+    return opened
+
+
+def wants_joining(opened: OpenCollection) -> bool:
+    """Whether some of the slabs should become one."""
+    return _first_to_join(opened.slabs) < len(opened.slabs)
+
+
+def with_joined_slabs(opened: OpenCollection) -> OpenCollection:
+    """The same collection with fewer slabs."""
+    slabs = opened.slabs
+    first = _first_to_join(slabs)
+    folder = opened.folder / _slab_name()
+    slab = joined_slab(folder, [(live.slab, live.alive) for live in slabs[first:]])
+    fewer = OpenCollection(
+        opened.pool, opened.folder, opened.collection, [*slabs[:first], LiveSlab(slab, None)], opened.memory
+    )
+    _keep_slab_list(fewer)
+    return fewer
+
+
+def _first_to_join(slabs: Sequence[LiveSlab]) -> int:
+    return first_to_join([live.living for live in slabs], [live.dead for live in slabs])
+
+
+def _brought_up_to_date(
+    connection: Connection[Any],
+    folder: Path,
+    collection: Collection,
+    known: tuple[int, list[LiveSlab]] | None,
+    memory: Memory,
+) -> list[LiveSlab]:
+    if known is not None:
+        revision, slabs = known
+        if revision == collection.revision:
+            return slabs
+        changes = changes_since(connection, collection.id, revision)
+        if len(changes.written) <= sum(live.living for live in slabs):
+            slabs = [live.without([*changes.written, *changes.deleted]) for live in slabs]
+            if changes.written:
+                slabs.append(LiveSlab(new_slab(folder / _slab_name(), changes.written, memory), None))
+            return slabs
+    keys = list(all_keys(connection, collection.id))
+    return [LiveSlab(new_slab(folder / _slab_name(), keys, memory), None)]
+
+
+def _kept_slabs(folder: Path, memory: Memory) -> tuple[int, list[LiveSlab]] | None:
+    kept = read_slab_list(folder)
+    if kept is None or kept.shape != INDEX_SHAPE:
+        return None
+    slabs: list[LiveSlab] = []
+    for one in kept.slabs:
+        slab = read_slab(folder / one.name, memory)
+        if slab is None or slab.record_count != one.records:
+            return None
+        alive: NDArray[np.bool_] | None = None
+        if one.dead:
+            alive = np.ones(slab.record_count, np.bool_)
+            alive[one.dead] = False
+        slabs.append(LiveSlab(slab, alive))
+    return kept.revision, slabs
+
+
+def _keep_slab_list(opened: OpenCollection) -> None:
+    slabs = [
+        KeptSlab(
+            name=live.slab.name,
+            records=live.slab.record_count,
+            dead=[] if live.alive is None else np.flatnonzero(~live.alive).tolist(),
+        )
+        for live in opened.slabs
+    ]
+    write_slab_list(opened.folder, SlabList(shape=INDEX_SHAPE, revision=opened.collection.revision, slabs=slabs))
+
+
+def _slab_name() -> str:
+    return f"slab-{uuid4().hex[:16]}"
+
+
+def _check_revision(connection: Connection[Any], collection: Collection) -> None:
+    now = collection_named(connection, collection.name)
+    if (now.uid, now.revision) != (collection.uid, collection.revision):
+        raise RecordsChanged
+
+
+def _field_of_slab(
+    connection: Connection[Any], collection_id: int, live: LiveSlab, field: str, record_count: int
+) -> Iterator[Any]:
+    """A field's value for every record of a slab, None for the dead. record_count: of the whole collection."""
+    keys = live.slab.keys
+    if 2 * len(keys) <= record_count:
+        for some in _batched(enumerate(keys), _KEYS_AT_ONCE):
+            found = field_values_of(connection, collection_id, field, [key for _, key in some])
+            for record_id, key in some:
+                yield found.get(key) if live.lives(record_id) else None
+        return
+    # Most of the collection: its records are read in order, and those of other slabs passed over.
+    rows = keyed_field_values(connection, collection_id, field)
+    row_key, value = next(rows, (None, None))
+    for record_id, key in enumerate(keys):
+        while row_key is not None and row_key < key:
+            row_key, value = next(rows, (None, None))
+        yield value if row_key == key and live.lives(record_id) else None
+
+
+def _batched(items: Iterable[T], size: int) -> Iterator[list[T]]:
+    """Runs of at most `size` items."""
+    iterator = iter(items)
+    while some := list(islice(iterator, size)):
+        yield some

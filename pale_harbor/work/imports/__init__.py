@@ -1,0 +1,1 @@
+"""Records brought in: sources, uploads, imports and their mending."""

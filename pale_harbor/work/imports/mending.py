@@ -1,0 +1,89 @@
+"""Rejected rows that somebody has mended are read again, by the plan of the import that rejected them."""
+
+import csv
+import io
+from dataclasses import dataclass
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from pale_harbor.errors import BadInput
+from pale_harbor.formats.records import ImportPlan, RawRow, Source, format_of, import_plan
+from pale_harbor.formats.records.conversion import RecordRow, Unfit, record_of
+from pale_harbor.formats.storable import unstorable
+from pale_harbor.store.database import Pool
+from pale_harbor.store.running.jobs import Job, RejectedRow, add_rejected, drop_rejected, job_with_id, refresh_rejected
+from pale_harbor.work.records.changes import Changed, keep_records
+
+_MENDABLE = ("delimited", "json_lines", "json_array", "parquet", "postgresql")
+
+
+@dataclass(frozen=True, slots=True)
+class Mended:
+    """What became of mended rows. still_rejected: those that cannot be read yet, with the reason now."""
+
+    changed: Changed | None
+    mended: list[int]
+    still_rejected: list[RejectedRow]
+
+
+def mend_rows(pool: Pool, job_id: int, rows: list[tuple[int, str]]) -> Mended:
+    """Reads rows (row number, text) again; good ones become records, the others stay rejected."""
+    with pool.connection() as connection:
+        job = job_with_id(connection, job_id)
+    plan = import_plan(job.plan)
+    if plan.format not in _MENDABLE:
+        raise BadInput("Rows of text and PDF files are mended in the files themselves; import those again.")
+    good: dict[int, RecordRow] = {}
+    bad: list[RejectedRow] = []
+    for row_number, text in rows:
+        try:
+            record = record_of(_read_again(text, plan), row_number, plan)
+            if any(record.key == other.key for other in good.values()):
+                raise Unfit(f'the key "{record.key}" stands in another mended row.')
+            good[row_number] = record
+        except Unfit as unfit:
+            raw = text if unstorable(text) is None else repr(text)
+            bad.append(RejectedRow(row_number, row_number, str(unfit), raw))
+    changed = keep_records(pool, job.collection, list(good.values()), plan) if good else None
+    with pool.connection() as connection, connection.transaction():
+        drop_rejected(connection, job_id, list(good))
+        add_rejected(connection, job_id, bad)
+        refresh_rejected(connection, job_id)
+    return Mended(changed, list(good), bad)
+
+
+def rejected_as_file(job: Job, rows: list[RejectedRow]) -> tuple[str, str]:
+    """Name and content of a file of rejected rows that can be mended in an editor and imported."""
+    plan = import_plan(job.plan)
+    stem = Path(str(job.source.get("name", "rows"))).name.split(".")[0]
+    lines = [row.raw if row.raw.endswith("\n") else f"{row.raw}\n" for row in rows]
+    if plan.format == "delimited":
+        return f"{stem}-rejected.csv", _header(plan) + "".join(lines)
+    return f"{stem}-rejected.jsonl", "".join(lines)
+
+
+def _read_again(text: str, plan: ImportPlan) -> RawRow:
+    """The one row that a text describes. Raises Unfit."""
+    content = text.strip("\r\n")
+    if plan.format == "delimited":
+        content = f"{_header(plan)}{content}\n"
+        plan = plan.model_copy(update={"encoding": "utf-8"})
+    else:
+        plan = plan.model_copy(update={"format": "json_lines"})
+        content = content.replace("\n", " ").replace("\r", " ")
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "row"
+        path.write_bytes(content.encode("utf-8", "surrogatepass"))
+        source = Source(path)
+        rows = list(format_of(source, plan).rows(source, plan))
+    if len(rows) != 1:
+        raise Unfit(f"these are {len(rows)} rows; one must stand here." if rows else "there is nothing here.")
+    return rows[0]
+
+
+def _header(plan: ImportPlan) -> str:
+    text = io.StringIO()
+    csv.writer(text, delimiter=plan.delimiter or ",", quotechar=plan.quote, lineterminator="\n").writerow(
+        plan.columns or []
+    )
+    return text.getvalue()

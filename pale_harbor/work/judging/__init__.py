@@ -1,0 +1,1 @@
+"""Judged sets, tasks, what judges say, and what is expected."""

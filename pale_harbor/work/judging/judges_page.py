@@ -1,0 +1,68 @@
+"""What a judge sees of a query: its records in the judge's own order, with the matched words marked."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from pale_harbor.core.marking import Stretch, marks
+from pale_harbor.errors import NotFound
+from pale_harbor.formats.display import DisplayDocument
+from pale_harbor.store.collections.collections import collection_named, fields_of
+from pale_harbor.store.records.records import records_with_keys
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.judging.tasks import work_of_judge
+from pale_harbor.work.measuring.measuring import asked_to_measure
+from pale_harbor.work.measuring.sides import words_alone
+from pale_harbor.work.workbench import RankerChoice, Workbench, display_of
+
+
+@dataclass(frozen=True, slots=True)
+class JudgedRecord:
+    """A record to be judged. gone: it is no longer there."""
+
+    key: str
+    field_values: dict[str, Any]
+    marks: dict[str, list[Stretch]]
+    gone: bool
+
+
+def judge_display(bench: Workbench, collection_name: str) -> DisplayDocument:
+    """How the collection's records are shown."""
+    with bench.pool.connection() as connection:
+        collection = collection_named(connection, collection_name)
+        return display_of(collection, fields_of(connection, collection.id))
+
+
+def judge_records(bench: Workbench, token: str, query_id: str) -> list[JudgedRecord]:
+    """The records of one query. Raises NotFound where the judge is not asked about it.
+
+    Marks are those of the default ranker's words: they tell where a word stands, never how high a record came.
+    """
+    found = work_of_judge(bench, token)
+    keys = found.items.get(query_id)
+    query = next((one for one in found.queries if one.query_id == query_id), None)
+    if keys is None or query is None:
+        raise NotFound("This query is not among those that you are asked to judge.")
+
+    def work(opened: OpenCollection) -> list[JudgedRecord]:
+        with bench.pool.connection() as connection:
+            records = records_with_keys(connection, opened.collection.id, keys)
+        try:
+            ranker = words_alone(bench.choose(opened.collection, RankerChoice()).ranker)
+        except NotFound:
+            asked = None
+        else:
+            asked = asked_to_measure(opened, ranker, query, None)
+        places = {key: opened.find(key) for key in keys}
+        return [
+            JudgedRecord(
+                key,
+                records[key].field_values if key in records else {},
+                marks(asked.prepared[placed.slab], [placed.record_id])[0]
+                if asked is not None and (placed := places[key]) is not None
+                else {},
+                key not in records,
+            )
+            for key in keys
+        ]
+
+    return bench.with_collection(found.collection, work)

@@ -1,0 +1,283 @@
+"""Judging: tasks with their pools, what a judge sees, and what a judge says."""
+
+import secrets
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Final
+
+import numpy as np
+from psycopg import Connection
+
+from pale_harbor.core.judging import PoolItem, pooled, shared_out
+from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.database import in_one_state
+from pale_harbor.store.judging.judged_sets import (
+    JudgedSet,
+    SetQuery,
+    held_set,
+    next_revision,
+    queries_of,
+    set_named,
+    set_with_id,
+)
+from pale_harbor.store.judging.judging_tasks import (
+    JudgingTask,
+    TaskItem,
+    TaskJudge,
+    close_task,
+    drop_task,
+    items_of,
+    judge_with_token,
+    judges_of_tasks,
+    make_task,
+    task_with_id,
+    tasks_of,
+)
+from pale_harbor.store.judging.judgments import (
+    Judgment,
+    judgments_by,
+    judgments_of,
+    last_said_by,
+    put_judgments,
+)
+from pale_harbor.store.records.records import all_keys
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.judging.settling import resettle, unsettled
+from pale_harbor.work.measuring.compared import RankerSide, lists_of_side
+from pale_harbor.work.workbench import Workbench
+
+MOST_JUDGES: Final = 30
+MOST_ITEMS: Final = 50_000
+
+
+@dataclass(frozen=True, slots=True)
+class TaskWanted:
+    """How a pool is made and shared out. others: records by chance for each query; twice: share judged by two.
+
+    queries: by id, all where it is None; items: the records themselves, instead of a pool; then sides only tell the
+    engineer what they are for. Judges see the name, and should not find a ranker's in it.
+    """
+
+    name: str
+    judges: tuple[str, ...]
+    sides: tuple[RankerSide, ...] = ()
+    depth: int = 10
+    others: int = 0
+    twice: float = 0.2
+    leave_out_judged: bool = True
+    tag: str | None = None
+    queries: tuple[str, ...] | None = None
+    items: tuple[PoolItem, ...] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TaskStanding:
+    """A task and how far its judges are."""
+
+    task: JudgingTask
+    judges: list[TaskJudge]
+
+
+def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: TaskWanted) -> int:
+    """Makes a judging task, each judge with a link of their own. Raises BadInput where nothing is left to judge."""
+    judges = list(dict.fromkeys(name.strip() for name in wanted.judges if name.strip()))
+    if not judges or len(judges) > MOST_JUDGES:
+        raise BadInput(f"Name who judges: one judge at least, {MOST_JUDGES} at most.")
+    rng = np.random.default_rng(secrets.randbits(64))
+    if wanted.items is None:
+        items = _pool(bench, collection_name, set_name, wanted, rng)
+    else:
+        # Mixed like a pool: in which order they were named may tell something.
+        items = [wanted.items[i] for i in rng.permutation(len(wanted.items))]
+    if not items:
+        raise BadInput(
+            "Nothing is left to judge: everything that the rankers put first has a grade. Take more of each."
+        )
+    if len(items) > MOST_ITEMS:
+        raise BadInput(
+            f"The pool holds {len(items):,} records, {MOST_ITEMS:,} at most can be judged. Take fewer of each."
+        )
+    given = shared_out(items, judges, wanted.twice, rng)
+    document = {
+        "rankers": [side.name for side in wanted.sides],
+        "depth": wanted.depth,
+        "others": wanted.others,
+        "twice": wanted.twice,
+        "tag": wanted.tag,
+        "records": len(items),
+        "named": wanted.items is not None,
+    }
+    with bench.pool.connection() as connection:
+        kept = held_set(connection, collection_named(connection, collection_name).id, set_name)
+        known = {one.query_id for one in queries_of(connection, kept.id)}
+        if strangers := [item.query for item in items if item.query not in known]:
+            raise BadInput(f'"{set_name}" has no query "{strangers[0][:80]}".')
+        return make_task(
+            connection,
+            kept.id,
+            wanted.name,
+            document,
+            {judge: [TaskItem(item.query, item.record) for item in own] for judge, own in given.items() if own},
+            # 128 bits: nobody guesses a link.
+            {judge: secrets.token_urlsafe(16) for judge, own in given.items() if own},
+        )
+
+
+def _pool(
+    bench: Workbench, collection_name: str, set_name: str, wanted: TaskWanted, rng: np.random.Generator
+) -> list[PoolItem]:
+    if not wanted.sides and not wanted.others:
+        raise BadInput("Choose at least one ranker whose first records are judged, or records by chance.")
+
+    def work(opened: OpenCollection) -> list[PoolItem]:
+        with bench.pool.connection() as connection:
+            kept = set_named(connection, opened.collection.id, set_name)
+            queries = [
+                one
+                for one in queries_of(connection, kept.id)
+                if (wanted.tag is None or wanted.tag in one.tags)
+                and (wanted.queries is None or one.query_id in wanted.queries)
+            ]
+            judged: dict[str, set[str]] = {}
+            for one in judgments_of(connection, kept.id) if wanted.leave_out_judged else ():
+                judged.setdefault(one.query_id, set()).add(one.record_key)
+            everything = list(all_keys(connection, opened.collection.id)) if wanted.others else []
+        lists = [lists_of_side(bench, opened, side, set_name).keys for side in wanted.sides]
+        ids = [one.query_id for one in queries]
+        return pooled(ids, lists, wanted.depth, wanted.others, everything, judged, rng)
+
+    return bench.with_collection(collection_name, work)
+
+
+def tasks(bench: Workbench, collection_name: str, set_name: str) -> list[TaskStanding]:
+    """A set's tasks with their judges, the newest first."""
+    with bench.pool.connection() as connection:
+        kept = set_named(connection, collection_named(connection, collection_name).id, set_name)
+        found = tasks_of(connection, kept.id)
+        judges = judges_of_tasks(connection, [task.id for task in found])
+    return [TaskStanding(task, [one for one in judges if one.task_id == task.id]) for task in found]
+
+
+def change_task(bench: Workbench, collection_name: str, set_name: str, task_id: int, *, closed: bool | None) -> None:
+    """Closes a task for its judges, opens it again, or drops it (None). Raises NotFound."""
+    with bench.pool.connection() as connection:
+        kept = set_named(connection, collection_named(connection, collection_name).id, set_name)
+        if not any(task.id == task_id for task in tasks_of(connection, kept.id)):
+            raise NotFound(f'"{set_name}" has no judging task {task_id}.')
+        if closed is None:
+            drop_task(connection, task_id)
+        else:
+            close_task(connection, task_id, closed=closed)
+
+
+@dataclass(frozen=True, slots=True)
+class JudgeWork:
+    """What a link leads to: the judge, the set, its queries with their records in order, what was said so far.
+
+    asked: queries, in the order in which they come up; items: record keys by query; said: by query and record;
+    last_said: when the judge last said something, by the judge's own clock.
+    """
+
+    judge: str
+    task: JudgingTask
+    judged_set: JudgedSet
+    collection: str
+    queries: list[SetQuery]
+    items: dict[str, list[str]]
+    said: list[Judgment]
+    last_said: datetime | None
+
+
+def work_of_judge(bench: Workbench, token: str) -> JudgeWork:
+    """Everything that a judge needs to begin or to go on. Raises NotFound where the link leads nowhere."""
+    with bench.pool.connection() as connection:
+        in_one_state(connection)
+        task, judge, kept, collection = _task_of(connection, token)
+        items: dict[str, list[str]] = {}
+        for item in items_of(connection, task.id, judge):
+            items.setdefault(item.query_id, []).append(item.record_key)
+        by_id = {query.query_id: query for query in queries_of(connection, kept.id)}
+        # A query that was taken out of the set since is not asked any more.
+        items = {query: keys for query, keys in items.items() if query in by_id}
+        said = [
+            one for one in judgments_by(connection, kept.id, judge) if one.record_key in items.get(one.query_id, ())
+        ]
+        last_said = last_said_by(connection, kept.id, judge)
+    return JudgeWork(judge, task, kept, collection, [by_id[query] for query in items], items, said, last_said)
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """What a judge says: a grade, None for a pass, or that nothing was said (taken_back)."""
+
+    query_id: str
+    record_key: str
+    grade: int | None
+    note: str
+    at: datetime
+    taken_back: bool
+
+
+def judge_says(bench: Workbench, token: str, said: Sequence[Said]) -> int:
+    """Keeps what a judge says; returns how much of it is new. Said twice it is kept once.
+
+    Raises NotFound, and BadInput where the task is closed or something else is judged than was asked.
+    """
+    with bench.pool.connection() as connection:
+        task, judge, kept, collection = _task_of(connection, token)
+        if task.closed:
+            raise BadInput("This task is closed: nothing more is counted. Thank you for what you judged.")
+        asked = {(item.query_id, item.record_key) for item in items_of(connection, task.id, judge)}
+        for one in said:
+            if (one.query_id, one.record_key) not in asked:
+                raise BadInput(f'"{one.record_key[:80]}" is not among what you are asked to judge for this query.')
+        return keep_judgments(
+            connection,
+            collection,
+            kept.name,
+            [
+                Judgment(one.query_id, one.record_key, judge, one.grade, one.note, one.at, one.taken_back)
+                for one in said
+            ],
+        )
+
+
+def engineer_says(bench: Workbench, collection_name: str, set_name: str, judge: str, said: Sequence[Said]) -> int:
+    """Keeps grades that are given outside of any task, such as from a complaint."""
+    with bench.pool.connection() as connection:
+        kept = set_named(connection, collection_named(connection, collection_name).id, set_name)
+        known = {one.query_id for one in queries_of(connection, kept.id)}
+        for one in said:
+            if one.query_id not in known:
+                raise BadInput(f'"{set_name}" has no query "{one.query_id[:80]}".')
+        return keep_judgments(
+            connection,
+            collection_name,
+            set_name,
+            [
+                Judgment(one.query_id, one.record_key, judge, one.grade, one.note, one.at, one.taken_back)
+                for one in said
+            ],
+        )
+
+
+def keep_judgments(
+    connection: Connection[Any], collection_name: str, set_name: str, judgments: Sequence[Judgment]
+) -> int:
+    """Keeps judgments and settles what they are about; a new revision only where a grade that counts changes."""
+    collection = collection_named(connection, collection_name)
+    kept = held_set(connection, collection.id, set_name)
+    concerned = put_judgments(connection, collection.id, kept.id, judgments)
+    if concerned and unsettled(connection, kept, concerned):
+        resettle(connection, kept, next_revision(connection, kept, of_queries=False), concerned)
+    return len(concerned)
+
+
+def _task_of(connection: Connection[Any], token: str) -> tuple[JudgingTask, str, JudgedSet, str]:
+    found = judge_with_token(connection, token)
+    task = task_with_id(connection, found[0]) if found else None
+    if found is None or task is None:
+        raise NotFound("This link leads to no judging task. Ask whoever sent it for a new one.")
+    return task, found[1], *set_with_id(connection, task.set_id)

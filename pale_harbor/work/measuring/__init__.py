@@ -1,0 +1,1 @@
+"""Rankers measured and compared, outside ones among them."""

@@ -1,0 +1,77 @@
+"""What can be compared: a ranker of ours, kept or draft, or one from outside; and the lists that each gives."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from pale_harbor.core.measures import Measure
+from pale_harbor.errors import Unavailable
+from pale_harbor.formats.ranker_document import RankerDocument
+from pale_harbor.store.measuring.outside_rankers import outside_named
+from pale_harbor.store.measuring.runs import RunList, latest_outside_run, lists_of
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.measuring.measuring import Figures, How, Judged, Part, figures_of, judged_in, made_lists
+from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
+
+
+@dataclass(frozen=True, slots=True)
+class RankerSide:
+    """One side of a comparison. outside: the name of a ranker that is not ours; else `choice` says which of ours."""
+
+    choice: RankerChoice = field(default_factory=RankerChoice)
+    outside: str | None = None
+
+    @property
+    def name(self) -> str:
+        """How people call it: first:2, a draft on first:2, or the outside ranker's name."""
+        if self.outside is not None:
+            return self.outside
+        kept = self.choice.name or "the default ranker"
+        if self.choice.version is not None:
+            kept = f"{kept}:{self.choice.version}"
+        return kept if self.choice.document is None else f"draft on {kept}"
+
+
+@dataclass(frozen=True, slots=True)
+class SideLists:
+    """A side's lists of a set's queries. name: as the side turned out, with its version; chosen: None for one from
+    outside."""
+
+    name: str
+    lists: Mapping[str, RunList]
+    chosen: ChosenRanker | None
+    notes: list[str]
+
+    @property
+    def keys(self) -> dict[str, list[str]]:
+        """Record keys by query, best first."""
+        return {query: ranked.record_keys for query, ranked in self.lists.items()}
+
+    @property
+    def document(self) -> RankerDocument | None:
+        return None if self.chosen is None else self.chosen.document
+
+    def figures(self, judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
+        return figures_of(self.lists, judged, measures, how)
+
+
+def lists_of_side(
+    bench: Workbench, opened: OpenCollection, side: RankerSide, set_name: str, judged: Judged | None = None
+) -> SideLists:
+    """The lists of one side; of all queries where no judged part is given. Raises NotFound, Unavailable."""
+    wanted = judged or judged_in(bench, opened, set_name, Part.ALL)
+    if side.outside is None:
+        chosen = bench.choose(opened.collection, side.choice)
+        made = made_lists(bench, opened, chosen, wanted)
+        name = chosen.saved.title if chosen.saved else side.name
+        return SideLists(name, made.lists, chosen, made.notes)
+    with bench.pool.connection() as connection:
+        outside = outside_named(connection, opened.collection.id, side.outside)
+        run_id = latest_outside_run(connection, outside.id, wanted.judged_set.id)
+        if run_id is None:
+            raise Unavailable(
+                f'"{side.outside}" has no lists for {set_name} yet. Ask it, or bring its run file, first.'
+            )
+        lists = {ranked.query_id: ranked for ranked in lists_of(connection, run_id)}
+    missing = [query.query_id for query in wanted.queries if query.query_id not in lists]
+    notes = [f"{side.outside} has no list for {len(missing)} queries: they count as empty lists."] if missing else []
+    return SideLists(side.outside, lists, None, notes)

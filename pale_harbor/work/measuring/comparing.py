@@ -1,0 +1,318 @@
+"""Rankers compared on a judged set: several by their measures, two of them head to head."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from pale_harbor.core.comparing import (
+    ALPHA,
+    Comparison,
+    Interval,
+    Open,
+    bootstrap_interval,
+    chance_of_one,
+    comparison,
+    deciding,
+    holm,
+)
+from pale_harbor.core.measures import Measure
+from pale_harbor.formats.ranker_differences import differences
+from pale_harbor.store.judging.judged_sets import SetQuery
+from pale_harbor.store.judging.judgments import stale_judgments
+from pale_harbor.store.measuring.diary import looks_at
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.measuring.compared import RankerSide, SideLists, lists_of_side
+from pale_harbor.work.measuring.measuring import Figures, How, Judged, Part, judged_in, note_looking
+from pale_harbor.work.records.titles import titles_of
+from pale_harbor.work.workbench import Workbench
+
+# A slice of fewer queries, or whose queries could only tell differences larger than this, is too small to say much.
+FEW: Final = 10
+TELLING: Final = 0.1
+MOST_OPEN: Final = 200
+SHOWN_IN_EXAMPLES: Final = 3
+
+
+@dataclass(frozen=True, slots=True)
+class RankerRow:
+    """One ranker's figures. intervals: of the means; against_first: by measure the comparison with the first ranker,
+    its p-value by randomisation, and that corrected for how many are compared; empty for the first itself."""
+
+    name: str
+    figures: Figures
+    intervals: dict[str, Interval]
+    against_first: dict[str, tuple[float, float, float]]
+    notes: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Overview:
+    """locked: how many queries are locked away; looks: at the open ones since those were opened last."""
+
+    rows: list[RankerRow]
+    queries: int
+    locked: int
+    looks: int
+    judged_revision: int
+
+
+def overview(
+    bench: Workbench,
+    collection_name: str,
+    set_name: str,
+    sides: Sequence[RankerSide],
+    measures: Sequence[Measure],
+    how: How,
+) -> Overview:
+    """Rankers by measures. The first one is what the others are compared with."""
+
+    def work(opened: OpenCollection) -> Overview:
+        judged = judged_in(bench, opened, set_name, how.part)
+        made = [lists_of_side(bench, opened, side, set_name, judged) for side in sides]
+        figures = [one.figures(judged, measures, how) for one in made]
+        weights = judged.weights if how.weighted else None
+        gains: list[dict[str, tuple[float, float, float]]] = [{} for _ in made]
+        for measure in measures:
+            values = [_values(own, measure) for own in figures]
+            pairs = [comparison(values[0], other, weights) for other in values[1:]]
+            corrected = holm([pair.randomisation for pair in pairs])
+            for i, (pair, p_value) in enumerate(zip(pairs, corrected, strict=True), start=1):
+                gains[i][measure.name] = (pair.gain, pair.randomisation, p_value)
+        rows = [
+            RankerRow(
+                one.name,
+                own,
+                {measure.name: _interval(own, measure, judged, how) for measure in measures},
+                against,
+                one.notes,
+            )
+            for one, own, against in zip(made, figures, gains, strict=True)
+        ]
+        looks = _looked(bench, opened, judged, how.part, made)
+        locked = sum(query.locked for query in judged.everything)
+        return Overview(rows, len(figures[0].measured.per_query), locked, looks, judged.judged_set.revision)
+
+    return bench.with_collection(collection_name, work)
+
+
+@dataclass(frozen=True, slots=True)
+class QueryRow:
+    """A judged query in both rankers. unjudged: how many unjudged records of both lists could move its gain."""
+
+    query_id: str
+    query: str
+    tags: list[str]
+    first: float
+    second: float
+    unjudged: int
+
+
+@dataclass(frozen=True, slots=True)
+class Slice:
+    """The queries with a tag. corrected: the randomisation test's p-value corrected for there being several tags;
+    says_little: their difference could hardly be told from luck; unjudged: records of both lists that could move
+    their gain."""
+
+    tag: str
+    comparison: Comparison
+    corrected: float
+    says_little: bool
+    unjudged: int
+
+
+@dataclass(frozen=True, slots=True)
+class Example:
+    """A query in which the rankers differ: titles of the first records of each, with their grades."""
+
+    query_id: str
+    query: str
+    need: str
+    first_value: float
+    second_value: float
+    first: list[tuple[str, str, int | None]]
+    second: list[tuple[str, str, int | None]]
+
+
+@dataclass(frozen=True, slots=True)
+class HeadToHead:
+    """Two rankers. names, figures: of both; stale: judgments of records that changed since.
+
+    open: unjudged records, those first that matter most, of which `enough` would decide. by_luck: how likely luck
+    alone shows such a difference once in `looks` looks.
+    """
+
+    names: tuple[str, str]
+    measure: str
+    comparison: Comparison
+    figures: tuple[Figures, Figures]
+    intervals: tuple[Interval, Interval]
+    queries: list[QueryRow]
+    slices: list[Slice]
+    open: list[Open]
+    open_in_all: int
+    enough: int
+    differences: list[str]
+    examples: list[Example]
+    titles: dict[str, str]
+    looks: int
+    by_luck: float
+    locked: int
+    part: Part
+    judged_revision: int
+    notes: list[str]
+    stale: int
+
+
+def head_to_head(
+    bench: Workbench,
+    collection_name: str,
+    set_name: str,
+    first: RankerSide,
+    second: RankerSide,
+    measure: Measure,
+    how: How,
+) -> HeadToHead:
+    """Two rankers over the same queries. A gain is the second's."""
+
+    def work(opened: OpenCollection) -> HeadToHead:
+        judged = judged_in(bench, opened, set_name, how.part)
+        made = [lists_of_side(bench, opened, side, set_name, judged) for side in (first, second)]
+        figures = [one.figures(judged, [measure], how) for one in made]
+        values = [_values(own, measure) for own in figures]
+        weights = judged.weights if how.weighted else None
+        whole = comparison(values[0], values[1], weights)
+        by_id = {query.query_id: query for query in judged.queries}
+        shared = [query for query in by_id if query in values[0] and query in values[1]]
+        left = deciding(
+            measure,
+            how.rules,
+            made[0].keys,
+            made[1].keys,
+            {query: judged.grades.get(query, {}) for query in shared},
+            weights,
+            judged.nothing_to_find,
+        )
+        not_judged: dict[str, int] = {}
+        for one in left.open:
+            not_judged[one.query] = not_judged.get(one.query, 0) + 1
+        rows = [
+            QueryRow(
+                query,
+                by_id[query].query,
+                by_id[query].tags,
+                values[0][query],
+                values[1][query],
+                not_judged.get(query, 0),
+            )
+            for query in shared
+        ]
+        looks = _looked(bench, opened, judged, how.part, made)
+        documents = [one.document for one in made]
+        examples, titles = _examples(bench, opened, judged, made, rows, [one.record for one in left.open[:MOST_OPEN]])
+        return HeadToHead(
+            names=(made[0].name, made[1].name),
+            measure=measure.name,
+            comparison=whole,
+            figures=(figures[0], figures[1]),
+            intervals=(_interval(figures[0], measure, judged, how), _interval(figures[1], measure, judged, how)),
+            queries=rows,
+            slices=_slices(rows, weights),
+            open=left.open[:MOST_OPEN],
+            open_in_all=len(left.open),
+            enough=left.enough,
+            differences=[] if documents[0] is None or documents[1] is None else differences(documents[0], documents[1]),
+            examples=examples,
+            titles=titles,
+            looks=looks,
+            by_luck=chance_of_one(whole.randomisation, looks),
+            locked=sum(query.locked for query in judged.everything),
+            part=how.part,
+            judged_revision=judged.judged_set.revision,
+            notes=list(dict.fromkeys([*made[0].notes, *made[1].notes])),
+            stale=_stale(bench, opened, judged),
+        )
+
+    return bench.with_collection(collection_name, work)
+
+
+def _stale(bench: Workbench, opened: OpenCollection, judged: Judged) -> int:
+    with bench.pool.connection() as connection:
+        return len(stale_judgments(connection, opened.collection.id, judged.judged_set.id))
+
+
+def _values(figures: Figures, measure: Measure) -> dict[str, float]:
+    return {query: values[measure.name] for query, values in figures.measured.per_query.items()}
+
+
+def _interval(figures: Figures, measure: Measure, judged: Judged, how: How) -> Interval:
+    values = _values(figures, measure)
+    asked = judged.weights if how.weighted else None
+    weights = None if asked is None else np.array([asked[query] for query in values])
+    return bootstrap_interval(np.array(list(values.values())), weights)
+
+
+def _slices(rows: Sequence[QueryRow], weights: dict[str, float] | None) -> list[Slice]:
+    """The queries of each tag, by tag."""
+    by_tag: dict[str, list[QueryRow]] = {}
+    for row in rows:
+        for tag in row.tags:
+            by_tag.setdefault(tag, []).append(row)
+    found = {
+        tag: comparison({row.query_id: row.first for row in own}, {row.query_id: row.second for row in own}, weights)
+        for tag, own in sorted(by_tag.items())
+    }
+    slices: list[Slice] = []
+    for (tag, whole), corrected in zip(found.items(), holm([own.randomisation for own in found.values()]), strict=True):
+        # What is beyond luck in spite of few queries is worth saying.
+        blunt = corrected >= ALPHA and (whole.detectable is None or whole.detectable > TELLING)
+        unjudged = sum(row.unjudged for row in by_tag[tag])
+        slices.append(Slice(tag, whole, corrected, whole.queries < FEW or blunt, unjudged))
+    return slices
+
+
+def _looked(bench: Workbench, opened: OpenCollection, judged: Judged, part: Part, made: Sequence[SideLists]) -> int:
+    """Notes the look, and returns how many there were until now."""
+    looked_at = [(one.name, one.document) for one in made]
+    with bench.pool.connection() as connection:
+        looks = looks_at(connection, judged.judged_set.id)
+        note_looking(connection, opened.collection.id, judged, part, looked_at)
+        return max(looks, looks_at(connection, judged.judged_set.id))
+
+
+def _examples(
+    bench: Workbench,
+    opened: OpenCollection,
+    judged: Judged,
+    made: Sequence[SideLists],
+    rows: Sequence[QueryRow],
+    more: Sequence[str],
+) -> tuple[list[Example], dict[str, str]]:
+    """The largest loss and the two largest gains, and the titles of all records that are spoken of."""
+    by_gain = sorted(rows, key=lambda row: row.second - row.first)
+    chosen = [*by_gain[:1], *reversed(by_gain[-2:])] if len(by_gain) > 2 else by_gain
+    told = list(dict.fromkeys(row.query_id for row in chosen if row.second != row.first))
+    keys = {query: [one.keys.get(query, [])[:SHOWN_IN_EXAMPLES] for one in made] for query in told}
+    spoken_of = {*more, *(key for both in keys.values() for own in both for key in own)}
+    with bench.pool.connection() as connection:
+        titles = titles_of(connection, opened.collection, spoken_of)
+    by_id: dict[str, SetQuery] = {query.query_id: query for query in judged.queries}
+    by_row = {row.query_id: row for row in rows}
+
+    def shown(query: str, own: Sequence[str]) -> list[tuple[str, str, int | None]]:
+        return [(key, titles.get(key, key), judged.grades.get(query, {}).get(key)) for key in own]
+
+    examples = [
+        Example(
+            query,
+            by_id[query].query,
+            by_id[query].need,
+            by_row[query].first,
+            by_row[query].second,
+            shown(query, keys[query][0]),
+            shown(query, keys[query][1]),
+        )
+        for query in told
+    ]
+    return examples, titles

@@ -1,0 +1,413 @@
+"""Measures a ranker on a judged set: ranked lists for every judged query, then the measures."""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from psycopg import Connection
+
+from pale_harbor import __version__
+from pale_harbor.core.measures import (
+    USUAL_RULES,
+    Band,
+    Measure,
+    Measured,
+    MeasureRules,
+    Unjudged,
+    band,
+    judged_list,
+    measured,
+    weighted_mean,
+    with_ties,
+)
+from pale_harbor.core.query import meant_text, parse_query
+from pale_harbor.core.ranking import Ranker, in_force
+from pale_harbor.errors import NotFound, Unavailable
+from pale_harbor.formats.ranker_document import FilterDocument, RankerDocument, ranker_document
+from pale_harbor.formats.ranker_from_document import filter_of
+from pale_harbor.formats.records.conversion import content_hash
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.database import in_one_state
+from pale_harbor.store.judging.expectations import KeptExpectation, expectations_of
+from pale_harbor.store.judging.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
+from pale_harbor.store.measuring.diary import begin_looks_anew, note_look, write_entry
+from pale_harbor.store.measuring.runs import RunKey, RunList, find_run, lists_of, notes_of, run_with_id, save_run
+from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.judging.expecting import Broken, broken_of
+from pale_harbor.work.ranking.asking import Asked, Question, answer, ask, today_here
+from pale_harbor.work.spaces.open_space import OpenSpace
+from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
+
+# How far down a run's lists go.
+RUN_DEPTH = 1_000
+
+
+class Part(StrEnum):
+    """Which queries of a set: those for everyday looking, those that are locked away, or all."""
+
+    OPEN = "open"
+    LOCKED = "locked"
+    ALL = "all"
+
+
+@dataclass(frozen=True, slots=True)
+class How:
+    """How figures are made. weighted: a query counts as often as it was asked; bands: whether they are computed too."""
+
+    rules: MeasureRules = USUAL_RULES
+    weighted: bool = False
+    part: Part = Part.OPEN
+    bands: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class MadeOf:
+    """The revisions that a measurement was made of: the same ones give the same digits."""
+
+    collection: str
+    records_revision: int
+    records_fingerprint: str
+    judged_set: str
+    judged_revision: int
+    ranker: str | None
+    ranker_version: int | None
+    program_version: str
+    # The spaces that were asked, each with the state of its vectors.
+    spaces: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Figures:
+    """What was measured of one side's lists. unjudged: by measure, the share of unjudged records among those that it
+    looked at; bands: of the means, where they were asked for; broken: expectations that do not hold."""
+
+    measured: Measured
+    unjudged: dict[str, float]
+    bands: dict[str, Band]
+    broken: list[Broken]
+    matched: dict[str, int]
+
+
+@dataclass(frozen=True, slots=True)
+class Measurement:
+    """What was measured, and of what. notes: what keeps the figures from meaning what one would think."""
+
+    figures: Figures
+    made_of: MadeOf
+    queries: list[SetQuery]
+    notes: list[str]
+
+    @property
+    def measured(self) -> Measured:
+        return self.figures.measured
+
+
+def measure_ranker(
+    workbench: Workbench,
+    collection_name: str,
+    choice: RankerChoice,
+    set_name: str,
+    measures: Sequence[Measure],
+    how: How | None = None,
+) -> Measurement:
+    """Measures a ranker on a judged set. A kept ranker's run is frozen, and used again.
+
+    Measuring the open queries is a look at them; opening the locked ones is noted in the diary.
+    """
+    way = how or How()
+
+    def work(opened: OpenCollection) -> Measurement:
+        chosen = workbench.choose(opened.collection, choice)
+        judged = judged_in(workbench, opened, set_name, way.part)
+        made = made_lists(workbench, opened, chosen, judged)
+        figures = figures_of(made.lists, judged, measures, way)
+        with workbench.pool.connection() as connection:
+            name = chosen.saved.title if chosen.saved else "a draft"
+            note_looking(connection, opened.collection.id, judged, way.part, [(name, chosen.document)])
+        return Measurement(figures, made_of(opened, judged, chosen), judged.queries, made.notes)
+
+    return workbench.with_collection(collection_name, work)
+
+
+def measure_run(
+    workbench: Workbench,
+    collection_name: str,
+    set_name: str,
+    run_id: int,
+    measures: Sequence[Measure],
+    revision: int | None = None,
+    how: How | None = None,
+) -> tuple[Figures, int]:
+    """Measures a frozen run again, by the judged set as it is or as it was in a revision; and that revision.
+
+    The same run, revision and rules give the same digits every time. It is a look like any other. Raises NotFound.
+    """
+    way = how or How()
+    with workbench.pool.connection() as connection:
+        in_one_state(connection)
+        collection = collection_named(connection, collection_name)
+        kept = set_named(connection, collection.id, set_name)
+        if revision is not None and not 0 < revision <= kept.revision:
+            raise NotFound(f'"{set_name}" has no revision {revision}. Its newest is {kept.revision}.')
+        run = run_with_id(connection, kept.id, run_id)
+        if run is None:
+            raise NotFound(f'There is no run {run_id} of "{set_name}".')
+        judged = _judged(connection, kept, way.part, revision)
+        lists = {ranked.query_id: ranked for ranked in lists_of(connection, run_id)}
+        document = None
+        if run.ranker is not None:
+            document = ranker_document(ranker_named(connection, collection.id, run.ranker, run.version).document)
+    with workbench.pool.connection() as connection:
+        note_looking(connection, collection.id, judged, way.part, [(run.title, document)])
+    return figures_of(lists, judged, measures, way), revision or kept.revision
+
+
+def ranker_run(
+    workbench: Workbench, collection_name: str, choice: RankerChoice, set_name: str
+) -> tuple[list[RunList], ChosenRanker]:
+    """The ranked lists of all of a set's queries, in the set's order, and the ranker that gave them."""
+
+    def run(opened: OpenCollection) -> tuple[list[RunList], ChosenRanker]:
+        chosen = workbench.choose(opened.collection, choice)
+        judged = judged_in(workbench, opened, set_name, Part.ALL)
+        made = made_lists(workbench, opened, chosen, judged)
+        return [made.lists[query.query_id] for query in judged.queries], chosen
+
+    return workbench.with_collection(collection_name, run)
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """A judged set in a revision. everything: all its queries; queries, grades, expectations: of the part asked for."""
+
+    judged_set: JudgedSet
+    everything: list[SetQuery]
+    queries: list[SetQuery]
+    grades: dict[str, dict[str, int]]
+    expectations: list[KeptExpectation]
+
+    @property
+    def size_bytes(self) -> int:
+        """What it takes up in memory, roughly: texts are short."""
+        return 600 * len(self.everything) + 120 * sum(map(len, self.grades.values()))
+
+    @property
+    def nothing_to_find(self) -> list[str]:
+        return [query.query_id for query in self.queries if query.nothing_to_find]
+
+    @property
+    def weights(self) -> dict[str, float]:
+        """How often each query was asked; once where nobody knows."""
+        return {query.query_id: float(1 if query.asked is None else query.asked) for query in self.queries}
+
+
+def judged_in(workbench: Workbench, opened: OpenCollection, set_name: str, part: Part = Part.OPEN) -> Judged:
+    """A judged set of the collection. Raises NotFound."""
+    with workbench.pool.connection() as connection:
+        in_one_state(connection)
+        kept = set_named(connection, opened.collection.id, set_name)
+        # The same revision has the same queries, grades and expectations; how they are settled may have changed.
+        known = workbench.memory.judged.get_or_make(
+            (kept.id, kept.revision, part), lambda: _judged(connection, kept, part, None)
+        )
+        return replace(known, judged_set=kept)
+
+
+def _judged(connection: Connection[tuple[object, ...]], kept: JudgedSet, part: Part, revision: int | None) -> Judged:
+    everything = queries_of(connection, kept.id, revision)
+    queries = [one for one in everything if part is Part.ALL or one.locked == (part is Part.LOCKED)]
+    ids = {one.query_id for one in queries}
+    grades = grades_of(connection, kept.id, revision)
+    return Judged(
+        kept,
+        everything,
+        queries,
+        {query: own for query, own in grades.items() if query in ids},
+        [one for one in expectations_of(connection, kept.id, revision) if one.query_id in ids],
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class MadeLists:
+    """A ranker's lists by query. notes: what keeps them from meaning what one would think."""
+
+    lists: dict[str, RunList]
+    notes: list[str] = field(default_factory=list[str])
+
+
+def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanker, judged: Judged) -> MadeLists:
+    """The lists of a set's queries. Of a kept ranker a run of all its queries, frozen, made once.
+
+    Raises Unavailable where a space could not be asked.
+    """
+    if chosen.saved is None:
+        notes: list[str] = []
+        return MadeLists(_asked_lists(opened, chosen.ranker, judged.queries, notes), _gathered(notes))
+    key = _run_key(opened, chosen, chosen.saved, judged.judged_set)
+    with workbench.pool.connection() as connection:
+        run_id = find_run(connection, key)
+        if run_id is not None:
+            return MadeLists({one.query_id: one for one in lists_of(connection, run_id)}, notes_of(connection, run_id))
+    notes = []
+    lists = _asked_lists(opened, chosen.ranker, judged.everything, notes)
+    gathered = _gathered(notes)
+    with workbench.pool.connection() as connection:
+        save_run(connection, key, list(lists.values()), gathered)
+    return MadeLists(lists, gathered)
+
+
+def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
+    """One side's lists measured by a judged set."""
+    ids = {query.query_id for query in judged.queries}
+    ordered = {
+        query: with_ties(ranked.record_keys, ranked.scores, judged.grades.get(query, {}), how.rules.ties)
+        for query, ranked in lists.items()
+        if query in ids
+    }
+    weights = judged.weights if how.weighted else None
+    values = measured(ordered, judged.grades, measures, how.rules, judged.nothing_to_find, weights)
+    seen = {query: judged_list(ordered.get(query, ()), judged.grades.get(query, {})) for query in values.per_query}
+    unjudged = {
+        one.name: weighted_mean({query: own.unjudged_share(one.depth) for query, own in seen.items()}, weights)
+        for one in measures
+    }
+    bands: dict[str, Band] = {}
+    if how.bands and how.rules.unjudged is Unjudged.OFF_TOPIC:
+        for one in measures:
+            ends = {query: band(one, own) for query, own in seen.items()}
+            bands[one.name] = Band(
+                weighted_mean({query: end.worst for query, end in ends.items()}, weights),
+                weighted_mean({query: end.best for query, end in ends.items()}, weights),
+            )
+    matched = {query: ranked.matched for query, ranked in lists.items() if query in ids}
+    return Figures(values, unjudged, bands, broken_of(judged.expectations, lists), matched)
+
+
+def made_of(opened: OpenCollection, judged: Judged, chosen: ChosenRanker) -> MadeOf:
+    return MadeOf(
+        opened.collection.name,
+        opened.collection.revision,
+        opened.collection.fingerprint,
+        judged.judged_set.name,
+        judged.judged_set.revision,
+        chosen.saved.name if chosen.saved else None,
+        chosen.saved.version if chosen.saved else None,
+        __version__,
+        spaces_asked(opened, chosen.ranker),
+    )
+
+
+def note_looking(
+    connection: Connection[tuple[object, ...]],
+    collection_id: int,
+    judged: Judged,
+    part: Part,
+    looked_at: Sequence[tuple[str, RankerDocument | None]],
+) -> None:
+    """Counts a look at the open queries; writes into the diary that the locked ones were opened.
+
+    looked_at: rankers with their names, which two drafts may share; None for one from outside, which nobody turned
+    knobs of.
+    """
+    if part is Part.OPEN:
+        for _, document in looked_at:
+            if document is not None:
+                note_look(connection, judged.judged_set.id, content_hash("", document.model_dump(mode="json")))
+        return
+    # Without locked queries there was nothing to open.
+    if any(query.locked for query in judged.queries):
+        names = [name for name, _ in looked_at]
+        write_entry(
+            connection,
+            collection_id,
+            "locked look",
+            f"The locked queries of {judged.judged_set.name} were opened for {' and '.join(names)}.",
+            "",
+            {"set": judged.judged_set.name, "rankers": names, "queries": len(judged.queries)},
+        )
+        begin_looks_anew(connection, judged.judged_set.id)
+
+
+def spaces_asked(opened: OpenCollection, ranker: Ranker) -> list[str]:
+    """The ranker's spaces in their present state, the one of its second stage too."""
+    named = {use.space for use in ranker.spaces} | ({ranker.second_stage.space} if ranker.second_stage else set())
+    known = opened.spaces() if named else {}
+    return [known[name].space.identity for name in sorted(named) if name in known]
+
+
+def _gathered(notes: list[str]) -> list[str]:
+    """Each note once, with how many queries it is about."""
+    counts = Counter(notes)
+    return [note if count == 1 else f"{note} ({count} queries)" for note, count in counts.items()]
+
+
+def _asked_lists(
+    opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery], notes: list[str]
+) -> dict[str, RunList]:
+    spaces = ask_spaces_ahead(opened, ranker, queries)
+    return {query.query_id: _run_list(opened, ranker, query, spaces, notes) for query in queries}
+
+
+def ask_spaces_ahead(
+    opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery]
+) -> dict[str, OpenSpace] | None:
+    """The spaces that a ranker asks, the vectors of all queries fetched ahead. Raises Unavailable."""
+    if not ranker.spaces and ranker.second_stage is None:
+        return None
+    known = opened.spaces()
+    texts = [meant_text(parse_query(query.query, opened.field_names)) for query in queries]
+    for use in ranker.spaces:
+        if use.space in known:
+            known[use.space].ask_ahead(texts)
+    return known
+
+
+def asked_to_measure(
+    opened: OpenCollection, ranker: Ranker, query: SetQuery, spaces: Mapping[str, OpenSpace] | None
+) -> Asked:
+    """A judged query, asked. Raises Unavailable where a space could not be: a measurement is exact or none."""
+    filters = tuple(filter_of(FilterDocument.model_validate(one)) for one in query.filters)
+    asked = ask(opened, ranker, Question(query.query, filters, query.language), spaces=spaces)
+    if asked.meaning is not None and asked.meaning.failed:
+        raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')
+    return asked
+
+
+def _run_list(
+    opened: OpenCollection,
+    ranker: Ranker,
+    query: SetQuery,
+    spaces: Mapping[str, OpenSpace] | None,
+    notes: list[str],
+) -> RunList:
+    asked = asked_to_measure(opened, ranker, query, spaces)
+    if asked.meaning is not None:
+        notes += asked.meaning.notes
+    for name in sorted({one.field for one in asked.question.filters} - set(opened.field_names)):
+        notes.append(f'A judged query is filtered by a field that there is not, so that nothing is found: "{name}".')
+    found = answer(opened, asked, RUN_DEPTH)
+    keys = opened.keys_of(found.rows)
+    return RunList(query.query_id, keys, [row.score for row in found.rows], found.records)
+
+
+def _run_key(opened: OpenCollection, chosen: ChosenRanker, saved: SavedRanker, judged_set: JudgedSet) -> RunKey:
+    collection = opened.collection
+    return RunKey(
+        saved.id,
+        judged_set.id,
+        collection.revision,
+        collection.fingerprint,
+        judged_set.queries_revision,
+        RUN_DEPTH,
+        __version__,
+        _ended_rules(chosen.ranker),
+        spaces_asked(opened, chosen.ranker),
+    )
+
+
+def _ended_rules(ranker: Ranker) -> list[int]:
+    """The rules that are over today: without them a ranker gives other lists than before."""
+    ruling = in_force(ranker.rules, today_here())
+    return [i for i, (rule, now) in enumerate(zip(ranker.rules, ruling, strict=True)) if rule.on and not now.on]

@@ -1,0 +1,1 @@
+"""Searching with a ranker, asking why, and why not."""

@@ -1,0 +1,348 @@
+"""Asks a collection: a query through rules, plan and postings to every matched record, and to a list's beginning."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pale_harbor.core.fields import Filter, day_of, passing
+from pale_harbor.core.query import InField, ParsedQuery, Quoted, parse_query
+from pale_harbor.core.ranking import (
+    Adjustments,
+    FieldOrder,
+    LookedFor,
+    Placed,
+    PreparedQuery,
+    QueryPlan,
+    RankedList,
+    Ranker,
+    RuledQuery,
+    Scored,
+    adjusted,
+    best,
+    in_force,
+    joined,
+    looked_for,
+    matched,
+    permitted,
+    plan_of,
+    ruled,
+)
+from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
+from pale_harbor.core.ranking.rules import Rule
+from pale_harbor.errors import BadInput
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.meaning import BlendedList, Meaning, meaning_of
+from pale_harbor.work.spaces.open_space import OpenSpace
+
+Mask = NDArray[np.bool_]
+
+
+def today_here() -> float:
+    """The day that it is, counted as fields of dates are: when rules end. Everywhere the same."""
+    return day_of(datetime.now(tz=UTC).date().isoformat(), last=False)
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """What is asked: the visitor's words, and what they narrowed the list to.
+
+    language: of the words, guessed where it is None. sort: by fields instead of by score.
+    """
+
+    text: str
+    filters: tuple[Filter, ...] = ()
+    language: str | None = None
+    sort: tuple[FieldOrder, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A question made ready: by slab its prepared query, adjustments, and which records rules hide."""
+
+    question: Question
+    ranker: Ranker
+    ruled: RuledQuery
+    parsed: ParsedQuery
+    plan: QueryPlan
+    prepared: list[PreparedQuery]
+    adjustments: list[Adjustments]
+    pinned: list[Placed]
+    hidden: frozenset[tuple[int, int]]
+    meaning: Meaning | None = None
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        """What of the question could not be taken as it was meant."""
+        slow = (f"Rule {number + 1} took too long and was passed over." for number in self.ruled.slow)
+        return (*self.plan.notes, *slow, *(self.meaning.notes if self.meaning is not None else ()))
+
+    @property
+    def filters(self) -> tuple[Filter, ...]:
+        """Everything that narrows the list: the ranker's filters, those of rules, the visitor's."""
+        return (*self.ranker.filters, *self.ruled.filters, *self.question.filters)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Candidates:
+    """Every record of a list by slab, with its score. blended: how words and meaning came together, and in which order
+    the records stand; None where words are alone."""
+
+    by_slab: list[Scored]
+    blended: BlendedList | None = None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Answer:
+    """A list's beginning. records: all that matched; groups: rows of the whole list, where it shows one per group.
+
+    by_slab: every record that matched, filters applied. others: for each row how many more its group has.
+    """
+
+    rows: list[Placed]
+    records: int
+    groups: int
+    by_slab: list[Scored]
+    others: list[int]
+    blended: BlendedList | None = None
+
+
+def ask(
+    opened: OpenCollection,
+    ranker: Ranker,
+    question: Question,
+    today: float | None = None,
+    spaces: Mapping[str, OpenSpace] | None = None,
+) -> Asked:
+    """The question looked up. today: on which rules are in force; rules without an end are in force always.
+
+    spaces: as `opened.spaces` gives them, for who asks many questions; None: as they are now.
+    """
+    ranker = replace(ranker, rules=in_force(ranker.rules, today_here() if today is None else today))
+    rules, parsed, wanted = _read(opened, question.text, ranker.rules)
+    plan = plan_of(wanted, ranker, rules.weights)
+    prepared = opened.prepared(plan, question.language)
+    if not plan.leaves and (question.filters or rules.filters or question.sort):
+        # Nothing is asked but a filter: everything that passes it.
+        prepared = [replace(own, everything=True) for own in prepared]
+    signals = [(signal, opened.signal_values(signal)) for signal in ranker.signals if signal.weight]
+    lifts: list[list[tuple[int, float]]] = [[] for _ in opened.slabs]
+    for key, by in rules.lifts:
+        placed = opened.find(key)
+        if placed is not None:
+            lifts[placed.slab].append((placed.record_id, by))
+    adjustments = [
+        Adjustments([(signal, values[slab]) for signal, values in signals], own) for slab, own in enumerate(lifts)
+    ]
+    hidden = frozenset(_place(placed) for key in rules.hidden if (placed := opened.find(key)) is not None)
+    pinned = [placed for key in rules.pinned if (placed := opened.find(key)) is not None]
+    pinned = [placed for placed in pinned if _place(placed) not in hidden]
+    meaning = meaning_of(opened, ranker, question.text, parsed, spaces)
+    return Asked(question, ranker, rules, parsed, plan, prepared, adjustments, pinned, hidden, meaning)
+
+
+def _read(opened: OpenCollection, text: str, rules: tuple[Rule, ...]) -> tuple[RuledQuery, ParsedQuery, LookedFor]:
+    """What rules and the visitor's signs make of a query: once, whatever the weights."""
+    name = (text, rules, opened.field_names)
+    known = opened.memory.questions.get(name)
+    if known is not None:
+        return known
+    done = ruled(text, rules)
+    parsed = _with_rules(parse_query(done.text, opened.field_names), done)
+    read = done, parsed, looked_for(parsed)
+    # A pattern that took too long may be quicker the next time.
+    if not done.slow:
+        opened.memory.questions.put(name, read)
+    return read
+
+
+def _with_rules(parsed: ParsedQuery, rules: RuledQuery) -> ParsedQuery:
+    """The query with what rules look for in single fields."""
+    end = len(parsed.text)
+    added = tuple(InField(field, Quoted(words, end, end), end, end) for field, words in rules.looked_for)
+    return replace(parsed, root=replace(parsed.root, nodes=(*parsed.root.nodes, *added)))
+
+
+def scored(opened: OpenCollection, asked: Asked) -> list[Scored]:
+    """By slab, every record that matches the words, with its score, before filters.
+
+    Raises BadInput where signals and lifts make scores of no size.
+    """
+    found: list[Scored] = []
+    for slab, (live, query) in enumerate(zip(opened.slabs, asked.prepared, strict=True)):
+        with live.slab.workspace() as workspace:
+            plain = matched(query, workspace)
+        with np.errstate(over="ignore", invalid="ignore"):
+            own = adjusted(plain, asked.adjustments[slab])
+        if not np.isfinite(own.scores).all():
+            raise BadInput("Scores become too large to be numbers. Give signals less weight, or rules a smaller lift.")
+        hidden = [record_id for of_slab, record_id in asked.hidden if of_slab == slab]
+        found.append(own.where(~np.isin(own.record_ids, hidden)) if hidden else own)
+    return found
+
+
+def allowed(opened: OpenCollection, slab: int, filters: Sequence[Filter]) -> Mask | None:
+    """Which records of a slab pass every filter; None where there is none."""
+    mask: Mask | None = None
+    for one in filters:
+        own = passing(one, opened.column(slab, one.field))
+        mask = own if mask is None else mask & own
+    return mask
+
+
+def filtered(opened: OpenCollection, found: Sequence[Scored], filters: Sequence[Filter]) -> list[Scored]:
+    """The records that pass every filter."""
+    if not filters:
+        return list(found)
+    masks = [allowed(opened, slab, filters) for slab in range(len(found))]
+    return [own if mask is None else own.where(mask[own.record_ids]) for own, mask in zip(found, masks, strict=True)]
+
+
+def candidates(opened: OpenCollection, asked: Asked, filters: Sequence[Filter]) -> Candidates:
+    """The records of the list that pass some filters: those that match the words, or what a blend makes of them."""
+    meaning = asked.meaning
+    # A question of filters alone means nothing.
+    if meaning is None or not asked.plan.leaves:
+        return Candidates(filtered(opened, scored(opened, asked), filters))
+    if not meaning.is_asked and meaning.second_stage is None and meaning.blend.asks_words:
+        return Candidates(filtered(opened, scored(opened, asked), filters))
+    words = filtered(opened, scored(opened, asked), filters)
+    signals = [(signal.field, opened.signal_values(signal)) for signal in asked.ranker.signals]
+    masks = [_may_be_found(opened, asked, slab, filters) for slab in range(len(opened.slabs))]
+    found = BlendedList(opened, meaning, asked.ranker, asked.prepared, signals, words, masks)
+    return Candidates(found.by_slab(), found)
+
+
+def _may_be_found(opened: OpenCollection, asked: Asked, slab: int, filters: Sequence[Filter]) -> Mask | None:
+    """Which records of a slab the lists of spaces may hold, None: all."""
+    live, query = opened.slabs[slab], asked.prepared[slab]
+    mask = allowed(opened, slab, filters)
+    with live.slab.workspace() as workspace:
+        by_signs = permitted(query, workspace)
+    for other in (by_signs, live.alive):
+        if other is not None:
+            mask = other if mask is None else mask & other
+    hidden = [record_id for of_slab, record_id in asked.hidden if of_slab == slab]
+    if hidden:
+        mask = np.ones(live.slab.record_count, np.bool_) if mask is None else mask.copy()
+        mask[hidden] = False
+    return mask
+
+
+def first_rows(opened: OpenCollection, asked: Asked, candidates: Candidates, top: int) -> Answer:
+    """The first `top` rows of the list."""
+    found, blended = candidates.by_slab, candidates.blended
+    sort = (*asked.question.sort, *asked.ranker.equals_by)
+    by_score = not asked.question.sort
+    one_per = asked.ranker.one_per
+
+    def group(slab: int, record_id: int) -> str | None:
+        assert one_per is not None
+        column = opened.column(slab, one_per)
+        first, last = column.firsts[record_id], column.firsts[record_id + 1]
+        return column.texts[column.codes[first]] if last > first else None
+
+    enough = top + len(asked.pinned)
+    if blended is not None and by_score:
+        rows = blended.rows()
+    else:
+        rows = _first_by_slab(opened, found, sort, enough, one_per, by_score, group)
+    rows = _with_pins(opened, asked, found, rows, by_score)
+    if one_per is not None:
+        rows = _one_per_group(rows, group)
+    rows = [replace(row, score=_score_of(found, row)) if row.pinned or not by_score else row for row in rows[:top]]
+    records = sum(own.record_ids.size for own in found)
+    if one_per is None:
+        return Answer(rows, records, records, list(found), [0] * len(rows), blended)
+    sizes: dict[str, int] = {}
+    alone = 0
+    for slab, own in enumerate(found):
+        column = opened.column(slab, one_per)
+        codes = column.first_codes()
+        alone += int(np.count_nonzero(codes[own.record_ids] < 0))
+        counts = group_sizes(own, codes, len(column.texts))
+        for code in np.flatnonzero(counts).tolist():
+            sizes[column.texts[code]] = sizes.get(column.texts[code], 0) + int(counts[code])
+    names = [group(row.slab, row.record_id) for row in rows]
+    # A pinned record that does not match is none of those that were counted.
+    own = [1 if _matched(found, row) else 0 for row in rows]
+    others = [0 if name is None else sizes.get(name, 0) - one for name, one in zip(names, own, strict=True)]
+    return Answer(rows, records, len(sizes) + alone, list(found), others, blended)
+
+
+def _first_by_slab(
+    opened: OpenCollection,
+    found: Sequence[Scored],
+    sort: tuple[FieldOrder, ...],
+    top: int,
+    one_per: str | None,
+    by_score: bool,
+    group: Callable[[int, int], str | None],
+) -> list[Placed]:
+    """The first rows of every slab's records, joined: by score and then by fields, or by fields alone."""
+    lists: list[RankedList] = []
+    for slab, own in enumerate(found):
+        order = opened.order(slab, sort)
+        ranked = own if by_score else Scored(own.record_ids, np.zeros(own.record_ids.size))
+        if one_per is not None:
+            ranked = best_of_groups(ranked, opened.column(slab, one_per).first_codes(), order)
+        lists.append(best(ranked, top, order))
+    merged = joined(
+        lists,
+        top,
+        lambda slab, record_id: opened.place(slab, record_id, sort),
+        by_score,
+        group if one_per is not None else None,
+    )
+    return merged.rows
+
+
+def answer(opened: OpenCollection, asked: Asked, top: int) -> Answer:
+    """The beginning of the question's list."""
+    return first_rows(opened, asked, candidates(opened, asked, asked.filters), top)
+
+
+def _with_pins(
+    opened: OpenCollection, asked: Asked, found: Sequence[Scored], rows: list[Placed], by_score: bool
+) -> list[Placed]:
+    """Pinned records first, those that the filters let pass; a list sorted by a field has none."""
+    if not asked.pinned or not by_score:
+        return rows
+    masks = [allowed(opened, slab, asked.filters) for slab in range(len(found))]
+    pinned = [
+        replace(placed, pinned=True)
+        for placed in asked.pinned
+        if (mask := masks[placed.slab]) is None or mask[placed.record_id]
+    ]
+    places = {_place(placed) for placed in pinned}
+    return [*pinned, *(row for row in rows if _place(row) not in places)]
+
+
+def _one_per_group(rows: Sequence[Placed], group: Callable[[int, int], str | None]) -> list[Placed]:
+    """The first row of each group: a pinned one stands for the others too."""
+    kept: list[Placed] = []
+    seen: set[str] = set()
+    for row in rows:
+        name = group(row.slab, row.record_id)
+        if name is None or name not in seen:
+            kept.append(row)
+        if name is not None:
+            seen.add(name)
+    return kept
+
+
+def _matched(found: Sequence[Scored], row: Placed) -> bool:
+    return bool((found[row.slab].record_ids == row.record_id).any())
+
+
+def _score_of(found: Sequence[Scored], row: Placed) -> float:
+    """A row's own score; 0 for a pinned record that does not match."""
+    own = found[row.slab]
+    at = np.flatnonzero(own.record_ids == row.record_id)
+    return float(own.scores[at[0]]) if at.size else 0.0
+
+
+def _place(placed: Placed) -> tuple[int, int]:
+    return placed.slab, placed.record_id

@@ -1,0 +1,58 @@
+"""The lists behind a blend, side by side: by words, by each space, and the one made of them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from pale_harbor.core.ranking import Placed, Ranker
+from pale_harbor.store.records.records import Record, records_with_keys
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.asking import Question, ask, candidates
+from pale_harbor.work.ranking.meaning import check_asks_spaces
+
+
+@dataclass(frozen=True, slots=True)
+class ListedRow:
+    """A row. ranks: of the record in every list, words, spaces, blended; 0 where it is not in it."""
+
+    key: str
+    score: float
+    ranks: list[int]
+
+
+@dataclass(frozen=True, slots=True)
+class ListsFound:
+    """names: words, the spaces', blended; lists: their first rows; records: by key, those of all rows."""
+
+    names: list[str]
+    lists: list[list[ListedRow]]
+    records: dict[str, Record]
+    kind: str | None
+    notes: list[str]
+
+
+def lists_of_question(opened: OpenCollection, ranker: Ranker, question: Question, top: int) -> ListsFound:
+    """The first `top` rows of every list. Raises BadInput where the ranker asks no space."""
+    check_asks_spaces(ranker)
+    opened.make_ready(ranker)
+    asked = ask(opened, ranker, question)
+    meaning = asked.meaning
+    assert meaning is not None
+    found = candidates(opened, asked, asked.filters).blended
+    names = ["words", *(one.space.name for one in meaning.spaces), "blended"]
+    if found is None:
+        # Nothing could be asked but words.
+        return ListsFound(names, [[] for _ in names], {}, meaning.kind, list(asked.notes))
+    whole: list[Sequence[Placed]] = [found.word_rows, *found.space_rows]
+    whole.append([Placed(slab, one, found.score((slab, one))) for slab, one in found.places])
+    ranks = [{(row.slab, row.record_id): i for i, row in enumerate(rows, start=1)} for rows in whole]
+    lists = [
+        [
+            ListedRow(opened.key(row), row.score, [own.get((row.slab, row.record_id), 0) for own in ranks])
+            for row in rows[:top]
+        ]
+        for rows in whole
+    ]
+    keys = sorted({row.key for rows in lists for row in rows})
+    with opened.pool.connection() as connection:
+        records = records_with_keys(connection, opened.collection.id, keys)
+    return ListsFound(names, lists, records, meaning.kind, list(asked.notes))

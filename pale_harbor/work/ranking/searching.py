@@ -1,0 +1,338 @@
+"""Searches a collection with a ranker, and asks why."""
+
+from bisect import bisect_left
+from collections.abc import Sequence
+from dataclasses import dataclass
+from time import perf_counter
+from typing import Final
+
+import numpy as np
+
+from pale_harbor.core.fields import Filter, facet, passing
+from pale_harbor.core.marking import Stretch, marks
+from pale_harbor.core.query import how_it_was_read
+from pale_harbor.core.ranking import Placed, Ranker, Scored, Why, shares, why
+from pale_harbor.core.ranking.rules import Rule
+from pale_harbor.core.ranking.signals import signal_order, with_signal
+from pale_harbor.errors import NotFound
+from pale_harbor.store.records.records import Record, records_with_keys
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.asking import Answer, Asked, Candidates, Question, ask, candidates, first_rows
+from pale_harbor.work.ranking.meaning import BlendedList, BlendedRow
+
+# Stretches of numbers come in order, so that leaving some out would leave out the greatest.
+MOST_STRETCHES: Final = 1_000
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """Where parts of scores come from. kind: reading, literal, signal or rule; number: which one of the ranker.
+
+    Of a blended list: words and space, or formula.
+    """
+
+    kind: str
+    number: int
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Passage:
+    """A passage that a record counts by in a space."""
+
+    space: str
+    field: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Result:
+    """One row of a ranked list. source_scores: what each source adds to its score, in order.
+
+    others: how many more its group has, where the list shows one per group. ranks: of a blended list, in the words'
+    list and in each space's, 0 where it is not in it. passage: that is nearest to the query, where texts are cut.
+    """
+
+    rank: int
+    key: str
+    score: float
+    source_scores: list[float]
+    marks: dict[str, list[Stretch]]
+    record: Record | None
+    pinned: bool
+    others: int
+    ranks: list[int]
+    passage: Passage | None
+
+
+@dataclass(frozen=True, slots=True)
+class FacetWanted:
+    """Which facet is asked for: the `most` frequent values of a field, or numbers in stretches of a width."""
+
+    field: str
+    most: int = 10
+    step: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A ranked list's page.
+
+    matched: all records; groups: rows of the whole list. sources: where scores come from; query_terms:
+    what each reading looked for. read_as: how the query was read, empty for plain words; notes: what of
+    it could not be taken as typed. rules: those that did something, by number. facets: by field, values
+    and counts. kind: of queries that the blend is for, if any; lists: what was blended, empty where
+    words were alone. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
+    """
+
+    matched: int
+    groups: int
+    elapsed_ms: float
+    results: list[Result]
+    sources: list[Source]
+    query_terms: list[list[str]]
+    read_as: str
+    notes: list[str]
+    rules: list[int]
+    filters: list[str]
+    facets: dict[str, list[tuple[str, int]]]
+    kind: str | None
+    lists: list[str]
+
+
+def find(
+    opened: OpenCollection,
+    ranker: Ranker,
+    question: Question,
+    top: int,
+    skip: int = 0,
+    facets: Sequence[FacetWanted] = (),
+) -> Found:
+    """Rows `skip` + 1 to `skip` + `top` of the list, with their marks and where their scores came from."""
+    opened.make_ready(ranker)
+    started = perf_counter()
+    asked = ask(opened, ranker, question)
+    listed = candidates(opened, asked, asked.filters)
+    answer = first_rows(opened, asked, listed, skip + top)
+    counted = {
+        wanted.field: facet(
+            [
+                (opened.column(slab, wanted.field), own.record_ids)
+                for slab, own in enumerate(_chosen_instead(opened, asked, listed, wanted.field))
+            ],
+            wanted.step,
+        )[: wanted.most if wanted.step is None else MOST_STRETCHES]
+        for wanted in facets
+    }
+    elapsed_ms = (perf_counter() - started) * 1000
+    return Found(
+        answer.records,
+        answer.groups,
+        elapsed_ms,
+        _results(opened, asked, answer, skip),
+        sources_of(asked, listed.blended),
+        [list(dict.fromkeys(term.said for term in part.terms)) for part in asked.prepared[0].readings]
+        if asked.prepared
+        else [],
+        how_it_was_read(asked.parsed),
+        [*asked.notes, *(listed.blended.notes if listed.blended is not None else ())],
+        list(asked.ruled.applied),
+        [str(one) for one in asked.ruled.filters],
+        counted,
+        asked.meaning.kind if asked.meaning is not None else None,
+        [] if listed.blended is None else lists_of(asked),
+    )
+
+
+def lists_of(asked: Asked) -> list[str]:
+    """The lists that a blend is of, by name: the words', then the spaces'."""
+    return ["words", *(one.space.name for one in asked.meaning.spaces)] if asked.meaning is not None else ["words"]
+
+
+def _chosen_instead(opened: OpenCollection, asked: Asked, listed: Candidates, field: str) -> list[Scored]:
+    """What is counted for a facet: the values that could be chosen instead stay in sight."""
+    others = [one for one in asked.filters if one.field != field]
+    if len(others) == len(asked.filters):
+        return listed.by_slab
+    return candidates(opened, asked, others).by_slab
+
+
+def sources_of(asked: Asked, blended: BlendedList | None) -> list[Source]:
+    """Where scores may come from: readings that take part, signals, and rules that lift; or lists that are blended."""
+    if blended is not None:
+        if blended.formula_is_used:
+            return [Source("formula", 0, "formula")]
+        kinds = ["words", *["space"] * (len(lists_of(asked)) - 1)]
+        return [
+            Source(kind, max(0, number - 1), name)
+            for number, (kind, name) in enumerate(zip(kinds, lists_of(asked), strict=True))
+        ]
+    plan = asked.plan
+    sources: list[Source] = []
+    for number, reading in enumerate(plan.readings):
+        if plan.is_literal(number):
+            sources.append(Source("literal", number, f"{reading.field}, literally"))
+        else:
+            sources.append(Source("reading", plan.numbers[number], reading.field))
+    signals = [(number, signal) for number, signal in enumerate(asked.ranker.signals) if signal.weight]
+    sources += [Source("signal", number, f"{signal.field}, {signal.shape.value}") for number, signal in signals]
+    if asked.ruled.lifts:
+        sources.append(Source("rule", 0, "rules"))
+    return sources
+
+
+def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) -> list[Result]:
+    rows = answer.rows[skip:]
+    keys = opened.keys_of(rows)
+    marked: dict[tuple[int, int], dict[str, list[Stretch]]] = {}
+    dealt: dict[tuple[int, int], list[float]] = {}
+    for slab in {row.slab for row in rows} if asked.prepared else ():
+        ids = [row.record_id for row in rows if row.slab == slab]
+        places = [(slab, record_id) for record_id in ids]
+        marked |= dict(zip(places, marks(asked.prepared[slab], ids), strict=True))
+        if answer.blended is None:
+            shared = shares(asked.prepared[slab], np.array(ids, np.int32)).tolist()
+            dealt |= dict(zip(places, shared, strict=True))
+    with opened.pool.connection() as connection:
+        records = records_with_keys(connection, opened.collection.id, keys)
+    return [
+        Result(
+            rank,
+            key,
+            row.score,
+            _source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), [])),
+            marked.get((row.slab, row.record_id), {}),
+            records.get(key),
+            row.pinned,
+            others,
+            [] if answer.blended is None else answer.blended.ranks((row.slab, row.record_id)),
+            _passage(opened, asked, answer.blended, row, records.get(key)),
+        )
+        for rank, key, row, others in zip(
+            range(skip + 1, skip + len(rows) + 1), keys, rows, answer.others[skip:], strict=True
+        )
+    ]
+
+
+def _passage(
+    opened: OpenCollection, asked: Asked, blended: BlendedList | None, row: Placed, record: Record | None
+) -> Passage | None:
+    """The passage by which a record counts in the first space that has one for it."""
+    if blended is None or asked.meaning is None or record is None:
+        return None
+    for one, number in zip(asked.meaning.spaces, blended.passages((row.slab, row.record_id)), strict=True):
+        if number >= 0:
+            table = one.space.table(opened, row.slab)
+            found = one.space.covered.passage(record.field_values, table.places[number].tolist())
+            if found is not None:
+                return Passage(one.space.name, *found)
+    return None
+
+
+def _source_scores(asked: Asked, row: Placed, blended: BlendedList | None, parts: list[float]) -> list[float]:
+    """What readings, signals and lifts add to a row's score, one after the other; together they are the score.
+
+    parts: what the readings add.
+    """
+    if blended is not None:
+        place = (row.slab, row.record_id)
+        return [blended.score(place)] if blended.formula_is_used else blended.parts(place)
+    adjustments = asked.adjustments[row.slab]
+    signals = [(signal, float(values[row.record_id])) for signal, values in adjustments.signals]
+    amounts = [0.0] * len(signals)
+    total = sum(parts)
+    for number in signal_order([signal for signal, _ in signals]):
+        before, total = total, with_signal(total, *signals[number])
+        amounts[number] = total - before
+    lifted = total
+    for record_id, by in adjustments.lifts:
+        lifted *= by if record_id == row.record_id else 1.0
+    return [*parts, *amounts, *([lifted - total] if asked.ruled.lifts else [])]
+
+
+@dataclass(frozen=True, slots=True)
+class WhyRecord:
+    """The arithmetic of a record's score, and what else decides whether and where it is listed.
+
+    rank: in the whole list, None where it is not in it. pinned, hidden: by a rule. failed_filters: those
+    that it does not pass. rules: the ranker's, as they were in force.
+    """
+
+    why: Why
+    rank: int | None
+    pinned: bool
+    hidden: bool
+    failed_filters: list[str]
+    rules: tuple[Rule, ...]
+    applied: tuple[int, ...]
+    asked: Asked
+    placed: Placed
+    blended: BlendedRow | None
+
+
+def why_record(opened: OpenCollection, ranker: Ranker, question: Question, key: str) -> WhyRecord:
+    """Why a record has its score and its place. Raises NotFound where there is no such record."""
+    placed = opened.find(key)
+    if placed is None:
+        raise NotFound(f'The collection "{opened.collection.name}" has no record with the key "{key[:200]}".')
+    asked = ask(opened, ranker, question)
+    answer = why(asked.prepared[placed.slab], placed.record_id, asked.adjustments[placed.slab])
+    place = (placed.slab, placed.record_id)
+    pinned = any((one.slab, one.record_id) == place for one in asked.pinned)
+    listed = candidates(opened, asked, asked.filters)
+    failed = [str(one) for one in asked.filters if not filter_passes(opened, placed, one)]
+    return WhyRecord(
+        answer,
+        rank_of(opened, asked, placed, listed),
+        pinned,
+        place in asked.hidden,
+        failed,
+        asked.ranker.rules,
+        asked.ruled.applied,
+        asked,
+        placed,
+        None if listed.blended is None else listed.blended.row(place),
+    )
+
+
+def rank_of(opened: OpenCollection, asked: Asked, placed: Placed, listed: Candidates) -> int | None:
+    """A record's rank in the whole list, one per group aside; None where it is not in it."""
+    found = listed.by_slab
+    place = (placed.slab, placed.record_id)
+    pins = [(one.slab, one.record_id) for one in asked.pinned]
+    pins = [pin for pin in pins if all(filter_passes(opened, Placed(*pin, 0.0), one) for one in asked.filters)]
+    if place in pins:
+        return pins.index(place) + 1
+    if listed.blended is not None:
+        places = [one for one in listed.blended.places if one not in pins]
+        return len(pins) + places.index(place) + 1 if place in places else None
+    own = found[placed.slab]
+    at = np.flatnonzero(own.record_ids == placed.record_id)
+    if not at.size:
+        return None
+    score = own.scores[at[0]]
+    by = asked.ranker.equals_by
+    mine = opened.place(*place, by)
+    before = len(pins)
+    for slab, here in enumerate(found):
+        before += int(np.count_nonzero(here.scores > score))
+        equal = here.record_ids[here.scores == score]
+        if slab == placed.slab:
+            order = opened.order(slab, by)
+            before += int(np.count_nonzero(order[equal] < order[placed.record_id]))
+        else:
+            in_order = equal[np.argsort(opened.order(slab, by)[equal])].tolist()
+            before += bisect_left(in_order, mine, key=lambda one, slab=slab: opened.place(slab, one, by))
+        # Pinned records stand before all others, wherever their scores would put them.
+        for pin_slab, pin in pins:
+            held = np.flatnonzero(here.record_ids == pin) if pin_slab == slab else at[:0]
+            if held.size:
+                pinned_score = here.scores[held[0]]
+                tied_before = pinned_score == score and opened.place(slab, pin, by) < mine
+                before -= bool(pinned_score > score or tied_before)
+    return before + 1
+
+
+def filter_passes(opened: OpenCollection, placed: Placed, wanted: Filter) -> bool:
+    """Whether one record passes a filter."""
+    return bool(passing(wanted, opened.column(placed.slab, wanted.field))[placed.record_id])

@@ -1,0 +1,108 @@
+"""Records put and deleted one by one or a few at a time: in one transaction, searchable with the next query."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from psycopg import Connection
+
+from pale_harbor.errors import BadInput
+from pale_harbor.formats.records import ImportPlan, RawRow
+from pale_harbor.formats.records.conversion import RecordRow, Unfit, record_of
+from pale_harbor.formats.records.guessing import Evidence
+from pale_harbor.formats.storable import unstorable
+from pale_harbor.store.collections.collections import Collection, collection_named, fields_of, put_fields
+from pale_harbor.store.database import Pool
+from pale_harbor.store.imports.incoming import Merged, add_incoming, delete_records, merge_incoming
+from pale_harbor.store.records.records import earlier_states
+from pale_harbor.store.running.jobs import add_job, drop_job
+from pale_harbor.work.imports.importing import fields_after
+from pale_harbor.work.ranking.default_ranker import put_default_ranker
+
+
+@dataclass(frozen=True, slots=True)
+class Changed:
+    """What a change came to, and the revision of the records since."""
+
+    added: int
+    updated: int
+    unchanged: int
+    deleted: int
+    revision: int
+
+
+def put_records(pool: Pool, collection_name: str, rows: list[dict[str, Any]]) -> Changed:
+    """Adds or replaces records, all or none. Raises BadInput that names every row that is wrong."""
+    with pool.connection() as connection:
+        collection = collection_named(connection, collection_name)
+        known = fields_of(connection, collection.id)
+    key = next((one.name for one in known if one.is_key), None)
+    if known and key is None:
+        raise BadInput(
+            f'The records of "{collection_name}" are known by the numbers of their rows, not by a key. '
+            "Import the collection with a key field to change its records one by one."
+        )
+    if key is None:
+        raise BadInput(f'"{collection_name}" has no records and no key field yet. Import some first.')
+    plan = ImportPlan(key=key)
+    return keep_records(pool, collection_name, _records(rows, plan), plan)
+
+
+def keep_records(pool: Pool, collection_name: str, records: list[RecordRow], plan: ImportPlan) -> Changed:
+    """Adds or replaces records that were read already, in one transaction."""
+    evidence = Evidence(typed=True)
+    for record in records:
+        evidence.note(record.values)
+    with pool.connection() as connection, connection.transaction():
+        collection = collection_named(connection, collection_name, lock=True)
+        merged = _merge(connection, collection, records)
+        if merged.changed:
+            known = fields_of(connection, collection.id)
+            put_fields(connection, collection.id, fields_after(known, evidence, plan))
+        put_default_ranker(connection, collection_named(connection, collection_name))
+    return Changed(merged.added, merged.updated, merged.unchanged, 0, collection.revision + int(merged.changed))
+
+
+def remove_records(pool: Pool, collection_name: str, keys: list[str]) -> Changed:
+    """Deletes records by key; keys that no record has are passed over."""
+    with pool.connection() as connection, connection.transaction():
+        collection = collection_named(connection, collection_name, lock=True)
+        deleted = delete_records(connection, collection, [key for key in keys if unstorable(key) is None])
+        return Changed(0, 0, 0, deleted, collection.revision + int(deleted > 0))
+
+
+def restore_record(pool: Pool, collection_name: str, key: str, ended_revision: int) -> Changed:
+    """Makes a record again what it was until a revision, whether it was changed then or deleted."""
+    with pool.connection() as connection:
+        collection = collection_named(connection, collection_name)
+        states = earlier_states(connection, collection.id, key)
+    state = next((state for state in states if state.ended_revision == ended_revision), None)
+    if state is None:
+        raise BadInput(f'The record "{key[:200]}" had no state that ended with revision {ended_revision}.')
+    return put_records(pool, collection_name, [state.field_values])
+
+
+def _records(rows: list[dict[str, Any]], plan: ImportPlan) -> list[RecordRow]:
+    records: list[RecordRow] = []
+    problems: list[tuple[str, str]] = []
+    for number, values in enumerate(rows, start=1):
+        try:
+            record = record_of(RawRow(number, values), number, plan)
+        except Unfit as unfit:
+            problems.append((f"record {number}", str(unfit)))
+            continue
+        if any(other.key == record.key for other in records):
+            problems.append((f"record {number}", f'the key "{record.key}" stands here twice.'))
+        records.append(record)
+    if problems:
+        raise BadInput("These records cannot be kept; none was.", problems)
+    return records
+
+
+def _merge(connection: Connection[Any], collection: Collection, records: list[RecordRow]) -> Merged:
+    # A job that nobody sees: it begins and ends within the transaction.
+    job_id = add_job(connection, collection.name, {}, {}, by_server=False)
+    rows = [(number, number, r.key, r.content_hash, r.values) for number, r in enumerate(records, start=1)]
+    add_incoming(connection, job_id, rows)
+    merged = merge_incoming(connection, collection, job_id, replace=False)
+    drop_job(connection, job_id)
+    return merged

@@ -1,0 +1,58 @@
+"""Exports a collection's records of one moment as a file."""
+
+from collections.abc import Generator, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from pale_harbor.errors import BadInput
+from pale_harbor.formats.records.writing import AllValues, ExportFormat, Values, csv_lines, json_lines, write_parquet
+from pale_harbor.store.collections.collections import collection_named, fields_of
+from pale_harbor.store.database import Pool, in_one_state
+from pale_harbor.store.records.records import all_records
+
+
+@contextmanager
+def _records(pool: Pool, collection_name: str) -> Generator[tuple[AllValues, list[str], str | None]]:
+    """The records of one moment, as often as they are asked for; the fields' names; the key's."""
+    with pool.connection() as connection:
+        in_one_state(connection)
+        collection = collection_named(connection, collection_name)
+        fields = fields_of(connection, collection.id)
+
+        def records() -> Iterator[Values]:
+            return (record.field_values for record in all_records(connection, collection.id))
+
+        yield records, [field.name for field in fields], next((f.name for f in fields if f.is_key), None)
+
+
+def exported_lines(pool: Pool, collection_name: str, file_format: ExportFormat) -> Iterator[bytes]:
+    """The export's content, piece by piece; every format but Parquet is written as it is read."""
+    with _records(pool, collection_name) as (records, names, key):
+        if file_format == "jsonl":
+            yield from json_lines(records)
+        elif file_format == "csv":
+            yield from csv_lines(records, names, key)
+        else:
+            with TemporaryDirectory() as folder:
+                path = Path(folder) / "records.parquet"
+                write_parquet(records, names, path)
+                with path.open("rb") as file:
+                    while piece := file.read(1 << 18):
+                        yield piece
+
+
+def export_to(pool: Pool, collection_name: str, file_format: ExportFormat, path: Path) -> int:
+    """Writes an export, whole or not at all; returns its bytes. Raises BadInput."""
+    unfinished = path.with_name(f"{path.name}.unfinished")
+    try:
+        with unfinished.open("wb") as file:
+            for piece in exported_lines(pool, collection_name, file_format):
+                file.write(piece)
+            size = file.tell()
+        unfinished.replace(path)
+    except OSError as error:
+        raise BadInput(f"{path} cannot be written: {error.strerror}.") from error
+    finally:
+        unfinished.unlink(missing_ok=True)
+    return size

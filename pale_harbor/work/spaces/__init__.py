@@ -1,0 +1,1 @@
+"""Spaces made, filled and looked into."""

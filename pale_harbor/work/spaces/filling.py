@@ -1,0 +1,322 @@
+"""Fills a space: learns, asks a service, or reads what was brought; then every record gets its vectors.
+
+What a service gave is kept batch by batch, so that a filling that was cut off, refused or cancelled goes on where it
+stood. Counted first: what is to be asked of a service, and what that costs.
+"""
+
+import time
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Any, Final
+
+import numpy as np
+import psycopg
+import structlog
+
+from pale_harbor.core.index import build_index
+from pale_harbor.core.vectors import Fault, learned_space
+from pale_harbor.core.vectors.door import SAID
+from pale_harbor.errors import BadInput, HarborError
+from pale_harbor.formats.learned_files import learned_as_bytes
+from pale_harbor.formats.space_document import BroughtSource, LearnedSource, PackagedSource, ServiceSource
+from pale_harbor.formats.static_vectors import packaged_vectors
+from pale_harbor.store.collections.collections import collection_named, name_and_revision
+from pale_harbor.store.records.records import all_records, record_count, sampled_records
+from pale_harbor.store.spaces.spaces import (
+    Space,
+    begin_epoch,
+    end_filling,
+    holding_space,
+    keep_learned,
+    note_filling,
+    space_named,
+    space_with_id,
+)
+from pale_harbor.store.spaces.vectors import keep_faults, keep_vectors, names_known
+from pale_harbor.work.chains.saved_parts import SavedParts
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.spaces.embedding_service import EmbeddingService, ServiceModel
+from pale_harbor.work.spaces.open_space import OpenSpace
+from pale_harbor.work.spaces.texts import name_of_text
+from pale_harbor.work.workbench import Workbench
+
+# Of more records a sample says what company words keep; it is the same sample each time.
+MOST_LEARNED_FROM: Final = 100_000
+_EXAMPLES: Final = 20
+_TEXTS_AT_ONCE: Final = 2_000
+_SECONDS_BETWEEN_NOTES: Final = 0.3
+
+
+class _Cancelled(Exception):
+    """Somebody wants the filling to end."""
+
+
+@dataclass(frozen=True, slots=True)
+class Cost:
+    """What a filling will ask of a service. texts: different ones that have no vector yet."""
+
+    records: int
+    texts: int
+    words: int
+    characters: int
+    requests: int
+    known: int
+    model: ServiceModel
+
+
+class _Noted:
+    """Tells how far the filling is, now and then; raises _Cancelled where it is to end."""
+
+    def __init__(self, bench: Workbench, space_id: int) -> None:
+        self._bench, self._space_id = bench, space_id
+        self._phase, self._done, self._in_all = "", 0, 0
+        self._next = 0.0
+
+    def begin(self, phase: str, in_all: int) -> None:
+        self._phase, self._done, self._in_all = phase, 0, in_all
+        self._note()
+
+    def more(self, count: int = 0) -> None:
+        self._done += count
+        if time.monotonic() >= self._next:
+            self._note()
+
+    def wait(self, seconds: float) -> None:
+        """Waits, and sees meanwhile whether it is still wanted."""
+        until = time.monotonic() + seconds
+        while (left := until - time.monotonic()) > 0:
+            self._note()
+            time.sleep(min(left, _SECONDS_BETWEEN_NOTES))
+
+    def _note(self) -> None:
+        self._next = time.monotonic() + _SECONDS_BETWEEN_NOTES
+        with self._bench.pool.connection() as connection:
+            if not note_filling(connection, self._space_id, self._phase, self._done, self._in_all):
+                raise _Cancelled
+
+
+def fill_space(bench: Workbench, space_id: int) -> bool:
+    """Fills a space from wherever its vectors come; False where somebody else is at it, or it is gone.
+
+    How it ended stands in the space: done, cancelled, or failed with the reason.
+    """
+    with bench.pool.connection() as holder, holding_space(holder, space_id) as held:
+        if not held:
+            return False
+        with bench.pool.connection() as connection:
+            space = space_with_id(connection, space_id)
+            if space is None:
+                return False
+            name, revision = name_and_revision(connection, space.collection_id)
+        started = time.perf_counter()
+        try:
+            noted = _Noted(bench, space_id)
+            noted.begin("beginning", 0)
+            _bring_in(bench, space, noted)
+            report = bench.with_collection(name, lambda opened: _filled(bench, opened, space_id, noted))
+            ended: dict[str, Any] = {"state": "done", "report": report, "records_revision": revision}
+        except _Cancelled:
+            ended = {"state": "cancelled"}
+        except HarborError as error:
+            ended = {"state": "failed", "problem": str(error)}
+        except psycopg.Error:
+            # The database went away: nothing can be noted, and the filling is taken up again.
+            raise
+        except Exception as error:  # told in the log, and in the space: it would fail the same way again
+            structlog.get_logger().error("filling broke off", space=space.name, exc_info=error)
+            ended = {
+                "state": "failed",
+                "problem": "A mistake of the program's ended the filling; its log says more.",
+            }
+        with bench.pool.connection() as connection:
+            end_filling(connection, space_id, **ended)
+        structlog.get_logger().info(
+            "space filled", space=space.name, state=ended["state"], elapsed_s=round(time.perf_counter() - started, 1)
+        )
+        return True
+
+
+def cost_of_filling(bench: Workbench, collection_name: str, space_name: str) -> Cost:
+    """What a filling will ask of the space's service. Raises NotFound, BadInput, ServiceFailed."""
+    with bench.pool.connection() as connection:
+        collection = collection_named(connection, collection_name)
+        space = space_named(connection, collection.id, space_name)
+    opened = OpenSpace(bench.pool, space, bench.memory)
+    source = opened.document.source
+    if not isinstance(source, ServiceSource):
+        raise BadInput(f'The space "{space_name}" asks no service: filling it costs nothing but time.')
+    with EmbeddingService(source.model_copy(update={"tries": 1}), time.sleep) as service:
+        model = service.model()
+    records, known = 0, 0
+    texts: set[str] = set()
+    words = characters = 0
+    for record_texts in _texts(bench, opened):
+        records += 1
+        fresh = {name: text for text in record_texts if (name := name_of_text(text)) not in texts}
+        texts |= set(fresh)
+        with bench.pool.connection() as connection:
+            held = names_known(connection, space.id, "text", list(fresh)) if fresh else set[str]()
+        known += len(held)
+        words += sum(len(text.split()) for name, text in fresh.items() if name not in held)
+        characters += sum(len(text) for name, text in fresh.items() if name not in held)
+    wanted = len(texts) - known
+    batch = min(source.batch, model.most_texts or source.batch)
+    return Cost(records, wanted, words, characters, -(-wanted // batch), known, model)
+
+
+def _bring_in(bench: Workbench, space: Space, noted: _Noted) -> None:
+    """Whatever has to be there before records can get their vectors."""
+    opened = OpenSpace(bench.pool, space, bench.memory)
+    match opened.document.source:
+        case PackagedSource():
+            vectors = packaged_vectors()
+            # Another version of the package is another model.
+            if space.model != vectors.model:
+                with bench.pool.connection() as connection:
+                    begin_epoch(connection, space.id, vectors.model, vectors.dimensions)
+        case LearnedSource() as source:
+            if space.model is None or opened.maker is None:
+                _learn(bench, opened, source, noted)
+        case BroughtSource(field=field):
+            if field is not None and space.model is None:
+                _look_at_field(bench, space, field)
+            elif space.model is None:
+                raise BadInput(
+                    f'Nobody has brought vectors to the space "{space.name}" yet: bring a .npy file with one vector a '
+                    "row, and a text file that names the record of each."
+                )
+        case ServiceSource() as source:
+            _ask_service(bench, opened, source, noted)
+
+
+def _learn(bench: Workbench, opened: OpenSpace, source: LearnedSource, noted: _Noted) -> None:
+    space = opened.space
+    with bench.pool.connection() as connection:
+        chain = SavedParts(connection, space.collection_id).chain(source.chain)
+        count = min(record_count(connection, space.collection_id), MOST_LEARNED_FROM)
+        noted.begin("reading words", count)
+
+        def texts() -> Iterator[list[str]]:
+            for record in sampled_records(connection, space.collection_id, MOST_LEARNED_FROM):
+                noted.more(1)
+                yield [piece.text for piece in opened.covered.pieces(record.field_values)]
+
+        index = build_index(texts(), chain)
+    noted.begin("learning", 0)
+    learned = learned_space(index, source.dimensions, lambda: noted.more(1))
+    if learned.dimensions < 1:
+        raise BadInput("There is too little to learn from: no two words stand together in two records.")
+    model = f"learned from {index.record_count:,} records"
+    with bench.pool.connection() as connection:
+        begin_epoch(connection, space.id, model, learned.dimensions)
+        keep_learned(connection, space.id, space.epoch + 1, learned_as_bytes(learned))
+
+
+def _look_at_field(bench: Workbench, space: Space, field: str) -> None:
+    """Settles the dimension of vectors that stand in a field: what most of the first ones have."""
+    with bench.pool.connection() as connection:
+        values = (record.field_values.get(field) for record in sampled_records(connection, space.collection_id, 1_000))
+        lengths = Counter(len(value) for value in values if isinstance(value, list))
+        if not lengths:
+            raise BadInput(f'No record has a list of numbers in the field "{field}".')
+        begin_epoch(connection, space.id, f"brought in {field}", lengths.most_common(1)[0][0])
+
+
+def _ask_service(bench: Workbench, opened: OpenSpace, source: ServiceSource, noted: _Noted) -> None:
+    space = opened.space
+    with EmbeddingService(source, noted.wait) as service:
+        said = service.model()
+        if space.model is None:
+            with bench.pool.connection() as connection:
+                begin_epoch(connection, space.id, said.model, said.dimensions)
+        elif (space.model, space.dimensions) != (said.model, said.dimensions):
+            raise BadInput(
+                f'The service now has the model "{said.model}" with {said.dimensions} dimensions, but the space is '
+                f'made with "{space.model}" with {space.dimensions}. Vectors of two models are never mixed: empty '
+                "the space and fill it anew, or let the service use the old model again."
+            )
+        noted.begin("counting", 0)
+        wanted: set[str] = set()
+        for texts in _batched_texts(bench, opened):
+            wanted |= set(_unknown(bench, space.id, texts))
+            noted.more()
+        noted.begin("asking the service", len(wanted))
+        batch = min(source.batch, said.most_texts or source.batch)
+        for texts in _batched_texts(bench, opened):
+            fresh = [(name, text) for name, text in _unknown(bench, space.id, texts).items() if name in wanted]
+            for start in range(0, len(fresh), batch):
+                some = fresh[start : start + batch]
+                vectors = service.vectors([text for _, text in some], "records", said.model, said.dimensions)
+                given = {name: vector for (name, _), vector in zip(some, vectors, strict=True)}
+                with bench.pool.connection() as connection:
+                    usable = {name: vector for name, vector in given.items() if not isinstance(vector, Fault)}
+                    keep_vectors(connection, space.id, "text", usable)
+                    faults = {name: int(fault) for name, fault in given.items() if isinstance(fault, Fault)}
+                    keep_faults(connection, space.id, "text", faults)
+                # Asked once in one filling, also where the answer was of no use.
+                wanted -= {name for name, _ in some}
+                noted.more(len(some))
+
+
+def _unknown(bench: Workbench, space_id: int, texts: Sequence[str]) -> dict[str, str]:
+    """The texts that have no vector yet, by name."""
+    names = {name_of_text(text): text for text in texts}
+    with bench.pool.connection() as connection:
+        known = names_known(connection, space_id, "text", list(names))
+    return {name: text for name, text in names.items() if name not in known}
+
+
+def _batched_texts(bench: Workbench, opened: OpenSpace) -> Iterator[list[str]]:
+    some: list[str] = []
+    for texts in _texts(bench, opened):
+        some += texts
+        if len(some) >= _TEXTS_AT_ONCE:
+            yield some
+            some = []
+    if some:
+        yield some
+
+
+def _texts(bench: Workbench, opened: OpenSpace) -> Iterator[list[str]]:
+    """Every record's texts."""
+    with bench.pool.connection() as connection:
+        for record in all_records(connection, opened.space.collection_id):
+            yield [piece.text for piece in opened.covered.pieces(record.field_values)]
+
+
+def _filled(bench: Workbench, opened: OpenCollection, space_id: int, noted: _Noted) -> dict[str, Any]:
+    """Makes every slab's vectors, and counts them."""
+    with bench.pool.connection() as connection:
+        row = space_with_id(connection, space_id)
+    if row is None:
+        raise _Cancelled
+    # In the state that it has once the filling ended: what is made now is what is searched then.
+    space = OpenSpace(bench.pool, replace(row, revision=row.revision + 1), bench.memory)
+    noted.begin("making vectors", opened.record_count)
+    vectors = passages = whole = 0
+    faults: Counter[Fault] = Counter()
+    examples: list[dict[str, str]] = []
+    for number, live in enumerate(opened.slabs):
+        table = space.table(opened, number, noted.more)
+        alive = np.ones(live.slab.record_count, np.bool_) if live.alive is None else live.alive
+        vectors += int(np.count_nonzero(alive[table.owners]))
+        # Whole records have a place of their own.
+        passages += int(np.count_nonzero(alive[table.owners] & (table.places[:, 0] >= 0)))
+        has_vector = np.zeros(live.slab.record_count, np.bool_)
+        has_vector[table.owners] = True
+        has_vector[table.faulty] = False
+        whole += int(np.count_nonzero(has_vector & alive))
+        for record_id, fault in zip(table.faulty.tolist(), table.faults.tolist(), strict=True):
+            if alive[record_id]:
+                faults[Fault(fault)] += 1
+                if len(examples) < _EXAMPLES:
+                    examples.append({"key": live.slab.keys.term(record_id), "what": SAID[Fault(fault)]})
+    return {
+        "records": opened.record_count,
+        "vectors": vectors,
+        "passages": passages,
+        "whole": whole,
+        "faults": {SAID[fault]: count for fault, count in sorted(faults.items())},
+        "examples": examples,
+    }

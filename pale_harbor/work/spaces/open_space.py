@@ -1,0 +1,310 @@
+"""A space opened for work: its vectors by slab, vectors of queries and words, and which passage a vector is of."""
+
+import hashlib
+import json
+import time
+from collections.abc import Callable, Iterable, Sequence
+from contextlib import AbstractContextManager
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Final, Protocol
+from weakref import WeakKeyDictionary
+
+import numpy as np
+from numpy.typing import NDArray
+from psycopg import Connection
+
+from pale_harbor import __version__
+from pale_harbor.core.text import Chain
+from pale_harbor.core.vectors import Fault, LearnedSpace, Similarity, VectorTable, faults_of, vector_table
+from pale_harbor.errors import HarborError, Unavailable
+from pale_harbor.formats.learned_files import learned_of_bytes
+from pale_harbor.formats.space_document import (
+    BroughtSource,
+    LearnedSource,
+    PackagedSource,
+    ServiceSource,
+    SpaceDocument,
+    space_document,
+)
+from pale_harbor.formats.static_vectors import packaged_vectors
+from pale_harbor.store.collections.collections import fields_of
+from pale_harbor.store.database import Pool
+from pale_harbor.store.records.records import Record, records_with_keys
+from pale_harbor.store.spaces.spaces import Space, learned_content
+from pale_harbor.store.spaces.vectors import faults_named, keep_vectors, names_known, vectors_named
+from pale_harbor.work.chains.saved_parts import SavedParts
+from pale_harbor.work.collections.live_slab import LiveSlab
+from pale_harbor.work.running.caches import Memory
+from pale_harbor.work.spaces.embedding_service import EmbeddingService
+from pale_harbor.work.spaces.texts import WHOLE, Covered, Place, covered_by, name_of_text
+
+Vector = NDArray[np.float32]
+# While a table is made: how many records more are done. May raise, to end it.
+Progress = Callable[[int], None]
+
+_RECORDS_AT_ONCE: Final = 1_000
+
+
+@dataclass(frozen=True, slots=True)
+class NoVector:
+    """Why there is no vector, in words. failed: whether there might have been one, had all gone well."""
+
+    reason: str
+    failed: bool = False
+
+
+class VectorMaker(Protocol):
+    """Makes vectors of texts out of nothing but the texts."""
+
+    @property
+    def dimensions(self) -> int: ...
+
+    def vectors_of(self, texts: Sequence[str]) -> Vector:
+        """float32 (texts, dimensions), zeros where a text says nothing."""
+        ...
+
+    def word_vectors(self, text: str) -> tuple[list[str], Vector]:
+        """A text's words, each once, with their vectors."""
+        ...
+
+
+class LearnedMaker:
+    """Folds texts into a learned space."""
+
+    def __init__(self, space: LearnedSpace, chain: Chain) -> None:
+        self.space, self.chain = space, chain
+
+    @property
+    def dimensions(self) -> int:
+        return self.space.dimensions
+
+    def vectors_of(self, texts: Sequence[str]) -> Vector:
+        vectors = np.zeros((len(texts), self.dimensions), np.float32)
+        for row, text in enumerate(texts):
+            vectors[row] = self.space.folded_in([token.text for token in self.chain.run(text)])
+        return vectors
+
+    def word_vectors(self, text: str) -> tuple[list[str], Vector]:
+        words = list(dict.fromkeys(token.text for token in self.chain.run(text)))
+        known = [word for word in words if word in self.space.numbers]
+        rows = [self.space.directions[self.space.numbers[word]] for word in known]
+        return known, np.array(rows, np.float32).reshape(-1, self.dimensions)
+
+
+# Learned models by what database they are of; reading one anew for each search would be felt.
+_MAKERS: "WeakKeyDictionary[Pool, dict[tuple[int, int], LearnedMaker]]" = WeakKeyDictionary()
+
+
+class OpenedSlabs(Protocol):
+    """What a space needs of an opened collection: its slabs, where their vectors are kept, and its records."""
+
+    slabs: tuple[LiveSlab, ...]
+
+    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[], VectorTable]) -> VectorTable: ...
+
+    def records_as_opened(self) -> AbstractContextManager[Connection[Any]]: ...
+
+
+class OpenSpace:
+    """A space in one state of its vectors; safe to use from several threads."""
+
+    def __init__(self, pool: Pool, space: Space, memory: Memory) -> None:
+        self.pool = pool
+        self.space = space
+        self.memory = memory
+        self.document: SpaceDocument = space_document(space.document)
+        with pool.connection() as connection:
+            self.covered: Covered = covered_by(self.document, fields_of(connection, space.collection_id))
+
+    @property
+    def name(self) -> str:
+        return self.space.name
+
+    @property
+    def similarity(self) -> Similarity:
+        return self.document.similarity
+
+    @property
+    def dimensions(self) -> int:
+        return self.space.dimensions or 0
+
+    @property
+    def is_filled(self) -> bool:
+        return self.space.model is not None
+
+    @property
+    def is_made_here(self) -> bool:
+        """Whether its vectors follow from texts alone, so that nothing needs to be kept."""
+        return isinstance(self.document.source, LearnedSource | PackagedSource)
+
+    @cached_property
+    def table_key(self) -> str:
+        """Names the vectors of a slab: whatever they depend on beside the slab's records."""
+        # Vectors that are kept change with every filling; others follow from the model alone.
+        kept = self.space.revision if not self.is_made_here else 0
+        rules = [repr(rule) for rule in self.covered.rules]
+        content = json.dumps([self.space.epoch, kept, self.space.document, rules, self.space.model, __version__])
+        return hashlib.sha256(content.encode()).hexdigest()[:24]
+
+    @cached_property
+    def maker(self) -> VectorMaker | None:
+        """What makes vectors of texts here; None where they come from outside."""
+        match self.document.source:
+            case PackagedSource():
+                return packaged_vectors()
+            case LearnedSource(chain=notation):
+                return self._learned(notation)
+            case _:
+                return None
+
+    def _learned(self, notation: str) -> LearnedMaker | None:
+        makers = _MAKERS.setdefault(self.pool, {})
+        key = (self.space.id, self.space.epoch)
+        if key not in makers:
+            with self.pool.connection() as connection:
+                content = learned_content(connection, self.space.id, self.space.epoch)
+                if content is None:
+                    return None
+                chain = SavedParts(connection, self.space.collection_id).chain(notation)
+            for old in [one for one in makers if one[0] == self.space.id]:
+                del makers[old]
+            makers[key] = LearnedMaker(learned_of_bytes(content), chain)
+        return makers[key]
+
+    def table(self, opened: OpenedSlabs, slab: int, progress: Progress | None = None) -> VectorTable:
+        """The vectors of one slab's records: from memory, from files, or made now. Raises RecordsChanged."""
+        table = opened.vectors(slab, self.space.id, self.table_key, lambda: self._made(opened, slab, progress))
+        table.make_ready(self.similarity)
+        return table
+
+    def query_vector(self, text: str) -> Vector | NoVector:
+        """The vector of a query, or in words why there is none. Raises nothing: a list without it is a list too."""
+        text = text.strip()
+        if not self.is_filled:
+            return NoVector(f'The space "{self.name}" has no vectors yet.')
+        if not text:
+            return NoVector("")
+        name = (self.space.id, self.space.identity, text)
+        try:
+            return self.memory.query_vectors.get_or_make(name, lambda: self._query_vector(text))
+        except HarborError as error:
+            # Not remembered: the next one may be luckier.
+            return NoVector(f'The space "{self.name}" could not be asked: {error}', failed=True)
+
+    def ask_ahead(self, texts: Sequence[str]) -> None:
+        """Gets the vectors of many queries at once, where a service makes them. Raises ServiceFailed."""
+        source = self.document.source
+        if not isinstance(source, ServiceSource) or not self.is_filled:
+            return
+        names = {name_of_text(text): text for text in (one.strip() for one in texts) if text}
+        with self.pool.connection() as connection:
+            known = names_known(connection, self.space.id, "query", list(names))
+        wanted = [name for name in names if name not in known]
+        with EmbeddingService(source, time.sleep) as service:
+            for start in range(0, len(wanted), source.batch):
+                some = wanted[start : start + source.batch]
+                made = service.vectors(
+                    [names[name] for name in some], "queries", self.space.model or "", self.dimensions
+                )
+                usable = {name: one for name, one in zip(some, made, strict=True) if not isinstance(one, Fault)}
+                with self.pool.connection() as connection:
+                    keep_vectors(connection, self.space.id, "query", usable)
+
+    def word_vectors(self, text: str) -> tuple[list[str], Vector] | None:
+        """A text's words with their vectors; None where the space knows none of single words."""
+        maker = self.maker
+        if maker is None:
+            return None
+        name = (self.space.id, self.space.identity, name_of_text(text))
+        return self.memory.word_vectors.get_or_make(name, lambda: maker.word_vectors(text))
+
+    def _query_vector(self, text: str) -> Vector | NoVector:
+        if self.maker is not None:
+            vector = self.maker.vectors_of([text])[0]
+            return vector if vector.any() else NoVector(f'The space "{self.name}" knows no word of this query.')
+        name = text if isinstance(self.document.source, BroughtSource) else name_of_text(text)
+        with self.pool.connection() as connection:
+            known = vectors_named(connection, self.space.id, "query", [name]).get(name)
+        if known is not None:
+            return known
+        if not isinstance(self.document.source, ServiceSource):
+            return NoVector(f'Nobody has brought a vector of this query to the space "{self.name}".')
+        # A visitor waits: no second try.
+        once = self.document.source.model_copy(update={"tries": 1})
+        with EmbeddingService(once, time.sleep) as service:
+            (vector,) = service.vectors([text], "queries", self.space.model or "", self.dimensions)
+        if isinstance(vector, Fault):
+            raise Unavailable("its vector of this query cannot be used.")
+        with self.pool.connection() as connection:
+            keep_vectors(connection, self.space.id, "query", {name: vector})
+        return vector
+
+    def _made(self, opened: OpenedSlabs, slab: int, progress: Progress | None) -> VectorTable:
+        live = opened.slabs[slab]
+        living = [(record_id, key) for record_id, key in enumerate(live.slab.keys) if live.lives(record_id)]
+        owners: list[int] = []
+        blocks: list[Vector] = []
+        places: list[Place] = []
+        faulty: list[tuple[int, int]] = []
+        for start in range(0, len(living), _RECORDS_AT_ONCE):
+            some = living[start : start + _RECORDS_AT_ONCE]
+            with opened.records_as_opened() as connection:
+                records = records_with_keys(connection, self.space.collection_id, [key for _, key in some])
+            pieces = self._pieces([(record_id, records[key]) for record_id, key in some if key in records])
+            rows: list[Vector] = []
+            faults: dict[int, Fault] = {}
+            for record_id, place, vector in pieces:
+                if isinstance(vector, Fault):
+                    faults.setdefault(record_id, vector)
+                else:
+                    owners.append(record_id)
+                    places.append(place)
+                    rows.append(vector)
+            blocks += [np.array(rows, np.float32)] if rows else []
+            faulty += sorted(faults.items())
+            if progress is not None:
+                progress(len(some))
+        return vector_table(live.slab.record_count, self.dimensions, owners, blocks, places, faulty)
+
+    def _pieces(self, records: Sequence[tuple[int, Record]]) -> Iterable[tuple[int, Place, Vector | Fault]]:
+        """Every text of some records with its vector, or what is wrong with it."""
+        source = self.document.source
+        if isinstance(source, BroughtSource):
+            yield from self._brought(records, source)
+            return
+        read = [(record_id, self.covered.pieces(record.field_values)) for record_id, record in records]
+        texts = list(dict.fromkeys(piece.text for _, pieces in read for piece in pieces))
+        vectors = self._vectors_of(texts)
+        for record_id, pieces in read:
+            if not pieces:
+                yield record_id, WHOLE, Fault.NOTHING_TO_READ
+            for piece in pieces:
+                yield record_id, piece.place, vectors[piece.text]
+
+    def _brought(
+        self, records: Sequence[tuple[int, Record]], source: BroughtSource
+    ) -> Iterable[tuple[int, Place, Vector | Fault]]:
+        if source.field is None:
+            with self.pool.connection() as connection:
+                found = vectors_named(connection, self.space.id, "record", [record.key for _, record in records])
+            for record_id, record in records:
+                yield record_id, WHOLE, found.get(record.key, Fault.NOT_MADE)
+            return
+        for record_id, record in records:
+            value = record.field_values.get(source.field)
+            if value is None:
+                yield record_id, WHOLE, Fault.NOT_MADE
+                continue
+            fault = faults_of([value], self.dimensions)[0]
+            yield record_id, WHOLE, np.asarray(value, np.float32) if fault is None else fault
+
+    def _vectors_of(self, texts: Sequence[str]) -> dict[str, Vector | Fault]:
+        if self.maker is not None:
+            made = self.maker.vectors_of(texts)
+            return {text: row if row.any() else Fault.NO_KNOWN_WORD for text, row in zip(texts, made, strict=True)}
+        names = {text: name_of_text(text) for text in texts}
+        with self.pool.connection() as connection:
+            known = vectors_named(connection, self.space.id, "text", list(names.values()))
+            faults = faults_named(connection, self.space.id, "text", list(names.values()))
+        return {text: known.get(name, Fault(faults.get(name, Fault.NOT_MADE))) for text, name in names.items()}
