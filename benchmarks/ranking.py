@@ -17,8 +17,8 @@ from pale_harbor.core.ranking import (
     Ranker,
     Reading,
     SlabView,
+    SlackWhen,
     Spelling,
-    When,
     Workspace,
     best,
     matched,
@@ -55,7 +55,7 @@ def ranking_figures(record_count: int) -> Figures:
         "text": build_index(([text] for text in made.records), chain),
     }
     collection = _Collection(indexes, record_count)
-    plain = Ranker((Reading("title", chain, chain, 3.0), Reading("text", chain, chain)))
+    plain = Ranker((Reading("title", chain, chain, weight=3.0), Reading("text", chain, chain)))
     nearness = Nearness(1.0, 2)
     near = Ranker(tuple(Reading(f, chain, chain, nearness=nearness) for f in ("title", "text")))
     ways: dict[str, Callable[[str], object]] = {
@@ -64,7 +64,7 @@ def ranking_figures(record_count: int) -> Figures:
         "phrase": lambda query: collection.ask(f'"{query}"', plain),
         "near": lambda query: collection.ask(query, near),
         "slack": lambda query: collection.ask(
-            _misspelt(query), Ranker(plain.readings, spelling=Spelling(None, (4, 8), 1, when=When.ALWAYS))
+            _misspelt(query), Ranker(plain.readings, spelling=Spelling(lengths=(4, 8), when=SlackWhen.ALWAYS))
         ),
     }
     phrases = [" ".join(text.split(" ")[3:6]) for text in made.records[:: max(1, record_count // 300)]][:300]

@@ -17,7 +17,7 @@ import orjson
 import pytest
 from hypothesis import settings as hypothesis_settings
 
-from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
+from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import Pool, make_database, open_pool
 from pale_harbor.work.workbench import Workbench

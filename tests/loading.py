@@ -5,6 +5,7 @@ from typing import Any
 
 import orjson
 
+from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.store.database import Pool
 from pale_harbor.work.imports.importing import ImportReport, import_now
@@ -28,3 +29,9 @@ def load_path(pool: Pool, path: Path, collection: str = "coast", plan: ImportPla
 def load_rows(pool: Pool, folder: Path, rows: Rows, collection: str = "coast") -> ImportReport:
     """What an import of rows came to."""
     return load_path(pool, file_of(folder, rows), collection)
+
+
+def reweighted(document: RankerDocument, weight: float) -> RankerDocument:
+    """The same ranker, its first reading with another weight."""
+    first, *others = document.whole["readings"]
+    return ranker_document({**document.whole, "readings": [{**first, "weight": weight}, *others]})

@@ -5,14 +5,14 @@ from hypothesis import strategies as st
 from pale_harbor.core.ranking import (
     ANY,
     Combine,
+    CombineHow,
     FieldOrder,
-    How,
     Nearness,
     Need,
     Ranker,
     Reading,
+    SlackWhen,
     Spelling,
-    When,
 )
 from pale_harbor.core.text import Chain, chain_of
 from pale_harbor.core.text.word_lists import Replacements, SynonymRule, Synonyms, WordSet
@@ -141,9 +141,9 @@ def rankers(draw: st.DrawFn, fields: tuple[str, ...] = ("title", "text")) -> Ran
         )
     )
     equals_by = draw(st.sampled_from([(), (FieldOrder("asked", descending=True),)]))
-    combine = draw(st.builds(Combine, st.sampled_from(How), st.sampled_from([0.0, 0.3, 1.0]), st.floats(0, 3)))
+    combine = draw(st.builds(Combine, st.sampled_from(CombineHow), st.sampled_from([0.0, 0.3, 1.0]), st.floats(0, 3)))
     spelling = draw(st.none() | spellings())
-    return Ranker(tuple(readings), equals_by, combine, draw(needs()), spelling)
+    return Ranker(tuple(readings), equals_by=equals_by, combine=combine, need=draw(needs()), spelling=spelling)
 
 
 def needs() -> st.SearchStrategy[Need]:
@@ -164,7 +164,7 @@ def spellings() -> st.SearchStrategy[Spelling]:
         fixed_start=st.integers(0, 2),
         most=st.sampled_from([1, 2, 20]),
         worth=st.sampled_from([0.5, 0.9]),
-        when=st.sampled_from(When),
+        when=st.sampled_from(SlackWhen),
         rare=st.integers(0, 4),
         similar=st.sampled_from([None, 0.3, 0.5]),
     )

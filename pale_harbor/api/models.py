@@ -6,7 +6,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pale_harbor.core.measures import Band, MeasureRules, Ties, Unjudged, WithoutRelevant
 from pale_harbor.formats.display import DisplayDocument
-from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
+from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.storable import unstorable, well_formed
 from pale_harbor.store.collections.collections import FieldKind, FieldRole
 from pale_harbor.work.judging.expecting import Broken
@@ -31,7 +31,6 @@ def kept_text(value: Any) -> Any:
 
 QueryText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=LONGEST_QUERY)]
 FreeText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=LONGEST_TEXT)]
-Document = Annotated[RankerDocument, BeforeValidator(ranker_document)]
 Name = Annotated[str, Field(min_length=1, max_length=63)]
 Version = Annotated[int, Field(ge=1, le=2**31 - 1)]
 
@@ -100,7 +99,7 @@ class RankerModel(BaseModel):
 class RankerRequest(BaseModel):
     """based_on: the version of the same ranker whose versions of saved chains are kept; else the newest."""
 
-    document: Document
+    document: RankerDocument
     note: Annotated[str, Field(max_length=2_000)] = ""
     based_on: Version | None = None
 
@@ -115,7 +114,7 @@ class RankerChoiceModel(BaseModel):
 
     name: str | None = None
     version: Version | None = None
-    document: Document | None = None
+    document: RankerDocument | None = None
 
 
 class SetQueryModel(BaseModel):

@@ -20,7 +20,7 @@ from pale_harbor.core.judging import Expectation
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.expectation_rows import expectations_in, written_expectations
 from pale_harbor.formats.moments import moment_in
-from pale_harbor.formats.ranker_document import filter_documents
+from pale_harbor.formats.ranker.document import filter_documents
 from pale_harbor.formats.storable import unstorable
 from pale_harbor.formats.trec import grades_in, written_grades
 

@@ -10,7 +10,7 @@ import structlog
 from pale_harbor.core.judging import Settling
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.display import DisplayDocument, ShownField
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.formats.space_document import space_document
 from pale_harbor.settings import ROOT

@@ -14,13 +14,13 @@ from pale_harbor.core.index import build_index
 from pale_harbor.core.measures import band, judged_list, measure
 from pale_harbor.core.ranking import (
     Combine,
-    How,
+    CombineHow,
     Nearness,
     Need,
     Ranker,
     Reading,
+    SlackWhen,
     Spelling,
-    When,
     Workspace,
     order_of_equals,
     prepare,
@@ -63,8 +63,10 @@ def compile_kernels() -> None:
     reading = Reading("text", chain, chain, nearness=Nearness())
     order = order_of_equals([], 2)
     for ranker in (
-        Ranker((reading, reading), need=Need(((1, None),)), spelling=Spelling(2, when=When.ALWAYS, similar=0.5)),
-        Ranker((reading, reading), combine=Combine(How.POOLED)),
+        Ranker(
+            (reading, reading), need=Need(((1, None),)), spelling=Spelling(edits=2, when=SlackWhen.ALWAYS, similar=0.5)
+        ),
+        Ranker((reading, reading), combine=Combine(CombineHow.POOLED)),
     ):
         for text in ("pale harbr", "har* *or -pale"):
             query = prepare(text, ranker, [index, index])

@@ -16,14 +16,10 @@ from pale_harbor.core.text import Chain
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.errors import BadInput, NotFound, Unavailable
 from pale_harbor.formats.display import DisplayDocument, default_display, display_document
-from pale_harbor.formats.ranker_document import (
-    UNUSABLE,
-    RankerDocument,
-    named_fields,
-    named_spaces,
-    ranker_document,
-)
-from pale_harbor.formats.ranker_from_document import ranker_of
+from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
+from pale_harbor.formats.ranker.forms import UNUSABLE
+from pale_harbor.formats.ranker.naming import named_fields, named_spaces
+from pale_harbor.formats.ranker.reading import ranker_of
 from pale_harbor.settings import Settings
 from pale_harbor.store.chains.chains import SavedChain, save_chain
 from pale_harbor.store.collections.collections import (
@@ -228,7 +224,7 @@ class Workbench:
         with self.pool.connection() as connection:
             # Asked for anew: an opened collection outlives a change of its default ranker.
             state = parts_state(connection, collection.id, choice.name)
-            document = None if choice.document is None else choice.document.model_dump_json()
+            document = None if choice.document is None else choice.document.text
             key = (collection.uid, state, choice.name, choice.version, document)
             return self.memory.rankers.get_or_make(key, lambda: self._choose(connection, collection, choice, state))
 
@@ -269,7 +265,7 @@ class Workbench:
                 connection,
                 collection.id,
                 name,
-                document.model_dump(exclude_unset=True),
+                document.written,
                 parts.used_chains,
                 parts.lists.used,
                 note,

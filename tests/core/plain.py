@@ -7,7 +7,7 @@ from pale_harbor.core.index import VALUE_GAP
 from pale_harbor.core.index.near_terms import edit_distance
 from pale_harbor.core.index.similar_terms import trigram_similarity
 from pale_harbor.core.query import parse_query
-from pale_harbor.core.ranking import How, Ranker, Reading, When
+from pale_harbor.core.ranking import CombineHow, Ranker, Reading, SlackWhen
 from pale_harbor.core.ranking.demands import live_demand, met
 from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, QueryPlan, ValueRange, WordRun, plan_of
 from pale_harbor.core.ranking.preparing import MOST_PAIRS, MOST_SLACKENED
@@ -138,7 +138,7 @@ class PlainReading:
         spelling = self.plan.ranker.spelling
         assert spelling is not None
         term = plain.name[1]
-        if (spelling.when is When.MISSING and held) or (spelling.when is When.RARE and held >= spelling.rare):
+        if (spelling.when is SlackWhen.MISSING and held) or (spelling.when is SlackWhen.RARE and held >= spelling.rare):
             return []
         digits = any(letter.isdigit() for letter in term)
         edits = spelling.edits_for(term)
@@ -264,12 +264,12 @@ def ranked(records: Records, ranker: Ranker, query: str, order: list[int]) -> li
 
 def _combined(ranker: Ranker, readings: list[PlainReading], wanted: list[list[Wanted]], record: int) -> float:
     combine = ranker.combine
-    if combine.how is not How.POOLED:
+    if combine.how is not CombineHow.POOLED:
         scores = [
             reading.reading.weight * sum(one.part(record, reading.reading.k1, reading.norm(record)) for one in own)
             for reading, own in zip(readings, wanted, strict=True)
         ]
-        if combine.how is How.STRONGEST:
+        if combine.how is CombineHow.STRONGEST:
             strongest = max(scores, default=0.0)
             return strongest + combine.share * (sum(scores) - strongest)
         return sum(scores)

@@ -10,6 +10,7 @@ from pale_harbor.core.blend import (
     BlendHow,
     Listed,
     Normalisation,
+    Queries,
     QueryKind,
     blended,
     filled_up,
@@ -35,7 +36,7 @@ two = st.lists(lists(), min_size=2, max_size=2)
 def test_meaning_is_dealt_out_among_the_spaces(
     words: Listed, spaces: list[Listed], meaning: float, weights: list[float], how: BlendHow
 ):
-    blend = Blend(how, meaning=meaning, normalisation=Normalisation.RANK)
+    blend = Blend(how, meaning=meaning, normalise=Normalisation.RANK)
     found = blended(blend, words, spaces, weights, ORDER)
     shares = [1 - meaning, *(meaning * weight / sum(weights) for weight in weights)]
     expected: dict[int, float] = {}
@@ -90,9 +91,9 @@ def test_the_second_stage_by_hand():
     assert restaged([], 0.5).order.tolist() == []
 
 
-CODE = QueryKind("code", Blend(meaning=0), pattern=safe_pattern(r"^[A-Z]+-\d+$", Place(1, 1, 1)))
-QUESTION = QueryKind("question", Blend(meaning=0.8), words=(4, None))
-NAME = QueryKind("name", Blend(), words=(1, 2), quoted=True)
+CODE = QueryKind("code", Queries(pattern=safe_pattern(r"^[A-Z]+-\d+$", Place(1, 1, 1))), Blend(meaning=0))
+QUESTION = QueryKind("question", Queries(at_least_words=4), Blend(meaning=0.8))
+NAME = QueryKind("name", Queries(at_least_words=1, at_most_words=2, quoted=True), Blend())
 
 
 @pytest.mark.parametrize(
@@ -109,8 +110,8 @@ def test_the_first_kind_that_fits_counts(text: str, words: int, quoted: bool, ki
 
 
 def test_a_kind_whose_pattern_takes_too_long_is_passed_over():
-    endless = QueryKind("endless", Blend(), pattern=safe_pattern(r"(a|a)*$", Place(1, 1, 1)))
-    found, slow = kind_of("a" * 60 + "b", 1, False, [endless, QueryKind("any", Blend(), words=(0, None))])
+    endless = QueryKind("endless", Queries(pattern=safe_pattern(r"(a|a)*$", Place(1, 1, 1))), Blend())
+    found, slow = kind_of("a" * 60 + "b", 1, False, [endless, QueryKind("any", Queries(at_least_words=0), Blend())])
     assert (found.name if found else None, slow) == ("any", ["endless"])
 
 

@@ -9,7 +9,7 @@ from pale_harbor.core.comparing import intervals
 from pale_harbor.core.index import build_index
 from pale_harbor.core.measures import judged_list, measure
 from pale_harbor.core.measures.measure import WHOLE_LIST, WITH_DEPTH, UnknownMeasure, offered_measures
-from pale_harbor.core.ranking import Need, RankedList, Spelling, When, joined
+from pale_harbor.core.ranking import Need, RankedList, SlackWhen, Spelling, joined
 from pale_harbor.core.ranking.found import near
 from pale_harbor.core.ranking.near_misses import FARTHEST, LEAST_SIMILAR, MOST_SHOWN, near_misses
 from pale_harbor.core.ranking.sheet import sheet_of, weighed
@@ -79,15 +79,15 @@ def test_of_a_group_that_lies_in_several_slabs_the_best_stays():
 @pytest.mark.parametrize(
     ("when", "holding", "given"),
     [
-        (When.RARE, 4, True),
-        (When.RARE, 5, False),
-        (When.RARE, 6, False),
-        (When.MISSING, 0, True),
-        (When.MISSING, 1, False),
-        (When.ALWAYS, 1_000, True),
+        (SlackWhen.RARE, 4, True),
+        (SlackWhen.RARE, 5, False),
+        (SlackWhen.RARE, 6, False),
+        (SlackWhen.MISSING, 0, True),
+        (SlackWhen.MISSING, 1, False),
+        (SlackWhen.ALWAYS, 1_000, True),
     ],
 )
-def test_slack_is_given_below_the_number_of_records_that_is_rare(when: When, holding: int, given: bool):
+def test_slack_is_given_below_the_number_of_records_that_is_rare(when: SlackWhen, holding: int, given: bool):
     index = build_index([["harpoon"]], PLAIN)
     found = candidates_for("harpon", holding, Spelling(when=when, rare=5), [index])
     assert (found is not None) is given

@@ -16,7 +16,7 @@ from pale_harbor.core.query import parse_query
 from pale_harbor.core.ranking import (
     Adjustments,
     Combine,
-    How,
+    CombineHow,
     LookedUp,
     Nearness,
     PreparedQuery,
@@ -24,6 +24,7 @@ from pale_harbor.core.ranking import (
     Reading,
     Shape,
     Signal,
+    SignalHow,
     SlabView,
     Spelling,
     Workspace,
@@ -116,7 +117,7 @@ def turns(draw: st.DrawFn, ranker: Ranker) -> Ranker:
         )
         for one in ranker.readings
     )
-    combine = draw(st.builds(Combine, st.sampled_from(How), st.sampled_from([0.0, 0.3, 1.0]), st.floats(0, 3)))
+    combine = draw(st.builds(Combine, st.sampled_from(CombineHow), st.sampled_from([0.0, 0.3, 1.0]), st.floats(0, 3)))
     return replace(ranker, readings=readings, need=draw(needs()), combine=combine)
 
 
@@ -159,7 +160,7 @@ def test_what_asks_for_another_look_up_has_another_name():
 
 def test_sums_come_from_a_sheet_from_the_second_time_on():
     chain = chain_of("words > lower")
-    ranker = Ranker((Reading("title", chain, chain, 2.0), Reading("text", chain, chain)))
+    ranker = Ranker((Reading("title", chain, chain, weight=2.0), Reading("text", chain, chain)))
     kept = looked_up_for([{"title": ["fog"], "text": ["bell fog"]}, {"text": ["bell"]}], ranker, "fog bell")
     plan = kept.slabs[0].plan
     assert kept.for_plan(plan)[0].sheet is None
@@ -169,7 +170,7 @@ def test_sums_come_from_a_sheet_from_the_second_time_on():
     assert kept.for_plan(plan)[0].sheet is sheet
     turn = replace(ranker, readings=(replace(ranker.readings[0], k1=2.0), ranker.readings[1]))
     assert kept.for_plan(plan_of(parse_query("fog bell", ["title", "text"]), turn))[0].sheet is not sheet
-    pool = replace(ranker, combine=Combine(How.POOLED))
+    pool = replace(ranker, combine=Combine(CombineHow.POOLED))
     assert kept.for_plan(plan_of(parse_query("fog bell", ["title", "text"]), pool))[0].sheet is None
 
 
@@ -189,7 +190,7 @@ signals = st.lists(
         scale=st.sampled_from([0.5, 1.0, 30.0]),
         without=st.sampled_from([0.0, 0.5]),
         now=st.none() | st.integers(0, 99).map(float),
-        multiplied=st.booleans(),
+        how=st.sampled_from(SignalHow),
     ),
     max_size=3,
 )
@@ -211,7 +212,7 @@ def test_the_parts_of_a_why_come_to_the_score_to_the_last_digit(
         answer = why(prepared, record, adjustments)
         assert answer.matched
         assert answer.score == score
-        if answer.how is How.SUM:
+        if answer.how is CombineHow.SUM:
             total = sum(part.weight * sum(term.score for term in part.terms) for part in answer.readings)
             assert total == pytest.approx(answer.keyword_score)
         for pooled in answer.pool or ():

@@ -11,18 +11,19 @@ from pale_harbor.core.ranking.demands import keeps, live_demand, met, program_of
 from pale_harbor.core.ranking.plan import AtLeast, Demand, Each, Holds, No, One
 from pale_harbor.core.ranking.rules import (
     Always,
-    Asked,
     FilterBy,
     Hide,
     Holding,
     Lift,
+    ListedWords,
     LookIn,
     Matching,
     Pin,
     Rule,
+    Saying,
     Weigh,
 )
-from pale_harbor.core.ranking.signals import with_signals
+from pale_harbor.core.ranking.signals import SignalHow, with_signals
 from pale_harbor.core.text.patterns import safe_pattern
 from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.word_lists import WordSet
@@ -65,7 +66,7 @@ def test_more_is_never_worth_less(numbers: list[float], shape: Shape, scale: flo
 
 
 def test_added_signals_come_before_those_that_multiply():
-    one, two = Signal("a", Shape.VALUE, weight=2.0), Signal("b", Shape.VALUE, weight=0.5, multiplied=True)
+    one, two = Signal("a", Shape.VALUE, weight=2.0), Signal("b", Shape.VALUE, weight=0.5, how=SignalHow.MULTIPLY)
     scores = with_signals(np.array([1.0, 0.0]), [(two, np.array([4.0, 0.0])), (one, np.array([3.0, 1.0]))])
     assert scores.tolist() == [(1 + 2 * 3) * (1 + 0.5 * 4), 2.0]
 
@@ -76,10 +77,10 @@ YEAR = Matching(safe_pattern(r"\b1[89]\d\d\b", place_of("", 0, 0)))
 
 def test_a_rule_of_a_query_pins_lifts_and_hides():
     rules = (
-        Rule(Asked("fog  Bell"), Pin(("a", "b", "a"))),
-        Rule(Asked("fog bell"), Lift(("c",), 2.0)),
+        Rule(Saying("fog  Bell"), Pin(("a", "b", "a"))),
+        Rule(Saying("fog bell"), Lift(("c",), 2.0)),
         Rule(Always(), Hide(("d",))),
-        Rule(Asked("other"), Pin(("x",))),
+        Rule(Saying("other"), Pin(("x",))),
         Rule(Always(), Hide(("y",)), on=False),
     )
     query = ruled("Fog bell ", rules)
@@ -91,7 +92,7 @@ def test_a_rule_of_a_query_pins_lifts_and_hides():
 
 
 def test_a_part_of_a_query_becomes_a_filter_a_field_or_a_weight():
-    words = Holding("places", WordSet(frozenset(["Cold Haven", "Cold"])))
+    words = Holding(ListedWords("places", WordSet(frozenset(["Cold Haven", "Cold"]))))
     assert ruled("lamps 1890 north", (Rule(YEAR, FilterBy("year")),)).text == "lamps north"
     assert ruled("lamps 1890", (Rule(YEAR, FilterBy("year", 5.0)),)).filters == (Within("year", "1885.0", "1895.0"),)
     # The longest entry of a list that is found, whatever its case.

@@ -4,7 +4,7 @@ import pytest
 
 from pale_harbor.core.text import chain_of
 from pale_harbor.formats.older_documents import present_notation, present_ranker, present_space
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 
 
 @pytest.mark.parametrize(
@@ -69,7 +69,7 @@ def test_slack_keeps_the_lengths_that_it_had():
     reading = {"field": "title", "chain": "words"}
     assert present_ranker({"readings": [reading], "spelling": {"lengths": [3, 6]}})["spelling"] == {"lengths": [3, 6]}
     assert present_ranker({"readings": [reading], "spelling": None}) == {"readings": [reading], "spelling": None}
-    assert ranker_document({"readings": [reading], "spelling": {}}).spelling.lengths == (5, 8)  # pyright: ignore[reportOptionalMemberAccess]
+    assert ranker_document({"readings": [reading], "spelling": {}}).whole["spelling"]["lengths"] == [5, 8]
 
 
 def test_a_space_learns_through_the_chain_that_it_learned_through():

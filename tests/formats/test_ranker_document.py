@@ -1,18 +1,36 @@
 """The ranker as a document: defaults stated, mistakes named, nothing guessed."""
 
-from typing import Any
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 import pytest
 
-from pale_harbor.core.blend import BlendHow, SecondStage, SpaceUse
+from pale_harbor.core.blend import BlendHow, Queries, SecondStage, SpaceUse
 from pale_harbor.core.fields import Has, OneOf, Within, day_of
-from pale_harbor.core.ranking import Combine, How, Nearness, Need, Shape, Signal, Spelling, When
+from pale_harbor.core.knobs import Knob, declared, is_part
+from pale_harbor.core.ranking import (
+    Combine,
+    CombineHow,
+    Nearness,
+    Need,
+    Ranker,
+    Shape,
+    Signal,
+    SignalHow,
+    SlackWhen,
+    Spelling,
+)
 from pale_harbor.core.text import Chain, chain_of
 from pale_harbor.core.text.word_lists import WordSet
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.ranker_differences import differences
-from pale_harbor.formats.ranker_document import named_fields, ranker_document
-from pale_harbor.formats.ranker_from_document import ranker_of
+from pale_harbor.formats.ranker.differences import differences
+from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.formats.ranker.models import model_of
+from pale_harbor.formats.ranker.naming import named_fields
+from pale_harbor.formats.ranker.reading import ranker_of
+from pale_harbor.formats.ranker.tables import markdown_of
+from tools.write_knobs import DOCS, PAGE, docs_text, page_text
 
 TITLE = {"field": "title", "chain": "words > lower"}
 
@@ -74,14 +92,16 @@ def test_every_part_of_a_document_comes_into_the_ranker():
     ranker = ranker_of(ranker_document(WHOLE), no_saved_chain, {"places": WordSet(frozenset(["Saltmere"]))})
     (reading,) = ranker.readings
     assert (reading.share, reading.slack, reading.nearness) == (0.6, False, Nearness(2.0, 3, False))
-    assert ranker.combine == Combine(How.STRONGEST, 0.3)
+    assert ranker.combine == Combine(CombineHow.STRONGEST, 0.3)
     assert ranker.need == Need(((1, None), (3, 2), (5, 0.75)))
-    assert ranker.spelling == Spelling(2, (5, 8), 0, 9, 0.4, When.ALWAYS, 5, 0.5)
-    assert ranker.signals == (
-        Signal("asked", Shape.LOG, 0.5, 10.0),
-        Signal("acquired", Shape.HALF_LIFE, 1.0, 365.0, now=day_of("1990-01-01", last=False), multiplied=True),
+    assert ranker.spelling == Spelling(
+        edits=2, lengths=(5, 8), fixed_start=0, most=9, worth=0.4, when=SlackWhen.ALWAYS, rare=5, similar=0.5
     )
-    assert [type(rule.action).__name__ for rule in ranker.rules] == ["Pin", "FilterBy", "FilterBy", "Weigh"]
+    assert ranker.signals == (
+        Signal("asked", Shape.LOG, weight=0.5, scale=10.0),
+        Signal("acquired", Shape.HALF_LIFE, scale=365.0, now=day_of("1990-01-01", last=False), how=SignalHow.MULTIPLY),
+    )
+    assert [type(rule.do).__name__ for rule in ranker.rules] == ["Pin", "FilterBy", "FilterBy", "Weigh"]
     assert ranker.rules[0].until == day_of("2030-05-01", last=False)
     assert [rule.on for rule in ranker.rules] == [True, True, False, True]
     assert ranker.filters == (OneOf("kind", ("bell",)), Within("year", "1890", None), Has("maker", True))
@@ -90,9 +110,9 @@ def test_every_part_of_a_document_comes_into_the_ranker():
 
 def test_a_document_comes_back_as_it_went():
     document = ranker_document(WHOLE)
-    assert ranker_document(document.model_dump()) == document
-    assert ranker_document(document.model_dump(exclude_unset=True)) == document
-    assert ranker_document(document.model_dump(mode="json")) == document
+    assert ranker_document(document.whole) == document
+    assert ranker_document(document.written) == document
+    assert ranker_document(document.brief) == document
 
 
 @pytest.mark.parametrize(
@@ -270,8 +290,8 @@ def test_spaces_and_blends_are_read():
     assert ranker.blend.formula.names == ("words", "space.meaning", 'reading."old name"', "rank.house", "signal.asked")
     assert ranker.second_stage == SecondStage("house", 10, 0.7)
     code, question = ranker.kinds
-    assert (code.name, code.blend.meaning, code.words) == ("code", 0.0, None)
-    assert (question.words, question.quoted, question.blend.how) == ((4, None), False, BlendHow.WEIGHTED_SUM)
+    assert (code.name, code.blend.meaning, code.when.at_least_words) == ("code", 0.0, None)
+    assert (question.when, question.blend.how) == (Queries(at_least_words=4, quoted=False), BlendHow.WEIGHTED_SUM)
 
 
 @pytest.mark.parametrize(
@@ -320,3 +340,74 @@ def test_differences_of_spaces_and_blends_in_words():
 def test_a_formula_that_is_not_used_may_name_what_is_gone():
     document = ranker_document({"readings": [TITLE], "blend": {"how": "weighted_sum", "formula": "space.gone"}})
     assert ranker_of(document, no_saved_chain).blend.formula is None
+
+
+def test_a_knob_that_is_declared_is_known_everywhere_without_a_further_word():
+    @dataclass(frozen=True, slots=True)
+    class Tide:
+        """A part that nobody has written a line for."""
+
+        height: Annotated[float, Knob("height", "how high", least=0, most=9, unit="m", step=0.5)] = 3.0
+        ebbs: Annotated[bool, Knob("ebbs", "whether it falls")] = True
+
+    assert model_of(Tide).model_validate({}).model_dump() == {"height": 3.0, "ebbs": True}
+    with pytest.raises(ValueError, match="less than or equal to 9"):
+        model_of(Tide).model_validate({"height": 9.5})
+    with pytest.raises(ValueError, match=r'unknown key "hight"\. Did you mean "height"\?'):
+        model_of(Tide).model_validate({"hight": 1})
+    schema = model_of(Tide).model_json_schema()["properties"]["height"]
+    assert (schema["default"], schema["minimum"], schema["maximum"], schema["unit"]) == (3.0, 0, 9, "m")
+    assert markdown_of(Tide).splitlines()[2:] == [
+        "| `height` | how high (0 to 9 m) | 3 |",
+        "| `ebbs` | whether it falls | yes |",
+    ]
+
+
+def test_every_knob_that_differs_is_told():
+    """Each knob of a ranker turned by itself: none goes without a word."""
+    reading = {**TITLE, "nearness": {}}
+    whole = {
+        "readings": [reading],
+        "spelling": {},
+        "signals": [{"field": "asked", "shape": "log"}],
+        "rules": [{"do": {"pin": ["a"]}}],
+        "spaces": [{"space": "meaning"}],
+        "second_stage": {"space": "meaning"},
+        "kinds": [{"name": "code", "when": {"quoted": True}, "blend": {}}],
+    }
+    before = ranker_document(whole)
+    for path, other in turned_knobs(Ranker, before.whole):
+        after = ranker_document(with_value(before.whole, path, other))
+        assert differences(before, after), path
+
+
+def turned_knobs(part: type, written: Any, way: tuple[Any, ...] = ()) -> Iterator[tuple[tuple[Any, ...], Any]]:
+    """Every knob of a part that is there, with another value than it has."""
+    for name, one in declared(part).items():
+        said, here, kind = written[name], (*way, name), one.kinds[0]
+        if is_part(kind) and said is not None and len(one.kinds) == 1:
+            for number, each in enumerate(said if one.many else [said]):
+                yield from turned_knobs(kind, each, (*here, number) if one.many else here)
+        elif kind is bool and said is not None:
+            yield here, not said
+        elif kind in (int, float) and one.knob.names is None and one.knob.none is None:
+            yield here, one.knob.most if said != one.knob.most else one.knob.least
+        elif one.knob.choices is not None:
+            yield here, next(choice for choice in one.knob.choices if choice not in (said, "formula"))
+
+
+def with_value(written: Any, path: tuple[Any, ...], value: Any) -> Any:
+    """The same with another value at a path."""
+    if not path:
+        return value
+    changed = with_value(written[path[0]], path[1:], value)
+    if isinstance(written, list):
+        return [*written[: path[0]], changed, *written[path[0] + 1 :]]
+    return {**written, path[0]: changed}
+
+
+def test_what_follows_from_the_knobs_is_committed_as_it_follows():
+    assert PAGE.read_text("utf-8") == page_text(), "run: PYTHONPATH=. python tools/write_knobs.py"
+    for page in DOCS:
+        text = page.read_text("utf-8")
+        assert text == docs_text(text), "run: PYTHONPATH=. python tools/write_knobs.py"

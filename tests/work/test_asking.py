@@ -10,7 +10,7 @@ import pytest
 from pale_harbor.core.fields import Filter, Has, OneOf, Within
 from pale_harbor.core.ranking import FieldOrder
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question, answer, ask
 from pale_harbor.work.ranking.searching import FacetWanted, Found, find, why_record
@@ -97,7 +97,7 @@ FILTERS: list[tuple[Filter, Callable[[dict[str, Any]], bool]]] = [
     (OneOf("kind", ("letter",)), lambda row: row["kind"] == "letter"),
     (Within("year", "1850", "1860"), lambda row: 1850 <= row["year"] <= 1860),
     (Within("acquired", "1905", "1907"), lambda row: "1905" <= row["acquired"] < "1908"),
-    (Has("asked"), lambda row: row["asked"] is not None),
+    (Has("asked", True), lambda row: row["asked"] is not None),
     (Has("series", False), lambda row: row["series"] is None),
 ]
 

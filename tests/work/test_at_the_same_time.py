@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from pale_harbor.errors import Unavailable
-from pale_harbor.formats.ranker_document import RankerDocument
+from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.records.records import record_count
 from pale_harbor.work.collections.opened import OpenCollection, RecordsChanged

@@ -10,7 +10,7 @@ import pytest
 from pale_harbor.core.fields import OneOf
 from pale_harbor.core.measures import measure
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.static_vectors import packaged_vectors
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import make_database, open_pool

@@ -11,7 +11,7 @@ import pytest
 from pale_harbor.core.comparing import intervals
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.index_files import let_go_of_indexes
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.settings import settings
 from pale_harbor.store import database
 from pale_harbor.store.database import Pool

@@ -9,7 +9,7 @@ import pytest
 
 from pale_harbor.core.text import chain_of
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.ranking.rankers import ranker_named
 from pale_harbor.work.chains import consequences

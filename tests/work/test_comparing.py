@@ -12,7 +12,7 @@ from pale_harbor.core.measures import MeasureRules, Unjudged, WithoutRelevant, m
 from pale_harbor.errors import NotFound, Unavailable
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.owner_page import owner_page
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.store.judging.judged_sets import SetQuery, set_named

@@ -13,7 +13,7 @@ from pale_harbor.api.spaces.embedder import Moods
 from pale_harbor.core.vectors import Fault
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.judged_files import queries_in
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.space_document import ServiceSource
 from pale_harbor.work.records.changes import put_records
 from pale_harbor.work.spaces import making

@@ -12,7 +12,7 @@ import pytest
 from pale_harbor.core.judging import PoolItem, Settling, expectation, krippendorff_alpha, weighted_kappa
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.judged_files import judgments_in, queries_in
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.store.judging.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named

@@ -13,7 +13,7 @@ from pale_harbor.core.measures import measure
 from pale_harbor.errors import BadInput, HarborError, NotFound, Unavailable
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.outside_document import found_at, outside_document, steps_of
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.store.judging.judged_sets import set_named

@@ -9,7 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.ranker_document import RankerDocument
+from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.records.records import earlier_states

@@ -8,7 +8,7 @@ import pytest
 
 from pale_harbor.core.fields import OneOf
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.ranker_document import ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.spaces.spaces import (
     Space,

@@ -7,8 +7,8 @@ import pytest
 
 from pale_harbor.core.fields import OneOf
 from pale_harbor.errors import NotFound
-from pale_harbor.formats.ranker_differences import differences
-from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
+from pale_harbor.formats.ranker.differences import differences
+from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.searching import why_record

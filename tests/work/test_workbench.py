@@ -9,7 +9,7 @@ import pytest
 from pale_harbor.core.fields import day_of
 from pale_harbor.core.measures import measure
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
+from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.settings import ROOT
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.demo import load_demo
@@ -18,7 +18,7 @@ from pale_harbor.work.measuring.measuring import measure_ranker
 from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.searching import Found, find, why_record
 from pale_harbor.work.workbench import RankerChoice, Workbench
-from tests.loading import load_rows
+from tests.loading import load_rows, reweighted
 
 RECORDS: list[dict[str, object]] = [
     {"id": "a", "title": "Fog bell", "text": "A bell for thick weather.", "asked": 5},
@@ -95,8 +95,7 @@ def test_index_files_that_are_gone_or_damaged_are_built_again(coast: Workbench):
 def test_a_change_of_weights_builds_nothing(coast: Workbench, simple_ranker: RankerDocument):
     found(coast, "fog")
     files = {file: file.stat().st_mtime_ns for file in coast.index_folder.rglob("*.npy")}
-    heavier = simple_ranker.model_copy(deep=True)
-    heavier.readings[0].weight = 9
+    heavier = reweighted(simple_ranker, 9)
     found(coast, "fog", RankerChoice(document=heavier))
     assert {file: file.stat().st_mtime_ns for file in coast.index_folder.rglob("*.npy")} == files
 
@@ -111,8 +110,7 @@ def test_equal_scores_go_by_the_field_then_by_key(coast: Workbench):
 
 def test_rankers_are_kept_in_versions_that_stay(coast: Workbench, simple_ranker: RankerDocument):
     assert coast.put_ranker("coast", "first", simple_ranker).version == 1
-    heavier = simple_ranker.model_copy(deep=True)
-    heavier.readings[0].weight = 9
+    heavier = reweighted(simple_ranker, 9)
     assert coast.put_ranker("coast", "first", heavier, "titles count").version == 2
     first, second = (found(coast, "bell", RankerChoice("first", version)).results[0].score for version in (1, 2))
     assert second > first
@@ -125,8 +123,7 @@ def test_a_ranker_keeps_the_version_of_a_saved_chain_it_was_put_with(coast: Work
     assert saved.chain_versions == {"plain": 1}
     coast.put_chain("coast", "plain", "whole")
     assert found(coast, "fog", RankerChoice("by-chain")).matched == 3
-    draft = document.model_copy(deep=True)
-    draft.readings[0].weight = 2
+    draft = reweighted(document, 2)
     assert found(coast, "fog", RankerChoice("by-chain", 1, draft)).matched == 3
     kept = coast.put_ranker("coast", "by-chain", draft, based_on=RankerChoice("by-chain", 1))
     assert kept.chain_versions == {"plain": 1}
@@ -196,7 +193,7 @@ def test_a_frozen_run_is_not_used_once_a_rule_has_ended(
 ):
     judged(coast, tmp_path, GRADES)
     rule = {"do": {"hide": ["a"]}, "reason": "on loan", "until": "2030-05-31"}
-    coast.put_ranker("coast", "ruled", ranker_document({**simple_ranker.model_dump(), "rules": [rule]}))
+    coast.put_ranker("coast", "ruled", ranker_document({**simple_ranker.whole, "rules": [rule]}))
     values: list[float] = []
     for day in ("2030-05-31", "2030-06-01", "2030-05-31"):
         today = day_of(day, last=False)

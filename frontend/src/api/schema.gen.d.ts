@@ -1934,24 +1934,48 @@ export interface components {
     schemas: {
         /**
          * ActionDocument
-         * @description What a rule does: one of pin, lift, hide, filter, look_in, weigh.
+         * @description These records come first, in this order, whether they match or not. These records' scores are multiplied; below 1 they sink. These records are left out. What was found leaves the query and becomes a filter on a field. What was found is looked for in this field only. The weights of a field's readings are multiplied.
          */
         ActionDocument: {
-            /** By */
+            /**
+             * By
+             * @description what is multiplied with
+             */
             by?: number | null;
-            /** Filter */
+            /**
+             * Filter
+             * @description what was found leaves the query and becomes a filter on this field: that value in any case
+             */
             filter?: string | null;
-            /** Hide */
+            /**
+             * Hide
+             * @description they are left out
+             */
             hide?: string[] | null;
-            /** Lift */
+            /**
+             * Lift
+             * @description their scores are multiplied; below 1 they sink
+             */
             lift?: string[] | null;
-            /** Look In */
+            /**
+             * Look In
+             * @description what was found leaves the query and is looked for in this field only, exactly
+             */
             look_in?: string | null;
-            /** Pin */
+            /**
+             * Pin
+             * @description these records come first, in this order, whether they match or not; the visitor's filters hold for them
+             */
             pin?: string[] | null;
-            /** Spread */
+            /**
+             * Spread
+             * @description with `filter`, how far a number found may be off either way
+             */
             spread?: number | null;
-            /** Weigh */
+            /**
+             * Weigh
+             * @description the weights of this field's readings are multiplied
+             */
             weigh?: string | null;
         };
         /**
@@ -1990,39 +2014,48 @@ export interface components {
         };
         /**
          * BlendDocument
-         * @description How the words' list and those of the spaces become one.
+         * @description How the words' list and the spaces' lists become one.
          */
         BlendDocument: {
             /**
              * Depth
+             * @description so many first records are reordered
              * @default 50
              */
             depth: number;
             /**
              * Fetch
+             * @description so many of the words' records take part
              * @default 1000
              */
             fetch: number;
-            /** Formula */
+            /**
+             * Formula
+             * @description [a score from all that is known](vectors.md#formulas)
+             */
             formula?: string | null;
             /**
              * How
+             * @description in which way lists become one
              * @default reciprocal_rank
              * @enum {string}
              */
             how: "reciprocal_rank" | "weighted_sum" | "fill_up" | "reorder" | "formula";
             /**
              * K
+             * @description how little first ranks stand out
              * @default 60
              */
             k: number;
             /**
              * Meaning
+             * @description from 0, words alone, to 1, spaces alone
              * @default 0.5
              */
             meaning: number;
             /**
              * Normalise
+             * @description how the scores of lists are brought to one scale
              * @default min_max
              * @enum {string}
              */
@@ -2221,22 +2254,25 @@ export interface components {
         };
         /**
          * CombineDocument
-         * @description How readings become one score: summed, the strongest with a share of the rest, or pooled.
+         * @description How readings become one score.
          */
         CombineDocument: {
             /**
              * How
+             * @description how readings become one score
              * @default sum
              * @enum {string}
              */
             how: "sum" | "strongest" | "pooled";
             /**
              * K1
+             * @description with `pooled`, how long more occurrences of a term go on adding
              * @default 1.2
              */
             k1: number;
             /**
              * Share
+             * @description with `strongest`, how much of the other readings' scores is added
              * @default 0
              */
             share: number;
@@ -2336,14 +2372,23 @@ export interface components {
         };
         /**
          * ConditionDocument
-         * @description Which queries a rule is for: one of these keys, or none of them for every query.
+         * @description Queries that say exactly this, whatever the case and the spaces. Queries that hold a word, or words in a row, of a list. Queries in which a regular expression finds something. Every query.
          */
         ConditionDocument: {
-            /** List */
+            /**
+             * List
+             * @description a word list, `@name`: queries that hold a word of it
+             */
             list?: string | null;
-            /** Pattern */
+            /**
+             * Pattern
+             * @description a regular expression, stopped after a second
+             */
             pattern?: string | null;
-            /** Query */
+            /**
+             * Query
+             * @description a whole query, whatever its case and spaces
+             */
             query?: string | null;
         };
         /** ConfirmRequest */
@@ -2849,18 +2894,33 @@ export interface components {
         };
         /**
          * FilterDocument
-         * @description What records have to pass: one of these values, a range, or having any value at all.
+         * @description Records with one of these values; any_case: whatever their case. Records with a value from low to high, bounds included; None: open. Numbers, dates, or else texts. Records with any value, or (has false) with none.
          */
         FilterDocument: {
-            /** Field */
+            /**
+             * Field
+             * @description the field whose values count
+             */
             field: string;
-            /** Has */
+            /**
+             * Has
+             * @description whether it has a value at all
+             */
             has?: boolean | null;
-            /** High */
+            /**
+             * High
+             * @description up to this value
+             */
             high?: string | null;
-            /** Low */
+            /**
+             * Low
+             * @description from this value on
+             */
             low?: string | null;
-            /** One Of */
+            /**
+             * One Of
+             * @description one of these values
+             */
             one_of?: string[] | null;
         };
         /** FindingModel */
@@ -3787,21 +3847,24 @@ export interface components {
         };
         /**
          * NearnessDocument
-         * @description Extra for words of the query that stand near each other in this reading.
+         * @description Extra for words of the query that stand near each other in a record.
          */
         NearnessDocument: {
             /**
              * Gap
+             * @description how many other words may stand between
              * @default 0
              */
             gap: number;
             /**
              * Same Order
+             * @description whether they must come as in the query
              * @default true
              */
             same_order: boolean;
             /**
              * Weight
+             * @description how much it adds
              * @default 1
              */
             weight: number;
@@ -4301,16 +4364,28 @@ export interface components {
         };
         /**
          * QueriesDocument
-         * @description Which queries are of a kind: whatever is said of them must hold.
+         * @description Which queries are of a kind: whatever is said of them must hold; what is None is not asked for.
          */
         QueriesDocument: {
-            /** At Least Words */
+            /**
+             * At Least Words
+             * @description fewest words
+             */
             at_least_words?: number | null;
-            /** At Most Words */
+            /**
+             * At Most Words
+             * @description most words
+             */
             at_most_words?: number | null;
-            /** Pattern */
+            /**
+             * Pattern
+             * @description a regular expression that is found in the query
+             */
             pattern?: string | null;
-            /** Quoted */
+            /**
+             * Quoted
+             * @description whether something stands in quotes
+             */
             quoted?: boolean | null;
         };
         /** QueryAgreement */
@@ -4324,12 +4399,17 @@ export interface components {
         };
         /**
          * QueryKindDocument
-         * @description Queries of one kind, and their own blend.
+         * @description Queries of one kind, and the blend that they get.
          */
         QueryKindDocument: {
+            /** @description their own blend */
             blend: components["schemas"]["BlendDocument"];
-            /** Name */
+            /**
+             * Name
+             * @description what the kind is called
+             */
             name: string;
+            /** @description which queries are of this kind */
             when: components["schemas"]["QueriesDocument"];
         };
         /**
@@ -4426,10 +4506,11 @@ export interface components {
         };
         /**
          * RankerDocument
-         * @description A whole ranker.
+         * @description The whole recipe. Equal scores go by `equals_by`, then by key.
          */
         RankerDocument: {
             /**
+             * @description [how words and meaning become one list](vectors.md#the-blend)
              * @default {
              *       "depth": 50,
              *       "fetch": 1000,
@@ -4441,6 +4522,7 @@ export interface components {
              */
             blend: components["schemas"]["BlendDocument"];
             /**
+             * @description [how readings become one score](#combining-readings)
              * @default {
              *       "how": "sum",
              *       "k1": 1.2,
@@ -4448,30 +4530,57 @@ export interface components {
              *     }
              */
             combine: components["schemas"]["CombineDocument"];
-            /** Equals By */
+            /**
+             * Equals By
+             * @description fields that settle equal scores, `-` for the greatest first; then the key
+             */
             equals_by?: string[];
-            /** Filters */
+            /**
+             * Filters
+             * @description [what every record in a list has to pass](#filters-facets-sorting-pages)
+             */
             filters?: components["schemas"]["FilterDocument"][];
-            /** Kinds */
+            /**
+             * Kinds
+             * @description kinds of queries with a blend of their own
+             */
             kinds?: components["schemas"]["QueryKindDocument"][];
             /**
              * Need
+             * @description [how many words of a query](#words-needed) a record must hold
              * @default any
              */
             need: number | string | {
                 [key: string]: number | string;
             };
-            /** One Per */
+            /**
+             * One Per
+             * @description a field: of the records that share a value only the best is shown
+             */
             one_per?: string | null;
-            /** Readings */
+            /**
+             * Readings
+             * @description the fields that are read, each through a chain
+             */
             readings: components["schemas"]["ReadingDocument"][];
-            /** Rules */
+            /**
+             * Rules
+             * @description [what is done for certain queries](#rules)
+             */
             rules?: components["schemas"]["RuleDocument"][];
+            /** @description the first records in a new order, word by word */
             second_stage?: components["schemas"]["SecondStageDocument"] | null;
-            /** Signals */
+            /**
+             * Signals
+             * @description [numbers known about a record](#signals) before any query
+             */
             signals?: components["schemas"]["SignalDocument"][];
-            /** Spaces */
+            /**
+             * Spaces
+             * @description [spaces of vectors](vectors.md) that are asked beside the words
+             */
             spaces?: components["schemas"]["SpaceUseDocument"][];
+            /** @description [what words near a word of the query count](#spelling-slack) */
             spelling?: components["schemas"]["SpellingDocument"] | null;
         };
         /**
@@ -4533,45 +4642,57 @@ export interface components {
         };
         /**
          * ReadingDocument
-         * @description One field read through a chain.
-         *
-         *     A chain stands as notation, as @name of a saved chain or as @name:version; or, chosen record by
-         *     record, as {"by": FIELD, LANGUAGE: CHAIN …, "else": CHAIN}, where a bare name is a saved chain too.
+         * @description One field read through a chain, and how much its matches weigh.
          */
         ReadingDocument: {
             /**
              * B
+             * @description how much longer values are held back
              * @default 0.75
              */
             b: number;
-            /** Chain */
+            /**
+             * Chain
+             * @description its record chain: notation, `@name` or `@name:version` of a saved chain, or [a chain for each language](chains.md#saved-chains-and-a-chain-for-each-language)
+             */
             chain: string | {
                 [key: string]: string;
             };
-            /** Field */
+            /**
+             * Field
+             * @description the field that is read
+             */
             field: string;
             /**
              * K1
+             * @description how long more occurrences of a term go on adding
              * @default 1.2
              */
             k1: number;
+            /** @description extra for words of the query that stand near each other */
             nearness?: components["schemas"]["NearnessDocument"] | null;
-            /** Query Chain */
+            /**
+             * Query Chain
+             * @description the chain for the query
+             */
             query_chain?: string | {
                 [key: string]: string;
             } | null;
             /**
              * Share
+             * @description of the terms that a word is cut into, how many a record must hold before this reading finds the word; 0: any one. For grams
              * @default 0
              */
             share: number;
             /**
              * Slack
+             * @description whether spelling slack reaches it
              * @default true
              */
             slack: boolean;
             /**
              * Weight
+             * @description how much its matches weigh; 0 switches the reading off
              * @default 1
              */
             weight: number;
@@ -4789,23 +4910,32 @@ export interface components {
         };
         /**
          * RuleDocument
-         * @description What is done for which queries, why, and until when.
+         * @description What is done for which queries, why, and until which day (counted from 1970-01-01, that day included).
          */
         RuleDocument: {
+            /** @description what it does */
             do: components["schemas"]["ActionDocument"];
             /**
              * On
+             * @description whether it is switched on
              * @default true
              */
             on: boolean;
             /**
              * Reason
+             * @description why
              * @default
              */
             reason: string;
-            /** Until */
+            /**
+             * Until
+             * @description its last day (UTC)
+             */
             until?: string | null;
-            /** @default {} */
+            /**
+             * @description which queries it is for; left out, every query
+             * @default {}
+             */
             when: components["schemas"]["ConditionDocument"];
         };
         /** RulesRequest */
@@ -4987,18 +5117,23 @@ export interface components {
         };
         /**
          * SecondStageDocument
-         * @description The first records put in a new order, word by word.
+         * @description The first records of the list put in a new order, word by word of the query.
          */
         SecondStageDocument: {
             /**
              * First
+             * @description so many records are put in a new order
              * @default 20
              */
             first: number;
-            /** Space */
+            /**
+             * Space
+             * @description a space with vectors of words
+             */
             space: string;
             /**
              * Weight
+             * @description how much of the new order counts
              * @default 0.5
              */
             weight: number;
@@ -5186,33 +5321,44 @@ export interface components {
          * @description A field's number as a part of the score.
          */
         SignalDocument: {
-            /** Field */
+            /**
+             * Field
+             * @description a field of numbers, dates or flags
+             */
             field: string;
             /**
              * How
+             * @description added to the score, or multiplying it
              * @default add
              * @enum {string}
              */
             how: "add" | "multiply";
-            /** Now */
+            /**
+             * Now
+             * @description the day or number from which age counts; left out, the greatest value that any record has
+             */
             now?: number | string | null;
             /**
              * Scale
+             * @description where the shape bends, in the field's unit
              * @default 1
              */
             scale: number;
             /**
              * Shape
+             * @description what is made of the number
              * @enum {string}
              */
             shape: "value" | "log" | "saturation" | "rank" | "flag" | "half_life" | "linear" | "bell";
             /**
              * Weight
+             * @description how much of it counts
              * @default 1
              */
             weight: number;
             /**
              * Without
+             * @description what a record without the number gets
              * @default 0
              */
             without: number;
@@ -5364,42 +5510,53 @@ export interface components {
         };
         /**
          * SpaceUseDocument
-         * @description A space that is asked beside the words.
+         * @description A space that a ranker asks.
          */
         SpaceUseDocument: {
-            /** At Least */
+            /**
+             * At Least
+             * @description records less alike than this are left out
+             */
             at_least?: number | null;
             /**
              * Fetch
+             * @description so many nearest records at most
              * @default 100
              */
             fetch: number;
-            /** Space */
+            /**
+             * Space
+             * @description the space that is asked
+             */
             space: string;
             /**
              * Weight
+             * @description how much it counts among the spaces
              * @default 1
              */
             weight: number;
         };
         /**
          * SpellingDocument
-         * @description Spelling slack.
+         * @description Spelling slack: terms near a word of the query count as well, and less.
          */
         SpellingDocument: {
             /**
              * Edits
+             * @description how many letters may be left out, put in, exchanged or have changed places: 0, 1, 2, or by the length of the word
              * @default by_length
              * @enum {unknown}
              */
             edits: "by_length" | 0 | 1 | 2;
             /**
              * Fixed Start
+             * @description so many letters at the beginning must be the same
              * @default 1
              */
             fixed_start: number;
             /**
              * Lengths
+             * @description from how many letters on a word is allowed one edit, and two
              * @default [
              *       5,
              *       8
@@ -5411,24 +5568,31 @@ export interface components {
             ];
             /**
              * Most
+             * @description of all candidates for a word, the nearest and most frequent so many count
              * @default 20
              */
             most: number;
             /**
              * Rare
+             * @description with `rare`, so many records are no longer few
              * @default 5
              */
             rare: number;
-            /** Similar */
+            /**
+             * Similar
+             * @description terms that share so much of their trigrams are candidates too, worth their similarity: for names
+             */
             similar?: number | null;
             /**
              * When
+             * @description always, where few records hold the word, or where none does in a reading that takes slack
              * @default missing
              * @enum {string}
              */
             when: "always" | "rare" | "missing";
             /**
              * Worth
+             * @description what a term one edit away is worth; two away, its square
              * @default 0.5
              */
             worth: number;

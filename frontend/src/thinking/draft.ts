@@ -1,11 +1,12 @@
 // A draft is a kept ranker with some parts changed; the address of the page carries what is changed: weights and
 // chains by themselves, since they are changed most, everything else as parts of the document.
 import type { RankerDocument } from '../api/queries'
+import { knob } from './knobs'
 
 // Parts of the document that differ from the baseline's.
 export type OwnParts = Partial<RankerDocument>
 
-export const MOST_WEIGHT = 1_000_000
+const MOST_WEIGHT = knob('Reading', 'weight').most ?? 1
 
 export function weightsOf(document: RankerDocument): number[] {
   return document.readings.map((reading) => reading.weight)
@@ -32,9 +33,6 @@ export function parsedWeights(param: string | null, baseline: readonly number[])
     return Number.isFinite(weight) && weight >= 0 && weight <= MOST_WEIGHT ? weight : (baseline[i] ?? 1)
   })
 }
-
-// A slider reaches to twice the kept weight, and to 10 at least.
-export const reachOf = (weight: number) => Math.max(10, 2 * weight)
 
 // A chain as a reading names it: notation or @name, or one for each language.
 export type ReadingChain = RankerDocument['readings'][number]['chain']

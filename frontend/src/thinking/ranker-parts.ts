@@ -1,5 +1,6 @@
 // Changes of one part of a ranker document; everything else stays as it was.
 import type { RankerDocument } from '../api/queries'
+import { startOf } from './knobs'
 
 export type Reading = RankerDocument['readings'][number]
 export type Spelling = NonNullable<RankerDocument['spelling']>
@@ -21,43 +22,20 @@ export function replaced<T>(list: readonly T[], i: number, changes: Partial<T>):
 
 export const without = <T>(list: readonly T[], i: number): T[] => list.filter((_, j) => i !== j)
 
-export const SPELLING: Spelling = {
-  edits: 'by_length',
-  lengths: [5, 8],
-  fixed_start: 1,
-  most: 20,
-  worth: 0.5,
-  when: 'missing',
-  rare: 5,
-  similar: null,
-}
+export const SPELLING = startOf('Spelling') as Required<Spelling>
+export const NEARNESS = startOf('Nearness') as Required<NonNullable<Reading['nearness']>>
 
-export const newSignal = (field: string): Signal => ({
-  field,
-  shape: 'log',
-  weight: 1,
-  scale: 1,
-  without: 0,
-  now: null,
-  how: 'add',
-})
+export const newSignal = (field: string): Signal => ({ field, shape: 'log', ...startOf('Signal') }) as Signal
 
 export type SpaceUse = NonNullable<RankerDocument['spaces']>[number]
 export type Blend = NonNullable<RankerDocument['blend']>
 export type QueryKind = NonNullable<RankerDocument['kinds']>[number]
 export type SecondStage = NonNullable<RankerDocument['second_stage']>
 
-export const BLEND: Blend = {
-  how: 'reciprocal_rank',
-  meaning: 0.5,
-  k: 60,
-  normalise: 'min_max',
-  fetch: 1000,
-  depth: 50,
-  formula: null,
-}
+export const BLEND = startOf('Blend') as Required<Blend>
+export const SECOND_STAGE = startOf('SecondStage') as Omit<Required<SecondStage>, 'space'>
 
-export const newSpaceUse = (space: string): SpaceUse => ({ space, weight: 1, fetch: 100, at_least: null })
+export const newSpaceUse = (space: string): SpaceUse => ({ space, ...startOf('SpaceUse') }) as SpaceUse
 
 // Which queries are of a kind, in words.
 export function kindText(when: QueryKind['when']): string {

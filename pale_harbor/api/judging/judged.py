@@ -237,7 +237,7 @@ def give_grade(collection: str, name: SetName, request: GradeRequest, bench: Ben
 @router.post("/collections/{collection}/judged/{name}/complaints")
 def take_complaint(collection: str, name: SetName, request: ComplaintRequest, bench: Bench) -> ComplaintAnswer:
     """Makes a judged query of a complaint: this query, that record, these words."""
-    filters = [one.model_dump(exclude_none=True) for one in request.filters]
+    filters = [one.written for one in request.filters]
     query_id = complain(
         bench,
         collection,
@@ -346,7 +346,7 @@ def _query(query_id: str, request: QueryRequest) -> SetQuery:
         request.query,
         request.need,
         request.tags,
-        [one.model_dump(exclude_none=True) for one in request.filters],
+        [one.written for one in request.filters],
         request.language,
         request.asked,
         request.nothing_to_find,

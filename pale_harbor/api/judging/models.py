@@ -12,7 +12,7 @@ from pale_harbor.core.measures import measure as measure_named
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.moments import EARLIEST, LATEST
 from pale_harbor.formats.owner_page import OwnerFacts
-from pale_harbor.formats.ranker_document import FilterDocument
+from pale_harbor.formats.ranker.document import FilterDocument
 from pale_harbor.store.judging.judgments import Judgment
 from pale_harbor.work.measuring.measuring import Figures
 

@@ -5,7 +5,8 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pale_harbor.api.models import QueryText, RankerChoiceModel, well_formed_text
-from pale_harbor.formats.ranker_document import FieldName, FilterDocument, RankerDocument
+from pale_harbor.formats.ranker.document import FilterDocument, RankerDocument
+from pale_harbor.formats.ranker.forms import FieldName
 
 LanguageName = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=200)]
 # Deeper no list is leafed through.

@@ -43,9 +43,10 @@ from pale_harbor.core.blend.blending import shares_of_meaning
 from pale_harbor.core.ranking import ReadingPart
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.ranker_differences import differences
-from pale_harbor.formats.ranker_document import ranker_document
-from pale_harbor.formats.ranker_from_document import field_order, filter_of
+from pale_harbor.formats.ranker.differences import differences
+from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.formats.ranker.forms import field_order
+from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.ranking.rankers import SavedRanker, all_rankers, ranker_named
 from pale_harbor.work.collections.opened import OpenCollection
@@ -168,7 +169,7 @@ def question_of(opened: OpenCollection, request: QuestionModel, also: Sequence[s
     """The question of a request. Raises BadInput for fields that the collection does not have."""
     known = opened.field_names
     sort = tuple(field_order(name) for name in request.sort)
-    used = [one.field for one in request.filters] + [by.field for by in sort] + list(also)
+    used = [one.whole["field"] for one in request.filters] + [by.field for by in sort] + list(also)
     problems = [(name, hint(nearest_name(name, known), known)) for name in used if name not in known]
     if problems and known:
         raise BadInput("The collection does not have these fields.", problems)
@@ -267,7 +268,7 @@ def _blend_model(found: WhyRecord) -> BlendPartModel | None:
         kind=meaning.kind,
         meaning=blend.meaning,
         k=blend.k,
-        normalise=blend.normalisation.value,
+        normalise=blend.normalise.value,
         depth=blend.depth,
         score=row.score,
         lists=[

@@ -6,7 +6,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pale_harbor.api.models import QueryText, RankerChoiceModel
 from pale_harbor.api.ranking.models import Key, PassageModel, QuestionModel
-from pale_harbor.formats.ranker_document import FilterDocument
+from pale_harbor.formats.ranker.document import FilterDocument
 from pale_harbor.formats.space_document import SpaceDocument, space_document
 from pale_harbor.store.spaces.spaces import SpaceState
 

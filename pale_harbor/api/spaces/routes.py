@@ -35,8 +35,9 @@ from pale_harbor.api.spaces.models import (
 )
 from pale_harbor.core.measures import measure
 from pale_harbor.errors import NotFound
-from pale_harbor.formats.ranker_document import named_spaces, ranker_document
-from pale_harbor.formats.ranker_from_document import filter_of
+from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.formats.ranker.naming import named_spaces
+from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.formats.space_document import space_document
 from pale_harbor.store.collections.collections import Collection, collection_named, fields_of
 from pale_harbor.store.ranking.rankers import all_rankers

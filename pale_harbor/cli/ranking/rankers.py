@@ -23,7 +23,7 @@ def put(
     as_json: AsJson = False,
 ) -> None:
     """Keeps a ranker as a new version of its name."""
-    from pale_harbor.formats.ranker_document import ranker_document
+    from pale_harbor.formats.ranker.document import ranker_document
 
     try:
         data = orjson.loads(text_of(file))
@@ -74,7 +74,7 @@ def diff(
     as_json: AsJson = False,
 ) -> None:
     """Says in words what is different between two rankers."""
-    from pale_harbor.formats.ranker_differences import differences
+    from pale_harbor.formats.ranker.differences import differences
     from pale_harbor.store.collections.collections import collection_named
 
     with workbench() as bench:

@@ -12,8 +12,8 @@ from pale_harbor.cli.ranking.ranker_choice import RankerName, ranker_choice
 from pale_harbor.errors import BadInput
 
 if TYPE_CHECKING:
-    from pale_harbor.core.ranking import Why
-    from pale_harbor.formats.ranker_document import FilterDocument
+    from pale_harbor.core.ranking import FieldOrder, Why
+    from pale_harbor.formats.ranker.document import FilterDocument
     from pale_harbor.work.ranking.why_not import WhyNot
 
 
@@ -48,7 +48,7 @@ def search(
 ) -> None:
     """Searches a collection."""
     from pale_harbor.formats.judged_files import LONGEST_QUERY
-    from pale_harbor.formats.ranker_from_document import field_order, filter_of
+    from pale_harbor.formats.ranker.reading import filter_of
     from pale_harbor.formats.storable import well_formed
     from pale_harbor.work.collections.opened import OpenCollection
     from pale_harbor.work.ranking.asking import Question
@@ -60,7 +60,7 @@ def search(
         raise BadInput(f"A query has {LONGEST_QUERY:,} characters at most; this one has {len(query):,}.")
     compile_kernels()
     narrowed = tuple(filter_of(_filter(text)) for text in filters or ())
-    question = Question(well_formed(query), narrowed, language, tuple(field_order(name) for name in sort or ()))
+    question = Question(well_formed(query), narrowed, language, _orders(sort or []))
     wanted = [FacetWanted(name) for name in facets or ()]
     used = [one.field for one in narrowed] + [by.field for by in question.sort] + [one.field for one in wanted]
     with workbench() as bench:
@@ -112,20 +112,26 @@ def _check_fields(used: Sequence[str], known: Sequence[str]) -> None:
         raise BadInput("The collection does not have these fields.", problems)
 
 
+def _orders(names: Sequence[str]) -> "tuple[FieldOrder, ...]":
+    from pale_harbor.formats.ranker.forms import field_order
+
+    return tuple(field_order(name) for name in names)
+
+
 def _filter(text: str) -> "FilterDocument":
     """FIELD=VALUE, FIELD:LOW..HIGH, or FIELD alone."""
-    from pale_harbor.formats.ranker_document import FilterDocument
+    from pale_harbor.formats.ranker.document import FilterDocument
 
     field, equals, value = text.partition("=")
     if equals:
-        return FilterDocument(field=field, one_of=[value])
+        return FilterDocument({"field": field, "one_of": [value]})
     field, colon, stretch = text.partition(":")
     low, dots, high = stretch.partition("..")
     if colon and (not dots or not (low or high)):
         raise BadInput(f'"{text}" is no filter. Write FIELD=VALUE, FIELD:LOW..HIGH, or FIELD for any value.')
     if colon:
-        return FilterDocument(field=field, low=low or None, high=high or None)
-    return FilterDocument(field=text, has=True)
+        return FilterDocument({"field": field, "low": low or None, "high": high or None})
+    return FilterDocument({"field": text, "has": True})
 
 
 def _why(found: "Why") -> dict[str, Any]:
@@ -155,8 +161,7 @@ def _why_not(found: "WhyNot") -> dict[str, Any]:
             for word in found.missing
         ],
         "suggestions": [
-            {"change": one.words, "rank": one.rank, "ranker": one.document.model_dump(exclude_defaults=True)}
-            for one in found.suggestions
+            {"change": one.words, "rank": one.rank, "ranker": one.document.brief} for one in found.suggestions
         ],
     }
 

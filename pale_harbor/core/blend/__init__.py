@@ -12,7 +12,7 @@ from pale_harbor.core.blend.fusion import (
     reordered,
     weighted_sum,
 )
-from pale_harbor.core.blend.recipe import Blend, BlendHow, QueryKind, SecondStage, SpaceUse, kind_of
+from pale_harbor.core.blend.recipe import Blend, BlendHow, Queries, QueryKind, SecondStage, SpaceUse, kind_of
 from pale_harbor.core.blend.second_stage import Restaged, restaged
 
 __all__ = [
@@ -23,6 +23,7 @@ __all__ = [
     "FormulaError",
     "Listed",
     "Normalisation",
+    "Queries",
     "QueryKind",
     "Restaged",
     "SecondStage",

@@ -38,7 +38,7 @@ def blended(
             lists = [one if share else _empty() for one, share in zip([words, *spaces], shares, strict=True)]
             if blend.how is BlendHow.RECIPROCAL_RANK:
                 return reciprocal_rank_fusion(lists, shares, order_of_equals, blend.k)
-            return weighted_sum(lists, shares, blend.normalisation, order_of_equals)
+            return weighted_sum(lists, shares, blend.normalise, order_of_equals)
 
 
 def shares_of_meaning(meaning: float, weights: Sequence[float]) -> list[float]:

@@ -2,35 +2,40 @@
 
 from dataclasses import dataclass
 from math import inf, isnan
-from typing import Any
+from typing import Annotated, Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.fields.column import FieldColumn, day_of
+from pale_harbor.core.knobs import Knob, Names
 
 Mask = NDArray[np.bool_]
+_Field = Annotated[str, Knob("field", "the field whose values count", longest=200, names=Names.FIELD)]
 
 
 @dataclass(frozen=True, slots=True)
 class OneOf:
     """Records with one of these values; any_case: whatever their case."""
 
-    field: str
-    values: tuple[str, ...]
+    field: _Field
+    one_of: Annotated[
+        tuple[str, ...],
+        Knob("one of", "one of these values", items=(1, 200), longest=1_000, empty=True),
+    ]
     any_case: bool = False
 
     def __str__(self) -> str:
-        return f"{self.field} is {' or '.join(self.values)}"
+        return f"{self.field} is {' or '.join(self.one_of)}"
 
 
 @dataclass(frozen=True, slots=True)
 class Within:
     """Records with a value from low to high, bounds included; None: open. Numbers, dates, or else texts."""
 
-    field: str
-    low: str | None
-    high: str | None
+    field: _Field
+    low: Annotated[str | None, Knob("low", "from this value on", longest=100, empty=True)] = None
+    high: Annotated[str | None, Knob("high", "up to this value", longest=100, empty=True)] = None
 
     def __str__(self) -> str:
         low = f"from {_said(self.low)} " if self.low is not None else ""
@@ -39,13 +44,13 @@ class Within:
 
 @dataclass(frozen=True, slots=True)
 class Has:
-    """Records with any value, or (there false) with none."""
+    """Records with any value, or (has false) with none."""
 
-    field: str
-    there: bool = True
+    field: _Field
+    has: Annotated[bool, Knob("has", "whether it has a value at all")]
 
     def __str__(self) -> str:
-        return f"{self.field} {'has' if self.there else 'has no'} value"
+        return f"{self.field} {'has' if self.has else 'has no'} value"
 
 
 def _said(bound: str) -> str:
@@ -65,8 +70,8 @@ def passing(wanted: Filter, column: FieldColumn) -> Mask:
             return _holding(column, fits)
         case Within(_, low, high):
             return _holding(column, _within(column, low, high))
-        case Has(_, there):
-            return (column.firsts[1:] > column.firsts[:-1]) == there
+        case Has(_, has):
+            return (column.firsts[1:] > column.firsts[:-1]) == has
 
 
 def _within(column: FieldColumn, low: str | None, high: str | None) -> Mask:

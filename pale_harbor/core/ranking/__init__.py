@@ -17,14 +17,14 @@ from pale_harbor.core.ranking.preparing import SlabView, look_up, prepare, prepa
 from pale_harbor.core.ranking.ranker import (
     ANY,
     Combine,
+    CombineHow,
     FieldOrder,
-    How,
     Nearness,
     Need,
     Ranker,
     Reading,
+    SlackWhen,
     Spelling,
-    When,
 )
 from pale_harbor.core.ranking.rules import RuledQuery, in_force, ruled
 from pale_harbor.core.ranking.search import (
@@ -38,7 +38,7 @@ from pale_harbor.core.ranking.search import (
     permitted,
     search,
 )
-from pale_harbor.core.ranking.signals import Shape, Signal, SignalBasis, basis_of, signal_values
+from pale_harbor.core.ranking.signals import Shape, Signal, SignalBasis, SignalHow, basis_of, signal_values
 from pale_harbor.core.ranking.why import ReadingPart, TermPart, Why, why
 
 __all__ = [
@@ -46,9 +46,9 @@ __all__ = [
     "Adjustments",
     "Alive",
     "Combine",
+    "CombineHow",
     "FieldOrder",
     "FieldValue",
-    "How",
     "JoinedList",
     "Kind",
     "LookedFor",
@@ -68,10 +68,11 @@ __all__ = [
     "Shape",
     "Signal",
     "SignalBasis",
+    "SignalHow",
     "SlabView",
+    "SlackWhen",
     "Spelling",
     "TermPart",
-    "When",
     "Why",
     "Workspace",
     "adjusted",

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.found import Found
 from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading
-from pale_harbor.core.ranking.ranker import How
+from pale_harbor.core.ranking.ranker import CombineHow
 from pale_harbor.core.ranking.search import pooled_frequencies
 
 IntArray = NDArray[np.integer[Any]]
@@ -35,7 +35,7 @@ def shares(query: PreparedQuery, record_ids: IntArray) -> FloatArray:
         return columns
     weighted = columns * query.weights
     combine = query.plan.ranker.combine
-    if combine.how is not How.STRONGEST or not weighted.size:
+    if combine.how is not CombineHow.STRONGEST or not weighted.size:
         return weighted
     best = weighted.argmax(axis=1)
     dealt = weighted * combine.share

@@ -11,7 +11,7 @@ from pale_harbor.core.ranking.demands import live_demand, met
 from pale_harbor.core.ranking.plan import AtLeast, Demand, QueryPlan, WordRun
 from pale_harbor.core.ranking.pooling import pooled
 from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading
-from pale_harbor.core.ranking.ranker import ANY, How
+from pale_harbor.core.ranking.ranker import ANY, CombineHow
 from pale_harbor.core.ranking.search import sheet_for
 from pale_harbor.core.ranking.sheet import Sheet
 
@@ -73,7 +73,7 @@ class LookedUp:
             )
             for slab in self.slabs
         ]
-        if plan.ranker.combine.how is How.POOLED:
+        if plan.ranker.combine.how is CombineHow.POOLED:
             return [replace(own, pool=pool) for own, pool in zip(dressed, pooled(dressed), strict=True)]
         if self._times == 1:
             return dressed

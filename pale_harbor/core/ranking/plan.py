@@ -185,7 +185,8 @@ def _literal_readings(leaves: Sequence[Leaf], readings: Sequence[Reading]) -> li
         if heaviest is None:
             literal.append(Reading(field, chain, chain, slack=False))
         else:
-            literal.append(Reading(field, chain, chain, heaviest.weight, heaviest.k1, heaviest.b, slack=False))
+            k1, b = heaviest.k1, heaviest.b
+            literal.append(Reading(field, chain, chain, weight=heaviest.weight, k1=k1, b=b, slack=False))
     return literal
 
 

@@ -5,11 +5,12 @@ turn the part it found into a filter or look for it in one field only; weigh rea
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import KW_ONLY, dataclass, replace
 from functools import lru_cache
-from typing import Final
+from typing import Annotated, Final
 
 from pale_harbor.core.fields import Filter, OneOf, Within
+from pale_harbor.core.knobs import Knob, Names
 from pale_harbor.core.query.words import word_stretches
 from pale_harbor.core.text.errors import SlowPattern
 from pale_harbor.core.text.patterns import SafePattern
@@ -18,26 +19,44 @@ from pale_harbor.core.text.word_lists import WordSet
 Stretch = tuple[int, int]
 
 
+def _keys(words: str, says: str) -> Knob:
+    return Knob(words, says, longest=500, items=(1, 100), names=Names.RECORD)
+
+
+def _field(words: str, says: str) -> Knob:
+    return Knob(words, says, longest=200, names=Names.FIELD)
+
+
+_BY: Final = Knob("by", "what is multiplied with", least=0, most=1_000)
+
+
 @dataclass(frozen=True, slots=True)
-class Asked:
+class Saying:
     """Queries that say exactly this, whatever the case and the spaces."""
 
-    query: str
+    query: Annotated[str, Knob("query", "a whole query, whatever its case and spaces", longest=1_000)]
 
 
 @dataclass(frozen=True, slots=True)
-class Holding:
-    """Queries that hold a word, or words in a row, of a list."""
+class ListedWords:
+    """The words of a word list, and what the list is called."""
 
     name: str
     words: WordSet
 
 
 @dataclass(frozen=True, slots=True)
+class Holding:
+    """Queries that hold a word, or words in a row, of a list."""
+
+    list: Annotated[ListedWords, Knob("list", "a word list, `@name`: queries that hold a word of it")]
+
+
+@dataclass(frozen=True, slots=True)
 class Matching:
     """Queries in which a regular expression finds something."""
 
-    pattern: SafePattern
+    pattern: Annotated[SafePattern, Knob("pattern", "a regular expression, stopped after a second", longest=1_000)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,55 +64,70 @@ class Always:
     """Every query."""
 
 
-Condition = Asked | Holding | Matching | Always
+Condition = Saying | Holding | Matching | Always
 
 
 @dataclass(frozen=True, slots=True)
 class Pin:
     """These records come first, in this order, whether they match or not."""
 
-    keys: tuple[str, ...]
+    pin: Annotated[
+        tuple[str, ...],
+        _keys(
+            "pin",
+            "these records come first, in this order, whether they match or not; the visitor's filters hold for them",
+        ),
+    ]
 
 
 @dataclass(frozen=True, slots=True)
 class Lift:
     """These records' scores are multiplied; below 1 they sink."""
 
-    keys: tuple[str, ...]
-    by: float
+    lift: Annotated[tuple[str, ...], _keys("lift", "their scores are multiplied; below 1 they sink")]
+    by: Annotated[float, _BY]
 
 
 @dataclass(frozen=True, slots=True)
 class Hide:
     """These records are left out."""
 
-    keys: tuple[str, ...]
+    hide: Annotated[tuple[str, ...], _keys("hide", "they are left out")]
 
 
 @dataclass(frozen=True, slots=True)
 class FilterBy:
-    """What was found leaves the query and becomes a filter on a field.
+    """What was found leaves the query and becomes a filter on a field."""
 
-    spread: how far a number found may be off either way, None for exactly it.
-    """
-
-    field: str
-    spread: float | None = None
+    filter: Annotated[
+        str,
+        _field("filter", "what was found leaves the query and becomes a filter on this field: that value in any case"),
+    ]
+    spread: Annotated[
+        float | None,
+        Knob("spread", "with `filter`, how far a number found may be off either way", least=0, most=1e12),
+    ] = None
 
 
 @dataclass(frozen=True, slots=True)
 class LookIn:
     """What was found is looked for in this field only."""
 
-    field: str
+    look_in: Annotated[
+        str,
+        _field("look in", "what was found leaves the query and is looked for in this field only, exactly"),
+    ]
 
 
 @dataclass(frozen=True, slots=True)
 class Weigh:
     """The weights of a field's readings are multiplied."""
 
-    field: str
-    by: float
+    weigh: Annotated[
+        str,
+        _field("weigh", "the weights of this field's readings are multiplied"),
+    ]
+    by: Annotated[float, _BY]
 
 
 Action = Pin | Lift | Hide | FilterBy | LookIn | Weigh
@@ -103,11 +137,12 @@ Action = Pin | Lift | Hide | FilterBy | LookIn | Weigh
 class Rule:
     """What is done for which queries, why, and until which day (counted from 1970-01-01, that day included)."""
 
-    condition: Condition
-    action: Action
-    reason: str = ""
-    until: float | None = None
-    on: bool = True
+    when: Annotated[Condition, Knob("when", "which queries it is for; left out, every query")]
+    do: Annotated[Action, Knob("do", "what it does")]
+    _: KW_ONLY
+    reason: Annotated[str, Knob("reason", "why", longest=1_000, empty=True)] = ""
+    until: Annotated[float | None, Knob("until", "its last day (UTC)", names=Names.LAST_DAY)] = None
+    on: Annotated[bool, Knob("on", "whether it is switched on")] = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,12 +177,12 @@ def ruled(text: str, rules: Sequence[Rule]) -> RuledQuery:
         if not rule.on:
             continue
         try:
-            found = _found(rule.condition, query.text)
+            found = _found(rule.when, query.text)
         except SlowPattern:
             query = replace(query, slow=(*query.slow, number))
             continue
         if found is not None:
-            query = replace(_done(query, rule.action, found), applied=(*query.applied, number))
+            query = replace(_done(query, rule.do, found), applied=(*query.applied, number))
     return query
 
 
@@ -156,12 +191,12 @@ def _found(condition: Condition, text: str) -> Stretch | None:
     match condition:
         case Always():
             return (0, len(text))
-        case Asked(query):
+        case Saying(query):
             return (0, len(text)) if _plain(text) == _plain(query) else None
         case Matching(pattern):
             return next((found.span() for found in pattern.matches(text) if found.start() < found.end()), None)
-        case Holding(_, words):
-            return _listed(text, words)
+        case Holding(listed):
+            return _listed(text, listed.words)
 
 
 def _plain(text: str) -> str:

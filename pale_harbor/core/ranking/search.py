@@ -29,7 +29,7 @@ from pale_harbor.core.ranking.demands import keeps, program_of
 from pale_harbor.core.ranking.found import Found
 from pale_harbor.core.ranking.plan import WordRun
 from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading
-from pale_harbor.core.ranking.ranker import How
+from pale_harbor.core.ranking.ranker import CombineHow
 from pale_harbor.core.ranking.selection import select
 from pale_harbor.core.ranking.sheet import Sheet, sheet_of, weighed
 from pale_harbor.core.ranking.signals import Signal, with_signals
@@ -196,12 +196,12 @@ def combined_score(query: PreparedQuery, weighted: Sequence[float]) -> float:
         total += score
         strongest = max(strongest, score)
     combine = query.plan.ranker.combine
-    return strongest + combine.share * (total - strongest) if combine.how is How.STRONGEST else total
+    return strongest + combine.share * (total - strongest) if combine.how is CombineHow.STRONGEST else total
 
 
 def _combined(query: PreparedQuery, sums: _Sums) -> FloatArray:
     combine = query.plan.ranker.combine
-    if combine.how is not How.STRONGEST:
+    if combine.how is not CombineHow.STRONGEST:
         return sums.totals
     return sums.strongest + combine.share * (sums.totals - sums.strongest)
 

@@ -20,12 +20,14 @@ weighting for query independent evidence", 2005.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import KW_ONLY, dataclass
 from enum import Enum
-from typing import TypeVar
+from typing import Annotated, Final, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
+
+from pale_harbor.core.knobs import Knob, Names, Where
 
 FloatArray = NDArray[np.float64]
 
@@ -43,21 +45,71 @@ class Shape(Enum):
     BELL = "bell"
 
 
+class SignalHow(Enum):
+    """Whether a signal is added to the score or multiplies it."""
+
+    ADD = "add"
+    MULTIPLY = "multiply"
+
+
+_BENDING: Final = ("log", "saturation", "half_life", "linear", "bell")
+_FRESH: Final = ("half_life", "linear", "bell")
+
+
 @dataclass(frozen=True, slots=True)
 class Signal:
-    """A field's number as a part of the score.
+    """A field's number as a part of the score."""
 
-    scale: where the shape bends, in the field's unit. now: the day (counted from 1970-01-01) or number from which age
-    counts, None: from the greatest value that any record has. multiplied: whether it multiplies.
-    """
+    field: Annotated[str, Knob("field", "a field of numbers, dates or flags", longest=200, names=Names.FIELD)]
+    shape: Annotated[
+        Shape,
+        Knob(
+            "shape",
+            "what is made of the number",
+            choices={
+                "log": "logarithm",
+                "saturation": "saturation",
+                "rank": "rank among all",
+                "value": "the number itself",
+                "flag": "flag",
+                "half_life": "fresh: half-life",
+                "linear": "fresh: linear",
+                "bell": "fresh: bell",
+            },
+        ),
+    ]
+    _: KW_ONLY
+    weight: Annotated[
+        float, Knob("weight", "how much of it counts", least=-1_000_000, most=1_000_000, step=0.1, reach=5)
+    ] = 1.0
+    scale: Annotated[
+        float,
+        Knob(
+            "scale",
+            "where the shape bends, in the field's unit",
+            above=0,
+            most=1e12,
+            where=Where(name="shape", says=_BENDING),
+        ),
+    ] = 1.0
+    without: Annotated[float, Knob("without", "what a record without the number gets", least=-1e9, most=1e9)] = 0.0
+    now: Annotated[
+        float | None,
+        Knob(
+            "now",
+            "the day or number from which age counts; left out, the greatest value that any record has",
+            names=Names.MOMENT,
+            where=Where(name="shape", says=_FRESH),
+        ),
+    ] = None
+    how: Annotated[
+        SignalHow,
+        Knob("counts", "added to the score, or multiplying it", choices={"add": "added", "multiply": "multiplied"}),
+    ] = SignalHow.ADD
 
-    field: str
-    shape: Shape
-    weight: float = 1.0
-    scale: float = 1.0
-    without: float = 0.0
-    now: float | None = None
-    multiplied: bool = False
+    @property
+    def multiplied(self) -> bool:
+        return self.how is SignalHow.MULTIPLY
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -7,7 +7,7 @@ from typing import Final
 from pale_harbor.core.index.near_terms import near_terms
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.index.similar_terms import similar_terms
-from pale_harbor.core.ranking.ranker import Spelling, When
+from pale_harbor.core.ranking.ranker import SlackWhen, Spelling
 
 # More candidates than these are not even counted: the nearest come first.
 MOST_CONSIDERED: Final = 500
@@ -32,9 +32,9 @@ def candidates_for(
 
     holding: living records that hold the term itself.
     """
-    if spelling.when is When.MISSING and holding:
+    if spelling.when is SlackWhen.MISSING and holding:
         return None
-    if spelling.when is When.RARE and holding >= spelling.rare:
+    if spelling.when is SlackWhen.RARE and holding >= spelling.rare:
         return None
     edits = spelling.edits_for(term)
     has_digits = any(letter.isdigit() for letter in term)

@@ -10,7 +10,7 @@ from pale_harbor.core.ranking.demands import met
 from pale_harbor.core.ranking.found import Found
 from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, ValueRange, WordRun
 from pale_harbor.core.ranking.prepared import Kind, PooledTerm, PreparedQuery, PreparedReading
-from pale_harbor.core.ranking.ranker import How
+from pale_harbor.core.ranking.ranker import CombineHow
 from pale_harbor.core.ranking.search import Adjustments, combined_score
 from pale_harbor.core.ranking.signals import Signal, signal_amount, signal_order, with_signal
 
@@ -128,7 +128,7 @@ class Why:
 
     readings: tuple[ReadingPart, ...]
     pool: tuple[PooledTermPart, ...] | None
-    how: How
+    how: CombineHow
     share: float
     signals: tuple[SignalPart, ...]
     lifts: tuple[float, ...]

@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from pale_harbor.formats.ranker_document import chain_texts, ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.formats.ranker.naming import chain_texts
 from pale_harbor.store.chains.chains import SavedChain, latest_chains
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.ranking.rankers import all_rankers

@@ -31,6 +31,7 @@ from pale_harbor.core.ranking import (
     Ranker,
     ReadingStatistics,
     Signal,
+    SignalHow,
     SlabView,
     basis_of,
     look_up,
@@ -176,7 +177,7 @@ class OpenCollection:
 
     def signal_values(self, signal: Signal) -> list[NDArray[np.float64]]:
         """A signal's values by slab and record id, before its weight."""
-        name = replace(signal, weight=1.0, multiplied=False)
+        name = replace(signal, weight=1.0, how=SignalHow.ADD)
 
         def make() -> list[NDArray[np.float64]]:
             numbers = [self.column(slab, signal.field).first_numbers() for slab in range(len(self.slabs))]

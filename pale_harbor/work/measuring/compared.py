@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from pale_harbor.core.measures import Measure
 from pale_harbor.errors import Unavailable
-from pale_harbor.formats.ranker_document import RankerDocument
+from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.store.measuring.outside_rankers import outside_named
 from pale_harbor.store.measuring.runs import RunList, latest_outside_run, lists_of
 from pale_harbor.work.collections.opened import OpenCollection

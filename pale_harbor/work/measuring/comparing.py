@@ -18,7 +18,7 @@ from pale_harbor.core.comparing import (
     holm,
 )
 from pale_harbor.core.measures import Measure
-from pale_harbor.formats.ranker_differences import differences
+from pale_harbor.formats.ranker.differences import differences
 from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.store.judging.judgments import stale_judgments
 from pale_harbor.store.measuring.diary import looks_at

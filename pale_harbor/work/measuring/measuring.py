@@ -24,8 +24,8 @@ from pale_harbor.core.measures import (
 from pale_harbor.core.query import meant_text, parse_query
 from pale_harbor.core.ranking import Ranker, in_force
 from pale_harbor.errors import NotFound, Unavailable
-from pale_harbor.formats.ranker_document import FilterDocument, RankerDocument, ranker_document
-from pale_harbor.formats.ranker_from_document import filter_of
+from pale_harbor.formats.ranker.document import FilterDocument, RankerDocument, ranker_document
+from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.formats.records.conversion import content_hash
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import in_one_state
@@ -314,7 +314,7 @@ def note_looking(
     if part is Part.OPEN:
         for _, document in looked_at:
             if document is not None:
-                note_look(connection, judged.judged_set.id, content_hash("", document.model_dump(mode="json")))
+                note_look(connection, judged.judged_set.id, content_hash("", document.whole))
         return
     # Without locked queries there was nothing to open.
     if any(query.locked for query in judged.queries):
@@ -368,7 +368,7 @@ def asked_to_measure(
     opened: OpenCollection, ranker: Ranker, query: SetQuery, spaces: Mapping[str, OpenSpace] | None
 ) -> Asked:
     """A judged query, asked. Raises Unavailable where a space could not be: a measurement is exact or none."""
-    filters = tuple(filter_of(FilterDocument.model_validate(one)) for one in query.filters)
+    filters = tuple(filter_of(FilterDocument(one)) for one in query.filters)
     asked = ask(opened, ranker, Question(query.query, filters, query.language), spaces=spaces)
     if asked.meaning is not None and asked.meaning.failed:
         raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')

@@ -7,7 +7,7 @@ from psycopg import Connection
 
 from pale_harbor.core.text.kinds import Language
 from pale_harbor.core.text.languages import language_of
-from pale_harbor.formats.ranker_document import RankerDocument, ReadingDocument
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import Collection, CollectionField, fields_of, set_default_ranker
 from pale_harbor.store.ranking.rankers import all_rankers, save_ranker
 from pale_harbor.store.records.records import sample_of_field
@@ -35,23 +35,23 @@ def put_default_ranker(connection: Connection[Any], collection: Collection) -> N
     ]
     if not readings:
         return
-    document = RankerDocument(readings=readings[:_MOST_READINGS])
-    save_ranker(connection, collection.id, NAME, document.model_dump(exclude_unset=True), {}, {}, _NOTE)
+    document = ranker_document({"readings": readings[:_MOST_READINGS]})
+    save_ranker(connection, collection.id, NAME, document.written, {}, {}, _NOTE)
     set_default_ranker(connection, collection.id, NAME)
 
 
-def _reading(connection: Connection[Any], collection: Collection, one: CollectionField) -> ReadingDocument | None:
+def _reading(connection: Connection[Any], collection: Collection, one: CollectionField) -> dict[str, Any] | None:
     if one.role in ("language", "picture"):
         return None
     if one.kind == "exact" or one.is_key:
         # Weighed little by little: a visitor who types a code wants that very record, and others hold none.
-        return ReadingDocument(field=one.name, chain=_CODES, weight=1.0, b=0.0)
+        return {"field": one.name, "chain": _CODES, "weight": 1.0, "b": 0.0}
     if one.kind != "text":
         return None
     chain = chain_for(language_in(connection, collection, one.name))
     if one.role == "title":
-        return ReadingDocument(field=one.name, chain=chain, weight=_TITLE_WEIGHT, b=0.3)
-    return ReadingDocument(field=one.name, chain=chain, weight=1.0)
+        return {"field": one.name, "chain": chain, "weight": _TITLE_WEIGHT, "b": 0.3}
+    return {"field": one.name, "chain": chain, "weight": 1.0}
 
 
 def language_in(connection: Connection[Any], collection: Collection, field: str) -> str | None:

@@ -135,7 +135,7 @@ def meaning_of(
                 asked.append(SpaceAsked(use, space, vector))
     if blend.asks_words and all(one.vector is None for one in asked):
         # Words are alone: their scores stay what they are.
-        blend = replace(blend, how=BlendHow.WEIGHTED_SUM, normalisation=Normalisation.NONE, meaning=0.0)
+        blend = replace(blend, how=BlendHow.WEIGHTED_SUM, normalise=Normalisation.NONE, meaning=0.0)
     second = None if ranker.second_stage is None else known.get(ranker.second_stage.space)
     if ranker.second_stage is not None and (second is None or not second.is_filled):
         notes.append(f'The second stage was left out: the space "{ranker.second_stage.space}" has no vectors yet.')

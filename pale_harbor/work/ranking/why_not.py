@@ -5,6 +5,7 @@ in its list stands beside the suggestion.
 """
 
 from collections.abc import Iterator, Sequence
+from copy import deepcopy
 from dataclasses import dataclass
 from itertools import islice
 from typing import Any, Final
@@ -17,7 +18,7 @@ from pale_harbor.core.text import Chain, Token, query_chain_of, record_chain_of
 from pale_harbor.core.text.kinds import Language
 from pale_harbor.core.text.languages import language_of
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.ranker_document import RankerDocument, ranker_document
+from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.store.records.records import Record, record_with_key
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.collections.slab import language_in, texts_of
@@ -108,10 +109,11 @@ def _tried(
 
 def _adds_nothing(suggestion: Suggestion, before: Sequence[Suggestion]) -> bool:
     """Whether a gentler change of spelling slack ranks the record as high."""
-    return suggestion.document.spelling is not None and any(
+    return suggestion.document.whole["spelling"] is not None and any(
         one.rank is not None and suggestion.rank is not None and one.rank <= suggestion.rank
         for one in before
-        if one.document.spelling is not None and one.document.readings == suggestion.document.readings
+        if one.document.whole["spelling"] is not None
+        and one.document.whole["readings"] == suggestion.document.whole["readings"]
     )
 
 
@@ -168,7 +170,7 @@ def _shut_out(ranker: Ranker, found: WhyRecord) -> list[str]:
         said += [
             f"Rule {number + 1} hides it" + (f": {found.rules[number].reason}" if found.rules[number].reason else ".")
             for number in found.applied
-            if isinstance(found.rules[number].action, Hide)
+            if isinstance(found.rules[number].do, Hide)
         ]
     said += [f"It does not pass the filter: {one}." for one in found.failed_filters]
     words = [word for word in found.why.words if word.counted]
@@ -211,7 +213,7 @@ def _changes(
     """Changes that might bring the record in: in words, the changed document, whether an index has to be built."""
 
     def fresh() -> dict[str, Any]:
-        return chosen.document.model_dump()
+        return deepcopy(chosen.document.whole)
 
     yield from _rules_off(chosen, found, fresh)
     for number, one in enumerate(chosen.ranker.filters):
@@ -301,7 +303,7 @@ def _more_slack(
         yield from with_slack(
             f"slack for words that share trigrams, from {threshold:g}", similar=threshold, when="always"
         )
-    if chosen.document.spelling is not None:
+    if chosen.document.whole["spelling"] is not None:
         for number in sorted({miss.reading for miss in near if not chosen.ranker.readings[miss.reading].slack}):
             document = fresh()
             document["readings"][number]["slack"] = True

@@ -10,7 +10,8 @@ from pale_harbor.core.text.errors import ChainError, hint, nearest_name
 from pale_harbor.core.vectors import faults_of
 from pale_harbor.core.vectors.door import SAID
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.ranker_document import named_spaces, ranker_document
+from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.formats.ranker.naming import named_spaces
 from pale_harbor.formats.space_document import (
     BroughtSource,
     LearnedSource,

@@ -1,25 +1,11 @@
 // How the words' list and those of the spaces become one.
 import type { Draft } from '../../shell/use-draft'
 import type { Blend } from '../../thinking/ranker-parts'
+import { choicesOf } from '../../thinking/knobs'
 import { Choice, NumberKnob } from './controls'
 import { FormulaKnob } from './formula-knob'
-import { Small } from './small-knob'
+import { PartKnobs } from './part-knobs'
 import type { Undo } from './use-undo'
-
-export const HOWS = [
-  ['reciprocal_rank', 'ranks, fused'],
-  ['weighted_sum', 'scores, added'],
-  ['fill_up', 'words, then meaning'],
-  ['reorder', 'words, reordered'],
-  ['formula', 'by a formula'],
-] as const
-
-const NORMALISE = [
-  ['min_max', 'min-max'],
-  ['z_score', 'z-score'],
-  ['rank', 'rank'],
-  ['none', 'nothing'],
-] as const
 
 export function BlendKnobs(props: {
   name: string
@@ -38,7 +24,7 @@ export function BlendKnobs(props: {
       <Choice
         name={name}
         value={how}
-        choices={HOWS}
+        choices={choicesOf('Blend', 'how') as readonly (readonly [NonNullable<Blend['how']>, string])[]}
         moved={how !== was.how}
         onChoose={(next) =>
           undo.commit(
@@ -63,38 +49,6 @@ export function BlendKnobs(props: {
           onSettle={undo.settle}
         />
       )}
-      {how === 'reciprocal_rank' && (
-        <Small
-          name={`k of ${name}`}
-          label="k: how little first ranks stand out"
-          value={blend.k ?? 60}
-          was={was.k}
-          least={0}
-          most={100_000}
-          onValue={(k) => undo.commit(put({ k }))}
-        />
-      )}
-      {how === 'weighted_sum' && (
-        <Choice
-          name={`Scores of ${name} compared by`}
-          label="compared by"
-          value={blend.normalise ?? 'min_max'}
-          choices={NORMALISE}
-          moved={blend.normalise !== was.normalise}
-          onChoose={(normalise) => undo.commit(put({ normalise }))}
-        />
-      )}
-      {how === 'reorder' && (
-        <Small
-          name={`Depth of ${name}`}
-          label="first records"
-          value={blend.depth ?? 50}
-          was={was.depth}
-          least={1}
-          most={10_000}
-          onValue={(depth) => undo.commit(put({ depth: Math.round(depth) }))}
-        />
-      )}
       {how === 'formula' && (
         <FormulaKnob
           draft={props.draft}
@@ -102,14 +56,14 @@ export function BlendKnobs(props: {
           onFormula={(formula) => undo.commit(put({ formula }))}
         />
       )}
-      <Small
-        name={`Records by words of ${name}`}
-        label="records by words"
-        value={blend.fetch ?? 1000}
-        was={was.fetch}
-        least={1}
-        most={100_000}
-        onValue={(fetch) => undo.commit(put({ fetch: Math.round(fetch) }))}
+      <PartKnobs
+        part="Blend"
+        of={name}
+        value={{ ...blend, how }}
+        was={was}
+        put={put}
+        undo={undo}
+        own={['how', 'meaning']}
       />
     </div>
   )

@@ -95,7 +95,7 @@ export function Choice<T extends string>(props: {
   choices: readonly (readonly [T, string])[]
   moved?: boolean
   // What stands beside it, where its name would say more than is needed there.
-  label?: string
+  label?: string | undefined
   hidden?: boolean
   wide?: boolean
   onChoose: (value: T) => void

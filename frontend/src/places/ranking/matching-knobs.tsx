@@ -9,7 +9,8 @@ import {
   stepsText,
   type Spelling,
 } from '../../thinking/ranker-parts'
-import { Choice, NumberKnob, Switch, TextKnob } from './controls'
+import { Choice, Switch, TextKnob } from './controls'
+import { PartKnobs } from './part-knobs'
 import type { Undo } from './use-undo'
 
 type Props = { draft: Draft; undo: Undo }
@@ -58,44 +59,14 @@ export function MatchingKnobs({ draft, undo }: Props) {
           <p className="quiet small">from so many words on, how many of them: 1 all, 4 75%</p>
         </>
       )}
-      <Choice
-        name="Readings are"
-        value={combine.how}
-        moved={combine.how !== was.combine.how}
-        choices={[
-          ['sum', 'summed'],
-          ['strongest', 'the strongest'],
-          ['pooled', 'pooled'],
-        ]}
-        onChoose={(how) => undo.commit({ ...document, combine: { ...combine, how } })}
+      <PartKnobs
+        part="Combine"
+        of=""
+        value={combine}
+        was={was.combine}
+        put={(changes) => ({ ...document, combine: { ...combine, ...changes } })}
+        undo={undo}
       />
-      {combine.how === 'strongest' && (
-        <NumberKnob
-          name="Share of the rest"
-          value={combine.share}
-          was={was.combine.share}
-          least={0}
-          most={1}
-          step={0.05}
-          onPreview={(share) => undo.preview({ ...document, combine: { ...combine, share } })}
-          onCommit={(share) => undo.commit({ ...document, combine: { ...combine, share } })}
-          onSettle={undo.settle}
-        />
-      )}
-      {combine.how === 'pooled' && (
-        <NumberKnob
-          name="k1 of the pool"
-          value={combine.k1}
-          was={was.combine.k1}
-          least={0}
-          most={1000}
-          reach={5}
-          step={0.1}
-          onPreview={(k1) => undo.preview({ ...document, combine: { ...combine, k1 } })}
-          onCommit={(k1) => undo.commit({ ...document, combine: { ...combine, k1 } })}
-          onSettle={undo.settle}
-        />
-      )}
     </>
   )
 }
@@ -158,78 +129,7 @@ export function SlackKnobs({ draft, undo }: Props) {
               }}
             />
           )}
-          <Choice
-            name="When"
-            value={spelling.when ?? 'missing'}
-            choices={[
-              ['missing', 'no record has it'],
-              ['rare', 'few records have it'],
-              ['always', 'always'],
-            ]}
-            onChoose={(when) => undo.commit(put({ when }))}
-          />
-          {spelling.when === 'rare' && (
-            <Plain
-              name="Fewer records than"
-              value={spelling.rare ?? 5}
-              was={was?.rare}
-              least={1}
-              most={1_000_000}
-              reach={100}
-              step={1}
-              put={(rare) => put({ rare })}
-              undo={undo}
-            />
-          )}
-          <Plain
-            name="Letters that must agree"
-            value={spelling.fixed_start ?? 1}
-            was={was?.fixed_start}
-            least={0}
-            most={10}
-            reach={4}
-            step={1}
-            put={(fixed_start) => put({ fixed_start })}
-            undo={undo}
-          />
-          <Plain
-            name="Worth of an edit"
-            value={spelling.worth ?? 0.5}
-            was={was?.worth}
-            least={0.05}
-            most={1}
-            step={0.05}
-            put={(worth) => put({ worth })}
-            undo={undo}
-          />
-          <Plain
-            name="Most words"
-            value={spelling.most ?? 20}
-            was={was?.most}
-            least={1}
-            most={100}
-            step={1}
-            put={(most) => put({ most })}
-            undo={undo}
-          />
-          <Switch
-            name="Similar by trigrams too"
-            title="For names, whose spellings differ by more than a slip"
-            on={spelling.similar !== null && spelling.similar !== undefined}
-            onTurn={(on) => undo.commit(put({ similar: on ? 0.5 : null }))}
-          />
-          {typeof spelling.similar === 'number' && (
-            <Plain
-              name="Similar from"
-              value={spelling.similar}
-              was={was?.similar ?? undefined}
-              least={0.1}
-              most={1}
-              step={0.05}
-              put={(similar) => put({ similar })}
-              undo={undo}
-            />
-          )}
+          <PartKnobs part="Spelling" of="" value={spelling} was={was} put={put} undo={undo} />
         </>
       )}
     </>
@@ -240,26 +140,4 @@ function lengthsOf(text: string): [number, number] | null {
   const found = /^\s*(\d{1,2})\s*,\s*(\d{1,2})\s*$/.exec(text)
   const lengths = found ? ([Number(found[1]), Number(found[2])] as [number, number]) : null
   return lengths?.every((one) => one >= 1 && one <= 60) ? lengths : null
-}
-
-function Plain(props: {
-  name: string
-  value: number
-  was: number | undefined
-  least: number
-  most: number
-  reach?: number
-  step: number
-  put: (value: number) => Parameters<Undo['commit']>[0]
-  undo: Undo
-}) {
-  const { put, undo, ...rest } = props
-  return (
-    <NumberKnob
-      {...rest}
-      onPreview={(value) => undo.preview(put(value))}
-      onCommit={(value) => undo.commit(put(value))}
-      onSettle={undo.settle}
-    />
-  )
 }

@@ -7,11 +7,12 @@ import { spaceShade } from '../../parts/source-bar'
 import { carried, useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
 import { BLEND, newSpaceUse, replaced, without, type SpaceUse } from '../../thinking/ranker-parts'
-import { BlendKnobs, HOWS } from './blend-knobs'
+import { choicesOf } from '../../thinking/knobs'
+import { BlendKnobs } from './blend-knobs'
 import { Choice, NumberKnob } from './controls'
 import { KindKnobs } from './kind-knobs'
 import { SecondStageKnobs } from './second-stage-knobs'
-import { Small } from './small-knob'
+import { PartKnobs } from './part-knobs'
 import type { Undo } from './use-undo'
 
 const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify(b)
@@ -19,7 +20,7 @@ const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify
 export function meaningSays(draft: Draft): { says: string; moved: boolean } {
   const { spaces: used, blend, second_stage, kinds } = draft.document
   const was = draft.baseline.filled_in
-  const how = HOWS.find(([name]) => name === (blend?.how ?? 'reciprocal_rank'))?.[1] ?? ''
+  const how = choicesOf('Blend', 'how').find(([name]) => name === (blend?.how ?? 'reciprocal_rank'))?.[1] ?? ''
   return {
     says: used?.length ? how : 'words alone',
     moved: differs([used, blend, second_stage, kinds], [was.spaces, was.blend, was.second_stage, was.kinds]),
@@ -62,23 +63,14 @@ export function MeaningKnobs({ collection, draft, undo }: { collection: Collecti
             />
             <div className="small border-l-2 border-base-300 pl-3">
               {space && !space.model && <p className="loss">It has no vectors yet.</p>}
-              <Small
-                name={`Records from ${use.space}`}
-                label="records at most"
-                value={use.fetch ?? 100}
-                was={was?.fetch}
-                least={1}
-                most={10_000}
-                onValue={(fetch) => undo.commit(put(i, { fetch: Math.round(fetch) }))}
-              />
-              <Small
-                name={`Least similarity in ${use.space}`}
-                label="at least so alike"
-                value={use.at_least ?? 0}
-                was={was ? (was.at_least ?? 0) : undefined}
-                least={-1_000}
-                most={1_000}
-                onValue={(at_least) => undo.commit(put(i, { at_least: at_least === 0 ? null : at_least }))}
+              <PartKnobs
+                part="SpaceUse"
+                of={use.space}
+                value={use}
+                was={was}
+                put={(changes) => put(i, changes)}
+                undo={undo}
+                own={['weight']}
               />
               <button
                 type="button"

@@ -1,13 +1,15 @@
 // One reading's knobs: its weight in sight, everything else a click away.
 import { useState } from 'react'
 import { readingShade } from '../../parts/source-bar'
-import { chainText, MOST_WEIGHT, reachOf } from '../../thinking/draft'
-import { withReading, without, type Reading } from '../../thinking/ranker-parts'
+import { chainText } from '../../thinking/draft'
+import { knob, reachOf, stepOf } from '../../thinking/knobs'
+import { NEARNESS, withReading, without, type Reading } from '../../thinking/ranker-parts'
 import type { Draft } from '../../shell/use-draft'
-import { Choice, NumberKnob, Switch } from './controls'
+import { NumberKnob, Switch } from './controls'
+import { PartKnobs } from './part-knobs'
 import type { Undo } from './use-undo'
 
-const GAPS = [0, 1, 2, 3, 5, 10] as const
+const WEIGHT = knob('Reading', 'weight')
 
 export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpenChains: () => void }) {
   const { draft, undo, i } = props
@@ -26,10 +28,10 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
         name={name}
         value={reading.weight}
         was={was?.weight}
-        least={0}
-        most={MOST_WEIGHT}
-        reach={reachOf(was?.weight ?? 1)}
-        step={0.1}
+        least={WEIGHT.least ?? 0}
+        most={WEIGHT.most ?? 1}
+        reach={reachOf(WEIGHT, was?.weight)}
+        step={stepOf(WEIGHT)}
         label={
           <button
             type="button"
@@ -56,80 +58,31 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
       </p>
       {open && (
         <div className="small mt-1 border-l-2 border-base-300 pl-3">
-          <Small
-            name="k1"
-            field={reading.field}
-            value={reading.k1}
-            was={was?.k1}
-            most={1000}
-            reach={3}
-            step={0.1}
-            title="How long more occurrences of a word go on adding"
+          <PartKnobs
+            part="Reading"
+            of={reading.field}
+            value={reading}
+            was={was}
+            put={(changes) => changed(changes)}
             undo={undo}
-            change={(k1) => changed({ k1 })}
-          />
-          <Small
-            name="b"
-            field={reading.field}
-            value={reading.b}
-            was={was?.b}
-            most={1}
-            step={0.05}
-            title="How much longer values are held back"
-            undo={undo}
-            change={(b) => changed({ b })}
-          />
-          <Small
-            name="share of a word"
-            field={reading.field}
-            value={reading.share ?? 0}
-            was={was?.share}
-            most={1}
-            step={0.05}
-            title="Of the terms that a word is cut into, how many a record must hold; 0: any one. For grams."
-            undo={undo}
-            change={(share) => changed({ share })}
-          />
-          <Switch
-            name="spelling slack"
-            on={reading.slack ?? true}
-            moved={was !== undefined && was.slack !== reading.slack}
-            title="Whether spelling slack reaches this reading"
-            onTurn={(slack) => undo.commit(changed({ slack }))}
+            own={['weight']}
           />
           <Switch
             name="nearness"
             on={reading.nearness !== null && reading.nearness !== undefined}
             moved={was !== undefined && JSON.stringify(was.nearness) !== JSON.stringify(reading.nearness)}
-            title="Extra for words of the query that stand near each other"
-            onTurn={(on) => undo.commit(changed({ nearness: on ? { weight: 1, gap: 0, same_order: true } : null }))}
+            title={knob('Reading', 'nearness').says}
+            onTurn={(on) => undo.commit(changed({ nearness: on ? NEARNESS : null }))}
           />
           {reading.nearness && (
             <div className="border-l-2 border-base-300 pl-3">
-              <Small
-                name="nearness weight"
-                field={reading.field}
-                value={reading.nearness.weight}
-                was={was?.nearness?.weight}
-                least={0.1}
-                most={1000}
-                reach={10}
-                step={0.1}
-                title=""
+              <PartKnobs
+                part="Nearness"
+                of={`nearness in ${reading.field}`}
+                value={reading.nearness}
+                was={was?.nearness ?? undefined}
+                put={(changes) => changed({ nearness: { ...NEARNESS, ...reading.nearness, ...changes } })}
                 undo={undo}
-                change={(weight) => changed({ nearness: { ...near(reading), weight } })}
-              />
-              <Choice
-                name={`gap in ${reading.field}`}
-                label="gap"
-                value={String(reading.nearness.gap)}
-                choices={gapChoices(reading.nearness.gap)}
-                onChoose={(gap) => undo.commit(changed({ nearness: { ...near(reading), gap: Number(gap) } }))}
-              />
-              <Switch
-                name="in the query’s order"
-                on={reading.nearness.same_order}
-                onTurn={(same_order) => undo.commit(changed({ nearness: { ...near(reading), same_order } }))}
               />
             </div>
           )}
@@ -150,42 +103,5 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
         </div>
       )}
     </div>
-  )
-}
-
-const near = (reading: Reading) => reading.nearness ?? { weight: 1, gap: 0, same_order: true }
-const gapChoices = (gap: number) =>
-  [...new Set([...GAPS, gap])]
-    .sort((a, b) => a - b)
-    .map((one) => [String(one), one === 0 ? 'adjacent' : `up to ${one} between`] as const)
-
-function Small(props: {
-  name: string
-  field: string
-  value: number
-  was: number | undefined
-  least?: number
-  most: number
-  reach?: number
-  step: number
-  title: string
-  undo: Undo
-  change: (value: number) => Parameters<Undo['commit']>[0]
-}) {
-  return (
-    <NumberKnob
-      name={`${props.name} of ${props.field}`}
-      label={props.name}
-      title={props.title}
-      value={props.value}
-      was={props.was}
-      least={props.least ?? 0}
-      most={props.most}
-      reach={props.reach ?? props.most}
-      step={props.step}
-      onPreview={(value) => props.undo.preview(props.change(value))}
-      onCommit={(value) => props.undo.commit(props.change(value))}
-      onSettle={props.undo.settle}
-    />
   )
 }

@@ -2,9 +2,10 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Collection } from '../../api/queries'
 import { spaces } from '../../api/spaces'
+import { SECOND_STAGE } from '../../thinking/ranker-parts'
 import type { Draft } from '../../shell/use-draft'
 import { Choice, NumberKnob } from './controls'
-import { Small } from './small-knob'
+import { PartKnobs } from './part-knobs'
 import type { Undo } from './use-undo'
 
 export function SecondStageKnobs({ collection, draft, undo }: { collection: Collection; draft: Draft; undo: Undo }) {
@@ -26,7 +27,7 @@ export function SecondStageKnobs({ collection, draft, undo }: { collection: Coll
         moved={stage?.space !== was?.space}
         choices={[['', 'off'], ...able.map((space) => [space.name, space.name] as const)]}
         onChoose={(space) =>
-          undo.commit({ ...document, second_stage: space === '' ? null : { first: 20, weight: 0.5, ...stage, space } })
+          undo.commit({ ...document, second_stage: space === '' ? null : { ...SECOND_STAGE, ...stage, space } })
         }
       />
       {stage && (
@@ -43,14 +44,14 @@ export function SecondStageKnobs({ collection, draft, undo }: { collection: Coll
             onCommit={(weight) => undo.commit(put({ weight }))}
             onSettle={undo.settle}
           />
-          <Small
-            name="Records of the second stage"
-            label="first records"
-            value={stage.first ?? 20}
-            was={was?.first}
-            least={1}
-            most={200}
-            onValue={(first) => undo.commit(put({ first: Math.round(first) }))}
+          <PartKnobs
+            part="SecondStage"
+            of="the second stage"
+            value={stage}
+            was={was ?? undefined}
+            put={put}
+            undo={undo}
+            own={['weight']}
           />
         </>
       )}

@@ -3,21 +3,12 @@ import type { Collection } from '../../api/queries'
 import type { Draft } from '../../shell/use-draft'
 import { sourceShade } from '../../parts/source-bar'
 import { newSignal, replaced, without, type Signal } from '../../thinking/ranker-parts'
-import { Choice, NumberBox, NumberKnob, TextKnob } from './controls'
+import { knob } from '../../thinking/knobs'
+import { Choice, NumberKnob, TextKnob } from './controls'
+import { PartKnobs } from './part-knobs'
 import type { Undo } from './use-undo'
 
-const SHAPES = [
-  ['log', 'logarithm'],
-  ['saturation', 'saturation'],
-  ['rank', 'rank among all'],
-  ['value', 'the number itself'],
-  ['flag', 'flag'],
-  ['half_life', 'fresh: half-life'],
-  ['linear', 'fresh: linear'],
-  ['bell', 'fresh: bell'],
-] as const
-
-const FRESH = ['half_life', 'linear', 'bell']
+const FRESH: readonly string[] = knob('Signal', 'now').where?.says ?? ['half_life', 'linear', 'bell']
 
 export function SignalKnobs({ collection, draft, undo }: { collection: Collection; draft: Draft; undo: Undo }) {
   const { document } = draft
@@ -56,39 +47,17 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
             onSettle={undo.settle}
           />
           <div className="small border-l-2 border-base-300 pl-3">
-            <Choice
-              name={`Shape of ${signal.field}`}
-              label="shape"
-              wide
-              value={signal.shape}
-              choices={SHAPES}
-              onChoose={(shape) => undo.commit(put(i, { shape }))}
+            <PartKnobs
+              part="Signal"
+              of={signal.field}
+              value={signal}
+              was={old.length === signals.length ? old[i] : undefined}
+              put={(changes) => put(i, changes)}
+              undo={undo}
+              own={['weight']}
             />
-            <Choice
-              name={`How ${signal.field} counts`}
-              label="counts"
-              value={signal.how ?? 'add'}
-              choices={[
-                ['add', 'added'],
-                ['multiply', 'multiplied'],
-              ]}
-              onChoose={(how) => undo.commit(put(i, { how }))}
-            />
-            {!['value', 'flag', 'rank'].includes(signal.shape) && (
-              <label className="flex items-center justify-between py-[3px]">
-                <span>
-                  {signal.shape === 'linear' ? 'gone after' : FRESH.includes(signal.shape) ? 'half after' : 'bends at'}
-                  {FRESH.includes(signal.shape) && (isDate(signal.field) ? ', in days' : '')}
-                </span>
-                <NumberBox
-                  name={`Scale of ${signal.field}`}
-                  value={signal.scale ?? 1}
-                  moved={false}
-                  least={0.000001}
-                  most={1e12}
-                  onValue={(scale) => undo.commit(put(i, { scale }))}
-                />
-              </label>
+            {knob('Signal', 'scale').where?.says.includes(signal.shape) && (
+              <p className="quiet">{scaleText(signal.shape, isDate(signal.field))}</p>
             )}
             {FRESH.includes(signal.shape) && (
               <TextKnob
@@ -121,6 +90,12 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
       )}
     </>
   )
+}
+
+// What the scale of a shape means.
+function scaleText(shape: string, isDate: boolean) {
+  const unit = FRESH.includes(shape) && isDate ? ', in days' : ''
+  return `scale: ${shape === 'linear' ? 'gone after' : FRESH.includes(shape) ? 'half after' : 'bends at'} so much${unit}`
 }
 
 function nowOf(text: string, isDate: boolean): number | string | null {

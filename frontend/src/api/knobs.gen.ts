@@ -1,0 +1,652 @@
+// Written by tools/write_knobs.py: what each knob of a ranker is.
+export const KNOBS = {
+  "Ranker": {
+    "readings": {
+      "kind": "own",
+      "words": "reading",
+      "says": "the fields that are read, each through a chain"
+    },
+    "combine": {
+      "kind": "own",
+      "words": "",
+      "says": "[how readings become one score](#combining-readings)"
+    },
+    "need": {
+      "kind": "own",
+      "words": "words needed",
+      "says": "[how many words of a query](#words-needed) a record must hold",
+      "start": "any"
+    },
+    "spelling": {
+      "kind": "own",
+      "words": "spelling slack",
+      "says": "[what words near a word of the query count](#spelling-slack)"
+    },
+    "signals": {
+      "kind": "own",
+      "words": "signal",
+      "says": "[numbers known about a record](#signals) before any query"
+    },
+    "rules": {
+      "kind": "own",
+      "words": "rule",
+      "says": "[what is done for certain queries](#rules)"
+    },
+    "filters": {
+      "kind": "own",
+      "words": "filter",
+      "says": "[what every record in a list has to pass](#filters-facets-sorting-pages)"
+    },
+    "one_per": {
+      "kind": "own",
+      "words": "one per",
+      "says": "a field: of the records that share a value only the best is shown"
+    },
+    "equals_by": {
+      "kind": "own",
+      "words": "equals by",
+      "says": "fields that settle equal scores, `-` for the greatest first; then the key"
+    },
+    "spaces": {
+      "kind": "own",
+      "words": "space",
+      "says": "[spaces of vectors](vectors.md) that are asked beside the words"
+    },
+    "blend": {
+      "kind": "own",
+      "words": "blend",
+      "says": "[how words and meaning become one list](vectors.md#the-blend)"
+    },
+    "second_stage": {
+      "kind": "own",
+      "words": "second stage",
+      "says": "the first records in a new order, word by word"
+    },
+    "kinds": {
+      "kind": "own",
+      "words": "kind of queries",
+      "says": "kinds of queries with a blend of their own"
+    }
+  },
+  "Reading": {
+    "field": {
+      "kind": "own",
+      "words": "field",
+      "says": "the field that is read"
+    },
+    "chain": {
+      "kind": "own",
+      "words": "chain",
+      "says": "its record chain: notation, `@name` or `@name:version` of a saved chain, or [a chain for each language](chains.md#saved-chains-and-a-chain-for-each-language)"
+    },
+    "query_chain": {
+      "kind": "own",
+      "words": "query chain",
+      "says": "the chain for the query"
+    },
+    "weight": {
+      "kind": "number",
+      "words": "weight",
+      "says": "how much its matches weigh; 0 switches the reading off",
+      "least": 0,
+      "most": 1000000,
+      "step": 0.1,
+      "reach": 10,
+      "start": 1.0
+    },
+    "k1": {
+      "kind": "number",
+      "words": "k1",
+      "says": "how long more occurrences of a term go on adding",
+      "least": 0,
+      "most": 1000,
+      "step": 0.1,
+      "reach": 3,
+      "start": 1.2
+    },
+    "b": {
+      "kind": "number",
+      "words": "b",
+      "says": "how much longer values are held back",
+      "least": 0,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.75
+    },
+    "share": {
+      "kind": "number",
+      "words": "share of a word's terms",
+      "says": "of the terms that a word is cut into, how many a record must hold before this reading finds the word; 0: any one. For grams",
+      "least": 0,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.0
+    },
+    "slack": {
+      "kind": "switch",
+      "words": "spelling slack",
+      "says": "whether spelling slack reaches it",
+      "start": true
+    },
+    "nearness": {
+      "kind": "own",
+      "words": "nearness",
+      "says": "extra for words of the query that stand near each other"
+    }
+  },
+  "Nearness": {
+    "weight": {
+      "kind": "number",
+      "words": "weight",
+      "says": "how much it adds",
+      "least": 0.1,
+      "most": 1000,
+      "step": 0.1,
+      "reach": 10,
+      "start": 1.0
+    },
+    "gap": {
+      "kind": "whole",
+      "words": "gap",
+      "says": "how many other words may stand between",
+      "least": 0,
+      "most": 50,
+      "step": 1,
+      "reach": 10,
+      "unit": "words",
+      "start": 0
+    },
+    "same_order": {
+      "kind": "switch",
+      "words": "in the query’s order",
+      "says": "whether they must come as in the query",
+      "start": true
+    }
+  },
+  "Combine": {
+    "how": {
+      "kind": "choice",
+      "words": "readings combined",
+      "says": "how readings become one score",
+      "choices": [
+        [
+          "sum",
+          "summed"
+        ],
+        [
+          "strongest",
+          "the strongest"
+        ],
+        [
+          "pooled",
+          "pooled"
+        ]
+      ],
+      "start": "sum"
+    },
+    "share": {
+      "kind": "number",
+      "words": "share of the rest",
+      "says": "with `strongest`, how much of the other readings' scores is added",
+      "least": 0,
+      "most": 1,
+      "step": 0.05,
+      "where": {
+        "name": "how",
+        "says": [
+          "strongest"
+        ]
+      },
+      "start": 0.0
+    },
+    "k1": {
+      "kind": "number",
+      "words": "k1 of the pool",
+      "says": "with `pooled`, how long more occurrences of a term go on adding",
+      "least": 0,
+      "most": 1000,
+      "step": 0.1,
+      "reach": 5,
+      "where": {
+        "name": "how",
+        "says": [
+          "pooled"
+        ]
+      },
+      "start": 1.2
+    }
+  },
+  "Spelling": {
+    "edits": {
+      "kind": "own",
+      "words": "edits",
+      "says": "how many letters may be left out, put in, exchanged or have changed places: 0, 1, 2, or by the length of the word",
+      "least": 0,
+      "most": 2,
+      "step": 1,
+      "start": "by_length"
+    },
+    "lengths": {
+      "kind": "own",
+      "words": "lengths",
+      "says": "from how many letters on a word is allowed one edit, and two",
+      "least": 1,
+      "most": 60,
+      "unit": "letters",
+      "where": {
+        "name": "edits",
+        "says": [
+          "by_length"
+        ]
+      },
+      "start": [
+        5,
+        8
+      ]
+    },
+    "fixed_start": {
+      "kind": "whole",
+      "words": "letters that must agree",
+      "says": "so many letters at the beginning must be the same",
+      "least": 0,
+      "most": 10,
+      "step": 1,
+      "reach": 4,
+      "unit": "letters",
+      "start": 1
+    },
+    "most": {
+      "kind": "whole",
+      "words": "most terms",
+      "says": "of all candidates for a word, the nearest and most frequent so many count",
+      "least": 1,
+      "most": 100,
+      "step": 1,
+      "unit": "terms",
+      "start": 20
+    },
+    "worth": {
+      "kind": "number",
+      "words": "worth",
+      "says": "what a term one edit away is worth; two away, its square",
+      "least": 0.05,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.5
+    },
+    "when": {
+      "kind": "choice",
+      "words": "when",
+      "says": "always, where few records hold the word, or where none does in a reading that takes slack",
+      "choices": [
+        [
+          "missing",
+          "no record has it"
+        ],
+        [
+          "rare",
+          "few records have it"
+        ],
+        [
+          "always",
+          "always"
+        ]
+      ],
+      "start": "missing"
+    },
+    "rare": {
+      "kind": "whole",
+      "words": "rare below",
+      "says": "with `rare`, so many records are no longer few",
+      "least": 1,
+      "most": 1000000,
+      "step": 1,
+      "reach": 100,
+      "unit": "records",
+      "where": {
+        "name": "when",
+        "says": [
+          "rare"
+        ]
+      },
+      "start": 5
+    },
+    "similar": {
+      "kind": "maybe number",
+      "words": "similar from",
+      "says": "terms that share so much of their trigrams are candidates too, worth their similarity: for names",
+      "least": 0.1,
+      "most": 1,
+      "step": 0.05,
+      "begins": 0.5
+    }
+  },
+  "Signal": {
+    "field": {
+      "kind": "own",
+      "words": "field",
+      "says": "a field of numbers, dates or flags"
+    },
+    "shape": {
+      "kind": "choice",
+      "words": "shape",
+      "says": "what is made of the number",
+      "choices": [
+        [
+          "log",
+          "logarithm"
+        ],
+        [
+          "saturation",
+          "saturation"
+        ],
+        [
+          "rank",
+          "rank among all"
+        ],
+        [
+          "value",
+          "the number itself"
+        ],
+        [
+          "flag",
+          "flag"
+        ],
+        [
+          "half_life",
+          "fresh: half-life"
+        ],
+        [
+          "linear",
+          "fresh: linear"
+        ],
+        [
+          "bell",
+          "fresh: bell"
+        ]
+      ]
+    },
+    "weight": {
+      "kind": "number",
+      "words": "weight",
+      "says": "how much of it counts",
+      "least": -1000000,
+      "most": 1000000,
+      "step": 0.1,
+      "reach": 5,
+      "start": 1.0
+    },
+    "scale": {
+      "kind": "number",
+      "words": "scale",
+      "says": "where the shape bends, in the field's unit",
+      "least": 1e-06,
+      "most": 1000000000000.0,
+      "where": {
+        "name": "shape",
+        "says": [
+          "log",
+          "saturation",
+          "half_life",
+          "linear",
+          "bell"
+        ]
+      },
+      "start": 1.0
+    },
+    "without": {
+      "kind": "number",
+      "words": "without",
+      "says": "what a record without the number gets",
+      "least": -1000000000.0,
+      "most": 1000000000.0,
+      "start": 0.0
+    },
+    "now": {
+      "kind": "own",
+      "words": "now",
+      "says": "the day or number from which age counts; left out, the greatest value that any record has",
+      "where": {
+        "name": "shape",
+        "says": [
+          "half_life",
+          "linear",
+          "bell"
+        ]
+      }
+    },
+    "how": {
+      "kind": "choice",
+      "words": "counts",
+      "says": "added to the score, or multiplying it",
+      "choices": [
+        [
+          "add",
+          "added"
+        ],
+        [
+          "multiply",
+          "multiplied"
+        ]
+      ],
+      "start": "add"
+    }
+  },
+  "Rule": {
+    "when": {
+      "kind": "own",
+      "words": "when",
+      "says": "which queries it is for; left out, every query"
+    },
+    "do": {
+      "kind": "own",
+      "words": "do",
+      "says": "what it does"
+    },
+    "reason": {
+      "kind": "own",
+      "words": "reason",
+      "says": "why",
+      "start": ""
+    },
+    "until": {
+      "kind": "own",
+      "words": "until",
+      "says": "its last day (UTC)"
+    },
+    "on": {
+      "kind": "switch",
+      "words": "on",
+      "says": "whether it is switched on",
+      "start": true
+    }
+  },
+  "SpaceUse": {
+    "space": {
+      "kind": "own",
+      "words": "space",
+      "says": "the space that is asked"
+    },
+    "weight": {
+      "kind": "number",
+      "words": "weight",
+      "says": "how much it counts among the spaces",
+      "least": 0.01,
+      "most": 1000,
+      "step": 0.01,
+      "reach": 5,
+      "start": 1.0
+    },
+    "fetch": {
+      "kind": "whole",
+      "words": "fetches",
+      "says": "so many nearest records at most",
+      "least": 1,
+      "most": 10000,
+      "step": 1,
+      "unit": "records",
+      "start": 100
+    },
+    "at_least": {
+      "kind": "maybe number",
+      "words": "at least",
+      "says": "records less alike than this are left out",
+      "least": -1000000.0,
+      "most": 1000000.0,
+      "begins": 0
+    }
+  },
+  "Blend": {
+    "how": {
+      "kind": "choice",
+      "words": "how",
+      "says": "in which way lists become one",
+      "choices": [
+        [
+          "reciprocal_rank",
+          "ranks, fused"
+        ],
+        [
+          "weighted_sum",
+          "scores, added"
+        ],
+        [
+          "fill_up",
+          "words, then meaning"
+        ],
+        [
+          "reorder",
+          "words, reordered"
+        ],
+        [
+          "formula",
+          "by a formula"
+        ]
+      ],
+      "start": "reciprocal_rank"
+    },
+    "meaning": {
+      "kind": "number",
+      "words": "meaning",
+      "says": "from 0, words alone, to 1, spaces alone",
+      "least": 0,
+      "most": 1,
+      "step": 0.01,
+      "where": {
+        "name": "how",
+        "says": [
+          "reciprocal_rank",
+          "weighted_sum"
+        ]
+      },
+      "start": 0.5
+    },
+    "k": {
+      "kind": "number",
+      "words": "k",
+      "says": "how little first ranks stand out",
+      "least": 0,
+      "most": 100000,
+      "where": {
+        "name": "how",
+        "says": [
+          "reciprocal_rank"
+        ]
+      },
+      "start": 60.0
+    },
+    "normalise": {
+      "kind": "choice",
+      "words": "scores made comparable by",
+      "says": "how the scores of lists are brought to one scale",
+      "choices": [
+        [
+          "min_max",
+          "min-max"
+        ],
+        [
+          "z_score",
+          "z-score"
+        ],
+        [
+          "rank",
+          "rank"
+        ],
+        [
+          "none",
+          "nothing"
+        ]
+      ],
+      "where": {
+        "name": "how",
+        "says": [
+          "weighted_sum"
+        ]
+      },
+      "start": "min_max"
+    },
+    "fetch": {
+      "kind": "whole",
+      "words": "records by words",
+      "says": "so many of the words' records take part",
+      "least": 1,
+      "most": 100000,
+      "step": 1,
+      "unit": "records",
+      "start": 1000
+    },
+    "depth": {
+      "kind": "whole",
+      "words": "depth",
+      "says": "so many first records are reordered",
+      "least": 1,
+      "most": 10000,
+      "step": 1,
+      "unit": "records",
+      "where": {
+        "name": "how",
+        "says": [
+          "reorder"
+        ]
+      },
+      "start": 50
+    },
+    "formula": {
+      "kind": "own",
+      "words": "formula",
+      "says": "[a score from all that is known](vectors.md#formulas)",
+      "where": {
+        "name": "how",
+        "says": [
+          "formula"
+        ]
+      }
+    }
+  },
+  "SecondStage": {
+    "space": {
+      "kind": "own",
+      "words": "space",
+      "says": "a space with vectors of words"
+    },
+    "first": {
+      "kind": "whole",
+      "words": "first",
+      "says": "so many records are put in a new order",
+      "least": 1,
+      "most": 200,
+      "step": 1,
+      "unit": "records",
+      "start": 20
+    },
+    "weight": {
+      "kind": "number",
+      "words": "weight",
+      "says": "how much of the new order counts",
+      "least": 0,
+      "most": 1,
+      "step": 0.01,
+      "start": 0.5
+    }
+  }
+} as const

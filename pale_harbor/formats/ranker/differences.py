@@ -1,0 +1,249 @@
+"""What is different between two ranker documents, in words.
+
+Every knob that differs is told, by the words that it declares; parts that came, went or stand in a list are told in
+a line of their own, which ends with whatever it has no words of its own for.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any, Final
+
+from pale_harbor.core.blend import QueryKind, SecondStage, SpaceUse
+from pale_harbor.core.knobs import Declared, declared, is_part
+from pale_harbor.core.ranking import Nearness, Ranker, Reading, Signal, Spelling
+from pale_harbor.core.ranking.rules import Rule
+from pale_harbor.formats.ranker.document import RankerDocument
+from pale_harbor.formats.ranker.models import unwritten
+from pale_harbor.formats.ranker.reading import filter_of
+from pale_harbor.formats.ranker.unions import FILTER, union_of
+
+Said = Mapping[str, Any]
+
+
+def differences(before: RankerDocument, after: RankerDocument) -> list[str]:
+    """Each difference in a few words, in the order of the document; empty where both do the same.
+
+    >>> from pale_harbor.formats.ranker.document import ranker_document
+    >>> old = ranker_document({"readings": [{"field": "title", "chain": "words", "weight": 3}]})
+    >>> new = ranker_document({"readings": [{"field": "title", "chain": "words", "weight": 4.5}], "spelling": {}})
+    >>> differences(old, new)
+    ['title weight 3 to 4.5', 'spelling slack off to by length']
+    """
+    said: list[str] = []
+    for name, one in declared(Ranker).items():
+        old, new = before.whole[name], after.whole[name]
+        if old != new:
+            said += _changed(one, old, new)
+    return said
+
+
+def _changed(one: Declared, old: Any, new: Any) -> list[str]:
+    """A part of the ranker that differs."""
+    words, kind = one.knob.words, one.kinds[0]
+    if one.many and kind in _BY_NAME:
+        return _BY_NAME[kind](old, new)
+    if one.many and is_part(kind):
+        return _listed(one, old, new)
+    if one.many:
+        return [f"{words} {', '.join(old) or 'key'} to {', '.join(new) or 'key'}"]
+    if is_part(kind):
+        return _part_changed(kind, words, old, new)
+    colon = "" if kind is str else ":"
+    return [f"{words}{colon} {_value(old)} to {_value(new)}"]
+
+
+def _part_changed(kind: type, words: str, old: Said | None, new: Said | None) -> list[str]:
+    if kind is Spelling and (old is None or new is None):
+        return [f"{words} {_spelling(old)} to {_spelling(new)}"]
+    if old is None and new is not None:
+        return [f"{words} {_line(kind, new)}"]
+    if new is None or old is None:
+        return [f"{words} off"]
+    return _knobs(kind, f"{words}, " if words else "", ":" if words else "", old, new)
+
+
+def _knobs(kind: type, before: str, after: str, old: Said, new: Said) -> list[str]:
+    """Every knob of a part that differs. before, after: what stands around a knob's words."""
+    said: list[str] = []
+    for name, one in declared(kind).items():
+        if old[name] == new[name]:
+            continue
+        words = _WORDS.get((kind, name))
+        if words is not None:
+            said.append(before + words(old[name], new[name]))
+        elif is_part(one.kinds[0]):
+            said += _part_changed(one.kinds[0], before + one.knob.words, old[name], new[name])
+        else:
+            # A choice is told after a colon: its words are no amount.
+            colon = after or (":" if one.knob.choices else "")
+            said.append(f"{before}{one.knob.words}{colon} {_value(old[name])} to {_value(new[name])}")
+    return said
+
+
+# Knobs whose change is told in words of its own: what it was and what it is.
+_WORDS: Final[Mapping[tuple[type, str], Callable[[Any, Any], str]]] = {
+    (Reading, "chain"): lambda old, new: f"read through {_chain(new)} instead of {_chain(old)}",
+    (Reading, "query_chain"): lambda _old, new: (
+        f"queries read through {'the record chain' if new is None else _chain(new)}"
+    ),
+    (Reading, "slack"): lambda _old, new: "with spelling slack" if new else "without spelling slack",
+}
+
+
+def _readings(before: Sequence[Said], after: Sequence[Said]) -> list[str]:
+    said: list[str] = []
+    names = _names(after)
+    for old, new, number in _paired(before, after):
+        if old is None and new is not None:
+            said.append(f"new reading {names[number]}, {_line(Reading, new)}")
+        elif new is None and old is not None:
+            said.append(f"reading {old['field']} taken out: {_chain(old['chain'])}")
+        elif old is not None and new is not None:
+            said += _knobs(Reading, f"{names[number]} ", "", old, new)
+    return said
+
+
+def _paired(before: Sequence[Said], after: Sequence[Said]) -> list[tuple[Said | None, Said | None, int]]:
+    """Readings of both documents that are the same one: by field and chain first, then by field and order."""
+    left = list(range(len(before)))
+    partner: dict[int, int] = {}
+    for chains_too in (True, False):
+        for number, new in enumerate(after):
+            if number not in partner:
+                alike = (i for i in left if before[i]["field"] == new["field"])
+                old = next((i for i in alike if not chains_too or before[i]["chain"] == new["chain"]), None)
+                if old is not None:
+                    partner[number] = old
+                    left.remove(old)
+    pairs = [(before[partner[i]] if i in partner else None, new, i) for i, new in enumerate(after)]
+    return [*pairs, *((before[i], None, i) for i in left)]
+
+
+def _names(readings: Sequence[Said]) -> list[str]:
+    """A reading's field, with its number where the field is read more than once."""
+    fields = [reading["field"] for reading in readings]
+    return [f"{one} ({i + 1})" if fields.count(one) > 1 else one for i, one in enumerate(fields)]
+
+
+def _spaces(before: Sequence[Said], after: Sequence[Said]) -> list[str]:
+    old, new = ({one["space"]: one for one in document} for document in (before, after))
+    said = [f"new space {name}, {_line(SpaceUse, one)}" for name, one in new.items() if name not in old]
+    said += [f"space {name} taken out" for name in old if name not in new]
+    for name, one in new.items():
+        if name in old:
+            said += _knobs(SpaceUse, f"space {name} ", "", old[name], one)
+    return said
+
+
+_BY_NAME: Final = {Reading: _readings, SpaceUse: _spaces}
+
+
+def _listed(one: Declared, before: Sequence[Said], after: Sequence[Said]) -> list[str]:
+    """Parts of a list: by place where there are as many, else those that came and went."""
+    what, kind = one.knob.words, one.kinds[0]
+    union = union_of(one.kinds)
+
+    def line(part: Said) -> str:
+        return str(filter_of(part)) if union is FILTER else _line(kind, part)
+
+    if len(before) == len(after):
+        changed = [i for i in range(len(after)) if before[i] != after[i]]
+        return [f"{what} {i + 1}: {line(before[i])} to {line(after[i])}" for i in changed]
+    came = [f"new {what}: {line(part)}" for part in after if part not in before]
+    return came + [f"{what} taken out: {line(part)}" for part in before if part not in after]
+
+
+def _line(kind: type, part: Said) -> str:
+    """A part in one line: what its kind has words for, and every other knob that does not stand where it begins."""
+    names, words = _LINES[kind]
+    rest = [
+        f"{one.knob.words} {_value(part[name])}"
+        for name, one in declared(kind).items()
+        if name not in names and part[name] != _start_of(one)
+    ]
+    return ", ".join([words(part), *rest])
+
+
+def _start_of(one: Declared) -> Any:
+    value = unwritten(one)
+    return list(value) if isinstance(value, tuple) else value
+
+
+def _signal(signal: Said) -> str:
+    scale = f" at {_value(signal['scale'])}" if signal["scale"] != 1 else ""
+    how = "added" if signal["how"] == "add" else "multiplied"
+    return f"{signal['field']} {_value(signal['shape'])}{scale}, {_value(signal['weight'])} {how}"
+
+
+def _rule(rule: Said) -> str:
+    wanted = next((str(value) for value in rule["when"].values() if value is not None), "every query")
+    done = {name: value for name, value in rule["do"].items() if value is not None}
+    # What it does, and then by how much.
+    in_order = sorted(done.items(), key=lambda pair: pair[0] in ("by", "spread"))
+    said = ", ".join(
+        f"{name} {' '.join(value) if isinstance(value, list) else _value(value)}" for name, value in in_order
+    )
+    return f"{wanted}: {said}{'' if rule['on'] else ' (off)'}"
+
+
+def _kind(kind: Said) -> str:
+    plain = {name: _start_of(one) for name, one in declared(_BLEND).items()}
+    own = ", ".join(_knobs(_BLEND, "blend, ", ":", plain, kind["blend"])) or "the usual blend"
+    return f"{kind['name']} ({own})"
+
+
+_BLEND: Final = declared(QueryKind)["blend"].kinds[0]
+
+
+def _nearness(near: Said) -> str:
+    order = "in order" if near["same_order"] else "in any order"
+    return f"weight {_value(near['weight'])}, gap {near['gap']}, {order}"
+
+
+def _spelling(spelling: Said | None) -> str:
+    return "off" if spelling is None else _line(Spelling, spelling)
+
+
+def _edits(spelling: Said) -> str:
+    when = "" if spelling["when"] == "missing" else f", {spelling['when']}"
+    return f"{_value(spelling['edits'])}{when}"
+
+
+def _new_reading(reading: Said) -> str:
+    return f"weight {_value(reading['weight'])}: {_chain(reading['chain'])}"
+
+
+# How each kind of part is told in a line, and which of its knobs that line is about.
+_LINES: Final[Mapping[type, tuple[tuple[str, ...], Callable[[Said], str]]]] = {
+    Reading: (("field", "chain", "weight"), _new_reading),
+    SpaceUse: (("space", "weight"), lambda space: f"weight {_value(space['weight'])}"),
+    Signal: (("field", "shape", "scale", "weight", "how"), _signal),
+    Rule: (("when", "do", "on"), _rule),
+    QueryKind: (("name", "when", "blend"), _kind),
+    Nearness: (("weight", "gap", "same_order"), _nearness),
+    Spelling: (("edits", "when"), _edits),
+    SecondStage: (("space", "first"), lambda stage: f"by {stage['space']}, first {stage['first']}"),
+}
+
+
+def _value(value: Any) -> str:
+    if value is None:
+        return "off"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float | int):
+        return f"{value:g}"
+    if isinstance(value, list | tuple):
+        return " and ".join(map(_value, value))
+    if isinstance(value, dict):
+        return _steps(value)
+    return str(value).replace("_", " ")
+
+
+def _steps(need: Mapping[str, Any]) -> str:
+    return ", ".join(
+        str(amount) if start == "1" else f"{amount} from {start} words on" for start, amount in need.items()
+    )
+
+
+def _chain(chain: str | Mapping[str, str]) -> str:
+    return chain if isinstance(chain, str) else f"a chain by {chain['by']}"
