@@ -4,6 +4,8 @@ HarborError
     NotFound     something is asked for that is not there
     BadInput     a file, document or request that cannot be used as it is
     Unavailable  something the work needs cannot be had
+    Cancelled    nobody wants the work any more
+    RecordsChanged  the records are no longer those that were looked at
 """
 
 
@@ -30,3 +32,11 @@ class BadInput(HarborError):
 
 class Unavailable(HarborError):
     """Something the work needs cannot be had, such as the database."""
+
+
+class Cancelled(HarborError):
+    """Nobody wants the work any more."""
+
+
+class RecordsChanged(HarborError):
+    """The records are no longer those that the collection was opened for."""

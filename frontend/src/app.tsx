@@ -12,6 +12,7 @@ import { Records } from './places/records/records'
 import { Spaces } from './places/spaces/spaces'
 import { isPlace, type PlaceName } from './shell/places'
 import { Shell } from './shell/shell'
+import { useEvents } from './shell/use-events'
 
 const SHOWN: Record<PlaceName, (props: { collection: Collection }) => React.ReactNode> = {
   records: Records,
@@ -33,6 +34,7 @@ export function App() {
 }
 
 function Workbench() {
+  useEvents()
   const all = useQuery(collections())
   if (all.isPending) return <Loading what="the collections" />
   if (all.isError) return <ProblemNote error={all.error} />

@@ -12,7 +12,7 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
 from pale_harbor import __version__
-from pale_harbor.api import command
+from pale_harbor.api import command, events
 from pale_harbor.api.chains import routes as chains
 from pale_harbor.api.chains import word_lists
 from pale_harbor.api.collections import routes as collections
@@ -27,15 +27,10 @@ from pale_harbor.api.ranking import routes as ranking
 from pale_harbor.api.records import routes as records
 from pale_harbor.api.server_state import Bench
 from pale_harbor.api.spaces import routes as spaces
+from pale_harbor.api.waiting import WhileWaitedFor
 from pale_harbor.settings import ROOT
 from pale_harbor.store.database import answers
-from pale_harbor.work.chains.consequences import Reckonings
-from pale_harbor.work.collections.tidying import tidy
-from pale_harbor.work.imports.runner import ImportRunner
-from pale_harbor.work.imports.uploads import Uploads
-from pale_harbor.work.measuring.outside import end_cut_off_askings
-from pale_harbor.work.spaces.runner import SpaceRunner
-from pale_harbor.work.warm_up import warm_up
+from pale_harbor.work.server import Server
 from pale_harbor.work.workbench import Workbench
 
 PAGE = ROOT / "frontend" / "dist"
@@ -46,19 +41,16 @@ def make_app(
 ) -> FastAPI:
     """The app over a workbench; without one only its OpenAPI document is of use. commands: carries out commands."""
 
+    server = None if workbench is None else Server(workbench)
+
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncGenerator[None]:
-        if workbench is not None:
-            await to_thread.run_sync(warm_up, workbench)
-            await to_thread.run_sync(tidy, workbench.pool, workbench.index_folder, app.state.uploads)
-            await to_thread.run_sync(app.state.runner.take_up)
-            await to_thread.run_sync(end_cut_off_askings, workbench)
-            app.state.spaces.start()
+        if server is not None:
+            await to_thread.run_sync(server.begin)
         app.state.ready = True
         yield
-        if workbench is not None:
-            app.state.runner.stop()
-            app.state.spaces.stop()
+        if server is not None:
+            server.end()
 
     app = FastAPI(
         title="Pale Harbor",
@@ -70,20 +62,16 @@ def make_app(
         responses={422: {"model": Problem}, 404: {"model": Problem}},
         generate_unique_id_function=lambda route: route.name,
     )
-    app.state.workbench = workbench
+    app.state.server = server
     app.state.ready = False
     app.state.commands = commands
-    if workbench is not None:
-        app.state.runner = ImportRunner(workbench.pool)
-        app.state.spaces = SpaceRunner(workbench)
-        app.state.reckonings = Reckonings(workbench)
-        app.state.uploads = Uploads(workbench.index_folder.parent / "uploads")
     install_problem_handlers(app)
     # The quickest level: mostly the page and the server are on one machine.
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=1)
     # A name that a stranger points at this machine must not reach the app (DNS rebinding).
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "testserver"])
     app.add_middleware(Guard)
+    app.add_middleware(WhileWaitedFor)
     api = APIRouter(prefix="/api")
     api.add_api_route("/memory", _memory, response_model=MemoryState, name="memory")
     api.add_api_route("/health", _health, response_model=Health, name="health")
@@ -99,6 +87,7 @@ def make_app(
         tasks,
         measuring,
         command,
+        events,
     ):
         api.include_router(room.router)
     app.include_router(api)
@@ -108,10 +97,10 @@ def make_app(
 
 def _health(request: Request) -> Health:
     """Whether the server can work now."""
-    workbench: Workbench | None = request.app.state.workbench
-    if workbench is None:
+    server: Server | None = request.app.state.server
+    if server is None:
         return Health(ready=False, process=os.getpid(), version=__version__, detail="no workbench")
-    answers(workbench.pool, 2)
+    answers(server.bench.pool, 2)
     return Health(
         ready=bool(request.app.state.ready), process=os.getpid(), version=__version__, detail="the database answers"
     )

@@ -46,11 +46,12 @@ def serve(port: Annotated[int, typer.Option(min=1, max=65_535)]) -> None:
     from pale_harbor.api.app import make_app
     from pale_harbor.cli.in_server import CommandsInServer
     from pale_harbor.settings import settings
+    from pale_harbor.work.running.processes import Processes
     from pale_harbor.work.serving import ready_pool
     from pale_harbor.work.workbench import Workbench, memory_of
 
     here = settings()
     with ready_pool(here) as pool:
-        bench = Workbench(pool, here.indexes, memory_of(here))
+        bench = Workbench(pool, here.indexes, memory_of(here), Processes(str(pool.conninfo)))
         app = make_app(bench, commands=CommandsInServer(bench))
         uvicorn.run(app, host="127.0.0.1", port=port, log_config=None, access_log=False)

@@ -14,7 +14,7 @@ from psycopg import Connection
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.errors import hint, nearest_name
-from pale_harbor.errors import BadInput, NotFound, Unavailable
+from pale_harbor.errors import BadInput, NotFound, RecordsChanged, Unavailable
 from pale_harbor.formats.display import DisplayDocument, default_display, display_document
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.formats.ranker.forms import UNUSABLE
@@ -47,7 +47,6 @@ from pale_harbor.store.spaces.spaces import spaces_of
 from pale_harbor.work.chains.saved_parts import SavedParts
 from pale_harbor.work.collections.opened import (
     OpenCollection,
-    RecordsChanged,
     open_collection,
     wants_joining,
     with_joined_slabs,
@@ -56,6 +55,7 @@ from pale_harbor.work.ranking import default_ranker
 from pale_harbor.work.records.looking import Profiles
 from pale_harbor.work.running.background import in_background
 from pale_harbor.work.running.caches import Memory
+from pale_harbor.work.running.processes import Processes
 
 T = TypeVar("T")
 
@@ -92,8 +92,11 @@ def memory_of(settings: Settings) -> Memory:
 class Workbench:
     """Opens collections and rankers. One per process; safe to use from several threads."""
 
-    def __init__(self, pool: Pool, index_folder: Path, memory: Memory | None = None) -> None:
+    def __init__(
+        self, pool: Pool, index_folder: Path, memory: Memory | None = None, processes: Processes | None = None
+    ) -> None:
         self.pool = pool
+        self.processes = processes
         self.memory = memory or Memory()
         self.index_folder = index_folder
         self.profiles = Profiles(pool, self.memory)
@@ -125,7 +128,9 @@ class Workbench:
             with self._opening:
                 opened = self._opened.get(collection.id)
                 if opened is None or not _is_of(opened, collection):
-                    opened = open_collection(self.pool, self.index_folder, collection, opened, self.memory)
+                    opened = open_collection(
+                        self.pool, self.index_folder, collection, opened, self.memory, self.processes
+                    )
                     self._let_go(self._opened.get(collection.id))
                     self._opened[collection.id] = opened
                     if wants_joining(opened):

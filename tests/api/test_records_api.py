@@ -4,7 +4,6 @@ from collections.abc import Generator
 from pathlib import Path
 from typing import Any
 
-import orjson
 import pytest
 from fastapi.testclient import TestClient
 
@@ -12,6 +11,7 @@ from pale_harbor.api.app import make_app
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.records.pictures import Picture, put_pictures
 from pale_harbor.work.workbench import Workbench
+from tests.api.jobs import ended
 from tests.loading import load_rows
 
 
@@ -22,15 +22,14 @@ def client(bench: Workbench) -> Generator[TestClient]:
 
 
 def imported(client: TestClient, name: str, content: bytes, plan: dict[str, Any] | None = None) -> dict[str, Any]:
-    """An import that is through, followed by its events."""
+    """An import that is through."""
     upload = client.post("/api/uploads", params={"name": name}, content=content).json()["upload"]
     seen = client.post("/api/previews", json={"source": {"upload": upload}, "plan": plan or {}}).json()
     begun = client.post("/api/collections/coast/imports", json={"source": {"upload": upload}, "plan": seen["plan"]})
     assert begun.status_code == 200, begun.text
-    with client.stream("GET", f"/api/imports/{begun.json()['id']}/events") as events:
-        told = [orjson.loads(line[6:]) for line in events.iter_lines() if line.startswith("data: ")]
-    assert told[-1]["state"] in ("done", "failed")
-    return told[-1]
+    done = ended(client, f"/api/imports/{begun.json()['id']}")
+    assert done["state"] in ("done", "failed")
+    return done
 
 
 def test_a_file_goes_from_upload_to_search(client: TestClient):
@@ -162,9 +161,7 @@ def test_a_query_on_a_database_goes_in_like_a_file(client: TestClient, bench: Wo
         ("nr", "exact", "key"), ("title", "text", "title"), ("weight", "number", None),
     ]  # fmt: skip
     begun = client.post("/api/collections/coast/imports", json={"source": source, "plan": seen["plan"]}).json()
-    with client.stream("GET", f"/api/imports/{begun['id']}/events") as events:
-        told = [orjson.loads(line[6:]) for line in events.iter_lines() if line.startswith("data: ")]
-    assert told[-1]["report"]["added"] == 2
+    assert ended(client, f"/api/imports/{begun['id']}")["report"]["added"] == 2
     wrong = client.post("/api/previews", json={"source": source | {"query": "select nothing"}})
     assert wrong.status_code == 422
     assert 'column "nothing" does not exist' in wrong.json()["detail"]

@@ -1,27 +1,22 @@
 """Spaces over HTTP on the demo: filled in the background, told as they go, looked into, blended, measured."""
 
 import io
-import json
 from typing import Any
 
 import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.jobs import ended
+
 SALTMERE = "/api/collections/saltmere"
 
 
 @pytest.fixture(scope="module", autouse=True)
 def the_demo_spaces(client: TestClient) -> None:
-    """Waits until the server has filled the demo's spaces, by its own events."""
+    """Waits until the server has filled the demo's spaces."""
     for name in ("everyday", "house"):
-        assert followed(client, name)[-1]["state"] == "done"
-
-
-def followed(client: TestClient, name: str) -> list[dict[str, Any]]:
-    """Everything that the events of a space tell, to the end of its filling."""
-    with client.stream("GET", f"{SALTMERE}/spaces/{name}/events") as events:
-        return [json.loads(line.removeprefix("data: ")) for line in events.iter_lines() if line]
+        assert ended(client, f"{SALTMERE}/spaces/{name}")["state"] == "done"
 
 
 def post(client: TestClient, path: str, body: Any) -> Any:
@@ -69,9 +64,8 @@ def test_a_space_is_made_filled_and_dropped(client: TestClient):
     document = {"source": {"kind": "packaged"}, "fields": ["title"]}
     made = client.put(f"{SALTMERE}/spaces/titles", json={"document": document})
     assert made.status_code == 200
-    told = followed(client, "titles")
-    assert told[-1]["state"] == "done"
-    assert told[-1]["report"]["vectors"] == 1554
+    done = ended(client, f"{SALTMERE}/spaces/titles")
+    assert (done["state"], done["report"]["vectors"]) == ("done", 1554)
     near = post(client, "/spaces/titles/nearest", {"text": "whaling iron", "top": 3})["neighbours"]
     assert "whal" in near[0]["field_values"]["title"].lower()
     like = post(client, "/spaces/titles/nearest", {"liked": [near[0]["key"]], "top": 3})["neighbours"]
@@ -94,7 +88,7 @@ def test_vectors_are_brought_by_upload(client: TestClient):
     body = {"about": "record", "vectors": uploads[0], "names": uploads[1]}
     brought = post(client, "/spaces/own/brought", body)
     assert (brought["kept"], brought["wrong"]) == (2, ["Line 3: no such is no record's key."])
-    assert followed(client, "own")[-1]["report"]["vectors"] == 2
+    assert ended(client, f"{SALTMERE}/spaces/own")["report"]["vectors"] == 2
     client.delete(f"{SALTMERE}/spaces/own")
 
 

@@ -152,7 +152,7 @@ def test_a_database_is_read_and_its_password_is_not_kept(command: Command, loade
     assert answer(command(*loading, "--query", "select * from things"))["added"] == 1
     assert answer(command(*loading, "--query", "select * from things"))["unchanged"] == 1
     with psycopg.connect(cluster.address("paleharbor")) as connection:
-        kept = str(connection.execute("select source::text from jobs").fetchall())
+        kept = str(connection.execute("select source::text from imports").fetchall())
     assert "things" in kept
     assert str(parts["password"]) not in kept
     assert "needs --query" in refusal(command("load", uri, "--collection", "archive"))

@@ -27,6 +27,7 @@ from pale_harbor.store.collections.collections import (
     rename_collection,
 )
 from pale_harbor.store.database import Pool, migrate
+from pale_harbor.store.imports.imports import add_import
 from pale_harbor.store.imports.incoming import Merged, add_incoming, delete_records, merge_incoming
 from pale_harbor.store.judging.judged_sets import (
     JudgedSet,
@@ -52,7 +53,6 @@ from pale_harbor.store.records.records import (
     record_count,
     record_with_key,
 )
-from pale_harbor.store.running.jobs import add_job
 
 DOCUMENT: dict[str, Any] = {"readings": [{"field": "title", "chain": "words"}]}
 
@@ -85,7 +85,7 @@ def coast(pool: Pool) -> Collection:
 def merged(
     connection: Connection[Any], rows: list[tuple[str, dict[str, Any]]], name: str = "coast", *, replace: bool = False
 ) -> Merged:
-    job_id = add_job(connection, name, {}, {}, by_server=False)
+    job_id = add_import(connection, name, {}, {}, by_server=False)
     add_incoming(
         connection, job_id, [(n, n, key, content_hash(key, values), values) for n, (key, values) in enumerate(rows)]
     )
@@ -121,6 +121,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0005_spaces.sql",
         "0006_judging.sql",
         "0007_present_words.sql",
+        "0008_one_table_of_jobs.sql",
     ]
 
 

@@ -6,11 +6,11 @@ from pathlib import Path
 
 import pytest
 
-from pale_harbor.errors import Unavailable
+from pale_harbor.errors import RecordsChanged, Unavailable
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.records.records import record_count
-from pale_harbor.work.collections.opened import OpenCollection, RecordsChanged
+from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench

@@ -12,7 +12,7 @@ from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.ranking.rankers import ranker_named
-from pale_harbor.work.chains import consequences
+from pale_harbor.work.chains import whole_reading
 from pale_harbor.work.chains.consequences import Reckoning, Reckonings, exact, findings
 from pale_harbor.work.chains.uses import ChainUse, chains_in_use
 from pale_harbor.work.chains.word_lists import list_as_csv, lists_in_use, put_list
@@ -172,7 +172,7 @@ def test_a_reckoning_that_is_cancelled_ends_without_figures(coast: Workbench, mo
         go_on.wait(60)
         yield [("b", ["Bells"])]
 
-    monkeypatch.setattr(consequences, "_batches", slowly)
+    monkeypatch.setattr(whole_reading, "_batches", slowly)
     reckonings = Reckonings(coast)
     begun = reckonings.begin("coast", "title", chain_of("words"))
     assert first_read.wait(60)

@@ -14,20 +14,27 @@ import psycopg
 import pytest
 from psycopg.conninfo import conninfo_to_dict
 
-from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.errors import BadInput, Cancelled, NotFound
 from pale_harbor.formats.records import FieldPlan, ImportPlan, RawRow, Source
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.collections.collections import collection_named, fields_of
 from pale_harbor.store.database import Pool
+from pale_harbor.store.imports.imports import (
+    Import,
+    import_with_id,
+    imports_of,
+    rejected_rows,
+    unfinished_imports,
+)
 from pale_harbor.store.ranking.rankers import ranker_named
 from pale_harbor.store.records.records import all_records, record_count
-from pale_harbor.store.running.jobs import Job, job_with_id, jobs_of, rejected_rows, unfinished_jobs, want_cancel
+from pale_harbor.store.running.jobs import holding_job, want_cancel
 from pale_harbor.work.imports import importing
-from pale_harbor.work.imports.importing import ImportCancelled, begin_import, import_now, run_import
+from pale_harbor.work.imports.importing import begin_import, import_now, imports_done, run_import
 from pale_harbor.work.imports.mending import mend_rows, rejected_as_file
-from pale_harbor.work.imports.runner import ImportRunner
 from pale_harbor.work.imports.sources import FileSource, database_source, preview
 from pale_harbor.work.running.background import in_background
+from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.workbench import Workbench
 from tests.conftest import ROOT
 from tests.loading import Rows, file_of, load_path, load_rows
@@ -135,7 +142,7 @@ def test_a_collection_just_loaded_has_a_ranker_that_fits_it(pool: Pool, tmp_path
     }
 
 
-class CutOff(Exception):
+class CutOff(BaseException):
     """Stands for the end of the process."""
 
 
@@ -165,7 +172,7 @@ def test_an_import_that_was_cut_off_goes_on_where_it_stood(pool: Pool, tmp_path:
         with pytest.raises(CutOff):
             import_now(pool, "coast", FileSource(Source(path)), plan)
     with pool.connection() as connection:
-        (job,) = unfinished_jobs(connection)
+        (job,) = unfinished_imports(connection)
         with pytest.raises(NotFound):
             collection_named(connection, "coast")
     assert (job.rows_read, incoming_count(pool)) == (900, 900)
@@ -188,7 +195,7 @@ def test_a_file_that_changed_since_is_begun_anew(pool: Pool, tmp_path: Path, mon
     assert load_path(pool, path).added == 1
     assert list(contents(pool)) == ["other"]
     with pool.connection() as connection:
-        (old,) = unfinished_jobs(connection)
+        (old,) = unfinished_imports(connection)
     with pytest.raises(BadInput, match=r"records\.jsonl was changed since\. Import it anew\."):
         run_import(pool, old.id)
     assert incoming_count(pool) == 0
@@ -204,19 +211,19 @@ def test_a_cancelled_import_leaves_the_collection_as_it_was(
     job_id = begin_import(pool, "coast", source, ImportPlan(key="id"), by_server=False)
     with pool.connection() as connection:
         want_cancel(connection, job_id)
-    with pytest.raises(ImportCancelled):
+    with pytest.raises(Cancelled):
         run_import(pool, job_id, source)
     assert list(contents(pool)) == ["before"]
     assert incoming_count(pool) == 0
     with pool.connection() as connection:
-        assert job_with_id(connection, job_id).state == "cancelled"
+        assert import_with_id(connection, job_id).state == "cancelled"
         assert rejected_rows(connection, job_id) == []
 
 
 def test_an_import_is_done_by_one_at_a_time(pool: Pool, tmp_path: Path):
     source = FileSource(Source(file_of(tmp_path, [{"id": "a"}])))
     job_id = begin_import(pool, "coast", source, ImportPlan(key="id"), by_server=False)
-    with psycopg.connect(str(pool.conninfo)) as other, importing.holding_job(other, job_id) as held:
+    with psycopg.connect(str(pool.conninfo)) as other, holding_job(other, job_id) as held:
         assert held
         with pytest.raises(BadInput, match="being done already"):
             run_import(pool, job_id, source)
@@ -231,11 +238,11 @@ def test_a_server_takes_up_what_it_was_at(pool: Pool, tmp_path: Path, monkeypatc
         cut_off_after(1_000, cut)
         with pytest.raises(CutOff):
             run_import(pool, job_id, source)
-    runner = ImportRunner(pool)
-    assert runner.take_up() == [job_id]
-    runner._workers.finish()  # pyright: ignore[reportPrivateUsage]
+    runner = JobRunner(pool, {"import": imports_done(pool, {})})
+    assert runner.look() == [job_id]
+    runner.finish()
     with pool.connection() as connection:
-        assert job_with_id(connection, job_id).state == "done"
+        assert import_with_id(connection, job_id).state == "done"
     assert len(contents(pool)) == 1_900
 
 
@@ -284,7 +291,7 @@ def test_killed_at_random_moments_and_resumed_it_is_the_same_collection(pool: Po
         one, other = collection_named(connection, "coast"), collection_named(connection, "whole")
         assert one.fingerprint == other.fingerprint
         assert one.revision == 1
-        assert unfinished_jobs(connection) == []
+        assert unfinished_imports(connection) == []
 
 
 def test_rejected_rows_are_mended_and_go_in(pool: Pool, tmp_path: Path):
@@ -294,7 +301,7 @@ def test_rejected_rows_are_mended_and_go_in(pool: Pool, tmp_path: Path):
     report = load_path(pool, path, plan=plan)
     assert [row.line for row in report.rejects] == [3, 4]
     with pool.connection() as connection:
-        job = job_with_id(connection, report.job)
+        job = import_with_id(connection, report.job)
         name, content = rejected_as_file(job, rejected_rows(connection, job.id))
     assert name == "records-rejected.csv"
     assert content == 'id;year;title\nb;c. 1850;"Bell; large"\nc;1851\n'
@@ -305,12 +312,12 @@ def test_rejected_rows_are_mended_and_go_in(pool: Pool, tmp_path: Path):
     ]
     assert contents(pool)["b"] == {"id": "b", "year": 1850, "title": "Bell; large"}
     with pool.connection() as connection:
-        assert job_with_id(connection, report.job).rows_rejected == 1
+        assert import_with_id(connection, report.job).rows_rejected == 1
         assert [(row.line, row.raw) for row in rejected_rows(connection, report.job)] == [(4, "c;about 1851;Lamp")]
     mend_rows(pool, report.job, [(3, "c;1851;Lamp")])
     with pool.connection() as connection:
         assert rejected_rows(connection, report.job) == []
-        assert [job.state for job in jobs_of(connection, "coast")] == ["done"]
+        assert [job.state for job in imports_of(connection, "coast")] == ["done"]
 
 
 @pytest.fixture
@@ -353,7 +360,7 @@ def test_records_come_from_another_database(pool: Pool, other_database: str):
     assert (second["nr"], second["weight"]) == ("b", 7)
     with pool.connection() as connection:
         kinds = {one.name: one.kind for one in fields_of(connection, collection_named(connection, "coast").id)}
-        kept = orjson.dumps([job.source for job in jobs_of(connection, "coast")]).decode()
+        kept = orjson.dumps([job.source for job in imports_of(connection, "coast")]).decode()
     assert (kinds["made"], kinds["weight"], kinds["tags"]) == ("date", "number", "exact")
     password = conninfo_to_dict(other_database)["password"]
     assert str(password) not in kept
@@ -430,7 +437,7 @@ def test_a_collection_that_is_renamed_during_an_import_gets_its_rows(bench: Work
     load_rows(bench.pool, tmp_path, [{"id": "old", "title": "Fog"}])
     renamed: list[str] = []
 
-    def rename(job: Job) -> None:
+    def rename(job: Import) -> None:
         if not renamed and job.rows_read:
             bench.rename_collection("coast", "shore")
             renamed.append("shore")
@@ -441,7 +448,7 @@ def test_a_collection_that_is_renamed_during_an_import_gets_its_rows(bench: Work
     assert [one.name for one in bench.collections()] == ["shore"]
     assert len(contents(bench.pool, "shore")) == report.added + 1
     with bench.pool.connection() as connection:
-        assert job_with_id(connection, report.job).collection == "shore"
+        assert import_with_id(connection, report.job).collection == "shore"
 
 
 def test_what_goes_wrong_in_the_background_is_told_in_the_log(capsys: pytest.CaptureFixture[str]):

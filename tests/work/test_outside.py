@@ -16,13 +16,14 @@ from pale_harbor.formats.outside_document import found_at, outside_document, ste
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
-from pale_harbor.store.judging.judged_sets import set_named
-from pale_harbor.store.measuring.outside_rankers import begin_asking, outside_named
+from pale_harbor.store.measuring.outside_rankers import outside_named
+from pale_harbor.store.running.jobs import holding_job, note_progress
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.measuring import outside
 from pale_harbor.work.measuring.compared import RankerSide
 from pale_harbor.work.measuring.comparing import overview
 from pale_harbor.work.measuring.measuring import How
+from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 from tests.search_service import Answer, Answering, search_service
@@ -64,7 +65,7 @@ def asked(bench: Workbench, at: str, secrets: dict[str, str] | None = None, **do
         **document,
     }
     outside.put_service(bench, "coast", "production", whole, secrets or {})
-    assert outside.begin(bench, "coast", "production", "visitors")() == 2
+    assert outside.ask_now(bench, "coast", "production", "visitors") == 2
     row = overview(bench, "coast", "visitors", [RankerSide(outside="production")], [measure("rr")], How()).rows[0]
     return {query: values["rr"] for query, values in row.figures.measured.per_query.items()}
 
@@ -171,10 +172,16 @@ def test_an_asking_that_a_crash_cut_off_is_said_to_have_failed(bench: Workbench)
     with bench.pool.connection() as connection:
         collection = collection_named(connection, "coast")
         kept = outside_named(connection, collection.id, "cut")
-        begin_asking(connection, kept.id, set_named(connection, collection.id, "visitors").id, 2)
-    with pytest.raises(Unavailable, match='"cut" is being asked already'):
-        outside.begin(bench, "coast", "cut", "visitors")
-    outside.end_cut_off_askings(bench)
+    assert kept.state == "new"
+    job_id = outside.begin(bench, "coast", "cut", "visitors", by_server=True)
+    with bench.pool.connection() as connection, holding_job(connection, job_id):
+        note_progress(connection, job_id, "asking", 1, 2)
+        connection.commit()
+        with pytest.raises(Unavailable, match='"cut" is being asked already'):
+            outside.begin(bench, "coast", "cut", "visitors", by_server=True)
+    runner = JobRunner(bench.pool, {"asking": outside.askings_done(bench)})
+    assert runner.look() == [job_id]
+    runner.finish()
     with bench.pool.connection() as connection:
         kept = outside_named(connection, collection_named(connection, "coast").id, "cut")
     assert (kept.state, (kept.problem or "")[:31]) == ("failed", "The server stopped while it ask")
@@ -198,7 +205,7 @@ def test_a_run_file_is_a_baseline(bench: Workbench):
         with pytest.raises(BadInput, match=message):
             outside.bring_run(bench, "coast", "file", "visitors", text, "run.txt")
     with pytest.raises(BadInput, match="there is nobody to ask"):
-        outside.begin(bench, "coast", "file", "visitors")
+        outside.begin(bench, "coast", "file", "visitors", by_server=True)
 
 
 @pytest.mark.parametrize(

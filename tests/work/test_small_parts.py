@@ -13,7 +13,7 @@ from pale_harbor.core.index import VALUE_GAP, build_index
 from pale_harbor.core.ranking import FieldValue, ReadingStatistics, order_of_equals, statistics_of
 from pale_harbor.core.text import chain_of
 from pale_harbor.settings import ROOT, Settings, settings
-from pale_harbor.work.collections.slab import texts_of
+from pale_harbor.work.records.values import texts_of
 from pale_harbor.work.warm_up import compile_kernels
 
 

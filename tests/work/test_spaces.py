@@ -10,18 +10,13 @@ from pale_harbor.core.fields import OneOf
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
-from pale_harbor.store.spaces.spaces import (
-    Space,
-    note_filling,
-    space_with_id,
-    spaces_of,
-    spaces_to_fill,
-    want_no_filling,
-)
+from pale_harbor.store.running.jobs import holding_job, note_progress, unfinished_jobs
+from pale_harbor.store.spaces.spaces import Space, space_named, space_with_id, spaces_of, want_followed
 from pale_harbor.work.collections.opened import OpenCollection, with_joined_slabs
 from pale_harbor.work.records.changes import put_records, remove_records
+from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.spaces import making
-from pale_harbor.work.spaces.filling import cost_of_filling, fill_space
+from pale_harbor.work.spaces.filling import cost_of_filling, fill_space, fillings_done
 from pale_harbor.work.spaces.looks import Neighbour, Wanted, neighbours, space_map
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
@@ -112,13 +107,15 @@ def test_vectors_follow_changed_records_without_learning_anew(coast: Workbench, 
     assert set(found[:2]) == {"bell", "lamp"}
     assert "horn" not in found
     with coast.pool.connection() as connection:
-        assert [one.name for one in spaces_to_fill(connection)] == ["house"]
+        want_followed(connection)
+        assert [one.space_id for one in unfinished_jobs(connection)] == [space.id]
     again = refilled(coast, space)
     assert (again.epoch, again.model) == (space.epoch, space.model)
     assert again.report is not None
     assert again.report["records"] == 6
     with coast.pool.connection() as connection:
-        assert spaces_to_fill(connection) == []
+        want_followed(connection)
+        assert unfinished_jobs(connection) == []
 
 
 def test_a_record_counts_by_its_nearest_passage_and_shows_it(coast: Workbench):
@@ -250,18 +247,16 @@ def test_vectors_that_came_with_the_records(bench: Workbench, tmp_path: Path):
 
 def test_filling_that_is_cancelled_ends_and_can_go_on(coast: Workbench, monkeypatch: pytest.MonkeyPatch):
     space = made(coast, "meaning", PACKAGED)
-    with coast.pool.connection() as connection:
-        want_no_filling(connection, space.id)
+    making.cancel(coast, COLLECTION, "meaning")
     assert refilled(coast, space).state == "cancelled"
     making.fill(coast, COLLECTION, "meaning")
     assert refilled(coast, space).state == "done"
 
 
 def test_only_one_fills_a_space_at_a_time(coast: Workbench):
-    from pale_harbor.store.spaces.spaces import holding_space
-
     space = made(coast, "meaning", PACKAGED)
-    with coast.pool.connection() as connection, holding_space(connection, space.id) as held:
+    assert space.job is not None
+    with coast.pool.connection() as connection, holding_job(connection, space.job) as held:
         assert held
         assert not fill_space(coast, space.id)
 
@@ -344,6 +339,10 @@ def test_a_filling_whose_server_was_killed_is_taken_up_again(coast: Workbench):
     space = made(coast, "meaning", PACKAGED)
     with coast.pool.connection() as connection:
         # As a killed server leaves it: running, and nobody at it.
-        note_filling(connection, space.id, "making vectors", 3, 6)
-        assert [one.id for one in spaces_to_fill(connection)] == [space.id]
-    assert refilled(coast, space).state == "done"
+        assert space.job is not None
+        note_progress(connection, space.job, "making vectors", 3, 6)
+    runner = JobRunner(coast.pool, {"filling": fillings_done(coast)})
+    assert runner.look() == [space.job]
+    runner.finish()
+    with coast.pool.connection() as connection:
+        assert space_named(connection, space.collection_id, "meaning").state == "done"

@@ -29,7 +29,6 @@ export const reckoning = (id: string) =>
   queryOptions({
     queryKey: ['reckoning', id],
     queryFn: ({ signal }) => get<Reckoning>(`/reckonings/${encodeURIComponent(id)}`, signal),
-    refetchInterval: (query) => ((query.state.data?.state ?? 'running') === 'running' ? 300 : false),
   })
 
 export const cancelReckoning = (id: string) =>

@@ -43,7 +43,6 @@ export const outsideRankers = (collection: string) =>
   queryOptions({
     queryKey: ['outside', collection],
     queryFn: ({ signal }) => get<Outside[]>(at(collection, '/outside'), signal),
-    refetchInterval: (query) => (query.state.data?.some((one) => one.state === 'running') ? 500 : false),
   })
 
 const outside = (collection: string, name: string, rest = '') =>

@@ -72,6 +72,12 @@ export const deleted = (collection: string, first: number) =>
     placeholderData: keepPreviousData,
   })
 
+export const importWithId = (id: number) =>
+  queryOptions({
+    queryKey: ['import', String(id)],
+    queryFn: ({ signal }) => get<Import>(`/imports/${id}`, signal),
+  })
+
 export const imports = (collection: string) =>
   queryOptions({
     queryKey: ['imports', collection],

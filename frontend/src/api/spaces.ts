@@ -18,12 +18,7 @@ export const spaces = (collection: string) =>
   queryOptions({
     queryKey: ['spaces', collection],
     queryFn: ({ signal }) => get<Space[]>(at(collection, '/spaces'), signal),
-    // While something is filled, look again; the events of one space tell more closely.
-    refetchInterval: (query) =>
-      query.state.data?.some((space) => space.behind || ['waiting', 'running'].includes(space.state)) ? 1_000 : false,
   })
-
-export const eventsOf = (collection: string, space: string) => `/api${of(collection, space, '/events')}`
 
 export const makeSpace = (collection: string, name: string, document: SpaceDocument) =>
   send<Space>('PUT', of(collection, name), { document })

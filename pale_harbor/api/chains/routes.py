@@ -119,7 +119,7 @@ def reckoning(reckoning_id: str, figures: Figures) -> ReckoningModel:
 def cancel_reckoning(reckoning_id: str, figures: Figures) -> ReckoningModel:
     """Ends the reading of a whole collection; the sample's figures stay."""
     found = figures.find(reckoning_id)
-    found.cancelled.set()
+    figures.cancel(found)
     return _reckoning_model(found)
 
 

@@ -10,9 +10,9 @@ from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.store.collections.collections import collection_named, fields_of
+from pale_harbor.store.imports.imports import rejected_in_collection
 from pale_harbor.store.judging.judged_sets import sets_of
 from pale_harbor.store.records.records import first_key, keys_around, record_count, record_with_key
-from pale_harbor.store.running.jobs import rejected_in_collection
 from pale_harbor.work.workbench import display_of
 
 router = guarded_router()
@@ -40,7 +40,7 @@ def collection(name: str, bench: Bench) -> CollectionModel:
         return CollectionModel(
             name=kept.name,
             records=record_count(connection, kept.id),
-            rejected=rejected_in_collection(connection, kept.name),
+            rejected=rejected_in_collection(connection, kept.id),
             display=display_of(kept, fields),
             revision=kept.revision,
             fields=[

@@ -1,13 +1,9 @@
 """Imports over HTTP: uploads, previews, progress, rejected rows and their mending."""
 
-import asyncio
-from collections.abc import AsyncGenerator
 from dataclasses import asdict
 from typing import Annotated
 
-from anyio import to_thread
 from fastapi import Query, Request, Response
-from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.records.models import (
     ImportModel,
@@ -24,11 +20,12 @@ from pale_harbor.api.records.models import (
     import_model,
 )
 from pale_harbor.api.routes import guarded_router, largest_body
-from pale_harbor.api.server_state import Bench, Runner, UploadFolder
+from pale_harbor.api.server_state import Bench, Serving, UploadFolder
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.records import FORMATS
 from pale_harbor.store.collections.collections import check_name
-from pale_harbor.store.running.jobs import all_rejected, is_held, job_with_id, jobs_of, rejected_rows, want_cancel
+from pale_harbor.store.imports import imports as kept
+from pale_harbor.store.running.jobs import FINISHED, is_held, want_cancel
 from pale_harbor.work.imports.importing import begin_import
 from pale_harbor.work.imports.mending import mend_rows, rejected_as_file
 from pale_harbor.work.imports.sources import FileSource, RowSource, database_source, preview
@@ -38,8 +35,6 @@ from pale_harbor.work.workbench import Workbench
 router = guarded_router()
 
 _TITLES = {one.name: one.title for one in FORMATS} | {"postgresql": "PostgreSQL"}
-_SECONDS_BETWEEN_EVENTS = 0.25
-_FINISHED = ("done", "failed", "cancelled")
 
 
 @router.post(
@@ -72,12 +67,14 @@ def preview_source(request: PreviewRequest, bench: Bench, folder: UploadFolder) 
 
 
 @router.post("/collections/{name}/imports")
-def start_import(name: str, request: ImportRequest, bench: Bench, folder: UploadFolder, runner: Runner) -> ImportModel:
+def start_import(
+    name: str, request: ImportRequest, bench: Bench, folder: UploadFolder, serving: Serving
+) -> ImportModel:
     """Starts an import into a collection, which is made where there is none."""
     check_name(name)
     source = _source(bench, folder, request.source, name)
     job_id = begin_import(bench.pool, name, source, request.plan, by_server=True)
-    runner.start(job_id, source)
+    serving.start_import(job_id, source)
     return import_with_id(job_id, bench)
 
 
@@ -85,53 +82,36 @@ def start_import(name: str, request: ImportRequest, bench: Bench, folder: Upload
 def imports(name: str, bench: Bench) -> list[ImportModel]:
     """A collection's imports, the latest first."""
     with bench.pool.connection() as connection:
-        return [import_model(job, is_held=is_held(connection, job.id)) for job in jobs_of(connection, name)]
+        return [import_model(job, is_held=is_held(connection, job.id)) for job in kept.imports_of(connection, name)]
 
 
 @router.get("/imports/{job_id}")
 def import_with_id(job_id: int, bench: Bench) -> ImportModel:
     """How far an import is."""
     with bench.pool.connection() as connection:
-        return import_model(job_with_id(connection, job_id), is_held=is_held(connection, job_id))
-
-
-@router.get("/imports/{job_id}/events", response_class=StreamingResponse)
-async def import_events(job_id: int, bench: Bench) -> StreamingResponse:
-    """Server-sent events: the import each time it has come further, until it is finished."""
-    first = await to_thread.run_sync(import_with_id, job_id, bench)
-
-    async def events() -> AsyncGenerator[str]:
-        now = first
-        yield f"data: {now.model_dump_json()}\n\n"
-        while now.state not in _FINISHED:
-            await asyncio.sleep(_SECONDS_BETWEEN_EVENTS)
-            before, now = now, await to_thread.run_sync(import_with_id, job_id, bench)
-            if now != before:
-                yield f"data: {now.model_dump_json()}\n\n"
-
-    return StreamingResponse(events(), media_type="text/event-stream", headers={"Cache-Control": "no-store"})
+        return import_model(kept.import_with_id(connection, job_id), is_held=is_held(connection, job_id))
 
 
 @router.post("/imports/{job_id}/cancel")
-def cancel_import(job_id: int, bench: Bench, runner: Runner) -> ImportModel:
+def cancel_import(job_id: int, bench: Bench, serving: Serving) -> ImportModel:
     """Cancels an import; the collection stays as it was."""
     with bench.pool.connection() as connection:
-        job = job_with_id(connection, job_id)
+        job = kept.import_with_id(connection, job_id)
         want_cancel(connection, job_id)
         held = is_held(connection, job_id)
     if job.state in ("waiting", "running") and not held:
         # Nobody is at it: whoever takes it up sees that it is to end.
-        runner.start(job_id)
+        serving.start_import(job_id)
     return import_with_id(job_id, bench)
 
 
 @router.post("/imports/{job_id}/resume")
-def resume_import(job_id: int, bench: Bench, runner: Runner) -> ImportModel:
+def resume_import(job_id: int, bench: Bench, serving: Serving) -> ImportModel:
     """Goes on with an import that was cut off."""
     with bench.pool.connection() as connection:
-        if job_with_id(connection, job_id).state in _FINISHED:
+        if kept.import_with_id(connection, job_id).state in FINISHED:
             raise BadInput("This import is finished; there is nothing to go on with.")
-    runner.start(job_id)
+    serving.start_import(job_id)
     return import_with_id(job_id, bench)
 
 
@@ -144,8 +124,8 @@ def rejected(
 ) -> RejectedPage:
     """Rows that could not be read: line, reason, and what stands there."""
     with bench.pool.connection() as connection:
-        job = job_with_id(connection, job_id)
-        rows = rejected_rows(connection, job_id, first, count)
+        job = kept.import_with_id(connection, job_id)
+        rows = kept.rejected_rows(connection, job_id, first, count)
     return RejectedPage(rows=[RejectedModel(**asdict(row)) for row in rows], found=job.rows_rejected)
 
 
@@ -153,8 +133,8 @@ def rejected(
 def rejected_file(job_id: int, bench: Bench) -> Response:
     """The rejected rows as a file that can be mended in an editor and imported again."""
     with bench.pool.connection() as connection:
-        job = job_with_id(connection, job_id)
-        file_name, content = rejected_as_file(job, list(all_rejected(connection, job_id)))
+        job = kept.import_with_id(connection, job_id)
+        file_name, content = rejected_as_file(job, list(kept.all_rejected(connection, job_id)))
     plain = "".join(c if c.isascii() and (c.isalnum() or c in "-_.") else "_" for c in file_name)
     return Response(
         content,

@@ -107,7 +107,7 @@ def bring_run_file(collection: str, name: str, request: RunFileRequest, bench: B
 @router.post("/collections/{collection}/outside/{name}/ask")
 def ask_outside(collection: str, name: str, request: AskRequest, bench: Bench) -> list[OutsideModel]:
     """Begins to ask a service for every query of a judged set."""
-    outside.ask_in_background(outside.begin(bench, collection, name, request.judged_set))
+    outside.begin(bench, collection, name, request.judged_set, by_server=True)
     return outside_rankers(collection, bench)
 
 

@@ -9,7 +9,8 @@ from pale_harbor.api.models import Name, well_formed_text
 from pale_harbor.formats.passages import PassageDocument
 from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.collections.collections import FieldKind, FieldRole
-from pale_harbor.store.running.jobs import Job, JobState
+from pale_harbor.store.imports.imports import Import
+from pale_harbor.store.running.jobs import JobState
 
 FieldName = Annotated[str, Field(min_length=1, max_length=200)]
 Key = Annotated[str, Field(min_length=1, max_length=500)]
@@ -275,7 +276,7 @@ class MendAnswer(BaseModel):
     still_rejected: list[RejectedModel]
 
 
-def import_model(job: Job, *, is_held: bool) -> ImportModel:
+def import_model(job: Import, *, is_held: bool) -> ImportModel:
     unfinished = job.state in ("waiting", "running")
     return ImportModel(
         id=job.id,

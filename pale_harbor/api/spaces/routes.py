@@ -1,18 +1,14 @@
 """Spaces over HTTP: made, filled, looked into; the lists that a blend is of, and which side of it is right."""
 
-import asyncio
-from collections.abc import AsyncGenerator
 from dataclasses import asdict
 from typing import Annotated
 
-from anyio import to_thread
 from fastapi import Path
-from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.ranking.models import PassageModel
 from pale_harbor.api.ranking.routes import choice_of, question_of
 from pale_harbor.api.routes import guarded_router
-from pale_harbor.api.server_state import Bench, Spaces, UploadFolder
+from pale_harbor.api.server_state import Bench, UploadFolder
 from pale_harbor.api.spaces.models import (
     BringAnswer,
     BringRequest,
@@ -52,7 +48,6 @@ from pale_harbor.work.workbench import Workbench, display_of
 
 router = guarded_router()
 
-_SECONDS_BETWEEN_EVENTS = 0.25
 SpaceName = Annotated[str, Path(max_length=63)]
 
 
@@ -63,10 +58,9 @@ def spaces(collection: str, bench: Bench) -> list[SpaceModel]:
 
 
 @router.put("/collections/{collection}/spaces/{name}")
-def make_space(collection: str, name: SpaceName, request: SpaceRequest, bench: Bench, runner: Spaces) -> SpaceModel:
+def make_space(collection: str, name: SpaceName, request: SpaceRequest, bench: Bench) -> SpaceModel:
     """Makes a space, and begins to fill it unless it asks a service. What a space is never changes."""
     making.make(bench, collection, name, request.document)
-    runner.wake()
     return _model(bench, collection, name)
 
 
@@ -83,10 +77,9 @@ def drop_space(collection: str, name: SpaceName, bench: Bench) -> None:
 
 
 @router.post("/collections/{collection}/spaces/{name}/fill")
-def fill_space(collection: str, name: SpaceName, request: FillRequest, bench: Bench, runner: Spaces) -> SpaceModel:
+def fill_space(collection: str, name: SpaceName, request: FillRequest, bench: Bench) -> SpaceModel:
     """Begins to fill a space, or goes on where a filling ended."""
     making.fill(bench, collection, name, anew=request.anew)
-    runner.wake()
     return _model(bench, collection, name)
 
 
@@ -95,23 +88,6 @@ def cancel_filling(collection: str, name: SpaceName, bench: Bench) -> SpaceModel
     """Ends a filling. What a service gave so far is kept."""
     making.cancel(bench, collection, name)
     return _model(bench, collection, name)
-
-
-@router.get("/collections/{collection}/spaces/{name}/events", response_class=StreamingResponse)
-async def space_events(collection: str, name: SpaceName, bench: Bench) -> StreamingResponse:
-    """Server-sent events: the space each time its filling has come further, until it ends."""
-    first = await to_thread.run_sync(_model, bench, collection, name)
-
-    async def events() -> AsyncGenerator[str]:
-        now = first
-        yield f"data: {now.model_dump_json()}\n\n"
-        while now.state in ("waiting", "running"):
-            await asyncio.sleep(_SECONDS_BETWEEN_EVENTS)
-            before, now = now, await to_thread.run_sync(_model, bench, collection, name)
-            if now != before:
-                yield f"data: {now.model_dump_json()}\n\n"
-
-    return StreamingResponse(events(), media_type="text/event-stream", headers={"Cache-Control": "no-store"})
 
 
 @router.get("/collections/{collection}/spaces/{name}/cost")
@@ -130,12 +106,11 @@ def cost(collection: str, name: SpaceName, bench: Bench) -> CostAnswer:
 
 @router.post("/collections/{collection}/spaces/{name}/brought")
 def bring_vectors(
-    collection: str, name: SpaceName, request: BringRequest, bench: Bench, folder: UploadFolder, runner: Spaces
+    collection: str, name: SpaceName, request: BringRequest, bench: Bench, folder: UploadFolder
 ) -> BringAnswer:
     """Keeps vectors of uploaded files, of records or of queries."""
     vectors, names = (folder.source(upload).path for upload in (request.vectors, request.names))
     _, kept, wrong = making.bring(bench, collection, name, request.about, vectors, names)
-    runner.wake()
     return BringAnswer(space=_model(bench, collection, name), kept=kept, wrong=wrong)
 
 

@@ -75,13 +75,13 @@ def pictures(
 def rejected(collection: str, as_json: AsJson = False) -> None:
     """Lists the rows that imports could not read and that were not mended since."""
     from pale_harbor.store.collections.collections import collection_named
-    from pale_harbor.store.running.jobs import all_rejected, jobs_of
+    from pale_harbor.store.imports.imports import all_rejected, imports_of
 
     with database() as pool, pool.connection() as connection:
         collection_named(connection, collection)
         rows = [
             {"import": job.id, "source": job.source.get("name"), "line": row.line, "reason": row.reason, "raw": row.raw}
-            for job in jobs_of(connection, collection)
+            for job in imports_of(connection, collection)
             if job.rows_rejected
             for row in all_rejected(connection, job.id)
         ]

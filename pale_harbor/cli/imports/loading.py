@@ -15,7 +15,7 @@ from pale_harbor.errors import BadInput
 
 if TYPE_CHECKING:
     from pale_harbor.formats.records import ImportPlan
-    from pale_harbor.store.running.jobs import Job
+    from pale_harbor.store.imports.imports import Import
     from pale_harbor.work.imports.sources import RowSource
 
 _KINDS = ("text", "exact", "number", "date", "flag")
@@ -154,7 +154,7 @@ class _Progress:
         self.began = monotonic()
         self.first_bytes: int | None = None
 
-    def __call__(self, job: "Job") -> None:
+    def __call__(self, job: "Import") -> None:
         if not sys.stderr.isatty():
             return
         if self.first_bytes is None:

@@ -68,10 +68,10 @@ def put(
 @app.command()
 def ask(collection: str, name: str, judged_set: SetName) -> None:
     """Asks a service for every query of a judged set, at its pace, and keeps the lists."""
-    from pale_harbor.work.measuring.outside import begin
+    from pale_harbor.work.measuring.outside import ask_now
 
     with workbench() as bench:
-        count = begin(bench, collection, name, judged_set)()
+        count = ask_now(bench, collection, name, judged_set)
     print(f"{name} has lists for {count} queries of {judged_set}")
 
 

@@ -124,7 +124,6 @@ def rename_collection(connection: Connection[Any], collection: Collection, name:
     check_name(name)
     _refuse_taken(connection, name)
     connection.execute("update collections set name = %s where id = %s", [name, collection.id])
-    connection.execute("update jobs set collection = %s where collection = %s", [name, collection.name])
 
 
 def copy_collection(connection: Connection[Any], collection: Collection, name: str) -> None:
@@ -183,12 +182,20 @@ def copy_collection(connection: Connection[Any], collection: Collection, name: s
     )
     connection.execute(
         """
-        insert into spaces (
-            collection_id, name, document, model, dimensions, epoch, revision, records_revision, state, report
-        )
-        select %(copy)s, name, document, model, dimensions, epoch, revision, records_revision,
-            case when state in ('waiting', 'running') then 'cancelled' else state end, report
+        insert into spaces (collection_id, name, document, model, dimensions, epoch, revision, records_revision, report)
+        select %(copy)s, name, document, model, dimensions, epoch, revision, records_revision, report
         from spaces where collection_id = %(id)s order by id
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into jobs (kind, collection_id, space_id, by_server, state, problem)
+        select 'filling', %(copy)s, copied.id, by_server,
+            case when state in ('waiting', 'running') then 'cancelled' else state end, problem
+        from jobs join spaces as own on own.id = space_id and own.collection_id = %(id)s
+        join spaces as copied on copied.collection_id = %(copy)s and copied.name = own.name
+        order by jobs.id
         """,
         both,
     )
@@ -274,7 +281,6 @@ _COPIES_OF_SETS: Final[tuple[LiteralString, ...]] = (
 
 def drop_collection(connection: Connection[Any], collection: Collection) -> None:
     """Drops a collection with all that belongs to it."""
-    connection.execute("delete from jobs where collection = %s", [collection.name])
     connection.execute("delete from collections where id = %s", [collection.id])
 
 

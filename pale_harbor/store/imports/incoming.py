@@ -1,6 +1,6 @@
 """The table `incoming_rows`: rows on their way in, and how they become records."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -64,19 +64,45 @@ def merge_incoming(connection: Connection[Any], collection: Collection, job_id: 
     Of rows with the same key the first counts. replace: records that no row names are deleted. All in
     the caller's transaction, which holds the collection.
     """
-    names: dict[str, Any] = {"job": job_id, "id": collection.id, "revision": collection.revision + 1}
     connection.execute(
         """
         create temporary table first_rows on commit drop as
         select distinct on (key) key, content_hash, field_values from incoming_rows
-        where job_id = %(job)s order by key, row_number
+        where job_id = %s order by key, row_number
         """,
-        names,
+        [job_id],
     )
     connection.execute("alter table first_rows add primary key (key)")
     connection.execute("analyze first_rows")
     row = connection.execute("select count(*) from first_rows").fetchone()
     assert row is not None
+    return _merged(connection, collection, int(row[0]), replace=replace)
+
+
+def merge_rows(
+    connection: Connection[Any], collection: Collection, rows: Sequence[tuple[str, bytes, dict[str, Any]]]
+) -> Merged:
+    """Makes a few rows (key, content hash, values; each key once) records of a collection, as an import does.
+
+    All in the caller's transaction, which holds the collection.
+    """
+    connection.execute(
+        """
+        create temporary table first_rows (key text collate "C", content_hash bytea, field_values json) on commit drop
+        """
+    )
+    with (
+        connection.cursor() as cursor,
+        cursor.copy("copy first_rows (key, content_hash, field_values) from stdin") as copy,
+    ):
+        for key, content_hash, values in rows:
+            copy.write_row((key, content_hash, Json(values)))
+    return _merged(connection, collection, len(rows), replace=False)
+
+
+def _merged(connection: Connection[Any], collection: Collection, count: int, *, replace: bool) -> Merged:
+    """Makes the temporary table of rows, each key once, the collection's records."""
+    names: dict[str, Any] = {"id": collection.id, "revision": collection.revision + 1}
     deleted = _delete_others(connection, names) if replace else 0
     # Of a replaced collection everything is summed anew, once it is there.
     gone = (
@@ -123,7 +149,7 @@ def merge_incoming(connection: Connection[Any], collection: Collection, job_id: 
         """,
         names,
     ).rowcount
-    merged = Merged(added, updated, int(row[0]) - added - updated, deleted)
+    merged = Merged(added, updated, count - added - updated, deleted)
     if merged.changed:
         if not replace:
             came = _sums(

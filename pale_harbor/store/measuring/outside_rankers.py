@@ -9,17 +9,19 @@ from psycopg.types.json import Json
 
 from pale_harbor.errors import NotFound
 from pale_harbor.store.collections.collections import check_name
+from pale_harbor.store.running.jobs import add_job
 
 
 @dataclass(frozen=True, slots=True)
 class OutsideRanker:
-    """secrets: header values, for the service alone. set_id, done, in_all, problem: of the last asking."""
+    """secrets: header values, for the service alone. job: of the last asking; set_id to problem: of that job."""
 
     id: int
     collection_id: int
     name: str
     document: dict[str, Any]
     secrets: dict[str, str]
+    job: int | None
     state: str
     set_id: int | None
     done: int
@@ -29,13 +31,31 @@ class OutsideRanker:
 
 
 def outside_rankers_of(connection: Connection[Any], collection_id: int) -> list[OutsideRanker]:
+    """A collection's outside rankers, by name."""
+    return _outside_rankers(connection, collection_id, None)
+
+
+def outside_with_id(connection: Connection[Any], outside_id: int | None) -> OutsideRanker | None:
+    """None where it was dropped."""
+    return next(iter(_outside_rankers(connection, None, outside_id)), None) if outside_id is not None else None
+
+
+def _outside_rankers(
+    connection: Connection[Any], collection_id: int | None, outside_id: int | None
+) -> list[OutsideRanker]:
     with connection.cursor(row_factory=class_row(OutsideRanker)) as cursor:
         return cursor.execute(
             """
-            select id, collection_id, name, document, secrets, state, set_id, done, in_all, cancel_wanted, problem
-            from outside_rankers where collection_id = %s order by name
+            select o.id, o.collection_id, name, document, secrets, job.id as job,
+                coalesce(job.state, case when document ->> 'kind' = 'file' then 'done' else 'new' end) as state,
+                job.set_id, coalesce(job.done, 0) as done, coalesce(job.in_all, 0) as in_all,
+                coalesce(job.cancel_wanted, false) as cancel_wanted, job.problem
+            from outside_rankers as o left join lateral (
+                select * from jobs where outside_id = o.id order by id desc limit 1
+            ) as job on true
+            where o.collection_id = coalesce(%s, o.collection_id) and o.id = coalesce(%s, o.id) order by name
             """,
-            [collection_id],
+            [collection_id, outside_id],
         ).fetchall()
 
 
@@ -69,43 +89,17 @@ def drop_outside(connection: Connection[Any], outside_id: int) -> None:
     connection.execute("delete from outside_rankers where id = %s", [outside_id])
 
 
-def begin_asking(connection: Connection[Any], outside_id: int, set_id: int, in_all: int) -> bool:
-    """Says that it is being asked; False where somebody else asks it already."""
-    begun = connection.execute(
-        """
-        update outside_rankers
-        set state = 'running', set_id = %s, done = 0, in_all = %s, cancel_wanted = false, problem = null
-        where id = %s and state <> 'running'
-        """,
-        [set_id, in_all, outside_id],
+def add_asking(
+    connection: Connection[Any], outside: OutsideRanker, set_id: int, in_all: int, *, by_server: bool
+) -> int:
+    """A new asking for a judged set, in place of earlier ones; returns the job's id."""
+    connection.execute("delete from jobs where outside_id = %s", [outside.id])
+    return add_job(
+        connection,
+        "asking",
+        outside.collection_id,
+        by_server=by_server,
+        outside_id=outside.id,
+        set_id=set_id,
+        in_all=in_all,
     )
-    return begun.rowcount == 1
-
-
-def note_asked(connection: Connection[Any], outside_id: int, done: int) -> bool:
-    """Notes how many queries were asked; whether somebody wants the asking to end."""
-    row = connection.execute(
-        "update outside_rankers set done = %s where id = %s returning cancel_wanted", [done, outside_id]
-    ).fetchone()
-    return row is None or bool(row[0])
-
-
-def end_asking(connection: Connection[Any], outside_id: int, state: str, problem: str | None = None) -> None:
-    connection.execute(
-        "update outside_rankers set state = %s, problem = %s where id = %s", [state, problem, outside_id]
-    )
-
-
-def want_end(connection: Connection[Any], outside_id: int) -> None:
-    connection.execute("update outside_rankers set cancel_wanted = true where id = %s", [outside_id])
-
-
-def end_cut_off(connection: Connection[Any]) -> int:
-    """Says of askings that a crash cut off that they failed; returns how many."""
-    return connection.execute(
-        """
-        update outside_rankers set state = 'failed',
-            problem = 'The server stopped while it asked. Ask again: what it had was not kept.'
-        where state in ('waiting', 'running')
-        """
-    ).rowcount

@@ -1,10 +1,9 @@
-"""The tables `jobs` and `rejected_rows`: long work, how far it is, and the rows it could not read."""
+"""The table `jobs`: long work of every kind, how far it is and how it ended. Whoever does it holds its lock."""
 
-from collections.abc import Iterable, Iterator
 from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any, Final, Literal
 
 from psycopg import Connection
 from psycopg.rows import class_row
@@ -13,27 +12,36 @@ from psycopg.types.json import Json
 from pale_harbor.errors import NotFound
 from pale_harbor.store.running.holding import holding
 
+JobKind = Literal["import", "filling", "asking", "reading"]
 JobState = Literal["waiting", "running", "done", "failed", "cancelled"]
+FINISHED: Final = ("done", "failed", "cancelled")
 
 # With a job's id the advisory lock of whoever does it; any number of our own.
-_JOBS = 7_301
+_JOBS: Final = 7_301
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Job:
-    """A piece of long work. bytes_in_all: 0 where it cannot be known."""
+    """A piece of long work, its subject by id.
+
+    new_collection: of an import, what the collection is to be called that it makes. by_server: whether the server does
+    it (and takes it up again after a crash), or a command. in_all: 0 where it cannot be known. details: what it needs
+    to know beside its subject.
+    """
 
     id: int
-    collection: str
+    kind: JobKind
+    collection_id: int | None
+    new_collection: str | None
+    space_id: int | None
+    outside_id: int | None
+    set_id: int | None
+    details: dict[str, Any]
     state: JobState
-    source: dict[str, Any]
-    plan: dict[str, Any]
     by_server: bool
     phase: str
-    rows_read: int
-    rows_rejected: int
-    bytes_read: int
-    bytes_in_all: int
+    done: int
+    in_all: int
     cancel_wanted: bool
     problem: str | None
     report: dict[str, Any] | None
@@ -41,76 +49,54 @@ class Job:
     updated_at: datetime
 
 
-@dataclass(frozen=True, slots=True)
-class RejectedRow:
-    """A row that could not be read: its number in the source, line, reason, and what stood there."""
-
-    row_number: int
-    line: int
-    reason: str
-    raw: str
-
-
 def add_job(
     connection: Connection[Any],
-    collection: str,
-    source: dict[str, Any],
-    plan: dict[str, Any],
+    kind: JobKind,
+    collection_id: int | None,
     *,
     by_server: bool,
+    new_collection: str | None = None,
+    space_id: int | None = None,
+    outside_id: int | None = None,
+    set_id: int | None = None,
+    in_all: int = 0,
+    details: dict[str, Any] | None = None,
 ) -> int:
-    """A new import, waiting to be done; returns its id."""
+    """A new job, waiting to be done; returns its id."""
     row = connection.execute(
         """
-        insert into jobs (kind, collection, source, plan, by_server)
-        values ('import', %s, %s, %s, %s) returning id
+        insert into jobs (kind, collection_id, new_collection, space_id, outside_id, set_id, by_server, in_all, details)
+        values (%s, %s, %s, %s, %s, %s, %s, %s, %s) returning id
         """,
-        [collection, Json(source), Json(plan), by_server],
+        [kind, collection_id, new_collection, space_id, outside_id, set_id, by_server, in_all, Json(details or {})],
     ).fetchone()
     assert row is not None
     return int(row[0])
 
 
-def drop_job(connection: Connection[Any], job_id: int) -> None:
-    """Forgets a job, its rows included."""
-    connection.execute("delete from jobs where id = %s", [job_id])
-
-
 def job_with_id(connection: Connection[Any], job_id: int) -> Job:
+    """Raises NotFound where it is gone, as with the collection that it was for."""
     with connection.cursor(row_factory=class_row(Job)) as cursor:
         job = cursor.execute(
             """
-            select id, collection, state, source, plan, by_server, phase, rows_read, rows_rejected, bytes_read,
-                bytes_in_all, cancel_wanted, problem, report, created_at, updated_at
+            select id, kind, collection_id, new_collection, space_id, outside_id, set_id, details, state, by_server,
+                phase, done, in_all, cancel_wanted, problem, report, created_at, updated_at
             from jobs where id = %s
             """,
             [job_id],
         ).fetchone()
     if job is None:
-        raise NotFound(f"There is no import {job_id}; perhaps its collection was dropped.")
+        raise NotFound(f"There is no job {job_id}; perhaps what it was for was dropped.")
     return job
 
 
-def jobs_of(connection: Connection[Any], collection: str, count: int = 50) -> list[Job]:
-    """A collection's imports, the latest first."""
-    with connection.cursor(row_factory=class_row(Job)) as cursor:
-        return cursor.execute(
-            """
-            select id, collection, state, source, plan, by_server, phase, rows_read, rows_rejected, bytes_read,
-                bytes_in_all, cancel_wanted, problem, report, created_at, updated_at
-            from jobs where collection = %s order by id desc limit %s
-            """,
-            [collection, count],
-        ).fetchall()
-
-
 def unfinished_jobs(connection: Connection[Any]) -> list[Job]:
-    """Imports that are waiting or running (or were when whoever did them ended), oldest first."""
+    """Jobs that are waiting or running (or were when whoever did them ended), oldest first."""
     with connection.cursor(row_factory=class_row(Job)) as cursor:
         return cursor.execute(
             """
-            select id, collection, state, source, plan, by_server, phase, rows_read, rows_rejected, bytes_read,
-                bytes_in_all, cancel_wanted, problem, report, created_at, updated_at
+            select id, kind, collection_id, new_collection, space_id, outside_id, set_id, details, state, by_server,
+                phase, done, in_all, cancel_wanted, problem, report, created_at, updated_at
             from jobs where state in ('waiting', 'running') order by id
             """
         ).fetchall()
@@ -136,101 +122,39 @@ def is_held(connection: Connection[Any], job_id: int) -> bool:
     return row is not None and bool(row[0])
 
 
-def note_progress(
-    connection: Connection[Any], job_id: int, rows_read: int, rows_rejected: int, bytes_read: int, bytes_in_all: int
-) -> bool:
-    """Notes how far reading is; returns whether the job should go on."""
+def note_progress(connection: Connection[Any], job_id: int, phase: str, done: int, in_all: int) -> bool:
+    """Notes how far a job is; returns whether it should go on."""
     row = connection.execute(
         """
-        update jobs set state = 'running', phase = 'reading', rows_read = %s, rows_rejected = %s,
-            bytes_read = %s, bytes_in_all = %s, updated_at = now()
-        where id = %s returning cancel_wanted
+        update jobs set state = 'running', phase = %s, done = %s, in_all = %s, updated_at = now()
+        where id = %s and state in ('waiting', 'running') returning cancel_wanted
         """,
-        [rows_read, rows_rejected, bytes_read, bytes_in_all, job_id],
+        [phase, done, in_all, job_id],
     ).fetchone()
     return row is not None and not row[0]
 
 
-def note_phase(connection: Connection[Any], job_id: int, phase: str) -> None:
-    connection.execute("update jobs set phase = %s, updated_at = now() where id = %s", [phase, job_id])
-
-
-def finish_job(
+def end_job(
     connection: Connection[Any],
     job_id: int,
     state: JobState,
     *,
     problem: str | None = None,
     report: dict[str, Any] | None = None,
-) -> None:
-    connection.execute(
+) -> bool:
+    """Says how a job ended; False where that was said already."""
+    ended = connection.execute(
         """
-        update jobs set state = %s, problem = %s, report = %s, updated_at = now(), rows_rejected = (
-            select count(*) from rejected_rows where job_id = %s
-        ) where id = %s
+        update jobs set state = %s, problem = %s, report = %s, updated_at = now()
+        where id = %s and state in ('waiting', 'running')
         """,
-        [state, problem, None if report is None else Json(report), job_id, job_id],
+        [state, problem, None if report is None else Json(report), job_id],
     )
+    return ended.rowcount == 1
 
 
 def want_cancel(connection: Connection[Any], job_id: int) -> None:
-    connection.execute("update jobs set cancel_wanted = true where id = %s", [job_id])
-
-
-def add_rejected(connection: Connection[Any], job_id: int, rows: Iterable[RejectedRow]) -> None:
-    with connection.cursor() as cursor:
-        cursor.executemany(
-            """
-            insert into rejected_rows (job_id, row_number, line, reason, raw) values (%s, %s, %s, %s, %s)
-            on conflict (job_id, row_number) do update set reason = excluded.reason, raw = excluded.raw
-            """,
-            [(job_id, row.row_number, row.line, row.reason, row.raw) for row in rows],
-        )
-
-
-def rejected_rows(connection: Connection[Any], job_id: int, first: int = 0, count: int = 1_000) -> list[RejectedRow]:
-    with connection.cursor(row_factory=class_row(RejectedRow)) as cursor:
-        return cursor.execute(
-            """
-            select row_number, line, reason, raw from rejected_rows
-            where job_id = %s order by row_number limit %s offset %s
-            """,
-            [job_id, count, first],
-        ).fetchall()
-
-
-def all_rejected(connection: Connection[Any], job_id: int) -> Iterator[RejectedRow]:
-    """Every rejected row, streamed."""
-    with connection.cursor(name="all_rejected", row_factory=class_row(RejectedRow)) as cursor:
-        cursor.itersize = 500
-        cursor.execute(
-            "select row_number, line, reason, raw from rejected_rows where job_id = %s order by row_number", [job_id]
-        )
-        yield from cursor
-
-
-def drop_rejected(connection: Connection[Any], job_id: int, row_numbers: list[int] | None = None) -> None:
-    """Forgets rejected rows: all of a job, or some."""
-    if row_numbers is None:
-        connection.execute("delete from rejected_rows where job_id = %s", [job_id])
-    else:
-        connection.execute(
-            "delete from rejected_rows where job_id = %s and row_number = any(%s)", [job_id, row_numbers]
-        )
-
-
-def refresh_rejected(connection: Connection[Any], job_id: int) -> None:
-    """Counts a job's rejected rows anew, once some were mended."""
+    """Says that nobody wants a job any more; whoever does it sees that."""
     connection.execute(
-        "update jobs set rows_rejected = (select count(*) from rejected_rows where job_id = %s) where id = %s",
-        [job_id, job_id],
+        "update jobs set cancel_wanted = true where id = %s and state in ('waiting', 'running')", [job_id]
     )
-
-
-def rejected_in_collection(connection: Connection[Any], collection: str) -> int:
-    """How many rejected rows of a collection's imports still wait to be mended."""
-    row = connection.execute(
-        "select count(*) from rejected_rows join jobs on jobs.id = job_id where collection = %s", [collection]
-    ).fetchone()
-    assert row is not None
-    return int(row[0])

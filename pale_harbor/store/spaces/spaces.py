@@ -1,8 +1,7 @@
-"""The table `spaces`: what each space is, how far its filling is, and what its vectors were made with."""
+"""The table `spaces`: what each space is, what its vectors were made with, and the job that fills it."""
 
-from contextlib import AbstractContextManager
 from dataclasses import dataclass
-from typing import Any, Final, Literal
+from typing import Any, Literal
 
 from psycopg import Connection
 from psycopg.errors import UniqueViolation
@@ -10,17 +9,17 @@ from psycopg.rows import class_row
 from psycopg.types.json import Json
 
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.store.running.holding import holding
+from pale_harbor.store.running.jobs import add_job
 
 SpaceState = Literal["new", "waiting", "running", "done", "failed", "cancelled"]
-
-# With a space's id the advisory lock of whoever fills it; any number of our own.
-_SPACES: Final = 7_302
 
 
 @dataclass(frozen=True, slots=True)
 class Space:
-    """A space as kept. records_revision: the collection's, that it was filled for last."""
+    """A space as kept. records_revision: the collection's, that it was filled for last.
+
+    job: that fills it, or did last; state to problem: of that job.
+    """
 
     id: int
     collection_id: int
@@ -31,6 +30,7 @@ class Space:
     epoch: int
     revision: int
     records_revision: int | None
+    job: int | None
     state: SpaceState
     phase: str
     done: int
@@ -50,9 +50,14 @@ def spaces_of(connection: Connection[Any], collection_id: int) -> list[Space]:
     with connection.cursor(row_factory=class_row(Space)) as cursor:
         return cursor.execute(
             """
-            select id, collection_id, name, document, model, dimensions, epoch, revision, records_revision, state,
-                phase, done, in_all, cancel_wanted, problem, report
-            from spaces where collection_id = %s order by name
+            select s.id, s.collection_id, name, document, model, dimensions, epoch, revision, records_revision,
+                job.id as job, coalesce(job.state, 'new') as state, coalesce(job.phase, '') as phase,
+                coalesce(job.done, 0) as done, coalesce(job.in_all, 0) as in_all,
+                coalesce(job.cancel_wanted, false) as cancel_wanted, job.problem, s.report
+            from spaces as s left join lateral (
+                select * from jobs where space_id = s.id order by id desc limit 1
+            ) as job on true
+            where s.collection_id = %s order by name
             """,
             [collection_id],
         ).fetchall()
@@ -73,31 +78,34 @@ def space_with_id(connection: Connection[Any], space_id: int) -> Space | None:
     with connection.cursor(row_factory=class_row(Space)) as cursor:
         return cursor.execute(
             """
-            select id, collection_id, name, document, model, dimensions, epoch, revision, records_revision, state,
-                phase, done, in_all, cancel_wanted, problem, report
-            from spaces where id = %s
+            select s.id, s.collection_id, name, document, model, dimensions, epoch, revision, records_revision,
+                job.id as job, coalesce(job.state, 'new') as state, coalesce(job.phase, '') as phase,
+                coalesce(job.done, 0) as done, coalesce(job.in_all, 0) as in_all,
+                coalesce(job.cancel_wanted, false) as cancel_wanted, job.problem, s.report
+            from spaces as s left join lateral (
+                select * from jobs where space_id = s.id order by id desc limit 1
+            ) as job on true
+            where s.id = %s
             """,
             [space_id],
         ).fetchone()
 
 
-def spaces_to_fill(connection: Connection[Any]) -> list[Space]:
-    """Spaces that wait to be filled, were being filled when whoever did it ended, or whose records changed since.
+def want_followed(connection: Connection[Any]) -> None:
+    """Has every filled space filled again whose records changed since, unless it asks for something that costs.
 
     A filling that failed or was cancelled waits for a person.
     """
-    with connection.cursor(row_factory=class_row(Space)) as cursor:
-        return cursor.execute(
-            """
-            select s.id, collection_id, s.name, document, model, dimensions, epoch, s.revision, records_revision,
-                state, phase, done, in_all, cancel_wanted, problem, report
-            from spaces as s join collections as c on c.id = collection_id
-            where state in ('waiting', 'running')
-                or (state = 'done' and records_revision is distinct from c.revision
-                    and coalesce((document -> 'source' ->> 'follow')::boolean, true))
-            order by s.id
-            """
-        ).fetchall()
+    connection.execute(
+        """
+        insert into jobs (kind, collection_id, space_id, by_server)
+        select 'filling', s.collection_id, s.id, true
+        from spaces as s join collections as c on c.id = s.collection_id
+        where records_revision is distinct from c.revision
+            and coalesce((document -> 'source' ->> 'follow')::boolean, true)
+            and 'done' = (select state from jobs where space_id = s.id order by id desc limit 1)
+        """
+    )
 
 
 def make_space(connection: Connection[Any], collection_id: int, name: str, document: dict[str, Any]) -> Space:
@@ -119,39 +127,13 @@ def drop_space(connection: Connection[Any], space_id: int) -> None:
     connection.execute("delete from spaces where id = %s", [space_id])
 
 
-def holding_space(connection: Connection[Any], space_id: int) -> AbstractContextManager[bool]:
-    """Makes the filling this connection's own until the `with` ends; False where somebody else has it."""
-    return holding(connection, _SPACES, space_id)
-
-
-def want_filling(connection: Connection[Any], space_id: int) -> None:
-    """Says that a space is to be filled, unless somebody is at it."""
-    connection.execute(
-        """
-        update spaces set state = 'waiting', cancel_wanted = false, problem = null, phase = '', done = 0, in_all = 0,
-            updated_at = now()
-        where id = %s and state not in ('waiting', 'running')
-        """,
-        [space_id],
-    )
-
-
-def want_no_filling(connection: Connection[Any], space_id: int) -> None:
-    connection.execute(
-        "update spaces set cancel_wanted = true where id = %s and state in ('waiting', 'running')", [space_id]
-    )
-
-
-def note_filling(connection: Connection[Any], space_id: int, phase: str, done: int, in_all: int) -> bool:
-    """Notes how far the filling is; returns whether it should go on."""
-    row = connection.execute(
-        """
-        update spaces set state = 'running', phase = %s, done = %s, in_all = %s, updated_at = now()
-        where id = %s returning cancel_wanted
-        """,
-        [phase, done, in_all, space_id],
-    ).fetchone()
-    return row is not None and not row[0]
+def want_filling(connection: Connection[Any], space: Space, *, by_server: bool = True) -> int:
+    """Says that a space is to be filled, unless that was said already; returns the job's id."""
+    if space.job is not None and space.state in ("waiting", "running"):
+        return space.job
+    # Of earlier fillings the report stays, and that is in the space.
+    connection.execute("delete from jobs where space_id = %s and state not in ('waiting', 'running')", [space.id])
+    return add_job(connection, "filling", space.collection_id, by_server=by_server, space_id=space.id)
 
 
 def begin_epoch(connection: Connection[Any], space_id: int, model: str, dimensions: int) -> None:
@@ -175,23 +157,21 @@ def forget_model(connection: Connection[Any], space_id: int) -> None:
     )
 
 
-def end_filling(
+def note_filled(
     connection: Connection[Any],
     space_id: int,
-    state: SpaceState,
     *,
-    problem: str | None = None,
     report: dict[str, Any] | None = None,
     records_revision: int | None = None,
 ) -> None:
     """Whatever the end, the vectors that there are count from now on. report, records_revision: None leaves them."""
     connection.execute(
         """
-        update spaces set state = %s, problem = %s, report = coalesce(%s, report), cancel_wanted = false,
-            records_revision = coalesce(%s, records_revision), revision = revision + 1, updated_at = now()
+        update spaces set report = coalesce(%s, report), records_revision = coalesce(%s, records_revision),
+            revision = revision + 1, updated_at = now()
         where id = %s
         """,
-        [state, problem, None if report is None else Json(report), records_revision, space_id],
+        [None if report is None else Json(report), records_revision, space_id],
     )
 
 

@@ -1,36 +1,32 @@
 """What a chain does to a collection: from a sample at once, and from all of it when that is read."""
 
 from collections import OrderedDict
-from collections.abc import Iterator
 from dataclasses import dataclass, field
 from itertools import islice
 from threading import Event, Lock
-from typing import Any, Final
-from uuid import uuid4
+from typing import Final
 
 import numpy as np
-import structlog
 
 from pale_harbor.core.consequences import Asked, Consequences, Finding, Gatherer, findings_of
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.errors import ChainError
-from pale_harbor.errors import HarborError, NotFound
+from pale_harbor.errors import BadInput, Cancelled, HarborError, NotFound
 from pale_harbor.store.collections.collections import Collection, collection_named
-from pale_harbor.store.database import in_one_state
 from pale_harbor.store.judging.judged_sets import queries_of, set_named, sets_of
-from pale_harbor.store.records.records import field_values_of, keyed_field_values
+from pale_harbor.store.records.records import field_values_of, record_count
+from pale_harbor.store.running.jobs import Job, add_job, end_job, want_cancel
+from pale_harbor.work.chains.whole_reading import read_whole
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.collections.slab import texts_of
-from pale_harbor.work.running.background import in_background
+from pale_harbor.work.records.values import texts_of
+from pale_harbor.work.running.processes import Followed, Here
+from pale_harbor.work.running.wanted import wanted_while
+from pale_harbor.work.running.worker import JobRunner, Progress
 from pale_harbor.work.workbench import Workbench
 
 # A sample is read within a second: so many records, and no more than so many letters.
 SAMPLE_RECORDS: Final = 300
 _SAMPLE_LETTERS: Final = 300_000
-# Few enough that whoever cancels need not wait, and that a trace asked for meanwhile comes at once; many enough that
-# what is done once for each distinct word of a batch is not done too often.
-_RECORDS_AT_ONCE: Final = 4_000
-_LETTERS_AT_ONCE: Final = 1_000_000
 _REMEMBERED: Final = 24
 
 Key = tuple[str, int, str, str]
@@ -38,7 +34,7 @@ Key = tuple[str, int, str, str]
 
 @dataclass
 class Reckoning:
-    """The reading of a whole collection by one chain, under way or done.
+    """The reading of a whole collection by one chain, under way or done. id: of its job.
 
     cancelled: set by whoever no longer wants it; ended: set when nothing more is read.
     """
@@ -63,10 +59,14 @@ class Reckoning:
 
 
 class Reckonings:
-    """Reads collections in the background; remembers the latest results. One per process."""
+    """Reads collections as jobs; remembers the latest results. One per process.
 
-    def __init__(self, workbench: Workbench) -> None:
+    runner: does the jobs; one of its own where it is None.
+    """
+
+    def __init__(self, workbench: Workbench, runner: JobRunner | None = None) -> None:
         self._workbench = workbench
+        self.runner = runner or JobRunner(workbench.pool, {"reading": self.doing})
         self._known: OrderedDict[Key, Reckoning] = OrderedDict()
         self._lock = Lock()
 
@@ -89,6 +89,7 @@ class Reckonings:
         with self._workbench.pool.connection() as connection:
             collection = collection_named(connection, collection_name)
         key: Key = (str(collection.uid), collection.revision, field_name, chain.identity)
+        kept = self._workbench.memory.readings.get(key)
         with self._lock:
             known = self._known.get(key)
             if known is not None and known.state in ("running", "done"):
@@ -97,12 +98,19 @@ class Reckonings:
             for other in self._known.values():
                 if other.key[0] == key[0] and other.key[2] == field_name and other.state == "running":
                     other.cancelled.set()
-            made = Reckoning(uuid4().hex, key, chain, 0)
+            with self._workbench.pool.connection() as connection:
+                details = {"field": field_name, "chain": chain.notation}
+                job_id = add_job(connection, "reading", collection.id, by_server=True, details=details)
+                in_all = record_count(connection, collection.id)
+                if kept is not None:
+                    end_job(connection, job_id, "done")
+            made = Reckoning(str(job_id), key, chain, in_all, result=kept, records_read=in_all if kept else 0)
             self._known[key] = made
             while len(self._known) > _REMEMBERED:
                 _, oldest = self._known.popitem(last=False)
                 oldest.cancelled.set()
-        in_background("reckoning", lambda: self._reckon(made, collection, field_name))
+        if kept is None:
+            self.runner.take(job_id, "reading")
         return made
 
     def find(self, reckoning_id: str) -> Reckoning:
@@ -113,37 +121,54 @@ class Reckonings:
             raise NotFound("These figures are no longer kept. Ask for them again.")
         return found
 
-    def _reckon(self, made: Reckoning, collection: Collection, field_name: str) -> None:
+    def cancel(self, reckoning: Reckoning) -> None:
+        """Ends a reading that nobody wants any more."""
+        reckoning.cancelled.set()
+        with self._workbench.pool.connection() as connection:
+            want_cancel(connection, int(reckoning.id))
+
+    def doing(self, job: Job, progress: Progress) -> None:
+        """How a collection is read. What another server began is nobody's any more."""
+        with self._lock:
+            made = next((one for one in self._known.values() if one.id == str(job.id)), None)
+        if made is None or job.collection_id is None:
+            raise Cancelled("Nobody waits for these figures any more.")
         try:
-            gatherer = Gatherer(made.chain)
-            made.records_in_all = self._workbench.with_collection(collection.name, lambda one: one.record_count)
-            with self._workbench.pool.connection() as connection:
-                in_one_state(connection)
-                values = keyed_field_values(connection, collection.id, field_name)
-                for batch in _batches(values):
-                    if made.cancelled.is_set():
-                        return
-                    gatherer.add(batch)
-                    made.records_read = gatherer.records
-            made.result = gatherer.finished(gatherer.records)
+            progress.begin("reading", made.records_in_all)
+            with wanted_while(lambda: not made.cancelled.is_set()):
+                made.result = self._read(made, job.collection_id, progress)
+            self._workbench.memory.readings.put(made.key, made.result)
+        except Cancelled:
+            made.cancelled.set()
+            raise
         except (HarborError, ChainError) as error:
             made.problem = str(error)
-        except Exception as error:
-            # Whatever it was, whoever waits for the figures must be told; what it was is for the log alone.
+            raise BadInput(str(error)) from error
+        except Exception:
+            # Whoever waits for the figures must be told; what it was is for the log alone.
             made.problem = "Something went wrong on our side; the server's log has the details."
-            structlog.get_logger().error("a chain could not be reckoned", chain=made.chain.notation, exc_info=error)
+            raise
         finally:
             made.ended.set()
+
+    def _read(self, made: Reckoning, collection_id: int, progress: Progress) -> Consequences:
+        def follow(step: int) -> None:
+            progress.more(step - made.records_read)
+            made.records_read = step
+
+        field_name, processes = made.key[2], self._workbench.processes
+        if processes is not None:
+            return processes.followed(follow, read_whole, collection_id, field_name, made.chain)
+        with self._workbench.pool.connection() as connection:
+            return read_whole(connection, Followed(follow), collection_id, field_name, made.chain)
 
 
 def exact(workbench: Workbench, collection_name: str, field_name: str, chain: Chain) -> Consequences:
     """What the chain does to every record of a collection, reckoned now."""
-    gatherer = Gatherer(chain)
     with workbench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
-        for batch in _batches(keyed_field_values(connection, collection.id, field_name)):
-            gatherer.add(batch)
-    return gatherer.finished(gatherer.records)
+    with workbench.pool.connection() as connection:
+        return read_whole(connection, Here(), collection.id, field_name, chain)
 
 
 def findings(
@@ -185,17 +210,3 @@ def _sampled(opened: OpenCollection, field_name: str) -> list[tuple[str, list[st
             break
         records.append((key, texts))
     return records
-
-
-def _batches(values: Iterator[tuple[str, Any]]) -> Iterator[list[tuple[str, list[str]]]]:
-    batch: list[tuple[str, list[str]]] = []
-    letters = 0
-    for key, value in values:
-        texts = texts_of(value)
-        batch.append((key, texts))
-        letters += sum(map(len, texts))
-        if len(batch) == _RECORDS_AT_ONCE or letters >= _LETTERS_AT_ONCE:
-            yield batch
-            batch, letters = [], 0
-    if batch:
-        yield batch

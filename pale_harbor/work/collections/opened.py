@@ -4,11 +4,10 @@ One opened collection is of one revision of the records. When they change, the n
 it: the changed records go into a slab of their own, and are dead where they were before.
 """
 
-from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from functools import cached_property, partial
-from itertools import islice
 from pathlib import Path
 from time import perf_counter
 from typing import Any, Final, TypeVar
@@ -42,14 +41,18 @@ from pale_harbor.core.ranking import (
 )
 from pale_harbor.core.text import ChainChoice
 from pale_harbor.core.vectors import VectorTable
+from pale_harbor.errors import RecordsChanged
 from pale_harbor.formats.slab_list import KeptSlab, SlabList, read_slab_list, write_slab_list
-from pale_harbor.store.collections.collections import Collection, collection_named, fields_of
+from pale_harbor.store.collections.collections import Collection, fields_of
 from pale_harbor.store.database import Pool, in_one_state
-from pale_harbor.store.records.records import all_keys, changes_since, field_values_of, keyed_field_values
+from pale_harbor.store.records.records import all_keys, changes_since
 from pale_harbor.store.spaces.spaces import spaces_of
+from pale_harbor.work.collections.building import BUILT_ELSEWHERE, Building, build
 from pale_harbor.work.collections.live_slab import LiveSlab
 from pale_harbor.work.collections.slab import INDEX_SHAPE, Values, joined_slab, new_slab, read_slab
+from pale_harbor.work.collections.slab_values import check_revision, field_of_slab
 from pale_harbor.work.running.caches import Memory
+from pale_harbor.work.running.processes import Here, Processes
 from pale_harbor.work.spaces.open_space import OpenSpace
 
 # Slabs of so many records in all are joined at once; larger ones in the background.
@@ -59,17 +62,20 @@ _KEYS_AT_ONCE: Final = 5_000
 T = TypeVar("T")
 
 
-class RecordsChanged(Exception):
-    """The records are no longer those that the collection was opened for."""
-
-
 class OpenCollection:
     """Keys, indexes and orders of one revision of a collection; safe to use from several threads."""
 
     def __init__(
-        self, pool: Pool, folder: Path, collection: Collection, slabs: Sequence[LiveSlab], memory: Memory
+        self,
+        pool: Pool,
+        folder: Path,
+        collection: Collection,
+        slabs: Sequence[LiveSlab],
+        memory: Memory,
+        processes: Processes | None = None,
     ) -> None:
         self.pool = pool
+        self.processes = processes
         self.memory = memory
         # What is kept of it in memory is of these records, spread so.
         self.state = uuid4()
@@ -202,10 +208,19 @@ class OpenCollection:
                     spaces[use.space].table(self, slab)
 
     def _index(self, live: LiveSlab, field: str, chain: ChainChoice) -> ReadingIndex:
-        index = live.slab.index(field, chain, self._values(live), live.dead)
+        index = live.slab.index(field, chain, partial(self._build, live, field, chain), live.dead)
         if index is None:
             raise RecordsChanged
         return index
+
+    def _build(self, live: LiveSlab, field: str, chain: ChainChoice, folder: Path) -> None:
+        """Writes the index of a reading of a slab: in a process of its own where there are any and it is worth it."""
+        building = Building(live.slab.folder, live.alive, self.collection, self.record_count, field, chain, folder)
+        if self.processes is not None and live.slab.record_count >= BUILT_ELSEWHERE:
+            self.processes.run(build, building)
+        else:
+            with self.pool.connection() as connection:
+                build(connection, Here(), building)
 
     def _statistics_of(self, field: str, chain: ChainChoice, indexes: Sequence[ReadingIndex]) -> ReadingStatistics:
         name = (field, chain.identity)
@@ -218,7 +233,9 @@ class OpenCollection:
         def values(field: str) -> Iterator[Any]:
             started = perf_counter()
             with self.records_as_opened() as connection:
-                yield from _field_of_slab(connection, self.collection.id, live, field, self.record_count)
+                yield from field_of_slab(
+                    connection, self.collection.id, live.slab.keys, live.alive, field, self.record_count
+                )
             structlog.get_logger().info(
                 "field read",
                 collection=self.collection.name,
@@ -234,12 +251,17 @@ class OpenCollection:
         """A connection that sees the records this was opened for. Raises RecordsChanged."""
         with self.pool.connection() as connection:
             in_one_state(connection)
-            _check_revision(connection, self.collection)
+            check_revision(connection, self.collection)
             yield connection
 
 
 def open_collection(
-    pool: Pool, root: Path, collection: Collection, before: OpenCollection | None, memory: Memory
+    pool: Pool,
+    root: Path,
+    collection: Collection,
+    before: OpenCollection | None,
+    memory: Memory,
+    processes: Processes | None = None,
 ) -> OpenCollection:
     """Opens a collection: from what was opened of it before, or from files, or all anew.
 
@@ -248,12 +270,12 @@ def open_collection(
     folder = root / str(collection.uid)
     with pool.connection() as connection:
         in_one_state(connection)
-        _check_revision(connection, collection)
+        check_revision(connection, collection)
         known = None
         if before is not None and before.folder == folder:
             known = before.collection.revision, list(before.slabs)
         slabs = _brought_up_to_date(connection, folder, collection, known or _kept_slabs(folder, memory), memory)
-    opened = OpenCollection(pool, folder, collection, slabs, memory)
+    opened = OpenCollection(pool, folder, collection, slabs, memory, processes)
     small = sum(live.living for live in slabs[_first_to_join(slabs) :]) <= JOINED_AT_ONCE
     if small and _first_to_join(slabs) < len(slabs):
         return with_joined_slabs(opened)
@@ -273,7 +295,12 @@ def with_joined_slabs(opened: OpenCollection) -> OpenCollection:
     folder = opened.folder / _slab_name()
     slab = joined_slab(folder, [(live.slab, live.alive) for live in slabs[first:]])
     fewer = OpenCollection(
-        opened.pool, opened.folder, opened.collection, [*slabs[:first], LiveSlab(slab, None)], opened.memory
+        opened.pool,
+        opened.folder,
+        opened.collection,
+        [*slabs[:first], LiveSlab(slab, None)],
+        opened.memory,
+        opened.processes,
     )
     _keep_slab_list(fewer)
     return fewer
@@ -335,36 +362,3 @@ def _keep_slab_list(opened: OpenCollection) -> None:
 
 def _slab_name() -> str:
     return f"slab-{uuid4().hex[:16]}"
-
-
-def _check_revision(connection: Connection[Any], collection: Collection) -> None:
-    now = collection_named(connection, collection.name)
-    if (now.uid, now.revision) != (collection.uid, collection.revision):
-        raise RecordsChanged
-
-
-def _field_of_slab(
-    connection: Connection[Any], collection_id: int, live: LiveSlab, field: str, record_count: int
-) -> Iterator[Any]:
-    """A field's value for every record of a slab, None for the dead. record_count: of the whole collection."""
-    keys = live.slab.keys
-    if 2 * len(keys) <= record_count:
-        for some in _batched(enumerate(keys), _KEYS_AT_ONCE):
-            found = field_values_of(connection, collection_id, field, [key for _, key in some])
-            for record_id, key in some:
-                yield found.get(key) if live.lives(record_id) else None
-        return
-    # Most of the collection: its records are read in order, and those of other slabs passed over.
-    rows = keyed_field_values(connection, collection_id, field)
-    row_key, value = next(rows, (None, None))
-    for record_id, key in enumerate(keys):
-        while row_key is not None and row_key < key:
-            row_key, value = next(rows, (None, None))
-        yield value if row_key == key and live.lives(record_id) else None
-
-
-def _batched(items: Iterable[T], size: int) -> Iterator[list[T]]:
-    """Runs of at most `size` items."""
-    iterator = iter(items)
-    while some := list(islice(iterator, size)):
-        yield some

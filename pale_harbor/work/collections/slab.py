@@ -21,10 +21,11 @@ from numpy.typing import NDArray
 
 from pale_harbor import __version__
 from pale_harbor.core.fields import FieldColumn, column_of
-from pale_harbor.core.index import ReadingIndex, Vocabulary, build_index, merged_index, vocabulary_of
+from pale_harbor.core.index import ReadingIndex, Vocabulary, merged_index, vocabulary_of
 from pale_harbor.core.ranking import FieldOrder, FieldValue, Workspace, order_of_equals
-from pale_harbor.core.text import Chain, ChainChoice
+from pale_harbor.core.text import ChainChoice
 from pale_harbor.core.vectors import VectorTable, merged_tables
+from pale_harbor.errors import Unavailable
 from pale_harbor.formats.index_files import (
     let_go_of_indexes,
     read_index,
@@ -34,7 +35,9 @@ from pale_harbor.formats.index_files import (
     write_table,
     write_vocabulary,
 )
+from pale_harbor.work.records.values import order_value
 from pale_harbor.work.running.caches import Memory, SlabKey
+from pale_harbor.work.running.wanted import check_wanted
 
 # Raised when the files' shape changes: files of another shape are never found, and built anew.
 INDEX_SHAPE: Final = 4
@@ -67,15 +70,15 @@ class Slab:
     def _key(self, *what: Any) -> SlabKey:
         return str(self.folder), what
 
-    def index(self, field: str, chain: ChainChoice, values: Values, dead: int) -> ReadingIndex | None:
+    def index(self, field: str, chain: ChainChoice, build: Callable[[Path], None], dead: int) -> ReadingIndex | None:
         """The index of a field read through a chain: from memory, from its files, or built now.
 
-        values: gives a field's value for every record. dead: how many are dead to the caller; None
-        is returned where the index was built when more were, since they are missing from it.
+        build: writes it to a folder. dead: how many records are dead to the caller; None is returned where the index
+        was built when more were, since they are missing from it.
         """
 
         def make() -> tuple[ReadingIndex, int]:
-            return self._read_or_build(field, chain, values), dead
+            return self._read_or_build(self._index_folder((field, chain.identity)), build), dead
 
         index, built_with = self.memory.indexes.get_or_make(self._key(field, chain.identity), make)
         return index if built_with <= dead else None
@@ -169,35 +172,36 @@ class Slab:
         yield workspace
         self._workspaces.append(workspace)
 
-    def _read_or_build(self, field: str, chain: ChainChoice, values: Values) -> ReadingIndex:
-        folder = self._index_folder((field, chain.identity))
+    def _read_or_build(self, folder: Path, build: Callable[[Path], None]) -> ReadingIndex:
         index = read_index(folder)
         if index is not None and index.record_count == self.record_count:
             # Told by its last use whether it is still wanted.
             os.utime(folder)
             return index
         with self._building:
-            texts = (texts_of(value) for value in values(field))
-            if isinstance(chain, Chain):
-                index = build_index(texts, chain)
-            else:
-                index = build_index(texts, chain, (language_in(value) for value in values(chain.by)))
-        return self._kept_index(folder, index)
+            # Whoever waited here longer than somebody waits for it need not begin.
+            check_wanted()
+            build(folder)
+        return self._written_index(folder)
 
-    def _kept_index(self, folder: Path, index: ReadingIndex) -> ReadingIndex:
-        """An index written to its files, and read from them again: what is mapped, the system can let go of."""
-        write_index(folder, index)
+    def _written_index(self, folder: Path) -> ReadingIndex:
+        """An index read from its files: what is mapped, the system can let go of. Others may have to go for it."""
         if let_go_of_indexes(self.folder.parent.parent, self.memory.disk_bytes):
             # Files that are gone take up room until nobody has them open.
             self.memory.indexes.let_go(lambda key: not _index_folder(Path(key[0]), key[1]).exists())
-        return read_index(folder) or index
+        index = read_index(folder)
+        if index is None:
+            raise Unavailable("An index was written and cannot be read. Is there room left on the disk?")
+        return index
 
     def _index_folder(self, name: ReadingName) -> Path:
         return _index_folder(self.folder, name)
 
     def take_over(self, name: ReadingName, index: ReadingIndex, dead: int) -> None:
         """Keeps an index that was made elsewhere."""
-        self.memory.indexes.put(self._key(*name), (self._kept_index(self._index_folder(name), index), dead))
+        folder = self._index_folder(name)
+        write_index(folder, index)
+        self.memory.indexes.put(self._key(*name), (self._written_index(folder), dead))
 
 
 def _index_folder(slab: Path, name: ReadingName) -> Path:
@@ -243,31 +247,3 @@ def joined_slab(folder: Path, parts: list[tuple[Slab, NDArray[np.bool_] | None]]
         if len(same) == len(parts):
             joined.take_over_vectors(space_id, key, merged_tables(same, len(living)))
     return joined
-
-
-def texts_of(value: Any) -> list[str]:
-    """The texts of a field's value as a reading sees them: none, one, or several."""
-    match value:
-        case None:
-            return []
-        case list():
-            return [text for item in value for text in texts_of(item)]
-        case bool():
-            return ["true" if value else "false"]
-        case _:
-            return [str(value)]
-
-
-def language_in(value: Any) -> str | None:
-    """What a field says of a record's language: the first of several values."""
-    texts = texts_of(value)
-    return texts[0] if texts else None
-
-
-def order_value(value: Any) -> FieldValue:
-    """What equal scores are ordered by: the first of several values."""
-    if isinstance(value, list):
-        value = value[0] if value else None
-    if value is None or isinstance(value, str):
-        return value
-    return float(value)

@@ -10,7 +10,7 @@ import structlog
 from pale_harbor.formats.slab_list import read_slab_list
 from pale_harbor.store.collections.collections import all_collections
 from pale_harbor.store.database import Pool
-from pale_harbor.store.running.jobs import unfinished_jobs
+from pale_harbor.store.imports.imports import unfinished_imports
 from pale_harbor.work.imports.uploads import Uploads
 
 # Another process may be writing what is newer than this.
@@ -21,7 +21,7 @@ def tidy(pool: Pool, index_folder: Path, uploads: Uploads) -> int:
     """Removes folders of indexes that no collection refers to; returns how many. They can be built again."""
     with pool.connection() as connection:
         known = {str(collection.uid) for collection in all_collections(connection)}
-        needed = {str(job.source.get("path", "")) for job in unfinished_jobs(connection)}
+        needed = {str(job.source.get("path", "")) for job in unfinished_imports(connection)}
     uploads.tidy(needed)
     removed = 0
     for folder in _old_folders(index_folder):

@@ -5,7 +5,7 @@ that was cut off goes on where it stood, one that is cancelled leaves nothing be
 not grow with the source. What becomes of the collection is decided in one last transaction.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, MutableMapping
 from dataclasses import dataclass, field
 from time import monotonic
 from typing import Any, Final
@@ -14,7 +14,7 @@ import psycopg
 import structlog
 from psycopg import Connection, Rollback
 
-from pale_harbor.errors import BadInput, HarborError, NotFound
+from pale_harbor.errors import BadInput, Cancelled, NotFound
 from pale_harbor.formats.records import ImportPlan, RawRow, import_plan
 from pale_harbor.formats.records.conversion import Unfit, record_of
 from pale_harbor.formats.records.guessing import Evidence
@@ -27,24 +27,26 @@ from pale_harbor.store.collections.collections import (
     put_fields,
 )
 from pale_harbor.store.database import Pool
-from pale_harbor.store.imports.incoming import IncomingRow, add_incoming, drop_incoming, merge_incoming, repeated_rows
-from pale_harbor.store.imports.read_marks import set_read_mark
-from pale_harbor.store.running.jobs import (
-    Job,
+from pale_harbor.store.imports.imports import (
+    Import,
     RejectedRow,
-    add_job,
+    add_import,
     add_rejected,
     drop_rejected,
-    finish_job,
-    holding_job,
-    job_with_id,
-    note_phase,
-    note_progress,
+    import_with_id,
+    note_collection,
+    note_reading,
+    note_storing,
+    refresh_rejected,
     rejected_rows,
-    unfinished_jobs,
+    unfinished_imports,
 )
+from pale_harbor.store.imports.incoming import IncomingRow, add_incoming, drop_incoming, merge_incoming, repeated_rows
+from pale_harbor.store.imports.read_marks import set_read_mark
+from pale_harbor.store.running.jobs import Job, end_job
 from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, source_of
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
+from pale_harbor.work.running.worker import Doing, Progress, do_job
 
 _BATCH_ROWS: Final = 5_000
 _BATCH_BYTES: Final = 8_000_000
@@ -70,11 +72,7 @@ class ImportReport:
     job: int
 
 
-class ImportCancelled(HarborError):
-    """Somebody wanted the import cancelled; nothing of it is left."""
-
-
-Progress = Callable[[Job], None]
+Told = Callable[[Import], None]
 
 
 def begin_import(pool: Pool, collection: str, source: RowSource, plan: ImportPlan, *, by_server: bool) -> int:
@@ -83,41 +81,59 @@ def begin_import(pool: Pool, collection: str, source: RowSource, plan: ImportPla
     with pool.connection() as connection:
         _check_key(connection, collection, plan.key)
         wanted = (collection, source.kept(), plan.model_dump())
-        for job in unfinished_jobs(connection):
-            if (job.collection, job.source, job.plan) == wanted and source.repeatable:
-                return job.id
-        return add_job(connection, *wanted, by_server=by_server)
+        for unfinished in unfinished_imports(connection):
+            if (unfinished.collection, unfinished.source, unfinished.plan) == wanted and source.repeatable:
+                return unfinished.id
+        return add_import(connection, *wanted, by_server=by_server)
 
 
-def run_import(
-    pool: Pool, job_id: int, source: RowSource | None = None, progress: Progress | None = None
-) -> ImportReport:
+def run_import(pool: Pool, job_id: int, source: RowSource | None = None, told: Told | None = None) -> ImportReport:
     """Does an import from where it stands. source: as given before; found again where it is None.
 
-    Raises BadInput where it cannot be done (and is marked as failed), ImportCancelled, and
-    BadInput where somebody else is at it.
+    Raises BadInput where it cannot be done (and is marked as failed) or somebody else is at it, Cancelled, NotFound.
     """
-    # A connection of its own: it is held all along, and many imports at once must not use up the pool.
-    with psycopg.connect(str(pool.conninfo)) as holder, holding_job(holder, job_id) as held:
-        if not held:
-            raise BadInput("This import is being done already.")
+    reports: list[ImportReport] = []
+
+    def doing(job: Job, _progress: Progress) -> dict[str, Any]:
+        reports.append(_imported(pool, job, source, told))
+        return _without_rejects(reports[0])
+
+    if not do_job(pool, job_id, doing):
         with pool.connection() as connection:
-            job = job_with_id(connection, job_id)
-        try:
-            return _Import(pool, job, source or source_of(job.source), progress).run()
-        except HarborError as error:
-            with pool.connection() as connection:
-                drop_incoming(connection, job_id)
-                state = "cancelled" if isinstance(error, ImportCancelled) else "failed"
-                finish_job(connection, job_id, state, problem=str(error))
-            raise
+            import_with_id(connection, job_id)
+        raise BadInput("This import is being done already.")
+    return reports[0]
+
+
+def imports_done(pool: Pool, sources: MutableMapping[int, RowSource]) -> Doing:
+    """How a server does imports. sources: of jobs, as they were given; others are found again."""
+
+    def doing(job: Job, _progress: Progress) -> dict[str, Any]:
+        return _without_rejects(_imported(pool, job, sources.pop(job.id, None), None))
+
+    return doing
+
+
+def _imported(pool: Pool, job: Job, source: RowSource | None, told: Told | None) -> ImportReport:
+    with pool.connection() as connection:
+        kept = import_with_id(connection, job.id)
+    try:
+        return _Import(pool, kept, source or source_of(kept.source), told).run()
+    except psycopg.Error:
+        # Taken up again once the database is back.
+        raise
+    except Exception:
+        with pool.connection() as connection:
+            drop_incoming(connection, job.id)
+            refresh_rejected(connection, job.id)
+        raise
 
 
 def import_now(
-    pool: Pool, collection: str, source: RowSource, plan: ImportPlan, progress: Progress | None = None
+    pool: Pool, collection: str, source: RowSource, plan: ImportPlan, told: Told | None = None
 ) -> ImportReport:
     """Imports a source here and now, or goes on with what was cut off."""
-    return run_import(pool, begin_import(pool, collection, source, plan, by_server=False), source, progress)
+    return run_import(pool, begin_import(pool, collection, source, plan, by_server=False), source, told)
 
 
 def _filled_in(source: RowSource, plan: ImportPlan) -> ImportPlan:
@@ -147,9 +163,9 @@ class _Import:
     """An import under way. `seen` counts rows of this pass, staged or staged before."""
 
     pool: Pool
-    job: Job
+    job: Import
     source: RowSource
-    progress: Progress | None
+    told: Told | None
     plan: ImportPlan = field(init=False)
     evidence: Evidence = field(default_factory=lambda: Evidence(typed=True))
     seen: int = 0
@@ -216,24 +232,24 @@ class _Import:
             add_rejected(connection, self.job.id, self.rejects)
             # Never back: rows that were kept before a crash are only passed over.
             rows_read = max(self.seen, self.job.rows_read)
-            goes_on = note_progress(
+            goes_on = note_reading(
                 connection, self.job.id, rows_read, self.rejected, self.source.bytes_read, self.source.bytes_in_all
             )
-            job = job_with_id(connection, self.job.id)
+            now = import_with_id(connection, self.job.id)
         self.staged, self.rejects, self.batch_bytes, self.batch_began = [], [], 0, monotonic()
-        if self.progress is not None:
-            self.progress(job)
+        if self.told is not None:
+            self.told(now)
         if not goes_on:
             with self.pool.connection() as connection:
                 drop_rejected(connection, self.job.id)
-            raise ImportCancelled("The import was cancelled; the collection is as it was before.")
+            raise Cancelled("The import was cancelled; the collection is as it was before.")
 
     def _merge(self) -> ImportReport:
         with self.pool.connection() as connection:
-            note_phase(connection, self.job.id, "storing")
-            job = job_with_id(connection, self.job.id)
-        if self.progress is not None:
-            self.progress(job)
+            note_storing(connection, self.job.id)
+            now = import_with_id(connection, self.job.id)
+        if self.told is not None:
+            self.told(now)
         repeated = self._repeated()
         with self.pool.connection() as connection, connection.transaction():
             add_rejected(connection, self.job.id, repeated)
@@ -255,18 +271,20 @@ class _Import:
                 rejected_rows(connection, self.job.id, 0, _REPORTED),
                 self.job.id,
             )
-            finish_job(connection, self.job.id, "done", report=_without_rejects(report))
+            refresh_rejected(connection, self.job.id)
+            end_job(connection, self.job.id, "done", report=_without_rejects(report))
         return report
 
     def _held_collection(self, connection: Connection[Any]) -> Collection:
         """The collection that the rows are for, held, made where there is none; it may have been renamed meanwhile."""
         while True:
             with connection.transaction() as attempt:
-                name = job_with_id(connection, self.job.id).collection
+                name = import_with_id(connection, self.job.id).collection
                 make_collection(connection, name)
                 collection = collection_named(connection, name, lock=True)
+                note_collection(connection, self.job.id, collection.id)
                 # Whoever renames it must hold it first: from here on the name stays.
-                if job_with_id(connection, self.job.id).collection == name:
+                if import_with_id(connection, self.job.id).collection == name:
                     return collection
                 raise Rollback(attempt)
 

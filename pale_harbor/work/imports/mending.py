@@ -11,7 +11,14 @@ from pale_harbor.formats.records import ImportPlan, RawRow, Source, format_of, i
 from pale_harbor.formats.records.conversion import RecordRow, Unfit, record_of
 from pale_harbor.formats.storable import unstorable
 from pale_harbor.store.database import Pool
-from pale_harbor.store.running.jobs import Job, RejectedRow, add_rejected, drop_rejected, job_with_id, refresh_rejected
+from pale_harbor.store.imports.imports import (
+    Import,
+    RejectedRow,
+    add_rejected,
+    drop_rejected,
+    import_with_id,
+    refresh_rejected,
+)
 from pale_harbor.work.records.changes import Changed, keep_records
 
 _MENDABLE = ("delimited", "json_lines", "json_array", "parquet", "postgresql")
@@ -29,7 +36,7 @@ class Mended:
 def mend_rows(pool: Pool, job_id: int, rows: list[tuple[int, str]]) -> Mended:
     """Reads rows (row number, text) again; good ones become records, the others stay rejected."""
     with pool.connection() as connection:
-        job = job_with_id(connection, job_id)
+        job = import_with_id(connection, job_id)
     plan = import_plan(job.plan)
     if plan.format not in _MENDABLE:
         raise BadInput("Rows of text and PDF files are mended in the files themselves; import those again.")
@@ -52,7 +59,7 @@ def mend_rows(pool: Pool, job_id: int, rows: list[tuple[int, str]]) -> Mended:
     return Mended(changed, list(good), bad)
 
 
-def rejected_as_file(job: Job, rows: list[RejectedRow]) -> tuple[str, str]:
+def rejected_as_file(job: Import, rows: list[RejectedRow]) -> tuple[str, str]:
     """Name and content of a file of rejected rows that can be mended in an editor and imported."""
     plan = import_plan(job.plan)
     stem = Path(str(job.source.get("name", "rows"))).name.split(".")[0]

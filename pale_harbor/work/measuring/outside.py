@@ -1,8 +1,6 @@
 """Rankers that are not ours: the search in production as a baseline, from its run file or asked over HTTP."""
 
 import itertools
-import threading
-from collections.abc import Callable
 from typing import Any, Final
 from urllib.parse import urlsplit
 
@@ -11,37 +9,31 @@ import orjson
 
 from pale_harbor import __version__
 from pale_harbor.core.measures import in_list_order
-from pale_harbor.errors import BadInput, HarborError, NotFound, Unavailable
+from pale_harbor.errors import BadInput, Cancelled, NotFound, Unavailable
 from pale_harbor.formats.outside_document import AskedService, RunFile, address_for, found_at, outside_document
 from pale_harbor.formats.trec import run_in
 from pale_harbor.store.collections.collections import collection_named
-from pale_harbor.store.judging.judged_sets import SetQuery, queries_of, set_named
+from pale_harbor.store.judging.judged_sets import SetQuery, queries_of, set_named, set_with_id
 from pale_harbor.store.measuring.outside_rankers import (
-    OutsideRanker,
-    begin_asking,
+    add_asking,
     drop_outside,
-    end_asking,
-    end_cut_off,
-    note_asked,
     outside_named,
     outside_rankers_of,
+    outside_with_id,
     put_outside,
-    want_end,
 )
 from pale_harbor.store.measuring.runs import RunList, save_outside_run
-from pale_harbor.work.running.background import in_background
+from pale_harbor.store.running.jobs import Job, end_job, is_held, job_with_id, want_cancel
+from pale_harbor.work.running.asking import NotAnswered, answer_of, client, tried
+from pale_harbor.work.running.worker import Doing, Progress, do_job
 from pale_harbor.work.workbench import Workbench
 
 LARGEST_ANSWER: Final = 20_000_000
 LONGEST_HEADER: Final = 4_000
 _TRIES: Final = 3
-_LATER: Final = (408, 425, 429, 500, 502, 503, 504)
+_FIRST_WAIT: Final = 0.5
 # What a run needs and nobody sent.
 _QUIET: Final = "Pale Harbor"
-
-
-class Cancelled(HarborError):
-    """Somebody wanted the asking to end."""
 
 
 def bring_run(
@@ -77,7 +69,6 @@ def bring_run(
         outside = outside_named(connection, collection.id, name)
         state = (collection.revision, collection.fingerprint)
         save_outside_run(connection, outside.id, kept.id, state, kept.queries_revision, __version__, lists)
-        end_asking(connection, outside.id, "done")
     return len(lists), strangers
 
 
@@ -103,6 +94,7 @@ def put_service(
 
 
 def drop(bench: Workbench, collection_name: str, name: str) -> None:
+    """Drops an outside ranker with its lists."""
     with bench.pool.connection() as connection:
         drop_outside(connection, outside_named(connection, collection_named(connection, collection_name).id, name).id)
 
@@ -110,11 +102,13 @@ def drop(bench: Workbench, collection_name: str, name: str) -> None:
 def cancel(bench: Workbench, collection_name: str, name: str) -> None:
     """Ends an asking; nothing of it is kept."""
     with bench.pool.connection() as connection:
-        want_end(connection, outside_named(connection, collection_named(connection, collection_name).id, name).id)
+        outside = outside_named(connection, collection_named(connection, collection_name).id, name)
+        if outside.job is not None:
+            want_cancel(connection, outside.job)
 
 
-def begin(bench: Workbench, collection_name: str, name: str, set_name: str) -> Callable[[], int]:
-    """Makes ready to ask a service for all queries of a set; what is returned does the asking.
+def begin(bench: Workbench, collection_name: str, name: str, set_name: str, *, by_server: bool) -> int:
+    """Notes that a service is to be asked for all queries of a set; returns the job's id.
 
     Raises NotFound, and Unavailable where it is being asked already.
     """
@@ -122,77 +116,75 @@ def begin(bench: Workbench, collection_name: str, name: str, set_name: str) -> C
         collection = collection_named(connection, collection_name)
         kept = set_named(connection, collection.id, set_name)
         outside = outside_named(connection, collection.id, name)
-        service = outside_document(outside.document)
-        if not isinstance(service, AskedService):
+        if not isinstance(outside_document(outside.document), AskedService):
             raise BadInput(f'"{name}" stands in a run file: there is nobody to ask. Bring a newer file instead.')
         queries = queries_of(connection, kept.id)
         if not queries:
             raise NotFound(f"{set_name} has no query yet.")
-        if not begin_asking(connection, outside.id, kept.id, len(queries)):
+        if outside.job is not None and is_held(connection, outside.job):
             raise Unavailable(f'"{name}" is being asked already.')
-    state = (collection.revision, collection.fingerprint)
-    return lambda: _ask_all(bench, outside, service, queries, kept.id, state, kept.queries_revision)
+        return add_asking(connection, outside, kept.id, len(queries), by_server=by_server)
 
 
-def _ask_all(
-    bench: Workbench,
-    outside: OutsideRanker,
-    service: AskedService,
-    queries: list[SetQuery],
-    set_id: int,
-    state: tuple[int, str],
-    queries_revision: int,
-) -> int:
-    """Asks for every query and keeps the lists, all of them or none; returns how many."""
-    try:
-        with httpx.Client(
-            timeout=service.seconds,
-            follow_redirects=False,
-            headers={"Accept": "application/json", "User-Agent": _QUIET, **outside.secrets},
-        ) as client:
-            asking = _Asking(bench, outside.id, service, client)
-            lists = [asking.ranked(query, done) for done, query in enumerate(queries)]
-        with bench.pool.connection() as connection:
-            save_outside_run(connection, outside.id, set_id, state, queries_revision, __version__, lists)
-            note_asked(connection, outside.id, len(lists))
-            end_asking(connection, outside.id, "done")
-        return len(lists)
-    except Cancelled as error:
-        _end(bench, outside.id, "cancelled", str(error))
-        raise
-    except HarborError as error:
-        _end(bench, outside.id, "failed", str(error))
-        raise
-    except Exception:
-        _end(bench, outside.id, "failed", "Something went wrong on our side; the server's log has the details.")
-        raise
-
-
-def _end(bench: Workbench, outside_id: int, state: str, problem: str) -> None:
+def ask_now(bench: Workbench, collection_name: str, name: str, set_name: str) -> int:
+    """Asks a service for all queries of a set, here and now; returns how many lists it gave."""
+    job_id = begin(bench, collection_name, name, set_name, by_server=False)
+    do_job(bench.pool, job_id, askings_done(bench))
     with bench.pool.connection() as connection:
-        end_asking(connection, outside_id, state, problem)
+        return job_with_id(connection, job_id).done
+
+
+def askings_done(bench: Workbench) -> Doing:
+    """How services are asked: for every query, and the lists are kept, all of them or none."""
+
+    def doing(job: Job, progress: Progress) -> None:
+        if job.state == "running":
+            raise Unavailable("The server stopped while it asked. Ask again: what it had was not kept.")
+        with bench.pool.connection() as connection:
+            outside = outside_with_id(connection, job.outside_id)
+            if outside is None or job.set_id is None:
+                raise Cancelled("What was to be asked was dropped.")
+            kept, collection_name = set_with_id(connection, job.set_id)
+            collection = collection_named(connection, collection_name)
+            queries = queries_of(connection, kept.id)
+        state = (collection.revision, collection.fingerprint)
+        service = outside_document(outside.document)
+        assert isinstance(service, AskedService)
+        progress.begin("asking", len(queries))
+        headers = {"Accept": "application/json", "User-Agent": _QUIET, **outside.secrets}
+        with client(service.seconds, headers) as own:
+            asking = _Asking(service, own, progress)
+            try:
+                lists = [asking.ranked(query) for query in queries]
+                progress.note()
+            except Cancelled:
+                raise Cancelled("The asking was ended; nothing of it was kept.") from None
+        with bench.pool.connection() as connection:
+            save_outside_run(connection, outside.id, kept.id, state, kept.queries_revision, __version__, lists)
+            end_job(connection, job.id, "done")
+
+    return doing
 
 
 class _Asking:
     """One asking of a service: its pace, its tries, its progress."""
 
-    def __init__(self, bench: Workbench, outside_id: int, service: AskedService, client: httpx.Client) -> None:
-        self._bench, self._id, self._service, self._client = bench, outside_id, service, client
-        self._pause = threading.Event()
+    def __init__(self, service: AskedService, own: httpx.Client, progress: Progress) -> None:
+        self._service, self._client, self._progress = service, own, progress
+        self._begun = False
 
-    def ranked(self, query: SetQuery, done: int) -> RunList:
+    def ranked(self, query: SetQuery) -> RunList:
         """The list for one query. Raises Unavailable with the query and what was wrong, Cancelled."""
-        with self._bench.pool.connection() as connection:
-            if note_asked(connection, self._id, done):
-                raise Cancelled("The asking was ended; nothing of it was kept.")
-        if done:
-            self._pause.wait(1 / self._service.pace)
+        if self._begun:
+            self._progress.wait(1 / self._service.pace)
+        self._begun = True
         try:
             answer = self._tried(query.query)
             keys = [_key(value) for value in found_at(answer, self._service.keys)][: self._service.top]
             scores = self._scores(answer, len(keys))
         except Unavailable as error:
             raise Unavailable(f'For "{query.query[:80]}": {error}') from error
+        self._progress.more(1)
         # A record that stands twice counts where it stands first.
         kept = dict(reversed(list(zip(keys, scores, strict=True))))
         ordered = list(dict.fromkeys(keys))
@@ -212,14 +204,11 @@ class _Asking:
         return scores
 
     def _tried(self, query: str) -> Any:
-        for attempt in range(1, _TRIES + 1):
-            try:
-                return self._once(query)
-            except _Later as error:
-                if attempt == _TRIES:
-                    raise Unavailable(f"{error} It was asked {attempt} times.") from error
-                self._pause.wait(error.wait if error.wait is not None else 0.25 * 2**attempt)
-        raise AssertionError
+        try:
+            return tried(lambda: self._once(query), _TRIES, self._progress.wait, _FIRST_WAIT)
+        except _Failed as error:
+            again = f" It was asked {_TRIES} times." if error.later else ""
+            raise Unavailable(f"{error}{again}") from error
 
     def _once(self, query: str) -> Any:
         service = self._service
@@ -227,39 +216,34 @@ class _Asking:
         if service.body is not None:
             inside = orjson.dumps(query).decode()[1:-1]
             body = service.body.replace("{top}", str(service.top)).replace("{query}", inside)
+        method = "GET" if body is None else "POST"
         try:
-            with self._client.stream(
-                "GET" if body is None else "POST",
-                address_for(service, query),
-                content=body,
-                headers={} if body is None else {"Content-Type": "application/json"},
-            ) as answer:
-                if answer.status_code >= 300:
-                    after = answer.headers.get("Retry-After", "")
-                    words = f"it refuses with {answer.status_code} {answer.reason_phrase}."
-                    if answer.status_code in _LATER:
-                        raise _Later(words, min(30.0, float(after)) if after.isdecimal() else None)
-                    raise Unavailable(words)
-                pieces = bytearray()
-                for piece in answer.iter_bytes():
-                    pieces += piece
-                    if len(pieces) > LARGEST_ANSWER:
-                        raise Unavailable(f"its answer is longer than {LARGEST_ANSWER:,} bytes.")
-            return orjson.loads(pieces)
-        except httpx.TimeoutException as error:
-            raise _Later(f"it did not answer within {service.seconds:g} s.") from error
-        except httpx.HTTPError as error:
-            raise _Later("it cannot be reached.") from error
+            return orjson.loads(answer_of(self._client, method, address_for(service, query), body, LARGEST_ANSWER))
+        except NotAnswered as error:
+            raise _Failed(_words(error, service.seconds), later=error.later, wait=error.wait) from error
         except orjson.JSONDecodeError as error:
             raise Unavailable("its answer is no JSON.") from error
 
 
-class _Later(Unavailable):
-    """What may succeed if it is asked again. wait: seconds that the service asks for."""
+class _Failed(Unavailable):
+    """No usable answer, in words that say nothing of the address: what is kept of it may be read by others."""
 
-    def __init__(self, message: str, wait: float | None = None) -> None:
+    def __init__(self, message: str, *, later: bool, wait: float | None) -> None:
         super().__init__(message)
+        self.later = later
         self.wait = wait
+
+
+def _words(error: NotAnswered, seconds: float) -> str:
+    match error.how:
+        case "late":
+            return f"it did not answer within {seconds:g} s."
+        case "too long":
+            return f"its answer is longer than {LARGEST_ANSWER:,} bytes."
+        case "refused":
+            return f"it refuses with {error}."
+        case _:
+            return "it cannot be reached."
 
 
 def _host(address: str) -> tuple[str, str]:
@@ -271,14 +255,3 @@ def _key(value: Any) -> str:
     if isinstance(value, bool) or not isinstance(value, str | int) or value == "":
         raise Unavailable(f"a record key is a text or a whole number, not {str(value)[:40]!r}.")
     return str(value)
-
-
-def end_cut_off_askings(bench: Workbench) -> None:
-    """Says of askings that a crash cut off that they failed. For a server that begins."""
-    with bench.pool.connection() as connection:
-        end_cut_off(connection)
-
-
-def ask_in_background(work: Callable[[], int]) -> None:
-    """Does an asking beside everything else; how it goes stands in the outside ranker's row."""
-    in_background("outside", work)

@@ -11,7 +11,7 @@ from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import Collection, CollectionField, fields_of, set_default_ranker
 from pale_harbor.store.ranking.rankers import all_rankers, save_ranker
 from pale_harbor.store.records.records import sample_of_field
-from pale_harbor.work.collections.slab import texts_of
+from pale_harbor.work.records.values import texts_of
 
 NAME: Final = "start"
 _NOTE: Final = "Made when the records came in: a reading for each text field, weighted by its role."

@@ -21,10 +21,10 @@ from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.store.records.records import Record, record_with_key
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.collections.slab import language_in, texts_of
 from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.default_ranker import chain_for
 from pale_harbor.work.ranking.searching import WhyRecord, why_record
+from pale_harbor.work.records.values import language_in, texts_of
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
 # Suggestions that need an index of their own are tried in collections of up to so many records.

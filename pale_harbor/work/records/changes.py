@@ -3,18 +3,15 @@
 from dataclasses import dataclass
 from typing import Any
 
-from psycopg import Connection
-
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.records import ImportPlan, RawRow
 from pale_harbor.formats.records.conversion import RecordRow, Unfit, record_of
 from pale_harbor.formats.records.guessing import Evidence
 from pale_harbor.formats.storable import unstorable
-from pale_harbor.store.collections.collections import Collection, collection_named, fields_of, put_fields
+from pale_harbor.store.collections.collections import collection_named, fields_of, put_fields
 from pale_harbor.store.database import Pool
-from pale_harbor.store.imports.incoming import Merged, add_incoming, delete_records, merge_incoming
+from pale_harbor.store.imports.incoming import delete_records, merge_rows
 from pale_harbor.store.records.records import earlier_states
-from pale_harbor.store.running.jobs import add_job, drop_job
 from pale_harbor.work.imports.importing import fields_after
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 
@@ -54,7 +51,7 @@ def keep_records(pool: Pool, collection_name: str, records: list[RecordRow], pla
         evidence.note(record.values)
     with pool.connection() as connection, connection.transaction():
         collection = collection_named(connection, collection_name, lock=True)
-        merged = _merge(connection, collection, records)
+        merged = merge_rows(connection, collection, [(one.key, one.content_hash, one.values) for one in records])
         if merged.changed:
             known = fields_of(connection, collection.id)
             put_fields(connection, collection.id, fields_after(known, evidence, plan))
@@ -96,13 +93,3 @@ def _records(rows: list[dict[str, Any]], plan: ImportPlan) -> list[RecordRow]:
     if problems:
         raise BadInput("These records cannot be kept; none was.", problems)
     return records
-
-
-def _merge(connection: Connection[Any], collection: Collection, records: list[RecordRow]) -> Merged:
-    # A job that nobody sees: it begins and ends within the transaction.
-    job_id = add_job(connection, collection.name, {}, {}, by_server=False)
-    rows = [(number, number, r.key, r.content_hash, r.values) for number, r in enumerate(records, start=1)]
-    add_incoming(connection, job_id, rows)
-    merged = merge_incoming(connection, collection, job_id, replace=False)
-    drop_job(connection, job_id)
-    return merged

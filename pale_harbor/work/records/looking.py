@@ -14,7 +14,7 @@ from pale_harbor.formats.passages import passage_rule
 from pale_harbor.store.collections.collections import Collection, CollectionField, collection_named, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records.records import Record, all_records, record_count, sample_of_field, sampled_records
-from pale_harbor.work.collections.slab import language_in, texts_of
+from pale_harbor.work.records.values import language_in, texts_of
 from pale_harbor.work.running.caches import Memory
 
 # Larger collections are profiled by a sample of so many records, and it is said so.

@@ -12,7 +12,7 @@ from pale_harbor.formats.storable import unstorable
 from pale_harbor.store.records.records import field_values_of
 from pale_harbor.store.records.samples import longest_values, values_containing
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.collections.slab import texts_of
+from pale_harbor.work.records.values import texts_of
 from pale_harbor.work.workbench import Workbench
 
 SHOWN: Final = 12

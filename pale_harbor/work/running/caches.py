@@ -139,7 +139,7 @@ class Memory:
             "columns", "fields for filters, facets and signals", share(22), lambda column: column.size_bytes
         )
         self.orders: Cache[SlabKey, Any] = Cache(
-            "orders", "fields and orders for equal scores", share(13), _order_bytes
+            "orders", "fields and orders for equal scores", share(12), _order_bytes
         )
         self.signals: Cache[StateKey, list[Any]] = Cache(
             "signals", "signals by record", share(4), lambda values: sum(one.nbytes for one in values)
@@ -171,6 +171,9 @@ class Memory:
         self.profiles: Cache[Hashable, Any] = Cache(
             "profiles", "fields at a glance", share(2), lambda profile: 20_000 * len(profile.fields)
         )
+        self.readings: Cache[Hashable, Any] = Cache(
+            "readings of collections", "what chains do to whole collections", share(1), _reading_bytes
+        )
         self.rankers: Cache[Hashable, Any] = Cache("rankers", "rankers with their chains", share(2), lambda _: 50_000)
 
     def forget_folder(self, folder: str) -> None:
@@ -192,3 +195,8 @@ class Memory:
 def _order_bytes(kept: Any) -> int:
     # A list of values: numbers and short texts.
     return kept.nbytes if hasattr(kept, "nbytes") else 64 * len(kept)
+
+
+def _reading_bytes(reading: Any) -> int:
+    # Terms with their words, and examples.
+    return 20_000 + 400 * (len(reading.most_merged) + len(reading.suspicious) + len(reading.dropped))

@@ -17,11 +17,10 @@ from numpy.typing import NDArray
 from pale_harbor.core.vectors import Fault, faults_of
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.space_document import ServiceSource
+from pale_harbor.work.running.asking import NotAnswered, answer_of, client, tried
 
 LARGEST_ANSWER: Final = 256_000_000
 _FIRST_WAIT: Final = 0.5
-_LONGEST_WAIT: Final = 30.0
-_LATER: Final = (408, 425, 429, 500, 502, 503, 504)
 
 
 class ServiceFailed(Unavailable):
@@ -61,12 +60,7 @@ class EmbeddingService:
                 f"The variable {source.token_variable} is not set where the server runs, so the service at "
                 f"{source.address} cannot be asked. Set it, and start the server again."
             )
-        self._client = httpx.Client(
-            timeout=source.seconds,
-            transport=transport,
-            follow_redirects=False,
-            headers={"Authorization": f"Bearer {token}"} if token else {},
-        )
+        self._client = client(source.seconds, {"Authorization": f"Bearer {token}"} if token else {}, transport)
 
     def __enter__(self) -> "EmbeddingService":
         return self
@@ -117,57 +111,42 @@ class EmbeddingService:
         ]
 
     def _tried(self, method: str, path: str, content: Any) -> dict[str, Any]:
-        for attempt in range(1, self.source.tries + 1):
-            try:
-                return self._once(method, path, content)
-            except ServiceFailed as error:
-                if not error.later or self.source.tries == 1:
-                    raise
-                if attempt == self.source.tries:
-                    raise ServiceFailed(f"{error} It was asked {attempt} times.") from error
-                self._wait(min(_LONGEST_WAIT, max(error.wait or 0.0, _FIRST_WAIT * 2 ** (attempt - 1))))
-        raise AssertionError
+        tries = self.source.tries
+        try:
+            return tried(lambda: self._once(method, path, content), tries, self._wait, _FIRST_WAIT)
+        except ServiceFailed as error:
+            if error.later and tries > 1:
+                raise ServiceFailed(f"{error} It was asked {tries} times.") from error
+            raise
 
     def _once(self, method: str, path: str, content: Any) -> dict[str, Any]:
         where = self._where(path)
         body = None if content is None else orjson.dumps(content)
         try:
-            with self._client.stream(
-                method, where, content=body, headers={"Content-Type": "application/json"} if body else {}
-            ) as answer:
-                self._refuse(where, answer)
-                pieces = bytearray()
-                for piece in answer.iter_bytes():
-                    pieces += piece
-                    if len(pieces) > LARGEST_ANSWER:
-                        raise ServiceFailed(f"{where} answers with more than {LARGEST_ANSWER:,} bytes. Ask for less.")
-            said = orjson.loads(pieces)
-        except httpx.TimeoutException as error:
-            raise ServiceFailed(f"{where} did not answer within {self.source.seconds:g} s.", later=True) from error
-        except httpx.ConnectError as error:
-            raise ServiceFailed(f"{where} cannot be reached: nobody answers there.", later=True) from error
-        except httpx.HTTPError as error:
-            raise ServiceFailed(f"{where} cannot be reached: {error}.", later=True) from error
+            said = orjson.loads(answer_of(self._client, method, where, body, LARGEST_ANSWER))
+        except NotAnswered as error:
+            raise ServiceFailed(_words(where, error), later=error.later, wait=error.wait) from error
         except orjson.JSONDecodeError as error:
             raise ServiceFailed(f"{where} answers with something that is no JSON.") from error
         if not isinstance(said, dict):
             raise ServiceFailed(f"{where} must answer with a JSON object.")
         return said
 
-    def _refuse(self, where: str, answer: httpx.Response) -> None:
-        if answer.status_code < 300:
-            return
-        answer.read()
-        wait = answer.headers.get("Retry-After", "")
-        later = answer.status_code in _LATER
-        raise ServiceFailed(
-            f"{where} refuses with {answer.status_code}: {_detail(answer)}.",
-            later=later,
-            wait=float(wait) if wait.isdecimal() else None,
-        )
-
     def _where(self, path: str) -> str:
         return self.source.address.rstrip("/") + path
+
+
+def _words(where: str, error: NotAnswered) -> str:
+    match error.how:
+        case "late":
+            # As the client says it: within so many seconds.
+            return f"{where} did not answer {str(error).removeprefix('no answer ')}."
+        case "too long":
+            return f"{where} answers with {error}. Ask for less."
+        case "refused" if error.answer is not None:
+            return f"{where} refuses with {error.answer.status_code}: {_detail(error.answer)}."
+        case _:
+            return f"{where} cannot be reached: {error}."
 
 
 def _detail(answer: httpx.Response) -> str:

@@ -17,25 +17,26 @@ import structlog
 from pale_harbor.core.index import build_index
 from pale_harbor.core.vectors import Fault, learned_space
 from pale_harbor.core.vectors.door import SAID
-from pale_harbor.errors import BadInput, HarborError
+from pale_harbor.errors import BadInput, Cancelled, HarborError
 from pale_harbor.formats.learned_files import learned_as_bytes
 from pale_harbor.formats.space_document import BroughtSource, LearnedSource, PackagedSource, ServiceSource
 from pale_harbor.formats.static_vectors import packaged_vectors
 from pale_harbor.store.collections.collections import collection_named, name_and_revision
 from pale_harbor.store.records.records import all_records, record_count, sampled_records
+from pale_harbor.store.running.jobs import Job
 from pale_harbor.store.spaces.spaces import (
     Space,
     begin_epoch,
-    end_filling,
-    holding_space,
     keep_learned,
-    note_filling,
+    note_filled,
     space_named,
     space_with_id,
+    want_filling,
 )
 from pale_harbor.store.spaces.vectors import keep_faults, keep_vectors, names_known
 from pale_harbor.work.chains.saved_parts import SavedParts
 from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.running.worker import Doing, Progress, do_job
 from pale_harbor.work.spaces.embedding_service import EmbeddingService, ServiceModel
 from pale_harbor.work.spaces.open_space import OpenSpace
 from pale_harbor.work.spaces.texts import name_of_text
@@ -45,11 +46,6 @@ from pale_harbor.work.workbench import Workbench
 MOST_LEARNED_FROM: Final = 100_000
 _EXAMPLES: Final = 20
 _TEXTS_AT_ONCE: Final = 2_000
-_SECONDS_BETWEEN_NOTES: Final = 0.3
-
-
-class _Cancelled(Exception):
-    """Somebody wants the filling to end."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,76 +61,47 @@ class Cost:
     model: ServiceModel
 
 
-class _Noted:
-    """Tells how far the filling is, now and then; raises _Cancelled where it is to end."""
-
-    def __init__(self, bench: Workbench, space_id: int) -> None:
-        self._bench, self._space_id = bench, space_id
-        self._phase, self._done, self._in_all = "", 0, 0
-        self._next = 0.0
-
-    def begin(self, phase: str, in_all: int) -> None:
-        self._phase, self._done, self._in_all = phase, 0, in_all
-        self._note()
-
-    def more(self, count: int = 0) -> None:
-        self._done += count
-        if time.monotonic() >= self._next:
-            self._note()
-
-    def wait(self, seconds: float) -> None:
-        """Waits, and sees meanwhile whether it is still wanted."""
-        until = time.monotonic() + seconds
-        while (left := until - time.monotonic()) > 0:
-            self._note()
-            time.sleep(min(left, _SECONDS_BETWEEN_NOTES))
-
-    def _note(self) -> None:
-        self._next = time.monotonic() + _SECONDS_BETWEEN_NOTES
-        with self._bench.pool.connection() as connection:
-            if not note_filling(connection, self._space_id, self._phase, self._done, self._in_all):
-                raise _Cancelled
-
-
 def fill_space(bench: Workbench, space_id: int) -> bool:
-    """Fills a space from wherever its vectors come; False where somebody else is at it, or it is gone.
+    """Fills a space here and now, from wherever its vectors come; False where somebody else is at it, or it is gone.
 
     How it ended stands in the space: done, cancelled, or failed with the reason.
     """
-    with bench.pool.connection() as holder, holding_space(holder, space_id) as held:
-        if not held:
+    with bench.pool.connection() as connection:
+        space = space_with_id(connection, space_id)
+        if space is None:
             return False
-        with bench.pool.connection() as connection:
-            space = space_with_id(connection, space_id)
-            if space is None:
-                return False
-            name, revision = name_and_revision(connection, space.collection_id)
-        started = time.perf_counter()
-        try:
-            noted = _Noted(bench, space_id)
-            noted.begin("beginning", 0)
-            _bring_in(bench, space, noted)
-            report = bench.with_collection(name, lambda opened: _filled(bench, opened, space_id, noted))
-            ended: dict[str, Any] = {"state": "done", "report": report, "records_revision": revision}
-        except _Cancelled:
-            ended = {"state": "cancelled"}
-        except HarborError as error:
-            ended = {"state": "failed", "problem": str(error)}
-        except psycopg.Error:
-            # The database went away: nothing can be noted, and the filling is taken up again.
-            raise
-        except Exception as error:  # told in the log, and in the space: it would fail the same way again
+        job = want_filling(connection, space, by_server=False)
+    try:
+        return do_job(bench.pool, job, fillings_done(bench))
+    except psycopg.Error:
+        raise
+    except Exception as error:  # it stands in the space why
+        if not isinstance(error, HarborError):
             structlog.get_logger().error("filling broke off", space=space.name, exc_info=error)
-            ended = {
-                "state": "failed",
-                "problem": "A mistake of the program's ended the filling; its log says more.",
-            }
-        with bench.pool.connection() as connection:
-            end_filling(connection, space_id, **ended)
-        structlog.get_logger().info(
-            "space filled", space=space.name, state=ended["state"], elapsed_s=round(time.perf_counter() - started, 1)
-        )
         return True
+
+
+def fillings_done(bench: Workbench) -> Doing:
+    """How spaces are filled."""
+
+    def doing(job: Job, progress: Progress) -> None:
+        assert job.space_id is not None
+        with bench.pool.connection() as connection:
+            space = space_with_id(connection, job.space_id)
+            if space is None:
+                raise Cancelled("The space was dropped.")
+            name, revision = name_and_revision(connection, space.collection_id)
+        ended: dict[str, Any] = {}
+        try:
+            progress.begin("beginning", 0)
+            _bring_in(bench, space, progress)
+            report = bench.with_collection(name, lambda opened: _filled(bench, opened, space.id, progress))
+            ended = {"report": report, "records_revision": revision}
+        finally:
+            with bench.pool.connection() as connection:
+                note_filled(connection, space.id, **ended)
+
+    return doing
 
 
 def cost_of_filling(bench: Workbench, collection_name: str, space_name: str) -> Cost:
@@ -165,7 +132,7 @@ def cost_of_filling(bench: Workbench, collection_name: str, space_name: str) -> 
     return Cost(records, wanted, words, characters, -(-wanted // batch), known, model)
 
 
-def _bring_in(bench: Workbench, space: Space, noted: _Noted) -> None:
+def _bring_in(bench: Workbench, space: Space, progress: Progress) -> None:
     """Whatever has to be there before records can get their vectors."""
     opened = OpenSpace(bench.pool, space, bench.memory)
     match opened.document.source:
@@ -177,7 +144,7 @@ def _bring_in(bench: Workbench, space: Space, noted: _Noted) -> None:
                     begin_epoch(connection, space.id, vectors.model, vectors.dimensions)
         case LearnedSource() as source:
             if space.model is None or opened.maker is None:
-                _learn(bench, opened, source, noted)
+                _learn(bench, opened, source, progress)
         case BroughtSource(field=field):
             if field is not None and space.model is None:
                 _look_at_field(bench, space, field)
@@ -187,24 +154,24 @@ def _bring_in(bench: Workbench, space: Space, noted: _Noted) -> None:
                     "row, and a text file that names the record of each."
                 )
         case ServiceSource() as source:
-            _ask_service(bench, opened, source, noted)
+            _ask_service(bench, opened, source, progress)
 
 
-def _learn(bench: Workbench, opened: OpenSpace, source: LearnedSource, noted: _Noted) -> None:
+def _learn(bench: Workbench, opened: OpenSpace, source: LearnedSource, progress: Progress) -> None:
     space = opened.space
     with bench.pool.connection() as connection:
         chain = SavedParts(connection, space.collection_id).chain(source.chain)
         count = min(record_count(connection, space.collection_id), MOST_LEARNED_FROM)
-        noted.begin("reading words", count)
+        progress.begin("reading words", count)
 
         def texts() -> Iterator[list[str]]:
             for record in sampled_records(connection, space.collection_id, MOST_LEARNED_FROM):
-                noted.more(1)
+                progress.more(1)
                 yield [piece.text for piece in opened.covered.pieces(record.field_values)]
 
         index = build_index(texts(), chain)
-    noted.begin("learning", 0)
-    learned = learned_space(index, source.dimensions, lambda: noted.more(1))
+    progress.begin("learning", 0)
+    learned = learned_space(index, source.dimensions, lambda: progress.more(1))
     if learned.dimensions < 1:
         raise BadInput("There is too little to learn from: no two words stand together in two records.")
     model = f"learned from {index.record_count:,} records"
@@ -223,9 +190,9 @@ def _look_at_field(bench: Workbench, space: Space, field: str) -> None:
         begin_epoch(connection, space.id, f"brought in {field}", lengths.most_common(1)[0][0])
 
 
-def _ask_service(bench: Workbench, opened: OpenSpace, source: ServiceSource, noted: _Noted) -> None:
+def _ask_service(bench: Workbench, opened: OpenSpace, source: ServiceSource, progress: Progress) -> None:
     space = opened.space
-    with EmbeddingService(source, noted.wait) as service:
+    with EmbeddingService(source, progress.wait) as service:
         said = service.model()
         if space.model is None:
             with bench.pool.connection() as connection:
@@ -236,12 +203,12 @@ def _ask_service(bench: Workbench, opened: OpenSpace, source: ServiceSource, not
                 f'made with "{space.model}" with {space.dimensions}. Vectors of two models are never mixed: empty '
                 "the space and fill it anew, or let the service use the old model again."
             )
-        noted.begin("counting", 0)
+        progress.begin("counting", 0)
         wanted: set[str] = set()
         for texts in _batched_texts(bench, opened):
             wanted |= set(_unknown(bench, space.id, texts))
-            noted.more()
-        noted.begin("asking the service", len(wanted))
+            progress.more()
+        progress.begin("asking the service", len(wanted))
         batch = min(source.batch, said.most_texts or source.batch)
         for texts in _batched_texts(bench, opened):
             fresh = [(name, text) for name, text in _unknown(bench, space.id, texts).items() if name in wanted]
@@ -256,7 +223,7 @@ def _ask_service(bench: Workbench, opened: OpenSpace, source: ServiceSource, not
                     keep_faults(connection, space.id, "text", faults)
                 # Asked once in one filling, also where the answer was of no use.
                 wanted -= {name for name, _ in some}
-                noted.more(len(some))
+                progress.more(len(some))
 
 
 def _unknown(bench: Workbench, space_id: int, texts: Sequence[str]) -> dict[str, str]:
@@ -285,20 +252,20 @@ def _texts(bench: Workbench, opened: OpenSpace) -> Iterator[list[str]]:
             yield [piece.text for piece in opened.covered.pieces(record.field_values)]
 
 
-def _filled(bench: Workbench, opened: OpenCollection, space_id: int, noted: _Noted) -> dict[str, Any]:
+def _filled(bench: Workbench, opened: OpenCollection, space_id: int, progress: Progress) -> dict[str, Any]:
     """Makes every slab's vectors, and counts them."""
     with bench.pool.connection() as connection:
         row = space_with_id(connection, space_id)
     if row is None:
-        raise _Cancelled
+        raise Cancelled("The space was dropped.")
     # In the state that it has once the filling ended: what is made now is what is searched then.
     space = OpenSpace(bench.pool, replace(row, revision=row.revision + 1), bench.memory)
-    noted.begin("making vectors", opened.record_count)
+    progress.begin("making vectors", opened.record_count)
     vectors = passages = whole = 0
     faults: Counter[Fault] = Counter()
     examples: list[dict[str, str]] = []
     for number, live in enumerate(opened.slabs):
-        table = space.table(opened, number, noted.more)
+        table = space.table(opened, number, progress.more)
         alive = np.ones(live.slab.record_count, np.bool_) if live.alive is None else live.alive
         vectors += int(np.count_nonzero(alive[table.owners]))
         # Whole records have a place of their own.

@@ -23,6 +23,7 @@ from pale_harbor.formats.vector_files import read_names, read_vectors
 from pale_harbor.store.collections.collections import collection_named, fields_of
 from pale_harbor.store.ranking.rankers import all_rankers
 from pale_harbor.store.records.records import records_with_keys
+from pale_harbor.store.running.jobs import want_cancel
 from pale_harbor.store.spaces.spaces import (
     Space,
     begin_epoch,
@@ -31,7 +32,6 @@ from pale_harbor.store.spaces.spaces import (
     make_space,
     space_named,
     want_filling,
-    want_no_filling,
 )
 from pale_harbor.store.spaces.vectors import About, keep_vectors
 from pale_harbor.work.chains.saved_parts import SavedParts
@@ -76,7 +76,7 @@ def make(bench: Workbench, collection_name: str, name: str, document: SpaceDocum
         space = make_space(connection, collection.id, name, document.model_dump(mode="json"))
         # Files come after the space that they are for; what a service costs is counted before it is asked.
         if not (isinstance(source, ServiceSource) or (isinstance(source, BroughtSource) and source.field is None)):
-            want_filling(connection, space.id)
+            want_filling(connection, space)
         return space_named(connection, collection.id, name)
 
 
@@ -91,7 +91,7 @@ def fill(bench: Workbench, collection_name: str, name: str, *, anew: bool = Fals
             if isinstance(document.source, BroughtSource) and document.source.field is None:
                 raise BadInput("These vectors were brought: bring others, and they take the place of these.")
             forget_model(connection, space.id)
-        want_filling(connection, space.id)
+        want_filling(connection, space)
         return space_named(connection, space.collection_id, name)
 
 
@@ -99,7 +99,8 @@ def cancel(bench: Workbench, collection_name: str, name: str) -> Space:
     """Ends a filling; what a service gave so far stays."""
     with bench.pool.connection() as connection:
         space = space_named(connection, collection_named(connection, collection_name).id, name)
-        want_no_filling(connection, space.id)
+        if space.job is not None:
+            want_cancel(connection, space.job)
         return space_named(connection, space.collection_id, name)
 
 
@@ -165,5 +166,5 @@ def bring(
             kept += len(usable)
         if more:
             wrong.append(f"{more:,} more could not be used.")
-        want_filling(connection, space.id)
+        want_filling(connection, space)
         return space_named(connection, collection.id, name), kept, wrong

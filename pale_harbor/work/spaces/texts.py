@@ -9,7 +9,7 @@ from pale_harbor.core.text.passages import PassageRule, passages
 from pale_harbor.formats.passages import passage_rule
 from pale_harbor.formats.space_document import SpaceDocument
 from pale_harbor.store.collections.collections import CollectionField
-from pale_harbor.work.collections.slab import texts_of
+from pale_harbor.work.records.values import texts_of
 
 # The place of a text that is a whole record's: no field of its own.
 WHOLE: Final = (-1, 0, 0, 0)

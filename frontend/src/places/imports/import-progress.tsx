@@ -1,7 +1,7 @@
 // An import under way: how far, how quick, how long yet; cancelled or gone on with from here.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
-import { cancelImport, resumeImport, type Import } from '../../api/records'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useEffectEvent } from 'react'
+import { cancelImport, importWithId, resumeImport, type Import } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
@@ -19,26 +19,21 @@ export function ImportProgress({
   first?: Import
   onFinished?: (now: Import) => void
 }) {
-  const [now, setNow] = useState<Import | null>(first ?? null)
   const client = useQueryClient()
   const { change } = useAddress()
+  const found = useQuery({ ...importWithId(id), ...(first ? { initialData: first } : {}) })
+  const now = found.data ?? null
+  const finished = now !== null && FINISHED.includes(now.state)
+  const tell = useEffectEvent(() => now && onFinished?.(now))
   useEffect(() => {
-    const events = new EventSource(`/api/imports/${id}/events`)
-    events.onmessage = (event: MessageEvent<string>) => {
-      const told = JSON.parse(event.data) as Import
-      setNow(told)
-      if (FINISHED.includes(told.state)) {
-        events.close()
-        void refreshRecords(client).then(() => onFinished?.(told))
-      }
-    }
-    return () => events.close()
-  }, [id, client, onFinished])
+    if (finished) void refreshRecords(client).then(tell)
+  }, [id, client, finished])
   const cancel = useMutation({ mutationFn: () => cancelImport(id) })
   const resume = useMutation({ mutationFn: () => resumeImport(id) })
+  if (found.isError) return <ProblemNote error={found.error} />
   if (!now) return <p className="quiet">Starting …</p>
   const { share, rate, left } = progressOf(now)
-  if (FINISHED.includes(now.state)) {
+  if (finished) {
     return (
       <div role="status">
         {now.state === 'done' && now.report && (

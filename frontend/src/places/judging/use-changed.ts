@@ -2,23 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useState } from 'react'
 import type { Collection } from '../../api/queries'
-
-const FOLLOWS = [
-  'judged sets',
-  'judged',
-  'set queries',
-  'tasks',
-  'standing',
-  'expectations',
-  'measured',
-  'compared',
-  'overview',
-  'owner page',
-  'diary',
-  'runs',
-  'outside',
-  'sides',
-]
+import { OF_JUDGING } from '../../thinking/events'
 
 export function useChanged(collection: Collection) {
   const client = useQueryClient()
@@ -28,7 +12,7 @@ export function useChanged(collection: Collection) {
       await client.invalidateQueries({
         predicate: ({ queryKey: [what, of, set] }) =>
           what === 'collections' ||
-          (FOLLOWS.includes(String(what)) && of === collection.name && (gone === undefined || set !== gone)),
+          (OF_JUDGING.includes(String(what)) && of === collection.name && (gone === undefined || set !== gone)),
       })
     },
     [client, collection.name],

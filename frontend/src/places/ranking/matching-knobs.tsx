@@ -106,6 +106,7 @@ export function SlackKnobs({ draft, undo }: Props) {
         <>
           <Choice
             name="Edits"
+            wide
             value={String(spelling.edits)}
             choices={[
               ['by_length', 'by the word’s length'],

@@ -1,28 +1,9 @@
 // How far the filling is, told by the server as it goes.
-import { useQueryClient } from '@tanstack/react-query'
-import { useEffect } from 'react'
-import { eventsOf, spaces, type Space } from '../../api/spaces'
+import type { Space } from '../../api/spaces'
 import { fillingOf } from '../../thinking/spaces'
 
-export function FillingNote({ collection, space }: { collection: string; space: Space }) {
-  const client = useQueryClient()
+export function FillingNote({ space }: { space: Space }) {
   const filling = fillingOf(space)
-  useEffect(() => {
-    if (!filling.busy) return
-    const events = new EventSource(eventsOf(collection, space.name))
-    events.onmessage = (event: MessageEvent<string>) => {
-      const told = JSON.parse(event.data) as Space
-      client.setQueryData(spaces(collection).queryKey, (all) =>
-        all?.map((one) => (one.name === told.name ? told : one)),
-      )
-      if (!fillingOf(told).busy) {
-        events.close()
-        // What was searched with other vectors is searched anew.
-        void client.invalidateQueries()
-      }
-    }
-    return () => events.close()
-  }, [collection, space.name, filling.busy, client])
   return (
     <div className="pt-2">
       <p role="status" className={filling.wrong ? 'loss wrap-anywhere' : ''}>

@@ -88,7 +88,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
             </button>
           </p>
         )}
-        <FillingNote collection={collection.name} space={space} />
+        <FillingNote space={space} />
         <dl className="small quiet flex flex-wrap gap-x-6 pt-1">
           <Fact name="model">{space.model ?? 'none yet'}</Fact>
           <Fact name="dimensions">{space.dimensions ?? '–'}</Fact>

@@ -1,0 +1,193 @@
+"""Heavy work in processes of its own, so that searching keeps its pace beside it.
+
+A task is a function of a module, called with a connection, with its `Errand`, and with its arguments; arguments and
+result go from process to process, large things in files.
+"""
+
+import multiprocessing
+import os
+from collections.abc import Callable
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures import TimeoutError as NotYet
+from concurrent.futures.process import BrokenProcessPool
+from threading import Lock
+from typing import Any, Concatenate, Final, ParamSpec, Protocol, TypeVar
+
+import psycopg
+from psycopg import Connection
+
+from pale_harbor.errors import Unavailable
+from pale_harbor.work.running.background import in_background
+from pale_harbor.work.running.wanted import check_wanted, still_wanted
+
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+class Errand(Protocol):
+    """What a task hears, and tells."""
+
+    def wanted(self) -> bool:
+        """Whether somebody still waits for it."""
+        ...
+
+    def came_to(self, step: int) -> None:
+        """Tells how far it is."""
+        ...
+
+
+class Here:
+    """The errand of a task that is done in this process."""
+
+    def wanted(self) -> bool:
+        return still_wanted()
+
+    def came_to(self, step: int) -> None:
+        pass
+
+
+class Followed(Here):
+    """The same, with somebody who hears how far it is."""
+
+    def __init__(self, follow: Callable[[int], object]) -> None:
+        self._follow = follow
+
+    def came_to(self, step: int) -> None:
+        self._follow(step)
+
+
+# Tasks that may wait or run at a time: each has a place that tells it to end.
+_PLACES: Final = 256
+_SECONDS_BETWEEN_LOOKS: Final = 0.05
+# Loaded once, so that a process is there at once.
+_LOADED: Final = ["pale_harbor.work.collections.building", "pale_harbor.work.chains.whole_reading"]
+
+
+class Processes:
+    """So many processes, begun when they are first needed. address: of the database."""
+
+    def __init__(self, address: str, count: int = 2) -> None:
+        self._address, self._count = address, count
+        self._context = multiprocessing.get_context("forkserver")
+        self._context.set_forkserver_preload(_LOADED)
+        self._ends = self._context.Array("b", _PLACES, lock=False)
+        self._steps = self._context.Array("q", _PLACES, lock=False)
+        self._free = list(range(_PLACES))
+        self._lock = Lock()
+        self._pool: ProcessPoolExecutor | None = None
+
+    def begin(self) -> None:
+        """Has the processes ready before the first task comes."""
+        with self._lock:
+            pool = self._opened()
+        for _ in range(self._count):
+            pool.submit(_nothing)
+
+    def run(self, task: Callable[Concatenate[Connection[Any], Errand, P], T], *args: P.args, **named: P.kwargs) -> T:
+        """What a task gives. Raises Cancelled once nobody waits for it, Unavailable where its process was killed."""
+        return self.followed(lambda _step: None, task, *args, **named)
+
+    def followed(
+        self,
+        follow: Callable[[int], object],
+        task: Callable[Concatenate[Connection[Any], Errand, P], T],
+        *args: P.args,
+        **named: P.kwargs,
+    ) -> T:
+        """As `run`; follow: hears now and then how far the task is, and may raise to end it."""
+        with self._lock:
+            if not self._free:
+                raise Unavailable("Too much is being done at once. Try again in a while.")
+            place = self._free.pop()
+            self._ends[place] = self._steps[place] = 0
+            try:
+                future: Future[T] = self._opened().submit(_do, place, task, args, named)
+            except BrokenProcessPool:
+                # Somebody else's task broke it.
+                self._pool = None
+                future = self._opened().submit(_do, place, task, args, named)
+            # Until it ended where it is done, nothing else may be told to end at its place.
+            future.add_done_callback(lambda _done: self._free.append(place))
+        try:
+            return self._waited(future, place, follow)
+        except BrokenProcessPool as error:
+            with self._lock:
+                self._pool = None
+            raise Unavailable("A process that worked on this was ended, perhaps for want of memory.") from error
+
+    def stop(self) -> None:
+        """Ends all tasks."""
+        with self._lock:
+            for place in range(_PLACES):
+                self._ends[place] = 1
+            pool, self._pool = self._pool, None
+        if pool is not None:
+            pool.shutdown(wait=False, cancel_futures=True)
+
+    def _opened(self) -> ProcessPoolExecutor:
+        if self._pool is None:
+            self._pool = ProcessPoolExecutor(
+                self._count,
+                mp_context=self._context,
+                initializer=_begin,
+                initargs=(self._address, self._ends, self._steps),
+            )
+        return self._pool
+
+    def _waited(self, future: "Future[T]", place: int, follow: Callable[[int], object]) -> T:
+        while True:
+            try:
+                found = future.result(_SECONDS_BETWEEN_LOOKS)
+            except NotYet:
+                if future.done():
+                    raise
+                try:
+                    check_wanted()
+                    follow(self._steps[place])
+                except Exception:
+                    # Whatever ends it here ends it there, as soon as it looks; nobody waits for that.
+                    self._ends[place] = 1
+                    future.cancel()
+                    raise
+            else:
+                follow(self._steps[place])
+                return found
+
+
+# Of a process that does tasks.
+_ours: dict[str, Any] = {}
+
+
+def _begin(address: str, ends: Any, steps: Any) -> None:
+    _ours.update(address=address, ends=ends, steps=steps)
+    in_background("whose", _end_with_parent)
+
+
+def _end_with_parent() -> None:
+    """However the process ends that gave the tasks, killed or not: nothing of it stays behind."""
+    parent = multiprocessing.parent_process()
+    if parent is not None:
+        parent.join()
+        os._exit(0)
+
+
+class _AtPlace:
+    """The errand of a task in a process of its own."""
+
+    def __init__(self, place: int) -> None:
+        self._place = place
+
+    def wanted(self) -> bool:
+        return not _ours["ends"][self._place]
+
+    def came_to(self, step: int) -> None:
+        _ours["steps"][self._place] = step
+
+
+def _nothing() -> None:
+    pass
+
+
+def _do(place: int, task: Callable[..., T], args: tuple[Any, ...], named: dict[str, Any]) -> T:
+    with psycopg.connect(_ours["address"]) as connection:
+        return task(connection, _AtPlace(place), *args, **named)

@@ -1,0 +1,32 @@
+"""Whether somebody still waits for what is being done: a request whose visitor went away need not be finished."""
+
+from collections.abc import Callable, Generator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from typing import Final
+
+from pale_harbor.errors import Cancelled
+
+_STILL: Final[ContextVar[Callable[[], bool] | None]] = ContextVar("still_wanted", default=None)
+
+
+def still_wanted() -> bool:
+    """False once nobody waits any more for what this thread does."""
+    still = _STILL.get()
+    return still is None or still()
+
+
+def check_wanted() -> None:
+    """Raises Cancelled once nobody waits any more. For long work, now and then."""
+    if not still_wanted():
+        raise Cancelled("Nobody waits for this any more.")
+
+
+@contextmanager
+def wanted_while(still: Callable[[], bool]) -> Generator[None]:
+    """What is done within is wanted as long as this says so."""
+    token = _STILL.set(still)
+    try:
+        yield
+    finally:
+        _STILL.reset(token)

@@ -1,0 +1,69 @@
+"""What a running server has beside its workbench: jobs that are done, uploads, what is told of its own accord."""
+
+from typing import Final
+
+from pale_harbor.store.database import Pool
+from pale_harbor.store.spaces.spaces import want_followed
+from pale_harbor.work.chains.consequences import Reckonings
+from pale_harbor.work.collections.tidying import tidy
+from pale_harbor.work.imports.importing import imports_done
+from pale_harbor.work.imports.sources import RowSource
+from pale_harbor.work.imports.uploads import Uploads
+from pale_harbor.work.measuring.outside import askings_done
+from pale_harbor.work.running.telling import Telling
+from pale_harbor.work.running.worker import JobRunner
+from pale_harbor.work.spaces.filling import fillings_done
+from pale_harbor.work.warm_up import warm_up
+from pale_harbor.work.workbench import Workbench
+
+_UPLOADS: Final = "uploads"
+
+
+class Server:
+    """All that goes on beside requests; `begin` and `end` enclose them."""
+
+    def __init__(self, bench: Workbench) -> None:
+        self.bench = bench
+        self.uploads = Uploads(bench.index_folder.parent / _UPLOADS)
+        self.telling = Telling(str(bench.pool.conninfo))
+        # Sources of imports as they were given: what is secret in them is not kept.
+        self._sources: dict[int, RowSource] = {}
+        self.reckonings = Reckonings(bench)
+        self.jobs = JobRunner(
+            bench.pool,
+            {
+                "import": imports_done(bench.pool, self._sources),
+                "filling": fillings_done(bench),
+                "asking": askings_done(bench),
+                "reading": self.reckonings.doing,
+            },
+            before=lambda: _follow(bench.pool),
+        )
+        self.reckonings.runner = self.jobs
+
+    def begin(self) -> None:
+        """Makes everything ready, and takes up what was cut off."""
+        if self.bench.processes is not None:
+            self.bench.processes.begin()
+        warm_up(self.bench)
+        tidy(self.bench.pool, self.bench.index_folder, self.uploads)
+        self.telling.start()
+        self.jobs.start()
+
+    def end(self) -> None:
+        """Takes up nothing more."""
+        self.jobs.stop()
+        self.telling.stop()
+        if self.bench.processes is not None:
+            self.bench.processes.stop()
+
+    def start_import(self, job_id: int, source: RowSource | None = None) -> None:
+        """Does an import, or goes on with it. source: as it was given, else as it was kept."""
+        if source is not None:
+            self._sources[job_id] = source
+        self.jobs.take(job_id, "import")
+
+
+def _follow(pool: Pool) -> None:
+    with pool.connection() as connection:
+        want_followed(connection)

@@ -1,0 +1,43 @@
+"""Tasks that tests have done in processes of their own."""
+
+import os
+import signal
+import time
+from pathlib import Path
+from typing import Any
+
+from psycopg import Connection
+
+from pale_harbor.errors import BadInput, Cancelled
+from pale_harbor.work.running.processes import Errand
+
+
+def process_number(_connection: Connection[Any], _errand: Errand) -> int:
+    return os.getpid()
+
+
+def counted(connection: Connection[Any], errand: Errand, most: int) -> int:
+    """Asks the database for numbers one by one, and tells of each."""
+    total = 0
+    for number in range(1, most + 1):
+        row = connection.execute("select %s::int", [number]).fetchone()
+        total += row[0] if row else 0
+        errand.came_to(number)
+    return total
+
+
+def refused(_connection: Connection[Any], _errand: Errand) -> None:
+    raise BadInput("Not like this.", [("here", "a mistake")])
+
+
+def killed(_connection: Connection[Any], _errand: Errand) -> None:
+    os.kill(os.getpid(), signal.SIGKILL)
+
+
+def endless(_connection: Connection[Any], errand: Errand, began: Path, ended: Path) -> None:
+    """Goes on until nobody wants it."""
+    began.touch()
+    while errand.wanted():
+        time.sleep(0.01)
+    ended.touch()
+    raise Cancelled("Nobody waits for this any more.")

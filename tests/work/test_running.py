@@ -1,0 +1,235 @@
+"""The engine room: jobs from waiting to their end, heavy work in processes, work that nobody waits for."""
+
+import asyncio
+import os
+import subprocess
+import sys
+from collections.abc import Generator
+from pathlib import Path
+from threading import Event
+from typing import Any
+
+import psutil
+import pytest
+from starlette.types import Message, Receive, Scope, Send
+
+from pale_harbor.api.waiting import WhileWaitedFor
+from pale_harbor.errors import BadInput, Cancelled, HarborError, Unavailable
+from pale_harbor.settings import ROOT
+from pale_harbor.store.collections.collections import collection_named, make_collection
+from pale_harbor.store.database import Pool
+from pale_harbor.store.running.jobs import Job, add_job, job_with_id, want_cancel
+from pale_harbor.work.running.processes import Processes
+from pale_harbor.work.running.wanted import check_wanted, still_wanted, wanted_while
+from pale_harbor.work.running.worker import Doing, JobRunner, Progress, do_job
+from pale_harbor.work.workbench import Workbench
+from tests.work import tasks
+
+
+@pytest.fixture
+def job(pool: Pool) -> int:
+    with pool.connection() as connection:
+        make_collection(connection, "coast")
+        return add_job(connection, "reading", collection_named(connection, "coast").id, by_server=True)
+
+
+def kept(pool: Pool, job_id: int) -> Job:
+    with pool.connection() as connection:
+        return job_with_id(connection, job_id)
+
+
+def test_a_job_that_is_done_says_so_with_its_report(pool: Pool, job: int):
+    def doing(_job: Job, progress: Progress) -> dict[str, Any]:
+        progress.begin("reading", 2)
+        progress.more(2)
+        progress.note()
+        return {"read": 2}
+
+    assert do_job(pool, job, doing)
+    done = kept(pool, job)
+    assert (done.state, done.phase, done.done, done.in_all, done.report) == ("done", "reading", 2, 2, {"read": 2})
+    assert not do_job(pool, job, doing)
+    assert not do_job(pool, job + 1_000, doing)
+
+
+def raising(error: Exception) -> Doing:
+    def doing(_job: Job, _progress: Progress) -> None:
+        raise error
+
+    return doing
+
+
+@pytest.mark.parametrize(
+    ("error", "state", "problem"),
+    [
+        (BadInput("There is nothing to read."), "failed", "There is nothing to read."),
+        (Cancelled("It was cancelled."), "cancelled", "It was cancelled."),
+        # What nobody foresaw is for the log; what is kept of it may be read by anybody.
+        (KeyError("/secret/path"), "failed", "A mistake of the program's ended this; its log says more."),
+    ],
+)
+def test_a_job_that_ends_otherwise_says_why(pool: Pool, job: int, error: Exception, state: str, problem: str):
+    with pytest.raises(type(error)):
+        do_job(pool, job, raising(error))
+    ended = kept(pool, job)
+    assert (ended.state, ended.problem) == (state, problem)
+
+
+def test_a_job_that_nobody_wants_any_more_hears_of_it_when_it_tells_how_far_it_is(pool: Pool, job: int):
+    def doing(_job: Job, progress: Progress) -> None:
+        progress.begin("reading", 0)
+        with pool.connection() as connection:
+            want_cancel(connection, job)
+        progress.wait(60)
+
+    with pytest.raises(Cancelled):
+        do_job(pool, job, doing)
+    assert kept(pool, job).state == "cancelled"
+
+
+def test_a_runner_does_what_waits_and_what_is_told_of_later(pool: Pool, job: int):
+    done = {job: Event()}
+
+    def doing(own: Job, _progress: Progress) -> None:
+        done[own.id].set()
+
+    runner = JobRunner(pool, {"reading": doing})
+    runner.start()
+    try:
+        assert done[job].wait(20)
+        with pool.connection() as connection:
+            # By a command: nobody takes it from there.
+            mine = add_job(connection, "reading", None, by_server=False)
+            later = add_job(connection, "reading", None, by_server=True)
+            done |= {mine: Event(), later: Event()}
+        # Told by the database, long before the next look.
+        assert done[later].wait(10)
+        assert not done[mine].is_set()
+    finally:
+        runner.stop()
+
+
+@pytest.fixture
+def processes(pool: Pool) -> Generator[Processes]:
+    own = Processes(str(pool.conninfo), 1)
+    yield own
+    own.stop()
+
+
+def test_a_task_is_done_in_another_process_on_a_connection_of_its_own(processes: Processes):
+    assert processes.run(tasks.process_number) != os.getpid()
+    steps: list[int] = []
+    assert processes.followed(steps.append, tasks.counted, 40) == 820
+    assert steps[-1] == 40
+    assert steps == sorted(steps)
+
+
+def test_what_is_wrong_in_a_task_is_told_here_in_its_own_words(processes: Processes):
+    with pytest.raises(BadInput, match=r"Not like this\.\nhere: a mistake"):
+        processes.run(tasks.refused)
+
+
+def test_a_task_whose_process_is_killed_is_told_of_and_the_next_one_is_done(processes: Processes):
+    with pytest.raises(Unavailable, match="want of memory"):
+        processes.run(tasks.killed)
+    assert processes.run(tasks.counted, 2) == 3
+
+
+def test_a_task_that_nobody_waits_for_ends_where_it_is_done(processes: Processes, tmp_path: Path):
+    began, ended = tmp_path / "began", tmp_path / "ended"
+    with wanted_while(lambda: not began.exists()), pytest.raises(Cancelled):
+        processes.run(tasks.endless, began, ended)
+    # There is one process: it does the next task once it ended the first.
+    assert processes.run(tasks.counted, 2) == 3
+    assert ended.exists()
+
+
+def test_whoever_follows_a_task_may_end_it(processes: Processes, tmp_path: Path):
+    began, ended = tmp_path / "began", tmp_path / "ended"
+
+    def follow(_step: int) -> None:
+        if began.exists():
+            raise BadInput("Enough.")
+
+    with pytest.raises(BadInput, match="Enough"):
+        processes.followed(follow, tasks.endless, began, ended)
+    assert processes.run(tasks.counted, 2) == 3
+    assert ended.exists()
+
+
+SERVING = """
+import os, sys, time
+from pale_harbor.work.running.processes import Processes
+from tests.work import tasks
+processes = Processes(sys.argv[1], 1)
+print(processes.run(tasks.process_number), flush=True)
+time.sleep(600)
+"""
+
+
+def test_processes_end_with_whoever_began_them_even_if_that_is_killed(pool: Pool):
+    server = subprocess.Popen(
+        [sys.executable, "-c", SERVING, str(pool.conninfo)], stdout=subprocess.PIPE, text=True, cwd=ROOT
+    )
+    assert server.stdout is not None
+    task = psutil.Process(int(server.stdout.readline()))
+    server.kill()
+    server.wait(20)
+    task.wait(20)
+    assert not task.is_running()
+
+
+def test_an_index_is_built_elsewhere_as_it_is_built_here(
+    bench: Workbench, processes: Processes, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    from pale_harbor.core.text import chain_of
+    from tests.loading import load_rows
+
+    monkeypatch.setattr("pale_harbor.work.collections.opened.BUILT_ELSEWHERE", 1)
+    load_rows(bench.pool, tmp_path, [{"id": f"r{n}", "title": f"Fog bell {n}"} for n in range(50)])
+    chain = chain_of("words > lower")
+    elsewhere = Workbench(bench.pool, tmp_path / "elsewhere", processes=processes)
+    ((here,), (there,)) = (
+        own.with_collection("coast", lambda opened: opened.indexes("title", chain)) for own in (bench, elsewhere)
+    )
+    assert list(here.vocabulary) == list(there.vocabulary)
+    assert here.record_ids.tolist() == there.record_ids.tolist()
+
+
+def test_work_is_wanted_unless_somebody_says_otherwise():
+    check_wanted()
+    with wanted_while(lambda: False):
+        assert not still_wanted()
+        with pytest.raises(HarborError, match="Nobody waits"):
+            check_wanted()
+    assert still_wanted()
+
+
+def test_a_request_whose_visitor_goes_away_is_wanted_no_more():
+    """Read the body, go away: whatever works on the answer hears of it, and nothing is left behind."""
+    heard: list[bool] = []
+
+    async def app(_scope: Scope, receive: Receive, _send: Send) -> None:
+        assert (await receive())["type"] == "http.request"
+        heard.append(still_wanted())
+        assert (await receive())["type"] == "http.disconnect"
+        heard.append(still_wanted())
+
+    async def visit() -> None:
+        messages: list[Message] = [
+            {"type": "http.request", "body": b"{}", "more_body": False},
+            {"type": "http.disconnect"},
+        ]
+
+        async def receive() -> Message:
+            await asyncio.sleep(0)
+            return messages.pop(0)
+
+        async def send(_message: Message) -> None:
+            pass
+
+        await WhileWaitedFor(app)({"type": "http"}, receive, send)
+
+    asyncio.run(visit())
+    assert heard == [True, False]
+    assert still_wanted()
