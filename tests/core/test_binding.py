@@ -9,7 +9,7 @@ from hypothesis import given
 
 from pale_harbor.core.text import Chain, chain_of
 from pale_harbor.core.text.errors import UnknownList, WrongArgument, hint, nearest_name
-from pale_harbor.core.text.kinds import Kind, Language, SequenceStage, TextStage, Tokenizer, TokenStage
+from pale_harbor.core.text.kinds import Language, SequenceStage, StageKind, TextStage, Tokenizer, TokenStage
 from pale_harbor.core.text.parameters import parameters_of
 from pale_harbor.core.text.stages import STAGE_NAMES, STAGES, kinds_named, stage_class
 from pale_harbor.core.text.word_lists import ListKind, Replacements
@@ -17,14 +17,14 @@ from tests.strategies import LISTS, chains
 
 # A chain with every stage; a new stage is added here, or this file says so.
 CHAINS = {
-    Kind.TEXT: [
+    StageKind.TEXT: [
         *("nfc > words", "nfkc > words", "markup > words", 'replace(/a/, "b") > words', "swap(@pairs) > words"),
         "elide(fr) > words",
     ],
-    Kind.TOKENIZER: [
+    StageKind.TOKENIZER: [
         *("words", "blanks", "letters", "whole", "find(/a/)", "split_at(/a/)", "grams", "prefixes(1, 3)", "hierarchy"),
     ],
-    Kind.TOKEN: [
+    StageKind.TOKEN: [
         f"words > {stage}"
         for stage in (
             *("lower", "casefold", "accents", "stopwords(en)", "stem(en)", "as_is(@words)", "lemmas(@pairs)"),
@@ -35,21 +35,25 @@ CHAINS = {
 }
 
 
-@pytest.mark.parametrize("kind", Kind)
-def test_every_stage_can_be_asked_for_and_is_of_the_kind_whose_table_it_stands_in(kind: Kind):
-    protocols = {Kind.TEXT: (TextStage,), Kind.TOKENIZER: (Tokenizer,), Kind.TOKEN: (TokenStage, SequenceStage)}
+@pytest.mark.parametrize("kind", StageKind)
+def test_every_stage_can_be_asked_for_and_is_of_the_kind_whose_table_it_stands_in(kind: StageKind):
+    protocols = {
+        StageKind.TEXT: (TextStage,),
+        StageKind.TOKENIZER: (Tokenizer,),
+        StageKind.TOKEN: (TokenStage, SequenceStage),
+    }
     asked: set[str] = set()
     for notation in CHAINS[kind]:
         chain = chain_of(notation, LISTS)
-        (bound,) = [one for one in chain.bound(kind) if kind is not Kind.TOKENIZER or one]
+        (bound,) = [one for one in chain.bound(kind) if kind is not StageKind.TOKENIZER or one]
         assert isinstance(bound.stage, protocols[kind])
         assert isinstance(bound.stage, stage_class(bound.call.name, kind))
         asked.add(bound.call.name)
     assert asked == set(STAGES[kind])
 
 
-@pytest.mark.parametrize("kind", Kind)
-def test_a_stage_explains_itself_in_one_line_with_an_example(kind: Kind):
+@pytest.mark.parametrize("kind", StageKind)
+def test_a_stage_explains_itself_in_one_line_with_an_example(kind: StageKind):
     for stage in STAGES[kind].values():
         summary = (stage.__doc__ or "").splitlines()[0]
         assert summary.endswith(".")
@@ -71,12 +75,12 @@ def test_a_name_stands_for_two_stages_only_where_one_cuts_the_text_and_one_cuts_
 def test_a_language_may_be_named_or_placed():
     named, placed = (chain_of(f"words > stem({way})").stages[-1].stage for way in ("language=en", "en"))
     assert named == placed
-    assert list(parameters_of(stage_class("stem", Kind.TOKEN))) == ["language", "strength"]
+    assert list(parameters_of(stage_class("stem", StageKind.TOKEN))) == ["language", "strength"]
     assert Language("en") is Language.ENGLISH
 
 
-@pytest.mark.parametrize("kind", Kind)
-def test_every_argument_says_what_it_wants(kind: Kind):
+@pytest.mark.parametrize("kind", StageKind)
+def test_every_argument_says_what_it_wants(kind: StageKind):
     for stage in STAGES[kind].values():
         for name, parameter in parameters_of(stage).items():
             assert parameter.wanted, name
@@ -91,7 +95,7 @@ def test_a_list_of_another_kind_is_refused_by_name():
     with pytest.raises(UnknownList) as caught:
         chain_of("words > as_is(@word)", LISTS)
     assert caught.value.nearest == "@words"
-    assert parameters_of(stage_class("as_is", Kind.TOKEN))["words"].list_kind is ListKind.WORDS
+    assert parameters_of(stage_class("as_is", StageKind.TOKEN))["words"].list_kind is ListKind.WORDS
 
 
 def test_a_replacing_text_names_groups_that_are_there():

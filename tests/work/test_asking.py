@@ -13,7 +13,7 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question, answer, ask
-from pale_harbor.work.ranking.searching import FacetWanted, Found, find, why_record
+from pale_harbor.work.ranking.searching import FacetValue, FacetWanted, Found, find, why_record
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 
@@ -117,9 +117,10 @@ def test_facets_stay_right_under_filters(coast: Workbench):
     with_bells = [row for row in RECORDS if "bell" in row["title"]]
     # The field's own filter does not hide what could be chosen instead; every other facet obeys it.
     counts = {kind: sum(row["kind"] == kind for row in with_bells) for kind in KINDS}
-    assert dict(found.facets["kind"]) == {kind: count for kind, count in counts.items() if count}
+    told = {one.value: one.count for one in found.facets["kind"]}
+    assert told == {kind: count for kind, count in counts.items() if count}
     decades = [row["year"] // 10 * 10 for row in with_bells if row["kind"] == "letter"]
-    assert found.facets["year"] == [(str(decade), len(list(own))) for decade, own in groupby(sorted(decades))]
+    assert found.facets["year"] == [FacetValue(str(decade), len(list(own))) for decade, own in groupby(sorted(decades))]
     assert found.matched == len(decades)
 
 
@@ -156,7 +157,7 @@ def test_one_row_per_group_with_the_count_of_the_others(coast: Workbench):
         if own is not None:
             seen.add(own)
     assert keys(found) == expected
-    assert (found.matched, found.groups) == (whole.matched, len(expected))
+    assert (found.matched, found.rows) == (whole.matched, len(expected))
     for result in found.results:
         own = series[result.key]
         others = sum(series[key] == own for key in keys(whole)) - 1 if own else 0
@@ -186,7 +187,7 @@ def test_records_are_pinned_lifted_and_hidden_for_a_query(coast: Workbench):
         return [why_record(opened, ranker, Question("bell"), result.key).rank for result in found.results]
 
     assert coast.with_collection("coast", ranks) == list(range(1, len(found.results) + 1))
-    assert found.rules == [0, 1, 2]
+    assert [one.number for one in found.rules] == [0, 1, 2]
     assert keys(asked(coast, "bell", more={"rules": [rule | {"on": False} for rule in rules]})) == plain
     over = [rule | {"until": "2001-01-01"} for rule in rules]
     assert keys(asked(coast, "bell", more={"rules": over})) == plain
@@ -320,7 +321,7 @@ def test_scores_beyond_all_numbers_are_refused_in_words(coast: Workbench):
 
 def test_numbers_are_counted_in_all_their_stretches(coast: Workbench):
     found = asked(coast, "harbor", facets=[FacetWanted("year", most=3, step=1)])
-    assert found.facets["year"] == [(str(row["year"]), 1) for row in RECORDS]
+    assert found.facets["year"] == [FacetValue(str(row["year"]), 1) for row in RECORDS]
 
 
 def test_a_question_can_be_answered_to_any_depth(coast: Workbench):

@@ -248,7 +248,7 @@ def test_filters_narrow_a_space_before_its_nearest_are_chosen(coast: Workbench):
     alike = {key: value for key, value in by_meaning("lantern").items() if BY_KEY[key]["kind"] == "chart"}
     assert keys(found) == ranked(alike, 5)
     # Of the facet's own field the other values stay in sight: the list that they would be chosen from.
-    assert sum(count for _, count in found.facets["kind"]) == 5
+    assert sum(one.count for one in found.facets["kind"]) == 5
 
 
 SIGNS: dict[str, Callable[[dict[str, Any]], bool]] = {
@@ -286,7 +286,7 @@ def test_one_per_group_and_other_orders_are_of_the_blended_list(coast: Workbench
         if BY_KEY[key]["kind"] not in [BY_KEY[one]["kind"] for one in expected]:
             expected.append(key)
     assert keys(grouped) == expected
-    assert grouped.groups == 3
+    assert grouped.rows == 3
 
 
 def test_a_kind_of_queries_has_its_own_blend(coast: Workbench):
@@ -352,7 +352,7 @@ def test_the_lists_behind_a_blend_stand_side_by_side(coast: Workbench):
     for rows in found.lists:
         for row in rows:
             assert row.ranks[-1] > 0
-    assert {row["id"] for row in ROWS} >= set(found.records)
+    assert {row["id"] for row in ROWS} >= set(found.field_values)
     with pytest.raises(BadInput, match="asks no space"):
         with_ranker(coast, {}, lambda o, r: lists_of_question(o, r, Question("fog"), 10))
 

@@ -12,6 +12,7 @@ from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.ranking.rankers import ranker_named
+from pale_harbor.store.records.records import Record
 from pale_harbor.work.chains import whole_reading
 from pale_harbor.work.chains.consequences import Reckoning, Reckonings, exact, findings
 from pale_harbor.work.chains.uses import ChainUse, chains_in_use
@@ -69,7 +70,7 @@ def test_a_reading_chooses_its_chain_for_each_record_and_each_query(coast: Workb
     def work(opened: OpenCollection) -> list[list[str]]:
         chosen = coast.choose(opened.collection, own)
         answer = find(opened, chosen.ranker, Question("Glocken", language="de"), 10)
-        records = [result.record for result in answer.results if result.record]
+        records = [Record(result.key, 1, result.field_values) for result in answer.results]
         return [[token.text for token in tokens_of(record, chosen.ranker)[0].values[0][1]] for record in records]
 
     assert ["die", "glock", "im", "nebel"] in coast.with_collection("coast", work)

@@ -2043,43 +2043,42 @@ export interface components {
             normalise: "min_max" | "z_score" | "rank" | "none";
         };
         /**
-         * BlendPartModel
-         * @description How lists became one for a record. score: the blended one, to which the lists' parts add up.
+         * BlendHow
+         * @description The way in which lists become one.
+         * @enum {string}
          */
-        BlendPartModel: {
+        BlendHow: "reciprocal_rank" | "weighted_sum" | "fill_up" | "reorder" | "formula";
+        /**
+         * BlendTold
+         * @description How words and meaning came together. kind: of queries that this blend is for; meaning: its share, k: of
+         *     reciprocal ranks; formula and steps: where there is one; second_look: of the second stage.
+         */
+        BlendTold: {
             /** Depth */
             depth: number;
             /** Formula */
             formula: string | null;
-            /**
-             * How
-             * @enum {string}
-             */
-            how: "reciprocal_rank" | "weighted_sum" | "fill_up" | "reorder" | "formula";
+            how: components["schemas"]["BlendHow"];
             /** K */
             k: number;
             /** Kind */
             kind: string | null;
             /** Lists */
-            lists: components["schemas"]["ListPartModel"][];
+            lists: components["schemas"]["ListPart"][];
             /** Meaning */
             meaning: number;
-            /**
-             * Normalise
-             * @enum {string}
-             */
-            normalise: "min_max" | "z_score" | "rank" | "none";
+            normalise: components["schemas"]["Normalisation"];
             /** Score */
             score: number;
-            second_look: components["schemas"]["SecondLookModel"] | null;
+            second_look: components["schemas"]["SecondLookTold"] | null;
             /** Steps */
-            steps: components["schemas"]["StepModel"][];
+            steps: components["schemas"]["FormulaStep"][];
         };
         /** BringAnswer */
         BringAnswer: {
             /** Kept */
             kept: number;
-            space: components["schemas"]["SpaceModel"];
+            space: components["schemas"]["SpaceTold"];
             /** Wrong */
             wrong: string[];
         };
@@ -2150,7 +2149,7 @@ export interface components {
         CallModel: {
             /** End */
             end: number;
-            kind: components["schemas"]["Kind"] | null;
+            kind: components["schemas"]["StageKind"] | null;
             /** Name */
             name: string;
             /** Start */
@@ -2258,6 +2257,12 @@ export interface components {
              */
             share: number;
         };
+        /**
+         * CombineHow
+         * @description How the scores of readings become one.
+         * @enum {string}
+         */
+        CombineHow: "sum" | "strongest" | "pooled";
         /** CompareRequest */
         CompareRequest: {
             first: components["schemas"]["SideModel"];
@@ -2478,10 +2483,12 @@ export interface components {
             record_chain: string;
         };
         /**
-         * CostAnswer
-         * @description What a filling asks of a service. price: of all of it, None where the service names none.
+         * Cost
+         * @description What a filling will ask of a service. texts: different ones that have no vector yet; known: those that have.
+         *
+         *     price: of all of it, None where the service names none.
          */
-        CostAnswer: {
+        Cost: {
             /** Characters */
             characters: number;
             /** Currency */
@@ -2702,14 +2709,20 @@ export interface components {
             /** Step */
             step?: number | null;
         };
-        /** FacetValue */
+        /**
+         * FacetValue
+         * @description A value of a field, and how many of the records have it.
+         */
         FacetValue: {
             /** Count */
             count: number;
             /** Value */
             value: string;
         };
-        /** FaultExample */
+        /**
+         * FaultExample
+         * @description A record that has not all its vectors, and what is wrong.
+         */
         FaultExample: {
             /** Key */
             key: string;
@@ -2815,6 +2828,16 @@ export interface components {
             role: ("key" | "title" | "language" | "picture") | null;
         };
         /**
+         * FieldTerms
+         * @description What a reading of a field makes of a word.
+         */
+        FieldTerms: {
+            /** Field */
+            field: string;
+            /** Terms */
+            terms: string[];
+        };
+        /**
          * Figures
          * @description What was measured of one side's lists. unjudged: by measure, the share of unjudged records among those that it
          *     looked at; bands: of the means, where they were asked for; broken: expectations that do not hold.
@@ -2874,6 +2897,27 @@ export interface components {
             anew: boolean;
         };
         /**
+         * FillingReport
+         * @description What the last whole filling came to. passages: vectors that are of one; whole: records with all their vectors;
+         *     faults: what keeps others from it.
+         */
+        FillingReport: {
+            /** Examples */
+            examples: components["schemas"]["FaultExample"][];
+            /** Faults */
+            faults: {
+                [key: string]: number;
+            };
+            /** Passages */
+            passages: number;
+            /** Records */
+            records: number;
+            /** Vectors */
+            vectors: number;
+            /** Whole */
+            whole: number;
+        };
+        /**
          * FilterDocument
          * @description Records with one of these values; any_case: whatever their case. Records with a value from low to high, bounds included; None: open. Numbers, dates, or else texts. Records with any value, or (has false) with none.
          */
@@ -2913,6 +2957,56 @@ export interface components {
             name: string;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * FormulaStep
+         * @description A part of a formula and what it comes to; None for the rank in a list that does not hold the record.
+         */
+        FormulaStep: {
+            /** Text */
+            text: string;
+            /** Value */
+            value: number | null;
+        };
+        /**
+         * Found
+         * @description A ranked list's page.
+         *
+         *     matched: all records; rows: of the whole list, fewer where it shows one per group. sources: where scores come from;
+         *     query_terms: what each reading looked for. read_as: how the query was read, empty for plain words; notes: what of
+         *     it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by
+         *     field. kind: of queries that the blend is for, if any; lists: what was blended, empty where
+         *     words were alone. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
+         */
+        Found: {
+            /** Elapsed Ms */
+            elapsed_ms: number;
+            /** Facets */
+            facets: {
+                [key: string]: components["schemas"]["FacetValue"][];
+            };
+            /** Filters */
+            filters: string[];
+            /** Kind */
+            kind: string | null;
+            /** Lists */
+            lists: string[];
+            /** Matched */
+            matched: number;
+            /** Notes */
+            notes: string[];
+            /** Query Terms */
+            query_terms: string[][];
+            /** Read As */
+            read_as: string;
+            /** Results */
+            results: components["schemas"]["Result"][];
+            /** Rows */
+            rows: number;
+            /** Rules */
+            rules: components["schemas"]["AppliedRule"][];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
         };
         /**
          * GradeRequest
@@ -3379,11 +3473,11 @@ export interface components {
             keys: string[];
         };
         /**
-         * Kind
-         * @description What a stage works on; it settles where in a chain the stage may stand.
+         * Language
+         * @description A language by its ISO 639-1 code.
          * @enum {string}
          */
-        Kind: "text stage" | "tokenizer" | "token stage";
+        Language: "en" | "de" | "fr" | "es" | "it" | "pt" | "nl" | "sv" | "no" | "da" | "fi" | "ru" | "ro" | "hu";
         /** LanguageShare */
         LanguageShare: {
             /** Count */
@@ -3425,11 +3519,11 @@ export interface components {
          */
         ListKind: "words" | "replacements" | "synonyms";
         /**
-         * ListPartModel
+         * ListPart
          * @description A list's share of a blended score. weight: as it counts; score: the record's own in that list, for a space how
          *     alike it is in any case; rank: 0 where the list does not hold it.
          */
-        ListPartModel: {
+        ListPart: {
             /** Name */
             name: string;
             /** Part */
@@ -3482,10 +3576,10 @@ export interface components {
             tags: string[];
         };
         /**
-         * ListedRowModel
-         * @description ranks: of the record in every list, 0 where it is not in it.
+         * ListedRow
+         * @description A row. ranks: of the record in every list, words, spaces, blended; 0 where it is not in it.
          */
-        ListedRowModel: {
+        ListedRow: {
             /** Key */
             key: string;
             /** Ranks */
@@ -3494,10 +3588,12 @@ export interface components {
             score: number;
         };
         /**
-         * ListsAnswer
-         * @description names: words, the spaces', blended. kind: of queries that the blend is for.
+         * ListsFound
+         * @description names: words, the spaces', blended; lists: their first rows; field_values: by key, of all rows' records.
+         *
+         *     kind: of queries that the blend is for.
          */
-        ListsAnswer: {
+        ListsFound: {
             /** Field Values */
             field_values: {
                 [key: string]: {
@@ -3507,7 +3603,7 @@ export interface components {
             /** Kind */
             kind: string | null;
             /** Lists */
-            lists: components["schemas"]["ListedRowModel"][][];
+            lists: components["schemas"]["ListedRow"][][];
             /** Names */
             names: string[];
             /** Notes */
@@ -3573,23 +3669,6 @@ export interface components {
              * @default 0.2
              */
             locked_share: number;
-        };
-        /**
-         * MapAnswer
-         * @description kept: how much of all difference the map shows, from 0 to 1; records: with vectors, shown or not.
-         */
-        MapAnswer: {
-            /** Kept */
-            kept: number;
-            /** Points */
-            points: components["schemas"]["PointModel"][];
-            /** Records */
-            records: number;
-            /** Wanted */
-            wanted: [
-                number,
-                number
-            ] | null;
         };
         /**
          * MapRequest
@@ -3778,17 +3857,14 @@ export interface components {
             words: components["schemas"]["WordCountModel"][];
         };
         /**
-         * MissingWordModel
-         * @description A word that the record lacks. readings: by field, what the readings make of it.
+         * MissingWord
+         * @description A word that the record lacks. readings: what they make of it.
          */
-        MissingWordModel: {
+        MissingWord: {
             /** Near */
-            near: components["schemas"]["NearMissModel"][];
+            near: components["schemas"]["NearMissTold"][];
             /** Readings */
-            readings: [
-                string,
-                string[]
-            ][];
+            readings: components["schemas"]["FieldTerms"][];
             /** Word */
             word: string;
         };
@@ -3807,10 +3883,10 @@ export interface components {
             name: string;
         };
         /**
-         * NearMissModel
-         * @description A term that the record has instead. stem: the language whose stemmer makes the two one.
+         * NearMissTold
+         * @description A term that the record has instead, and the field that has it.
          */
-        NearMissModel: {
+        NearMissTold: {
             /** Edits */
             edits: number;
             /** Field */
@@ -3821,8 +3897,7 @@ export interface components {
             said: string;
             /** Similarity */
             similarity: number;
-            /** Stem */
-            stem: string | null;
+            stem: components["schemas"]["Language"] | null;
             /** Term */
             term: string;
         };
@@ -3850,24 +3925,22 @@ export interface components {
              */
             weight: number;
         };
-        /** NeighbourModel */
-        NeighbourModel: {
+        /**
+         * Neighbour
+         * @description A record near to what is wanted. passage: that is nearest, where the space's texts are cut.
+         */
+        Neighbour: {
             /** Field Values */
             field_values: {
                 [key: string]: unknown;
             };
             /** Key */
             key: string;
-            passage: components["schemas"]["PassageModel"] | null;
+            passage: components["schemas"]["Passage"] | null;
             /** Rank */
             rank: number;
             /** Similarity */
             similarity: number;
-        };
-        /** NeighboursAnswer */
-        NeighboursAnswer: {
-            /** Neighbours */
-            neighbours: components["schemas"]["NeighbourModel"][];
         };
         /** NeighboursRequest */
         NeighboursRequest: {
@@ -3899,6 +3972,15 @@ export interface components {
              */
             top: number;
         };
+        /**
+         * Normalisation
+         * @description How scores of lists that have nothing in common are made comparable.
+         *
+         *     min_max: from 0 for the last to 1 for the first; z_score: how many standard deviations above the
+         *     mean; rank: 1 for the first, falling evenly to 1/n for the last; none: as they are.
+         * @enum {string}
+         */
+        Normalisation: "min_max" | "z_score" | "rank" | "none";
         /**
          * OddityModel
          * @description kind: what is odd, explained in `what`; keys: of some records that have it.
@@ -4114,6 +4196,18 @@ export interface components {
          */
         Part: "open" | "locked" | "all";
         /**
+         * Passage
+         * @description A passage that a record counts by in a space.
+         */
+        Passage: {
+            /** Field */
+            field: string;
+            /** Space */
+            space: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * PassageDocument
          * @description A rule for passages; see docs/records.md.
          */
@@ -4134,18 +4228,6 @@ export interface components {
              * @default 1
              */
             size: number;
-        };
-        /**
-         * PassageModel
-         * @description The passage by which a record counts in a space.
-         */
-        PassageModel: {
-            /** Field */
-            field: string;
-            /** Space */
-            space: string;
-            /** Text */
-            text: string;
         };
         /**
          * PassagePreviewModel
@@ -4182,10 +4264,10 @@ export interface components {
             line: number;
         };
         /**
-         * PointModel
-         * @description rank: as a neighbour, 0 for any other; example: one of the liked or disliked.
+         * Point
+         * @description A record on the map. rank: as a neighbour, 0 for any other; example: one of the liked or disliked.
          */
-        PointModel: {
+        Point: {
             /** Example */
             example: boolean;
             /** Key */
@@ -4200,11 +4282,14 @@ export interface components {
             y: number;
         };
         /**
-         * PooledShareModel
-         * @description added = weight · worth · frequency / length_share.
+         * PooledShare
+         * @description What one reading adds to a pooled term: weight · worth · frequency / length_share.
          */
-        PooledShareModel: {
-            /** Added */
+        PooledShare: {
+            /**
+             * Added
+             * @default 0
+             */
             added: number;
             /** Field */
             field: string;
@@ -4218,22 +4303,21 @@ export interface components {
             worth: number;
         };
         /**
-         * PooledTermModel
-         * @description score = idf · times · frequency · (k1 + 1) / (frequency + k1); frequency is the sum of the shares.
+         * PooledTermPart
+         * @description What one pooled term adds: idf · times · frequency · (k1 + 1) / (frequency + k1).
          */
-        PooledTermModel: {
+        PooledTermPart: {
             /** Frequency */
             frequency: number;
             /** Holding */
             holding: number;
             /** Idf */
             idf: number;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["TermKind"];
             /** Score */
             score: number;
             /** Shares */
-            shares: components["schemas"]["PooledShareModel"][];
+            shares: components["schemas"]["PooledShare"][];
             /** Term */
             term: string;
             /** Times */
@@ -4679,10 +4763,13 @@ export interface components {
             weight: number;
         };
         /**
-         * ReadingPartModel
-         * @description score = weight · unweighted, the sum of the terms' scores. number: None for quoted words' own reading.
+         * ReadingPart
+         * @description One reading's share: weight · (sum of the terms' scores).
+         *
+         *     number: which reading of the ranker, None for the literal reading of quoted words. length,
+         *     average_length: in tokens. missing: terms of the query that the record lacks here.
          */
-        ReadingPartModel: {
+        ReadingPart: {
             /** Average Length */
             average_length: number;
             /** B */
@@ -4701,11 +4788,17 @@ export interface components {
             number: number | null;
             /** Record Count */
             record_count: number;
-            /** Score */
+            /**
+             * Score
+             * @default 0
+             */
             score: number;
             /** Terms */
-            terms: components["schemas"]["TermPartModel"][];
-            /** Unweighted */
+            terms: components["schemas"]["TermPart"][];
+            /**
+             * Unweighted
+             * @default 0
+             */
             unweighted: number;
             /** Weight */
             weight: number;
@@ -4855,13 +4948,14 @@ export interface components {
             key: string;
         };
         /**
-         * ResultModel
-         * @description source_scores: what each source adds, in order; marks: by field, in code points. ranks: of a blended list, in
-         *     each of its lists, 0 where it is not in it.
+         * Result
+         * @description One row of a ranked list. source_scores: what each source adds to its score, in order.
          *
-         *     pinned: put there by a rule; others: how many more its group has.
+         *     marks: by field, in code points. pinned: put there by a rule. others: how many more its group has, where the list
+         *     shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is not in it.
+         *     passage: that is nearest to the query, where texts are cut.
          */
-        ResultModel: {
+        Result: {
             /** Field Values */
             field_values: {
                 [key: string]: unknown;
@@ -4877,7 +4971,7 @@ export interface components {
             };
             /** Others */
             others: number;
-            passage: components["schemas"]["PassageModel"] | null;
+            passage: components["schemas"]["Passage"] | null;
             /** Pinned */
             pinned: boolean;
             /** Rank */
@@ -5003,45 +5097,6 @@ export interface components {
             text: string;
         };
         /**
-         * SearchAnswer
-         * @description A page of a list.
-         *
-         *     matched: all records; rows: of the whole list, fewer where it shows one per group. query_terms: what
-         *     each reading looked for. read_as: how the query was read, empty for plain words; notes: what could not
-         *     be taken as typed. filters: those that rules made of the query. lists: what was blended, empty where words are
-         *     alone; kind: of queries that the blend is for, if any.
-         */
-        SearchAnswer: {
-            /** Elapsed Ms */
-            elapsed_ms: number;
-            /** Facets */
-            facets: {
-                [key: string]: components["schemas"]["FacetValue"][];
-            };
-            /** Filters */
-            filters: string[];
-            /** Kind */
-            kind: string | null;
-            /** Lists */
-            lists: string[];
-            /** Matched */
-            matched: number;
-            /** Notes */
-            notes: string[];
-            /** Query Terms */
-            query_terms: string[][];
-            /** Read As */
-            read_as: string;
-            /** Results */
-            results: components["schemas"]["ResultModel"][];
-            /** Rows */
-            rows: number;
-            /** Rules */
-            rules: components["schemas"]["AppliedRule"][];
-            /** Sources */
-            sources: components["schemas"]["SourceModel"][];
-        };
-        /**
          * SearchRequest
          * @description skip: rows before the page.
          */
@@ -5079,10 +5134,10 @@ export interface components {
             top: number;
         };
         /**
-         * SecondLookModel
-         * @description score = (1 - weight) · place + weight · similarity, the mean of the words' similarities.
+         * SecondLookTold
+         * @description score = (1 − weight) · place + weight · similarity, the mean of the words' similarities.
          */
-        SecondLookModel: {
+        SecondLookTold: {
             /** Place */
             place: number;
             /** Score */
@@ -5094,7 +5149,7 @@ export interface components {
             /** Weight */
             weight: number;
             /** Words */
-            words: components["schemas"]["WordMatchModel"][];
+            words: components["schemas"]["WordMatch"][];
         };
         /**
          * SecondStageDocument
@@ -5220,6 +5275,12 @@ export interface components {
          */
         Settling: "median" | "latest" | "by_hand";
         /**
+         * Shape
+         * @description What a signal makes of a number.
+         * @enum {string}
+         */
+        Shape: "value" | "log" | "saturation" | "rank" | "flag" | "half_life" | "linear" | "bell";
+        /**
          * ShownField
          * @description A field below the title. length: in the line of small facts, shortened around its marks, or whole.
          */
@@ -5298,6 +5359,34 @@ export interface components {
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
+         * Signal
+         * @description A field's number as a part of the score.
+         */
+        Signal: {
+            /** Field */
+            field: string;
+            /** @default add */
+            how: components["schemas"]["SignalHow"];
+            /** Now */
+            now?: number | null;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            shape: components["schemas"]["Shape"];
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+            /**
+             * Without
+             * @default 0
+             */
+            without: number;
+        };
+        /**
          * SignalDocument
          * @description A field's number as a part of the score.
          */
@@ -5345,22 +5434,24 @@ export interface components {
             without: number;
         };
         /**
-         * SignalPartModel
-         * @description amount: what is added, or what is multiplied with.
+         * SignalHow
+         * @description Whether a signal is added to the score or multiplies it.
+         * @enum {string}
          */
-        SignalPartModel: {
-            /** Amount */
+        SignalHow: "add" | "multiply";
+        /**
+         * SignalPart
+         * @description What a signal does to a score: adds weight · value, or multiplies by 1 + weight · value.
+         */
+        SignalPart: {
+            /**
+             * Amount
+             * @default 0
+             */
             amount: number;
-            /** Field */
-            field: string;
-            /** Multiplied */
-            multiplied: boolean;
-            /** Shape */
-            shape: string;
+            signal: components["schemas"]["Signal"];
             /** Value */
             value: number;
-            /** Weight */
-            weight: number;
         };
         /**
          * Similarity
@@ -5386,10 +5477,12 @@ export interface components {
             unjudged: number;
         };
         /**
-         * SourceModel
-         * @description Where parts of scores come from. number: which reading or signal of the ranker.
+         * Source
+         * @description Where parts of scores come from. kind: reading, literal, signal or rule; number: which one of the ranker.
+         *
+         *     Of a blended list: words and space, or formula.
          */
-        SourceModel: {
+        Source: {
             /**
              * Kind
              * @enum {string}
@@ -5431,11 +5524,34 @@ export interface components {
             source: components["schemas"]["LearnedSource"] | components["schemas"]["PackagedSource"] | components["schemas"]["BroughtSource"] | components["schemas"]["ServiceSource"];
         };
         /**
-         * SpaceModel
+         * SpaceMap
+         * @description kept: how much of all difference the two directions show, from 0 to 1. wanted: where what is looked for lies.
+         *
+         *     records: with vectors, shown or not.
+         */
+        SpaceMap: {
+            /** Kept */
+            kept: number;
+            /** Points */
+            points: components["schemas"]["Point"][];
+            /** Records */
+            records: number;
+            /** Wanted */
+            wanted: [
+                number,
+                number
+            ] | null;
+        };
+        /** SpaceRequest */
+        SpaceRequest: {
+            document: components["schemas"]["SpaceDocument"];
+        };
+        /**
+         * SpaceTold
          * @description A space, and how far its filling is. behind: whether records changed since; word_vectors: whether it knows
          *     vectors of single words, as a second stage needs them.
          */
-        SpaceModel: {
+        SpaceTold: {
             /** Asked By */
             asked_by: string[];
             /** Behind */
@@ -5455,7 +5571,7 @@ export interface components {
             phase: string;
             /** Problem */
             problem: string | null;
-            report: components["schemas"]["SpaceReport"] | null;
+            report: components["schemas"]["FillingReport"] | null;
             /**
              * State
              * @enum {string}
@@ -5463,31 +5579,6 @@ export interface components {
             state: "new" | "waiting" | "running" | "done" | "failed" | "cancelled";
             /** Word Vectors */
             word_vectors: boolean;
-        };
-        /**
-         * SpaceReport
-         * @description What the last whole filling came to. passages: vectors that are of one; whole: records with all their vectors;
-         *     faults: what keeps others from it.
-         */
-        SpaceReport: {
-            /** Examples */
-            examples: components["schemas"]["FaultExample"][];
-            /** Faults */
-            faults: {
-                [key: string]: number;
-            };
-            /** Passages */
-            passages: number;
-            /** Records */
-            records: number;
-            /** Vectors */
-            vectors: number;
-            /** Whole */
-            whole: number;
-        };
-        /** SpaceRequest */
-        SpaceRequest: {
-            document: components["schemas"]["SpaceDocument"];
         };
         /**
          * SpaceUseDocument
@@ -5598,7 +5689,7 @@ export interface components {
         StageInfo: {
             /** Example */
             example: string;
-            kind: components["schemas"]["Kind"];
+            kind: components["schemas"]["StageKind"];
             /** Name */
             name: string;
             /** Parameters */
@@ -5606,6 +5697,12 @@ export interface components {
             /** Summary */
             summary: string;
         };
+        /**
+         * StageKind
+         * @description What a stage works on; it settles where in a chain the stage may stand.
+         * @enum {string}
+         */
+        StageKind: "text stage" | "tokenizer" | "token stage";
         /**
          * StageModel
          * @description What one stage left behind; parents and dropped are indices of the stage before's tokens.
@@ -5615,7 +5712,7 @@ export interface components {
             changed: boolean;
             /** Dropped */
             dropped: number[];
-            kind: components["schemas"]["Kind"];
+            kind: components["schemas"]["StageKind"];
             /** Parents */
             parents: number[];
             /** Stage */
@@ -5640,20 +5737,10 @@ export interface components {
             record_key: string;
         };
         /**
-         * StepModel
-         * @description A part of a formula and what it comes to; None for the rank in a list that does not hold the record.
-         */
-        StepModel: {
-            /** Text */
-            text: string;
-            /** Value */
-            value: number | null;
-        };
-        /**
-         * SuggestionModel
+         * Suggested
          * @description A change that brings the record in: the changed ranker, and the rank it gives (None: not tried).
          */
-        SuggestionModel: {
+        Suggested: {
             document: components["schemas"]["RankerDocument"];
             /** Rank */
             rank: number | null;
@@ -5736,12 +5823,19 @@ export interface components {
             twice: number;
         };
         /**
-         * TermPartModel
-         * @description score = idf · times · worth · frequency · (k1 + 1) / (frequency + norm).
-         *
-         *     kind: how it came about; said: the query's own term, where this one stands in for it; holding: df.
+         * TermKind
+         * @description How something that is looked for came about.
+         * @enum {string}
          */
-        TermPartModel: {
+        TermKind: "term" | "spelling" | "similar" | "beginning" | "ending" | "phrase" | "near" | "enough";
+        /**
+         * TermPart
+         * @description What one term adds to one reading's score: `score`, with everything it is computed from.
+         *
+         *     said: the query's own term, where this one stands in for it. times: how often the query says it;
+         *     holding: records that hold it (df); worth: what its occurrences count; edits: letters apart.
+         */
+        TermPart: {
             /** Edits */
             edits: number;
             /** Frequency */
@@ -5750,8 +5844,7 @@ export interface components {
             holding: number;
             /** Idf */
             idf: number;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["TermKind"];
             /** Norm */
             norm: number;
             /** Said */
@@ -5855,65 +5948,21 @@ export interface components {
             text: string;
         };
         /**
-         * WhyAnswer
-         * @description keyword_score: of the readings as they are combined; score: with signals and lifts, exactly.
-         *
-         *     rank: in the whole list, None where it is not in it. blend: with meaning, what became of that score.
+         * WhyNotTold
+         * @description shut_out: what keeps the record out, in sentences.
          */
-        WhyAnswer: {
-            blend: components["schemas"]["BlendPartModel"] | null;
-            /** Failed Filters */
-            failed_filters: string[];
-            /** Hidden */
-            hidden: boolean;
-            /**
-             * How
-             * @enum {string}
-             */
-            how: "sum" | "strongest" | "pooled";
-            /** Key */
-            key: string;
-            /** Keyword Score */
-            keyword_score: number;
-            /** Lifts */
-            lifts: number[];
-            /** Matched */
-            matched: boolean;
-            /** Pinned */
-            pinned: boolean;
-            /** Pool */
-            pool: components["schemas"]["PooledTermModel"][] | null;
-            /** Pool K1 */
-            pool_k1: number;
-            /** Rank */
-            rank: number | null;
-            /** Readings */
-            readings: components["schemas"]["ReadingPartModel"][];
-            /** Score */
-            score: number;
-            /** Share */
-            share: number;
-            /** Signals */
-            signals: components["schemas"]["SignalPartModel"][];
-            /** Words */
-            words: components["schemas"]["WordModel"][];
-        };
-        /**
-         * WhyNotAnswer
-         * @description shut_out: what keeps it out, in sentences.
-         */
-        WhyNotAnswer: {
+        WhyNotTold: {
             /** Field Values */
             field_values: {
                 [key: string]: unknown;
             };
             /** Missing */
-            missing: components["schemas"]["MissingWordModel"][];
+            missing: components["schemas"]["MissingWord"][];
             /** Shut Out */
             shut_out: string[];
             /** Suggestions */
-            suggestions: components["schemas"]["SuggestionModel"][];
-            why: components["schemas"]["WhyAnswer"];
+            suggestions: components["schemas"]["Suggested"][];
+            why: components["schemas"]["WhyTold"];
         };
         /** WhyRequest */
         WhyRequest: {
@@ -5937,6 +5986,49 @@ export interface components {
             sort: string[];
         };
         /**
+         * WhyTold
+         * @description Why with the record's place.
+         *
+         *     rank: in the whole list, None where it is not in it. blend: with meaning, what became of the score.
+         */
+        WhyTold: {
+            blend: components["schemas"]["BlendTold"] | null;
+            /** Failed Filters */
+            failed_filters: string[];
+            /** Hidden */
+            hidden: boolean;
+            how: components["schemas"]["CombineHow"];
+            /** Key */
+            key: string;
+            /** Keyword Score */
+            keyword_score: number;
+            /** Lifts */
+            lifts: number[];
+            /** Matched */
+            matched: boolean;
+            /** Pinned */
+            pinned: boolean;
+            /** Pool */
+            pool: components["schemas"]["PooledTermPart"][] | null;
+            /** Pool K1 */
+            pool_k1: number;
+            /** Rank */
+            rank: number | null;
+            /** Readings */
+            readings: components["schemas"]["ReadingPart"][];
+            /**
+             * Score
+             * @default 0
+             */
+            score: number;
+            /** Share */
+            share: number;
+            /** Signals */
+            signals: components["schemas"]["SignalPart"][];
+            /** Words */
+            words: components["schemas"]["WordHeld"][];
+        };
+        /**
          * WithoutRelevant
          * @description A judged query without a relevant record counts 0, is left out, or counts 1 where its list is empty.
          * @enum {string}
@@ -5946,6 +6038,19 @@ export interface components {
         WordCountModel: {
             /** Count */
             count: number;
+            /** Word */
+            word: string;
+        };
+        /**
+         * WordHeld
+         * @description A word of the query, and whether the record holds it in any reading. counted: false where nobody can look
+         *     for it.
+         */
+        WordHeld: {
+            /** Counted */
+            counted: boolean;
+            /** Held */
+            held: boolean;
             /** Word */
             word: string;
         };
@@ -5987,26 +6092,14 @@ export interface components {
             version: number;
         };
         /**
-         * WordMatchModel
-         * @description A word of the query with the record's word that is nearest.
+         * WordMatch
+         * @description A word of the query and the record's word that is most alike; match None where the record has none.
          */
-        WordMatchModel: {
+        WordMatch: {
             /** Match */
             match: string | null;
             /** Similarity */
             similarity: number;
-            /** Word */
-            word: string;
-        };
-        /**
-         * WordModel
-         * @description A word of the query. held: whether the record holds it; counted: false where no reading looks for it.
-         */
-        WordModel: {
-            /** Counted */
-            counted: boolean;
-            /** Held */
-            held: boolean;
             /** Word */
             word: string;
         };
@@ -7727,7 +7820,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ListsAnswer"];
+                    "application/json": components["schemas"]["ListsFound"];
                 };
             };
             /** @description Not Found */
@@ -8287,7 +8380,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SearchAnswer"];
+                    "application/json": components["schemas"]["Found"];
                 };
             };
             /** @description Not Found */
@@ -8327,7 +8420,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SpaceModel"][];
+                    "application/json": components["schemas"]["SpaceTold"][];
                 };
             };
             /** @description Not Found */
@@ -8368,7 +8461,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SpaceModel"];
+                    "application/json": components["schemas"]["SpaceTold"];
                 };
             };
             /** @description Not Found */
@@ -8413,7 +8506,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SpaceModel"];
+                    "application/json": components["schemas"]["SpaceTold"];
                 };
             };
             /** @description Not Found */
@@ -8538,7 +8631,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SpaceModel"];
+                    "application/json": components["schemas"]["SpaceTold"];
                 };
             };
             /** @description Not Found */
@@ -8579,7 +8672,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CostAnswer"];
+                    "application/json": components["schemas"]["Cost"];
                 };
             };
             /** @description Not Found */
@@ -8624,7 +8717,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SpaceModel"];
+                    "application/json": components["schemas"]["SpaceTold"];
                 };
             };
             /** @description Not Found */
@@ -8669,7 +8762,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MapAnswer"];
+                    "application/json": components["schemas"]["SpaceMap"];
                 };
             };
             /** @description Not Found */
@@ -8714,7 +8807,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NeighboursAnswer"];
+                    "application/json": components["schemas"]["Neighbour"][];
                 };
             };
             /** @description Not Found */
@@ -8758,7 +8851,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WhyAnswer"];
+                    "application/json": components["schemas"]["WhyTold"];
                 };
             };
             /** @description Not Found */
@@ -8802,7 +8895,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WhyNotAnswer"];
+                    "application/json": components["schemas"]["WhyNotTold"];
                 };
             };
             /** @description Not Found */

@@ -3,12 +3,12 @@ import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { get, send, upload, type Schemas } from './client'
 import type { Filter, RankerChoice } from './queries'
 
-export type Space = Schemas['SpaceModel']
+export type Space = Schemas['SpaceTold']
 export type SpaceDocument = Schemas['SpaceDocument']
 export type Wanted = Schemas['WantedModel']
-export type Lists = Schemas['ListsAnswer']
+export type Lists = Schemas['ListsFound']
 export type Sides = Schemas['SidesFound']
-export type SpaceMap = Schemas['MapAnswer']
+export type SpaceMap = Schemas['SpaceMap']
 
 const at = (collection: string, rest: string) => `/collections/${encodeURIComponent(collection)}${rest}`
 const of = (collection: string, space: string, rest = '') =>
@@ -34,7 +34,7 @@ export const dropSpace = (collection: string, name: string) => send<null>('DELET
 export const costOf = (collection: string, name: string) =>
   queryOptions({
     queryKey: ['cost', collection, name],
-    queryFn: ({ signal }) => get<Schemas['CostAnswer']>(of(collection, name, '/cost'), signal),
+    queryFn: ({ signal }) => get<Schemas['Cost']>(of(collection, name, '/cost'), signal),
     enabled: false,
     retry: false,
     gcTime: 0,
@@ -63,7 +63,7 @@ export const nearest = (collection: string, space: string, wanted: Wanted, top =
   queryOptions({
     queryKey: ['nearest', collection, space, wanted, top, state],
     queryFn: ({ signal }) =>
-      send<Schemas['NeighboursAnswer']>('POST', of(collection, space, '/nearest'), { ...wanted, top }, signal),
+      send<Schemas['Neighbour'][]>('POST', of(collection, space, '/nearest'), { ...wanted, top }, signal),
     placeholderData: keepPreviousData,
     retry: false,
   })

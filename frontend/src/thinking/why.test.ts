@@ -3,7 +3,7 @@ import type { WhyAnswer } from '../api/queries'
 import { comparedParts, kindWords, plainText } from './why'
 
 const term = (name: string, score: number) => ({
-  kind: 'term',
+  kind: 'term' as const,
   term: name,
   said: name,
   times: 1,
@@ -68,11 +68,16 @@ it('two rows are told apart by their parts, the most telling first', () => {
 
 it('the parts of a row come to its score, signals that multiply and lifts included', () => {
   const signal = (amount: number, multiplied: boolean) => ({
-    field: multiplied ? 'asked' : 'year',
-    shape: 'log',
-    weight: 1,
-    value: amount,
-    multiplied,
+    signal: {
+      field: multiplied ? 'asked' : 'year',
+      shape: 'log' as const,
+      weight: 1,
+      scale: 1,
+      without: 0,
+      now: null,
+      how: multiplied ? ('multiply' as const) : ('add' as const),
+    },
+    value: 1,
     amount,
   })
   for (const how of ['sum', 'strongest'] as const) {

@@ -58,18 +58,21 @@ function amounts(answer: WhyAnswer): Map<string, number> {
   }
   let total = answer.keyword_score
   for (const part of answer.signals)
-    if (!part.multiplied) {
-      add(`signal ${part.field}`, part.amount)
+    if (!multiplies(part.signal)) {
+      add(`signal ${part.signal.field}`, part.amount)
       total += part.amount
     }
   for (const part of answer.signals)
-    if (part.multiplied) {
-      add(`signal ${part.field}`, total * (part.amount - 1))
+    if (multiplies(part.signal)) {
+      add(`signal ${part.signal.field}`, total * (part.amount - 1))
       total *= part.amount
     }
   if (answer.lifts.length) add('rules', answer.score - total)
   return found
 }
+
+// Whether a signal multiplies the score; else it is added.
+export const multiplies = (signal: WhyAnswer['signals'][number]['signal']) => signal.how === 'multiply'
 
 export function plainText(title: string, answer: WhyAnswer): string {
   const lines = [`${title} (${answer.key}): ${answer.score}`]
@@ -90,7 +93,7 @@ export function plainText(title: string, answer: WhyAnswer): string {
   }
   for (const part of answer.signals) {
     lines.push(
-      `  ${part.multiplied ? '×' : '+'} ${part.amount}  signal ${part.field} (${part.shape}): ${part.weight} × ${part.value}`,
+      `  ${multiplies(part.signal) ? '×' : '+'} ${part.amount}  signal ${part.signal.field} (${part.signal.shape}): ${part.signal.weight} × ${part.value}`,
     )
   }
   if (answer.blend) lines.push(...blendText(answer.blend))

@@ -8,7 +8,7 @@ from pale_harbor.api.models import FreeText, QueryText, well_formed_text
 from pale_harbor.api.problems import Problem
 from pale_harbor.core.consequences import Consequences, Finding, Merge, WordCount
 from pale_harbor.core.text import Mooring, StageTrace, Token
-from pale_harbor.core.text.kinds import Kind
+from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.word_lists import ListKind
 from pale_harbor.formats.storable import well_formed
 
@@ -31,7 +31,7 @@ class StageModel(BaseModel):
     """What one stage left behind; parents and dropped are indices of the stage before's tokens."""
 
     stage: str
-    kind: Kind
+    kind: StageKind
     text: str | None
     tokens: list[TokenModel]
     parents: list[int]
@@ -66,7 +66,7 @@ class CallModel(BaseModel):
     text: str
     start: int
     end: int
-    kind: Kind | None
+    kind: StageKind | None
 
 
 class Meeting(BaseModel):
@@ -100,7 +100,7 @@ class StageInfo(BaseModel):
     """A stage there is, in words."""
 
     name: str
-    kind: Kind
+    kind: StageKind
     parameters: list[ParameterInfo]
     summary: str
     example: str

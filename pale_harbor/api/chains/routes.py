@@ -29,7 +29,7 @@ from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench, Figures
 from pale_harbor.core.consequences import Consequences
 from pale_harbor.core.text import Chain, ChainError, StageTrace, moorings
-from pale_harbor.core.text.kinds import Kind
+from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Pattern, Word, parse, printed
 from pale_harbor.core.text.parameters import Parameter, parameters_of
 from pale_harbor.core.text.stages import STAGES, kinds_named
@@ -160,8 +160,8 @@ def _calls(notation: str) -> list[CallModel]:
     found: list[CallModel] = []
     for call in calls:
         kinds = kinds_named(call.name)
-        kind = Kind.TOKEN if cut and Kind.TOKEN in kinds else next(iter(kinds), None)
-        cut = cut or kind is Kind.TOKENIZER
+        kind = StageKind.TOKEN if cut and StageKind.TOKEN in kinds else next(iter(kinds), None)
+        cut = cut or kind is StageKind.TOKENIZER
         start, end = call.stretch
         found.append(CallModel(name=call.name, text=notation[start:end], start=start, end=end, kind=kind))
     return found

@@ -93,7 +93,11 @@ def search(
                 answer |= {"read_as": found.read_as, "notes": found.notes}
             if found.kind is not None:
                 answer["kind"] = found.kind
-            return answer | ({"facets": found.facets} if wanted else {})
+            if wanted:
+                answer["facets"] = {
+                    field: [(one.value, one.count) for one in counts] for field, counts in found.facets.items()
+                }
+            return answer
 
         answer = bench.with_collection(collection, work)
     if as_json:

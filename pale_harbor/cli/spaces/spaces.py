@@ -96,14 +96,13 @@ def cost(collection: str, name: str, as_json: AsJson = False) -> None:
 
     with workbench() as bench:
         found = cost_of_filling(bench, collection, name)
-    price = None if found.model.price is None else found.words / 1_000 * found.model.price
     if as_json:
-        print_json(asdict(found) | {"model": found.model.model, "price": price})
+        print_json(asdict(found))
         return
     print(f"{found.texts:,} texts of {found.records:,} records, {found.words:,} words, in {found.requests:,} requests")
-    print(f"{found.known:,} texts have their vectors already; the model is {found.model.model}")
-    if price is not None:
-        print(f"That costs {price:,.2f} {found.model.currency}.")
+    print(f"{found.known:,} texts have their vectors already; the model is {found.model}")
+    if found.price is not None:
+        print(f"That costs {found.price:,.2f} {found.currency}.")
 
 
 @app.command()

@@ -13,7 +13,7 @@ from pale_harbor.core.consequences.examined import (
     quoted,
     with_argument,
 )
-from pale_harbor.core.text.kinds import Kind
+from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import format_notation
 from pale_harbor.core.text.stages.grams import LONGEST_GRAM, Grams, TextGrams
 
@@ -75,7 +75,7 @@ def grams_cut_on_the_query_side(examined: Examined) -> list[Finding]:
         evidence.append(f"Pieces such as {listed(commonest)} are each in {share:.0f} % of them or more.")
     rest = tuple(call for call in examined.query_chain.calls if call != cutting.call)
     mend = None
-    if cutting.kind is Kind.TOKEN:
+    if cutting.kind is StageKind.TOKEN:
         mend = Mend(f"Leave {cutting.call} out of the query chain", query_chain=format_notation(rest))
     return [
         Finding(
@@ -90,7 +90,7 @@ def grams_cut_on_the_query_side(examined: Examined) -> list[Finding]:
 def words_shorter_than_the_shortest_gram(examined: Examined) -> list[Finding]:
     """Words of which no piece is cut, so that they cannot be found."""
     cutting = gram_stage(examined.record_chain)
-    if cutting is None or cutting.kind is not Kind.TOKEN:
+    if cutting is None or cutting.kind is not StageKind.TOKEN:
         return []
     stage = cast(AnyGrams, cutting.stage)
     lost = [one for one in examined.consequences.dropped if len(one.word) < stage.min]

@@ -6,7 +6,7 @@ from typing import Final, cast
 from pale_harbor.core.consequences.examined import Before, Examined, Finding, Without, listed, token_stages
 from pale_harbor.core.text import Chain, Token
 from pale_harbor.core.text.binding import BoundStage
-from pale_harbor.core.text.kinds import Kind, SequenceStage, TokenStage, is_sequence
+from pale_harbor.core.text.kinds import SequenceStage, StageKind, TokenStage, is_sequence
 from pale_harbor.core.text.notation import StageCall
 from pale_harbor.core.text.parameters import parameters_of
 from pale_harbor.core.text.stages.as_is import AsIs
@@ -107,7 +107,7 @@ def changing_nothing(examined: Examined) -> list[Finding]:
             examined.mend(f"Take {bound.call} out", Without(bound.call)),
         )
         for bound, effect in zip(examined.record_chain.stages, figures.stages, strict=True)
-        if effect.changed == 0 and bound.kind is not Kind.TOKENIZER
+        if effect.changed == 0 and bound.kind is not StageKind.TOKENIZER
     ]
 
 

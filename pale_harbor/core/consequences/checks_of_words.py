@@ -17,7 +17,7 @@ from pale_harbor.core.consequences.examined import (
 )
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.binding import BoundStage
-from pale_harbor.core.text.kinds import Kind, Language
+from pale_harbor.core.text.kinds import Language, StageKind
 from pale_harbor.core.text.notation import Argument, StageCall, Word, format_notation
 from pale_harbor.core.text.stages.stem import Stem
 from pale_harbor.core.text.stages.stopwords import StopWords
@@ -113,7 +113,7 @@ def never_meeting(examined: Examined) -> list[Finding]:
 
 def _reading_alike(examined: Examined, cutting: BoundStage | None) -> str:
     """The record chain for queries, which are not cut into pieces."""
-    if cutting is None or cutting.kind is not Kind.TOKEN:
+    if cutting is None or cutting.kind is not StageKind.TOKEN:
         return examined.record_chain.notation
     return Without(cutting.call)(examined.record_chain)
 
@@ -174,7 +174,7 @@ def _emptying(chain: Chain, text: str) -> BoundStage | None:
     """The token stage after which nothing is left; None where the tokenizer cut nothing."""
     traces = chain.trace(text)
     for bound, before, after in zip(chain.stages[1:], traces, traces[1:], strict=False):
-        if bound.kind is Kind.TOKEN and before.tokens and not after.tokens:
+        if bound.kind is StageKind.TOKEN and before.tokens and not after.tokens:
             return bound
     return None
 

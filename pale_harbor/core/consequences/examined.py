@@ -7,7 +7,7 @@ from functools import cached_property
 from pale_harbor.core.consequences.figures import Consequences
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.binding import BoundStage
-from pale_harbor.core.text.kinds import Kind
+from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Argument, StageCall, Value, format_notation
 from pale_harbor.core.text.parameters import parameters_of
 from pale_harbor.core.text.stages.grams import Grams, TextGrams
@@ -127,12 +127,12 @@ def with_argument(bound: BoundStage, name: str, value: Value) -> StageCall:
 
 def gram_stage(chain: Chain) -> BoundStage | None:
     """The first stage that cuts words or the text into pieces of letters."""
-    found = [*chain.bound(Kind.TOKENIZER), *token_stages(chain)]
+    found = [*chain.bound(StageKind.TOKENIZER), *token_stages(chain)]
     return next((bound for bound in found if isinstance(bound.stage, AnyGrams)), None)
 
 
 def token_stages(chain: Chain) -> list[BoundStage]:
-    return chain.bound(Kind.TOKEN)
+    return chain.bound(StageKind.TOKEN)
 
 
 def listed(examples: Sequence[str], most: int = 6) -> str:

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.ranking.found import phrase_places, terms_held
-from pale_harbor.core.ranking.prepared import Kind, PreparedQuery, PreparedReading, QueryTerm
+from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading, QueryTerm, TermKind
 
 Stretch = tuple[int, int]
 
@@ -32,13 +32,13 @@ def marks(query: PreparedQuery, record_ids: Sequence[int]) -> list[dict[str, lis
 def _stretches(prepared: PreparedReading, term: QueryTerm, record_ids: NDArray[np.int32]) -> list[list[Stretch]]:
     index = prepared.index
     match term.kind:
-        case Kind.NEAR | Kind.ENOUGH:
+        case TermKind.NEAR | TermKind.ENOUGH:
             return [[] for _ in range(record_ids.size)]
-        case Kind.BEGINNING | Kind.ENDING:
+        case TermKind.BEGINNING | TermKind.ENDING:
             return [_open_stretches(index, term, record_id) for record_id in record_ids.tolist()]
-        case Kind.PHRASE:
+        case TermKind.PHRASE:
             return [_phrase_stretches(index, term, record_id) for record_id in record_ids.tolist()]
-        case Kind.TERM | Kind.SPELLING | Kind.SIMILAR:
+        case TermKind.TERM | TermKind.SPELLING | TermKind.SIMILAR:
             return index.stretches_in(term.text, record_ids)
 
 

@@ -8,9 +8,9 @@ from pale_harbor.core.ranking.looked_up import LookedUp, lookup_name
 from pale_harbor.core.ranking.plan import LookedFor, QueryPlan, looked_for, plan_of
 from pale_harbor.core.ranking.prepared import (
     Alive,
-    Kind,
     PreparedQuery,
     ReadingStatistics,
+    TermKind,
     statistics_of,
 )
 from pale_harbor.core.ranking.preparing import SlabView, look_up, prepare, prepare_slabs
@@ -50,7 +50,6 @@ __all__ = [
     "FieldOrder",
     "FieldValue",
     "JoinedList",
-    "Kind",
     "LookedFor",
     "LookedUp",
     "Nearness",
@@ -72,6 +71,7 @@ __all__ = [
     "SlabView",
     "SlackWhen",
     "Spelling",
+    "TermKind",
     "TermPart",
     "Why",
     "Workspace",

@@ -14,20 +14,20 @@ from collections.abc import Sequence
 import numpy as np
 
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
-from pale_harbor.core.ranking.prepared import Kind, PooledPart, PooledTerm, PreparedQuery
+from pale_harbor.core.ranking.prepared import PooledPart, PooledTerm, PreparedQuery, TermKind
 
 
 def pooled(slabs: Sequence[PreparedQuery]) -> list[tuple[PooledTerm, ...]]:
     """The pooled terms of every slab of one query, in the order in which readings and query say them first."""
     # Terms that stand in for another are one, however they were found.
-    alike = {Kind.SIMILAR: Kind.SPELLING}
-    names: dict[tuple[Kind, str], None] = {}
-    by_slab: list[dict[tuple[Kind, str], list[PooledPart]]] = []
+    alike = {TermKind.SIMILAR: TermKind.SPELLING}
+    names: dict[tuple[TermKind, str], None] = {}
+    by_slab: list[dict[tuple[TermKind, str], list[PooledPart]]] = []
     for query in slabs:
-        own: dict[tuple[Kind, str], list[PooledPart]] = {}
+        own: dict[tuple[TermKind, str], list[PooledPart]] = {}
         for prepared in query.readings:
             for term in prepared.terms:
-                name = (alike.get(term.kind, term.kind) if term.worth else Kind.ENOUGH, term.text)
+                name = (alike.get(term.kind, term.kind) if term.worth else TermKind.ENOUGH, term.text)
                 own.setdefault(name, []).append(PooledPart(prepared, term))
                 names[name] = None
         by_slab.append(own)
@@ -41,7 +41,7 @@ def pooled(slabs: Sequence[PreparedQuery]) -> list[tuple[PooledTerm, ...]]:
             # Words near each other are weighed by the words themselves, not by how rare their meeting is.
             idf = (
                 min(part.term.idf for part in parts)
-                if name[0] in (Kind.NEAR, Kind.SPELLING)
+                if name[0] in (TermKind.NEAR, TermKind.SPELLING)
                 else inverse_document_frequency(count, holding)
             )
             pool.append(PooledTerm(*name, times, holding, idf, tuple(parts)))

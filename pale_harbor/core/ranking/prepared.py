@@ -43,7 +43,7 @@ def statistics_of(slabs: Sequence[tuple[ReadingIndex, Alive | None]]) -> Reading
     return ReadingStatistics(record_count, tokens / record_count if tokens else 1.0)
 
 
-class Kind(Enum):
+class TermKind(Enum):
     """How something that is looked for came about."""
 
     TERM = "term"
@@ -67,7 +67,7 @@ class QueryTerm:
     terms that begin or end so.
     """
 
-    kind: Kind
+    kind: TermKind
     text: str
     said: str
     times: int
@@ -131,7 +131,7 @@ class PooledPart:
 class PooledTerm:
     """The same term in several readings, taken as one. holding: living records that have it in any of them."""
 
-    kind: Kind
+    kind: TermKind
     text: str
     times: int
     holding: int

@@ -30,12 +30,12 @@ from pale_harbor.core.ranking.plan import (
 )
 from pale_harbor.core.ranking.prepared import (
     Alive,
-    Kind,
     Marker,
     PreparedQuery,
     PreparedReading,
     QueryTerm,
     ReadingStatistics,
+    TermKind,
     statistics_of,
 )
 from pale_harbor.core.ranking.ranker import Nearness, Ranker, Reading
@@ -117,7 +117,7 @@ def look_up(
         for number, slab in enumerate(slabs)
     ]
     counted = all(
-        term.bits or term.kind is Kind.NEAR for terms in by_reading for own in terms.terms[:1] for term in own
+        term.bits or term.kind is TermKind.NEAR for terms in by_reading for own in terms.terms[:1] for term in own
     )
     return LookedUp(prepared, words, counted)
 
@@ -144,7 +144,7 @@ def _marker(leaf: ValueRange, slab: SlabView) -> Marker:
 class _Wanted:
     """One thing to look for, before idf: found in each slab."""
 
-    kind: Kind
+    kind: TermKind
     text: str
     said: str
     times: int
@@ -288,7 +288,7 @@ class _ReadingTerms:
             # Where only enough of a word's terms count, none of them holds the word by itself.
             own = 0 if self.reading.share > 0 else bits[term]
             found = self._plain(term)
-            yield _Wanted(Kind.TERM, term, term, said, worth, own, found)
+            yield _Wanted(TermKind.TERM, term, term, said, worth, own, found)
             if run.scored and self.takes_slack:
                 yield from self._slack(term, said, own, found, holding[term])
         if self.reading.share > 0:
@@ -319,7 +319,7 @@ class _ReadingTerms:
     def _candidate(
         self, one: Candidate, term: str, times: int, bits: int, found: list[Found | None], idf: float
     ) -> _Wanted:
-        kind = Kind.SPELLING if one.edits else Kind.SIMILAR
+        kind = TermKind.SPELLING if one.edits else TermKind.SIMILAR
         return _Wanted(kind, one.text, term, times, one.worth, bits, found, one.edits, idf=idf)
 
     def _enough(self, run: WordRun, tokens: Sequence[Token]) -> Iterator[_Wanted]:
@@ -332,7 +332,7 @@ class _ReadingTerms:
                     for index in self.indexes
                 ]
                 said = f"{enough} of {len(own)} of {run.text[start:end]}"
-                yield _Wanted(Kind.ENOUGH, said, run.text[start:end], 1, 0.0, 1 << bit, found)
+                yield _Wanted(TermKind.ENOUGH, said, run.text[start:end], 1, 0.0, 1 << bit, found)
 
     def _near_pairs(self, tokens: Sequence[Token], nearness: Nearness) -> Iterator[_Wanted]:
         pairs: dict[tuple[str, str, int], int] = {}
@@ -358,7 +358,7 @@ class _ReadingTerms:
                 for term in (first, second)
             )
             text = f"{first} {second}"
-            yield _Wanted(Kind.NEAR, text, text, times, nearness.weight, 0, found, idf=idf)
+            yield _Wanted(TermKind.NEAR, text, text, times, nearness.weight, 0, found, idf=idf)
 
     def _open_word(self, word: OpenWord) -> Iterator[_Wanted]:
         # The letters are folded as the reading folds them, but nothing of the end may be cut off: a stem of
@@ -371,7 +371,7 @@ class _ReadingTerms:
         else:
             numbers = [vocabulary.numbers_ending(text) for vocabulary in vocabularies]
         found = [any_of(index, own) for index, own in zip(self.indexes, numbers, strict=True)]
-        kind, shown = (Kind.BEGINNING, f"{text}*") if word.begins else (Kind.ENDING, f"*{text}")
+        kind, shown = (TermKind.BEGINNING, f"{text}*") if word.begins else (TermKind.ENDING, f"*{text}")
         worth = 1.0 if word.scored else 0.0
         yield _Wanted(kind, shown, shown, 1, worth, 1 << word.bit, found, numbers=numbers)
 
@@ -391,7 +391,7 @@ class _ReadingTerms:
                 found.append(found_of(known[0][0]) if len(known) == 1 else phrase(index, known))
         text = " ".join(term for term, _ in places)
         worth = 1.0 if words.scored else 0.0
-        yield _Wanted(Kind.PHRASE, text, text, 1, worth, 1 << words.bit, found, places=places)
+        yield _Wanted(TermKind.PHRASE, text, text, 1, worth, 1 << words.bit, found, places=places)
 
 
 def _bits_of(token: Token, run: WordRun) -> int:

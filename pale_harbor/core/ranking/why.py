@@ -1,5 +1,6 @@
 """Why a record has its score: the arithmetic, part by part, so that it adds up again."""
 
+import dataclasses
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -9,7 +10,7 @@ from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.demands import met
 from pale_harbor.core.ranking.found import Found
 from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, ValueRange, WordRun
-from pale_harbor.core.ranking.prepared import Kind, PooledTerm, PreparedQuery, PreparedReading
+from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading, TermKind
 from pale_harbor.core.ranking.ranker import CombineHow
 from pale_harbor.core.ranking.search import Adjustments, combined_score
 from pale_harbor.core.ranking.signals import Signal, signal_amount, signal_order, with_signal
@@ -23,7 +24,7 @@ class TermPart:
     holding: records that hold it (df); worth: what its occurrences count; edits: letters apart.
     """
 
-    kind: Kind
+    kind: TermKind
     term: str
     said: str
     times: int
@@ -55,17 +56,15 @@ class ReadingPart:
     record_count: int
     terms: tuple[TermPart, ...]
     missing: tuple[str, ...]
+    unweighted: float = dataclasses.field(init=False, default=0.0)
+    score: float = dataclasses.field(init=False, default=0.0)
 
-    @property
-    def unweighted(self) -> float:
+    def __post_init__(self) -> None:
         total = 0.0
         for term in self.terms:
             total += term.score
-        return total
-
-    @property
-    def score(self) -> float:
-        return self.weight * self.unweighted
+        object.__setattr__(self, "unweighted", total)
+        object.__setattr__(self, "score", self.weight * total)
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,17 +76,18 @@ class PooledShare:
     worth: float
     frequency: float
     length_share: float
+    added: float = dataclasses.field(init=False, default=0.0)
 
-    @property
-    def added(self) -> float:
-        return self.weight * (self.worth or 1.0) * self.frequency / self.length_share
+    def __post_init__(self) -> None:
+        added = self.weight * (self.worth or 1.0) * self.frequency / self.length_share
+        object.__setattr__(self, "added", added)
 
 
 @dataclass(frozen=True, slots=True)
 class PooledTermPart:
     """What one pooled term adds: idf · times · frequency · (k1 + 1) / (frequency + k1)."""
 
-    kind: Kind
+    kind: TermKind
     term: str
     times: int
     holding: int
@@ -103,10 +103,10 @@ class SignalPart:
 
     signal: Signal
     value: float
+    amount: float = dataclasses.field(init=False, default=0.0)
 
-    @property
-    def amount(self) -> float:
-        return signal_amount(self.signal, self.value)
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "amount", signal_amount(self.signal, self.value))
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,7 +123,8 @@ class WordHeld:
 class Why:
     """The parts of a record's score. `score` is what they come to, to the last digit of the list's.
 
-    matched: whether it holds enough of the query; words: which of its words it holds.
+    matched: whether it holds enough of the query; words: which of its words it holds. keyword_score: of the readings as
+    they are combined; share: with STRONGEST; score: with signals and lifts.
     """
 
     readings: tuple[ReadingPart, ...]
@@ -135,15 +136,15 @@ class Why:
     words: tuple[WordHeld, ...]
     matched: bool
     keyword_score: float
+    score: float = dataclasses.field(init=False, default=0.0)
 
-    @property
-    def score(self) -> float:
+    def __post_init__(self) -> None:
         total = self.keyword_score
         for number in signal_order([part.signal for part in self.signals]):
             total = with_signal(total, self.signals[number].signal, self.signals[number].value)
         for by in self.lifts:
             total *= by
-        return total
+        object.__setattr__(self, "score", total)
 
 
 def why(query: PreparedQuery, record_id: int, adjustments: Adjustments | None = None) -> Why:
@@ -238,7 +239,7 @@ def _reading_part(prepared: PreparedReading, record_id: int) -> ReadingPart:
                     score,
                 )
             )
-        elif term.kind in (Kind.TERM, Kind.BEGINNING, Kind.ENDING, Kind.PHRASE):
+        elif term.kind in (TermKind.TERM, TermKind.BEGINNING, TermKind.ENDING, TermKind.PHRASE):
             missing.append(term.text)
     return ReadingPart(
         None if prepared.literal else prepared.number,

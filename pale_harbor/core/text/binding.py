@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from pale_harbor.core.text.errors import UnknownStage, WrongArgument, WrongOrder, hint, nearest_name
-from pale_harbor.core.text.kinds import Kind
+from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Argument, ListName, StageCall
 from pale_harbor.core.text.parameters import Parameter, converted, parameters_of
 from pale_harbor.core.text.place import Place
@@ -20,7 +20,7 @@ class BoundStage:
     """A stage ready for work, with how it was written."""
 
     call: StageCall
-    kind: Kind
+    kind: StageKind
     stage: Stage
 
 
@@ -34,7 +34,7 @@ def bind(calls: Sequence[StageCall], end: Place, lists: Mapping[str, WordList]) 
     for call in calls:
         kind = _kind(call, cut)
         bound.append(BoundStage(call, kind, _bound(call, kind, lists)))
-        cut = cut or kind is Kind.TOKENIZER
+        cut = cut or kind is StageKind.TOKENIZER
     _check_order(bound, end)
     return tuple(bound)
 
@@ -45,17 +45,17 @@ def list_names(calls: Sequence[StageCall]) -> list[str]:
     return list(dict.fromkeys(value.name for value in values if isinstance(value, ListName)))
 
 
-def _kind(call: StageCall, cut: bool) -> Kind:
+def _kind(call: StageCall, cut: bool) -> StageKind:
     """The kind that the name has here: what can both cut and work on tokens cuts where nothing is cut yet."""
     kinds = kinds_named(call.name)
     if not kinds:
         raise UnknownStage(call.name, call.place, STAGE_NAMES)
-    if Kind.TOKENIZER in kinds and Kind.TOKEN in kinds:
-        return Kind.TOKEN if cut else Kind.TOKENIZER
+    if StageKind.TOKENIZER in kinds and StageKind.TOKEN in kinds:
+        return StageKind.TOKEN if cut else StageKind.TOKENIZER
     return kinds[0]
 
 
-def _bound(call: StageCall, kind: Kind, lists: Mapping[str, WordList]) -> Stage:
+def _bound(call: StageCall, kind: StageKind, lists: Mapping[str, WordList]) -> Stage:
     chosen: Any = stage_class(call.name, kind)
     parameters = parameters_of(chosen)
     given: dict[str, object] = {}
@@ -79,26 +79,26 @@ def _check_order(bound: Sequence[BoundStage], end: Place) -> None:
     seen: set[str] = set()
     for one in bound:
         call = one.call
-        if one.kind is Kind.TOKENIZER and tokenizer is not None:
+        if one.kind is StageKind.TOKENIZER and tokenizer is not None:
             raise WrongOrder(
                 call.place,
                 f'a chain has one tokenizer, and "{tokenizer}" is it already: "{call.name}" cannot follow.',
                 ["token stage"],
             )
-        if one.kind is Kind.TEXT and tokenizer is not None:
+        if one.kind is StageKind.TEXT and tokenizer is not None:
             raise WrongOrder(
                 call.place,
                 f'"{call.name}" works on the whole text: move it before the tokenizer "{tokenizer}".',
                 ["token stage"],
             )
-        if one.kind is Kind.TOKEN and tokenizer is None:
+        if one.kind is StageKind.TOKEN and tokenizer is None:
             raise WrongOrder(
                 call.place,
                 f'"{call.name}" works on tokens, and nothing has cut the text yet: put a tokenizer '
                 f"({', '.join(TOKENIZERS)}) before it.",
                 list(TOKENIZERS),
             )
-        if one.kind is Kind.TOKENIZER:
+        if one.kind is StageKind.TOKENIZER:
             tokenizer = call.name
         if call.name in _ONCE and call.name in seen:
             raise WrongOrder(

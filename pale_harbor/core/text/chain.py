@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from pale_harbor.core.text.binding import BoundStage, bind, list_names
 from pale_harbor.core.text.errors import TooManyTokens, WrongOrder
 from pale_harbor.core.text.interning import distinct_stretches
-from pale_harbor.core.text.kinds import Cuts, Kind, TextStage, Tokenizer, codes_of, text_firsts_of
+from pale_harbor.core.text.kinds import Cuts, StageKind, TextStage, Tokenizer, codes_of, text_firsts_of
 from pale_harbor.core.text.mapped_text import MappedText
 from pale_harbor.core.text.notation import StageCall, format_notation, parse
 from pale_harbor.core.text.place import place_of
@@ -35,7 +35,7 @@ class StageTrace:
     """
 
     stage: str
-    kind: Kind
+    kind: StageKind
     text: str | None
     tokens: tuple[Token, ...]
     parents: tuple[int, ...]
@@ -52,7 +52,7 @@ class StageRead:
     """
 
     call: StageCall
-    kind: Kind
+    kind: StageKind
     changed: int
     texts: list[str] | None = None
     table: TokenTable | None = None
@@ -85,20 +85,20 @@ class Chain:
 
     @cached_property
     def text_stages(self) -> tuple[TextStage, ...]:
-        return tuple(cast(TextStage, bound.stage) for bound in self.bound(Kind.TEXT))
+        return tuple(cast(TextStage, bound.stage) for bound in self.bound(StageKind.TEXT))
 
     @cached_property
     def tokenizer(self) -> Tokenizer:
-        return cast(Tokenizer, self.bound(Kind.TOKENIZER)[0].stage)
+        return cast(Tokenizer, self.bound(StageKind.TOKENIZER)[0].stage)
 
-    def bound(self, kind: Kind) -> list[BoundStage]:
+    def bound(self, kind: StageKind) -> list[BoundStage]:
         """The stages of a kind, in order."""
         return [bound for bound in self.stages if bound.kind is kind]
 
     def run(self, text: str) -> list[Token]:
         """The tokens of one text, each with the stretch of `text` that it came from."""
         tokens = self._cut(self._before_cutting(text))
-        for bound in self.bound(Kind.TOKEN):
+        for bound in self.bound(StageKind.TOKEN):
             tokens = [token for token, _ in made_by(bound, tokens)]
         return tokens
 
@@ -119,20 +119,20 @@ class Chain:
         """What every stage makes of one text, in order; the last one's tokens are those of `run`."""
         traces: list[StageTrace] = []
         mapped = MappedText(text)
-        for bound, stage in zip(self.bound(Kind.TEXT), self.text_stages, strict=True):
+        for bound, stage in zip(self.bound(StageKind.TEXT), self.text_stages, strict=True):
             rewritten = stage(mapped)
             changed = rewritten.text != mapped.text
-            traces.append(StageTrace(str(bound.call), Kind.TEXT, rewritten.text, (), (), (), changed))
+            traces.append(StageTrace(str(bound.call), StageKind.TEXT, rewritten.text, (), (), (), changed))
             mapped = rewritten
         tokens = tuple(self._cut(mapped))
-        cutting = str(self.bound(Kind.TOKENIZER)[0].call)
-        traces.append(StageTrace(cutting, Kind.TOKENIZER, None, tokens, (), (), changed=True))
-        for bound in self.bound(Kind.TOKEN):
+        cutting = str(self.bound(StageKind.TOKENIZER)[0].call)
+        traces.append(StageTrace(cutting, StageKind.TOKENIZER, None, tokens, (), (), changed=True))
+        for bound in self.bound(StageKind.TOKEN):
             made = made_by(bound, tokens)
             after = tuple(new for new, _ in made)
             parents = tuple(parent for _, parent in made)
             dropped = tuple(sorted(set(range(len(tokens))).difference(parents)))
-            traces.append(StageTrace(str(bound.call), Kind.TOKEN, None, after, parents, dropped, after != tokens))
+            traces.append(StageTrace(str(bound.call), StageKind.TOKEN, None, after, parents, dropped, after != tokens))
             tokens = after
         return traces
 
@@ -146,27 +146,31 @@ class Chain:
     def read_by_stage(self, texts: Sequence[str]) -> Iterator[StageRead]:
         """What every stage makes of many texts, in order; the last one's table is that of `read`."""
         mapped = [MappedText(text) for text in texts]
-        for bound, stage in zip(self.bound(Kind.TEXT), self.text_stages, strict=True):
+        for bound, stage in zip(self.bound(StageKind.TEXT), self.text_stages, strict=True):
             rewritten = [stage(text) for text in mapped]
             changed = sum(after.text != before.text for before, after in zip(mapped, rewritten, strict=True))
-            yield StageRead(bound.call, Kind.TEXT, changed, texts=[text.text for text in rewritten])
+            yield StageRead(bound.call, StageKind.TEXT, changed, texts=[text.text for text in rewritten])
             mapped = rewritten
         table = self._cut_all(mapped)
-        yield StageRead(self.bound(Kind.TOKENIZER)[0].call, Kind.TOKENIZER, len(texts), table=table)
-        for bound, (step,) in zip(self.bound(Kind.TOKEN), self._single_steps, strict=True):
+        yield StageRead(self.bound(StageKind.TOKENIZER)[0].call, StageKind.TOKENIZER, len(texts), table=table)
+        for bound, (step,) in zip(self.bound(StageKind.TOKEN), self._single_steps, strict=True):
             after, source = step.read(table)
             yield StageRead(
-                bound.call, Kind.TOKEN, _changed_texts(table, after, source, len(texts)), table=after, source=source
+                bound.call,
+                StageKind.TOKEN,
+                _changed_texts(table, after, source, len(texts)),
+                table=after,
+                source=source,
             )
             table = after
 
     @cached_property
     def _steps(self) -> tuple[Step, ...]:
-        return steps_of(self.bound(Kind.TOKEN))
+        return steps_of(self.bound(StageKind.TOKEN))
 
     @cached_property
     def _single_steps(self) -> list[tuple[Step, ...]]:
-        return [steps_of([bound]) for bound in self.bound(Kind.TOKEN)]
+        return [steps_of([bound]) for bound in self.bound(StageKind.TOKEN)]
 
     def _before_cutting(self, text: str) -> MappedText:
         mapped = MappedText(text)
@@ -189,7 +193,7 @@ class Chain:
         if cuts.starts.size > MOST_TOKENS:
             most = MOST_TOKENS + np.diff(firsts)
             if (np.bincount(cuts.text_ids, minlength=most.size) > most).any():
-                call = self.bound(Kind.TOKENIZER)[0].call
+                call = self.bound(StageKind.TOKENIZER)[0].call
                 raise TooManyTokens(call.name, call.place, MOST_TOKENS)
 
     def _cut_all(self, given: Sequence[MappedText] | Sequence[str]) -> TokenTable:

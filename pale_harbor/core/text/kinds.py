@@ -37,7 +37,7 @@ class Language(StrEnum):
     HUNGARIAN = "hu"
 
 
-class Kind(StrEnum):
+class StageKind(StrEnum):
     """What a stage works on; it settles where in a chain the stage may stand."""
 
     TEXT = "text stage"

@@ -2,9 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from pale_harbor.core.ranking import Placed, Ranker
-from pale_harbor.store.records.records import Record, records_with_keys
+from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question, ask, candidates
 from pale_harbor.work.ranking.meaning import check_asks_spaces
@@ -21,11 +22,14 @@ class ListedRow:
 
 @dataclass(frozen=True, slots=True)
 class ListsFound:
-    """names: words, the spaces', blended; lists: their first rows; records: by key, those of all rows."""
+    """names: words, the spaces', blended; lists: their first rows; field_values: by key, of all rows' records.
+
+    kind: of queries that the blend is for.
+    """
 
     names: list[str]
     lists: list[list[ListedRow]]
-    records: dict[str, Record]
+    field_values: dict[str, dict[str, Any]]
     kind: str | None
     notes: list[str]
 
@@ -55,4 +59,5 @@ def lists_of_question(opened: OpenCollection, ranker: Ranker, question: Question
     keys = sorted({row.key for rows in lists for row in rows})
     with opened.pool.connection() as connection:
         records = records_with_keys(connection, opened.collection.id, keys)
-    return ListsFound(names, lists, records, meaning.kind, list(asked.notes))
+    values = {key: record.field_values for key, record in records.items()}
+    return ListsFound(names, lists, values, meaning.kind, list(asked.notes))

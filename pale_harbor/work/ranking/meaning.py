@@ -25,7 +25,7 @@ from pale_harbor.core.blend import (
 from pale_harbor.core.blend.fusion import best_first
 from pale_harbor.core.query import ParsedQuery, holds_quotes, meant_text
 from pale_harbor.core.query.words import word_stretches
-from pale_harbor.core.ranking import FieldOrder, Kind, Placed, PreparedQuery, Ranker, Scored, best, joined, shares
+from pale_harbor.core.ranking import FieldOrder, Placed, PreparedQuery, Ranker, Scored, TermKind, best, joined, shares
 from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.columns import frequencies_of
 from pale_harbor.core.vectors import Nearest, WordSimilarity, nearest, similarity_of_records, word_similarity
@@ -418,7 +418,7 @@ def _nearness(query: PreparedQuery, ids: NDArray[np.int64]) -> FloatArray:
     for prepared in query.readings:
         base, slope = prepared.norm
         for term, found in prepared.found_terms():
-            if term.kind is Kind.NEAR:
+            if term.kind is TermKind.NEAR:
                 held, frequencies = frequencies_of(found, ids)
                 norms = base + slope * prepared.index.lengths[ids[held]]
                 own = term_part(term.factor, frequencies, prepared.reading.k1, norms)

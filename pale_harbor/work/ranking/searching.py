@@ -4,7 +4,7 @@ from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass
 from time import perf_counter
-from typing import Final
+from typing import Any, Final, Literal
 
 import numpy as np
 
@@ -31,7 +31,7 @@ class Source:
     Of a blended list: words and space, or formula.
     """
 
-    kind: str
+    kind: Literal["reading", "literal", "signal", "rule", "words", "space", "formula"]
     number: int
     name: str
 
@@ -45,12 +45,13 @@ class Passage:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Result:
     """One row of a ranked list. source_scores: what each source adds to its score, in order.
 
-    others: how many more its group has, where the list shows one per group. ranks: of a blended list, in the words'
-    list and in each space's, 0 where it is not in it. passage: that is nearest to the query, where texts are cut.
+    marks: by field, in code points. pinned: put there by a rule. others: how many more its group has, where the list
+    shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is not in it.
+    passage: that is nearest to the query, where texts are cut.
     """
 
     rank: int
@@ -58,7 +59,7 @@ class Result:
     score: float
     source_scores: list[float]
     marks: dict[str, list[Stretch]]
-    record: Record | None
+    field_values: dict[str, Any]
     pinned: bool
     others: int
     ranks: list[int]
@@ -75,27 +76,43 @@ class FacetWanted:
 
 
 @dataclass(frozen=True, slots=True)
+class FacetValue:
+    """A value of a field, and how many of the records have it."""
+
+    value: str
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class AppliedRule:
+    """A rule that did something: its number in the ranker, and what was said about it."""
+
+    number: int
+    reason: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Found:
     """A ranked list's page.
 
-    matched: all records; groups: rows of the whole list. sources: where scores come from; query_terms:
-    what each reading looked for. read_as: how the query was read, empty for plain words; notes: what of
-    it could not be taken as typed. rules: those that did something, by number. facets: by field, values
-    and counts. kind: of queries that the blend is for, if any; lists: what was blended, empty where
+    matched: all records; rows: of the whole list, fewer where it shows one per group. sources: where scores come from;
+    query_terms: what each reading looked for. read_as: how the query was read, empty for plain words; notes: what of
+    it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by
+    field. kind: of queries that the blend is for, if any; lists: what was blended, empty where
     words were alone. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
     """
 
     matched: int
-    groups: int
+    rows: int
     elapsed_ms: float
     results: list[Result]
     sources: list[Source]
     query_terms: list[list[str]]
     read_as: str
     notes: list[str]
-    rules: list[int]
+    rules: list[AppliedRule]
     filters: list[str]
-    facets: dict[str, list[tuple[str, int]]]
+    facets: dict[str, list[FacetValue]]
     kind: str | None
     lists: list[str]
 
@@ -126,21 +143,21 @@ def find(
     }
     elapsed_ms = (perf_counter() - started) * 1000
     return Found(
-        answer.records,
-        answer.groups,
-        elapsed_ms,
-        _results(opened, asked, answer, skip),
-        sources_of(asked, listed.blended),
-        [list(dict.fromkeys(term.said for term in part.terms)) for part in asked.prepared[0].readings]
+        matched=answer.records,
+        rows=answer.groups,
+        elapsed_ms=elapsed_ms,
+        results=_results(opened, asked, answer, skip),
+        sources=sources_of(asked, listed.blended),
+        query_terms=[list(dict.fromkeys(term.said for term in part.terms)) for part in asked.prepared[0].readings]
         if asked.prepared
         else [],
-        how_it_was_read(asked.parsed),
-        [*asked.notes, *(listed.blended.notes if listed.blended is not None else ())],
-        list(asked.ruled.applied),
-        [str(one) for one in asked.ruled.filters],
-        counted,
-        asked.meaning.kind if asked.meaning is not None else None,
-        [] if listed.blended is None else lists_of(asked),
+        read_as=how_it_was_read(asked.parsed),
+        notes=[*asked.notes, *(listed.blended.notes if listed.blended is not None else ())],
+        rules=[AppliedRule(number, asked.ranker.rules[number].reason) for number in asked.ruled.applied],
+        filters=[str(one) for one in asked.ruled.filters],
+        facets={field: [FacetValue(*pair) for pair in counts] for field, counts in counted.items()},
+        kind=asked.meaning.kind if asked.meaning is not None else None,
+        lists=[] if listed.blended is None else lists_of(asked),
     )
 
 
@@ -162,11 +179,8 @@ def sources_of(asked: Asked, blended: BlendedList | None) -> list[Source]:
     if blended is not None:
         if blended.formula_is_used:
             return [Source("formula", 0, "formula")]
-        kinds = ["words", *["space"] * (len(lists_of(asked)) - 1)]
-        return [
-            Source(kind, max(0, number - 1), name)
-            for number, (kind, name) in enumerate(zip(kinds, lists_of(asked), strict=True))
-        ]
+        words, *spaces = lists_of(asked)
+        return [Source("words", 0, words), *(Source("space", number, name) for number, name in enumerate(spaces))]
     plan = asked.plan
     sources: list[Source] = []
     for number, reading in enumerate(plan.readings):
@@ -197,16 +211,16 @@ def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) ->
         records = records_with_keys(connection, opened.collection.id, keys)
     return [
         Result(
-            rank,
-            key,
-            row.score,
-            _source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), [])),
-            marked.get((row.slab, row.record_id), {}),
-            records.get(key),
-            row.pinned,
-            others,
-            [] if answer.blended is None else answer.blended.ranks((row.slab, row.record_id)),
-            _passage(opened, asked, answer.blended, row, records.get(key)),
+            rank=rank,
+            key=key,
+            score=row.score,
+            source_scores=_source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), [])),
+            marks=marked.get((row.slab, row.record_id), {}),
+            field_values=records[key].field_values if key in records else {},
+            pinned=row.pinned,
+            others=others,
+            ranks=[] if answer.blended is None else answer.blended.ranks((row.slab, row.record_id)),
+            passage=_passage(opened, asked, answer.blended, row, records.get(key)),
         )
         for rank, key, row, others in zip(
             range(skip + 1, skip + len(rows) + 1), keys, rows, answer.others[skip:], strict=True

@@ -37,7 +37,7 @@ from pale_harbor.store.spaces.vectors import keep_faults, keep_vectors, names_kn
 from pale_harbor.work.chains.saved_parts import SavedParts
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.running.worker import Doing, Progress, do_job
-from pale_harbor.work.spaces.embedding_service import EmbeddingService, ServiceModel
+from pale_harbor.work.spaces.embedding_service import EmbeddingService
 from pale_harbor.work.spaces.open_space import OpenSpace
 from pale_harbor.work.spaces.texts import name_of_text
 from pale_harbor.work.workbench import Workbench
@@ -48,17 +48,23 @@ _EXAMPLES: Final = 20
 _TEXTS_AT_ONCE: Final = 2_000
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Cost:
-    """What a filling will ask of a service. texts: different ones that have no vector yet."""
+    """What a filling will ask of a service. texts: different ones that have no vector yet; known: those that have.
+
+    price: of all of it, None where the service names none.
+    """
 
     records: int
     texts: int
+    known: int
     words: int
     characters: int
     requests: int
-    known: int
-    model: ServiceModel
+    model: str
+    dimensions: int
+    price: float | None
+    currency: str
 
 
 def fill_space(bench: Workbench, space_id: int) -> bool:
@@ -129,7 +135,18 @@ def cost_of_filling(bench: Workbench, collection_name: str, space_name: str) -> 
         characters += sum(len(text) for name, text in fresh.items() if name not in held)
     wanted = len(texts) - known
     batch = min(source.batch, model.most_texts or source.batch)
-    return Cost(records, wanted, words, characters, -(-wanted // batch), known, model)
+    return Cost(
+        records=records,
+        texts=wanted,
+        known=known,
+        words=words,
+        characters=characters,
+        requests=-(-wanted // batch),
+        model=model.model,
+        dimensions=model.dimensions,
+        price=None if model.price is None else words / 1_000 * model.price,
+        currency=model.currency,
+    )
 
 
 def _bring_in(bench: Workbench, space: Space, progress: Progress) -> None:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -41,12 +41,12 @@ class Neighbour:
     key: str
     similarity: float
     passage: Passage | None
-    record: Record | None
+    field_values: dict[str, Any]
 
 
 @dataclass(frozen=True, slots=True)
 class Point:
-    """A record on the map. rank: as a neighbour, 0 for any other."""
+    """A record on the map. rank: as a neighbour, 0 for any other; example: one of the liked or disliked."""
 
     key: str
     title: str
@@ -58,12 +58,15 @@ class Point:
 
 @dataclass(frozen=True, slots=True)
 class SpaceMap:
-    """kept: how much of all difference the two directions show. wanted: where what is looked for lies."""
+    """kept: how much of all difference the two directions show, from 0 to 1. wanted: where what is looked for lies.
+
+    records: with vectors, shown or not.
+    """
 
     points: list[Point]
     wanted: tuple[float, float] | None
     kept: float
-    vectors: int
+    records: int
 
 
 def neighbours(
@@ -84,7 +87,8 @@ def neighbours(
     found: list[Neighbour] = []
     for rank, (row, key) in enumerate(zip(rows, keys, strict=True), start=1):
         record = records.get(key)
-        found.append(Neighbour(rank, key, row.score, _passage(opened, space, vector, row, record), record))
+        passage = _passage(opened, space, vector, row, record)
+        found.append(Neighbour(rank, key, row.score, passage, record.field_values if record else {}))
     return found
 
 

@@ -113,7 +113,7 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
             <span className="quiet">it lacks</span> <b className="font-semibold">{word.word}</b>
           </h3>
           <p className="quiet small wrap-anywhere">
-            {word.readings.map(([field, terms], i) => (
+            {word.readings.map(({ field, terms }, i) => (
               <span key={i} className="mr-2">
                 {field}: <span className="font-mono">{terms.join(' ') || 'nothing left'}</span>
               </span>

@@ -8,7 +8,7 @@ import { useAddress } from '../../shell/address'
 import { deltaText, scoreText, weightText } from '../../thinking/figures'
 import { shownFields, titleOf } from '../../thinking/records'
 import { BlendWhy } from './blend-why'
-import { comparedParts, kindWords, plainText } from '../../thinking/why'
+import { comparedParts, kindWords, multiplies, plainText } from '../../thinking/why'
 
 type ReadingPart = WhyAnswer['readings'][number]
 type Asked = {
@@ -121,14 +121,14 @@ export function Arithmetic({ answer }: { answer: WhyAnswer }) {
               style={{ background: sourceShade({ kind: 'signal', number: i }) }}
             />
             <span className="min-w-0 flex-1 truncate font-semibold">
-              {part.field}, {part.shape.replace('_', ' ')}
+              {part.signal.field}, {part.signal.shape.replace('_', ' ')}
             </span>
             <span className="quiet small whitespace-nowrap">
-              {part.multiplied ? '1 + ' : ''}
-              {weightText(part.weight)} × {scoreText(part.value)} =
+              {multiplies(part.signal) ? '1 + ' : ''}
+              {weightText(part.signal.weight)} × {scoreText(part.value)} =
             </span>
-            <span className="figure font-semibold" data-testid={part.multiplied ? undefined : 'why-part'}>
-              {part.multiplied ? `× ${scoreText(part.amount)}` : scoreText(part.amount)}
+            <span className="figure font-semibold" data-testid={multiplies(part.signal) ? undefined : 'why-part'}>
+              {multiplies(part.signal) ? `× ${scoreText(part.amount)}` : scoreText(part.amount)}
             </span>
           </p>
         </section>

@@ -70,7 +70,7 @@ export function LookInto({ collection, space }: { collection: Collection; space:
         {asks && !found.isError && !found.data && <Loading what="neighbours" />}
         {asks && !found.isError && found.data && (
           <ol>
-            {found.data.neighbours.map((one) => (
+            {found.data.map((one) => (
               <li key={one.key} className="line-b flex gap-3 px-6 py-2" data-row={one.key}>
                 <span className="figure w-[22px] shrink-0 font-semibold">{one.rank}</span>
                 <span className="min-w-0 flex-1">

@@ -2,7 +2,7 @@
 
 from typing import Final
 
-from pale_harbor.core.text.kinds import Kind, SequenceStage, TextStage, Tokenizer, TokenStage
+from pale_harbor.core.text.kinds import SequenceStage, StageKind, TextStage, Tokenizer, TokenStage
 from pale_harbor.core.text.stages.accents import Accents
 from pale_harbor.core.text.stages.as_is import AsIs
 from pale_harbor.core.text.stages.blanks import Blanks
@@ -80,19 +80,19 @@ TOKEN_STAGES: Final[dict[str, type[TokenStage | SequenceStage]]] = {
     "cjk_pairs": CjkPairs,
     "limit": Limit,
 }
-STAGES: Final[dict[Kind, dict[str, type[Stage]]]] = {
-    Kind.TEXT: {**TEXT_STAGES},
-    Kind.TOKENIZER: {**TOKENIZERS},
-    Kind.TOKEN: {**TOKEN_STAGES},
+STAGES: Final[dict[StageKind, dict[str, type[Stage]]]] = {
+    StageKind.TEXT: {**TEXT_STAGES},
+    StageKind.TOKENIZER: {**TOKENIZERS},
+    StageKind.TOKEN: {**TOKEN_STAGES},
 }
 STAGE_NAMES: Final = list(dict.fromkeys(name for stages in STAGES.values() for name in stages))
 
 
-def kinds_named(name: str) -> list[Kind]:
+def kinds_named(name: str) -> list[StageKind]:
     """The kinds of stage that bear a name; grams and prefixes cut texts as well as tokens."""
     return [kind for kind, stages in STAGES.items() if name in stages]
 
 
-def stage_class(name: str, kind: Kind) -> type[Stage]:
+def stage_class(name: str, kind: StageKind) -> type[Stage]:
     """The stage of a name and kind; KeyError where there is none."""
     return STAGES[kind][name]
