@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { Navigate, Route, Routes, useParams } from 'react-router'
+import { useEffect, useEffectEvent, useState } from 'react'
+import { Navigate, Route, Routes, useLocation, useParams } from 'react-router'
 import { collections, type Collection } from './api/queries'
 import { Empty, Loading, ProblemNote } from './parts/notes'
 import { Chains } from './places/chains/chains'
@@ -35,10 +36,13 @@ export function App() {
 
 function Workbench() {
   useEvents()
+  const { pathname } = useLocation()
+  const [atFirst, setAtFirst] = useState(false)
   const all = useQuery(collections())
   if (all.isPending) return <Loading what="the collections" />
   if (all.isError) return <ProblemNote error={all.error} />
-  if (all.data.length === 0) return <FirstImport />
+  // The wizard stays until it says itself where to go: its collection is there a moment before.
+  if (all.data.length === 0 || (atFirst && pathname === '/')) return <FirstImport onShown={() => setAtFirst(true)} />
   const first = all.data.find((collection) => collection.default_ranker) ?? all.data[0]
   if (!first) return null
   return (
@@ -50,7 +54,9 @@ function Workbench() {
   )
 }
 
-function FirstImport() {
+function FirstImport({ onShown }: { onShown: () => void }) {
+  const shown = useEffectEvent(onShown)
+  useEffect(() => shown(), [])
   return (
     <main className="mx-auto max-w-[1100px] pt-12">
       <h1 className="px-4 pb-2 text-xl font-semibold">Pale Harbor has no collection yet</h1>

@@ -26,7 +26,7 @@ def test_counts_of_a_field_add_up(values: list[Any]):
     assert found.values == len(flat)
     assert sum(b.count for b in found.lengths) == len(written)
     assert sum(b.count for b in found.numbers) == len(numbers)
-    assert sum(count for _, count in found.top) <= found.values
+    assert sum(one.count for one in found.top) <= found.values
     assert found.distinct <= found.values
     assert found.longest == max(map(len, written), default=0)
     for length_bin in found.lengths:

@@ -3,13 +3,13 @@ import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { get, send, type Schemas } from './client'
 import type { Collection } from './queries'
 
-export type Profile = Schemas['ProfileModel']
-export type FieldProfile = Schemas['FieldProfileModel']
+export type Profile = Schemas['Profile']
+export type FieldProfile = Schemas['FieldProfile']
 export type ImportPlan = Schemas['ImportPlan']
 export type FieldPlan = Schemas['FieldPlan']
 export type Preview = Schemas['PreviewModel']
 export type Import = Schemas['ImportModel']
-export type Rejected = Schemas['RejectedModel']
+export type Rejected = Schemas['RejectedRow']
 export type SourceRequest = Schemas['SourceRequest']
 export type PassageRule = Schemas['PassageDocument']
 export type Display = Schemas['DisplayDocument']
@@ -55,7 +55,7 @@ export const earlier = (collection: string, key: string) =>
   queryOptions({
     queryKey: ['earlier', collection, key],
     queryFn: ({ signal }) =>
-      get<Schemas['EarlierModel'][]>(at(collection, `/record/earlier?key=${encodeURIComponent(key)}`), signal),
+      get<Schemas['EarlierRecord'][]>(at(collection, `/record/earlier?key=${encodeURIComponent(key)}`), signal),
   })
 
 export const readings = (collection: string, key: string) =>
@@ -95,7 +95,7 @@ export const triedPassages = (collection: string, field: string, rule: PassageRu
   queryOptions({
     queryKey: ['passages', collection, field, rule],
     queryFn: ({ signal }) =>
-      send<Schemas['PassagePreviewModel']>('POST', at(collection, '/passages'), { field, rule }, signal),
+      send<Schemas['PassagePreview']>('POST', at(collection, '/passages'), { field, rule }, signal),
     placeholderData: keepPreviousData,
     retry: false,
   })
@@ -109,14 +109,14 @@ export const startImport = (collection: string, source: SourceRequest, plan: Imp
 export const cancelImport = (id: number) => send<Import>('POST', `/imports/${id}/cancel`, {})
 export const resumeImport = (id: number) => send<Import>('POST', `/imports/${id}/resume`, {})
 export const mendRows = (id: number, rows: { row_number: number; raw: string }[]) =>
-  send<Schemas['MendAnswer']>('POST', `/imports/${id}/mend`, { rows })
+  send<Schemas['Mended']>('POST', `/imports/${id}/mend`, { rows })
 
 export const putRecords = (collection: string, rows: Record<string, unknown>[]) =>
-  send<Schemas['ChangedModel']>('POST', at(collection, '/records'), { records: rows })
+  send<Schemas['Changed']>('POST', at(collection, '/records'), { records: rows })
 export const deleteRecords = (collection: string, keys: string[]) =>
-  send<Schemas['ChangedModel']>('POST', at(collection, '/records/delete'), { keys })
+  send<Schemas['Changed']>('POST', at(collection, '/records/delete'), { keys })
 export const restoreRecord = (collection: string, key: string, endedRevision: number) =>
-  send<Schemas['ChangedModel']>('POST', at(collection, '/records/restore'), { key, ended_revision: endedRevision })
+  send<Schemas['Changed']>('POST', at(collection, '/records/restore'), { key, ended_revision: endedRevision })
 
 export const putField = (collection: string, field: string, kind: Kind, role: Role, passages: PassageRule | null) =>
   send<null>('PUT', at(collection, `/fields/${encodeURIComponent(field)}`), { kind, role, passages })

@@ -1984,8 +1984,11 @@ export interface components {
             /** Worst */
             worst: number;
         };
-        /** BinModel */
-        BinModel: {
+        /**
+         * Bin
+         * @description How many values lie from `low` to `high`, the upper bound left out but for the last bin.
+         */
+        Bin: {
             /** Count */
             count: number;
             /** High */
@@ -2191,10 +2194,10 @@ export interface components {
             ranker_version: number;
         };
         /**
-         * ChangedModel
-         * @description What a change came to; revision: of the records since.
+         * Changed
+         * @description What a change came to, and the revision of the records since.
          */
-        ChangedModel: {
+        Changed: {
             /** Added */
             added: number;
             /** Deleted */
@@ -2511,10 +2514,10 @@ export interface components {
             words: number;
         };
         /**
-         * CutValueModel
-         * @description stretches: start and end of each passage, in code points of the text.
+         * CutValue
+         * @description A value and its passages: start and end in code points.
          */
-        CutValueModel: {
+        CutValue: {
             /** Stretches */
             stretches: [
                 number,
@@ -2594,12 +2597,22 @@ export interface components {
             /** Title */
             title?: string | null;
         };
+        /** EarlierPage */
+        EarlierPage: {
+            /** Found */
+            found: number;
+            /** Records */
+            records: components["schemas"]["EarlierRecord"][];
+        };
         /**
-         * EarlierModel
-         * @description What a record was from one revision of the records to another.
+         * EarlierRecord
+         * @description What a record was from one revision of the collection to another, and how that ended.
          */
-        EarlierModel: {
-            /** Ended At */
+        EarlierRecord: {
+            /**
+             * Ended At
+             * Format: date-time
+             */
             ended_at: string;
             /**
              * Ended By
@@ -2616,13 +2629,6 @@ export interface components {
             key: string;
             /** Revision */
             revision: number;
-        };
-        /** EarlierPage */
-        EarlierPage: {
-            /** Found */
-            found: number;
-            /** Records */
-            records: components["schemas"]["EarlierModel"][];
         };
         /**
          * Example
@@ -2784,10 +2790,15 @@ export interface components {
             split?: string | null;
         };
         /**
-         * FieldProfileModel
-         * @description distinct_is_exact: false where there are more different values than were counted.
+         * FieldProfile
+         * @description A field over `records` records.
+         *
+         *     filled: records with a value; values: all values, several of one record included; distinct: how
+         *     many different ones (at least, where `distinct_is_exact` is false); lengths: of texts, in code points;
+         *     numbers: of numeric values and of the years of dates; top: the commonest values; samples: some
+         *     values.
          */
-        FieldProfileModel: {
+        FieldProfile: {
             /** Distinct */
             distinct: number;
             /** Distinct Is Exact */
@@ -2795,21 +2806,23 @@ export interface components {
             /** Filled */
             filled: number;
             /** Languages */
-            languages: components["schemas"]["LanguageShare"][];
+            languages: components["schemas"]["LanguageCount"][];
             /** Lengths */
-            lengths: components["schemas"]["BinModel"][];
+            lengths: components["schemas"]["Bin"][];
             /** Longest */
             longest: number;
             /** Name */
             name: string;
             /** Numbers */
-            numbers: components["schemas"]["BinModel"][];
+            numbers: components["schemas"]["Bin"][];
             /** Oddities */
-            oddities: components["schemas"]["OddityModel"][];
+            oddities: components["schemas"]["Oddity"][];
+            /** Records */
+            records: number;
             /** Samples */
             samples: string[];
             /** Top */
-            top: components["schemas"]["TopValue"][];
+            top: components["schemas"]["ValueCount"][];
             /** Values */
             values: number;
         };
@@ -3478,8 +3491,11 @@ export interface components {
          * @enum {string}
          */
         Language: "en" | "de" | "fr" | "es" | "it" | "pt" | "nl" | "sv" | "no" | "da" | "fi" | "ru" | "ro" | "hu";
-        /** LanguageShare */
-        LanguageShare: {
+        /**
+         * LanguageCount
+         * @description A language, and how many values are in it.
+         */
+        LanguageCount: {
             /** Count */
             count: number;
             /** Language */
@@ -3803,16 +3819,6 @@ export interface components {
             resident_bytes: number;
         };
         /**
-         * MendAnswer
-         * @description mended: numbers of the rows that are records now; still_rejected: the others, with the reason now.
-         */
-        MendAnswer: {
-            /** Mended */
-            mended: number[];
-            /** Still Rejected */
-            still_rejected: components["schemas"]["RejectedModel"][];
-        };
-        /**
          * MendModel
          * @description The chains as they would be; null where one stays as it is.
          */
@@ -3828,6 +3834,17 @@ export interface components {
         MendRequest: {
             /** Rows */
             rows: components["schemas"]["MendedRow"][];
+        };
+        /**
+         * Mended
+         * @description What became of mended rows. still_rejected: those that cannot be read yet, with the reason now.
+         */
+        Mended: {
+            changed: components["schemas"]["Changed"] | null;
+            /** Mended */
+            mended: number[];
+            /** Still Rejected */
+            still_rejected: components["schemas"]["RejectedRow"][];
         };
         /** MendedRow */
         MendedRow: {
@@ -3982,10 +3999,10 @@ export interface components {
          */
         Normalisation: "min_max" | "z_score" | "rank" | "none";
         /**
-         * OddityModel
-         * @description kind: what is odd, explained in `what`; keys: of some records that have it.
+         * Oddity
+         * @description Something odd in values: its kind, what that is in words, how many values have it, keys of some records.
          */
-        OddityModel: {
+        Oddity: {
             /** Count */
             count: number;
             /** Keys */
@@ -4230,10 +4247,12 @@ export interface components {
             size: number;
         };
         /**
-         * PassagePreviewModel
-         * @description tried: values the rule was tried on; cut: how many of them it cut into more than one passage.
+         * PassagePreview
+         * @description What a rule does to a field's values: how many it was tried on, how many it cut, and some of them.
+         *
+         *     passages: in all; longest: in code points.
          */
-        PassagePreviewModel: {
+        PassagePreview: {
             /** Cut */
             cut: number;
             /** Longest */
@@ -4243,7 +4262,7 @@ export interface components {
             /** Tried */
             tried: number;
             /** Values */
-            values: components["schemas"]["CutValueModel"][];
+            values: components["schemas"]["CutValue"][];
         };
         /** PassageRequest */
         PassageRequest: {
@@ -4340,9 +4359,9 @@ export interface components {
             /** Rejected */
             rejected: number;
             /** Rejects */
-            rejects: components["schemas"]["PreviewRowModel"][];
+            rejects: components["schemas"]["PreviewRow"][];
             /** Rows */
-            rows: components["schemas"]["PreviewRowModel"][];
+            rows: components["schemas"]["PreviewRow"][];
         };
         /** PreviewRequest */
         PreviewRequest: {
@@ -4358,10 +4377,10 @@ export interface components {
             source: components["schemas"]["SourceRequest"];
         };
         /**
-         * PreviewRowModel
-         * @description A row as it would be read; key is null and reason says why where it cannot be.
+         * PreviewRow
+         * @description A row as it would be read: its values and key, or the reason why it cannot be.
          */
-        PreviewRowModel: {
+        PreviewRow: {
             /** Key */
             key: string | null;
             /** Line */
@@ -4414,12 +4433,12 @@ export interface components {
             where: string;
         };
         /**
-         * ProfileModel
-         * @description looked_at: records that were read, out of `records`: a sample where it is less.
+         * Profile
+         * @description Profiles of all fields. looked_at: records that were read, out of `records`.
          */
-        ProfileModel: {
+        Profile: {
             /** Fields */
-            fields: components["schemas"]["FieldProfileModel"][];
+            fields: components["schemas"]["FieldProfile"][];
             /** Looked At */
             looked_at: number;
             /** Records */
@@ -4833,8 +4852,11 @@ export interface components {
             /** State */
             state: string;
         };
-        /** RecordLine */
-        RecordLine: {
+        /**
+         * Record
+         * @description A record as kept; `field_values` holds the key's field too.
+         */
+        Record: {
             /** Field Values */
             field_values: {
                 [key: string]: unknown;
@@ -4871,7 +4893,7 @@ export interface components {
             key: string;
             /** Passages */
             passages: {
-                [key: string]: components["schemas"]["CutValueModel"][];
+                [key: string]: components["schemas"]["CutValue"][];
             };
             /** Ranker */
             ranker: string | null;
@@ -4886,7 +4908,7 @@ export interface components {
             /** Found */
             found: number;
             /** Records */
-            records: components["schemas"]["RecordLine"][];
+            records: components["schemas"]["Record"][];
         };
         /** RecordsRequest */
         RecordsRequest: {
@@ -4895,8 +4917,18 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
-        /** RejectedModel */
-        RejectedModel: {
+        /** RejectedPage */
+        RejectedPage: {
+            /** Found */
+            found: number;
+            /** Rows */
+            rows: components["schemas"]["RejectedRow"][];
+        };
+        /**
+         * RejectedRow
+         * @description A row that could not be read: its number in the source, line, reason, and what stood there.
+         */
+        RejectedRow: {
             /** Line */
             line: number;
             /** Raw */
@@ -4905,13 +4937,6 @@ export interface components {
             reason: string;
             /** Row Number */
             row_number: number;
-        };
-        /** RejectedPage */
-        RejectedPage: {
-            /** Found */
-            found: number;
-            /** Rows */
-            rows: components["schemas"]["RejectedModel"][];
         };
         /** RemeasureAnswer */
         RemeasureAnswer: {
@@ -5895,13 +5920,6 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** TopValue */
-        TopValue: {
-            /** Count */
-            count: number;
-            /** Value */
-            value: string;
-        };
         /**
          * Unjudged
          * @description An unjudged record counts as off topic, or is left out as if the list did not hold it.
@@ -5918,6 +5936,16 @@ export interface components {
             name: string;
             /** Upload */
             upload: string;
+        };
+        /**
+         * ValueCount
+         * @description A value, and how often it stands in the field.
+         */
+        ValueCount: {
+            /** Count */
+            count: number;
+            /** Value */
+            value: string;
         };
         /** ValueTokens */
         ValueTokens: {
@@ -9534,7 +9562,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PassagePreviewModel"];
+                    "application/json": components["schemas"]["PassagePreview"];
                 };
             };
             /** @description Not Found */
@@ -9613,7 +9641,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProfileModel"];
+                    "application/json": components["schemas"]["Profile"];
                 };
             };
             /** @description Not Found */
@@ -9697,7 +9725,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EarlierModel"][];
+                    "application/json": components["schemas"]["EarlierRecord"][];
                 };
             };
             /** @description Not Found */
@@ -9830,7 +9858,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChangedModel"];
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Not Found */
@@ -9874,7 +9902,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChangedModel"];
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Not Found */
@@ -9918,7 +9946,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChangedModel"];
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Not Found */
@@ -10116,7 +10144,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MendAnswer"];
+                    "application/json": components["schemas"]["Mended"];
                 };
             };
             /** @description Not Found */

@@ -1,7 +1,7 @@
 // What the server tells of its own accord, to every tab by the connection of one of them: browsers allow a host few.
 import { useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { followed, type Told } from '../thinking/events'
+import { followed, OF_ONE_RECORD, type Told } from '../thinking/events'
 
 const NAME = 'pale-harbor-events'
 
@@ -14,7 +14,10 @@ function listened(client: QueryClient): () => void {
   const channel = new BroadcastChannel(NAME)
   const ended = new AbortController()
   const hear = (told: Told) => {
-    for (const key of followed(told)) void client.invalidateQueries(key === 'all' ? {} : { queryKey: [...key] })
+    for (const key of followed(told)) {
+      if (key !== 'all') void client.invalidateQueries({ queryKey: [...key] })
+      else void client.invalidateQueries({ predicate: (query) => !OF_ONE_RECORD.includes(String(query.queryKey[0])) })
+    }
   }
   channel.onmessage = (event: MessageEvent<Told>) => hear(event.data)
   // Whoever holds the lock listens for all; the next one takes over when its tab is closed.

@@ -31,6 +31,9 @@ export const OF_JUDGING = [
   'sides',
 ]
 
+// What is asked of one record, which may be gone: whoever changed it asks again.
+export const OF_ONE_RECORD = ['record', 'earlier', 'readings', 'why', 'why not', 'nearest', 'map']
+
 const ENDED = ['done', 'failed', 'cancelled']
 
 export function followed(told: Told): Key[] {

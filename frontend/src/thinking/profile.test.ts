@@ -4,6 +4,7 @@ import { bars, distinctText, distribution, shareText } from './profile'
 
 const field = (change: Partial<FieldProfile>): FieldProfile => ({
   name: 'year',
+  records: 0,
   filled: 0,
   values: 0,
   distinct: 0,

@@ -1,6 +1,5 @@
 """Imports over HTTP: uploads, previews, progress, rejected rows and their mending."""
 
-from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import Query, Request, Response
@@ -8,12 +7,9 @@ from fastapi import Query, Request, Response
 from pale_harbor.api.records.models import (
     ImportModel,
     ImportRequest,
-    MendAnswer,
     MendRequest,
     PreviewModel,
     PreviewRequest,
-    PreviewRowModel,
-    RejectedModel,
     RejectedPage,
     SourceRequest,
     UploadModel,
@@ -27,7 +23,7 @@ from pale_harbor.store.collections.collections import check_name
 from pale_harbor.store.imports import imports as kept
 from pale_harbor.store.running.jobs import FINISHED, is_held, want_cancel
 from pale_harbor.work.imports.importing import begin_import
-from pale_harbor.work.imports.mending import mend_rows, rejected_as_file
+from pale_harbor.work.imports.mending import Mended, mend_rows, rejected_as_file
 from pale_harbor.work.imports.sources import FileSource, RowSource, database_source, preview
 from pale_harbor.work.imports.uploads import LARGEST_UPLOAD
 from pale_harbor.work.workbench import Workbench
@@ -58,8 +54,8 @@ def preview_source(request: PreviewRequest, bench: Bench, folder: UploadFolder) 
         name=str(source.kept()["name"]),
         format=_TITLES.get(seen.plan.format or "", ""),
         plan=seen.plan,
-        rows=[PreviewRowModel(**asdict(row)) for row in seen.rows],
-        rejects=[PreviewRowModel(**asdict(row)) for row in seen.rejects],
+        rows=seen.rows,
+        rejects=seen.rejects,
         rejected=seen.rejected,
         looked_at=seen.looked_at,
         complete=seen.complete,
@@ -126,7 +122,7 @@ def rejected(
     with bench.pool.connection() as connection:
         job = kept.import_with_id(connection, job_id)
         rows = kept.rejected_rows(connection, job_id, first, count)
-    return RejectedPage(rows=[RejectedModel(**asdict(row)) for row in rows], found=job.rows_rejected)
+    return RejectedPage(rows=rows, found=job.rows_rejected)
 
 
 @router.get("/imports/{job_id}/rejected/file", response_class=Response)
@@ -145,11 +141,9 @@ def rejected_file(job_id: int, bench: Bench) -> Response:
 
 @router.post("/imports/{job_id}/mend")
 @largest_body(64_000_000)
-def mend(job_id: int, request: MendRequest, bench: Bench) -> MendAnswer:
+def mend(job_id: int, request: MendRequest, bench: Bench) -> Mended:
     """Reads mended rows again; those that can be read now become records."""
-    mended = mend_rows(bench.pool, job_id, [(row.row_number, row.raw) for row in request.rows])
-    still = [RejectedModel(**asdict(row)) for row in mended.still_rejected]
-    return MendAnswer(mended=mended.mended, still_rejected=still)
+    return mend_rows(bench.pool, job_id, [(row.row_number, row.raw) for row in request.rows])
 
 
 def _source(bench: Workbench, folder: UploadFolder, request: SourceRequest, collection: str) -> RowSource:

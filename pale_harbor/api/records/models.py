@@ -1,6 +1,6 @@
 """What goes in and out over HTTP about records, fields and imports."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
@@ -9,8 +9,11 @@ from pale_harbor.api.models import Name, well_formed_text
 from pale_harbor.formats.passages import PassageDocument
 from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.collections.collections import FieldKind, FieldRole
-from pale_harbor.store.imports.imports import Import
+from pale_harbor.store.imports.imports import Import, RejectedRow
+from pale_harbor.store.records.records import EarlierRecord, Record
 from pale_harbor.store.running.jobs import JobState
+from pale_harbor.work.imports.sources import PreviewRow
+from pale_harbor.work.records.looking import CutValue
 
 FieldName = Annotated[str, Field(min_length=1, max_length=200)]
 Key = Annotated[str, Field(min_length=1, max_length=500)]
@@ -20,32 +23,15 @@ class NameRequest(BaseModel):
     name: Name
 
 
-class RecordLine(BaseModel):
-    key: str
-    revision: int
-    field_values: dict[str, Any]
-
-
 class RecordsPage(BaseModel):
     """A page of records; found: how many there are in all."""
 
-    records: list[RecordLine]
+    records: list[Record]
     found: int
 
 
-class EarlierModel(BaseModel):
-    """What a record was from one revision of the records to another."""
-
-    key: str
-    revision: int
-    ended_revision: int
-    ended_by: Literal["change", "deletion"]
-    ended_at: str
-    field_values: dict[str, Any]
-
-
 class EarlierPage(BaseModel):
-    records: list[EarlierModel]
+    records: list[EarlierRecord]
     found: int
 
 
@@ -62,67 +48,6 @@ class RestoreRequest(BaseModel):
     ended_revision: int
 
 
-class ChangedModel(BaseModel):
-    """What a change came to; revision: of the records since."""
-
-    added: int
-    updated: int
-    unchanged: int
-    deleted: int
-    revision: int
-
-
-class BinModel(BaseModel):
-    low: float
-    high: float
-    count: int
-
-
-class OddityModel(BaseModel):
-    """kind: what is odd, explained in `what`; keys: of some records that have it."""
-
-    kind: str
-    what: str
-    count: int
-    keys: list[str]
-
-
-class TopValue(BaseModel):
-    value: str
-    count: int
-
-
-class LanguageShare(BaseModel):
-    language: str
-    count: int
-
-
-class FieldProfileModel(BaseModel):
-    """distinct_is_exact: false where there are more different values than were counted."""
-
-    name: str
-    filled: int
-    values: int
-    distinct: int
-    distinct_is_exact: bool
-    longest: int
-    lengths: list[BinModel]
-    numbers: list[BinModel]
-    top: list[TopValue]
-    languages: list[LanguageShare]
-    samples: list[str]
-    oddities: list[OddityModel]
-
-
-class ProfileModel(BaseModel):
-    """looked_at: records that were read, out of `records`: a sample where it is less."""
-
-    revision: int
-    records: int
-    looked_at: int
-    fields: list[FieldProfileModel]
-
-
 class FieldRequest(BaseModel):
     """What a field is from now on."""
 
@@ -133,26 +58,9 @@ class FieldRequest(BaseModel):
     passages: PassageDocument | None
 
 
-class CutValueModel(BaseModel):
-    """stretches: start and end of each passage, in code points of the text."""
-
-    text: str
-    stretches: list[tuple[int, int]]
-
-
 class PassageRequest(BaseModel):
     field: FieldName
     rule: PassageDocument
-
-
-class PassagePreviewModel(BaseModel):
-    """tried: values the rule was tried on; cut: how many of them it cut into more than one passage."""
-
-    tried: int
-    cut: int
-    passages: int
-    longest: int
-    values: list[CutValueModel]
 
 
 class ValueTokens(BaseModel):
@@ -175,7 +83,7 @@ class RecordReadings(BaseModel):
     key: str
     ranker: str | None
     readings: list[ReadingTokensModel]
-    passages: dict[str, list[CutValueModel]]
+    passages: dict[str, list[CutValue]]
 
 
 class UploadModel(BaseModel):
@@ -201,23 +109,14 @@ class PreviewRequest(BaseModel):
     collection: Name | None = None
 
 
-class PreviewRowModel(BaseModel):
-    """A row as it would be read; key is null and reason says why where it cannot be."""
-
-    line: int
-    key: str | None
-    values: dict[str, Any]
-    reason: str
-
-
 class PreviewModel(BaseModel):
     """looked_at: rows that were read for it; complete: whether these are all."""
 
     name: str
     format: str
     plan: ImportPlan
-    rows: list[PreviewRowModel]
-    rejects: list[PreviewRowModel]
+    rows: list[PreviewRow]
+    rejects: list[PreviewRow]
     rejected: int
     looked_at: int
     complete: bool
@@ -248,15 +147,8 @@ class ImportModel(BaseModel):
     cut_off: bool
 
 
-class RejectedModel(BaseModel):
-    row_number: int
-    line: int
-    reason: str
-    raw: str
-
-
 class RejectedPage(BaseModel):
-    rows: list[RejectedModel]
+    rows: list[RejectedRow]
     found: int
 
 
@@ -267,13 +159,6 @@ class MendedRow(BaseModel):
 
 class MendRequest(BaseModel):
     rows: Annotated[list[MendedRow], Field(min_length=1, max_length=1_000)]
-
-
-class MendAnswer(BaseModel):
-    """mended: numbers of the rows that are records now; still_rejected: the others, with the reason now."""
-
-    mended: list[int]
-    still_rejected: list[RejectedModel]
 
 
 def import_model(job: Import, *, is_held: bool) -> ImportModel:

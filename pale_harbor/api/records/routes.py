@@ -1,6 +1,6 @@
 """Records, fields and their looks over HTTP."""
 
-from dataclasses import asdict
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from fastapi import Query, Response
@@ -8,31 +8,19 @@ from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.chains.models import token_model
 from pale_harbor.api.records.models import (
-    BinModel,
-    ChangedModel,
-    CutValueModel,
-    EarlierModel,
     EarlierPage,
-    FieldProfileModel,
     FieldRequest,
     KeysRequest,
-    LanguageShare,
-    OddityModel,
-    PassagePreviewModel,
     PassageRequest,
-    ProfileModel,
     ReadingTokensModel,
-    RecordLine,
     RecordReadings,
     RecordsPage,
     RecordsRequest,
     RestoreRequest,
-    TopValue,
     ValueTokens,
 )
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
-from pale_harbor.core.records import ODDITIES, FieldProfile
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.passages import passage_rule
 from pale_harbor.store.collections.collections import collection_named, fields_of
@@ -44,9 +32,9 @@ from pale_harbor.store.records.records import (
     record_with_key,
     records_page,
 )
-from pale_harbor.work.records.changes import put_records, remove_records, restore_record
+from pale_harbor.work.records.changes import Changed, put_records, remove_records, restore_record
 from pale_harbor.work.records.exporting import exported_lines
-from pale_harbor.work.records.looking import CutValue, passages_of, preview_passages, tokens_of
+from pale_harbor.work.records.looking import CutValue, PassagePreview, Profile, passages_of, preview_passages, tokens_of
 from pale_harbor.work.workbench import RankerChoice
 
 router = guarded_router()
@@ -83,36 +71,34 @@ def records(
             first=first,
             count=count,
         )
-    return RecordsPage(
-        records=[RecordLine(key=r.key, revision=r.revision, field_values=r.field_values) for r in page], found=found
-    )
+    return RecordsPage(records=page, found=found)
 
 
 @router.post("/collections/{name}/records")
 @largest_body(64_000_000)
-def put(name: str, request: RecordsRequest, bench: Bench) -> ChangedModel:
+def put(name: str, request: RecordsRequest, bench: Bench) -> Changed:
     """Adds or replaces records, all or none; the next search finds them."""
-    return ChangedModel(**asdict(put_records(bench.pool, name, request.records)))
+    return put_records(bench.pool, name, request.records)
 
 
 @router.post("/collections/{name}/records/delete")
-def delete(name: str, request: KeysRequest, bench: Bench) -> ChangedModel:
+def delete(name: str, request: KeysRequest, bench: Bench) -> Changed:
     """Deletes records by key; they can be restored."""
-    return ChangedModel(**asdict(remove_records(bench.pool, name, request.keys)))
+    return remove_records(bench.pool, name, request.keys)
 
 
 @router.post("/collections/{name}/records/restore")
-def restore(name: str, request: RestoreRequest, bench: Bench) -> ChangedModel:
+def restore(name: str, request: RestoreRequest, bench: Bench) -> Changed:
     """Makes a record what it was before a change or a deletion."""
-    return ChangedModel(**asdict(restore_record(bench.pool, name, request.key, request.ended_revision)))
+    return restore_record(bench.pool, name, request.key, request.ended_revision)
 
 
 @router.get("/collections/{name}/record/earlier")
-def earlier(name: str, key: Annotated[str, Query(max_length=500)], bench: Bench) -> list[EarlierModel]:
+def earlier(name: str, key: Annotated[str, Query(max_length=500)], bench: Bench) -> list[EarlierRecord]:
     """What a record was before, the latest first."""
     with bench.pool.connection() as connection:
         kept = collection_named(connection, name)
-        return [_earlier(state) for state in earlier_states(connection, kept.id, key.replace("\x00", ""))]
+        return earlier_states(connection, kept.id, key.replace("\x00", ""))
 
 
 @router.get("/collections/{name}/record/readings")
@@ -154,19 +140,13 @@ def deleted(
     """Records that were deleted, the latest first, as they were."""
     with bench.pool.connection() as connection:
         page, found = deleted_records(connection, collection_named(connection, name).id, first, count)
-    return EarlierPage(records=[_earlier(state) for state in page], found=found)
+    return EarlierPage(records=page, found=found)
 
 
 @router.get("/collections/{name}/profile")
-def profile(name: str, bench: Bench) -> ProfileModel:
+def profile(name: str, bench: Bench) -> Profile:
     """What each field holds: how often, how many different values, how long, in which languages, what is odd."""
-    found = bench.profiles.of(name)
-    return ProfileModel(
-        revision=found.revision,
-        records=found.records,
-        looked_at=found.looked_at,
-        fields=[_field_profile(one) for one in found.fields],
-    )
+    return bench.profiles.of(name)
 
 
 @router.put("/collections/{name}/fields/{field:path}")
@@ -185,16 +165,10 @@ def change_display(name: str, request: DisplayDocument, bench: Bench) -> Display
 
 
 @router.post("/collections/{name}/passages")
-def try_passages(name: str, request: PassageRequest, bench: Bench) -> PassagePreviewModel:
+def try_passages(name: str, request: PassageRequest, bench: Bench) -> PassagePreview:
     """What a rule for passages does to a field's values."""
     seen = preview_passages(bench.pool, name, request.field, passage_rule(request.rule.model_dump()))
-    return PassagePreviewModel(
-        tried=seen.tried,
-        cut=seen.cut,
-        passages=seen.passages,
-        longest=seen.longest,
-        values=[_cut_value(value) for value in seen.values],
-    )
+    return replace(seen, values=[_cut_value(value) for value in seen.values])
 
 
 @router.get("/collections/{name}/export", response_class=StreamingResponse)
@@ -223,39 +197,9 @@ def picture(name: str, picture: str, bench: Bench) -> Response:
     )
 
 
-def _earlier(state: EarlierRecord) -> EarlierModel:
-    return EarlierModel(
-        key=state.key,
-        revision=state.revision,
-        ended_revision=state.ended_revision,
-        ended_by=state.ended_by,
-        ended_at=state.ended_at.isoformat(),
-        field_values=state.field_values,
-    )
-
-
-def _cut_value(value: CutValue) -> CutValueModel:
-    if len(value.text) > _LONGEST_SHOWN:
-        stretches = [(start, min(end, _LONGEST_SHOWN)) for start, end in value.stretches if start < _LONGEST_SHOWN]
-        return CutValueModel(text=value.text[:_LONGEST_SHOWN], stretches=stretches)
-    return CutValueModel(text=value.text, stretches=value.stretches)
-
-
-def _field_profile(found: FieldProfile) -> FieldProfileModel:
-    return FieldProfileModel(
-        name=found.name,
-        filled=found.filled,
-        values=found.values,
-        distinct=found.distinct,
-        distinct_is_exact=found.distinct_is_exact,
-        longest=found.longest,
-        lengths=[BinModel(**asdict(one)) for one in found.lengths],
-        numbers=[BinModel(**asdict(one)) for one in found.numbers],
-        top=[TopValue(value=value, count=count) for value, count in found.top],
-        languages=[LanguageShare(language=language, count=count) for language, count in found.languages],
-        samples=list(found.samples),
-        oddities=[
-            OddityModel(kind=kind, what=ODDITIES[kind], count=count, keys=list(keys))
-            for kind, count, keys in found.oddities
-        ],
-    )
+def _cut_value(value: CutValue) -> CutValue:
+    """As much of a value as is shown."""
+    if len(value.text) <= _LONGEST_SHOWN:
+        return value
+    stretches = [(start, min(end, _LONGEST_SHOWN)) for start, end in value.stretches if start < _LONGEST_SHOWN]
+    return CutValue(value.text[:_LONGEST_SHOWN], stretches)

@@ -14,6 +14,7 @@ from pale_harbor.errors import BadInput
 if TYPE_CHECKING:
     from pale_harbor.core.ranking import FieldOrder, Why
     from pale_harbor.formats.ranker.document import FilterDocument
+    from pale_harbor.work.ranking.searching import Found
     from pale_harbor.work.ranking.why_not import WhyNot
 
 
@@ -93,11 +94,7 @@ def search(
                 answer |= {"read_as": found.read_as, "notes": found.notes}
             if found.kind is not None:
                 answer["kind"] = found.kind
-            if wanted:
-                answer["facets"] = {
-                    field: [(one.value, one.count) for one in counts] for field, counts in found.facets.items()
-                }
-            return answer
+            return answer | (_facets(found) if wanted else {})
 
         answer = bench.with_collection(collection, work)
     if as_json:
@@ -114,6 +111,10 @@ def _check_fields(used: Sequence[str], known: Sequence[str]) -> None:
     problems = [(name, hint(nearest_name(name, known), known)) for name in used if name not in known]
     if problems and known:
         raise BadInput("The collection does not have these fields.", problems)
+
+
+def _facets(found: "Found") -> dict[str, Any]:
+    return {"facets": {field: [(one.value, one.count) for one in counts] for field, counts in found.facets.items()}}
 
 
 def _orders(names: Sequence[str]) -> "tuple[FieldOrder, ...]":

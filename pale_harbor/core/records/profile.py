@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from hashlib import blake2b
 from typing import Any, Final
 
-from pale_harbor.core.records.oddities import oddities_of
+from pale_harbor.core.records.oddities import ODDITIES, oddities_of
 from pale_harbor.core.text.languages import language_of
 
 _MOST_DISTINCT: Final = 200_000
@@ -30,13 +30,39 @@ class Bin:
 
 
 @dataclass(frozen=True, slots=True)
+class ValueCount:
+    """A value, and how often it stands in the field."""
+
+    value: str
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class LanguageCount:
+    """A language, and how many values are in it."""
+
+    language: str
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class Oddity:
+    """Something odd in values: its kind, what that is in words, how many values have it, keys of some records."""
+
+    kind: str
+    what: str
+    count: int
+    keys: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FieldProfile:
     """A field over `records` records.
 
     filled: records with a value; values: all values, several of one record included; distinct: how
     many different ones (at least, where `distinct_is_exact` is false); lengths: of texts, in code points;
     numbers: of numeric values and of the years of dates; top: the commonest values; samples: some
-    values; oddities: for each kind how many values have it, and keys of some records.
+    values.
     """
 
     name: str
@@ -48,10 +74,10 @@ class FieldProfile:
     lengths: tuple[Bin, ...]
     longest: int
     numbers: tuple[Bin, ...]
-    top: tuple[tuple[str, int], ...]
-    languages: tuple[tuple[str, int], ...]
+    top: tuple[ValueCount, ...]
+    languages: tuple[LanguageCount, ...]
     samples: tuple[str, ...]
-    oddities: tuple[tuple[str, int, tuple[str, ...]], ...]
+    oddities: tuple[Oddity, ...]
 
 
 @dataclass(slots=True)
@@ -84,23 +110,24 @@ class Profiler:
 
     def finished(self) -> FieldProfile:
         longest = max(self.lengths, default=0)
+        commonest = sorted(self.counts.items(), key=lambda pair: (-pair[1], pair[0]))[:_TOP]
         return FieldProfile(
-            self.name,
-            self.records,
-            self.filled,
-            self.values,
-            len(self.counts),
-            self.distinct_is_exact,
-            _length_bins(self.lengths),
-            longest,
-            _number_bins(self.numbers),
-            tuple(
-                (name[:_SHOWN], count)
-                for name, count in sorted(self.counts.items(), key=lambda pair: (-pair[1], pair[0]))[:_TOP]
+            name=self.name,
+            records=self.records,
+            filled=self.filled,
+            values=self.values,
+            distinct=len(self.counts),
+            distinct_is_exact=self.distinct_is_exact,
+            lengths=_length_bins(self.lengths),
+            longest=longest,
+            numbers=_number_bins(self.numbers),
+            top=tuple(ValueCount(name[:_SHOWN], count) for name, count in commonest),
+            languages=tuple(LanguageCount(*pair) for pair in self.languages.most_common()),
+            samples=tuple(self.samples),
+            oddities=tuple(
+                Oddity(kind, ODDITIES[kind], count, tuple(self.odd[kind]))
+                for kind, count in self.odd_counts.most_common()
             ),
-            tuple(self.languages.most_common()),
-            tuple(self.samples),
-            tuple((name, count, tuple(self.odd[name])) for name, count in self.odd_counts.most_common()),
         )
 
     def _add_item(self, key: str, item: Any) -> None:
