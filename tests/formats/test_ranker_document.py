@@ -27,7 +27,7 @@ from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker.differences import differences
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.ranker.models import model_of
-from pale_harbor.formats.ranker.naming import named_fields
+from pale_harbor.formats.ranker.naming import chain_texts, named_fields, named_spaces
 from pale_harbor.formats.ranker.reading import ranker_of
 from pale_harbor.formats.ranker.tables import markdown_of
 from tools.write_knobs import DOCS, PAGE, docs_text, page_text
@@ -411,3 +411,62 @@ def test_what_follows_from_the_knobs_is_committed_as_it_follows():
     for page in DOCS:
         text = page.read_text("utf-8")
         assert text == docs_text(text), "run: PYTHONPATH=. python tools/write_knobs.py"
+
+
+def test_bounds_hold_at_their_very_ends():
+    shortest = {**TITLE, "field": "y"}
+    assert ranker_document({"readings": [shortest], "spelling": {"edits": 2}}).whole["spelling"]["edits"] == 2
+    for wrong, said in (
+        ({"readings": [{**TITLE, "field": ""}]}, "readings[0].field: string should have at least 1 character"),
+        ({"readings": [TITLE], "spelling": {"edits": 3}}, "spelling.edits: input should be 'by_length', 0, 1 or 2"),
+        ({"readings": [{**TITLE, "nearness": {"weight": 0}}]}, "readings[0].nearness.weight: input should be greater"),
+        ({"readings": [{**TITLE, "nearness": {"gap": 51}}]}, "readings[0].nearness.gap: input should be less"),
+    ):
+        with pytest.raises(BadInput) as caught:
+            ranker_document(wrong)
+        assert said in str(caught.value)
+
+
+def test_only_what_names_a_field_is_told_as_one():
+    document = ranker_document(
+        {
+            "readings": [{**TITLE, "chain": {"by": "language", "en": "words", "else": "plain"}}],
+            "rules": [{"when": {"query": "bell"}, "do": {"weigh": "title", "by": 2}, "reason": "loud"}],
+            "spaces": [{"space": "meaning"}],
+            "equals_by": ["-asked"],
+        }
+    )
+    assert named_fields(document) == [
+        ("readings[0].field", "title"),
+        ("readings[0].chain.by", "language"),
+        ("rules[0].do.weigh", "title"),
+        ("equals_by[0]", "asked"),
+    ]
+    assert named_spaces(document) == [("spaces[0].space", "meaning")]
+
+
+def test_chains_are_told_with_the_fields_they_read():
+    by_language = {"by": "language", "en": "english", "else": "words > lower"}
+    document = ranker_document(
+        {"readings": [{**TITLE, "chain": by_language, "query_chain": " @plain "}, {"field": "text", "chain": "words"}]}
+    )
+    assert chain_texts(document) == [
+        ("title", "@english"),
+        ("title", "words > lower"),
+        ("title", "@plain"),
+        ("text", "words"),
+    ]
+
+
+def test_readings_of_one_field_are_the_same_where_their_chains_are():
+    words, whole = {"field": "title", "chain": "words"}, {"field": "title", "chain": "whole"}
+    before = ranker_document({"readings": [words, whole]})
+    after = ranker_document({"readings": [{**whole, "weight": 2}, {**words, "query_chain": "blanks"}]})
+    assert differences(before, after) == [
+        "title (1) weight 1 to 2",
+        "title (2) queries read through blanks",
+    ]
+    assert differences(after, before) == [
+        "title (1) queries read through the record chain",
+        "title (2) weight 2 to 1",
+    ]

@@ -54,7 +54,9 @@ def keep_records(pool: Pool, collection_name: str, records: list[RecordRow], pla
         merged = merge_rows(connection, collection, [(one.key, one.content_hash, one.values) for one in records])
         if merged.changed:
             known = fields_of(connection, collection.id)
-            put_fields(connection, collection.id, fields_after(known, evidence, plan))
+            fields = fields_after(known, evidence, plan)
+            if fields != known:
+                put_fields(connection, collection.id, fields)
         put_default_ranker(connection, collection_named(connection, collection_name))
     return Changed(merged.added, merged.updated, merged.unchanged, 0, collection.revision + int(merged.changed))
 
