@@ -31,6 +31,7 @@ from pale_harbor.store.imports.read_marks import read_mark, set_read_mark
 from pale_harbor.store.running.jobs import (
     add_job,
     end_job,
+    forget_finished,
     holding_job,
     is_held,
     job_with_id,
@@ -71,6 +72,20 @@ def test_a_job_goes_from_waiting_to_done(pool: Pool):
         assert (job.state, job.done, job.problem, job.report) == ("done", 10, None, {"read": 10})
         with pytest.raises(NotFound, match="There is no job 999"):
             job_with_id(connection, 999)
+
+
+def test_what_ended_is_forgotten_and_nothing_else(pool: Pool):
+    job_id = an_import(pool)
+    with pool.connection() as connection:
+        coast = collection_named(connection, "coast").id
+        ended, waiting = (add_job(connection, "reading", coast, by_server=True) for _ in range(2))
+        end_job(connection, ended, "done")
+        end_job(connection, job_id, "done")
+        forget_finished(connection, "reading", coast)
+        assert job_with_id(connection, waiting).state == "waiting"
+        assert job_with_id(connection, job_id).state == "done"
+        with pytest.raises(NotFound):
+            job_with_id(connection, ended)
 
 
 def test_an_import_tells_how_far_reading_is(pool: Pool):

@@ -158,3 +158,11 @@ def want_cancel(connection: Connection[Any], job_id: int) -> None:
     connection.execute(
         "update jobs set cancel_wanted = true where id = %s and state in ('waiting', 'running')", [job_id]
     )
+
+
+def forget_finished(connection: Connection[Any], kind: JobKind, collection_id: int) -> None:
+    """Forgets a collection's jobs of a kind that ended: for those whose end nobody asks for later."""
+    connection.execute(
+        "delete from jobs where kind = %s and collection_id = %s and state not in ('waiting', 'running')",
+        [kind, collection_id],
+    )

@@ -1,6 +1,7 @@
 """What a chain does to a collection: from a sample at once, and from all of it when that is read."""
 
 from collections import OrderedDict
+from collections.abc import Hashable
 from dataclasses import dataclass, field
 from itertools import islice
 from threading import Event, Lock
@@ -15,10 +16,11 @@ from pale_harbor.errors import BadInput, Cancelled, HarborError, NotFound
 from pale_harbor.store.collections.collections import Collection, collection_named
 from pale_harbor.store.judging.judged_sets import queries_of, set_named, sets_of
 from pale_harbor.store.records.records import field_values_of, record_count
-from pale_harbor.store.running.jobs import Job, add_job, end_job, want_cancel
+from pale_harbor.store.running.jobs import Job, add_job, end_job, forget_finished, want_cancel
 from pale_harbor.work.chains.whole_reading import read_whole
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.records.values import texts_of
+from pale_harbor.work.running.caches import Cache
 from pale_harbor.work.running.processes import Followed, Here
 from pale_harbor.work.running.wanted import wanted_while
 from pale_harbor.work.running.worker import JobRunner, Progress
@@ -43,15 +45,21 @@ class Reckoning:
     key: Key
     chain: Chain
     records_in_all: int
+    results: Cache[Hashable, Consequences]
     records_read: int = 0
     cancelled: Event = field(default_factory=Event)
     ended: Event = field(default_factory=Event)
-    result: Consequences | None = None
+    finished: bool = False
     problem: str | None = None
 
     @property
+    def result(self) -> Consequences | None:
+        """The figures, once they are there and as long as they are kept."""
+        return self.results.get(self.key) if self.finished else None
+
+    @property
     def state(self) -> str:
-        if self.result is not None:
+        if self.finished:
             return "done"
         if self.problem is not None:
             return "failed"
@@ -89,22 +97,26 @@ class Reckonings:
         with self._workbench.pool.connection() as connection:
             collection = collection_named(connection, collection_name)
         key: Key = (str(collection.uid), collection.revision, field_name, chain.identity)
-        kept = self._workbench.memory.readings.get(key)
+        results = self._workbench.memory.readings
+        kept = results.get(key)
         with self._lock:
             known = self._known.get(key)
-            if known is not None and known.state in ("running", "done"):
+            if known is not None and (known.state == "running" or (known.finished and kept is not None)):
                 self._known.move_to_end(key)
                 return known
             for other in self._known.values():
                 if other.key[0] == key[0] and other.key[2] == field_name and other.state == "running":
                     other.cancelled.set()
             with self._workbench.pool.connection() as connection:
+                forget_finished(connection, "reading", collection.id)
                 details = {"field": field_name, "chain": chain.notation}
                 job_id = add_job(connection, "reading", collection.id, by_server=True, details=details)
                 in_all = record_count(connection, collection.id)
                 if kept is not None:
                     end_job(connection, job_id, "done")
-            made = Reckoning(str(job_id), key, chain, in_all, result=kept, records_read=in_all if kept else 0)
+            made = Reckoning(
+                str(job_id), key, chain, in_all, results, records_read=in_all if kept else 0, finished=kept is not None
+            )
             self._known[key] = made
             while len(self._known) > _REMEMBERED:
                 _, oldest = self._known.popitem(last=False)
@@ -136,8 +148,8 @@ class Reckonings:
         try:
             progress.begin("reading", made.records_in_all)
             with wanted_while(lambda: not made.cancelled.is_set()):
-                made.result = self._read(made, job.collection_id, progress)
-            self._workbench.memory.readings.put(made.key, made.result)
+                made.results.put(made.key, self._read(made, job.collection_id, progress))
+            made.finished = True
         except Cancelled:
             made.cancelled.set()
             raise
