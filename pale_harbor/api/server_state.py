@@ -28,5 +28,5 @@ async def _reckonings(request: Request) -> Reckonings:
 
 Serving = Annotated[Server, Depends(_server)]
 Bench = Annotated[Workbench, Depends(_workbench)]
-Figures = Annotated[Reckonings, Depends(_reckonings)]
+Reckoned = Annotated[Reckonings, Depends(_reckonings)]
 UploadFolder = Annotated[Uploads, Depends(_uploads)]

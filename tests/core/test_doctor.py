@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import pytest
 
-from pale_harbor.core.consequences import Asked, Finding, Gatherer, findings_of
+from pale_harbor.core.consequences import AskedQuery, Finding, Gatherer, findings_of
 from pale_harbor.core.text import chain_of
 from pale_harbor.core.text.word_lists import SynonymRule, Synonyms, WordSet
 
@@ -32,7 +32,7 @@ def found(
     chain = chain_of(record, LISTS)
     gatherer = Gatherer(chain)
     gatherer.add([(f"sm{number}", [text]) for number, text in enumerate(list(texts) * repeat)])
-    asked = [Asked(None if number == 0 else f"q{number}", text) for number, text in enumerate(queries)]
+    asked = [AskedQuery(None if number == 0 else f"q{number}", text) for number, text in enumerate(queries)]
     query_chain = chain if query is None else chain_of(query, LISTS)
     return findings_of(chain, query_chain, asked, gatherer.finished(len(texts) * repeat))
 

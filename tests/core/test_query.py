@@ -12,7 +12,7 @@ from pale_harbor.core.query import (
     Node,
     Not,
     ParsedQuery,
-    Word,
+    QueryWord,
     how_it_was_read,
     parse_query,
 )
@@ -52,7 +52,7 @@ def test_nothing_is_an_error_and_every_node_knows_its_letters(text: str):
     parsed = parse_query(text, FIELDS)
     for node in nodes_of(parsed.root):
         assert 0 <= node.start <= node.end <= len(text)
-        if isinstance(node, Word) and not (node.begins or node.ends):
+        if isinstance(node, QueryWord) and not (node.begins or node.ends):
             assert text[node.start : node.end] == node.text
     assert isinstance(how_it_was_read(parsed), str)
 
@@ -60,7 +60,7 @@ def test_nothing_is_an_error_and_every_node_knows_its_letters(text: str):
 @given(st.lists(st.sampled_from(["fog", "bells", "SMC-1907", "d'or", "or", "and", "No.", "été"]), max_size=8))
 def test_plain_words_are_words_and_nothing_is_said_of_them(words: list[str]):
     parsed = parse_query(" ".join(words), FIELDS)
-    assert [node.text for node in parsed.root.nodes if isinstance(node, Word)] == words
+    assert [node.text for node in parsed.root.nodes if isinstance(node, QueryWord)] == words
     assert how_it_was_read(parsed) == ""
     assert parsed.notes == ()
 
@@ -114,7 +114,7 @@ def test_each_sign_is_read(query: str, read: str):
 )
 def test_what_does_not_parse_is_read_as_words_and_said(query: str, words: list[str], note: str):
     parsed = parse_query(query, FIELDS)
-    assert [node.text for node in nodes_of(parsed.root) if isinstance(node, Word)] == words
+    assert [node.text for node in nodes_of(parsed.root) if isinstance(node, QueryWord)] == words
     assert parsed.notes == (note,)
 
 
@@ -136,7 +136,7 @@ def test_what_does_not_parse_is_read_as_words_and_said(query: str, words: list[s
 )
 def test_hostile_queries_are_cut_to_a_visitors_size(query: str):
     parsed = parse_query(query, FIELDS)
-    assert sum(isinstance(node, Word) for node in nodes_of(parsed.root)) <= MOST_WORDS + 1
+    assert sum(isinstance(node, QueryWord) for node in nodes_of(parsed.root)) <= MOST_WORDS + 1
     # An OR, an AND, a NOT and a field at each depth.
     assert depth_of(parsed.root) <= 5 * (DEEPEST + 1)
 

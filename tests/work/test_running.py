@@ -5,6 +5,7 @@ import os
 import subprocess
 import sys
 from collections.abc import Generator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from threading import Event
 from typing import Any
@@ -230,6 +231,8 @@ def test_a_request_whose_visitor_goes_away_is_wanted_no_more():
 
         await WhileWaitedFor(app)({"type": "http"}, receive, send)
 
-    asyncio.run(visit())
+    # In a thread of its own: a browser's tests may have a loop running in this one.
+    with ThreadPoolExecutor(1) as elsewhere:
+        elsewhere.submit(lambda: asyncio.run(visit())).result()
     assert heard == [True, False]
     assert still_wanted()

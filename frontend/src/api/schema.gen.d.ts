@@ -3019,7 +3019,7 @@ export interface components {
             /** Rules */
             rules: components["schemas"]["AppliedRule"][];
             /** Sources */
-            sources: components["schemas"]["Source"][];
+            sources: components["schemas"]["ScoreSource"][];
         };
         /**
          * GradeRequest
@@ -5122,6 +5122,23 @@ export interface components {
             text: string;
         };
         /**
+         * ScoreSource
+         * @description Where parts of scores come from. kind: reading, literal, signal or rule; number: which one of the ranker.
+         *
+         *     Of a blended list: words and space, or formula.
+         */
+        ScoreSource: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reading" | "literal" | "signal" | "rule" | "words" | "space" | "formula";
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+        };
+        /**
          * SearchRequest
          * @description skip: rows before the page.
          */
@@ -5500,23 +5517,6 @@ export interface components {
             tag: string;
             /** Unjudged */
             unjudged: number;
-        };
-        /**
-         * Source
-         * @description Where parts of scores come from. kind: reading, literal, signal or rule; number: which one of the ranker.
-         *
-         *     Of a blended list: words and space, or formula.
-         */
-        Source: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "reading" | "literal" | "signal" | "rule" | "words" | "space" | "formula";
-            /** Name */
-            name: string;
-            /** Number */
-            number: number;
         };
         /**
          * SourceRequest

@@ -26,7 +26,7 @@ from pale_harbor.api.chains.models import (
 )
 from pale_harbor.api.problems import Problem, chain_problem
 from pale_harbor.api.routes import guarded_router
-from pale_harbor.api.server_state import Bench, Figures
+from pale_harbor.api.server_state import Bench, Reckoned
 from pale_harbor.core.consequences import Consequences
 from pale_harbor.core.text import Chain, ChainError, StageTrace, moorings
 from pale_harbor.core.text.kinds import StageKind
@@ -99,7 +99,7 @@ def samples(
 
 
 @router.post("/collections/{collection}/consequences")
-def consequences(collection: str, request: ConsequencesRequest, bench: Bench, figures: Figures) -> ConsequencesAnswer:
+def consequences(collection: str, request: ConsequencesRequest, bench: Bench, figures: Reckoned) -> ConsequencesAnswer:
     """What a chain does to a field of the whole collection: from a sample, until it is all read."""
     kept, chains = _both_chains(bench, collection, request)
     reckoning = figures.begin(collection, request.field, chains[0])
@@ -110,13 +110,13 @@ def consequences(collection: str, request: ConsequencesRequest, bench: Bench, fi
 
 
 @router.get("/reckonings/{reckoning_id}")
-def reckoning(reckoning_id: str, figures: Figures) -> ReckoningModel:
+def reckoning(reckoning_id: str, figures: Reckoned) -> ReckoningModel:
     """How far the reading of a whole collection is."""
     return _reckoning_model(figures.find(reckoning_id))
 
 
 @router.post("/reckonings/{reckoning_id}/cancel")
-def cancel_reckoning(reckoning_id: str, figures: Figures) -> ReckoningModel:
+def cancel_reckoning(reckoning_id: str, figures: Reckoned) -> ReckoningModel:
     """Ends the reading of a whole collection; the sample's figures stay."""
     found = figures.find(reckoning_id)
     figures.cancel(found)

@@ -1,7 +1,7 @@
 """Blend: one list from several, and which of them each row owes its place to."""
 
 from pale_harbor.core.blend.blending import blended
-from pale_harbor.core.blend.formula import Formula, FormulaError, Step, formula_of, shown_name
+from pale_harbor.core.blend.formula import Formula, FormulaError, WorkedStep, formula_of, shown_name
 from pale_harbor.core.blend.fusion import (
     Blended,
     Listed,
@@ -28,7 +28,7 @@ __all__ = [
     "Restaged",
     "SecondStage",
     "SpaceUse",
-    "Step",
+    "WorkedStep",
     "blended",
     "filled_up",
     "formula_of",

@@ -43,7 +43,7 @@ class Number:
 
 
 @dataclass(frozen=True, slots=True)
-class Name:
+class FormulaName:
     """`words`, or a kind and what of it: `space.meaning`."""
 
     name: str
@@ -56,12 +56,12 @@ class Applied:
     """An operator or function with what it is applied to."""
 
     what: str
-    parts: tuple["Part", ...]
+    parts: tuple["FormulaPart", ...]
     start: int
     end: int
 
 
-Part = Number | Name | Applied
+FormulaPart = Number | FormulaName | Applied
 
 
 def _ratio(a: FloatArray, b: FloatArray) -> FloatArray:
@@ -106,7 +106,7 @@ _TOKEN: Final = re.compile(
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class WorkedStep:
     """A part of a formula with what it comes to, for one candidate."""
 
     text: str
@@ -118,7 +118,7 @@ class Formula:
     """A formula that was read. names: what it asks for, each once, in order."""
 
     text: str
-    root: Part
+    root: FormulaPart
     names: tuple[str, ...]
 
     def values(self, known: Mapping[str, FloatArray], size: int) -> FloatArray:
@@ -127,7 +127,7 @@ class Formula:
             found = _value(self.root, known, size)
         return np.where(np.isfinite(found), found, 0.0)
 
-    def steps(self, known: Mapping[str, float]) -> list[Step]:
+    def steps(self, known: Mapping[str, float]) -> list[WorkedStep]:
         """Every name and every operation for one candidate, the innermost first, the whole last."""
         columns = {name: np.array([value]) for name, value in known.items()}
         steps: dict[str, float] = {}
@@ -135,7 +135,7 @@ class Formula:
             for part in _inside_out(self.root):
                 if not isinstance(part, Number):
                     steps[self.text[part.start : part.end]] = float(_value(part, columns, 1)[0])
-        return [Step(text, value) for text, value in steps.items()]
+        return [WorkedStep(text, value) for text, value in steps.items()]
 
 
 def formula_of(text: str, known: Sequence[str] | None = None) -> Formula:
@@ -148,7 +148,7 @@ def formula_of(text: str, known: Sequence[str] | None = None) -> Formula:
     root = reader.whole()
     names: dict[str, None] = {}
     for part in _inside_out(root):
-        if isinstance(part, Name):
+        if isinstance(part, FormulaName):
             if known is not None and part.name not in known:
                 nearest = nearest_name(part.name, known)
                 raise FormulaError(
@@ -158,18 +158,18 @@ def formula_of(text: str, known: Sequence[str] | None = None) -> Formula:
     return Formula(text, root, tuple(names))
 
 
-def _value(part: Part, known: Mapping[str, FloatArray], size: int) -> FloatArray:
+def _value(part: FormulaPart, known: Mapping[str, FloatArray], size: int) -> FloatArray:
     match part:
         case Number(value):
             return np.full(size, value)
-        case Name(name):
+        case FormulaName(name):
             return known[name]
         case Applied(what, parts):
             own = [_value(one, known, size) for one in parts]
             return _OPERATORS[what](*own) if what in _OPERATORS else FUNCTIONS[what][0](*own)
 
 
-def _inside_out(part: Part) -> list[Part]:
+def _inside_out(part: FormulaPart) -> list[FormulaPart]:
     if not isinstance(part, Applied):
         return [part]
     return [*(inner for one in part.parts for inner in _inside_out(one)), part]
@@ -202,7 +202,7 @@ class _Reader:
             at = found.end()
         return tokens
 
-    def whole(self) -> Part:
+    def whole(self) -> FormulaPart:
         part = self._sum()
         if self.at < len(self.tokens):
             _, said, start, end = self.tokens[self.at]
@@ -226,39 +226,39 @@ class _Reader:
             raise FormulaError(place_of(self.text, start, end), f'expected "{sign}", {here}.')
         return end
 
-    def _sum(self) -> Part:
+    def _sum(self) -> FormulaPart:
         return self._chain(self._product, "+", "-")
 
-    def _product(self) -> Part:
+    def _product(self) -> FormulaPart:
         return self._chain(self._signed, "*", "/")
 
-    def _chain(self, inner: "Callable[[], Part]", *signs: str) -> Part:
+    def _chain(self, inner: "Callable[[], FormulaPart]", *signs: str) -> FormulaPart:
         part = inner()
         while (sign := self._take(*signs)) is not None:
             right = inner()
             part = Applied(sign, (part, right), part.start, right.end)
         return part
 
-    def _signed(self) -> Part:
+    def _signed(self) -> FormulaPart:
         start = self._next()[2]
         self.depth += 1
         if self.depth > DEEPEST:
             raise FormulaError(place_of(self.text, start, start + 1), f"a formula nests {DEEPEST} deep at most.")
         if self._take("-") is not None:
             inner = self._signed()
-            part: Part = Applied("minus", (inner,), start, inner.end)
+            part: FormulaPart = Applied("minus", (inner,), start, inner.end)
         else:
             part = self._plain()
         self.depth -= 1
         return part
 
-    def _plain(self) -> Part:
+    def _plain(self) -> FormulaPart:
         kind, said, start, end = self._next()
         self.at += 1
         if kind == "number":
             return Number(float(said), start, end)
         if kind == "name":
-            return self._function(said, start) if self._take("(") is not None else Name(said, start, end)
+            return self._function(said, start) if self._take("(") is not None else FormulaName(said, start, end)
         if said == "(":
             part = self._sum()
             self._need(")")
@@ -266,7 +266,7 @@ class _Reader:
         here = f'not "{said}"' if said else "but the formula ends"
         raise FormulaError(place_of(self.text, start, end), f"expected a number, a name or a parenthesis, {here}.")
 
-    def _function(self, name: str, start: int) -> Part:
+    def _function(self, name: str, start: int) -> FormulaPart:
         if name not in FUNCTIONS:
             nearest = nearest_name(name, list(FUNCTIONS))
             raise FormulaError(

@@ -1,11 +1,11 @@
 """Consequences: what a chain does to a whole collection, and what is likely wrong with it."""
 
-from pale_harbor.core.consequences.doctor import Asked, Finding, Mend, findings_of
+from pale_harbor.core.consequences.doctor import AskedQuery, Finding, Mend, findings_of
 from pale_harbor.core.consequences.figures import Consequences, IndexBytes, Merge, StageEffect, WordCount
 from pale_harbor.core.consequences.gathering import Gatherer
 
 __all__ = [
-    "Asked",
+    "AskedQuery",
     "Consequences",
     "Finding",
     "Gatherer",

@@ -5,7 +5,7 @@ from typing import Final, cast
 
 from pale_harbor.core.consequences.examined import (
     AnyGrams,
-    Asked,
+    AskedQuery,
     Examined,
     Finding,
     Mend,
@@ -32,7 +32,7 @@ _FEWEST_TOLD: Final = 5
 
 def queries_left_empty(examined: Examined) -> list[Finding]:
     """A query of which the chain leaves nothing to look for."""
-    by_stage: dict[StageCall, list[Asked]] = {}
+    by_stage: dict[StageCall, list[AskedQuery]] = {}
     for asked, terms in examined.query_terms:
         if not terms and any(map(str.isalnum, asked.query)):
             emptying = _emptying(examined.query_chain, asked.query)
@@ -50,7 +50,7 @@ def queries_left_empty(examined: Examined) -> list[Finding]:
     ]
 
 
-def listed_queries(emptied: list[Asked]) -> str:
+def listed_queries(emptied: list[AskedQuery]) -> str:
     shown = ", ".join(quoted(asked) for asked in emptied[:6])
     return f"{shown}." if len(emptied) <= 6 else f"{shown} and {len(emptied) - 6:,} more."
 

@@ -23,11 +23,11 @@ from pale_harbor.core.consequences.checks_of_words import (
     queries_left_empty,
     values_left_empty,
 )
-from pale_harbor.core.consequences.examined import Asked, Examined, Finding, Mend
+from pale_harbor.core.consequences.examined import AskedQuery, Examined, Finding, Mend
 from pale_harbor.core.consequences.figures import Consequences
 from pale_harbor.core.text import Chain
 
-__all__ = ["Asked", "Finding", "Mend", "findings_of"]
+__all__ = ["AskedQuery", "Finding", "Mend", "findings_of"]
 
 _CHECKS: Final[tuple[Callable[[Examined], list[Finding]], ...]] = (
     query_longer_than_the_longest_gram,
@@ -45,7 +45,7 @@ _CHECKS: Final[tuple[Callable[[Examined], list[Finding]], ...]] = (
 
 
 def findings_of(
-    record_chain: Chain, query_chain: Chain, asked: Sequence[Asked], consequences: Consequences
+    record_chain: Chain, query_chain: Chain, asked: Sequence[AskedQuery], consequences: Consequences
 ) -> list[Finding]:
     """What is likely wrong, gravest first.
 

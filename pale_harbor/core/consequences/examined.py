@@ -19,7 +19,7 @@ AnyGrams = Grams | Prefixes | TextGrams | TextPrefixes
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class AskedQuery:
     """A query: the open one, or one of a judged set. query_id: None for the open one."""
 
     query_id: str | None
@@ -51,7 +51,7 @@ class Examined:
 
     record_chain: Chain
     query_chain: Chain
-    asked: tuple[Asked, ...]
+    asked: tuple[AskedQuery, ...]
     consequences: Consequences
 
     @property
@@ -60,7 +60,7 @@ class Examined:
         return self.record_chain == self.query_chain
 
     @cached_property
-    def query_terms(self) -> list[tuple[Asked, list[str]]]:
+    def query_terms(self) -> list[tuple[AskedQuery, list[str]]]:
         return [(asked, self.query_chain.terms(asked.query)) for asked in self.asked]
 
     def mend(self, label: str, change: Change) -> Mend:
@@ -142,6 +142,6 @@ def listed(examples: Sequence[str], most: int = 6) -> str:
     return f"{shown} and {more:,} more" if more > 0 else shown
 
 
-def quoted(asked: Asked) -> str:
+def quoted(asked: AskedQuery) -> str:
     """A query as evidence names it."""
     return f"“{asked.query}”" if asked.query_id is None else f"“{asked.query}” ({asked.query_id})"

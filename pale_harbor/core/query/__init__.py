@@ -1,7 +1,7 @@
 """Query: the visitor's query language, and how a query was read."""
 
 from pale_harbor.core.query.meant import holds_quotes, meant_text
-from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, Quoted, Range, Word
+from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, QueryWord, Quoted, Range
 from pale_harbor.core.query.parser import ParsedQuery, parse_query, runs_of_words
 from pale_harbor.core.query.said import how_it_was_read
 
@@ -13,9 +13,9 @@ __all__ = [
     "Node",
     "Not",
     "ParsedQuery",
+    "QueryWord",
     "Quoted",
     "Range",
-    "Word",
     "holds_quotes",
     "how_it_was_read",
     "meant_text",

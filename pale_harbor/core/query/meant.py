@@ -1,6 +1,6 @@
 """What a query means, as a text: its words without its signs, and without what it wants left out."""
 
-from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, Quoted, Range, Word
+from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, QueryWord, Quoted, Range
 from pale_harbor.core.query.parser import ParsedQuery
 
 
@@ -11,7 +11,7 @@ def meant_text(query: ParsedQuery) -> str:
     >>> meant_text(parse_query('"fog bell" -brass harbor'))
     'fog bell harbor'
     """
-    if all(isinstance(node, Word) and not (node.begins or node.ends) for node in query.root.nodes):
+    if all(isinstance(node, QueryWord) and not (node.begins or node.ends) for node in query.root.nodes):
         return query.text.strip()
     return " ".join(text for text in _texts(query.root) if text)
 
@@ -35,7 +35,7 @@ def _holds_quotes(node: Node) -> bool:
 
 def _texts(node: Node) -> list[str]:
     match node:
-        case Word(text) | Quoted(text):
+        case QueryWord(text) | Quoted(text):
             return [text.strip()]
         case InField(node=inner):
             return _texts(inner)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)
-class Word:
+class QueryWord:
     """A word as it was typed. begins: `harp*`, ends: `*oon`; both have no star left in `text`."""
 
     text: str
@@ -84,4 +84,4 @@ class Group:
     end: int
 
 
-Node = Word | Quoted | Range | InField | Not | Both | Either | Group
+Node = QueryWord | Quoted | Range | InField | Not | Both | Either | Group

@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from itertools import groupby
 from typing import Final
 
-from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, Quoted, Range, Word
+from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, QueryWord, Quoted, Range
 
 # Beyond these a query is no longer a visitor's: further words and deeper parentheses are passed over.
 MOST_WORDS: Final = 1_000
@@ -255,25 +255,25 @@ class _Parser:
         node = self._single(depth)
         return None if node is None else InField(field.text, node, field.start, node.end)
 
-    def _as_word(self, piece: _Piece) -> Word:
+    def _as_word(self, piece: _Piece) -> QueryWord:
         said = self.text[piece.start : piece.end]
         self.notes.append(f'"{said}" has nothing to work on and was read as a word.')
-        return Word(said, piece.start, piece.end)
+        return QueryWord(said, piece.start, piece.end)
 
 
-def _word(piece: _Piece) -> Word:
+def _word(piece: _Piece) -> QueryWord:
     bare = piece.text.strip("*")
     begins, ends = piece.text.endswith("*"), piece.text.startswith("*")
     if not bare or "*" in bare or not (begins or ends) or (begins and ends):
         # A star anywhere else is a sign like any other: chains drop it.
-        return Word(piece.text, piece.start, piece.end)
-    return Word(bare, piece.start, piece.end, begins, ends)
+        return QueryWord(piece.text, piece.start, piece.end)
+    return QueryWord(bare, piece.start, piece.end, begins, ends)
 
 
 def runs_of_words(nodes: Iterable[Node]) -> list[tuple[Node, ...]]:
     """Nodes side by side, with plain words that follow each other taken together."""
     runs: list[tuple[Node, ...]] = []
-    for plain, own in groupby(nodes, lambda node: isinstance(node, Word) and not (node.begins or node.ends)):
+    for plain, own in groupby(nodes, lambda node: isinstance(node, QueryWord) and not (node.begins or node.ends)):
         together = tuple(own)
         runs += [together] if plain else [(node,) for node in together]
     return runs

@@ -1,6 +1,6 @@
 """How a query was read, in plain words."""
 
-from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, Quoted, Range, Word
+from pale_harbor.core.query.nodes import Both, Either, Group, InField, Node, Not, QueryWord, Quoted, Range
 from pale_harbor.core.query.parser import ParsedQuery
 
 
@@ -28,16 +28,16 @@ def _side_by_side(nodes: tuple[Node, ...]) -> str:
 
 
 def _is_plain(node: Node) -> bool:
-    return isinstance(node, Word) and not (node.begins or node.ends)
+    return isinstance(node, QueryWord) and not (node.begins or node.ends)
 
 
 def _said(node: Node) -> str:
     match node:
-        case Word(text, begins=True):
+        case QueryWord(text, begins=True):
             return f"words beginning with {text}"
-        case Word(text, ends=True):
+        case QueryWord(text, ends=True):
             return f"words ending in {text}"
-        case Word(text):
+        case QueryWord(text):
             return text
         case Quoted(text):
             return f"exactly “{text.strip()}”"

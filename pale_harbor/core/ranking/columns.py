@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.ranking.bm25 import term_part
-from pale_harbor.core.ranking.found import Found
+from pale_harbor.core.ranking.found import FoundTerm
 from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading
 from pale_harbor.core.ranking.ranker import CombineHow
 from pale_harbor.core.ranking.search import pooled_frequencies
@@ -43,7 +43,7 @@ def shares(query: PreparedQuery, record_ids: IntArray) -> FloatArray:
     return dealt
 
 
-def frequencies_of(found: Found, record_ids: IntArray) -> tuple[IntArray, NDArray[Any]]:
+def frequencies_of(found: FoundTerm, record_ids: IntArray) -> tuple[IntArray, NDArray[Any]]:
     """Which of these records hold it (as places in `record_ids`), and how often."""
     places = np.searchsorted(found.record_ids, record_ids)
     places[places == found.record_ids.size] = 0

@@ -25,7 +25,7 @@ _WIDEST_SPAN: Final = 1_000
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Found:
+class FoundTerm:
     """record_ids: int32 (records,), ascending; frequencies: int32 or float64; lengths: int32, in tokens."""
 
     record_ids: IntArray
@@ -33,12 +33,12 @@ class Found:
     lengths: IntArray
 
 
-def found_of(postings: Postings | None) -> Found | None:
+def found_of(postings: Postings | None) -> FoundTerm | None:
     """A plain term's records."""
-    return None if postings is None else Found(postings.record_ids, postings.frequencies, postings.lengths)
+    return None if postings is None else FoundTerm(postings.record_ids, postings.frequencies, postings.lengths)
 
 
-def found_where(index: ReadingIndex, record_ids: IntArray, frequencies: NDArray[Any]) -> Found | None:
+def found_where(index: ReadingIndex, record_ids: IntArray, frequencies: NDArray[Any]) -> FoundTerm | None:
     """Records with their lengths; None where there is none."""
     if not record_ids.size:
         return None
@@ -46,10 +46,10 @@ def found_where(index: ReadingIndex, record_ids: IntArray, frequencies: NDArray[
     for array in (record_ids, frequencies, lengths):
         # Arrays mapped from files cannot be written to either: kernels are compiled once for both.
         array.setflags(write=False)
-    return Found(record_ids, frequencies, lengths)
+    return FoundTerm(record_ids, frequencies, lengths)
 
 
-def any_of(index: ReadingIndex, numbers: IntArray) -> Found | None:
+def any_of(index: ReadingIndex, numbers: IntArray) -> FoundTerm | None:
     """Records that hold any of these terms, as often as all of them together."""
     times = np.zeros(index.record_count, np.int32)
     _add_frequencies(index.record_ids, index.frequencies, index.posting_firsts, numbers, times)
@@ -62,7 +62,7 @@ def terms_held(index: ReadingIndex, numbers: IntArray, record_id: int) -> IntArr
     return numbers[_holding(index.record_ids, index.posting_firsts, numbers, record_id)]
 
 
-def enough_of(index: ReadingIndex, terms: Sequence[Postings], enough: int) -> Found | None:
+def enough_of(index: ReadingIndex, terms: Sequence[Postings], enough: int) -> FoundTerm | None:
     """Records that hold at least so many of these terms; each counts once."""
     held = np.zeros(index.record_count, np.int32)
     for postings in terms:
@@ -71,7 +71,7 @@ def enough_of(index: ReadingIndex, terms: Sequence[Postings], enough: int) -> Fo
     return found_where(index, record_ids, np.ones(record_ids.size, np.int32))
 
 
-def phrase(index: ReadingIndex, terms: Sequence[tuple[Postings, int]]) -> Found | None:
+def phrase(index: ReadingIndex, terms: Sequence[tuple[Postings, int]]) -> FoundTerm | None:
     """Records in which terms stand at their places, and how often.
 
     terms: each with its place in the phrase, the first at 0.
@@ -102,7 +102,7 @@ def phrase_places(index: ReadingIndex, terms: Sequence[tuple[Postings, int]]) ->
 
 def near(
     index: ReadingIndex, first: Postings, second: Postings, apart: int, gap: int, same_order: bool
-) -> Found | None:
+) -> FoundTerm | None:
     """Records that hold two terms near each other, and how near: Σ 1 / d² over occurrences of the first.
 
     d is 1 where the second stands as far behind the first as in the query, and 1 more for each position

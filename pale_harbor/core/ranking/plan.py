@@ -16,9 +16,9 @@ from pale_harbor.core.query import (
     Node,
     Not,
     ParsedQuery,
+    QueryWord,
     Quoted,
     Range,
-    Word,
     runs_of_words,
 )
 from pale_harbor.core.query.words import literal_chain, word_stretches
@@ -205,9 +205,9 @@ class _Planner:
         musts: list[Demand] = []
         for run in runs_of_words(group.nodes):
             first = run[0]
-            if isinstance(first, Word) and not (first.begins or first.ends):
+            if isinstance(first, QueryWord) and not (first.begins or first.ends):
                 counted += self._words(first.start, run[-1].end, field, scored)
-            elif isinstance(first, Word | Either | Group):
+            elif isinstance(first, QueryWord | Either | Group):
                 counted.append(self._demand(first, field, scored))
             else:
                 musts.append(self._demand(first, field, scored))
@@ -217,9 +217,9 @@ class _Planner:
 
     def _demand(self, node: Node, field: str | None, scored: bool) -> Demand:
         match node:
-            case Word(begins=False, ends=False):
+            case QueryWord(begins=False, ends=False):
                 return Each(tuple(self._words(node.start, node.end, field, scored)))
-            case Word(text, begins=begins):
+            case QueryWord(text, begins=begins):
                 self.open_words += 1
                 if self.open_words > MOST_OPEN_WORDS:
                     self.notes.append(f"Only {MOST_OPEN_WORDS} beginnings or endings of words were looked for.")

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.ranking.bm25 import length_norm
-from pale_harbor.core.ranking.found import Found
+from pale_harbor.core.ranking.found import FoundTerm
 from pale_harbor.core.ranking.plan import Demand, QueryPlan
 from pale_harbor.core.ranking.ranker import Reading
 from pale_harbor.core.ranking.sheet import Sheet
@@ -75,7 +75,7 @@ class QueryTerm:
     bits: int
     holding: int
     idf: float
-    found: Found | None
+    found: FoundTerm | None
     edits: int = 0
     places: tuple[tuple[str, int], ...] = ()
     numbers: IntArray | None = None
@@ -109,7 +109,7 @@ class PreparedReading:
         """(base, slope), such that base + slope · length = 1 − b + b · length / average."""
         return length_norm(1.0, self.reading.b, self.statistics.average_length)
 
-    def found_terms(self) -> list[tuple[QueryTerm, Found]]:
+    def found_terms(self) -> list[tuple[QueryTerm, FoundTerm]]:
         """The terms that some record holds."""
         return [(term, term.found) for term in self.terms if term.found is not None]
 

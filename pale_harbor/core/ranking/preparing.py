@@ -17,7 +17,7 @@ from pale_harbor.core.fields import FieldColumn, Within, passing
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.query import parse_query
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
-from pale_harbor.core.ranking.found import Found, any_of, enough_of, found_of, near, phrase
+from pale_harbor.core.ranking.found import FoundTerm, any_of, enough_of, found_of, near, phrase
 from pale_harbor.core.ranking.looked_up import LookedUp
 from pale_harbor.core.ranking.plan import (
     Leaf,
@@ -150,7 +150,7 @@ class _Wanted:
     times: int
     worth: float
     bits: int
-    found: list[Found | None]
+    found: list[FoundTerm | None]
     edits: int = 0
     places: tuple[tuple[str, int], ...] = ()
     numbers: Sequence[IntArray] | None = None
@@ -262,7 +262,7 @@ class _ReadingTerms:
                 )
             )
 
-    def _holding(self, found: Sequence[Found | None]) -> int:
+    def _holding(self, found: Sequence[FoundTerm | None]) -> int:
         return sum(_living(own, slab.alive) for own, slab in zip(found, self.slabs, strict=True))
 
     def _tokens(self, text: str) -> list[Token]:
@@ -270,7 +270,7 @@ class _ReadingTerms:
             self.read[text] = query_chain_of(self.reading.query_chain, text, self.language).run(text)
         return self.read[text]
 
-    def _plain(self, term: str) -> list[Found | None]:
+    def _plain(self, term: str) -> list[FoundTerm | None]:
         return [found_of(index.postings(term)) for index in self.indexes]
 
     def _run(self, run: WordRun, held: dict[int, int]) -> Iterator[_Wanted]:
@@ -296,7 +296,9 @@ class _ReadingTerms:
         if run.scored and self.reading.nearness is not None:
             yield from self._near_pairs(tokens, self.reading.nearness)
 
-    def _slack(self, term: str, times: int, bits: int, exact: Sequence[Found | None], held: int) -> Iterator[_Wanted]:
+    def _slack(
+        self, term: str, times: int, bits: int, exact: Sequence[FoundTerm | None], held: int
+    ) -> Iterator[_Wanted]:
         """Terms that stand in for a term. held: how many records hold its word in any reading."""
         spelling = self.plan.ranker.spelling
         if spelling is None or self.slackened == MOST_SLACKENED:
@@ -317,7 +319,7 @@ class _ReadingTerms:
             yield self._candidate(one, term, times, bits, own, idf if most is None else min(idf, most))
 
     def _candidate(
-        self, one: Candidate, term: str, times: int, bits: int, found: list[Found | None], idf: float
+        self, one: Candidate, term: str, times: int, bits: int, found: list[FoundTerm | None], idf: float
     ) -> _Wanted:
         kind = TermKind.SPELLING if one.edits else TermKind.SIMILAR
         return _Wanted(kind, one.text, term, times, one.worth, bits, found, one.edits, idf=idf)
@@ -381,7 +383,7 @@ class _ReadingTerms:
             return
         first = tokens[0].position
         places = tuple((token.text, token.position - first) for token in tokens)
-        found: list[Found | None] = []
+        found: list[FoundTerm | None] = []
         for index in self.indexes:
             postings = [(index.postings(term), place) for term, place in places]
             known = [(own, place) for own, place in postings if own is not None]
@@ -423,7 +425,7 @@ def _folded(text: str, reading: Reading) -> str:
     return tokens[0].text if tokens else text
 
 
-def _living(found: Found | None, alive: Alive | None) -> int:
+def _living(found: FoundTerm | None, alive: Alive | None) -> int:
     if found is None:
         return 0
     return found.record_ids.size if alive is None else int(np.count_nonzero(alive[found.record_ids]))

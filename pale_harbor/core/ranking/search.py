@@ -26,7 +26,7 @@ from numpy.typing import NDArray
 
 from pale_harbor.core.ranking.bm25 import term_part_in_kernel
 from pale_harbor.core.ranking.demands import keeps, program_of
-from pale_harbor.core.ranking.found import Found
+from pale_harbor.core.ranking.found import FoundTerm
 from pale_harbor.core.ranking.plan import WordRun
 from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading
 from pale_harbor.core.ranking.ranker import CombineHow
@@ -219,7 +219,7 @@ def _everything(sums: _Sums, record_count: int) -> _Sums:
 class _ScoredTerm:
     """What a kernel needs of one term: where it stands, its factor, the bits it stands for."""
 
-    found: Found
+    found: FoundTerm
     factor: float
     bits: int
 
@@ -260,7 +260,7 @@ def _scored_reading(prepared: PreparedReading) -> _ScoredReading:
     return _ScoredReading(terms, prepared.reading.weight, prepared.reading.k1, base, slope)
 
 
-def pooled_frequencies(term: PooledTerm) -> Found | None:
+def pooled_frequencies(term: PooledTerm) -> FoundTerm | None:
     """A pooled term's records with its occurrences of all readings, weighted and measured by length."""
     ids, sums = np.empty(0, np.int32), np.empty(0, np.float64)
     for part in term.parts:
@@ -274,7 +274,7 @@ def pooled_frequencies(term: PooledTerm) -> Found | None:
     lengths = np.ones(ids.size, np.int32)
     for array in (ids, sums, lengths):
         array.setflags(write=False)
-    return Found(ids, sums, lengths)
+    return FoundTerm(ids, sums, lengths)
 
 
 def _no_bits(like: NDArray[Any]) -> IntArray:

@@ -8,7 +8,7 @@ import numpy as np
 
 from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.demands import met
-from pale_harbor.core.ranking.found import Found
+from pale_harbor.core.ranking.found import FoundTerm
 from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, ValueRange, WordRun
 from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading, TermKind
 from pale_harbor.core.ranking.ranker import CombineHow
@@ -273,7 +273,7 @@ def _pooled_part(term: PooledTerm, record_id: int, k1: float) -> PooledTermPart 
     return PooledTermPart(term.kind, term.text, term.times, term.holding, term.idf, total, score, tuple(shares))
 
 
-def _frequency(found: Found | None, record_id: int) -> float:
+def _frequency(found: FoundTerm | None, record_id: int) -> float:
     if found is None:
         return 0
     at = _place(found.record_ids, record_id)

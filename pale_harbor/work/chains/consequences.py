@@ -9,7 +9,7 @@ from typing import Final
 
 import numpy as np
 
-from pale_harbor.core.consequences import Asked, Consequences, Finding, Gatherer, findings_of
+from pale_harbor.core.consequences import AskedQuery, Consequences, Finding, Gatherer, findings_of
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.errors import ChainError
 from pale_harbor.errors import BadInput, Cancelled, HarborError, NotFound
@@ -195,11 +195,11 @@ def findings(
 
     judged_set: whose queries are tried too; the first one there is where it is None.
     """
-    asked = [Asked(None, query)] if query.strip() else []
+    asked = [AskedQuery(None, query)] if query.strip() else []
     with workbench.pool.connection() as connection:
         sets = [set_named(connection, collection.id, judged_set)] if judged_set else sets_of(connection, collection.id)
         for judged in sets[:1]:
-            asked += [Asked(one.query_id, one.query) for one in queries_of(connection, judged.id)]
+            asked += [AskedQuery(one.query_id, one.query) for one in queries_of(connection, judged.id)]
     return findings_of(*chains, asked, consequences)
 
 

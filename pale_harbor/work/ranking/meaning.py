@@ -36,7 +36,7 @@ from pale_harbor.work.spaces.open_space import NoVector, OpenSpace
 
 Mask = NDArray[np.bool_]
 FloatArray = NDArray[np.float64]
-Place = tuple[int, int]
+SlabPlace = tuple[int, int]
 
 
 def check_asks_spaces(ranker: Ranker) -> None:
@@ -208,7 +208,7 @@ class BlendedList:
         self._all_words = words
         self._places, lists = self._numbered([self.word_rows, *self.space_rows])
         self._known: dict[str, FloatArray] | None = None
-        self._looks: dict[Place, SecondLook] = {}
+        self._looks: dict[SlabPlace, SecondLook] = {}
         self._blended = self._blend(lists)
         self.places = [self._places[number] for number in self._blended.record_ids.tolist()]
         if meaning.second_stage is not None and ranker.second_stage is not None:
@@ -238,26 +238,26 @@ class BlendedList:
             for some in own
         ]
 
-    def score(self, place: Place) -> float:
+    def score(self, place: SlabPlace) -> float:
         """A candidate's blended score, 0 for any other record."""
         row = self._rows.get(place)
         return 0.0 if row is None else float(self._blended.scores[row])
 
-    def parts(self, place: Place) -> list[float]:
+    def parts(self, place: SlabPlace) -> list[float]:
         """What each list adds to a candidate's score: words first, then the spaces; zeros for any other record."""
         row = self._rows.get(place)
         return [0.0] * (1 + len(self._meaning.spaces)) if row is None else self._blended.parts[row].tolist()
 
-    def ranks(self, place: Place) -> list[int]:
+    def ranks(self, place: SlabPlace) -> list[int]:
         row = self._rows.get(place)
         return [0] * (1 + len(self._meaning.spaces)) if row is None else self._blended.ranks[row].tolist()
 
-    def passages(self, place: Place) -> list[int]:
+    def passages(self, place: SlabPlace) -> list[int]:
         """By space which vector of its table a record is nearest by, −1 for none."""
         _, rows = self._similarities(place[0], np.array([place[1]], np.int64))
         return [int(one[0]) for one in rows]
 
-    def row(self, place: Place) -> BlendedRow:
+    def row(self, place: SlabPlace) -> BlendedRow:
         """Everything about one record, whether it is a candidate or not."""
         slab, record_id = place
         word_score = float(_scores_of(self._all_words[slab], np.array([record_id]))[0])
@@ -286,7 +286,7 @@ class BlendedList:
         lists = [best(own, fetch, self._opened.order(slab, by)) for slab, own in enumerate(words)]
         return joined(lists, fetch, lambda slab, record_id: self._opened.place(slab, record_id, by)).rows
 
-    def _numbered(self, lists: Sequence[list[Placed]]) -> tuple[list[Place], list[Listed]]:
+    def _numbered(self, lists: Sequence[list[Placed]]) -> tuple[list[SlabPlace], list[Listed]]:
         """Every candidate, numbered in the order of equals; the lists by those numbers."""
         by = self._ranker.equals_by
         union = {(row.slab, row.record_id) for rows in lists for row in rows}
@@ -319,7 +319,7 @@ class BlendedList:
         self._blended_places = [self._places[number] for number in found.record_ids.tolist()]
         return found
 
-    def _columns(self, places: Sequence[Place]) -> dict[str, FloatArray]:
+    def _columns(self, places: Sequence[SlabPlace]) -> dict[str, FloatArray]:
         """What a formula may ask of some records, by name."""
         known: dict[str, FloatArray] = {}
 

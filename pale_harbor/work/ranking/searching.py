@@ -25,7 +25,7 @@ MOST_STRETCHES: Final = 1_000
 
 
 @dataclass(frozen=True, slots=True)
-class Source:
+class ScoreSource:
     """Where parts of scores come from. kind: reading, literal, signal or rule; number: which one of the ranker.
 
     Of a blended list: words and space, or formula.
@@ -106,7 +106,7 @@ class Found:
     rows: int
     elapsed_ms: float
     results: list[Result]
-    sources: list[Source]
+    sources: list[ScoreSource]
     query_terms: list[list[str]]
     read_as: str
     notes: list[str]
@@ -174,24 +174,27 @@ def _chosen_instead(opened: OpenCollection, asked: Asked, listed: Candidates, fi
     return candidates(opened, asked, others).by_slab
 
 
-def sources_of(asked: Asked, blended: BlendedList | None) -> list[Source]:
+def sources_of(asked: Asked, blended: BlendedList | None) -> list[ScoreSource]:
     """Where scores may come from: readings that take part, signals, and rules that lift; or lists that are blended."""
     if blended is not None:
         if blended.formula_is_used:
-            return [Source("formula", 0, "formula")]
+            return [ScoreSource("formula", 0, "formula")]
         words, *spaces = lists_of(asked)
-        return [Source("words", 0, words), *(Source("space", number, name) for number, name in enumerate(spaces))]
+        return [
+            ScoreSource("words", 0, words),
+            *(ScoreSource("space", number, name) for number, name in enumerate(spaces)),
+        ]
     plan = asked.plan
-    sources: list[Source] = []
+    sources: list[ScoreSource] = []
     for number, reading in enumerate(plan.readings):
         if plan.is_literal(number):
-            sources.append(Source("literal", number, f"{reading.field}, literally"))
+            sources.append(ScoreSource("literal", number, f"{reading.field}, literally"))
         else:
-            sources.append(Source("reading", plan.numbers[number], reading.field))
+            sources.append(ScoreSource("reading", plan.numbers[number], reading.field))
     signals = [(number, signal) for number, signal in enumerate(asked.ranker.signals) if signal.weight]
-    sources += [Source("signal", number, f"{signal.field}, {signal.shape.value}") for number, signal in signals]
+    sources += [ScoreSource("signal", number, f"{signal.field}, {signal.shape.value}") for number, signal in signals]
     if asked.ruled.lifts:
-        sources.append(Source("rule", 0, "rules"))
+        sources.append(ScoreSource("rule", 0, "rules"))
     return sources
 
 

@@ -37,7 +37,7 @@ from pale_harbor.work.chains.saved_parts import SavedParts
 from pale_harbor.work.collections.live_slab import LiveSlab
 from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.spaces.embedding_service import EmbeddingService
-from pale_harbor.work.spaces.texts import WHOLE, Covered, Place, covered_by, name_of_text
+from pale_harbor.work.spaces.texts import WHOLE, Covered, PassagePlace, covered_by, name_of_text
 
 Vector = NDArray[np.float32]
 # While a table is made: how many records more are done. May raise, to end it.
@@ -245,7 +245,7 @@ class OpenSpace:
         living = [(record_id, key) for record_id, key in enumerate(live.slab.keys) if live.lives(record_id)]
         owners: list[int] = []
         blocks: list[Vector] = []
-        places: list[Place] = []
+        places: list[PassagePlace] = []
         faulty: list[tuple[int, int]] = []
         for start in range(0, len(living), _RECORDS_AT_ONCE):
             some = living[start : start + _RECORDS_AT_ONCE]
@@ -267,7 +267,7 @@ class OpenSpace:
                 progress(len(some))
         return vector_table(live.slab.record_count, self.dimensions, owners, blocks, places, faulty)
 
-    def _pieces(self, records: Sequence[tuple[int, Record]]) -> Iterable[tuple[int, Place, Vector | Fault]]:
+    def _pieces(self, records: Sequence[tuple[int, Record]]) -> Iterable[tuple[int, PassagePlace, Vector | Fault]]:
         """Every text of some records with its vector, or what is wrong with it."""
         source = self.document.source
         if isinstance(source, BroughtSource):
@@ -284,7 +284,7 @@ class OpenSpace:
 
     def _brought(
         self, records: Sequence[tuple[int, Record]], source: BroughtSource
-    ) -> Iterable[tuple[int, Place, Vector | Fault]]:
+    ) -> Iterable[tuple[int, PassagePlace, Vector | Fault]]:
         if source.field is None:
             with self.pool.connection() as connection:
                 found = vectors_named(connection, self.space.id, "record", [record.key for _, record in records])

@@ -16,14 +16,14 @@ WHOLE: Final = (-1, 0, 0, 0)
 # A record of more pieces says the same again and again.
 MOST_PIECES: Final = 2_000
 
-Place = tuple[int, int, int, int]
+PassagePlace = tuple[int, int, int, int]
 
 
 @dataclass(frozen=True, slots=True)
 class Piece:
     """A text that gets its own vector. place: field of the space, value of the field, start and end in it."""
 
-    place: Place
+    place: PassagePlace
     text: str
 
 

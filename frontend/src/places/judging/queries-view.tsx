@@ -5,6 +5,7 @@ import { queriesOfSet } from '../../api/judging'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
+import { useTyped } from '../../shell/use-typed'
 import { countText } from '../../thinking/figures'
 import { foundQueries } from '../../thinking/set-queries'
 import type { SetProps } from './set-props'
@@ -14,7 +15,8 @@ import { QueryForm } from './query-form'
 export function QueriesView({ collection, set }: SetProps) {
   const { params, change } = useAddress()
   const found = useQuery(queriesOfSet(collection.name, set.name))
-  const words = params.get('find') ?? ''
+  // What is typed counts at once, whatever else is written to the address in the same moment.
+  const [words, setWords] = useTyped(params.get('find') ?? '')
   const shown = useMemo(() => foundQueries(found.data ?? [], words), [found.data, words])
   const adding = params.get('new')
   const here = shown.find((one) => one.query_id === params.get('query')) ?? shown[0]
@@ -46,7 +48,10 @@ export function QueriesView({ collection, set }: SetProps) {
             placeholder="find by words, tag:…, locked, unjudged  ( f )"
             className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent"
             value={words}
-            onChange={(event) => change({ find: event.target.value || null, query: null })}
+            onChange={(event) => {
+              setWords(event.target.value)
+              change({ find: event.target.value || null, query: null })
+            }}
           />
           <span className="quiet small">
             {shown.length === all.length
