@@ -45,16 +45,13 @@ def test_whoever_listens_hears_of_jobs_and_of_new_revisions(address: str, bench:
             coast = collection_named(connection, "coast")
             job_id = add_job(connection, "reading", coast.id, by_server=False)
             note_progress(connection, job_id, "reading", 1, 2)
+        of_job = {"subject": "jobs", "kind": "reading", "id": job_id, "collection": coast.id, "cancel": False}
+        # Of what came twice in a moment only the later is told; it may have been two moments.
         told = json.loads(next(lines))
-        # Of what came twice in a moment the later counts.
-        assert told == {
-            "subject": "jobs",
-            "kind": "reading",
-            "id": job_id,
-            "collection": coast.id,
-            "state": "running",
-            "cancel": False,
-        }
+        if told["state"] == "waiting":
+            assert told == of_job | {"state": "waiting"}
+            told = json.loads(next(lines))
+        assert told == of_job | {"state": "running"}
         with bench.pool.connection() as connection:
             connection.execute("update collections set revision = revision + 1 where id = %s", [coast.id])
         assert json.loads(next(lines)) == {"subject": "records", "id": coast.id, "revision": coast.revision + 1}
