@@ -2,11 +2,12 @@
 
 from typing import Final
 
+from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.database import Pool
 from pale_harbor.store.spaces.spaces import want_followed
 from pale_harbor.work.chains.consequences import Reckonings
 from pale_harbor.work.collections.tidying import tidy
-from pale_harbor.work.imports.importing import imports_done
+from pale_harbor.work.imports.importing import begin_import, imports_done
 from pale_harbor.work.imports.sources import RowSource
 from pale_harbor.work.imports.uploads import Uploads
 from pale_harbor.work.measuring.outside import askings_done
@@ -57,10 +58,18 @@ class Server:
         if self.bench.processes is not None:
             self.bench.processes.stop()
 
-    def start_import(self, job_id: int, source: RowSource | None = None) -> None:
-        """Does an import, or goes on with it. source: as it was given, else as it was kept."""
-        if source is not None:
+    def start_import(self, collection: str, source: RowSource, plan: ImportPlan) -> int:
+        """Begins an import of a source as it is given, with what is secret in it; returns the job's id."""
+
+        def noted(job_id: int) -> None:
             self._sources[job_id] = source
+
+        job_id = begin_import(self.bench.pool, collection, source, plan, by_server=True, noted=noted)
+        self.jobs.take(job_id, "import")
+        return job_id
+
+    def resume_import(self, job_id: int) -> None:
+        """Goes on with an import, from the source as it was kept."""
         self.jobs.take(job_id, "import")
 
 

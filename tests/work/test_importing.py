@@ -220,6 +220,19 @@ def test_a_cancelled_import_leaves_the_collection_as_it_was(
         assert rejected_rows(connection, job_id) == []
 
 
+def test_who_begins_an_import_hears_of_it_before_anybody_can_do_it(pool: Pool, tmp_path: Path):
+    """What is secret in a source is only with whoever begins: a runner that is quicker would not have it."""
+    source = FileSource(Source(file_of(tmp_path, [{"id": "a"}])))
+
+    def noted(_job_id: int) -> None:
+        with pool.connection() as connection:
+            assert unfinished_imports(connection) == []
+
+    job_id = begin_import(pool, "coast", source, ImportPlan(key="id"), by_server=True, noted=noted)
+    with pool.connection() as connection:
+        assert [one.id for one in unfinished_imports(connection)] == [job_id]
+
+
 def test_an_import_is_done_by_one_at_a_time(pool: Pool, tmp_path: Path):
     source = FileSource(Source(file_of(tmp_path, [{"id": "a"}])))
     job_id = begin_import(pool, "coast", source, ImportPlan(key="id"), by_server=False)

@@ -10,7 +10,7 @@ from pale_harbor.core.fields import OneOf
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
-from pale_harbor.store.running.jobs import holding_job, note_progress, unfinished_jobs
+from pale_harbor.store.running.jobs import holding_job, job_with_id, note_progress, unfinished_jobs
 from pale_harbor.store.spaces.spaces import Space, space_named, space_with_id, spaces_of, want_followed
 from pale_harbor.work.collections.opened import OpenCollection, with_joined_slabs
 from pale_harbor.work.records.changes import put_records, remove_records
@@ -109,6 +109,10 @@ def test_vectors_follow_changed_records_without_learning_anew(coast: Workbench, 
     with coast.pool.connection() as connection:
         want_followed(connection)
         assert [one.space_id for one in unfinished_jobs(connection)] == [space.id]
+        # The filling before is forgotten: one job tells of a space.
+        assert space.job is not None
+        with pytest.raises(NotFound):
+            job_with_id(connection, space.job)
     again = refilled(coast, space)
     assert (again.epoch, again.model) == (space.epoch, space.model)
     assert again.report is not None

@@ -22,7 +22,6 @@ from pale_harbor.formats.records import FORMATS
 from pale_harbor.store.collections.collections import check_name
 from pale_harbor.store.imports import imports as kept
 from pale_harbor.store.running.jobs import FINISHED, is_held, want_cancel
-from pale_harbor.work.imports.importing import begin_import
 from pale_harbor.work.imports.mending import Mended, mend_rows, rejected_as_file
 from pale_harbor.work.imports.sources import FileSource, RowSource, database_source, preview
 from pale_harbor.work.imports.uploads import LARGEST_UPLOAD
@@ -69,9 +68,7 @@ def start_import(
     """Starts an import into a collection, which is made where there is none."""
     check_name(name)
     source = _source(bench, folder, request.source, name)
-    job_id = begin_import(bench.pool, name, source, request.plan, by_server=True)
-    serving.start_import(job_id, source)
-    return import_with_id(job_id, bench)
+    return import_with_id(serving.start_import(name, source, request.plan), bench)
 
 
 @router.get("/collections/{name}/imports")
@@ -97,7 +94,7 @@ def cancel_import(job_id: int, bench: Bench, serving: Serving) -> ImportModel:
         held = is_held(connection, job_id)
     if job.state in ("waiting", "running") and not held:
         # Nobody is at it: whoever takes it up sees that it is to end.
-        serving.start_import(job_id)
+        serving.resume_import(job_id)
     return import_with_id(job_id, bench)
 
 
@@ -107,7 +104,7 @@ def resume_import(job_id: int, bench: Bench, serving: Serving) -> ImportModel:
     with bench.pool.connection() as connection:
         if kept.import_with_id(connection, job_id).state in FINISHED:
             raise BadInput("This import is finished; there is nothing to go on with.")
-    serving.start_import(job_id)
+    serving.resume_import(job_id)
     return import_with_id(job_id, bench)
 
 

@@ -106,6 +106,13 @@ def want_followed(connection: Connection[Any]) -> None:
             and 'done' = (select state from jobs where space_id = s.id order by id desc limit 1)
         """
     )
+    # Of earlier fillings the report stays, and that is in the space.
+    connection.execute(
+        """
+        delete from jobs as old using jobs as newer
+        where old.space_id = newer.space_id and old.id < newer.id and old.state not in ('waiting', 'running')
+        """
+    )
 
 
 def make_space(connection: Connection[Any], collection_id: int, name: str, document: dict[str, Any]) -> Space:
@@ -127,13 +134,11 @@ def drop_space(connection: Connection[Any], space_id: int) -> None:
     connection.execute("delete from spaces where id = %s", [space_id])
 
 
-def want_filling(connection: Connection[Any], space: Space, *, by_server: bool = True) -> int:
+def want_filling(connection: Connection[Any], space: Space) -> int:
     """Says that a space is to be filled, unless that was said already; returns the job's id."""
     if space.job is not None and space.state in ("waiting", "running"):
         return space.job
-    # Of earlier fillings the report stays, and that is in the space.
-    connection.execute("delete from jobs where space_id = %s and state not in ('waiting', 'running')", [space.id])
-    return add_job(connection, "filling", space.collection_id, by_server=by_server, space_id=space.id)
+    return add_job(connection, "filling", space.collection_id, by_server=True, space_id=space.id)
 
 
 def begin_epoch(connection: Connection[Any], space_id: int, model: str, dimensions: int) -> None:

@@ -75,8 +75,19 @@ class ImportReport:
 Told = Callable[[Import], None]
 
 
-def begin_import(pool: Pool, collection: str, source: RowSource, plan: ImportPlan, *, by_server: bool) -> int:
-    """Notes an import that is to be done, or finds the same one unfinished; returns its id. Raises BadInput."""
+def begin_import(
+    pool: Pool,
+    collection: str,
+    source: RowSource,
+    plan: ImportPlan,
+    *,
+    by_server: bool,
+    noted: Callable[[int], object] = lambda _job_id: None,
+) -> int:
+    """Notes an import that is to be done, or finds the same one unfinished; returns its id. Raises BadInput.
+
+    noted: hears the id before anybody who does imports can.
+    """
     plan = _filled_in(source, plan)
     with pool.connection() as connection:
         _check_key(connection, collection, plan.key)
@@ -84,7 +95,9 @@ def begin_import(pool: Pool, collection: str, source: RowSource, plan: ImportPla
         for unfinished in unfinished_imports(connection):
             if (unfinished.collection, unfinished.source, unfinished.plan) == wanted and source.repeatable:
                 return unfinished.id
-        return add_import(connection, *wanted, by_server=by_server)
+        job_id = add_import(connection, *wanted, by_server=by_server)
+        noted(job_id)
+        return job_id
 
 
 def run_import(pool: Pool, job_id: int, source: RowSource | None = None, told: Told | None = None) -> ImportReport:

@@ -7,7 +7,6 @@ from typing import Any, Final
 
 import psycopg
 import structlog
-from psycopg import OperationalError
 from psycopg_pool import PoolClosed, PoolTimeout
 
 from pale_harbor.errors import Cancelled, HarborError, NotFound
@@ -192,5 +191,6 @@ class JobRunner:
                     # A job that came further is no news for whoever looks for work.
                     if notice is None or notice.get("state") in (None, "waiting") or notice.get("cancel"):
                         self.look()
-            except (OperationalError, PoolTimeout, PoolClosed):
+            except (psycopg.Error, PoolTimeout, PoolClosed):
+                # Whatever was wrong with one look, there is a next one.
                 self._ended.wait(_SECONDS_UNTIL_AGAIN)

@@ -76,7 +76,7 @@ def fill_space(bench: Workbench, space_id: int) -> bool:
         space = space_with_id(connection, space_id)
         if space is None:
             return False
-        job = want_filling(connection, space, by_server=False)
+        job = want_filling(connection, space)
     try:
         return do_job(bench.pool, job, fillings_done(bench))
     except psycopg.Error:
