@@ -20,7 +20,7 @@ from pale_harbor.settings import ROOT
 from pale_harbor.store.collections.collections import collection_named, make_collection
 from pale_harbor.store.database import Pool
 from pale_harbor.store.running.jobs import Job, add_job, job_with_id, want_cancel
-from pale_harbor.work.running.processes import Processes
+from pale_harbor.work.running.processes import Here, Processes
 from pale_harbor.work.running.wanted import check_wanted, still_wanted, wanted_while
 from pale_harbor.work.running.worker import Doing, JobRunner, Progress, do_job
 from pale_harbor.work.workbench import Workbench
@@ -160,7 +160,7 @@ def test_whoever_follows_a_task_may_end_it(processes: Processes, tmp_path: Path)
 
 SERVING = """
 import os, sys, time
-from pale_harbor.work.running.processes import Processes
+from pale_harbor.work.running.processes import Here, Processes
 from tests.work import tasks
 processes = Processes(sys.argv[1], 1)
 print(processes.run(tasks.process_number), flush=True)
@@ -195,6 +195,28 @@ def test_an_index_is_built_elsewhere_as_it_is_built_here(
     )
     assert list(here.vocabulary) == list(there.vocabulary)
     assert here.record_ids.tolist() == there.record_ids.tolist()
+
+
+@pytest.mark.parametrize(("records", "elsewhere"), [(49, 0), (50, 1)])
+def test_only_slabs_of_so_many_records_are_built_elsewhere(
+    bench: Workbench, pool: Pool, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, records: int, elsewhere: int
+):
+    from pale_harbor.core.text import chain_of
+    from tests.loading import load_rows
+
+    asked: list[object] = []
+
+    class Watched(Processes):
+        def run(self, task: Any, *args: Any, **named: Any) -> Any:
+            asked.append(task)
+            with pool.connection() as connection:
+                return task(connection, Here(), *args, **named)
+
+    monkeypatch.setattr("pale_harbor.work.collections.opened.BUILT_ELSEWHERE", 50)
+    load_rows(pool, tmp_path, [{"id": f"r{n}", "title": "Fog bell"} for n in range(records)])
+    own = Workbench(pool, tmp_path / "own", processes=Watched(str(pool.conninfo)))
+    own.with_collection("coast", lambda opened: opened.indexes("title", chain_of("words")))
+    assert len(asked) == elsewhere
 
 
 def test_work_is_wanted_unless_somebody_says_otherwise():

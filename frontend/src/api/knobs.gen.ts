@@ -9,33 +9,33 @@ export const KNOBS = {
     "combine": {
       "kind": "own",
       "words": "",
-      "says": "[how readings become one score](#combining-readings)"
+      "says": "how readings become one score"
     },
     "need": {
       "kind": "own",
       "words": "words needed",
-      "says": "[how many words of a query](#words-needed) a record must hold",
+      "says": "how many words of a query a record must hold",
       "start": "any"
     },
     "spelling": {
       "kind": "own",
       "words": "spelling slack",
-      "says": "[what words near a word of the query count](#spelling-slack)"
+      "says": "what words near a word of the query count"
     },
     "signals": {
       "kind": "own",
       "words": "signal",
-      "says": "[numbers known about a record](#signals) before any query"
+      "says": "numbers known about a record before any query"
     },
     "rules": {
       "kind": "own",
       "words": "rule",
-      "says": "[what is done for certain queries](#rules)"
+      "says": "what is done for certain queries"
     },
     "filters": {
       "kind": "own",
       "words": "filter",
-      "says": "[what every record in a list has to pass](#filters-facets-sorting-pages)"
+      "says": "what every record in a list has to pass"
     },
     "one_per": {
       "kind": "own",
@@ -45,17 +45,17 @@ export const KNOBS = {
     "equals_by": {
       "kind": "own",
       "words": "equals by",
-      "says": "fields that settle equal scores, `-` for the greatest first; then the key"
+      "says": "fields that settle equal scores, - for the greatest first; then the key"
     },
     "spaces": {
       "kind": "own",
       "words": "space",
-      "says": "[spaces of vectors](vectors.md) that are asked beside the words"
+      "says": "spaces of vectors that are asked beside the words"
     },
     "blend": {
       "kind": "own",
       "words": "blend",
-      "says": "[how words and meaning become one list](vectors.md#the-blend)"
+      "says": "how words and meaning become one list"
     },
     "second_stage": {
       "kind": "own",
@@ -77,7 +77,7 @@ export const KNOBS = {
     "chain": {
       "kind": "own",
       "words": "chain",
-      "says": "its record chain: notation, `@name` or `@name:version` of a saved chain, or [a chain for each language](chains.md#saved-chains-and-a-chain-for-each-language)"
+      "says": "its record chain: notation, @name or @name:version of a saved chain, or a chain for each language"
     },
     "query_chain": {
       "kind": "own",
@@ -187,7 +187,7 @@ export const KNOBS = {
     "share": {
       "kind": "number",
       "words": "share of the rest",
-      "says": "with `strongest`, how much of the other readings' scores is added",
+      "says": "with strongest, how much of the other readings' scores is added",
       "least": 0,
       "most": 1,
       "step": 0.05,
@@ -202,7 +202,7 @@ export const KNOBS = {
     "k1": {
       "kind": "number",
       "words": "k1 of the pool",
-      "says": "with `pooled`, how long more occurrences of a term go on adding",
+      "says": "with pooled, how long more occurrences of a term go on adding",
       "least": 0,
       "most": 1000,
       "step": 0.1,
@@ -297,7 +297,7 @@ export const KNOBS = {
     "rare": {
       "kind": "whole",
       "words": "rare below",
-      "says": "with `rare`, so many records are no longer few",
+      "says": "with rare, so many records are no longer few",
       "least": 1,
       "most": 1000000,
       "step": 1,
@@ -614,7 +614,7 @@ export const KNOBS = {
     "formula": {
       "kind": "own",
       "words": "formula",
-      "says": "[a score from all that is known](vectors.md#formulas)",
+      "says": "a score from all that is known",
       "where": {
         "name": "how",
         "says": [

@@ -1,5 +1,6 @@
 """The knobs of a ranker in tables: for docs/ranking.md, and for the page."""
 
+import re
 from collections.abc import Mapping
 from enum import Enum
 from typing import Any, Final
@@ -74,7 +75,7 @@ def _for_page(one: Declared) -> dict[str, Any]:
     told: Mapping[str, Any] = {
         "kind": _kind(one),
         "words": knob.words,
-        "says": knob.says,
+        "says": _without_marks(knob.says),
         "least": least,
         "most": knob.most,
         "step": knob.step,
@@ -86,6 +87,15 @@ def _for_page(one: Declared) -> dict[str, Any]:
         "start": None if one.required or one.many or is_part(one.kinds[0]) else unwritten(one),
     }
     return {key: value for key, value in told.items() if value is not None}
+
+
+def _without_marks(says: str) -> str:
+    """As the page shows it: links and code of Markdown by their words alone.
+
+    >>> _without_marks("[a score](vectors.md#formulas), with `strongest`")
+    'a score, with strongest'
+    """
+    return re.sub(r"\[([^\]]*)\]\([^)]*\)", r"\1", says).replace("`", "")
 
 
 def _kind(one: Declared) -> str:
