@@ -5,10 +5,8 @@ from typing import Annotated, Any
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pale_harbor.core.measures import Band, MeasureRules, Ties, Unjudged, WithoutRelevant
-from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.storable import unstorable, well_formed
-from pale_harbor.store.collections.collections import FieldKind, FieldRole
 from pale_harbor.work.judging.expecting import Broken
 from pale_harbor.work.measuring.measuring import How, MadeOf, Part
 from pale_harbor.work.running.caches import CacheState
@@ -51,51 +49,6 @@ class Health(BaseModel):
     detail: str
 
 
-class FieldModel(BaseModel):
-    """several: whether a record may hold more than one value; passages: how long values are cut."""
-
-    name: str
-    kind: FieldKind
-    several: bool
-    role: FieldRole | None
-    is_key: bool
-    passages: dict[str, Any] | None
-
-
-class CollectionModel(BaseModel):
-    """display: how a record is shown; rejected: rows of its imports that wait to be mended."""
-
-    name: str
-    records: int
-    rejected: int
-    display: DisplayDocument
-    revision: int
-    fields: list[FieldModel]
-    default_ranker: str | None
-    judged_sets: list[str]
-
-
-class RecordModel(BaseModel):
-    """A record and its neighbours in the order of keys."""
-
-    key: str
-    revision: int
-    field_values: dict[str, Any]
-    key_before: str | None
-    key_after: str | None
-
-
-class RankerModel(BaseModel):
-    """A kept ranker. filled_in: its document with every default written out."""
-
-    name: str
-    version: int
-    document: dict[str, Any]
-    filled_in: RankerDocument
-    note: str
-    created_at: str
-
-
 class RankerRequest(BaseModel):
     """based_on: the version of the same ranker whose versions of saved chains are kept; else the newest."""
 
@@ -115,26 +68,6 @@ class RankerChoiceModel(BaseModel):
     name: str | None = None
     version: Version | None = None
     document: RankerDocument | None = None
-
-
-class SetQueryModel(BaseModel):
-    """asked: how often visitors asked it, None where nobody knows."""
-
-    query_id: str
-    query: str
-    need: str
-    tags: list[str]
-    asked: int | None
-    grades: dict[str, int]
-
-
-class JudgedSetModel(BaseModel):
-    """A judged set for everyday looking. locked: how many of its queries are not shown."""
-
-    name: str
-    revision: int
-    queries: list[SetQueryModel]
-    locked: int
 
 
 class HowModel(BaseModel):

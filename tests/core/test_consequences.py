@@ -4,7 +4,7 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from pale_harbor.core.consequences import Consequences, Gatherer
+from pale_harbor.core.consequences import Consequences, Gathered, Gatherer
 from pale_harbor.core.index import build_index
 from pale_harbor.core.text import Chain, chain_of
 from tests.strategies import chains, values
@@ -18,6 +18,10 @@ COAST = [
 
 
 def figures(chain: Chain, texts: list[list[str]], in_all: int | None = None, batch: int = 2) -> Consequences:
+    return gathered(chain, texts, in_all, batch).consequences
+
+
+def gathered(chain: Chain, texts: list[list[str]], in_all: int | None = None, batch: int = 2) -> Gathered:
     gatherer = Gatherer(chain)
     records = [(f"sm{number}", own) for number, own in enumerate(texts)]
     for first in range(0, len(records), batch):
@@ -27,12 +31,13 @@ def figures(chain: Chain, texts: list[list[str]], in_all: int | None = None, bat
 
 @given(chain=chains(), texts=values(), batch=st.integers(1, 4))
 def test_the_bytes_are_those_of_the_index_that_would_be_built(chain: Chain, texts: list[list[str]], batch: int):
-    found = figures(chain, texts, batch=batch)
+    whole = gathered(chain, texts, batch=batch)
+    found = whole.consequences
     index = build_index(texts, chain)
     assert found.index_bytes.total == index.index_bytes
     assert found.vocabulary == len(index.vocabulary)
     assert found.tokens == index.occurrence_count
-    assert dict(found.term_records) == {
+    assert dict(whole.term_records) == {
         term: int(index.posting_firsts[number + 1] - index.posting_firsts[number])
         for number, term in enumerate(index.vocabulary)
     }
@@ -42,11 +47,12 @@ def test_the_bytes_are_those_of_the_index_that_would_be_built(chain: Chain, text
 # Two texts whose words become the same, and are joined: equal tokens that were made apart.
 @example(chain=chain_of("words > stem(en) > word_grams(2, 3) > lower"), texts=[["harbor ship"], ["harbor ships"]])
 def test_batches_do_not_matter(chain: Chain, texts: list[list[str]]):
-    one, other = figures(chain, texts, batch=1), figures(chain, texts, batch=100)
+    whole, at_once = gathered(chain, texts, batch=1), gathered(chain, texts, batch=100)
+    one, other = whole.consequences, at_once.consequences
     assert one.most_merged == other.most_merged
     assert one.dropped == other.dropped
     assert one.stages == other.stages
-    assert one.surfaces == other.surfaces
+    assert whole.surfaces == at_once.surfaces
     assert (one.empty_values, one.empty_count) == (other.empty_values, other.empty_count)
 
 
@@ -105,4 +111,4 @@ def test_of_nothing_there_are_no_figures():
     found = figures(chain_of("words"), [[]])
     assert (found.vocabulary, found.tokens, found.tokens_per_record) == (0, 0, (0.0, 0.0, 0))
     assert found.suspicious == found.most_merged == ()
-    assert Gatherer(chain_of("words")).finished(0).records == 0
+    assert Gatherer(chain_of("words")).finished(0).consequences.records == 0

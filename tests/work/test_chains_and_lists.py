@@ -109,11 +109,11 @@ def test_lists_are_kept_in_versions_and_know_who_reads_them(coast: Workbench):
     first = put_list(coast, "coast", "names", "word\nfog\n", None)
     assert put_list(coast, "coast", "names", "word\nfog\n", None).version == first.version == 1
     assert put_list(coast, "coast", "names", "word\nbell\n", None).version == 2
-    assert list_as_csv(coast, "coast", "names", 1)[1] == "word\nfog\n"
-    assert list_as_csv(coast, "coast", "names", None)[1] == "word\nbell\n"
+    assert list_as_csv(coast, "coast", "names", 1).csv == "word\nfog\n"
+    assert list_as_csv(coast, "coast", "names", None).csv == "word\nbell\n"
     coast.put_chain("coast", "kept", "words > as_is(@names) > stem(en)")
     (use,) = lists_in_use(coast, "coast")
-    assert (use.saved.name, use.saved.entry_count, use.chains) == ("names", 1, ["kept"])
+    assert (use.name, use.entries, use.used_by) == ("names", 1, ["kept"])
     with pytest.raises(NotFound, match='There is no word list "@nobody"'):
         list_as_csv(coast, "coast", "nobody", None)
     with pytest.raises(BadInput):
@@ -124,7 +124,7 @@ def test_a_copy_of_a_collection_has_its_lists(coast: Workbench):
     put_list(coast, "coast", "names", "word\nfog\n", None)
     coast.put_ranker("coast", "own", ranker("words > lower > stopwords(@names)"))
     coast.copy_collection("coast", "other")
-    assert list_as_csv(coast, "other", "names", None)[1] == "word\nfog\n"
+    assert list_as_csv(coast, "other", "names", None).csv == "word\nfog\n"
     with coast.pool.connection() as connection:
         copied = ranker_named(connection, collection_named(connection, "other").id, "own")
     assert copied.list_versions == {"names": 1}
@@ -136,8 +136,8 @@ def test_a_saved_chain_says_which_rankers_read_it_in_which_version(coast: Workbe
     coast.put_chain("coast", "plain", "words > lower > accents")
     coast.put_ranker("coast", "other", ranker({"by": "language", "de": "@plain:1", "else": "plain"}))
     (found,) = chains_in_use(coast, "coast")
-    assert found[0].version == 2
-    assert found[1] == [
+    assert found.version == 2
+    assert found.used_by == [
         ChainUse("other", 1, 1, ["title"]),
         ChainUse("other", 1, 2, ["title"]),
         ChainUse("own", 1, 1, ["title"]),
@@ -159,7 +159,7 @@ def test_the_whole_collection_is_read_in_the_background(coast: Workbench):
     assert done.result == exact(coast, "coast", "title", chain)
     assert (done.records_read, done.records_in_all) == (5, 5)
     assert reckonings.begin("coast", "title", chain_of("words > lower")) is done
-    assert reckonings.sample("coast", "title", chain).vocabulary == done.result.vocabulary  # pyright: ignore
+    assert reckonings.sample("coast", "title", chain) == done.result  # pyright: ignore
     with pytest.raises(NotFound, match="no longer kept"):
         reckonings.find("nothing")
 
@@ -227,7 +227,7 @@ def test_judged_queries_are_examined_too(coast: Workbench, tmp_path: Path):
     ],
 )
 def test_samples_are_the_collections_own(coast: Workbench, by: SampleBy, word: str, expected: list[str]):
-    found = [key for key, _ in sample_values(coast, "coast", "title", by, word, 3)]
+    found = [one.key for one in sample_values(coast, "coast", "title", by, word, 3)]
     if by is SampleBy.CHANCE:
         found.sort()
     assert found[: len(expected)] == expected

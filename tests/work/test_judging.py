@@ -95,7 +95,7 @@ def task_of(bench: Workbench, name: str, **more: Any) -> dict[str, str]:
     wanted: dict[str, Any] = {"name": "a task", "judges": ("Ada", "Bo"), "sides": (RankerSide(RankerChoice("first")),)}
     wanted |= more
     new_task(bench, "coast", name, TaskWanted(**wanted))
-    return {one.judge: one.token for one in tasks(bench, "coast", name)[0].judges}
+    return {one.judge: one.path.removeprefix("/judge/") for one in tasks(bench, "coast", name)[0].judges}
 
 
 def said(query: str, record: str, grade: int | None, seconds: int = 0, **more: Any) -> Said:
@@ -187,7 +187,7 @@ def test_a_judge_is_told_when_they_last_said_something_taken_back_or_not(bench: 
 def test_a_closed_task_takes_nothing_more_and_a_dropped_one_keeps_what_was_judged(bench: Workbench, judged: str):
     token = task_of(bench, judged, judges=("Ada",))["Ada"]
     judge_says(bench, token, [said("q1", "r0", 3)])
-    number = tasks(bench, "coast", judged)[0].task.id
+    number = tasks(bench, "coast", judged)[0].id
     change_task(bench, "coast", judged, number, closed=True)
     with pytest.raises(BadInput, match="This task is closed"):
         judge_says(bench, token, [said("q1", "r1", 3)])

@@ -1,26 +1,31 @@
 // Samples, consequences and word lists: key and request together.
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
-import { get, send, upload, type Schemas } from './client'
+import { answer, sending, server, type Schemas } from './client'
 
-export type Sample = Schemas['SampleModel']
+export type Sample = Schemas['Sample']
 export type SampleBy = Schemas['SampleBy']
-export type ConsequencesAnswer = Schemas['ConsequencesAnswer']
-export type Figures = Schemas['ConsequencesModel']
-export type Finding = Schemas['FindingModel']
-export type Merge = Schemas['MergeModel']
-export type Reckoning = Schemas['ReckoningModel']
-export type WordList = Schemas['WordListModel']
+export type ConsequencesAnswer = Schemas['ConsequencesTold']
+export type Figures = Schemas['Consequences']
+export type Finding = Schemas['Finding']
+export type Merge = Schemas['Merge']
+export type Reckoning = Schemas['ReckoningTold']
+export type WordList = Schemas['ListInUse']
 export type WordListText = Schemas['WordListText']
-export type SavedChain = Schemas['ChainModel']
-
-const at = (collection: string, rest: string) => `/collections/${encodeURIComponent(collection)}${rest}`
+export type SavedChain = Schemas['ChainInUse']
 
 export type Asked = { field: string; record_chain: string; query_chain: string; query: string }
 
 export const consequences = (collection: string, ask: Asked) =>
   queryOptions({
     queryKey: ['consequences', collection, ask],
-    queryFn: ({ signal }) => send<ConsequencesAnswer>('POST', at(collection, '/consequences'), ask, signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/consequences', {
+          params: { path: { collection } },
+          body: ask,
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   })
@@ -28,42 +33,60 @@ export const consequences = (collection: string, ask: Asked) =>
 export const reckoning = (id: string) =>
   queryOptions({
     queryKey: ['reckoning', id],
-    queryFn: ({ signal }) => get<Reckoning>(`/reckonings/${encodeURIComponent(id)}`, signal),
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/reckonings/{reckoning_id}', { params: { path: { reckoning_id: id } }, signal })),
   })
 
 export const cancelReckoning = (id: string) =>
-  send<Reckoning>('POST', `/reckonings/${encodeURIComponent(id)}/cancel`, {})
+  answer(server.POST('/api/reckonings/{reckoning_id}/cancel', { params: { path: { reckoning_id: id } } }))
 
 export const samples = (collection: string, field: string, by: SampleBy, word: string, seed: number) =>
   queryOptions({
     queryKey: ['samples', collection, field, by, word, seed],
-    queryFn: ({ signal }) => {
-      const asked = new URLSearchParams({ field, by, word, seed: String(seed) })
-      return get<Sample[]>(at(collection, `/samples?${asked}`), signal)
-    },
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/collections/{collection}/samples', {
+          params: { path: { collection }, query: { field, by, word, seed } },
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
   })
 
 export const wordLists = (collection: string) =>
   queryOptions({
     queryKey: ['word-lists', collection],
-    queryFn: ({ signal }) => get<WordList[]>(at(collection, '/word-lists'), signal),
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/word-lists', { params: { path: { collection } }, signal })),
   })
 
 export const wordList = (collection: string, name: string) =>
   queryOptions({
     queryKey: ['word-list', collection, name],
-    queryFn: ({ signal }) => get<WordListText>(at(collection, `/word-lists/${encodeURIComponent(name)}`), signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/collections/{collection}/word-lists/{name}', {
+          params: { path: { collection, name } },
+          signal,
+        }),
+      ),
   })
 
 export const wordListFile = (collection: string, name: string) =>
-  `/api${at(collection, `/word-lists/${encodeURIComponent(name)}/file`)}`
+  `/api/collections/${encodeURIComponent(collection)}/word-lists/${encodeURIComponent(name)}/file`
 
 export const putWordList = (collection: string, name: string, csv: string) =>
-  send<WordListText>('PUT', at(collection, `/word-lists/${encodeURIComponent(name)}`), { csv })
+  answer(
+    server.PUT('/api/collections/{collection}/word-lists/{name}', {
+      params: { path: { collection, name } },
+      body: { csv },
+    }),
+  )
 
-export const readThesaurus = (file: File, language: string) => {
-  const asked = new URLSearchParams({ name: file.name })
-  if (language) asked.append('language', language)
-  return upload<Schemas['ThesaurusAnswer']>(`/thesaurus?${asked}`, file, () => undefined)
-}
+export const readThesaurus = (file: File, language: string) =>
+  answer(
+    server.POST('/api/thesaurus', {
+      params: { query: { name: file.name, ...(language ? { language: [language] } : {}) } },
+      ...sending(file, () => undefined),
+    }),
+  )

@@ -1,5 +1,7 @@
-// Asks the server. What goes wrong comes as a problem document (RFC 9457), and is thrown as one.
-import type { components } from './schema.gen'
+// Asks the server. What is asked and answered is typed by the server's own document; what goes wrong comes as a problem
+// document (RFC 9457), and is thrown as one.
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
 export type Problem = Schemas['Problem']
@@ -10,17 +12,27 @@ export class ProblemError extends Error {
   }
 }
 
-async function answerOf<T>(response: Promise<Response>): Promise<T> {
-  let got: Response
+// Addresses are this page's own; fetch is looked up at each call, so that tests and tools may stand in for it.
+export const server = createClient<paths>({ fetch: (request) => globalThis.fetch(request) })
+
+type Answered<T> = { data?: T; error?: unknown; response: Response }
+
+// What was asked for, or a ProblemError.
+export async function answer<T>(asked: Promise<Answered<T>>): Promise<T> {
+  let got: Answered<T>
   try {
-    got = await response
+    got = await asked
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error
     throw new ProblemError(unreachable())
   }
-  const body: unknown = await got.json().catch(() => null)
-  if (got.ok) return body as T
-  throw new ProblemError(isProblem(body) ? body : { ...unreachable(), status: got.status })
+  if (got.data !== undefined) return got.data
+  throw new ProblemError(isProblem(got.error) ? got.error : { ...unreachable(), status: got.response.status })
+}
+
+// The same where nothing comes back.
+export async function done(asked: Promise<Answered<unknown>>): Promise<void> {
+  await answer(asked.then((got) => (got.response.ok ? { ...got, data: null } : got)))
 }
 
 function isProblem(body: unknown): body is Problem {
@@ -38,38 +50,25 @@ function unreachable(): Problem {
   }
 }
 
-export function get<T>(path: string, signal?: AbortSignal): Promise<T> {
-  return answerOf<T>(fetch(`/api${path}`, signal ? { signal } : {}))
-}
-
-export function send<T>(
-  method: 'POST' | 'PUT' | 'DELETE',
-  path: string,
-  body: unknown,
-  signal?: AbortSignal,
-): Promise<T> {
-  return answerOf<T>(
-    fetch(`/api${path}`, {
-      method,
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-      ...(signal ? { signal } : {}),
+// How a file is sent: by a request that tells how much of it is over, which fetch cannot.
+export const sending = (file: File, onSent: (bytes: number) => void, signal?: AbortSignal) => ({
+  headers: { 'Content-Type': 'application/octet-stream' },
+  fetch: ({ url }: Request) =>
+    new Promise<Response>((resolve, reject) => {
+      const request = new XMLHttpRequest()
+      request.open('POST', url)
+      request.setRequestHeader('Content-Type', 'application/octet-stream')
+      request.upload.onprogress = (event) => onSent(event.loaded)
+      request.onload = () =>
+        resolve(
+          new Response(request.responseText, {
+            status: request.status,
+            headers: { 'Content-Type': 'application/json' },
+          }),
+        )
+      request.onerror = () => reject(new TypeError('no answer'))
+      request.onabort = () => reject(new DOMException('cancelled', 'AbortError'))
+      signal?.addEventListener('abort', () => request.abort())
+      request.send(file)
     }),
-  )
-}
-
-// Sends a file, telling how much of it is over. Rejected like every other request.
-export function upload<T>(path: string, file: File, onSent: (bytes: number) => void, signal?: AbortSignal): Promise<T> {
-  const answer = new Promise<Response>((resolve, reject) => {
-    const request = new XMLHttpRequest()
-    request.open('POST', `/api${path}`)
-    request.setRequestHeader('Content-Type', 'application/octet-stream')
-    request.upload.onprogress = (event) => onSent(event.loaded)
-    request.onload = () => resolve(new Response(request.responseText, { status: request.status }))
-    request.onerror = () => reject(new TypeError('no answer'))
-    request.onabort = () => reject(new DOMException('cancelled', 'AbortError'))
-    signal?.addEventListener('abort', () => request.abort())
-    request.send(file)
-  })
-  return answerOf<T>(answer)
-}
+})

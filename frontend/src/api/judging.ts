@@ -1,41 +1,47 @@
 // Judged sets, judging, expectations and the diary: key and request together.
 import { queryOptions } from '@tanstack/react-query'
-import { get, send, type Schemas } from './client'
+import { answer, done, server, type Schemas } from './client'
+import { HOW } from './queries'
 
 export type JudgedSummary = Schemas['JudgedSummary']
 export type ListedQuery = Schemas['ListedQuery']
 export type QueryRequest = Schemas['QueryRequest']
-export type Task = Schemas['TaskModel']
+export type Task = Schemas['TaskStanding']
 export type TaskRequest = Schemas['TaskRequest']
 export type Standing = Schemas['JudgingStanding']
-export type Expectation = Schemas['ExpectationModel']
+export type Expectation = Schemas['ExpectationTold']
 export type ExpectationRequest = Schemas['ExpectationRequest']
 export type DiaryEntry = Schemas['DiaryEntry']
-export type JudgeWork = Schemas['JudgeAnswer']
-export type JudgeRecord = Schemas['JudgeRecord']
+export type JudgeWork = Schemas['JudgesPage']
+export type JudgeRecord = Schemas['JudgedRecord']
 export type Said = Schemas['SaidModel']
 export type ComplaintRequest = Schemas['ComplaintRequest']
 export type Settling = Schemas['Settling']
 
-const at = (collection: string, rest: string) => `/collections/${encodeURIComponent(collection)}${rest}`
-const of = (collection: string, set: string, rest = '') => at(collection, `/judged/${encodeURIComponent(set)}${rest}`)
+// Where a judged set stands.
+const of = (collection: string, set: string) => ({ path: { collection, name: set } })
 
 export const judgedSets = (collection: string) =>
   queryOptions({
     queryKey: ['judged sets', collection],
-    queryFn: ({ signal }) => get<JudgedSummary[]>(at(collection, '/judged'), signal),
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/judged', { params: { path: { collection } }, signal })),
   })
 
 export const queriesOfSet = (collection: string, set: string) =>
   queryOptions({
     queryKey: ['set queries', collection, set],
-    queryFn: ({ signal }) => get<ListedQuery[]>(of(collection, set, '/queries'), signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/collections/{collection}/judged/{name}/queries', { params: of(collection, set), signal }),
+      ),
   })
 
 export const tasksOf = (collection: string, set: string) =>
   queryOptions({
     queryKey: ['tasks', collection, set],
-    queryFn: ({ signal }) => get<Task[]>(of(collection, set, '/tasks'), signal),
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/judged/{name}/tasks', { params: of(collection, set), signal })),
     // Judges are at work elsewhere.
     refetchInterval: 5_000,
   })
@@ -43,19 +49,26 @@ export const tasksOf = (collection: string, set: string) =>
 export const standingOf = (collection: string, set: string) =>
   queryOptions({
     queryKey: ['standing', collection, set],
-    queryFn: ({ signal }) => get<Standing>(of(collection, set, '/standing'), signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/collections/{collection}/judged/{name}/standing', { params: of(collection, set), signal }),
+      ),
   })
 
 export const expectationsOf = (collection: string, set: string) =>
   queryOptions({
     queryKey: ['expectations', collection, set],
-    queryFn: ({ signal }) => get<Expectation[]>(of(collection, set, '/expectations'), signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/collections/{collection}/judged/{name}/expectations', { params: of(collection, set), signal }),
+      ),
   })
 
 export const diaryOf = (collection: string) =>
   queryOptions({
     queryKey: ['diary', collection],
-    queryFn: ({ signal }) => get<DiaryEntry[]>(at(collection, '/diary'), signal),
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/diary', { params: { path: { collection } }, signal })),
   })
 
 export type KeptRun = Schemas['KeptRun']
@@ -63,59 +76,109 @@ export type KeptRun = Schemas['KeptRun']
 export const runsOf = (collection: string, set: string) =>
   queryOptions({
     queryKey: ['runs', collection, set],
-    queryFn: ({ signal }) => get<KeptRun[]>(of(collection, set, '/runs'), signal),
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/judged/{name}/runs', { params: of(collection, set), signal })),
   })
 
 // The same run, revision and rules give the same digits every time.
 export const measureRun = (collection: string, set: string, run: number, measures: string[], revision: number | null) =>
-  send<Schemas['RemeasureAnswer']>('POST', of(collection, set, `/runs/${run}/measure`), { measures, revision })
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/runs/{run}/measure', {
+      params: { path: { collection, name: set, run } },
+      body: { measures, revision, how: HOW },
+    }),
+  )
 
 export const makeSet = (collection: string, set: string, locked_share: number) =>
-  send<JudgedSummary[]>('POST', of(collection, set), { locked_share })
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}', { params: of(collection, set), body: { locked_share } }),
+  )
 
-export const dropSet = (collection: string, set: string) => send<null>('DELETE', of(collection, set), {})
+export const dropSet = (collection: string, set: string) =>
+  done(server.DELETE('/api/collections/{collection}/judged/{name}', { params: of(collection, set) }))
 
 export const changeRules = (collection: string, set: string, rules: Schemas['RulesRequest']) =>
-  send<JudgedSummary[]>('PUT', of(collection, set, '/rules'), rules)
+  answer(server.PUT('/api/collections/{collection}/judged/{name}/rules', { params: of(collection, set), body: rules }))
 
 export const lockAway = (collection: string, set: string, share: number) =>
-  send<JudgedSummary[]>('POST', of(collection, set, '/lock'), { share })
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/lock', { params: of(collection, set), body: { share } }),
+  )
 
 export const addQuery = (collection: string, set: string, query: QueryRequest) =>
-  send<Schemas['ComplaintAnswer']>('POST', of(collection, set, '/queries'), query)
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/queries', { params: of(collection, set), body: query }),
+  )
 
 export const putQuery = (collection: string, set: string, id: string, query: QueryRequest) =>
-  send<Schemas['ComplaintAnswer']>('PUT', of(collection, set, `/queries/${encodeURIComponent(id)}`), query)
+  answer(
+    server.PUT('/api/collections/{collection}/judged/{name}/queries/{query_id}', {
+      params: { path: { collection, name: set, query_id: id } },
+      body: query,
+    }),
+  )
 
 export const dropQuery = (collection: string, set: string, id: string) =>
-  send<null>('DELETE', of(collection, set, `/queries/${encodeURIComponent(id)}`), {})
+  done(
+    server.DELETE('/api/collections/{collection}/judged/{name}/queries/{query_id}', {
+      params: { path: { collection, name: set, query_id: id } },
+    }),
+  )
 
 export const addList = (collection: string, set: string, text: string, most: number | null) =>
-  send<Schemas['ListAnswer']>('POST', of(collection, set, '/list'), { text, most })
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/list', {
+      params: of(collection, set),
+      body: { text, most },
+    }),
+  )
 
 export const putFiles = (collection: string, set: string, files: Schemas['FilesRequest']) =>
-  send<Schemas['FilesAnswer']>('PUT', of(collection, set, '/files'), files)
+  answer(server.PUT('/api/collections/{collection}/judged/{name}/files', { params: of(collection, set), body: files }))
 
 export const fileOf = (collection: string, set: string, what: 'queries' | 'judgments', form: string) =>
-  `/api${of(collection, set, `/files/${what}?form=${form}`)}`
+  `/api/collections/${encodeURIComponent(collection)}/judged/${encodeURIComponent(set)}/files/${what}?form=${form}`
 
 export const complain = (collection: string, set: string, complaint: ComplaintRequest) =>
-  send<Schemas['ComplaintAnswer']>('POST', of(collection, set, '/complaints'), complaint)
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/complaints', {
+      params: of(collection, set),
+      body: complaint,
+    }),
+  )
 
 export const expectThat = (collection: string, set: string, expectation: ExpectationRequest) =>
-  send<Expectation[]>('POST', of(collection, set, '/expectations'), expectation)
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/expectations', {
+      params: of(collection, set),
+      body: expectation,
+    }),
+  )
 
 export const expectNoMore = (collection: string, set: string, id: number) =>
-  send<Expectation[]>('DELETE', of(collection, set, `/expectations/${id}`), {})
+  answer(
+    server.DELETE('/api/collections/{collection}/judged/{name}/expectations/{number}', {
+      params: { path: { collection, name: set, number: id } },
+    }),
+  )
 
 export const makeTask = (collection: string, set: string, task: TaskRequest) =>
-  send<Task[]>('POST', of(collection, set, '/tasks'), task)
+  answer(server.POST('/api/collections/{collection}/judged/{name}/tasks', { params: of(collection, set), body: task }))
 
 export const closeTask = (collection: string, set: string, id: number, closed: boolean) =>
-  send<Task[]>('POST', of(collection, set, `/tasks/${id}/close`), { closed })
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/tasks/{task}/close', {
+      params: { path: { collection, name: set, task: id } },
+      body: { closed },
+    }),
+  )
 
 export const dropTask = (collection: string, set: string, id: number) =>
-  send<Task[]>('DELETE', of(collection, set, `/tasks/${id}`), {})
+  answer(
+    server.DELETE('/api/collections/{collection}/judged/{name}/tasks/{task}', {
+      params: { path: { collection, name: set, task: id } },
+    }),
+  )
 
 export const settleGrade = (
   collection: string,
@@ -124,18 +187,34 @@ export const settleGrade = (
   record_key: string,
   grade: number | null,
   note: string,
-) => send<Standing>('POST', of(collection, set, '/settle'), { query_id, record_key, grade, note })
+) =>
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/settle', {
+      params: of(collection, set),
+      body: { query_id, record_key, grade, note },
+    }),
+  )
 
 export const confirmStale = (collection: string, set: string, query_id: string, record_key: string) =>
-  send<Standing>('POST', of(collection, set, '/confirm'), { query_id, record_key })
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/confirm', {
+      params: of(collection, set),
+      body: { query_id, record_key },
+    }),
+  )
 
 export const writeDecision = (collection: string, title: string, body: string, details: Record<string, unknown>) =>
-  send<DiaryEntry>('POST', at(collection, '/diary'), { title, body, details })
+  answer(
+    server.POST('/api/collections/{collection}/diary', {
+      params: { path: { collection } },
+      body: { title, body, details },
+    }),
+  )
 
 export const judgeWork = (token: string) =>
   queryOptions({
     queryKey: ['judge', token],
-    queryFn: ({ signal }) => get<JudgeWork>(`/judge/${encodeURIComponent(token)}`, signal),
+    queryFn: ({ signal }) => answer(server.GET('/api/judge/{token}', { params: { path: { token } }, signal })),
     // What is on the screen stays while the connection is away.
     staleTime: Infinity,
   })
@@ -144,12 +223,11 @@ export const judgeQuery = (token: string, query: string) =>
   queryOptions({
     queryKey: ['judge', token, query],
     queryFn: ({ signal }) =>
-      get<Schemas['JudgeQueryAnswer']>(
-        `/judge/${encodeURIComponent(token)}/queries/${encodeURIComponent(query)}`,
-        signal,
+      answer(
+        server.GET('/api/judge/{token}/queries/{query_id}', { params: { path: { token, query_id: query } }, signal }),
       ),
     staleTime: Infinity,
   })
 
 export const judgeSays = (token: string, said: Said[]) =>
-  send<Schemas['SaidAnswer']>('POST', `/judge/${encodeURIComponent(token)}/said`, { said })
+  answer(server.POST('/api/judge/{token}/said', { params: { path: { token } }, body: { said } }))

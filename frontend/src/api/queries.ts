@@ -1,36 +1,34 @@
 // What the page asks for: key and request together, for hooks and prefetching alike.
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
-import { get, send, type Schemas } from './client'
+import { answer, server, type Schemas } from './client'
 
-export type Collection = Schemas['CollectionModel']
+export type Collection = Schemas['CollectionTold']
 export type RankerDocument = Schemas['RankerDocument']
-export type Ranker = Schemas['RankerModel']
+export type Ranker = Schemas['RankerTold']
 export type RankerChoice = Schemas['RankerChoiceModel']
 export type SearchAnswer = Schemas['Found']
 export type Result = Schemas['Result']
 export type WhyAnswer = Schemas['WhyTold']
 export type WhyNotAnswer = Schemas['WhyNotTold']
 export type Filter = Schemas['FilterDocument']
-export type JudgedSet = Schemas['JudgedSetModel']
+export type JudgedSet = Schemas['JudgedSetTold']
 export type MeasureAnswer = Schemas['MeasureAnswer']
 export type Meeting = Schemas['Meeting']
 export type Stage = Schemas['StageModel']
-export type RecordAnswer = Schemas['RecordModel']
+export type RecordAnswer = Schemas['RecordAmongOthers']
 
 export const MEASURES = ['ndcg@10', 'ap', 'rr', 'precision@10', 'recall@100', 'judged@10']
-
-const at = (collection: string, rest: string) => `/collections/${encodeURIComponent(collection)}${rest}`
 
 export const collections = () =>
   queryOptions({
     queryKey: ['collections'],
-    queryFn: ({ signal }) => get<Collection[]>('/collections', signal),
+    queryFn: ({ signal }) => answer(server.GET('/api/collections', { signal })),
   })
 
 export const stages = () =>
   queryOptions({
     queryKey: ['stages'],
-    queryFn: ({ signal }) => get<Schemas['StageInfo'][]>('/stages', signal),
+    queryFn: ({ signal }) => answer(server.GET('/api/stages', { signal })),
     staleTime: Infinity,
   })
 
@@ -38,35 +36,35 @@ export const stages = () =>
 export const offeredMeasures = () =>
   queryOptions({
     queryKey: ['measures'],
-    queryFn: ({ signal }) => get<string[]>('/measures', signal),
+    queryFn: ({ signal }) => answer(server.GET('/api/measures', { signal })),
     staleTime: Infinity,
   })
 
 export const rankers = (collection: string) =>
   queryOptions({
     queryKey: ['rankers', collection],
-    queryFn: ({ signal }) => get<Ranker[]>(at(collection, '/rankers'), signal),
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/rankers', { params: { path: { collection } }, signal })),
   })
 
 export const savedChains = (collection: string) =>
   queryOptions({
     queryKey: ['chains', collection],
-    queryFn: ({ signal }) => get<Schemas['ChainModel'][]>(at(collection, '/chains'), signal),
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/chains', { params: { path: { collection } }, signal })),
   })
 
 export const judgedSet = (collection: string, name: string) =>
   queryOptions({
     queryKey: ['judged', collection, name],
-    queryFn: ({ signal }) => get<JudgedSet>(at(collection, `/judged/${encodeURIComponent(name)}`), signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/collections/{collection}/judged/{name}', { params: { path: { collection, name } }, signal }),
+      ),
   })
 
-// What narrows and orders a list beside the query: filters, facets to count, fields to sort by.
-export type Narrowing = {
-  filters?: Filter[]
-  sort?: string[]
-  facets?: { field: string; most?: number; step?: number }[]
-  skip?: number
-}
+// What narrows and orders a list beside the query: filters, facets to count, fields to sort by, rows before the page.
+export type Narrowing = Partial<Pick<Schemas['SearchRequest'], 'filters' | 'sort' | 'facets' | 'skip'>>
 
 export const search = (
   collection: string,
@@ -78,7 +76,13 @@ export const search = (
   queryOptions({
     queryKey: ['search', collection, query, ranker, top, narrowing],
     queryFn: ({ signal }) =>
-      send<SearchAnswer>('POST', at(collection, '/search'), { query, ranker, top, ...narrowing }, signal),
+      answer(
+        server.POST('/api/collections/{collection}/search', {
+          params: { path: { collection } },
+          body: { query, ranker, top, filters: [], sort: [], facets: [], skip: 0, ...narrowing },
+          signal,
+        }),
+      ),
     // The old list stays until the new one is here: nothing flickers while a weight is turned.
     placeholderData: keepPreviousData,
   })
@@ -88,14 +92,28 @@ type Asking = { query: string; key: string; ranker: RankerChoice; filters?: Filt
 export const why = (collection: string, asking: Asking) =>
   queryOptions({
     queryKey: ['why', collection, asking],
-    queryFn: ({ signal }) => send<WhyAnswer>('POST', at(collection, '/why'), asking, signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/why', {
+          params: { path: { collection } },
+          body: { filters: [], sort: [], ...asking },
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
   })
 
 export const whyNot = (collection: string, asking: Asking) =>
   queryOptions({
     queryKey: ['why not', collection, asking],
-    queryFn: ({ signal }) => send<WhyNotAnswer>('POST', at(collection, '/why-not'), asking, signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/why-not', {
+          params: { path: { collection } },
+          body: { filters: [], sort: [], ...asking },
+          signal,
+        }),
+      ),
     retry: false,
   })
 
@@ -104,12 +122,28 @@ export const rankerDifferences = (collection: string, before: RankerChoice, afte
   queryOptions({
     queryKey: ['differences', collection, before, after],
     queryFn: ({ signal }) =>
-      send<Schemas['DifferencesAnswer']>('POST', at(collection, '/rankers/differences'), { before, after }, signal),
+      answer(
+        server.POST('/api/collections/{collection}/rankers/differences', {
+          params: { path: { collection } },
+          body: { before, after },
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
   })
 
 // How figures are made: rules for what definitions leave open.
 export type How = Schemas['HowModel']
+
+// As the server makes them where nothing is said.
+export const HOW: How = {
+  ties: 'by_key',
+  unjudged: 'off_topic',
+  without_relevant: 'zero',
+  weighted: false,
+  part: 'open',
+  bands: false,
+}
 
 export const measured = (
   collection: string,
@@ -121,11 +155,12 @@ export const measured = (
   queryOptions({
     queryKey: ['measured', collection, set, ranker, measures, how],
     queryFn: ({ signal }) =>
-      send<MeasureAnswer>(
-        'POST',
-        at(collection, `/judged/${encodeURIComponent(set)}/measure`),
-        { ranker, measures, how },
-        signal,
+      answer(
+        server.POST('/api/collections/{collection}/judged/{name}/measure', {
+          params: { path: { collection, name: set } },
+          body: { ranker, measures, how: { ...HOW, ...how } },
+          signal,
+        }),
       ),
     placeholderData: keepPreviousData,
   })
@@ -134,34 +169,38 @@ export const record = (collection: string, key: string | null) =>
   queryOptions({
     queryKey: ['record', collection, key],
     queryFn: ({ signal }) =>
-      get<RecordAnswer>(at(collection, `/record${key === null ? '' : `?key=${encodeURIComponent(key)}`}`), signal),
+      answer(
+        server.GET('/api/collections/{name}/record', {
+          params: { path: { name: collection }, query: key === null ? {} : { key } },
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
   })
 
-export const meeting = (
-  collection: string,
-  ask: {
-    record_chain: string
-    query_chain: string
-    text: string
-    query: string
-    record_off?: number[]
-    query_off?: number[]
-  },
-) =>
+export const meeting = (collection: string, ask: Schemas['MeetRequest']) =>
   queryOptions({
     queryKey: ['meeting', collection, ask],
-    queryFn: ({ signal }) => send<Meeting>('POST', at(collection, '/meet'), ask, signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/meet', { params: { path: { collection } }, body: ask, signal }),
+      ),
     placeholderData: keepPreviousData,
   })
 
 // A new version of a kept ranker, its saved chains in the versions that the baseline was kept with.
 export const putRanker = (collection: string, baseline: Ranker, document: RankerDocument, note: string) =>
-  send<Ranker>('PUT', at(collection, `/rankers/${encodeURIComponent(baseline.name)}`), {
-    document,
-    note,
-    based_on: baseline.version,
-  })
+  answer(
+    server.PUT('/api/collections/{collection}/rankers/{name}', {
+      params: { path: { collection, name: baseline.name } },
+      body: { document, note, based_on: baseline.version },
+    }),
+  )
 
 export const putChain = (collection: string, name: string, notation: string) =>
-  send<Schemas['ChainModel']>('PUT', at(collection, `/chains/${encodeURIComponent(name)}`), { notation })
+  answer(
+    server.PUT('/api/collections/{collection}/chains/{name}', {
+      params: { path: { collection, name } },
+      body: { notation },
+    }),
+  )

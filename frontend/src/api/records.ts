@@ -1,22 +1,22 @@
 // What the Records place asks for and changes.
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
-import { get, send, type Schemas } from './client'
-import type { Collection } from './queries'
+import { answer, done, sending, server, type Schemas } from './client'
 
 export type Profile = Schemas['Profile']
 export type FieldProfile = Schemas['FieldProfile']
 export type ImportPlan = Schemas['ImportPlan']
 export type FieldPlan = Schemas['FieldPlan']
-export type Preview = Schemas['PreviewModel']
-export type Import = Schemas['ImportModel']
+export type Preview = Schemas['Preview']
+export type Import = Schemas['ImportTold']
 export type Rejected = Schemas['RejectedRow']
 export type SourceRequest = Schemas['SourceRequest']
 export type PassageRule = Schemas['PassageDocument']
 export type Display = Schemas['DisplayDocument']
-export type Kind = Schemas['FieldModel']['kind']
-export type Role = Schemas['FieldModel']['role']
+export type Kind = Schemas['CollectionField']['kind']
+export type Role = Exclude<Schemas['CollectionField']['role'], undefined>
 
-const at = (collection: string, rest = '') => `/collections/${encodeURIComponent(collection)}${rest}`
+// Where a collection stands.
+const of = (collection: string) => ({ path: { name: collection } })
 
 export type Browsing = {
   words: string
@@ -30,24 +30,15 @@ export type Browsing = {
 export const records = (collection: string, browsing: Browsing) =>
   queryOptions({
     queryKey: ['records', collection, browsing],
-    queryFn: ({ signal }) => {
-      const asked = new URLSearchParams({
-        words: browsing.words,
-        first: String(browsing.first),
-        count: String(browsing.count),
-      })
-      if (browsing.field) asked.set('field', browsing.field)
-      if (browsing.sort) asked.set('sort', browsing.sort)
-      if (browsing.descending) asked.set('descending', 'true')
-      return get<Schemas['RecordsPage']>(at(collection, `/records?${asked}`), signal)
-    },
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{name}/records', { params: { ...of(collection), query: browsing }, signal })),
     placeholderData: keepPreviousData,
   })
 
 export const profile = (collection: string, revision: number) =>
   queryOptions({
     queryKey: ['profile', collection, revision],
-    queryFn: ({ signal }) => get<Profile>(at(collection, '/profile'), signal),
+    queryFn: ({ signal }) => answer(server.GET('/api/collections/{name}/profile', { params: of(collection), signal })),
     placeholderData: keepPreviousData,
   })
 
@@ -55,39 +46,52 @@ export const earlier = (collection: string, key: string) =>
   queryOptions({
     queryKey: ['earlier', collection, key],
     queryFn: ({ signal }) =>
-      get<Schemas['EarlierRecord'][]>(at(collection, `/record/earlier?key=${encodeURIComponent(key)}`), signal),
+      answer(
+        server.GET('/api/collections/{name}/record/earlier', { params: { ...of(collection), query: { key } }, signal }),
+      ),
   })
 
 export const readings = (collection: string, key: string) =>
   queryOptions({
     queryKey: ['readings', collection, key],
     queryFn: ({ signal }) =>
-      get<Schemas['RecordReadings']>(at(collection, `/record/readings?key=${encodeURIComponent(key)}`), signal),
+      answer(
+        server.GET('/api/collections/{name}/record/readings', {
+          params: { ...of(collection), query: { key } },
+          signal,
+        }),
+      ),
   })
 
 export const deleted = (collection: string, first: number) =>
   queryOptions({
     queryKey: ['deleted', collection, first],
-    queryFn: ({ signal }) => get<Schemas['EarlierPage']>(at(collection, `/deleted?first=${first}`), signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/collections/{name}/deleted', { params: { ...of(collection), query: { first } }, signal }),
+      ),
     placeholderData: keepPreviousData,
   })
 
 export const importWithId = (id: number) =>
   queryOptions({
     queryKey: ['import', String(id)],
-    queryFn: ({ signal }) => get<Import>(`/imports/${id}`, signal),
+    queryFn: ({ signal }) => answer(server.GET('/api/imports/{job_id}', { params: { path: { job_id: id } }, signal })),
   })
 
 export const imports = (collection: string) =>
   queryOptions({
     queryKey: ['imports', collection],
-    queryFn: ({ signal }) => get<Import[]>(at(collection, '/imports'), signal),
+    queryFn: ({ signal }) => answer(server.GET('/api/collections/{name}/imports', { params: of(collection), signal })),
   })
 
 export const rejected = (id: number, first: number) =>
   queryOptions({
     queryKey: ['rejected', id, first],
-    queryFn: ({ signal }) => get<Schemas['RejectedPage']>(`/imports/${id}/rejected?first=${first}`, signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/imports/{job_id}/rejected', { params: { path: { job_id: id }, query: { first } }, signal }),
+      ),
     placeholderData: keepPreviousData,
   })
 
@@ -95,36 +99,57 @@ export const triedPassages = (collection: string, field: string, rule: PassageRu
   queryOptions({
     queryKey: ['passages', collection, field, rule],
     queryFn: ({ signal }) =>
-      send<Schemas['PassagePreview']>('POST', at(collection, '/passages'), { field, rule }, signal),
+      answer(
+        server.POST('/api/collections/{name}/passages', { params: of(collection), body: { field, rule }, signal }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   })
 
-export const previewed = (source: SourceRequest, plan: ImportPlan | Record<string, never>, collection: string | null) =>
-  send<Preview>('POST', '/previews', { source, plan, collection })
+// plan: null to have it guessed.
+export const previewed = (source: SourceRequest, plan: ImportPlan | null, collection: string | null) =>
+  answer(server.POST('/api/previews', { body: { source, plan: plan ?? { quote: '"', replace: false }, collection } }))
 
 export const startImport = (collection: string, source: SourceRequest, plan: ImportPlan) =>
-  send<Import>('POST', at(collection, '/imports'), { source, plan })
+  answer(server.POST('/api/collections/{name}/imports', { params: of(collection), body: { source, plan } }))
 
-export const cancelImport = (id: number) => send<Import>('POST', `/imports/${id}/cancel`, {})
-export const resumeImport = (id: number) => send<Import>('POST', `/imports/${id}/resume`, {})
+export const cancelImport = (id: number) =>
+  answer(server.POST('/api/imports/{job_id}/cancel', { params: { path: { job_id: id } } }))
+export const resumeImport = (id: number) =>
+  answer(server.POST('/api/imports/{job_id}/resume', { params: { path: { job_id: id } } }))
 export const mendRows = (id: number, rows: { row_number: number; raw: string }[]) =>
-  send<Schemas['Mended']>('POST', `/imports/${id}/mend`, { rows })
+  answer(server.POST('/api/imports/{job_id}/mend', { params: { path: { job_id: id } }, body: { rows } }))
 
 export const putRecords = (collection: string, rows: Record<string, unknown>[]) =>
-  send<Schemas['Changed']>('POST', at(collection, '/records'), { records: rows })
+  answer(server.POST('/api/collections/{name}/records', { params: of(collection), body: { records: rows } }))
 export const deleteRecords = (collection: string, keys: string[]) =>
-  send<Schemas['Changed']>('POST', at(collection, '/records/delete'), { keys })
+  answer(server.POST('/api/collections/{name}/records/delete', { params: of(collection), body: { keys } }))
 export const restoreRecord = (collection: string, key: string, endedRevision: number) =>
-  send<Schemas['Changed']>('POST', at(collection, '/records/restore'), { key, ended_revision: endedRevision })
+  answer(
+    server.POST('/api/collections/{name}/records/restore', {
+      params: of(collection),
+      body: { key, ended_revision: endedRevision },
+    }),
+  )
 
 export const putField = (collection: string, field: string, kind: Kind, role: Role, passages: PassageRule | null) =>
-  send<null>('PUT', at(collection, `/fields/${encodeURIComponent(field)}`), { kind, role, passages })
+  done(
+    server.PUT('/api/collections/{name}/fields/{field}', {
+      params: { path: { name: collection, field } },
+      body: { kind, role, passages },
+    }),
+  )
 export const putDisplay = (collection: string, display: Display) =>
-  send<Display>('PUT', at(collection, '/display'), display)
+  answer(server.PUT('/api/collections/{name}/display', { params: of(collection), body: display }))
 
-export const makeCollection = (name: string) => send<Collection>('POST', '/collections', { name })
-export const copyCollection = (from: string, name: string) => send<Collection>('POST', at(from, '/copy'), { name })
-export const renameCollection = (from: string, name: string) => send<Collection>('PUT', at(from, '/name'), { name })
+export const makeCollection = (name: string) => answer(server.POST('/api/collections', { body: { name } }))
+export const copyCollection = (from: string, name: string) =>
+  answer(server.POST('/api/collections/{name}/copy', { params: of(from), body: { name } }))
+export const renameCollection = (from: string, name: string) =>
+  answer(server.PUT('/api/collections/{name}/name', { params: of(from), body: { name } }))
 export const dropCollection = (name: string) =>
-  send<null>('DELETE', at(name, `?confirm=${encodeURIComponent(name)}`), {})
+  done(server.DELETE('/api/collections/{name}', { params: { path: { name }, query: { confirm: name } } }))
+
+// Sends a file, telling how much of it is over.
+export const upload = (file: File, onSent: (bytes: number) => void, signal?: AbortSignal) =>
+  answer(server.POST('/api/uploads', { params: { query: { name: file.name } }, ...sending(file, onSent, signal) }))

@@ -2161,16 +2161,16 @@ export interface components {
             text: string;
         };
         /**
-         * ChainModel
-         * @description The newest version of a saved chain, and who uses the chain in which version.
+         * ChainInUse
+         * @description The newest version of a saved chain, and the rankers that use the chain, in whichever version.
          */
-        ChainModel: {
+        ChainInUse: {
             /** Name */
             name: string;
             /** Notation */
             notation: string;
             /** Used By */
-            used_by: components["schemas"]["ChainUseModel"][];
+            used_by: components["schemas"]["ChainUse"][];
             /** Version */
             version: number;
         };
@@ -2180,10 +2180,12 @@ export interface components {
             notation: string;
         };
         /**
-         * ChainUseModel
-         * @description A ranker's newest version that reads fields through a saved chain, and the version it reads.
+         * ChainUse
+         * @description A ranker's newest version that reads fields through a saved chain.
+         *
+         *     chain_version: the one it reads; fields: each once, in the ranker's order.
          */
-        ChainUseModel: {
+        ChainUse: {
             /** Chain Version */
             chain_version: number;
             /** Fields */
@@ -2215,15 +2217,42 @@ export interface components {
             closed: boolean;
         };
         /**
-         * CollectionModel
-         * @description display: how a record is shown; rejected: rows of its imports that wait to be mended.
+         * CollectionField
+         * @description A field of a collection, in the order in which fields were first seen.
+         *
+         *     several: whether a record may hold more than one value of it; passages: how its long values
+         *     are cut, None where they are not.
          */
-        CollectionModel: {
+        CollectionField: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "text" | "exact" | "number" | "date" | "flag";
+            /** Name */
+            name: string;
+            /** Passages */
+            passages?: {
+                [key: string]: unknown;
+            } | null;
+            /** Role */
+            role?: ("key" | "title" | "language" | "picture") | null;
+            /**
+             * Several
+             * @default false
+             */
+            several: boolean;
+        };
+        /**
+         * CollectionTold
+         * @description display: how a record is shown; rejected: rows of its imports that wait to be mended; judged_sets: by name.
+         */
+        CollectionTold: {
             /** Default Ranker */
             default_ranker: string | null;
             display: components["schemas"]["DisplayDocument"];
             /** Fields */
-            fields: components["schemas"]["FieldModel"][];
+            fields: components["schemas"]["CollectionField"][];
             /** Judged Sets */
             judged_sets: string[];
             /** Name */
@@ -2407,20 +2436,19 @@ export interface components {
             settled_by_hand: boolean;
         };
         /**
-         * ConsequencesAnswer
-         * @description The best figures there are now, and the reckoning that gives the exact ones.
+         * Consequences
+         * @description What a chain makes of the records looked at.
+         *
+         *     records: looked at; records_in_all: of the collection; values, text_bytes: of the field, in UTF-8.
+         *     vocabulary: distinct terms; words: distinct words before the token stages, whatever their case.
+         *     tokens_per_record: mean, median and most, over records that have the field. index_bytes: of what
+         *     was looked at, scaled up to the whole collection where that is a sample. most_merged: by how many
+         *     words share a term; suspicious: by suspicion. dropped: words that leave no token behind.
+         *     empty_values: (key, text) of values that leave no token, the first few; empty_count: of all.
          */
-        ConsequencesAnswer: {
-            figures: components["schemas"]["ConsequencesModel"];
-            reckoning: components["schemas"]["ReckoningModel"];
-        };
-        /**
-         * ConsequencesModel
-         * @description What a chain does to the records looked at; see core.consequences.Consequences.
-         */
-        ConsequencesModel: {
+        Consequences: {
             /** Dropped */
-            dropped: components["schemas"]["WordCountModel"][];
+            dropped: components["schemas"]["WordCount"][];
             /** Dropped Tokens */
             dropped_tokens: number;
             /** Dropped Words */
@@ -2432,23 +2460,19 @@ export interface components {
                 string,
                 string
             ][];
-            /** Findings */
-            findings: components["schemas"]["FindingModel"][];
-            index_bytes: components["schemas"]["IndexBytesModel"];
-            /** Is Sample */
-            is_sample: boolean;
+            index_bytes: components["schemas"]["IndexBytes"];
             /** Merging Terms */
             merging_terms: number;
             /** Most Merged */
-            most_merged: components["schemas"]["MergeModel"][];
+            most_merged: components["schemas"]["Merge"][];
             /** Records */
             records: number;
             /** Records In All */
             records_in_all: number;
             /** Stages */
-            stages: components["schemas"]["StageEffectModel"][];
+            stages: components["schemas"]["StageEffect"][];
             /** Suspicious */
-            suspicious: components["schemas"]["MergeModel"][];
+            suspicious: components["schemas"]["Merge"][];
             /** Text Bytes */
             text_bytes: number;
             /** Tokens */
@@ -2484,6 +2508,16 @@ export interface components {
             query_chain: string;
             /** Record Chain */
             record_chain: string;
+        };
+        /**
+         * ConsequencesTold
+         * @description The best figures there are now, what the chain doctor says, and the reckoning that gives the exact ones.
+         */
+        ConsequencesTold: {
+            figures: components["schemas"]["Consequences"];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            reckoning: components["schemas"]["ReckoningTold"];
         };
         /**
          * Cost
@@ -2658,29 +2692,6 @@ export interface components {
             /** Second Value */
             second_value: number;
         };
-        /**
-         * ExpectationModel
-         * @description said: what is expected, in words.
-         */
-        ExpectationModel: {
-            /** Id */
-            id: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "among_first" | "never" | "more_than" | "nothing";
-            /** Note */
-            note: string;
-            /** Number */
-            number: number | null;
-            /** Query Id */
-            query_id: string;
-            /** Record Key */
-            record_key: string | null;
-            /** Said */
-            said: string;
-        };
         /** ExpectationRequest */
         ExpectationRequest: {
             /**
@@ -2699,6 +2710,29 @@ export interface components {
             query_id: string;
             /** Record Key */
             record_key?: string | null;
+        };
+        /**
+         * ExpectationTold
+         * @description said: what is expected, in words.
+         */
+        ExpectationTold: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "among_first" | "never" | "more_than" | "nothing";
+            /** Note */
+            note: string;
+            /** Number */
+            number: number | null;
+            /** Query Id */
+            query_id: string;
+            /** Record Key */
+            record_key: string | null;
+            /** Said */
+            said: string;
         };
         /**
          * FacetRequest
@@ -2734,29 +2768,6 @@ export interface components {
             key: string;
             /** What */
             what: string;
-        };
-        /**
-         * FieldModel
-         * @description several: whether a record may hold more than one value; passages: how long values are cut.
-         */
-        FieldModel: {
-            /** Is Key */
-            is_key: boolean;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "text" | "exact" | "number" | "date" | "flag";
-            /** Name */
-            name: string;
-            /** Passages */
-            passages: {
-                [key: string]: unknown;
-            } | null;
-            /** Role */
-            role: ("key" | "title" | "language" | "picture") | null;
-            /** Several */
-            several: boolean;
         };
         /**
          * FieldPlan
@@ -2961,11 +2972,14 @@ export interface components {
              */
             one_of?: string[] | null;
         };
-        /** FindingModel */
-        FindingModel: {
+        /**
+         * Finding
+         * @description One thing that is likely wrong: a plain sentence, and what shows it.
+         */
+        Finding: {
             /** Evidence */
             evidence: string[];
-            mend: components["schemas"]["MendModel"] | null;
+            mend?: components["schemas"]["Mend"] | null;
             /** Name */
             name: string;
             /** Sentence */
@@ -3145,47 +3159,6 @@ export interface components {
             without_relevant: components["schemas"]["WithoutRelevant"];
         };
         /**
-         * ImportModel
-         * @description An import. bytes_in_all: 0 where it cannot be known; resumable: it was cut off and can go on.
-         */
-        ImportModel: {
-            /** Bytes In All */
-            bytes_in_all: number;
-            /** Bytes Read */
-            bytes_read: number;
-            /** Collection */
-            collection: string;
-            /** Created At */
-            created_at: string;
-            /** Cut Off */
-            cut_off: boolean;
-            /** Id */
-            id: number;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Phase */
-            phase: string;
-            /** Problem */
-            problem: string | null;
-            /** Report */
-            report: {
-                [key: string]: number;
-            } | null;
-            /** Rows Read */
-            rows_read: number;
-            /** Rows Rejected */
-            rows_rejected: number;
-            /** Seconds */
-            seconds: number;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "running" | "done" | "failed" | "cancelled";
-        };
-        /**
          * ImportPlan
          * @description How a source becomes records.
          *
@@ -3223,8 +3196,55 @@ export interface components {
             plan: components["schemas"]["ImportPlan"];
             source: components["schemas"]["SourceRequest"];
         };
-        /** IndexBytesModel */
-        IndexBytesModel: {
+        /**
+         * ImportTold
+         * @description An import. bytes_in_all: 0 where it cannot be known; cut_off: whoever did it ended, and it can go on.
+         */
+        ImportTold: {
+            /** Bytes In All */
+            bytes_in_all: number;
+            /** Bytes Read */
+            bytes_read: number;
+            /** Collection */
+            collection: string;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Cut Off */
+            cut_off: boolean;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Phase */
+            phase: string;
+            /** Problem */
+            problem: string | null;
+            /** Report */
+            report: {
+                [key: string]: number;
+            } | null;
+            /** Rows Read */
+            rows_read: number;
+            /** Rows Rejected */
+            rows_rejected: number;
+            /** Seconds */
+            seconds: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+        };
+        /**
+         * IndexBytes
+         * @description What the index takes up, by part.
+         */
+        IndexBytes: {
             /** Lengths */
             lengths: number;
             /** Letters */
@@ -3235,8 +3255,6 @@ export interface components {
             postings: number;
             /** Terms */
             terms: number;
-            /** Total */
-            total: number;
         };
         /** Interval */
         Interval: {
@@ -3253,57 +3271,10 @@ export interface components {
             record_key: string;
         };
         /**
-         * JudgeAnswer
-         * @description What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far;
-         *     last_said: when that was, by the judge's own clock, what was taken back included.
+         * JudgedRecord
+         * @description A record to be judged. gone: it is no longer there.
          */
-        JudgeAnswer: {
-            /** Closed */
-            closed: boolean;
-            /** Collection */
-            collection: string;
-            display: components["schemas"]["DisplayDocument"];
-            /** Judge */
-            judge: string;
-            /** Judged Set */
-            judged_set: string;
-            /** Last Said */
-            last_said: string | null;
-            /** Meanings */
-            meanings: string[];
-            /** Queries */
-            queries: components["schemas"]["JudgeQuery"][];
-            /** Said */
-            said: components["schemas"]["Judgment"][];
-            /** Task */
-            task: string;
-        };
-        /**
-         * JudgeQuery
-         * @description A query that a judge is asked about; record_keys: in the order in which the judge sees them.
-         */
-        JudgeQuery: {
-            /** Need */
-            need: string;
-            /** Query */
-            query: string;
-            /** Query Id */
-            query_id: string;
-            /** Record Keys */
-            record_keys: string[];
-        };
-        /** JudgeQueryAnswer */
-        JudgeQueryAnswer: {
-            /** Query Id */
-            query_id: string;
-            /** Records */
-            records: components["schemas"]["JudgeRecord"][];
-        };
-        /**
-         * JudgeRecord
-         * @description A record to be judged. gone: it is not there any more.
-         */
-        JudgeRecord: {
+        JudgedRecord: {
             /** Field Values */
             field_values: {
                 [key: string]: unknown;
@@ -3321,32 +3292,16 @@ export interface components {
             };
         };
         /**
-         * JudgeStanding
-         * @description A judge: how much, how much together with others, and how much higher than they grade on average.
-         */
-        JudgeStanding: {
-            /** Drift */
-            drift: number;
-            /** Judge */
-            judge: string;
-            /** Judged */
-            judged: number;
-            /** Passed */
-            passed: number;
-            /** Shared */
-            shared: number;
-        };
-        /**
-         * JudgedSetModel
+         * JudgedSetTold
          * @description A judged set for everyday looking. locked: how many of its queries are not shown.
          */
-        JudgedSetModel: {
+        JudgedSetTold: {
             /** Locked */
             locked: number;
             /** Name */
             name: string;
             /** Queries */
-            queries: components["schemas"]["SetQueryModel"][];
+            queries: components["schemas"]["OpenQuery"][];
             /** Revision */
             revision: number;
         };
@@ -3374,6 +3329,32 @@ export interface components {
             settling: components["schemas"]["Settling"];
         };
         /**
+         * JudgesPage
+         * @description What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far;
+         *     last_said: when that was, by the judge's own clock, what was taken back included.
+         */
+        JudgesPage: {
+            /** Closed */
+            closed: boolean;
+            /** Collection */
+            collection: string;
+            display: components["schemas"]["DisplayDocument"];
+            /** Judge */
+            judge: string;
+            /** Judged Set */
+            judged_set: string;
+            /** Last Said */
+            last_said: string | null;
+            /** Meanings */
+            meanings: string[];
+            /** Queries */
+            queries: components["schemas"]["QueryToJudge"][];
+            /** Said */
+            said: components["schemas"]["Judgment"][];
+            /** Task */
+            task: string;
+        };
+        /**
          * JudgingStanding
          * @description How judging a set stands. agreement: of all; None where nothing is shared; measure: which figure it is;
          *     conflicts, stale: at most so many are told; titles: of their records, by key.
@@ -3388,7 +3369,7 @@ export interface components {
             /** Judged */
             judged: number;
             /** Judges */
-            judges: components["schemas"]["JudgeStanding"][];
+            judges: components["schemas"]["pale_harbor__work__judging__standing__JudgeStanding"][];
             /** Measure */
             measure: string;
             /** Open Conflicts */
@@ -3528,6 +3509,21 @@ export interface components {
             added: number;
             /** Revision */
             revision: number;
+        };
+        /**
+         * ListInUse
+         * @description The newest version of a word list. entries: how many; used_by: saved chains that read it.
+         */
+        ListInUse: {
+            /** Entries */
+            entries: number;
+            kind: components["schemas"]["ListKind"];
+            /** Name */
+            name: string;
+            /** Used By */
+            used_by: string[];
+            /** Version */
+            version: number;
         };
         /**
          * ListKind
@@ -3796,7 +3792,7 @@ export interface components {
          */
         Meeting: {
             /** Moorings */
-            moorings: components["schemas"]["MooringModel"][];
+            moorings: components["schemas"]["Mooring"][];
             /** Query Calls */
             query_calls: components["schemas"]["CallModel"][];
             query_problem: components["schemas"]["Problem"] | null;
@@ -3819,16 +3815,16 @@ export interface components {
             resident_bytes: number;
         };
         /**
-         * MendModel
-         * @description The chains as they would be; null where one stays as it is.
+         * Mend
+         * @description What one key does about it: the chains as they would be; None where one stays as it is.
          */
-        MendModel: {
+        Mend: {
             /** Label */
             label: string;
             /** Query Chain */
-            query_chain: string | null;
+            query_chain?: string | null;
             /** Record Chain */
-            record_chain: string | null;
+            record_chain?: string | null;
         };
         /** MendRequest */
         MendRequest: {
@@ -3854,10 +3850,14 @@ export interface components {
             row_number: number;
         };
         /**
-         * MergeModel
-         * @description Different words that share one term; see core.consequences.Merge.
+         * Merge
+         * @description Different words that share one term.
+         *
+         *     word_count: all of them; words: the most frequent ones. unlike: the two whose company is least
+         *     alike, and how alike it is beside that of each word with itself, from 0 to 1; None where the words are
+         *     too few to tell. suspicion: 0 to 1, greater the less alike their company is and the surer that is.
          */
-        MergeModel: {
+        Merge: {
             /** Suspicion */
             suspicion: number;
             /** Term */
@@ -3871,7 +3871,7 @@ export interface components {
             /** Word Count */
             word_count: number;
             /** Words */
-            words: components["schemas"]["WordCountModel"][];
+            words: components["schemas"]["WordCount"][];
         };
         /**
          * MissingWord
@@ -3885,8 +3885,14 @@ export interface components {
             /** Word */
             word: string;
         };
-        /** MooringModel */
-        MooringModel: {
+        /**
+         * Mooring
+         * @description One query token and the record tokens with the same text.
+         *
+         *     query_token: index among the query's tokens; record_tokens: indices among the record's.
+         *     reason: a plain sentence where it met nobody, else None.
+         */
+        Mooring: {
             /** Query Token */
             query_token: number;
             /** Reason */
@@ -4032,10 +4038,31 @@ export interface components {
             swing: number;
         };
         /**
-         * OutsideModel
-         * @description An outside ranker. lists: how many queries of the set it has a list for, None where it has none yet.
+         * OpenQuery
+         * @description A query of a set that is not locked. asked: how often visitors asked it, None where nobody knows.
          */
-        OutsideModel: {
+        OpenQuery: {
+            /** Asked */
+            asked: number | null;
+            /** Grades */
+            grades: {
+                [key: string]: number;
+            };
+            /** Need */
+            need: string;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Tags */
+            tags: string[];
+        };
+        /**
+         * OutsideTold
+         * @description An outside ranker. state to problem: of the last asking; lists: for how many queries of each judged set it has
+         *     a list, sets without any left out.
+         */
+        OutsideTold: {
             /** Document */
             document: {
                 [key: string]: unknown;
@@ -4343,10 +4370,13 @@ export interface components {
             times: number;
         };
         /**
-         * PreviewModel
-         * @description looked_at: rows that were read for it; complete: whether these are all.
+         * Preview
+         * @description The first rows of a source, read by the plan, which is filled in where it was silent.
+         *
+         *     format: its title; rejects: the first of those that cannot be read; rejected: how many these are in all;
+         *     looked_at: rows that were read for it; complete: whether these are all.
          */
-        PreviewModel: {
+        Preview: {
             /** Complete */
             complete: boolean;
             /** Format */
@@ -4576,6 +4606,20 @@ export interface components {
             words: number;
         };
         /**
+         * QueryToJudge
+         * @description A query that a judge is asked about; record_keys: in the order in which the judge sees them.
+         */
+        QueryToJudge: {
+            /** Need */
+            need: string;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Record Keys */
+            record_keys: string[];
+        };
+        /**
          * RankerChoiceModel
          * @description A draft's document, or a kept ranker's name, or nothing for the default ranker.
          *
@@ -4668,25 +4712,6 @@ export interface components {
             spelling?: components["schemas"]["SpellingDocument"] | null;
         };
         /**
-         * RankerModel
-         * @description A kept ranker. filled_in: its document with every default written out.
-         */
-        RankerModel: {
-            /** Created At */
-            created_at: string;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            filled_in: components["schemas"]["RankerDocument"];
-            /** Name */
-            name: string;
-            /** Note */
-            note: string;
-            /** Version */
-            version: number;
-        };
-        /**
          * RankerRequest
          * @description based_on: the version of the same ranker whose versions of saved chains are kept; else the newest.
          */
@@ -4723,6 +4748,28 @@ export interface components {
             name: string;
             /** Notes */
             notes: string[];
+        };
+        /**
+         * RankerTold
+         * @description A kept ranker. filled_in: its document with every default written out.
+         */
+        RankerTold: {
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            filled_in: components["schemas"]["RankerDocument"];
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Version */
+            version: number;
         };
         /**
          * ReadingDocument
@@ -4837,10 +4884,10 @@ export interface components {
             weight: number;
         };
         /**
-         * ReckoningModel
-         * @description How far the reading of the whole collection is. state: running, done, cancelled or failed.
+         * ReckoningTold
+         * @description How far the reading of a whole collection is.
          */
-        ReckoningModel: {
+        ReckoningTold: {
             /** Id */
             id: string;
             /** Problem */
@@ -4849,8 +4896,11 @@ export interface components {
             records_in_all: number;
             /** Records Read */
             records_read: number;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "cancelled" | "failed";
         };
         /**
          * Record
@@ -4867,10 +4917,10 @@ export interface components {
             revision: number;
         };
         /**
-         * RecordModel
+         * RecordAmongOthers
          * @description A record and its neighbours in the order of keys.
          */
-        RecordModel: {
+        RecordAmongOthers: {
             /** Field Values */
             field_values: {
                 [key: string]: unknown;
@@ -5109,18 +5159,21 @@ export interface components {
             said: components["schemas"]["SaidModel"][];
         };
         /**
-         * SampleBy
-         * @description Which values are shown.
-         * @enum {string}
+         * Sample
+         * @description A record's text in a field, its values in one.
          */
-        SampleBy: "chance" | "longest" | "oddest" | "word";
-        /** SampleModel */
-        SampleModel: {
+        Sample: {
             /** Key */
             key: string;
             /** Text */
             text: string;
         };
+        /**
+         * SampleBy
+         * @description Which values are shown.
+         * @enum {string}
+         */
+        SampleBy: "chance" | "longest" | "oddest" | "word";
         /**
          * ScoreSource
          * @description Where parts of scores come from. kind: reading, literal, signal or rule; number: which one of the ranker.
@@ -5271,26 +5324,6 @@ export interface components {
              * @default 5
              */
             tries: number;
-        };
-        /**
-         * SetQueryModel
-         * @description asked: how often visitors asked it, None where nobody knows.
-         */
-        SetQueryModel: {
-            /** Asked */
-            asked: number | null;
-            /** Grades */
-            grades: {
-                [key: string]: number;
-            };
-            /** Need */
-            need: string;
-            /** Query */
-            query: string;
-            /** Query Id */
-            query_id: string;
-            /** Tags */
-            tags: string[];
         };
         /**
          * SettleRequest
@@ -5700,8 +5733,11 @@ export interface components {
          * @enum {string}
          */
         SplitBy: "sentences" | "paragraphs" | "size" | "delimiter";
-        /** StageEffectModel */
-        StageEffectModel: {
+        /**
+         * StageEffect
+         * @description One stage: how many values it changed.
+         */
+        StageEffect: {
             /** Changed */
             changed: number;
             /** Stage */
@@ -5773,40 +5809,6 @@ export interface components {
             words: string;
         };
         /**
-         * TaskJudgeModel
-         * @description path: the judge's link on this server.
-         */
-        TaskJudgeModel: {
-            /** Items */
-            items: number;
-            /** Judge */
-            judge: string;
-            /** Judged */
-            judged: number;
-            /** Path */
-            path: string;
-        };
-        /** TaskModel */
-        TaskModel: {
-            /** Closed */
-            closed: boolean;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /** Id */
-            id: number;
-            /** Judges */
-            judges: components["schemas"]["TaskJudgeModel"][];
-            /**
-             * Made At
-             * Format: date-time
-             */
-            made_at: string;
-            /** Name */
-            name: string;
-        };
-        /**
          * TaskRequest
          * @description A judging task: a pool of rankers' first records, or records that are named one by one.
          */
@@ -5846,6 +5848,29 @@ export interface components {
              * @default 0.2
              */
             twice: number;
+        };
+        /**
+         * TaskStanding
+         * @description A task and how far its judges are. document: how its pool was made.
+         */
+        TaskStanding: {
+            /** Closed */
+            closed: boolean;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: number;
+            /** Judges */
+            judges: components["schemas"]["pale_harbor__work__judging__tasks__JudgeStanding"][];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
         };
         /**
          * TermKind
@@ -6062,8 +6087,11 @@ export interface components {
          * @enum {string}
          */
         WithoutRelevant: "zero" | "left_out" | "empty_is_right";
-        /** WordCountModel */
-        WordCountModel: {
+        /**
+         * WordCount
+         * @description A word and how often it stands in the collection.
+         */
+        WordCount: {
             /** Count */
             count: number;
             /** Word */
@@ -6081,21 +6109,6 @@ export interface components {
             held: boolean;
             /** Word */
             word: string;
-        };
-        /**
-         * WordListModel
-         * @description The newest version of a word list. used_by: saved chains that read it.
-         */
-        WordListModel: {
-            /** Entries */
-            entries: number;
-            kind: components["schemas"]["ListKind"];
-            /** Name */
-            name: string;
-            /** Used By */
-            used_by: string[];
-            /** Version */
-            version: number;
         };
         /**
          * WordListRequest
@@ -6131,6 +6144,36 @@ export interface components {
             /** Word */
             word: string;
         };
+        /**
+         * JudgeStanding
+         * @description A judge: how much, how much together with others, and how much higher than they grade on average.
+         */
+        pale_harbor__work__judging__standing__JudgeStanding: {
+            /** Drift */
+            drift: number;
+            /** Judge */
+            judge: string;
+            /** Judged */
+            judged: number;
+            /** Passed */
+            passed: number;
+            /** Shared */
+            shared: number;
+        };
+        /**
+         * JudgeStanding
+         * @description A judge of a task. path: the judge's link on this server; items: to be judged; judged: of them, so far.
+         */
+        pale_harbor__work__judging__tasks__JudgeStanding: {
+            /** Items */
+            items: number;
+            /** Judge */
+            judge: string;
+            /** Judged */
+            judged: number;
+            /** Path */
+            path: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -6155,7 +6198,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CollectionModel"][];
+                    "application/json": components["schemas"]["CollectionTold"][];
                 };
             };
             /** @description Not Found */
@@ -6197,7 +6240,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CollectionModel"];
+                    "application/json": components["schemas"]["CollectionTold"];
                 };
             };
             /** @description Not Found */
@@ -6237,7 +6280,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChainModel"][];
+                    "application/json": components["schemas"]["ChainInUse"][];
                 };
             };
             /** @description Not Found */
@@ -6282,7 +6325,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChainModel"];
+                    "application/json": components["schemas"]["ChainInUse"];
                 };
             };
             /** @description Not Found */
@@ -6326,7 +6369,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConsequencesAnswer"];
+                    "application/json": components["schemas"]["ConsequencesTold"];
                 };
             };
             /** @description Not Found */
@@ -6491,7 +6534,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgedSetModel"];
+                    "application/json": components["schemas"]["JudgedSetTold"];
                 };
             };
             /** @description Not Found */
@@ -6751,7 +6794,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExpectationModel"][];
+                    "application/json": components["schemas"]["ExpectationTold"][];
                 };
             };
             /** @description Not Found */
@@ -6796,7 +6839,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExpectationModel"][];
+                    "application/json": components["schemas"]["ExpectationTold"][];
                 };
             };
             /** @description Not Found */
@@ -6838,7 +6881,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExpectationModel"][];
+                    "application/json": components["schemas"]["ExpectationTold"][];
                 };
             };
             /** @description Not Found */
@@ -7671,7 +7714,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskModel"][];
+                    "application/json": components["schemas"]["TaskStanding"][];
                 };
             };
             /** @description Not Found */
@@ -7716,7 +7759,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskModel"][];
+                    "application/json": components["schemas"]["TaskStanding"][];
                 };
             };
             /** @description Not Found */
@@ -7758,7 +7801,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskModel"][];
+                    "application/json": components["schemas"]["TaskStanding"][];
                 };
             };
             /** @description Not Found */
@@ -7804,7 +7847,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TaskModel"][];
+                    "application/json": components["schemas"]["TaskStanding"][];
                 };
             };
             /** @description Not Found */
@@ -7932,7 +7975,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OutsideModel"][];
+                    "application/json": components["schemas"]["OutsideTold"][];
                 };
             };
             /** @description Not Found */
@@ -7977,7 +8020,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OutsideModel"][];
+                    "application/json": components["schemas"]["OutsideTold"][];
                 };
             };
             /** @description Not Found */
@@ -8061,7 +8104,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OutsideModel"][];
+                    "application/json": components["schemas"]["OutsideTold"][];
                 };
             };
             /** @description Not Found */
@@ -8102,7 +8145,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OutsideModel"][];
+                    "application/json": components["schemas"]["OutsideTold"][];
                 };
             };
             /** @description Not Found */
@@ -8187,7 +8230,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RankerModel"][];
+                    "application/json": components["schemas"]["RankerTold"][];
                 };
             };
             /** @description Not Found */
@@ -8274,7 +8317,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RankerModel"];
+                    "application/json": components["schemas"]["RankerTold"];
                 };
             };
             /** @description Not Found */
@@ -8319,7 +8362,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RankerModel"];
+                    "application/json": components["schemas"]["RankerTold"];
                 };
             };
             /** @description Not Found */
@@ -8364,7 +8407,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SampleModel"][];
+                    "application/json": components["schemas"]["Sample"][];
                 };
             };
             /** @description Not Found */
@@ -8963,7 +9006,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WordListModel"][];
+                    "application/json": components["schemas"]["ListInUse"][];
                 };
             };
             /** @description Not Found */
@@ -9132,7 +9175,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CollectionModel"];
+                    "application/json": components["schemas"]["CollectionTold"];
                 };
             };
             /** @description Not Found */
@@ -9218,7 +9261,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CollectionModel"];
+                    "application/json": components["schemas"]["CollectionTold"];
                 };
             };
             /** @description Not Found */
@@ -9430,7 +9473,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportModel"][];
+                    "application/json": components["schemas"]["ImportTold"][];
                 };
             };
             /** @description Not Found */
@@ -9474,7 +9517,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportModel"];
+                    "application/json": components["schemas"]["ImportTold"];
                 };
             };
             /** @description Not Found */
@@ -9518,7 +9561,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CollectionModel"];
+                    "application/json": components["schemas"]["CollectionTold"];
                 };
             };
             /** @description Not Found */
@@ -9683,7 +9726,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordModel"];
+                    "application/json": components["schemas"]["RecordAmongOthers"];
                 };
             };
             /** @description Not Found */
@@ -10060,7 +10103,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportModel"];
+                    "application/json": components["schemas"]["ImportTold"];
                 };
             };
             /** @description Not Found */
@@ -10100,7 +10143,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportModel"];
+                    "application/json": components["schemas"]["ImportTold"];
                 };
             };
             /** @description Not Found */
@@ -10265,7 +10308,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportModel"];
+                    "application/json": components["schemas"]["ImportTold"];
                 };
             };
             /** @description Not Found */
@@ -10305,7 +10348,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgeAnswer"];
+                    "application/json": components["schemas"]["JudgesPage"];
                 };
             };
             /** @description Not Found */
@@ -10346,7 +10389,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgeQueryAnswer"];
+                    "application/json": components["schemas"]["JudgedRecord"][];
                 };
             };
             /** @description Not Found */
@@ -10508,7 +10551,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewModel"];
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
             /** @description Not Found */
@@ -10548,7 +10591,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReckoningModel"];
+                    "application/json": components["schemas"]["ReckoningTold"];
                 };
             };
             /** @description Not Found */
@@ -10588,7 +10631,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ReckoningModel"];
+                    "application/json": components["schemas"]["ReckoningTold"];
                 };
             };
             /** @description Not Found */

@@ -1,7 +1,8 @@
 // Spaces, blended lists and their sides: key and request together.
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
-import { get, send, upload, type Schemas } from './client'
+import { answer, done, server, type Schemas } from './client'
 import type { Filter, RankerChoice } from './queries'
+import { upload } from './records'
 
 export type Space = Schemas['SpaceTold']
 export type SpaceDocument = Schemas['SpaceDocument']
@@ -10,31 +11,45 @@ export type Lists = Schemas['ListsFound']
 export type Sides = Schemas['SidesFound']
 export type SpaceMap = Schemas['SpaceMap']
 
-const at = (collection: string, rest: string) => `/collections/${encodeURIComponent(collection)}${rest}`
-const of = (collection: string, space: string, rest = '') =>
-  at(collection, `/spaces/${encodeURIComponent(space)}${rest}`)
-
 export const spaces = (collection: string) =>
   queryOptions({
     queryKey: ['spaces', collection],
-    queryFn: ({ signal }) => get<Space[]>(at(collection, '/spaces'), signal),
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/spaces', { params: { path: { collection } }, signal })),
   })
 
 export const makeSpace = (collection: string, name: string, document: SpaceDocument) =>
-  send<Space>('PUT', of(collection, name), { document })
+  answer(
+    server.PUT('/api/collections/{collection}/spaces/{name}', {
+      params: { path: { collection, name } },
+      body: { document },
+    }),
+  )
 
 export const fillSpace = (collection: string, name: string, anew = false) =>
-  send<Space>('POST', of(collection, name, '/fill'), { anew })
+  answer(
+    server.POST('/api/collections/{collection}/spaces/{name}/fill', {
+      params: { path: { collection, name } },
+      body: { anew },
+    }),
+  )
 
 export const cancelFilling = (collection: string, name: string) =>
-  send<Space>('POST', of(collection, name, '/cancel'), {})
+  answer(server.POST('/api/collections/{collection}/spaces/{name}/cancel', { params: { path: { collection, name } } }))
 
-export const dropSpace = (collection: string, name: string) => send<null>('DELETE', of(collection, name), {})
+export const dropSpace = (collection: string, name: string) =>
+  done(server.DELETE('/api/collections/{collection}/spaces/{name}', { params: { path: { collection, name } } }))
 
 export const costOf = (collection: string, name: string) =>
   queryOptions({
     queryKey: ['cost', collection, name],
-    queryFn: ({ signal }) => get<Schemas['Cost']>(of(collection, name, '/cost'), signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/collections/{collection}/spaces/{name}/cost', {
+          params: { path: { collection, name } },
+          signal,
+        }),
+      ),
     enabled: false,
     retry: false,
     gcTime: 0,
@@ -47,23 +62,26 @@ export async function bringVectors(
   vectors: File,
   names: File,
 ) {
-  const kept = await Promise.all(
-    [vectors, names].map((file) =>
-      upload<Schemas['UploadModel']>(`/uploads?name=${encodeURIComponent(file.name)}`, file, () => {}),
-    ),
+  const [array, rows] = await Promise.all([upload(vectors, () => {}), upload(names, () => {})])
+  return answer(
+    server.POST('/api/collections/{collection}/spaces/{name}/brought', {
+      params: { path: { collection, name } },
+      body: { about, vectors: array.upload, names: rows.upload },
+    }),
   )
-  return send<Schemas['BringAnswer']>('POST', of(collection, name, '/brought'), {
-    about,
-    vectors: kept[0]?.upload,
-    names: kept[1]?.upload,
-  })
 }
 
 export const nearest = (collection: string, space: string, wanted: Wanted, top = 10, state = 0) =>
   queryOptions({
     queryKey: ['nearest', collection, space, wanted, top, state],
     queryFn: ({ signal }) =>
-      send<Schemas['Neighbour'][]>('POST', of(collection, space, '/nearest'), { ...wanted, top }, signal),
+      answer(
+        server.POST('/api/collections/{collection}/spaces/{name}/nearest', {
+          params: { path: { collection, name: space } },
+          body: { ...wanted, top, filters: [] },
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   })
@@ -71,7 +89,14 @@ export const nearest = (collection: string, space: string, wanted: Wanted, top =
 export const spaceMap = (collection: string, space: string, wanted: Wanted | null, state = 0) =>
   queryOptions({
     queryKey: ['map', collection, space, wanted, state],
-    queryFn: ({ signal }) => send<SpaceMap>('POST', of(collection, space, '/map'), { wanted }, signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/spaces/{name}/map', {
+          params: { path: { collection, name: space } },
+          body: { wanted },
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   })
@@ -79,7 +104,14 @@ export const spaceMap = (collection: string, space: string, wanted: Wanted | nul
 export const lists = (collection: string, query: string, ranker: RankerChoice, filters: Filter[], top = 20) =>
   queryOptions({
     queryKey: ['lists', collection, query, ranker, filters, top],
-    queryFn: ({ signal }) => send<Lists>('POST', at(collection, '/lists'), { query, ranker, filters, top }, signal),
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/lists', {
+          params: { path: { collection } },
+          body: { query, ranker, filters, top, sort: [] },
+          signal,
+        }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
   })
@@ -88,11 +120,12 @@ export const sides = (collection: string, set: string, ranker: RankerChoice) =>
   queryOptions({
     queryKey: ['sides', collection, set, ranker],
     queryFn: ({ signal }) =>
-      send<Sides>(
-        'POST',
-        at(collection, `/judged/${encodeURIComponent(set)}/sides`),
-        { ranker, measure: 'ndcg@10' },
-        signal,
+      answer(
+        server.POST('/api/collections/{collection}/judged/{name}/sides', {
+          params: { path: { collection, name: set } },
+          body: { ranker, measure: 'ndcg@10' },
+          signal,
+        }),
       ),
     placeholderData: keepPreviousData,
     retry: false,

@@ -36,7 +36,7 @@ const STAGES: Schemas['StageInfo'][] = [
     example: '',
   },
 ]
-const LISTS: Schemas['WordListModel'][] = [
+const LISTS: Schemas['ListInUse'][] = [
   { name: 'kept', version: 2, kind: 'words', entries: 9, used_by: [] },
   { name: 'seafaring', version: 1, kind: 'synonyms', entries: 3, used_by: [] },
 ]

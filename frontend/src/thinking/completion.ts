@@ -2,7 +2,7 @@
 import type { Schemas } from '../api/client'
 
 type StageInfo = Schemas['StageInfo']
-type WordList = Schemas['WordListModel']
+type WordList = Schemas['ListInUse']
 
 export type Option = { insert: string; note: string }
 // from, to: the stretch of the source that an option replaces, in UTF-16 units.

@@ -1,5 +1,5 @@
 // How figures are made: the rules for what definitions leave open, as the address carries them and in words.
-import type { How } from '../api/queries'
+import { HOW, type How } from '../api/queries'
 
 export const CHOICES = {
   ties: {
@@ -17,11 +17,10 @@ export const CHOICES = {
 
 export type Rules = Required<Pick<How, 'ties' | 'unjudged' | 'without_relevant' | 'weighted'>>
 
-const USUAL: Rules = { ties: 'by_key', unjudged: 'off_topic', without_relevant: 'zero', weighted: false }
-
 // The rules in the address are those that differ from the usual ones: `ties:best_first,weighted`.
 export function parsedHow(param: string | null): Rules {
-  const how = { ...USUAL }
+  const { ties, unjudged, without_relevant, weighted } = HOW
+  const how = { ties, unjudged, without_relevant, weighted }
   for (const part of (param ?? '').split(',')) {
     const [name, value] = part.split(':')
     if (part === 'weighted') how.weighted = true
@@ -33,7 +32,7 @@ export function parsedHow(param: string | null): Rules {
 
 export function howParam(how: Rules): string | null {
   const parts = (['ties', 'unjudged', 'without_relevant'] as const)
-    .filter((name) => how[name] !== USUAL[name])
+    .filter((name) => how[name] !== HOW[name])
     .map((name) => `${name}:${how[name]}`)
   if (how.weighted) parts.push('weighted')
   return parts.join(',') || null

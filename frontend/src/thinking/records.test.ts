@@ -14,8 +14,7 @@ const collection = (display: Collection['display'], names: string[] = ['id', 'ti
     name,
     kind: 'text',
     several: false,
-    role: null,
-    is_key: name === 'id',
+    role: name === 'id' ? 'key' : null,
     passages: null,
   })),
 })

@@ -18,7 +18,7 @@ export function shownFields(collection: Pick<Collection, 'display'>): Shown {
 // The field worth reading first: the longest text that is shown, else the title, else any.
 export function mainField(collection: Collection): string {
   const shown = shownFields(collection)
-  const other = collection.fields.find((field) => !field.is_key)
+  const other = collection.fields.find((field) => field.role !== 'key')
   return shown.blocks[0]?.field ?? shown.title ?? other?.name ?? ''
 }
 

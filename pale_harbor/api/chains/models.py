@@ -6,7 +6,6 @@ from pydantic import BaseModel, BeforeValidator, Field
 
 from pale_harbor.api.models import FreeText, QueryText, well_formed_text
 from pale_harbor.api.problems import Problem
-from pale_harbor.core.consequences import Consequences, Finding, Merge, WordCount
 from pale_harbor.core.text import Mooring, StageTrace, Token
 from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.word_lists import ListKind
@@ -37,12 +36,6 @@ class StageModel(BaseModel):
     parents: list[int]
     dropped: list[int]
     changed: bool
-
-
-class MooringModel(BaseModel):
-    query_token: int
-    record_tokens: list[int]
-    reason: str | None
 
 
 class MeetRequest(BaseModel):
@@ -81,7 +74,7 @@ class Meeting(BaseModel):
     query_calls: list[CallModel]
     record_problem: Problem | None
     query_problem: Problem | None
-    moorings: list[MooringModel]
+    moorings: list[Mooring]
 
 
 class ParameterInfo(BaseModel):
@@ -106,45 +99,8 @@ class StageInfo(BaseModel):
     example: str
 
 
-class ChainUseModel(BaseModel):
-    """A ranker's newest version that reads fields through a saved chain, and the version it reads."""
-
-    ranker: str
-    ranker_version: int
-    chain_version: int
-    fields: list[str]
-
-
-class ChainModel(BaseModel):
-    """The newest version of a saved chain, and who uses the chain in which version."""
-
-    name: str
-    version: int
-    notation: str
-    used_by: list[ChainUseModel]
-
-
 class ChainRequest(BaseModel):
     notation: ChainText
-
-
-class WordListModel(BaseModel):
-    """The newest version of a word list. used_by: saved chains that read it."""
-
-    name: str
-    version: int
-    kind: ListKind
-    entries: int
-    used_by: list[str]
-
-
-class WordListText(BaseModel):
-    """One version of a word list as CSV."""
-
-    name: str
-    version: int
-    kind: ListKind
-    csv: str
 
 
 class WordListRequest(BaseModel):
@@ -161,11 +117,6 @@ class ThesaurusAnswer(BaseModel):
     rules: int
 
 
-class SampleModel(BaseModel):
-    key: str
-    text: str
-
-
 class ConsequencesRequest(BaseModel):
     """judged_set: whose queries are tried too; the first one there is where it is left out."""
 
@@ -174,92 +125,6 @@ class ConsequencesRequest(BaseModel):
     query_chain: ChainText
     query: QueryText = ""
     judged_set: Annotated[str, Field(max_length=63)] | None = None
-
-
-class WordCountModel(BaseModel):
-    word: str
-    count: int
-
-
-class MergeModel(BaseModel):
-    """Different words that share one term; see core.consequences.Merge."""
-
-    term: str
-    word_count: int
-    words: list[WordCountModel]
-    unlike: tuple[str, str, float] | None
-    suspicion: float
-
-
-class StageEffectModel(BaseModel):
-    stage: str
-    changed: int
-
-
-class IndexBytesModel(BaseModel):
-    terms: int
-    postings: int
-    positions: int
-    letters: int
-    lengths: int
-    total: int
-
-
-class MendModel(BaseModel):
-    """The chains as they would be; null where one stays as it is."""
-
-    label: str
-    record_chain: str | None
-    query_chain: str | None
-
-
-class FindingModel(BaseModel):
-    name: str
-    sentence: str
-    evidence: list[str]
-    mend: MendModel | None
-
-
-class ConsequencesModel(BaseModel):
-    """What a chain does to the records looked at; see core.consequences.Consequences."""
-
-    records: int
-    records_in_all: int
-    is_sample: bool
-    values: int
-    text_bytes: int
-    vocabulary: int
-    words: int
-    tokens: int
-    tokens_per_record: tuple[float, float, int]
-    index_bytes: IndexBytesModel
-    most_merged: list[MergeModel]
-    suspicious: list[MergeModel]
-    merging_terms: int
-    dropped: list[WordCountModel]
-    dropped_words: int
-    dropped_tokens: int
-    empty_values: list[tuple[str, str]]
-    empty_count: int
-    stages: list[StageEffectModel]
-    findings: list[FindingModel]
-
-
-class ReckoningModel(BaseModel):
-    """How far the reading of the whole collection is. state: running, done, cancelled or failed."""
-
-    id: str
-    state: str
-    records_read: int
-    records_in_all: int
-    problem: str | None
-
-
-class ConsequencesAnswer(BaseModel):
-    """The best figures there are now, and the reckoning that gives the exact ones."""
-
-    figures: ConsequencesModel
-    reckoning: ReckoningModel
 
 
 def token_fields(token: Token) -> dict[str, Any]:
@@ -291,66 +156,3 @@ def stage_fields(trace: StageTrace) -> dict[str, Any]:
         "dropped": trace.dropped,
         "changed": trace.changed,
     }
-
-
-def mooring_model(mooring: Mooring) -> MooringModel:
-    return MooringModel(
-        query_token=mooring.query_token, record_tokens=list(mooring.record_tokens), reason=mooring.reason
-    )
-
-
-def consequences_model(figures: Consequences, found: list[Finding]) -> ConsequencesModel:
-    return ConsequencesModel(
-        records=figures.records,
-        records_in_all=figures.records_in_all,
-        is_sample=figures.is_sample,
-        values=figures.values,
-        text_bytes=figures.text_bytes,
-        vocabulary=figures.vocabulary,
-        words=figures.words,
-        tokens=figures.tokens,
-        tokens_per_record=figures.tokens_per_record,
-        index_bytes=IndexBytesModel(
-            terms=figures.index_bytes.terms,
-            postings=figures.index_bytes.postings,
-            positions=figures.index_bytes.positions,
-            letters=figures.index_bytes.letters,
-            lengths=figures.index_bytes.lengths,
-            total=figures.index_bytes.total,
-        ),
-        most_merged=[_merge_model(merge) for merge in figures.most_merged],
-        suspicious=[_merge_model(merge) for merge in figures.suspicious],
-        merging_terms=figures.merging_terms,
-        dropped=[_word_model(word) for word in figures.dropped],
-        dropped_words=figures.dropped_words,
-        dropped_tokens=figures.dropped_tokens,
-        empty_values=[(key, well_formed(text)) for key, text in figures.empty_values],
-        empty_count=figures.empty_count,
-        stages=[StageEffectModel(stage=effect.stage, changed=effect.changed) for effect in figures.stages],
-        findings=[_finding_model(finding) for finding in found],
-    )
-
-
-def _merge_model(merge: Merge) -> MergeModel:
-    unlike = merge.unlike and (well_formed(merge.unlike[0]), well_formed(merge.unlike[1]), merge.unlike[2])
-    return MergeModel(
-        term=well_formed(merge.term),
-        word_count=merge.word_count,
-        words=[_word_model(word) for word in merge.words],
-        unlike=unlike,
-        suspicion=merge.suspicion,
-    )
-
-
-def _word_model(word: WordCount) -> WordCountModel:
-    return WordCountModel(word=well_formed(word.word), count=word.count)
-
-
-def _finding_model(finding: Finding) -> FindingModel:
-    mend = finding.mend
-    return FindingModel(
-        name=finding.name,
-        sentence=finding.sentence,
-        evidence=[well_formed(line) for line in finding.evidence],
-        mend=mend and MendModel(label=mend.label, record_chain=mend.record_chain, query_chain=mend.query_chain),
-    )

@@ -8,36 +8,26 @@ from fastapi.responses import Response
 
 from pale_harbor.api.chains.models import (
     CallModel,
-    ChainModel,
     ChainRequest,
-    ChainUseModel,
-    ConsequencesAnswer,
-    ConsequencesModel,
     ConsequencesRequest,
     Meeting,
     MeetRequest,
     ParameterInfo,
-    ReckoningModel,
-    SampleModel,
     StageInfo,
-    consequences_model,
-    mooring_model,
     stage_fields,
 )
 from pale_harbor.api.problems import Problem, chain_problem
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench, Reckoned
-from pale_harbor.core.consequences import Consequences
-from pale_harbor.core.text import Chain, ChainError, StageTrace, moorings
+from pale_harbor.core.text import ChainError, StageTrace, moorings
 from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Pattern, Word, parse, printed
 from pale_harbor.core.text.parameters import Parameter, parameters_of
 from pale_harbor.core.text.stages import STAGES, kinds_named
-from pale_harbor.formats.storable import well_formed
 from pale_harbor.store.collections.collections import Collection, collection_named
-from pale_harbor.work.chains.consequences import Reckoning, findings
-from pale_harbor.work.chains.uses import ChainUse, chains_in_use
-from pale_harbor.work.records.samples import SampleBy, sample_values
+from pale_harbor.work.chains.consequences import ConsequencesTold, ReckoningTold, findings
+from pale_harbor.work.chains.uses import ChainInUse, chains_in_use
+from pale_harbor.work.records.samples import Sample, SampleBy, sample_values
 from pale_harbor.work.workbench import Workbench
 
 router = guarded_router()
@@ -79,7 +69,7 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Response:
         "query_calls": [call.model_dump() for call in _calls(request.query_chain)],
         "record_problem": record_problem and record_problem.model_dump(),
         "query_problem": query_problem and query_problem.model_dump(),
-        "moorings": [mooring_model(mooring).model_dump() for mooring in met],
+        "moorings": met,
     }
     return Response(orjson.dumps(fields), media_type="application/json")
 
@@ -92,52 +82,48 @@ def samples(
     by: SampleBy = SampleBy.CHANCE,
     word: Annotated[str, Query(max_length=200)] = "",
     seed: Annotated[int, Query(ge=0, le=2**31 - 1)] = 0,
-) -> list[SampleModel]:
+) -> list[Sample]:
     """Texts of a field to try a chain on."""
-    found = sample_values(bench, collection, field, by, word, seed)
-    return [SampleModel(key=key, text=well_formed(text)) for key, text in found]
+    return sample_values(bench, collection, field, by, word, seed)
 
 
 @router.post("/collections/{collection}/consequences")
-def consequences(collection: str, request: ConsequencesRequest, bench: Bench, figures: Reckoned) -> ConsequencesAnswer:
+def consequences(collection: str, request: ConsequencesRequest, bench: Bench, figures: Reckoned) -> ConsequencesTold:
     """What a chain does to a field of the whole collection: from a sample, until it is all read."""
-    kept, chains = _both_chains(bench, collection, request)
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, collection)
+    chains = bench.chain(kept, request.record_chain), bench.chain(kept, request.query_chain)
     reckoning = figures.begin(collection, request.field, chains[0])
-    found = reckoning.result or figures.sample(collection, request.field, chains[0])
-    return ConsequencesAnswer(
-        figures=_with_findings(bench, kept, chains, request, found), reckoning=_reckoning_model(reckoning)
-    )
+    gathered = reckoning.result or figures.sample(collection, request.field, chains[0])
+    found = findings(bench, kept, chains, request.query, request.judged_set, gathered)
+    return ConsequencesTold(gathered.consequences, found, reckoning.told)
 
 
 @router.get("/reckonings/{reckoning_id}")
-def reckoning(reckoning_id: str, figures: Reckoned) -> ReckoningModel:
+def reckoning(reckoning_id: str, figures: Reckoned) -> ReckoningTold:
     """How far the reading of a whole collection is."""
-    return _reckoning_model(figures.find(reckoning_id))
+    return figures.find(reckoning_id).told
 
 
 @router.post("/reckonings/{reckoning_id}/cancel")
-def cancel_reckoning(reckoning_id: str, figures: Reckoned) -> ReckoningModel:
+def cancel_reckoning(reckoning_id: str, figures: Reckoned) -> ReckoningTold:
     """Ends the reading of a whole collection; the sample's figures stay."""
     found = figures.find(reckoning_id)
     figures.cancel(found)
-    return _reckoning_model(found)
+    return found.told
 
 
 @router.get("/collections/{collection}/chains")
-def saved_chains(collection: str, bench: Bench) -> list[ChainModel]:
+def saved_chains(collection: str, bench: Bench) -> list[ChainInUse]:
     """The newest version of each saved chain, and which rankers use the chain."""
-    return [
-        ChainModel(name=chain.name, version=chain.version, notation=chain.notation, used_by=_uses(uses))
-        for chain, uses in chains_in_use(bench, collection)
-    ]
+    return chains_in_use(bench, collection)
 
 
 @router.put("/collections/{collection}/chains/{name}")
-def put_chain(collection: str, name: str, request: ChainRequest, bench: Bench) -> ChainModel:
+def put_chain(collection: str, name: str, request: ChainRequest, bench: Bench) -> ChainInUse:
     """Saves a chain as a new version of its name."""
     saved = bench.put_chain(collection, name, request.notation)
-    uses = next((uses for chain, uses in chains_in_use(bench, collection) if chain.name == saved.name), [])
-    return ChainModel(name=saved.name, version=saved.version, notation=saved.notation, used_by=_uses(uses))
+    return next(chain for chain in chains_in_use(bench, collection) if chain.name == saved.name)
 
 
 def _traced(
@@ -165,43 +151,6 @@ def _calls(notation: str) -> list[CallModel]:
         start, end = call.stretch
         found.append(CallModel(name=call.name, text=notation[start:end], start=start, end=end, kind=kind))
     return found
-
-
-def _both_chains(
-    bench: Workbench, collection: str, request: ConsequencesRequest
-) -> tuple[Collection, tuple[Chain, Chain]]:
-    with bench.pool.connection() as connection:
-        kept = collection_named(connection, collection)
-    return kept, (bench.chain(kept, request.record_chain), bench.chain(kept, request.query_chain))
-
-
-def _with_findings(
-    bench: Workbench,
-    collection: Collection,
-    chains: tuple[Chain, Chain],
-    request: ConsequencesRequest,
-    found: Consequences,
-) -> ConsequencesModel:
-    return consequences_model(found, findings(bench, collection, chains, request.query, request.judged_set, found))
-
-
-def _reckoning_model(reckoning: Reckoning) -> ReckoningModel:
-    return ReckoningModel(
-        id=reckoning.id,
-        state=reckoning.state,
-        records_read=reckoning.records_read,
-        records_in_all=reckoning.records_in_all,
-        problem=reckoning.problem,
-    )
-
-
-def _uses(uses: list[ChainUse]) -> list[ChainUseModel]:
-    return [
-        ChainUseModel(
-            ranker=use.ranker, ranker_version=use.ranker_version, chain_version=use.chain_version, fields=use.fields
-        )
-        for use in uses
-    ]
 
 
 def _parameter_info(parameter: Parameter) -> ParameterInfo:

@@ -6,13 +6,12 @@ from fastapi import Query, Request
 from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import Response
 
-from pale_harbor.api.chains.models import ThesaurusAnswer, WordListModel, WordListRequest, WordListText
+from pale_harbor.api.chains.models import ThesaurusAnswer, WordListRequest
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
-from pale_harbor.core.text.word_lists import ListKind
 from pale_harbor.formats.skos import SkosReading, synonyms_of
 from pale_harbor.formats.word_lists import csv_of
-from pale_harbor.work.chains.word_lists import list_as_csv, lists_in_use, put_list
+from pale_harbor.work.chains.word_lists import ListInUse, WordListText, list_as_csv, lists_in_use, put_list
 
 router = guarded_router()
 
@@ -20,35 +19,25 @@ VersionText = Annotated[int | None, Query(ge=1, le=2**31 - 1)]
 
 
 @router.get("/collections/{collection}/word-lists")
-def word_lists(collection: str, bench: Bench) -> list[WordListModel]:
+def word_lists(collection: str, bench: Bench) -> list[ListInUse]:
     """The newest version of each word list, and which saved chains read it."""
-    return [
-        WordListModel(
-            name=use.saved.name,
-            version=use.saved.version,
-            kind=ListKind(use.saved.kind),
-            entries=use.saved.entry_count,
-            used_by=use.chains,
-        )
-        for use in lists_in_use(bench, collection)
-    ]
+    return lists_in_use(bench, collection)
 
 
 @router.get("/collections/{collection}/word-lists/{name}")
 def word_list(collection: str, name: str, bench: Bench, version: VersionText = None) -> WordListText:
     """A word list as CSV, the newest version where none is named."""
-    saved, text = list_as_csv(bench, collection, name, version)
-    return WordListText(name=saved.name, version=saved.version, kind=ListKind(saved.kind), csv=text)
+    return list_as_csv(bench, collection, name, version)
 
 
 @router.get("/collections/{collection}/word-lists/{name}/file", response_class=Response)
 def word_list_file(collection: str, name: str, bench: Bench, version: VersionText = None) -> Response:
     """A word list as a CSV file."""
-    saved, text = list_as_csv(bench, collection, name, version)
+    found = list_as_csv(bench, collection, name, version)
     return Response(
-        text,
+        found.csv,
         media_type="text/csv; charset=utf-8",
-        headers={"Content-Disposition": f'attachment; filename="{saved.name}-{saved.version}.csv"'},
+        headers={"Content-Disposition": f'attachment; filename="{found.name}-{found.version}.csv"'},
     )
 
 

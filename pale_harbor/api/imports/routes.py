@@ -5,31 +5,26 @@ from typing import Annotated
 from fastapi import Query, Request, Response
 
 from pale_harbor.api.records.models import (
-    ImportModel,
     ImportRequest,
     MendRequest,
-    PreviewModel,
     PreviewRequest,
     RejectedPage,
     SourceRequest,
     UploadModel,
-    import_model,
 )
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench, Serving, UploadFolder
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.records import FORMATS
 from pale_harbor.store.collections.collections import check_name
 from pale_harbor.store.imports import imports as kept
 from pale_harbor.store.running.jobs import FINISHED, is_held, want_cancel
 from pale_harbor.work.imports.mending import Mended, mend_rows, rejected_as_file
-from pale_harbor.work.imports.sources import FileSource, RowSource, database_source, preview
+from pale_harbor.work.imports.sources import FileSource, Preview, RowSource, database_source, preview
+from pale_harbor.work.imports.told import ImportTold, import_told, imports_told
 from pale_harbor.work.imports.uploads import LARGEST_UPLOAD
 from pale_harbor.work.workbench import Workbench
 
 router = guarded_router()
-
-_TITLES = {one.name: one.title for one in FORMATS} | {"postgresql": "PostgreSQL"}
 
 
 @router.post(
@@ -45,48 +40,33 @@ async def upload(request: Request, folder: UploadFolder, name: Annotated[str, Qu
 
 
 @router.post("/previews")
-def preview_source(request: PreviewRequest, bench: Bench, folder: UploadFolder) -> PreviewModel:
+def preview_source(request: PreviewRequest, bench: Bench, folder: UploadFolder) -> Preview:
     """The first rows of a source as they would be read; what the plan leaves open is guessed."""
-    source = _source(bench, folder, request.source, request.collection or "")
-    seen = preview(source, request.plan)
-    return PreviewModel(
-        name=str(source.kept()["name"]),
-        format=_TITLES.get(seen.plan.format or "", ""),
-        plan=seen.plan,
-        rows=seen.rows,
-        rejects=seen.rejects,
-        rejected=seen.rejected,
-        looked_at=seen.looked_at,
-        complete=seen.complete,
-    )
+    return preview(_source(bench, folder, request.source, request.collection or ""), request.plan)
 
 
 @router.post("/collections/{name}/imports")
-def start_import(
-    name: str, request: ImportRequest, bench: Bench, folder: UploadFolder, serving: Serving
-) -> ImportModel:
+def start_import(name: str, request: ImportRequest, bench: Bench, folder: UploadFolder, serving: Serving) -> ImportTold:
     """Starts an import into a collection, which is made where there is none."""
     check_name(name)
     source = _source(bench, folder, request.source, name)
-    return import_with_id(serving.start_import(name, source, request.plan), bench)
+    return import_told(bench, serving.start_import(name, source, request.plan))
 
 
 @router.get("/collections/{name}/imports")
-def imports(name: str, bench: Bench) -> list[ImportModel]:
+def imports(name: str, bench: Bench) -> list[ImportTold]:
     """A collection's imports, the latest first."""
-    with bench.pool.connection() as connection:
-        return [import_model(job, is_held=is_held(connection, job.id)) for job in kept.imports_of(connection, name)]
+    return imports_told(bench, name)
 
 
 @router.get("/imports/{job_id}")
-def import_with_id(job_id: int, bench: Bench) -> ImportModel:
+def import_with_id(job_id: int, bench: Bench) -> ImportTold:
     """How far an import is."""
-    with bench.pool.connection() as connection:
-        return import_model(kept.import_with_id(connection, job_id), is_held=is_held(connection, job_id))
+    return import_told(bench, job_id)
 
 
 @router.post("/imports/{job_id}/cancel")
-def cancel_import(job_id: int, bench: Bench, serving: Serving) -> ImportModel:
+def cancel_import(job_id: int, bench: Bench, serving: Serving) -> ImportTold:
     """Cancels an import; the collection stays as it was."""
     with bench.pool.connection() as connection:
         job = kept.import_with_id(connection, job_id)
@@ -95,17 +75,17 @@ def cancel_import(job_id: int, bench: Bench, serving: Serving) -> ImportModel:
     if job.state in ("waiting", "running") and not held:
         # Nobody is at it: whoever takes it up sees that it is to end.
         serving.resume_import(job_id)
-    return import_with_id(job_id, bench)
+    return import_told(bench, job_id)
 
 
 @router.post("/imports/{job_id}/resume")
-def resume_import(job_id: int, bench: Bench, serving: Serving) -> ImportModel:
+def resume_import(job_id: int, bench: Bench, serving: Serving) -> ImportTold:
     """Goes on with an import that was cut off."""
     with bench.pool.connection() as connection:
         if kept.import_with_id(connection, job_id).state in FINISHED:
             raise BadInput("This import is finished; there is nothing to go on with.")
     serving.resume_import(job_id)
-    return import_with_id(job_id, bench)
+    return import_told(bench, job_id)
 
 
 @router.get("/imports/{job_id}/rejected")

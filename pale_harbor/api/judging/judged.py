@@ -1,6 +1,5 @@
 """Judged sets over HTTP: made, changed, written out, measured on; expectations, complaints and the diary."""
 
-from dataclasses import asdict
 from typing import Annotated, Literal
 
 from fastapi import Path, Query, Response
@@ -9,14 +8,11 @@ from pale_harbor.api.judging.models import (
     ComplaintAnswer,
     ComplaintRequest,
     DecisionRequest,
-    ExpectationModel,
     ExpectationRequest,
     FilesAnswer,
     FilesRequest,
     GradeRequest,
-    JudgedSummary,
     ListAnswer,
-    ListedQuery,
     ListRequest,
     LockRequest,
     MakeSetRequest,
@@ -26,21 +22,29 @@ from pale_harbor.api.judging.models import (
     RulesRequest,
     measures_of,
 )
-from pale_harbor.api.models import JudgedSetModel, MeasureAnswer, MeasureRequest, SetQueryModel
+from pale_harbor.api.models import MeasureAnswer, MeasureRequest
 from pale_harbor.api.ranking.routes import choice_of
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.measures.measure import offered_measures
 from pale_harbor.formats.judged_files import JudgedFormat, grade_scale, judgments_in, queries_in
 from pale_harbor.store.collections.collections import collection_named
-from pale_harbor.store.database import in_one_state
-from pale_harbor.store.judging.expectations import expectations_of
-from pale_harbor.store.judging.judged_sets import SetQuery, counts_of, grades_of, queries_of, set_named, sets_of
+from pale_harbor.store.judging.judged_sets import SetQuery, set_named
 from pale_harbor.store.measuring.diary import DiaryEntry, diary_of, write_entry
 from pale_harbor.store.measuring.runs import KeptRun, runs_of
 from pale_harbor.work.judging import set_files, sets
 from pale_harbor.work.judging.complaining import Complaint, complain
 from pale_harbor.work.judging.expecting import expect, expect_no_more
+from pale_harbor.work.judging.sets_told import (
+    ExpectationTold,
+    JudgedSetTold,
+    JudgedSummary,
+    ListedQuery,
+    expectations_told,
+    judged_summaries,
+    listed_queries,
+    open_part,
+)
 from pale_harbor.work.judging.tasks import Said, engineer_says
 from pale_harbor.work.measuring.measuring import measure_ranker, measure_run
 from pale_harbor.work.workbench import Workbench
@@ -61,28 +65,14 @@ def measures() -> list[str]:
 @router.get("/collections/{collection}/judged")
 def judged_sets(collection: str, bench: Bench) -> list[JudgedSummary]:
     """A collection's judged sets, by name."""
-    with bench.pool.connection() as connection:
-        in_one_state(connection)
-        own = collection_named(connection, collection).id
-        counts = counts_of(connection, own)
-        return [
-            JudgedSummary(
-                name=kept.name,
-                revision=kept.revision,
-                settling=kept.settling,
-                locked_share=kept.locked_share,
-                meanings=kept.meanings,
-                **asdict(counts[kept.id]),
-            )
-            for kept in sets_of(connection, own)
-        ]
+    return judged_summaries(bench, collection)
 
 
 @router.post("/collections/{collection}/judged/{name}")
 def make_judged_set(collection: str, name: SetName, request: MakeSetRequest, bench: Bench) -> list[JudgedSummary]:
     """Makes an empty judged set."""
     sets.make_judged_set(bench, collection, name, request.locked_share)
-    return judged_sets(collection, bench)
+    return judged_summaries(bench, collection)
 
 
 @router.delete("/collections/{collection}/judged/{name}", status_code=204)
@@ -92,68 +82,29 @@ def drop_judged_set(collection: str, name: SetName, bench: Bench) -> None:
 
 
 @router.get("/collections/{collection}/judged/{name}")
-def judged_set(collection: str, name: SetName, bench: Bench) -> JudgedSetModel:
+def judged_set(collection: str, name: SetName, bench: Bench) -> JudgedSetTold:
     """A judged set for everyday looking: its open queries in order, each with its grades."""
-    with bench.pool.connection() as connection:
-        in_one_state(connection)
-        found = set_named(connection, collection_named(connection, collection).id, name)
-        grades = grades_of(connection, found.id)
-        everything = queries_of(connection, found.id)
-    queries = [
-        SetQueryModel(
-            query_id=query.query_id,
-            query=query.query,
-            need=query.need,
-            tags=query.tags,
-            asked=query.asked,
-            grades=grades.get(query.query_id, {}),
-        )
-        for query in everything
-        if not query.locked
-    ]
-    return JudgedSetModel(
-        name=found.name, revision=found.revision, queries=queries, locked=len(everything) - len(queries)
-    )
+    return open_part(bench, collection, name)
 
 
 @router.get("/collections/{collection}/judged/{name}/queries")
 def queries_of_set(collection: str, name: SetName, bench: Bench) -> list[ListedQuery]:
     """All queries of a set, the locked ones too, with how much of each is judged."""
-    with bench.pool.connection() as connection:
-        in_one_state(connection)
-        found = set_named(connection, collection_named(connection, collection).id, name)
-        grades = grades_of(connection, found.id)
-        return [
-            ListedQuery(
-                query_id=one.query_id,
-                query=one.query,
-                need=one.need,
-                tags=one.tags,
-                filters=one.filters,
-                language=one.language,
-                asked=one.asked,
-                nothing_to_find=one.nothing_to_find,
-                locked=one.locked,
-                graded=len(own),
-                relevant=sum(grade > 0 for grade in own.values()),
-            )
-            for one in queries_of(connection, found.id)
-            for own in [grades.get(one.query_id, {})]
-        ]
+    return listed_queries(bench, collection, name)
 
 
 @router.put("/collections/{collection}/judged/{name}/rules")
 def change_rules(collection: str, name: SetName, request: RulesRequest, bench: Bench) -> list[JudgedSummary]:
     """Changes how grades are settled, what they mean, and which share of new queries is locked away."""
     sets.change_rules(bench, collection, name, request.settling, request.locked_share, request.meanings)
-    return judged_sets(collection, bench)
+    return judged_summaries(bench, collection)
 
 
 @router.post("/collections/{collection}/judged/{name}/lock")
 def lock_queries(collection: str, name: SetName, request: LockRequest, bench: Bench) -> list[JudgedSummary]:
     """Locks a share of the queries away, those included that are locked already."""
     sets.lock_away(bench, collection, name, request.share)
-    return judged_sets(collection, bench)
+    return judged_summaries(bench, collection)
 
 
 @router.post("/collections/{collection}/judged/{name}/queries")
@@ -256,38 +207,23 @@ def take_complaint(collection: str, name: SetName, request: ComplaintRequest, be
 
 
 @router.get("/collections/{collection}/judged/{name}/expectations")
-def expectations(collection: str, name: SetName, bench: Bench) -> list[ExpectationModel]:
+def expectations(collection: str, name: SetName, bench: Bench) -> list[ExpectationTold]:
     """A set's expectations."""
-    with bench.pool.connection() as connection:
-        found = set_named(connection, collection_named(connection, collection).id, name)
-        return [
-            ExpectationModel(
-                id=one.id,
-                query_id=one.query_id,
-                kind=one.kind,
-                record_key=one.record_key,
-                number=one.number,
-                note=one.note,
-                said=str(one.wanted),
-            )
-            for one in expectations_of(connection, found.id)
-        ]
+    return expectations_told(bench, collection, name)
 
 
 @router.post("/collections/{collection}/judged/{name}/expectations")
-def add_expectation(
-    collection: str, name: SetName, request: ExpectationRequest, bench: Bench
-) -> list[ExpectationModel]:
+def add_expectation(collection: str, name: SetName, request: ExpectationRequest, bench: Bench) -> list[ExpectationTold]:
     """Adds an expectation."""
     expect(bench, collection, name, request.query_id, request.wanted())
-    return expectations(collection, name, bench)
+    return expectations_told(bench, collection, name)
 
 
 @router.delete("/collections/{collection}/judged/{name}/expectations/{number}")
-def end_expectation(collection: str, name: SetName, number: int, bench: Bench) -> list[ExpectationModel]:
+def end_expectation(collection: str, name: SetName, number: int, bench: Bench) -> list[ExpectationTold]:
     """Ends an expectation; measurements of earlier revisions still know it."""
     expect_no_more(bench, collection, name, number)
-    return expectations(collection, name, bench)
+    return expectations_told(bench, collection, name)
 
 
 @router.post("/collections/{collection}/judged/{name}/measure")

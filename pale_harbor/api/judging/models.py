@@ -1,7 +1,6 @@
 """What goes in and out about judged sets and judging. Results of the layers below go out as they are."""
 
-from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field
 
@@ -9,11 +8,9 @@ from pale_harbor.api.models import LONGEST_QUERY, HowModel, Name, RankerChoiceMo
 from pale_harbor.core.judging import Expectation, ExpectationKind, Settling, expectation
 from pale_harbor.core.measures import Measure
 from pale_harbor.core.measures import measure as measure_named
-from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.moments import EARLIEST, LATEST
 from pale_harbor.formats.owner_page import OwnerFacts
 from pale_harbor.formats.ranker.document import FilterDocument
-from pale_harbor.store.judging.judgments import Judgment
 from pale_harbor.work.measuring.measuring import Figures
 
 Id = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
@@ -29,36 +26,6 @@ MeasureName = Annotated[str, Field(max_length=40)]
 
 class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid")
-
-
-class JudgedSummary(BaseModel):
-    """A judged set in a line. queries: all of them, locked ones included; meanings: of the grades, in its own words."""
-
-    name: str
-    revision: int
-    queries: int
-    locked: int
-    grades: int
-    expectations: int
-    settling: Settling
-    locked_share: float
-    meanings: list[str]
-
-
-class ListedQuery(BaseModel):
-    """A query of a set, locked or not. graded: how many records have a grade that counts; relevant: of them."""
-
-    query_id: str
-    query: str
-    need: str
-    tags: list[str]
-    filters: list[dict[str, Any]]
-    language: str | None
-    asked: int | None
-    nothing_to_find: bool
-    locked: bool
-    graded: int
-    relevant: int
 
 
 class MakeSetRequest(Strict):
@@ -138,18 +105,6 @@ class ExpectationRequest(Strict):
     def wanted(self) -> Expectation:
         """Raises Unexpectable."""
         return expectation(self.kind, self.record_key, self.number, self.note)
-
-
-class ExpectationModel(BaseModel):
-    """said: what is expected, in words."""
-
-    id: int
-    query_id: str
-    kind: ExpectationKind
-    record_key: str | None
-    number: int | None
-    note: str
-    said: str
 
 
 class ComplaintRequest(Strict):
@@ -246,24 +201,6 @@ class ItemModel(Strict):
     record_key: Key
 
 
-class TaskJudgeModel(BaseModel):
-    """path: the judge's link on this server."""
-
-    judge: str
-    path: str
-    items: int
-    judged: int
-
-
-class TaskModel(BaseModel):
-    id: int
-    name: str
-    document: dict[str, Any]
-    closed: bool
-    made_at: datetime
-    judges: list[TaskJudgeModel]
-
-
 class CloseRequest(Strict):
     closed: bool
 
@@ -280,45 +217,6 @@ class SettleRequest(Strict):
 class ConfirmRequest(Strict):
     query_id: Id
     record_key: Key
-
-
-class JudgeQuery(BaseModel):
-    """A query that a judge is asked about; record_keys: in the order in which the judge sees them."""
-
-    query_id: str
-    query: str
-    need: str
-    record_keys: list[str]
-
-
-class JudgeAnswer(BaseModel):
-    """What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far;
-    last_said: when that was, by the judge's own clock, what was taken back included."""
-
-    judge: str
-    task: str
-    closed: bool
-    collection: str
-    judged_set: str
-    display: DisplayDocument
-    meanings: list[str]
-    queries: list[JudgeQuery]
-    said: list[Judgment]
-    last_said: datetime | None
-
-
-class JudgeRecord(BaseModel):
-    """A record to be judged. gone: it is not there any more."""
-
-    key: str
-    field_values: dict[str, Any]
-    marks: dict[str, list[tuple[int, int]]]
-    gone: bool
-
-
-class JudgeQueryAnswer(BaseModel):
-    query_id: str
-    records: list[JudgeRecord]
 
 
 class SaidModel(Strict):
@@ -340,20 +238,6 @@ class SaidAnswer(BaseModel):
     """new: how much of it was not known yet."""
 
     new: int
-
-
-class OutsideModel(BaseModel):
-    """An outside ranker. lists: how many queries of the set it has a list for, None where it has none yet."""
-
-    name: str
-    kind: Literal["file", "service"]
-    document: dict[str, Any]
-    state: str
-    judged_set: str | None
-    done: int
-    in_all: int
-    problem: str | None
-    lists: dict[str, int]
 
 
 class ServiceRequest(Strict):

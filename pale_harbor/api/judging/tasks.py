@@ -1,6 +1,5 @@
 """Judging over HTTP: tasks, a judge's link, agreement, conflicts, stale judgments."""
 
-from dataclasses import asdict
 from typing import Annotated
 
 from fastapi import Path
@@ -9,16 +8,10 @@ from pale_harbor.api.judging.judged import SetName
 from pale_harbor.api.judging.models import (
     CloseRequest,
     ConfirmRequest,
-    JudgeAnswer,
-    JudgeQuery,
-    JudgeQueryAnswer,
-    JudgeRecord,
     SaidAnswer,
     SaidRequest,
     SettleRequest,
     SideModel,
-    TaskJudgeModel,
-    TaskModel,
     TaskRequest,
 )
 from pale_harbor.api.ranking.routes import choice_of
@@ -26,8 +19,9 @@ from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.judging import PoolItem
 from pale_harbor.work.judging import tasks
-from pale_harbor.work.judging.judges_page import judge_display, judge_records
+from pale_harbor.work.judging.judges_page import JudgedRecord, JudgesPage, judge_records, judges_page
 from pale_harbor.work.judging.standing import JudgingStanding, confirm, settle, standing
+from pale_harbor.work.judging.tasks import TaskStanding
 from pale_harbor.work.measuring.compared import RankerSide
 
 router = guarded_router()
@@ -36,26 +30,13 @@ JudgeToken = Annotated[str, Path(max_length=100)]
 
 
 @router.get("/collections/{collection}/judged/{name}/tasks")
-def judging_tasks(collection: str, name: SetName, bench: Bench) -> list[TaskModel]:
+def judging_tasks(collection: str, name: SetName, bench: Bench) -> list[TaskStanding]:
     """A set's judging tasks with their judges' links, the newest first."""
-    return [
-        TaskModel(
-            id=one.task.id,
-            name=one.task.name,
-            document=one.task.document,
-            closed=one.task.closed,
-            made_at=one.task.made_at,
-            judges=[
-                TaskJudgeModel(judge=own.judge, path=f"/judge/{own.token}", items=own.items, judged=own.judged)
-                for own in one.judges
-            ],
-        )
-        for one in tasks.tasks(bench, collection, name)
-    ]
+    return tasks.tasks(bench, collection, name)
 
 
 @router.post("/collections/{collection}/judged/{name}/tasks")
-def make_task(collection: str, name: SetName, request: TaskRequest, bench: Bench) -> list[TaskModel]:
+def make_task(collection: str, name: SetName, request: TaskRequest, bench: Bench) -> list[TaskStanding]:
     """Makes a judging task, each judge with a link of their own."""
     wanted = tasks.TaskWanted(
         request.name,
@@ -70,21 +51,21 @@ def make_task(collection: str, name: SetName, request: TaskRequest, bench: Bench
         None if request.items is None else tuple(PoolItem(one.query_id, one.record_key) for one in request.items),
     )
     tasks.new_task(bench, collection, name, wanted)
-    return judging_tasks(collection, name, bench)
+    return tasks.tasks(bench, collection, name)
 
 
 @router.post("/collections/{collection}/judged/{name}/tasks/{task}/close")
-def close_task(collection: str, name: SetName, task: int, request: CloseRequest, bench: Bench) -> list[TaskModel]:
+def close_task(collection: str, name: SetName, task: int, request: CloseRequest, bench: Bench) -> list[TaskStanding]:
     """Closes a task for its judges, or opens it again."""
     tasks.change_task(bench, collection, name, task, closed=request.closed)
-    return judging_tasks(collection, name, bench)
+    return tasks.tasks(bench, collection, name)
 
 
 @router.delete("/collections/{collection}/judged/{name}/tasks/{task}")
-def drop_task(collection: str, name: SetName, task: int, bench: Bench) -> list[TaskModel]:
+def drop_task(collection: str, name: SetName, task: int, bench: Bench) -> list[TaskStanding]:
     """Drops a task with its links; what was judged stays."""
     tasks.change_task(bench, collection, name, task, closed=None)
-    return judging_tasks(collection, name, bench)
+    return tasks.tasks(bench, collection, name)
 
 
 @router.get("/collections/{collection}/judged/{name}/standing")
@@ -108,38 +89,15 @@ def confirm_stale(collection: str, name: SetName, request: ConfirmRequest, bench
 
 
 @router.get("/judge/{token}")
-def judge(token: JudgeToken, bench: Bench) -> JudgeAnswer:
+def judge(token: JudgeToken, bench: Bench) -> JudgesPage:
     """What a judge's link leads to: the queries to be judged, how far it is, what the grades mean."""
-    found = tasks.work_of_judge(bench, token)
-    return JudgeAnswer(
-        judge=found.judge,
-        task=found.task.name,
-        closed=found.task.closed,
-        collection=found.collection,
-        judged_set=found.judged_set.name,
-        display=judge_display(bench, found.collection),
-        meanings=found.judged_set.meanings,
-        queries=[
-            JudgeQuery(
-                query_id=query.query_id,
-                query=query.query,
-                need=query.need,
-                record_keys=found.items[query.query_id],
-            )
-            for query in found.queries
-        ],
-        said=found.said,
-        last_said=found.last_said,
-    )
+    return judges_page(bench, token)
 
 
 @router.get("/judge/{token}/queries/{query_id}")
-def judge_query(token: JudgeToken, query_id: str, bench: Bench) -> JudgeQueryAnswer:
+def judge_query(token: JudgeToken, query_id: str, bench: Bench) -> list[JudgedRecord]:
     """The records of one query in the order in which this judge sees them, with what the query matched marked."""
-    return JudgeQueryAnswer(
-        query_id=query_id,
-        records=[JudgeRecord.model_validate(asdict(one)) for one in judge_records(bench, token, query_id)],
-    )
+    return judge_records(bench, token, query_id)
 
 
 @router.post("/judge/{token}/said")

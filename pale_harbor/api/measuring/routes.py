@@ -4,7 +4,6 @@ from pale_harbor.api.judging.judged import SetName
 from pale_harbor.api.judging.models import (
     AskRequest,
     CompareRequest,
-    OutsideModel,
     OverviewRequest,
     OwnerPageAnswer,
     RunFileAnswer,
@@ -17,12 +16,9 @@ from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.measures import measure
 from pale_harbor.formats.owner_page import owner_page
-from pale_harbor.store.collections.collections import collection_named
-from pale_harbor.store.judging.judged_sets import sets_of
-from pale_harbor.store.measuring.outside_rankers import outside_rankers_of
-from pale_harbor.store.measuring.runs import count_lists, latest_outside_run
 from pale_harbor.work.measuring import outside
 from pale_harbor.work.measuring.comparing import HeadToHead, Overview, head_to_head, overview
+from pale_harbor.work.measuring.outside_told import OutsideTold, outside_told
 from pale_harbor.work.measuring.owner_facts import owner_facts
 
 router = guarded_router()
@@ -58,36 +54,16 @@ def page_for_owner(collection: str, name: SetName, request: CompareRequest, benc
 
 
 @router.get("/collections/{collection}/outside")
-def outside_rankers(collection: str, bench: Bench) -> list[OutsideModel]:
+def outside_rankers(collection: str, bench: Bench) -> list[OutsideTold]:
     """Rankers that are not ours. What their headers hold is never told."""
-    with bench.pool.connection() as connection:
-        kept = collection_named(connection, collection)
-        sets = sets_of(connection, kept.id)
-        return [
-            OutsideModel(
-                name=one.name,
-                kind="file" if one.document.get("kind") == "file" else "service",
-                document=one.document,
-                state=one.state,
-                judged_set=next((own.name for own in sets if own.id == one.set_id), None),
-                done=one.done,
-                in_all=one.in_all,
-                problem=one.problem,
-                lists={
-                    own.name: count_lists(connection, run)
-                    for own in sets
-                    if (run := latest_outside_run(connection, one.id, own.id)) is not None
-                },
-            )
-            for one in outside_rankers_of(connection, kept.id)
-        ]
+    return outside_told(bench, collection)
 
 
 @router.put("/collections/{collection}/outside/{name}")
-def put_outside_service(collection: str, name: str, request: ServiceRequest, bench: Bench) -> list[OutsideModel]:
+def put_outside_service(collection: str, name: str, request: ServiceRequest, bench: Bench) -> list[OutsideTold]:
     """Says how a search is asked over HTTP."""
     outside.put_service(bench, collection, name, request.document, request.secrets)
-    return outside_rankers(collection, bench)
+    return outside_told(bench, collection)
 
 
 @router.delete("/collections/{collection}/outside/{name}", status_code=204)
@@ -105,14 +81,14 @@ def bring_run_file(collection: str, name: str, request: RunFileRequest, bench: B
 
 
 @router.post("/collections/{collection}/outside/{name}/ask")
-def ask_outside(collection: str, name: str, request: AskRequest, bench: Bench) -> list[OutsideModel]:
+def ask_outside(collection: str, name: str, request: AskRequest, bench: Bench) -> list[OutsideTold]:
     """Begins to ask a service for every query of a judged set."""
     outside.begin(bench, collection, name, request.judged_set, by_server=True)
-    return outside_rankers(collection, bench)
+    return outside_told(bench, collection)
 
 
 @router.post("/collections/{collection}/outside/{name}/cancel")
-def cancel_asking(collection: str, name: str, bench: Bench) -> list[OutsideModel]:
+def cancel_asking(collection: str, name: str, bench: Bench) -> list[OutsideTold]:
     """Ends an asking; nothing of it is kept."""
     outside.cancel(bench, collection, name)
-    return outside_rankers(collection, bench)
+    return outside_told(bench, collection)

@@ -5,7 +5,7 @@ from typing import Annotated
 
 from fastapi import Query
 
-from pale_harbor.api.models import RankerChoiceModel, RankerModel, RankerRequest
+from pale_harbor.api.models import RankerChoiceModel, RankerRequest
 from pale_harbor.api.ranking.models import (
     DifferencesAnswer,
     DifferencesRequest,
@@ -18,13 +18,12 @@ from pale_harbor.api.server_state import Bench
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker.differences import differences
-from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.ranker.forms import field_order
 from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.store.collections.collections import collection_named
-from pale_harbor.store.ranking.rankers import SavedRanker, all_rankers, ranker_named
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.rankers_told import RankerTold, ranker_told, ranker_with_name, rankers_told
 from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, find, why_record
 from pale_harbor.work.ranking.why_not import WhyNot, why_not
 from pale_harbor.work.ranking.why_told import WhyNotTold, WhyTold, why_not_told, why_told
@@ -34,28 +33,24 @@ router = guarded_router()
 
 
 @router.get("/collections/{collection}/rankers")
-def rankers(collection: str, bench: Bench) -> list[RankerModel]:
+def rankers(collection: str, bench: Bench) -> list[RankerTold]:
     """Every version of every ranker, by name, newest version first."""
-    with bench.pool.connection() as connection:
-        kept = collection_named(connection, collection)
-        return [_ranker_model(saved) for saved in all_rankers(connection, kept.id)]
+    return rankers_told(bench, collection)
 
 
 @router.get("/collections/{collection}/rankers/{name}")
 def ranker(
     collection: str, name: str, bench: Bench, version: Annotated[int | None, Query(ge=1, le=2**31 - 1)] = None
-) -> RankerModel:
+) -> RankerTold:
     """A kept ranker, the newest version where none is named."""
-    with bench.pool.connection() as connection:
-        kept = collection_named(connection, collection)
-        return _ranker_model(ranker_named(connection, kept.id, name, version))
+    return ranker_with_name(bench, collection, name, version)
 
 
 @router.put("/collections/{collection}/rankers/{name}")
-def put_ranker(collection: str, name: str, request: RankerRequest, bench: Bench) -> RankerModel:
+def put_ranker(collection: str, name: str, request: RankerRequest, bench: Bench) -> RankerTold:
     """Keeps a ranker as a new version of its name."""
     based_on = RankerChoice(name, request.based_on) if request.based_on is not None else None
-    return _ranker_model(bench.put_ranker(collection, name, request.document, request.note, based_on))
+    return ranker_told(bench.put_ranker(collection, name, request.document, request.note, based_on))
 
 
 @router.post("/collections/{collection}/rankers/differences")
@@ -117,14 +112,3 @@ def question_of(opened: OpenCollection, request: QuestionModel, also: Sequence[s
 
 def choice_of(model: RankerChoiceModel) -> RankerChoice:
     return RankerChoice(model.name, model.version, model.document)
-
-
-def _ranker_model(saved: SavedRanker) -> RankerModel:
-    return RankerModel(
-        name=saved.name,
-        version=saved.version,
-        document=saved.document,
-        filled_in=ranker_document(saved.document),
-        note=saved.note,
-        created_at=saved.created_at.isoformat(),
-    )

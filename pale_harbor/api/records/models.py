@@ -9,10 +9,8 @@ from pale_harbor.api.models import Name, well_formed_text
 from pale_harbor.formats.passages import PassageDocument
 from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.collections.collections import FieldKind, FieldRole
-from pale_harbor.store.imports.imports import Import, RejectedRow
+from pale_harbor.store.imports.imports import RejectedRow
 from pale_harbor.store.records.records import EarlierRecord, Record
-from pale_harbor.store.running.jobs import JobState
-from pale_harbor.work.imports.sources import PreviewRow
 from pale_harbor.work.records.looking import CutValue
 
 FieldName = Annotated[str, Field(min_length=1, max_length=200)]
@@ -109,42 +107,9 @@ class PreviewRequest(BaseModel):
     collection: Name | None = None
 
 
-class PreviewModel(BaseModel):
-    """looked_at: rows that were read for it; complete: whether these are all."""
-
-    name: str
-    format: str
-    plan: ImportPlan
-    rows: list[PreviewRow]
-    rejects: list[PreviewRow]
-    rejected: int
-    looked_at: int
-    complete: bool
-
-
 class ImportRequest(BaseModel):
     source: SourceRequest
     plan: ImportPlan
-
-
-class ImportModel(BaseModel):
-    """An import. bytes_in_all: 0 where it cannot be known; resumable: it was cut off and can go on."""
-
-    id: int
-    collection: str
-    name: str
-    kind: str
-    state: JobState
-    phase: str
-    rows_read: int
-    rows_rejected: int
-    bytes_read: int
-    bytes_in_all: int
-    seconds: float
-    problem: str | None
-    report: dict[str, int] | None
-    created_at: str
-    cut_off: bool
 
 
 class RejectedPage(BaseModel):
@@ -159,24 +124,3 @@ class MendedRow(BaseModel):
 
 class MendRequest(BaseModel):
     rows: Annotated[list[MendedRow], Field(min_length=1, max_length=1_000)]
-
-
-def import_model(job: Import, *, is_held: bool) -> ImportModel:
-    unfinished = job.state in ("waiting", "running")
-    return ImportModel(
-        id=job.id,
-        collection=job.collection,
-        name=str(job.source.get("name", "")),
-        kind=str(job.source.get("kind", "")),
-        state=job.state,
-        phase=job.phase,
-        rows_read=job.rows_read,
-        rows_rejected=job.rows_rejected,
-        bytes_read=job.bytes_read,
-        bytes_in_all=job.bytes_in_all,
-        seconds=(job.updated_at - job.created_at).total_seconds(),
-        problem=job.problem,
-        report=job.report,
-        created_at=job.created_at.isoformat(),
-        cut_off=unfinished and not is_held and job.state == "running",
-    )

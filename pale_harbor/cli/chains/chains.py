@@ -64,12 +64,17 @@ def list_chains(collection: str, as_json: AsJson = False) -> None:
     with workbench() as bench:
         chains = chains_in_use(bench, collection)
     if as_json:
-        print_json([asdict(chain) | {"used_by": [asdict(use) for use in uses]} for chain, uses in chains])
+        print_json([asdict(chain) for chain in chains])
         return
     print_columns(
         [
-            (f"@{chain.name}", chain.version, chain.notation, ", ".join(f"{u.ranker} {u.ranker_version}" for u in uses))
-            for chain, uses in chains
+            (
+                f"@{chain.name}",
+                chain.version,
+                chain.notation,
+                ", ".join(f"{use.ranker} {use.ranker_version}" for use in chain.used_by),
+            )
+            for chain in chains
         ]
     )
 
@@ -107,13 +112,12 @@ def consequences(
         with bench.pool.connection() as connection:
             kept = collection_named(connection, collection)
         record_chain = bench.chain(kept, _written(notation))
-        figures = exact(bench, collection, field, record_chain)
+        gathered = exact(bench, collection, field, record_chain)
         both = (record_chain, bench.chain(kept, query_chain) if query_chain else record_chain)
-        found = findings(bench, kept, both, "", judged_set, figures)
+        found = findings(bench, kept, both, "", judged_set, gathered)
+    figures = gathered.consequences
     if as_json:
-        shown = asdict(figures) | {"index_bytes": figures.index_bytes.total}
-        for long in ("surfaces", "term_records"):
-            del shown[long]
+        shown = asdict(figures) | {"index_bytes": figures.index_bytes.total, "languages": dict(gathered.languages)}
         print_json(shown | {"findings": [asdict(finding) for finding in found]})
         return
     mean, median, most = figures.tokens_per_record

@@ -52,8 +52,8 @@ def get(collection: str, name: Annotated[str, typer.Argument(help="NAME or NAME:
     from pale_harbor.work.chains.word_lists import list_as_csv
 
     with workbench() as bench:
-        _, text = list_as_csv(bench, collection, *name_and_version(name))
-    sys.stdout.write(text)
+        found = list_as_csv(bench, collection, *name_and_version(name))
+    sys.stdout.write(found.csv)
 
 
 @app.command(name="list")
@@ -65,10 +65,7 @@ def list_lists(collection: str, as_json: AsJson = False) -> None:
         uses = lists_in_use(bench, collection)
     if as_json:
         print_json(
-            [
-                {"name": u.saved.name, "version": u.saved.version, "kind": u.saved.kind, "entries": u.saved.entry_count}
-                for u in uses
-            ]
+            [{"name": use.name, "version": use.version, "kind": use.kind, "entries": use.entries} for use in uses]
         )
     else:
-        print_columns([(f"@{u.saved.name}", u.saved.version, u.saved.kind, u.saved.entry_count) for u in uses])
+        print_columns([(f"@{use.name}", use.version, use.kind, use.entries) for use in uses])

@@ -56,13 +56,13 @@ def list_tasks(collection: str, judged_set: Set, as_json: AsJson = False) -> Non
     with workbench() as bench:
         rows = [
             {
-                "task": one.task.id,
-                "name": one.task.name,
+                "task": one.id,
+                "name": one.name,
                 "judge": own.judge,
                 "judged": own.judged,
                 "records": own.items,
-                "closed": one.task.closed,
-                "path": f"/judge/{own.token}",
+                "closed": one.closed,
+                "path": own.path,
             }
             for one in tasks(bench, collection, judged_set)
             for own in one.judges

@@ -59,8 +59,8 @@ def grams_cut_on_the_query_side(examined: Examined) -> list[Finding]:
     cutting = gram_stage(examined.query_chain)
     if cutting is None:
         return []
-    held = examined.consequences.term_records
-    records = max(examined.consequences.records, 1)
+    held = examined.gathered.term_records
+    records = max(examined.gathered.consequences.records, 1)
     evidence: list[str] = []
     for asked, terms in examined.query_terms[:1] or []:
         widest = max(terms, key=lambda term: (held.get(term, 0), term), default=None)
@@ -93,7 +93,7 @@ def words_shorter_than_the_shortest_gram(examined: Examined) -> list[Finding]:
     if cutting is None or cutting.kind is not StageKind.TOKEN:
         return []
     stage = cast(AnyGrams, cutting.stage)
-    lost = [one for one in examined.consequences.dropped if len(one.word) < stage.min]
+    lost = [one for one in examined.gathered.consequences.dropped if len(one.word) < stage.min]
     if stage.min == 1 or not lost:
         return []
     shortest = min(len(one.word) for one in lost)
@@ -110,7 +110,7 @@ def words_shorter_than_the_shortest_gram(examined: Examined) -> list[Finding]:
 
 def index_growth(examined: Examined) -> list[Finding]:
     """An index many times as large as the text it was made of."""
-    figures = examined.consequences
+    figures = examined.gathered.consequences
     scale = figures.records_in_all / figures.records if figures.records else 1.0
     text_bytes = figures.text_bytes * scale
     size = figures.index_bytes.total

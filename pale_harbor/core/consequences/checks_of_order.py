@@ -38,14 +38,14 @@ def case_before_folding(examined: Examined) -> list[Finding]:
 def _case_before_folding(chain: Chain, examined: Examined) -> Finding | None:
     stages = token_stages(chain)
     fold = next((i for i, bound in enumerate(stages) if isinstance(bound.stage, Lower | Casefold)), None)
-    capitals = [word for word in examined.consequences.surfaces if word != word.lower()][:_MOST_TRIED]
+    capitals = [word for word in examined.gathered.surfaces if word != word.lower()][:_MOST_TRIED]
     for number, bound in enumerate(stages[: len(stages) if fold is None else fold]):
         if not isinstance(bound.stage, _SEEING_CASE):
             continue
         missed = [word for word in capitals if _does(bound, word.lower()) and not _does(bound, word)]
         if not missed:
             continue
-        counts = examined.consequences.surfaces
+        counts = examined.gathered.surfaces
         missed.sort(key=lambda word: (-counts[word], word))
         times = sum(counts[word] for word in missed)
         lower = stages[fold].call if fold is not None else StageCall("lower", (), bound.call.place)
@@ -93,7 +93,7 @@ def lists_after_altering(examined: Examined) -> list[Finding]:
 
 def changing_nothing(examined: Examined) -> list[Finding]:
     """A stage that is there for nothing."""
-    figures = examined.consequences
+    figures = examined.gathered.consequences
     if figures.values == 0:
         return []
     where = (

@@ -57,7 +57,7 @@ def listed_queries(emptied: list[AskedQuery]) -> str:
 
 def values_left_empty(examined: Examined) -> list[Finding]:
     """Values that have letters, and of which the record chain leaves no token."""
-    figures = examined.consequences
+    figures = examined.gathered.consequences
     if not figures.empty_values:
         return []
     by_stage: dict[StageCall, list[str]] = {}
@@ -81,7 +81,7 @@ def never_meeting(examined: Examined) -> list[Finding]:
     """Words of the collection that a query for the very same word would not find."""
     if examined.same:
         return []
-    counts = examined.consequences.surfaces
+    counts = examined.gathered.surfaces
     words = sorted(counts, key=lambda word: (-counts[word], word))[:_WORDS_TRIED]
     cutting = gram_stage(examined.record_chain)
     if cutting is not None:
@@ -120,7 +120,7 @@ def _reading_alike(examined: Examined, cutting: BoundStage | None) -> str:
 
 def another_language(examined: Examined) -> list[Finding]:
     """Stop words or a stemmer of a language that the texts are not in."""
-    told = examined.consequences.languages
+    told = examined.gathered.languages
     total = sum(told.values())
     if total < _FEWEST_TOLD:
         return []

@@ -24,7 +24,7 @@ from pale_harbor.core.consequences.checks_of_words import (
     values_left_empty,
 )
 from pale_harbor.core.consequences.examined import AskedQuery, Examined, Finding, Mend
-from pale_harbor.core.consequences.figures import Consequences
+from pale_harbor.core.consequences.figures import Gathered
 from pale_harbor.core.text import Chain
 
 __all__ = ["AskedQuery", "Finding", "Mend", "findings_of"]
@@ -45,11 +45,11 @@ _CHECKS: Final[tuple[Callable[[Examined], list[Finding]], ...]] = (
 
 
 def findings_of(
-    record_chain: Chain, query_chain: Chain, asked: Sequence[AskedQuery], consequences: Consequences
+    record_chain: Chain, query_chain: Chain, asked: Sequence[AskedQuery], gathered: Gathered
 ) -> list[Finding]:
     """What is likely wrong, gravest first.
 
     asked: the open query, if there is one, and the judged ones.
     """
-    examined = Examined(record_chain, query_chain, tuple(asked), consequences)
+    examined = Examined(record_chain, query_chain, tuple(asked), gathered)
     return [finding for check in _CHECKS for finding in check(examined)]

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from pale_harbor.core.consequences.figures import Consequences
+from pale_harbor.core.consequences.figures import Gathered
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.binding import BoundStage
 from pale_harbor.core.text.kinds import StageKind
@@ -52,7 +52,7 @@ class Examined:
     record_chain: Chain
     query_chain: Chain
     asked: tuple[AskedQuery, ...]
-    consequences: Consequences
+    gathered: Gathered
 
     @property
     def same(self) -> bool:

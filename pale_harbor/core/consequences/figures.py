@@ -61,7 +61,6 @@ class Consequences:
     was looked at, scaled up to the whole collection where that is a sample. most_merged: by how many
     words share a term; suspicious: by suspicion. dropped: words that leave no token behind.
     empty_values: (key, text) of values that leave no token, the first few; empty_count: of all.
-    term_records: for each term, how many records hold it.
     """
 
     records: int
@@ -82,10 +81,21 @@ class Consequences:
     empty_values: tuple[tuple[str, str], ...]
     empty_count: int
     stages: tuple[StageEffect, ...]
-    surfaces: Mapping[str, int]
-    term_records: Mapping[str, int]
-    languages: Mapping[str, int]
 
     @property
     def is_sample(self) -> bool:
         return self.records < self.records_in_all
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Gathered:
+    """The consequences, and what the chain doctor needs beside them.
+
+    surfaces: how often each word stands there, as it is written; term_records: for each term, how many records hold
+    it; languages: how many values are likely in each.
+    """
+
+    consequences: Consequences
+    surfaces: Mapping[str, int]
+    term_records: Mapping[str, int]
+    languages: Mapping[str, int]

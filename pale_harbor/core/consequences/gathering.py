@@ -7,7 +7,7 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
-from pale_harbor.core.consequences.figures import Consequences, IndexBytes, StageEffect, WordCount
+from pale_harbor.core.consequences.figures import Consequences, Gathered, IndexBytes, StageEffect, WordCount
 from pale_harbor.core.consequences.merges import merges_of
 from pale_harbor.core.text import Chain, TokenTable
 from pale_harbor.core.text.chain import StageRead
@@ -78,7 +78,7 @@ class Gatherer:
         self.records += len(records)
         self.values += len(texts)
 
-    def finished(self, records_in_all: int) -> Consequences:
+    def finished(self, records_in_all: int) -> Gathered:
         """What was gathered. records_in_all: of the collection; figures of bytes are scaled up to it."""
         terms, words = list(self.term_numbers), list(self.word_numbers)
         lengths = np.concatenate([np.zeros(0, np.int64), *self.lengths])
@@ -88,7 +88,7 @@ class Gatherer:
         most_merged, suspicious, merging = merges_of(pairs, terms, words, self.word_counts, self._joined_stream())
         dropped = np.flatnonzero(self.dropped_counts)
         by_count = sorted(dropped.tolist(), key=lambda word: (-int(self.dropped_counts[word]), words[word]))
-        return Consequences(
+        consequences = Consequences(
             records=self.records,
             records_in_all=records_in_all,
             values=self.values,
@@ -113,6 +113,9 @@ class Gatherer:
             stages=tuple(
                 StageEffect(str(call), count) for call, count in zip(self.chain.calls, self.changed, strict=True)
             ),
+        )
+        return Gathered(
+            consequences=consequences,
             surfaces=self.surfaces,
             term_records=dict(zip(terms, self.term_records.tolist(), strict=True)),
             languages={language: count for language, count in self.languages.items() if language},

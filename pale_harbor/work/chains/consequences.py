@@ -5,11 +5,11 @@ from collections.abc import Hashable
 from dataclasses import dataclass, field
 from itertools import islice
 from threading import Event, Lock
-from typing import Final
+from typing import Final, Literal
 
 import numpy as np
 
-from pale_harbor.core.consequences import AskedQuery, Consequences, Finding, Gatherer, findings_of
+from pale_harbor.core.consequences import AskedQuery, Consequences, Finding, Gathered, Gatherer, findings_of
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.errors import ChainError
 from pale_harbor.errors import BadInput, Cancelled, HarborError, NotFound
@@ -32,6 +32,7 @@ _SAMPLE_LETTERS: Final = 300_000
 _REMEMBERED: Final = 24
 
 Key = tuple[str, int, str, str]
+ReckoningState = Literal["running", "done", "cancelled", "failed"]
 
 
 @dataclass
@@ -45,7 +46,7 @@ class Reckoning:
     key: Key
     chain: Chain
     records_in_all: int
-    results: Cache[Hashable, Consequences]
+    results: Cache[Hashable, Gathered]
     records_read: int = 0
     cancelled: Event = field(default_factory=Event)
     ended: Event = field(default_factory=Event)
@@ -53,17 +54,42 @@ class Reckoning:
     problem: str | None = None
 
     @property
-    def result(self) -> Consequences | None:
+    def result(self) -> Gathered | None:
         """The figures, once they are there and as long as they are kept."""
         return self.results.get(self.key) if self.finished else None
 
     @property
-    def state(self) -> str:
+    def state(self) -> ReckoningState:
         if self.finished:
             return "done"
         if self.problem is not None:
             return "failed"
         return "cancelled" if self.cancelled.is_set() else "running"
+
+    @property
+    def told(self) -> "ReckoningTold":
+        """How far it is now."""
+        return ReckoningTold(self.id, self.state, self.records_read, self.records_in_all, self.problem)
+
+
+@dataclass(frozen=True, slots=True)
+class ReckoningTold:
+    """How far the reading of a whole collection is."""
+
+    id: str
+    state: ReckoningState
+    records_read: int
+    records_in_all: int
+    problem: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class ConsequencesTold:
+    """The best figures there are now, what the chain doctor says, and the reckoning that gives the exact ones."""
+
+    figures: Consequences
+    findings: list[Finding]
+    reckoning: ReckoningTold
 
 
 class Reckonings:
@@ -78,10 +104,10 @@ class Reckonings:
         self._known: OrderedDict[Key, Reckoning] = OrderedDict()
         self._lock = Lock()
 
-    def sample(self, collection_name: str, field_name: str, chain: Chain) -> Consequences:
+    def sample(self, collection_name: str, field_name: str, chain: Chain) -> Gathered:
         """What the chain does to some records from all over the collection, the same ones each time."""
 
-        def work(opened: OpenCollection) -> Consequences:
+        def work(opened: OpenCollection) -> Gathered:
             gatherer = Gatherer(chain)
             records = _sampled(opened, field_name)
             gatherer.add(records)
@@ -163,7 +189,7 @@ class Reckonings:
         finally:
             made.ended.set()
 
-    def _read(self, made: Reckoning, collection_id: int, progress: Progress) -> Consequences:
+    def _read(self, made: Reckoning, collection_id: int, progress: Progress) -> Gathered:
         def follow(step: int) -> None:
             progress.more(step - made.records_read)
             made.records_read = step
@@ -175,7 +201,7 @@ class Reckonings:
             return read_whole(connection, Followed(follow), collection_id, field_name, made.chain)
 
 
-def exact(workbench: Workbench, collection_name: str, field_name: str, chain: Chain) -> Consequences:
+def exact(workbench: Workbench, collection_name: str, field_name: str, chain: Chain) -> Gathered:
     """What the chain does to every record of a collection, reckoned now."""
     with workbench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
@@ -189,7 +215,7 @@ def findings(
     chains: tuple[Chain, Chain],
     query: str,
     judged_set: str | None,
-    consequences: Consequences,
+    gathered: Gathered,
 ) -> list[Finding]:
     """What the chain doctor says of a record chain and a query chain.
 
@@ -200,7 +226,7 @@ def findings(
         sets = [set_named(connection, collection.id, judged_set)] if judged_set else sets_of(connection, collection.id)
         for judged in sets[:1]:
             asked += [AskedQuery(one.query_id, one.query) for one in queries_of(connection, judged.id)]
-    return findings_of(*chains, asked, consequences)
+    return findings_of(*chains, asked, gathered)
 
 
 def _sampled(opened: OpenCollection, field_name: str) -> list[tuple[str, list[str]]]:

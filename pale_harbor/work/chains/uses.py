@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.ranker.naming import chain_texts
-from pale_harbor.store.chains.chains import SavedChain, latest_chains
+from pale_harbor.store.chains.chains import latest_chains
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.ranking.rankers import all_rankers
 from pale_harbor.work.chains.saved_parts import name_and_version
@@ -24,7 +24,17 @@ class ChainUse:
     fields: list[str]
 
 
-def chains_in_use(workbench: Workbench, collection_name: str) -> list[tuple[SavedChain, list[ChainUse]]]:
+@dataclass(frozen=True, slots=True)
+class ChainInUse:
+    """The newest version of a saved chain, and the rankers that use the chain, in whichever version."""
+
+    name: str
+    version: int
+    notation: str
+    used_by: list[ChainUse]
+
+
+def chains_in_use(workbench: Workbench, collection_name: str) -> list[ChainInUse]:
     """The newest version of each saved chain, and the rankers that use the chain."""
     with workbench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
@@ -43,4 +53,9 @@ def chains_in_use(workbench: Workbench, collection_name: str) -> list[tuple[Save
                     own.append(field)
         for (name, version), own in fields.items():
             uses.setdefault(name, []).append(ChainUse(ranker.name, ranker.version, version, own))
-    return [(chain, sorted(uses.get(chain.name, []), key=lambda use: use.ranker)) for chain in chains]
+    return [
+        ChainInUse(
+            chain.name, chain.version, chain.notation, sorted(uses.get(chain.name, []), key=lambda use: use.ranker)
+        )
+        for chain in chains
+    ]

@@ -5,7 +5,7 @@ from typing import Any, Final
 
 from psycopg import Connection
 
-from pale_harbor.core.consequences import Consequences, Gatherer
+from pale_harbor.core.consequences import Gathered, Gatherer
 from pale_harbor.core.text import Chain
 from pale_harbor.errors import Cancelled
 from pale_harbor.store.database import in_one_state
@@ -21,7 +21,7 @@ _LETTERS_AT_ONCE: Final = 1_000_000
 
 def read_whole(
     connection: Connection[Any], errand: Errand, collection_id: int, field_name: str, chain: Chain
-) -> Consequences:
+) -> Gathered:
     """What a chain does to every record. Tells how many were read. Raises Cancelled, ChainError."""
     gatherer = Gatherer(chain)
     in_one_state(connection)

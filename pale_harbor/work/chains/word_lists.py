@@ -8,18 +8,31 @@ from pale_harbor.core.text.notation import parse
 from pale_harbor.core.text.word_lists import ListKind, WordList, kind_of_list
 from pale_harbor.formats.word_lists import csv_of, list_of_stored, stored_entries, word_list_of
 from pale_harbor.store.chains.chains import latest_chains
-from pale_harbor.store.chains.word_lists import SavedEntries, SavedList, latest_lists, list_named, save_list
+from pale_harbor.store.chains.word_lists import SavedEntries, latest_lists, list_named, save_list
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.work.chains.saved_parts import name_and_version
 from pale_harbor.work.workbench import Workbench
 
 
 @dataclass(frozen=True, slots=True)
-class ListUse:
-    """The newest version of a word list and the saved chains that read it."""
+class ListInUse:
+    """The newest version of a word list. entries: how many; used_by: saved chains that read it."""
 
-    saved: SavedList
-    chains: list[str]
+    name: str
+    version: int
+    kind: ListKind
+    entries: int
+    used_by: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class WordListText:
+    """One version of a word list as CSV."""
+
+    name: str
+    version: int
+    kind: ListKind
+    csv: str
 
 
 def put_list(workbench: Workbench, collection_name: str, name: str, text: str, kind: ListKind | None) -> SavedEntries:
@@ -34,15 +47,16 @@ def keep_list(workbench: Workbench, collection_name: str, name: str, word_list: 
         return save_list(connection, collection.id, name, kind_of_list(word_list), stored_entries(word_list))
 
 
-def list_as_csv(workbench: Workbench, collection_name: str, name: str, version: int | None) -> tuple[SavedEntries, str]:
-    """A version of a list, and its CSV text. Raises NotFound."""
+def list_as_csv(workbench: Workbench, collection_name: str, name: str, version: int | None) -> WordListText:
+    """A version of a list as CSV, the newest where it is None. Raises NotFound."""
     with workbench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
         saved = list_named(connection, collection.id, name, version)
-    return saved, csv_of(list_of_stored(saved.kind, saved.entries))
+    text = csv_of(list_of_stored(saved.kind, saved.entries))
+    return WordListText(saved.name, saved.version, ListKind(saved.kind), text)
 
 
-def lists_in_use(workbench: Workbench, collection_name: str) -> list[ListUse]:
+def lists_in_use(workbench: Workbench, collection_name: str) -> list[ListInUse]:
     """Every list of a collection with the saved chains that read it."""
     with workbench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
@@ -56,4 +70,7 @@ def lists_in_use(workbench: Workbench, collection_name: str) -> list[ListUse]:
             continue
         for name in named:
             readers.setdefault(name_and_version(name)[0], []).append(chain.name)
-    return [ListUse(one, readers.get(one.name, [])) for one in saved]
+    return [
+        ListInUse(one.name, one.version, ListKind(one.kind), one.entry_count, readers.get(one.name, []))
+        for one in saved
+    ]

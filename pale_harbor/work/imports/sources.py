@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any, Protocol
 
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.records import ImportPlan, RawRow, Source, format_of
+from pale_harbor.formats.records import FORMATS, ImportPlan, RawRow, Source, format_of
 from pale_harbor.formats.records.conversion import Unfit, record_of
 from pale_harbor.formats.records.guessing import TOLERANCE, guessed_plan
 from pale_harbor.store.collections.collections import collection_named
@@ -18,6 +18,7 @@ from pale_harbor.store.imports.read_marks import read_mark
 # So many rows are looked at before anything is stored.
 PREVIEW_ROWS = 1_000
 _REJECTS_SHOWN = 20
+_TITLES = {one.name: one.title for one in FORMATS} | {"postgresql": "PostgreSQL"}
 
 
 class RowSource(Protocol):
@@ -134,13 +135,16 @@ class PreviewRow:
     reason: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Preview:
     """The first rows of a source, read by the plan, which is filled in where it was silent.
 
-    rejects: the first of those that cannot be read; rejected: how many these are in all.
+    format: its title; rejects: the first of those that cannot be read; rejected: how many these are in all;
+    looked_at: rows that were read for it; complete: whether these are all.
     """
 
+    name: str
+    format: str
     plan: ImportPlan
     rows: list[PreviewRow]
     rejects: list[PreviewRow]
@@ -165,7 +169,16 @@ def preview(source: RowSource, plan: ImportPlan, shown: int = 50) -> Preview:
         plan = plan.model_copy(update={"key": key or plan.key})
     read = [_preview_row(row, number, plan) for number, row in enumerate(rows, start=1)]
     rejects = [row for row in read if row.key is None]
-    return Preview(plan, read[:shown], rejects[:_REJECTS_SHOWN], len(rejects), len(rows), complete)
+    return Preview(
+        name=str(source.kept()["name"]),
+        format=_TITLES.get(plan.format or "", ""),
+        plan=plan,
+        rows=read[:shown],
+        rejects=rejects[:_REJECTS_SHOWN],
+        rejected=len(rejects),
+        looked_at=len(rows),
+        complete=complete,
+    )
 
 
 def guessed_from_all(source: RowSource, plan: ImportPlan) -> ImportPlan:

@@ -1,12 +1,14 @@
 """What a judge sees of a query: its records in the judge's own order, with the matched words marked."""
 
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from pale_harbor.core.marking import Stretch, marks
 from pale_harbor.errors import NotFound
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.store.collections.collections import collection_named, fields_of
+from pale_harbor.store.judging.judgments import Judgment
 from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.tasks import work_of_judge
@@ -25,11 +27,56 @@ class JudgedRecord:
     gone: bool
 
 
-def judge_display(bench: Workbench, collection_name: str) -> DisplayDocument:
-    """How the collection's records are shown."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class QueryToJudge:
+    """A query that a judge is asked about; record_keys: in the order in which the judge sees them."""
+
+    query_id: str
+    query: str
+    need: str
+    record_keys: list[str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JudgesPage:
+    """What a judge's link leads to. meanings: of the grades, with examples; said: what the judge said so far;
+    last_said: when that was, by the judge's own clock, what was taken back included."""
+
+    judge: str
+    task: str
+    closed: bool
+    collection: str
+    judged_set: str
+    display: DisplayDocument
+    meanings: list[str]
+    queries: list[QueryToJudge]
+    said: list[Judgment]
+    last_said: datetime | None
+
+
+def judges_page(bench: Workbench, token: str) -> JudgesPage:
+    """What a judge's link leads to. Raises NotFound where it leads nowhere."""
+    found = work_of_judge(bench, token)
     with bench.pool.connection() as connection:
-        collection = collection_named(connection, collection_name)
-        return display_of(collection, fields_of(connection, collection.id))
+        collection = collection_named(connection, found.collection)
+        display = display_of(collection, fields_of(connection, collection.id))
+    return JudgesPage(
+        judge=found.judge,
+        task=found.task.name,
+        closed=found.task.closed,
+        collection=found.collection,
+        judged_set=found.judged_set.name,
+        display=display,
+        meanings=found.judged_set.meanings,
+        queries=[
+            QueryToJudge(
+                query_id=query.query_id, query=query.query, need=query.need, record_keys=found.items[query.query_id]
+            )
+            for query in found.queries
+        ],
+        said=found.said,
+        last_said=found.last_said,
+    )
 
 
 def judge_records(bench: Workbench, token: str, query_id: str) -> list[JudgedRecord]:

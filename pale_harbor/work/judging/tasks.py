@@ -25,7 +25,6 @@ from pale_harbor.store.judging.judged_sets import (
 from pale_harbor.store.judging.judging_tasks import (
     JudgingTask,
     TaskItem,
-    TaskJudge,
     close_task,
     drop_task,
     items_of,
@@ -72,12 +71,26 @@ class TaskWanted:
     items: tuple[PoolItem, ...] | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class TaskStanding:
-    """A task and how far its judges are."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JudgeStanding:
+    """A judge of a task. path: the judge's link on this server; items: to be judged; judged: of them, so far."""
 
-    task: JudgingTask
-    judges: list[TaskJudge]
+    judge: str
+    path: str
+    items: int
+    judged: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TaskStanding:
+    """A task and how far its judges are. document: how its pool was made."""
+
+    id: int
+    name: str
+    document: dict[str, Any]
+    closed: bool
+    made_at: datetime
+    judges: list[JudgeStanding]
 
 
 def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: TaskWanted) -> int:
@@ -157,7 +170,21 @@ def tasks(bench: Workbench, collection_name: str, set_name: str) -> list[TaskSta
         kept = set_named(connection, collection_named(connection, collection_name).id, set_name)
         found = tasks_of(connection, kept.id)
         judges = judges_of_tasks(connection, [task.id for task in found])
-    return [TaskStanding(task, [one for one in judges if one.task_id == task.id]) for task in found]
+    return [
+        TaskStanding(
+            id=task.id,
+            name=task.name,
+            document=task.document,
+            closed=task.closed,
+            made_at=task.made_at,
+            judges=[
+                JudgeStanding(judge=one.judge, path=f"/judge/{one.token}", items=one.items, judged=one.judged)
+                for one in judges
+                if one.task_id == task.id
+            ],
+        )
+        for task in found
+    ]
 
 
 def change_task(bench: Workbench, collection_name: str, set_name: str, task_id: int, *, closed: bool | None) -> None:

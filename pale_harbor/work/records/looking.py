@@ -10,10 +10,20 @@ from pale_harbor.core.ranking import Ranker, Reading
 from pale_harbor.core.records import FieldProfile, Profiler
 from pale_harbor.core.text import Chain, Token, record_chain_of
 from pale_harbor.core.text.passages import PassageRule, passages
+from pale_harbor.errors import NotFound
 from pale_harbor.formats.passages import passage_rule
 from pale_harbor.store.collections.collections import Collection, CollectionField, collection_named, fields_of
 from pale_harbor.store.database import Pool, in_one_state
-from pale_harbor.store.records.records import Record, all_records, record_count, sample_of_field, sampled_records
+from pale_harbor.store.records.records import (
+    Record,
+    all_records,
+    first_key,
+    keys_around,
+    record_count,
+    record_with_key,
+    sample_of_field,
+    sampled_records,
+)
 from pale_harbor.work.records.values import language_in, texts_of
 from pale_harbor.work.running.caches import Memory
 
@@ -62,6 +72,35 @@ def _profile(connection: Connection[Any], collection: Collection, fields: Sequen
         for field_name, profiler in profilers.items():
             profiler.add(record.key, record.field_values.get(field_name))
     return Profile(collection.revision, count, looked_at, [profiler.finished() for profiler in profilers.values()])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RecordAmongOthers:
+    """A record and its neighbours in the order of keys."""
+
+    key: str
+    revision: int
+    field_values: dict[str, Any]
+    key_before: str | None
+    key_after: str | None
+
+
+def record_among_others(pool: Pool, collection_name: str, key: str | None) -> RecordAmongOthers:
+    """A record by its key, the first one where it is None. Raises NotFound."""
+    with pool.connection() as connection:
+        collection = collection_named(connection, collection_name)
+        wanted = key if key is not None else first_key(connection, collection.id)
+        if wanted is None:
+            raise NotFound(f'The collection "{collection_name}" has no records yet.')
+        found = record_with_key(connection, collection, wanted)
+        before, after = keys_around(connection, collection.id, found.key)
+    return RecordAmongOthers(
+        key=found.key,
+        revision=found.revision,
+        field_values=found.field_values,
+        key_before=before,
+        key_after=after,
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,6 +1,7 @@
 """Texts of a collection to try a chain on: chosen by chance, the longest, the oddest, those with a word."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any, Final
 
@@ -28,10 +29,18 @@ class SampleBy(StrEnum):
     WORD = "word"
 
 
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """A record's text in a field, its values in one."""
+
+    key: str
+    text: str
+
+
 def sample_values(
     workbench: Workbench, collection_name: str, field: str, by: SampleBy, word: str, seed: int
-) -> list[tuple[str, str]]:
-    """Key and text of some records that have the field. seed: another one gives others by chance."""
+) -> list[Sample]:
+    """Some records that have the field. seed: another one gives others by chance."""
     if by is SampleBy.WORD and (not word.strip() or unstorable(word)):
         raise BadInput("Which word? Type one that the texts should hold.")
 
@@ -52,7 +61,7 @@ def sample_values(
         return _oddest_first(chosen) if by is SampleBy.ODDEST else chosen[:SHOWN]
 
     found = workbench.with_collection(collection_name, work)
-    return [(key, " ".join(texts_of(value))) for key, value in found]
+    return [Sample(key, " ".join(texts_of(value))) for key, value in found]
 
 
 def _keys_by_chance(opened: OpenCollection, seed: int, count: int) -> list[str]:

@@ -198,5 +198,7 @@ def _order_bytes(kept: Any) -> int:
 
 
 def _reading_bytes(reading: Any) -> int:
-    # Terms with their words, and examples.
-    return 20_000 + 400 * (len(reading.most_merged) + len(reading.suspicious) + len(reading.dropped))
+    # Examples, and every word and term with its count: a short text, a number and their place in a dictionary.
+    shown = reading.consequences
+    examples = len(shown.most_merged) + len(shown.suspicious) + len(shown.dropped)
+    return 20_000 + 400 * examples + 150 * (len(reading.surfaces) + len(reading.term_records))

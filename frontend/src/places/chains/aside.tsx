@@ -11,6 +11,7 @@ import type { Draft } from '../../shell/use-draft'
 import { withListVersions } from '../../thinking/draft'
 import { bytesText } from '../../thinking/figures'
 import { ConsequencesPanel } from './consequences-panel'
+import { ofSample, totalOf } from '../../thinking/consequences'
 import { Doctor, type Mending } from './doctor'
 import { StageList, type StageInfo } from './stage-list'
 import type { Chains } from './use-chains'
@@ -76,16 +77,16 @@ function Whole(props: Parameters<typeof Aside>[0]) {
   const ask = usePaused(wanted, PAUSE_MS)
   const said = useQuery({ ...consequences(collection.name, ask), enabled: props.readable })
   const id = said.data?.reckoning.id ?? ''
-  const under = useQuery({ ...reckoning(id), enabled: said.data?.figures.is_sample === true })
+  const isSample = said.data && ofSample(said.data.figures)
+  const under = useQuery({ ...reckoning(id), enabled: isSample === true })
   const now = under.data?.id === id ? under.data : said.data?.reckoning
-  const isSample = said.data?.figures.is_sample
   const refetch = said.refetch
   useEffect(() => {
     // All is read: the exact figures take the sample's place.
     if (isSample && now?.state === 'done') void refetch()
   }, [isSample, now?.state, refetch])
 
-  const findings = said.data?.figures.findings
+  const findings = said.data?.findings
   const { onFindings } = props
   useEffect(() => onFindings(findings?.find((finding) => finding.mend)?.mend ?? null), [findings, onFindings])
 
@@ -101,7 +102,7 @@ function Whole(props: Parameters<typeof Aside>[0]) {
   return (
     <>
       <Doctor findings={findings ?? []} onMend={props.onMend} />
-      <InTheDraft {...props} bytes={said.data.figures.index_bytes.total} />
+      <InTheDraft {...props} bytes={totalOf(said.data.figures.index_bytes)} />
       <ConsequencesPanel
         figures={said.data.figures}
         reckoning={now}

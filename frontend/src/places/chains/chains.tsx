@@ -64,7 +64,7 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
   const [lit, setLit] = useState<Lit | null>(null)
   const firstMend = useRef<Mending | null>(null)
   const rememberMend = useCallback((mend: Mending | null) => void (firstMend.current = mend), [])
-  const mend = (by: Mending) => chains.setBoth(by.record_chain, by.query_chain)
+  const mend = (by: Mending) => chains.setBoth(by.record_chain ?? null, by.query_chain ?? null)
   const [samples, setSamples] = useState(false)
 
   const goTo = (next: string | null | undefined) => {

@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query'
 import { useState, type ReactNode } from 'react'
 import { cancelReckoning, type Figures, type Merge, type Reckoning } from '../../api/chains'
 import { bytesText, countText } from '../../thinking/figures'
+import { ofSample, totalOf } from '../../thinking/consequences'
 
 export function ConsequencesPanel(props: {
   figures: Figures
@@ -27,10 +28,10 @@ export function ConsequencesPanel(props: {
           {mean.toFixed(1)}
         </Line>
         <Line
-          name={figures.is_sample ? 'index, estimated' : 'index'}
-          title={`${figures.text_bytes ? ((bytes.total * figures.records) / figures.records_in_all / figures.text_bytes).toFixed(1) : '0'} times the text`}
+          name={ofSample(figures) ? 'index, estimated' : 'index'}
+          title={`${figures.text_bytes ? ((totalOf(bytes) * figures.records) / figures.records_in_all / figures.text_bytes).toFixed(1) : '0'} times the text`}
         >
-          {bytesText(bytes.total)}
+          {bytesText(totalOf(bytes))}
         </Line>
       </dl>
       <BytesBar bytes={bytes} />
@@ -100,7 +101,7 @@ export function ConsequencesPanel(props: {
 
 function Basis({ figures, reckoning }: { figures: Figures; reckoning: Reckoning }) {
   const cancel = useMutation({ mutationFn: () => cancelReckoning(reckoning.id) })
-  if (!figures.is_sample)
+  if (!ofSample(figures))
     return (
       <p className="small" role="status">
         All {countText(figures.records)} records, exact.
@@ -155,7 +156,7 @@ function BytesBar({ bytes }: { bytes: Figures['index_bytes'] }) {
             key={part}
             title={`${part}: ${bytesText(bytes[part])}`}
             style={{
-              width: `${(100 * bytes[part]) / Math.max(bytes.total, 1)}%`,
+              width: `${(100 * bytes[part]) / Math.max(totalOf(bytes), 1)}%`,
               background: `color-mix(in oklab, var(--color-base-content) ${shades[i]}%, var(--color-base-100))`,
             }}
           />

@@ -1,7 +1,7 @@
 // The chain doctor: what is likely wrong, the evidence, and one key to mend it.
 import type { Finding } from '../../api/chains'
 
-export type Mending = { record_chain: string | null; query_chain: string | null }
+export type Mending = Pick<NonNullable<Finding['mend']>, 'record_chain' | 'query_chain'>
 
 export function Doctor({ findings, onMend }: { findings: Finding[]; onMend: (mend: Mending) => void }) {
   const first = findings.find((finding) => finding.mend)

@@ -17,7 +17,7 @@ export function TextBar(props: {
   onBeside: () => void
 }) {
   const { record } = props
-  const fields = props.collection.fields.filter((field) => !field.is_key)
+  const fields = props.collection.fields.filter((field) => field.role !== 'key')
   return (
     <div className="line-b relative flex items-baseline gap-3 px-4 py-2">
       <label className="flex items-baseline gap-2">

@@ -2,17 +2,14 @@
 import { useMutation } from '@tanstack/react-query'
 import { useCallback, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { upload } from '../../api/client'
 import type { Collection } from '../../api/queries'
-import { previewed, startImport, type ImportPlan, type Preview, type SourceRequest } from '../../api/records'
+import { previewed, startImport, upload, type ImportPlan, type Preview, type SourceRequest } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { collectionName } from '../../thinking/import-plan'
 import { DatabaseForm } from './database-form'
 import { DropZone } from './drop-zone'
 import { ImportProgress } from './import-progress'
 import { PlanTable } from './plan-table'
-
-type Uploaded = { upload: string; name: string; bytes: number }
 
 // collection: where the records go; null where there is none yet, and a name is asked for.
 export function ImportWizard({ collection }: { collection: Collection | null }) {
@@ -27,7 +24,7 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
   const look = useMutation({
     mutationFn: async (ask: { source: SourceRequest; plan?: ImportPlan }) => ({
       source: ask.source,
-      seen: await previewed(ask.source, ask.plan ?? {}, collection?.name ?? null),
+      seen: await previewed(ask.source, ask.plan ?? null, collection?.name ?? null),
     }),
     onSuccess: ({ source: of, seen }) => {
       setSource(of)
@@ -40,7 +37,7 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
     mutationFn: async (file: File) => {
       setJob(null)
       setPreview(null)
-      const own = await upload<Uploaded>(`/uploads?name=${encodeURIComponent(file.name)}`, file, (bytes) =>
+      const own = await upload(file, (bytes) =>
         setSent({ name: file.name, share: file.size === 0 ? 1 : bytes / file.size }),
       )
       await look.mutateAsync({ source: { upload: own.upload } })

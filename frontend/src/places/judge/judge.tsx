@@ -64,7 +64,7 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
   const found = useQueries({
     queries: work.queries.slice(place.query, place.query + FETCHED_AHEAD).map((one) => judgeQuery(token, one.query_id)),
   })[0]
-  const record = found?.data?.records[place.record]
+  const record = found?.data?.[place.record]
 
   const say = (at: Place, next: Word | null) => {
     const q = work.queries[at.query]
@@ -185,7 +185,7 @@ function Desk({ token, work }: { token: string; work: JudgeWork }) {
               display={work.display}
               recordKey={record.key}
               values={record.field_values}
-              marks={record.marks as Record<string, [number, number][]>}
+              marks={record.marks}
             />
           )}
         </article>

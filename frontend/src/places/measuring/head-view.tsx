@@ -27,8 +27,7 @@ export function HeadView({ collection, set }: { collection: Collection; set: str
     JSON.stringify({ ...locked, how: { ...locked.how, part: 'open' } }) === JSON.stringify(pair)
   const wanted = opened ? locked : pair
   const found = useQuery({
-    ...compared(collection.name, set, wanted ?? ({} as Pair)),
-    enabled: wanted !== null,
+    ...compared(collection.name, set, wanted),
     // To look at locked queries again is to open them again.
     ...(opened ? { staleTime: Infinity, refetchOnWindowFocus: false } : {}),
   })

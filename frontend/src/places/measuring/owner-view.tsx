@@ -1,7 +1,7 @@
 // The owner's page: better or not, by how much, what got worse, three examples, what was decided and why.
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { ownerPage, type OwnerPage, type Pair } from '../../api/comparing'
+import { ownerPage, type OwnerPage } from '../../api/comparing'
 import { writeDecision } from '../../api/judging'
 import type { Collection } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
@@ -13,7 +13,7 @@ import { usePair } from './use-pair'
 
 export function OwnerView({ collection, set }: { collection: Collection; set: string }) {
   const { there, chosen, pair, measure, ready } = usePair(collection, set)
-  const found = useQuery({ ...ownerPage(collection.name, set, pair ?? ({} as Pair)), enabled: pair !== null })
+  const found = useQuery(ownerPage(collection.name, set, pair))
   if (!ready) return <Loading what="the rankers" />
   if (!chosen || !pair)
     return <Empty title="Only one ranker">There is nothing to report yet: keep another version in Ranking first.</Empty>

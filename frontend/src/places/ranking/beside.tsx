@@ -39,8 +39,9 @@ export function Beside(props: {
   })
   const shown = shownFields(collection)
   const own = props.own.results.map((result) => result.key)
-  const columns = [
-    { entry: null, name: 'the draft', answer: props.own as SearchAnswer | undefined, list: null as BesideList | null },
+  type Column = { entry: string | null; name: string; answer: SearchAnswer | undefined; list: BesideList | null }
+  const columns: Column[] = [
+    { entry: null, name: 'the draft', answer: props.own, list: null },
     ...lists.map((list, i) => ({ entry: list.entry, name: list.name, answer: found[i]?.data, list })),
   ]
   return (

@@ -19,7 +19,7 @@ export function ListBar(props: {
   onLists: () => void
 }) {
   const { collection, answer, narrowed, onNarrow } = props
-  const fields = collection.fields.filter((field) => FACETABLE.includes(field.kind) && !field.is_key)
+  const fields = collection.fields.filter((field) => FACETABLE.includes(field.kind) && field.role !== 'key')
   return (
     <div className="line-b small flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-[5px]">
       <label className="flex items-center gap-1">

@@ -8,7 +8,6 @@ import { useRowsMoving } from '../../parts/use-rows-moving'
 import { ranksText } from './lists-view'
 import type { Draft } from '../../shell/use-draft'
 import { countText, elapsedText, scoreText } from '../../thinking/figures'
-import type { Stretch } from '../../thinking/marks'
 import { rankMovement } from '../../thinking/movement'
 import { sideOf } from '../../thinking/lists'
 import { shownFields, titleOf, type Shown } from '../../thinking/records'
@@ -213,7 +212,7 @@ function Row(props: {
           shown={shown}
           recordKey={result.key}
           values={result.field_values}
-          marks={result.marks as Record<string, Stretch[]>}
+          marks={result.marks}
         />
         <span className="flex flex-col items-end gap-[6px] pt-[1px]">
           <span className="figure">

@@ -27,7 +27,7 @@ export function FieldPanel(props: {
     onSuccess: () => client.invalidateQueries({ queryKey: ['collections'] }),
   })
   const passages = field.passages as PassageRule | null
-  const now = { kind: field.kind, role: field.role, passages }
+  const now = { kind: field.kind, role: field.role ?? null, passages }
   return (
     <aside aria-label={`Field ${field.name}`} className="line-l min-h-0 overflow-y-auto">
       <div className="line-b sticky top-0 z-10 flex items-baseline justify-between gap-2 bg-base-100 px-4 py-2">
@@ -52,7 +52,7 @@ export function FieldPanel(props: {
             ))}
           </select>
         </label>
-        {field.is_key ? (
+        {field.role === 'key' ? (
           <span className="quiet small self-center">the key of the records</span>
         ) : (
           <label className="flex items-baseline gap-2">

@@ -8,7 +8,7 @@ import { refreshRecords } from '../../api/refresh'
 
 export function NewRecord({ collection, onAdded }: { collection: Collection; onAdded: (key: string) => void }) {
   const client = useQueryClient()
-  const keyField = collection.fields.find((field) => field.is_key)?.name
+  const keyField = collection.fields.find((field) => field.role === 'key')?.name
   const put = useMutation({
     mutationFn: (values: Record<string, unknown>) => putRecords(collection.name, [values]),
     onSuccess: async (_, values) => {

@@ -21,7 +21,9 @@ type Cut = (typeof CUTS)[number][0]
 export function NewSpace({ collection, known }: { collection: Collection; known: string[] }) {
   const { change } = useAddress()
   const client = useQueryClient()
-  const texts = collection.fields.filter((field) => field.kind === 'text' && !field.is_key).map((field) => field.name)
+  const texts = collection.fields
+    .filter((field) => field.kind === 'text' && field.role !== 'key')
+    .map((field) => field.name)
   const [name, setName] = useState('')
   const [kind, setKind] = useState<SourceKind>('packaged')
   const [fields, setFields] = useState<string[]>(() => texts.slice(0, 2))
