@@ -41,7 +41,7 @@ from pale_harbor.store.collections.collections import (
     set_display,
 )
 from pale_harbor.store.database import Pool
-from pale_harbor.store.ranking.ranker_parts import PartsState, parts_state
+from pale_harbor.store.ranking.ranker_parts import PartsState, Standing, parts_state
 from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named, save_ranker
 from pale_harbor.store.spaces.spaces import spaces_of
 from pale_harbor.work.chains.saved_parts import SavedParts
@@ -123,6 +123,10 @@ class Workbench:
     def _open(self, name: str) -> OpenCollection:
         with self.pool.connection() as connection:
             collection = collection_named(connection, name)
+        return self.opened_as(collection)
+
+    def opened_as(self, collection: Collection) -> OpenCollection:
+        """A collection opened as it stood when it was read. Raises RecordsChanged where it stands so no longer."""
         opened = self._opened.get(collection.id)
         if opened is None or not _is_of(opened, collection):
             with self._opening:
@@ -229,11 +233,21 @@ class Workbench:
         with self.pool.connection() as connection:
             # Asked for anew: an opened collection outlives a change of its default ranker.
             state = parts_state(connection, collection.id, choice.name)
-            document = None if choice.document is None else choice.document.text
-            key = (collection.uid, state, choice.name, choice.version, document)
-            return self.memory.rankers.get_or_make(key, lambda: self._choose(connection, collection, choice, state))
+        return self.chosen_as(Standing(collection=collection, parts=state), choice)
 
-    def _choose(
+    def chosen_as(self, standing: Standing, choice: RankerChoice) -> ChosenRanker:
+        """The chosen ranker of a collection as it stood when it was read. Raises NotFound or BadInput."""
+        collection, state = standing.collection, standing.parts
+        document = None if choice.document is None else choice.document.text
+        key = (collection.uid, state, choice.name, choice.version, document)
+
+        def make() -> ChosenRanker:
+            with self.pool.connection() as connection:
+                return self._chosen(connection, collection, choice, state)
+
+        return self.memory.rankers.get_or_make(key, make)
+
+    def _chosen(
         self, connection: Connection[Any], collection: Collection, choice: RankerChoice, state: PartsState
     ) -> ChosenRanker:
         if choice.document is not None:

@@ -22,9 +22,10 @@ from pale_harbor.formats.ranker.forms import field_order
 from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking import one_look
 from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.rankers_told import RankerTold, ranker_told, ranker_with_name, rankers_told
-from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, find, why_record
+from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, why_record
 from pale_harbor.work.ranking.why_not import WhyNot, why_not
 from pale_harbor.work.ranking.why_told import WhyNotTold, WhyTold, why_not_told, why_told
 from pale_harbor.work.workbench import RankerChoice
@@ -66,13 +67,12 @@ def ranker_differences(collection: str, request: DifferencesRequest, bench: Benc
 def search(collection: str, request: SearchRequest, bench: Bench) -> Found:
     """A page of the list for a query, with marks, facets, and where scores came from."""
     wanted = [FacetWanted(one.field, one.most, one.step) for one in request.facets]
+    fields = [one.field for one in request.facets]
 
-    def work(opened: OpenCollection) -> Found:
-        chosen = bench.choose(opened.collection, choice_of(request.ranker))
-        question = question_of(opened, request, [one.field for one in request.facets])
-        return find(opened, chosen.ranker, question, request.top, request.skip, wanted)
+    def question(opened: OpenCollection) -> Question:
+        return question_of(opened, request, fields)
 
-    return bench.with_collection(collection, work)
+    return one_look.search(bench, collection, choice_of(request.ranker), question, request.top, request.skip, wanted)
 
 
 @router.post("/collections/{collection}/why")

@@ -1,9 +1,12 @@
-"""What a ranker of a collection depends on beside its own document, told in one statement."""
+"""What a ranker of a collection depends on beside its own document, told in one statement; with records, if wanted."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Final
 
-from psycopg import Connection
+from psycopg import Connection, sql
+
+from pale_harbor.store.collections.collections import Collection, collection_named, refuse_unstorable
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,26 +25,69 @@ class PartsState:
     newest_version: int | None
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """A collection as it stands, with what its rankers depend on."""
+
+    collection: Collection
+    parts: PartsState
+
+
+_NOTHING: Final = PartsState(chains=0, lists=0, fields=(), spaces=(), default_ranker=None, newest_version=None)
+_PARTS: Final = sql.SQL("""
+    (select count(*) from chains where collection_id = collections.id),
+    (select count(*) from word_lists where collection_id = collections.id),
+    (select coalesce(array_agg(name order by place), array[]::text[]) from fields where collection_id = collections.id),
+    (select coalesce(array_agg(name order by name), array[]::text[]) from spaces where collection_id = collections.id),
+    default_ranker,
+    (
+        select max(version) from rankers
+        where collection_id = collections.id and name = coalesce(%(ranker)s, default_ranker)
+    )
+""")
+
+
 def parts_state(connection: Connection[Any], collection_id: int, ranker: str | None) -> PartsState:
     """The present state. ranker: whose newest version is told, the default one's where it is None."""
     row = connection.execute(
-        """
-        select
-            (select count(*) from chains where collection_id = id),
-            (select count(*) from word_lists where collection_id = id),
-            (select coalesce(array_agg(name order by place), '{}') from fields where collection_id = collections.id),
-            (select coalesce(array_agg(name order by name), '{}') from spaces where collection_id = collections.id),
-            default_ranker,
-            (
-                select max(version) from rankers
-                where collection_id = collections.id and name = coalesce(%(ranker)s, default_ranker)
-            )
-        from collections where id = %(collection)s
-        """,
+        sql.SQL("select {} from collections where id = %(collection)s").format(_PARTS),
         {"collection": collection_id, "ranker": ranker},
     ).fetchone()
+    return _NOTHING if row is None else _parts(row)
+
+
+def standing_and_records(
+    connection: Connection[Any], collection_name: str, ranker: str | None, keys: Sequence[str]
+) -> tuple[Standing, dict[str, dict[str, Any]]]:
+    """A collection as it stands, and the field values of records by key, seen in the same moment by one statement.
+
+    ranker: as in `parts_state`. Records that are not there are left out. Raises NotFound where there is no such
+    collection.
+    """
+    for name in (collection_name, ranker or ""):
+        refuse_unstorable(name)
+    row = connection.execute(
+        sql.SQL("""
+        select id, uid, name, revision, fingerprint, default_ranker, display,
+            array(select key from records where collection_id = collections.id and key = any(%(keys)s) order by key),
+            array(
+                select field_values from records where collection_id = collections.id and key = any(%(keys)s)
+                order by key
+            ),
+            {}
+        from collections where name = %(name)s
+        """).format(_PARTS),
+        {"name": collection_name, "ranker": ranker, "keys": list(keys)},
+    ).fetchone()
     if row is None:
-        return PartsState(chains=0, lists=0, fields=(), spaces=(), default_ranker=None, newest_version=None)
+        # It says which collections there are.
+        collection_named(connection, collection_name)
+        return standing_and_records(connection, collection_name, ranker, keys)
+    standing = Standing(collection=Collection(*row[:7]), parts=_parts(row[9:]))
+    return standing, dict(zip(row[7], row[8], strict=True))
+
+
+def _parts(row: Sequence[Any]) -> PartsState:
     chains, lists, fields, spaces, default, newest = row
     return PartsState(
         chains=chains,

@@ -1,7 +1,7 @@
 """Searches a collection with a ranker, and asks why."""
 
 from bisect import bisect_left
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from time import perf_counter
 from typing import Any, Final, Literal
@@ -15,7 +15,7 @@ from pale_harbor.core.ranking import Placed, Ranker, Scored, Why, shares, why
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.core.ranking.signals import signal_order, with_signal
 from pale_harbor.errors import NotFound
-from pale_harbor.store.records.records import Record, records_with_keys
+from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Answer, Asked, Candidates, Question, ask, candidates, first_rows
 from pale_harbor.work.ranking.meaning import BlendedList, BlendedRow
@@ -126,6 +126,51 @@ def find(
     facets: Sequence[FacetWanted] = (),
 ) -> Found:
     """Rows `skip` + 1 to `skip` + `top` of the list, with their marks and where their scores came from."""
+    page = page_of(opened, ranker, question, top, skip, facets)
+    with opened.pool.connection() as connection:
+        records = records_with_keys(connection, opened.collection.id, page.keys)
+    return page.told({key: record.field_values for key, record in records.items()})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Page:
+    """A ranked list's page before its records are fetched. keys: of its rows, in order."""
+
+    opened: OpenCollection
+    asked: Asked
+    answer: Answer
+    skip: int
+    keys: list[str]
+    counted: dict[str, list[tuple[str, int]]]
+    elapsed_ms: float
+
+    def told(self, records: Mapping[str, dict[str, Any]]) -> Found:
+        """The page with its records. records: their field values by key."""
+        asked, answer = self.asked, self.answer
+        blended = answer.blended
+        return Found(
+            matched=answer.records,
+            rows=answer.groups,
+            elapsed_ms=self.elapsed_ms,
+            results=_results(self, records),
+            sources=sources_of(asked, blended),
+            query_terms=[list(dict.fromkeys(term.said for term in part.terms)) for part in asked.prepared[0].readings]
+            if asked.prepared
+            else [],
+            read_as=how_it_was_read(asked.parsed),
+            notes=[*asked.notes, *(blended.notes if blended is not None else ())],
+            rules=[AppliedRule(number, asked.ranker.rules[number].reason) for number in asked.ruled.applied],
+            filters=[str(one) for one in asked.ruled.filters],
+            facets={field: [FacetValue(*pair) for pair in counts] for field, counts in self.counted.items()},
+            kind=asked.meaning.kind if asked.meaning is not None else None,
+            lists=[] if blended is None else lists_of(asked),
+        )
+
+
+def page_of(
+    opened: OpenCollection, ranker: Ranker, question: Question, top: int, skip: int, facets: Sequence[FacetWanted]
+) -> Page:
+    """What is on a page, and the counts of its facets."""
     opened.make_ready(ranker)
     started = perf_counter()
     asked = ask(opened, ranker, question)
@@ -142,23 +187,8 @@ def find(
         for wanted in facets
     }
     elapsed_ms = (perf_counter() - started) * 1000
-    return Found(
-        matched=answer.records,
-        rows=answer.groups,
-        elapsed_ms=elapsed_ms,
-        results=_results(opened, asked, answer, skip),
-        sources=sources_of(asked, listed.blended),
-        query_terms=[list(dict.fromkeys(term.said for term in part.terms)) for part in asked.prepared[0].readings]
-        if asked.prepared
-        else [],
-        read_as=how_it_was_read(asked.parsed),
-        notes=[*asked.notes, *(listed.blended.notes if listed.blended is not None else ())],
-        rules=[AppliedRule(number, asked.ranker.rules[number].reason) for number in asked.ruled.applied],
-        filters=[str(one) for one in asked.ruled.filters],
-        facets={field: [FacetValue(*pair) for pair in counts] for field, counts in counted.items()},
-        kind=asked.meaning.kind if asked.meaning is not None else None,
-        lists=[] if listed.blended is None else lists_of(asked),
-    )
+    keys = opened.keys_of(answer.rows[skip:])
+    return Page(opened=opened, asked=asked, answer=answer, skip=skip, keys=keys, counted=counted, elapsed_ms=elapsed_ms)
 
 
 def lists_of(asked: Asked) -> list[str]:
@@ -198,9 +228,9 @@ def sources_of(asked: Asked, blended: BlendedList | None) -> list[ScoreSource]:
     return sources
 
 
-def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) -> list[Result]:
+def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
+    opened, asked, answer, skip, keys = page.opened, page.asked, page.answer, page.skip, page.keys
     rows = answer.rows[skip:]
-    keys = opened.keys_of(rows)
     marked: dict[tuple[int, int], dict[str, list[Stretch]]] = {}
     dealt: dict[tuple[int, int], list[float]] = {}
     for slab in {row.slab for row in rows} if asked.prepared else ():
@@ -210,8 +240,6 @@ def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) ->
         if answer.blended is None:
             shared = shares(asked.prepared[slab], np.array(ids, np.int32)).tolist()
             dealt |= dict(zip(places, shared, strict=True))
-    with opened.pool.connection() as connection:
-        records = records_with_keys(connection, opened.collection.id, keys)
     return [
         Result(
             rank=rank,
@@ -219,7 +247,7 @@ def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) ->
             score=row.score,
             source_scores=_source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), [])),
             marks=marked.get((row.slab, row.record_id), {}),
-            field_values=records[key].field_values if key in records else {},
+            field_values=records.get(key, {}),
             pinned=row.pinned,
             others=others,
             ranks=[] if answer.blended is None else answer.blended.ranks((row.slab, row.record_id)),
@@ -232,7 +260,7 @@ def _results(opened: OpenCollection, asked: Asked, answer: Answer, skip: int) ->
 
 
 def _passage(
-    opened: OpenCollection, asked: Asked, blended: BlendedList | None, row: Placed, record: Record | None
+    opened: OpenCollection, asked: Asked, blended: BlendedList | None, row: Placed, record: dict[str, Any] | None
 ) -> Passage | None:
     """The passage by which a record counts in the first space that has one for it."""
     if blended is None or asked.meaning is None or record is None:
@@ -240,7 +268,7 @@ def _passage(
     for one, number in zip(asked.meaning.spaces, blended.passages((row.slab, row.record_id)), strict=True):
         if number >= 0:
             table = one.space.table(opened, row.slab)
-            found = one.space.covered.passage(record.field_values, table.places[number].tolist())
+            found = one.space.covered.passage(record, table.places[number].tolist())
             if found is not None:
                 return Passage(one.space.name, *found)
     return None

@@ -175,6 +175,9 @@ class Memory:
             "readings of collections", "what chains do to whole collections", share(1), _reading_bytes
         )
         self.rankers: Cache[Hashable, Any] = Cache("rankers", "rankers with their chains", share(2), lambda _: 50_000)
+        self.standings: Cache[Hashable, Any] = Cache(
+            "standings", "how collections stood when they were searched last", 2 * MEGABYTE, lambda _: 5_000
+        )
 
     def forget_folder(self, folder: str) -> None:
         """Lets go of all that is of slabs in a folder."""
