@@ -1,6 +1,7 @@
 """Connections to PostgreSQL, and the numbered migrations that make its tables."""
 
-from contextlib import suppress
+from collections.abc import Generator
+from contextlib import contextmanager, suppress
 from importlib import import_module, resources
 from time import monotonic
 from typing import Any, Final, LiteralString, cast
@@ -102,6 +103,17 @@ def migrate(connection: Connection[Any]) -> list[str]:
         structlog.get_logger().info("migrated", migration=name)
     connection.commit()
     return missing
+
+
+@contextmanager
+def for_one_statement(pool: Pool) -> Generator[Connection[tuple[Any, ...]]]:
+    """A connection for a single statement: nothing is said to the database to begin and to end a transaction."""
+    with pool.connection() as connection:
+        connection.autocommit = True
+        try:
+            yield connection
+        finally:
+            connection.autocommit = False
 
 
 def in_one_state(connection: Connection[Any]) -> None:

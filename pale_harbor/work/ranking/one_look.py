@@ -4,6 +4,7 @@ from collections.abc import Callable, Sequence
 from typing import Final
 
 from pale_harbor.errors import HarborError, RecordsChanged
+from pale_harbor.store.database import for_one_statement
 from pale_harbor.store.ranking.ranker_parts import Standing, standing_and_records
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question
@@ -42,7 +43,7 @@ def search(
             except HarborError as error:
                 # It may be of what was known: a field that has come since, a ranker that was kept.
                 failed = error
-        with bench.pool.connection() as connection:
+        with for_one_statement(bench.pool) as connection:
             now, records = standing_and_records(connection, collection_name, choice.name, keys)
         standings.put(key, now)
         if now == known:
