@@ -45,8 +45,12 @@ def main(
     figures["measuring"] = measuring_figures()
     _print("Measuring 200 lists of 1,000 records", [figures["measuring"]])
     if page:
-        from benchmarks.page import chains_page_figures, page_figures
+        from benchmarks.page import chains_page_figures, door_figures, opening_figures, page_figures
 
+        figures["door"] = door_figures(collection, query)
+        _print(f"A search over HTTP, {collection}", [figures["door"]])
+        figures["opening"] = opening_figures(collection)
+        _print(f"From an address to a place that is ready, {collection}", figures["opening"])
         figures["page"] = page_figures(collection, query)
         _print(f"From a turn of a weight to a repainted list, {collection}", [figures["page"]])
         figures["chains_page"] = chains_page_figures()

@@ -1,13 +1,15 @@
-"""How long the page takes from a key press to changed results, on the demo in headless Chromium."""
+"""How long the running server takes over HTTP, and its page in headless Chromium."""
 
 import os
 import re
-from collections.abc import Generator
+from collections.abc import Callable, Generator
 from contextlib import contextmanager
 from statistics import median
+from time import perf_counter
 from typing import Any, Final
 from urllib.parse import quote_plus
 
+import httpx
 from playwright.sync_api import Page, sync_playwright
 
 from pale_harbor.settings import settings
@@ -96,3 +98,65 @@ def _page(path: str, collection: str = "saltmere") -> Generator[Page | None]:
         page.wait_for_load_state("networkidle")
         yield page
         browser.close()
+
+
+# What is there when a place is ready: by its name, its address and a part of the page with a figure or a token in it.
+_PLACES: Final = (
+    ("Ranking", "ranking?q=fog+bell", "section[aria-label=Results] li"),
+    (
+        "Rankers, with a draft",
+        "measures?view=rankers&w=0.5,1,1,5",
+        "section[aria-label=Rankers] tbody tr:last-child svg",
+    ),
+    ("Head to head", "measures?view=head", "section[aria-label='The difference']"),
+    ("Chains", "chains?q=harpoon&field=description", "table[aria-label=Meeting]"),
+)
+
+
+def opening_figures(collection: str, rounds: int = 5) -> list[dict[str, Any]]:
+    """Median and worst time from an address to a place that is ready, the scripts kept from the time before, in ms."""
+    figures: list[dict[str, Any]] = []
+    with _page("records", collection) as page:
+        if page is None:
+            return [_NOT_RUNNING]
+        base = page.url.rpartition("/")[0]
+        for name, path, ready in _PLACES:
+            times: list[float] = []
+            for _ in range(rounds):
+                page.goto("about:blank")
+                page.goto(f"{base}/{path}", wait_until="commit")
+                page.locator(ready).first.wait_for()
+                times.append(float(page.evaluate("performance.now()")))
+            figures.append({"place": name, "p50_ms": round(median(times), 1), "worst_ms": round(max(times), 1)})
+    return figures
+
+
+def door_figures(collection: str, query: str, rounds: int = 200) -> dict[str, Any]:
+    """A search over HTTP, 20 rows, beside a sign of life and beside what the engine itself took, in milliseconds."""
+    address = running_address(settings())
+    if address is None:
+        return _NOT_RUNNING
+    search = f"/api/collections/{collection}/search"
+    with httpx.Client(base_url=address) as server:
+
+        def timed(ask: Callable[[], httpx.Response]) -> tuple[float, httpx.Response]:
+            started = perf_counter()
+            answer = ask().raise_for_status()
+            return 1_000 * (perf_counter() - started), answer
+
+        def life() -> httpx.Response:
+            return server.get("/api/health")
+
+        def found() -> httpx.Response:
+            return server.post(search, json={"query": query, "top": 20})
+
+        for _ in range(20):
+            life()
+            found()
+        signs = [timed(life)[0] for _ in range(rounds)]
+        searches = [timed(found) for _ in range(rounds)]
+    return {
+        "search_p50_ms": round(median(time for time, _ in searches), 2),
+        "sign_of_life_p50_ms": round(median(signs), 2),
+        "engine_p50_ms": round(median(answer.json()["elapsed_ms"] for _, answer in searches), 2),
+    }
