@@ -23,7 +23,8 @@ _MOST_UNSENT: Final = 1_000
 @router.get("/events", response_class=EventSourceResponse)
 async def events(request: Request, serving: Serving) -> EventSourceResponse:
     """Server-sent events: {"subject": "jobs", "kind", "id", "collection", "state"}, {"subject": "records" or "judging",
-    "id", "revision"}, and {"subject": "again"} where some may have been missed."""
+    "id", "revision"}, {"subject": "said", "id"} of a judged set, and {"subject": "again"} where some may have been
+    missed."""
     loop = asyncio.get_running_loop()
     waiting: dict[tuple[str, Any], Notice] = {}
     something = asyncio.Event()

@@ -3,6 +3,7 @@
 import json
 import threading
 from collections.abc import Generator
+from datetime import UTC, datetime
 
 import httpx
 import pytest
@@ -10,6 +11,8 @@ import uvicorn
 
 from pale_harbor.api.app import make_app
 from pale_harbor.store.collections.collections import collection_named, make_collection
+from pale_harbor.store.judging.judged_sets import make_set
+from pale_harbor.store.judging.judgments import Judgment, put_judgments
 from pale_harbor.store.running.jobs import add_job, note_progress
 from pale_harbor.work.workbench import Workbench
 
@@ -55,3 +58,20 @@ def test_whoever_listens_hears_of_jobs_and_of_new_revisions(address: str, bench:
         with bench.pool.connection() as connection:
             connection.execute("update collections set revision = revision + 1 where id = %s", [coast.id])
         assert json.loads(next(lines)) == {"subject": "records", "id": coast.id, "revision": coast.revision + 1}
+
+
+def test_whoever_listens_hears_of_what_judges_say_whatever_it_counts_for(address: str, bench: Workbench):
+    with httpx.stream("GET", f"{address}/api/events", timeout=30) as stream:
+        lines = (line.removeprefix("data: ") for line in stream.iter_lines() if line.startswith("data: "))
+        assert json.loads(next(lines)) == {"subject": "again"}
+        with bench.pool.connection() as connection:
+            make_collection(connection, "coast")
+            coast = collection_named(connection, "coast")
+            kept = make_set(connection, coast.id, "visitors")
+            passed = Judgment("q1", "a", "Ada", None, "", datetime(1907, 3, 1, tzinfo=UTC))
+            put_judgments(connection, coast.id, kept.id, [passed])
+        assert json.loads(next(lines)) == {"subject": "said", "id": kept.id}
+        later = Judgment("q1", "a", "Ada", None, "a note", datetime(1907, 3, 2, tzinfo=UTC))
+        with bench.pool.connection() as connection:
+            put_judgments(connection, coast.id, kept.id, [later])
+        assert json.loads(next(lines)) == {"subject": "said", "id": kept.id}

@@ -17,7 +17,7 @@ export type Asked = { field: string; record_chain: string; query_chain: string; 
 
 export const consequences = (collection: string, ask: Asked) =>
   queryOptions({
-    queryKey: ['consequences', collection, ask],
+    queryKey: ['chains', 'consequences', collection, ask],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/consequences', {
@@ -32,7 +32,7 @@ export const consequences = (collection: string, ask: Asked) =>
 
 export const reckoning = (id: string) =>
   queryOptions({
-    queryKey: ['reckoning', id],
+    queryKey: ['chains', 'reckoning', id],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/reckonings/{reckoning_id}', { params: { path: { reckoning_id: id } }, signal })),
   })
@@ -42,7 +42,7 @@ export const cancelReckoning = (id: string) =>
 
 export const samples = (collection: string, field: string, by: SampleBy, word: string, seed: number) =>
   queryOptions({
-    queryKey: ['samples', collection, field, by, word, seed],
+    queryKey: ['records', 'samples', collection, field, by, word, seed],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{collection}/samples', {
@@ -55,14 +55,14 @@ export const samples = (collection: string, field: string, by: SampleBy, word: s
 
 export const wordLists = (collection: string) =>
   queryOptions({
-    queryKey: ['word-lists', collection],
+    queryKey: ['chains', 'word-lists', collection],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{collection}/word-lists', { params: { path: { collection } }, signal })),
   })
 
 export const wordList = (collection: string, name: string) =>
   queryOptions({
-    queryKey: ['word-list', collection, name],
+    queryKey: ['chains', 'word-list', collection, name],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{collection}/word-lists/{name}', {

@@ -11,7 +11,7 @@ export type Outside = Schemas['OutsideTold']
 
 export const overview = (collection: string, set: string, sides: Side[], measures: string[], how: How) =>
   queryOptions({
-    queryKey: ['overview', collection, set, sides, measures, how],
+    queryKey: ['measuring', 'overview', collection, set, sides, measures, how],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/judged/{name}/overview', {
@@ -29,7 +29,7 @@ export type Pair = { first: Side; second: Side; measure: string; how: How }
 // Two rankers head to head; nothing is asked before there are two.
 export const compared = (collection: string, set: string, pair: Pair | null) =>
   queryOptions({
-    queryKey: ['compared', collection, set, pair],
+    queryKey: ['measuring', 'compared', collection, set, pair],
     queryFn:
       pair === null
         ? skipToken
@@ -47,7 +47,7 @@ export const compared = (collection: string, set: string, pair: Pair | null) =>
 
 export const ownerPage = (collection: string, set: string, pair: Pair | null) =>
   queryOptions({
-    queryKey: ['owner page', collection, set, pair],
+    queryKey: ['measuring', 'owner page', collection, set, pair],
     queryFn:
       pair === null
         ? skipToken
@@ -65,7 +65,7 @@ export const ownerPage = (collection: string, set: string, pair: Pair | null) =>
 
 export const outsideRankers = (collection: string) =>
   queryOptions({
-    queryKey: ['outside', collection],
+    queryKey: ['measuring', 'outside', collection],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{collection}/outside', { params: { path: { collection } }, signal })),
   })

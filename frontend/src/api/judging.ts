@@ -23,14 +23,14 @@ const of = (collection: string, set: string) => ({ path: { collection, name: set
 
 export const judgedSets = (collection: string) =>
   queryOptions({
-    queryKey: ['judged sets', collection],
+    queryKey: ['judging', 'judged sets', collection],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{collection}/judged', { params: { path: { collection } }, signal })),
   })
 
 export const queriesOfSet = (collection: string, set: string) =>
   queryOptions({
-    queryKey: ['set queries', collection, set],
+    queryKey: ['judging', 'set queries', collection, set],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{collection}/judged/{name}/queries', { params: of(collection, set), signal }),
@@ -39,16 +39,14 @@ export const queriesOfSet = (collection: string, set: string) =>
 
 export const tasksOf = (collection: string, set: string) =>
   queryOptions({
-    queryKey: ['tasks', collection, set],
+    queryKey: ['judging', 'tasks', collection, set],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{collection}/judged/{name}/tasks', { params: of(collection, set), signal })),
-    // Judges are at work elsewhere.
-    refetchInterval: 5_000,
   })
 
 export const standingOf = (collection: string, set: string) =>
   queryOptions({
-    queryKey: ['standing', collection, set],
+    queryKey: ['judging', 'standing', collection, set],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{collection}/judged/{name}/standing', { params: of(collection, set), signal }),
@@ -57,7 +55,7 @@ export const standingOf = (collection: string, set: string) =>
 
 export const expectationsOf = (collection: string, set: string) =>
   queryOptions({
-    queryKey: ['expectations', collection, set],
+    queryKey: ['judging', 'expectations', collection, set],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{collection}/judged/{name}/expectations', { params: of(collection, set), signal }),
@@ -66,7 +64,7 @@ export const expectationsOf = (collection: string, set: string) =>
 
 export const diaryOf = (collection: string) =>
   queryOptions({
-    queryKey: ['diary', collection],
+    queryKey: ['measuring', 'diary', collection],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{collection}/diary', { params: { path: { collection } }, signal })),
   })
@@ -75,7 +73,7 @@ export type KeptRun = Schemas['KeptRun']
 
 export const runsOf = (collection: string, set: string) =>
   queryOptions({
-    queryKey: ['runs', collection, set],
+    queryKey: ['measuring', 'runs', collection, set],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{collection}/judged/{name}/runs', { params: of(collection, set), signal })),
   })
@@ -213,7 +211,7 @@ export const writeDecision = (collection: string, title: string, body: string, d
 
 export const judgeWork = (token: string) =>
   queryOptions({
-    queryKey: ['judge', token],
+    queryKey: ['judge', 'judge', token],
     queryFn: ({ signal }) => answer(server.GET('/api/judge/{token}', { params: { path: { token } }, signal })),
     // What is on the screen stays while the connection is away.
     staleTime: Infinity,
@@ -221,7 +219,7 @@ export const judgeWork = (token: string) =>
 
 export const judgeQuery = (token: string, query: string) =>
   queryOptions({
-    queryKey: ['judge', token, query],
+    queryKey: ['judge', 'judge', token, query],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/judge/{token}/queries/{query_id}', { params: { path: { token, query_id: query } }, signal }),

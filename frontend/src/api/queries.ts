@@ -21,13 +21,13 @@ export const MEASURES = ['ndcg@10', 'ap', 'rr', 'precision@10', 'recall@100', 'j
 
 export const collections = () =>
   queryOptions({
-    queryKey: ['collections'],
+    queryKey: ['collections', 'collections'],
     queryFn: ({ signal }) => answer(server.GET('/api/collections', { signal })),
   })
 
 export const stages = () =>
   queryOptions({
-    queryKey: ['stages'],
+    queryKey: ['constants', 'stages'],
     queryFn: ({ signal }) => answer(server.GET('/api/stages', { signal })),
     staleTime: Infinity,
   })
@@ -35,28 +35,28 @@ export const stages = () =>
 // Every measure there is: one that was added is offered without a word here.
 export const offeredMeasures = () =>
   queryOptions({
-    queryKey: ['measures'],
+    queryKey: ['constants', 'measures'],
     queryFn: ({ signal }) => answer(server.GET('/api/measures', { signal })),
     staleTime: Infinity,
   })
 
 export const rankers = (collection: string) =>
   queryOptions({
-    queryKey: ['rankers', collection],
+    queryKey: ['rankers', 'rankers', collection],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{collection}/rankers', { params: { path: { collection } }, signal })),
   })
 
 export const savedChains = (collection: string) =>
   queryOptions({
-    queryKey: ['chains', collection],
+    queryKey: ['chains', 'chains', collection],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{collection}/chains', { params: { path: { collection } }, signal })),
   })
 
 export const judgedSet = (collection: string, name: string) =>
   queryOptions({
-    queryKey: ['judged', collection, name],
+    queryKey: ['judging', 'judged', collection, name],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{collection}/judged/{name}', { params: { path: { collection, name } }, signal }),
@@ -74,7 +74,7 @@ export const search = (
   narrowing: Narrowing = {},
 ) =>
   queryOptions({
-    queryKey: ['search', collection, query, ranker, top, narrowing],
+    queryKey: ['lists', 'search', collection, query, ranker, top, narrowing],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/search', {
@@ -91,7 +91,7 @@ type Asking = { query: string; key: string; ranker: RankerChoice; filters?: Filt
 
 export const why = (collection: string, asking: Asking) =>
   queryOptions({
-    queryKey: ['why', collection, asking],
+    queryKey: ['lists', 'why', collection, asking],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/why', {
@@ -105,7 +105,7 @@ export const why = (collection: string, asking: Asking) =>
 
 export const whyNot = (collection: string, asking: Asking) =>
   queryOptions({
-    queryKey: ['why not', collection, asking],
+    queryKey: ['lists', 'why not', collection, asking],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/why-not', {
@@ -120,7 +120,7 @@ export const whyNot = (collection: string, asking: Asking) =>
 // What is different between two rankers, in words.
 export const rankerDifferences = (collection: string, before: RankerChoice, after: RankerChoice) =>
   queryOptions({
-    queryKey: ['differences', collection, before, after],
+    queryKey: ['rankers', 'differences', collection, before, after],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/rankers/differences', {
@@ -153,7 +153,7 @@ export const measured = (
   how: Partial<How> = {},
 ) =>
   queryOptions({
-    queryKey: ['measured', collection, set, ranker, measures, how],
+    queryKey: ['measuring', 'measured', collection, set, ranker, measures, how],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/judged/{name}/measure', {
@@ -167,7 +167,7 @@ export const measured = (
 
 export const record = (collection: string, key: string | null) =>
   queryOptions({
-    queryKey: ['record', collection, key],
+    queryKey: ['records', 'record', collection, key],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{name}/record', {
@@ -180,7 +180,7 @@ export const record = (collection: string, key: string | null) =>
 
 export const meeting = (collection: string, ask: Schemas['MeetRequest']) =>
   queryOptions({
-    queryKey: ['meeting', collection, ask],
+    queryKey: ['chains', 'meeting', collection, ask],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/meet', { params: { path: { collection } }, body: ask, signal }),

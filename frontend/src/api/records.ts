@@ -29,7 +29,7 @@ export type Browsing = {
 
 export const records = (collection: string, browsing: Browsing) =>
   queryOptions({
-    queryKey: ['records', collection, browsing],
+    queryKey: ['records', 'records', collection, browsing],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{name}/records', { params: { ...of(collection), query: browsing }, signal })),
     placeholderData: keepPreviousData,
@@ -37,14 +37,14 @@ export const records = (collection: string, browsing: Browsing) =>
 
 export const profile = (collection: string, revision: number) =>
   queryOptions({
-    queryKey: ['profile', collection, revision],
+    queryKey: ['records', 'profile', collection, revision],
     queryFn: ({ signal }) => answer(server.GET('/api/collections/{name}/profile', { params: of(collection), signal })),
     placeholderData: keepPreviousData,
   })
 
 export const earlier = (collection: string, key: string) =>
   queryOptions({
-    queryKey: ['earlier', collection, key],
+    queryKey: ['records', 'earlier', collection, key],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{name}/record/earlier', { params: { ...of(collection), query: { key } }, signal }),
@@ -53,7 +53,7 @@ export const earlier = (collection: string, key: string) =>
 
 export const readings = (collection: string, key: string) =>
   queryOptions({
-    queryKey: ['readings', collection, key],
+    queryKey: ['records', 'readings', collection, key],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{name}/record/readings', {
@@ -65,7 +65,7 @@ export const readings = (collection: string, key: string) =>
 
 export const deleted = (collection: string, first: number) =>
   queryOptions({
-    queryKey: ['deleted', collection, first],
+    queryKey: ['records', 'deleted', collection, first],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{name}/deleted', { params: { ...of(collection), query: { first } }, signal }),
@@ -75,19 +75,19 @@ export const deleted = (collection: string, first: number) =>
 
 export const importWithId = (id: number) =>
   queryOptions({
-    queryKey: ['import', String(id)],
+    queryKey: ['imports', 'import', String(id)],
     queryFn: ({ signal }) => answer(server.GET('/api/imports/{job_id}', { params: { path: { job_id: id } }, signal })),
   })
 
 export const imports = (collection: string) =>
   queryOptions({
-    queryKey: ['imports', collection],
+    queryKey: ['imports', 'imports', collection],
     queryFn: ({ signal }) => answer(server.GET('/api/collections/{name}/imports', { params: of(collection), signal })),
   })
 
 export const rejected = (id: number, first: number) =>
   queryOptions({
-    queryKey: ['rejected', id, first],
+    queryKey: ['imports', 'rejected', id, first],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/imports/{job_id}/rejected', { params: { path: { job_id: id }, query: { first } }, signal }),
@@ -97,7 +97,7 @@ export const rejected = (id: number, first: number) =>
 
 export const triedPassages = (collection: string, field: string, rule: PassageRule) =>
   queryOptions({
-    queryKey: ['passages', collection, field, rule],
+    queryKey: ['records', 'passages', collection, field, rule],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{name}/passages', { params: of(collection), body: { field, rule }, signal }),

@@ -1538,7 +1538,8 @@ export interface paths {
         /**
          * Events
          * @description Server-sent events: {"subject": "jobs", "kind", "id", "collection", "state"}, {"subject": "records" or "judging",
-         *     "id", "revision"}, and {"subject": "again"} where some may have been missed.
+         *     "id", "revision"}, {"subject": "said", "id"} of a judged set, and {"subject": "again"} where some may have been
+         *     missed.
          */
         get: operations["events"];
         put?: never;

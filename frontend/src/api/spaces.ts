@@ -13,7 +13,7 @@ export type SpaceMap = Schemas['SpaceMap']
 
 export const spaces = (collection: string) =>
   queryOptions({
-    queryKey: ['spaces', collection],
+    queryKey: ['spaces', 'spaces', collection],
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{collection}/spaces', { params: { path: { collection } }, signal })),
   })
@@ -42,7 +42,7 @@ export const dropSpace = (collection: string, name: string) =>
 
 export const costOf = (collection: string, name: string) =>
   queryOptions({
-    queryKey: ['cost', collection, name],
+    queryKey: ['spaces', 'cost', collection, name],
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{collection}/spaces/{name}/cost', {
@@ -73,7 +73,7 @@ export async function bringVectors(
 
 export const nearest = (collection: string, space: string, wanted: Wanted, top = 10, state = 0) =>
   queryOptions({
-    queryKey: ['nearest', collection, space, wanted, top, state],
+    queryKey: ['spaces', 'nearest', collection, space, wanted, top, state],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/spaces/{name}/nearest', {
@@ -88,7 +88,7 @@ export const nearest = (collection: string, space: string, wanted: Wanted, top =
 
 export const spaceMap = (collection: string, space: string, wanted: Wanted | null, state = 0) =>
   queryOptions({
-    queryKey: ['map', collection, space, wanted, state],
+    queryKey: ['spaces', 'map', collection, space, wanted, state],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/spaces/{name}/map', {
@@ -103,7 +103,7 @@ export const spaceMap = (collection: string, space: string, wanted: Wanted | nul
 
 export const lists = (collection: string, query: string, ranker: RankerChoice, filters: Filter[], top = 20) =>
   queryOptions({
-    queryKey: ['lists', collection, query, ranker, filters, top],
+    queryKey: ['lists', 'lists', collection, query, ranker, filters, top],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/lists', {
@@ -118,7 +118,7 @@ export const lists = (collection: string, query: string, ranker: RankerChoice, f
 
 export const sides = (collection: string, set: string, ranker: RankerChoice) =>
   queryOptions({
-    queryKey: ['sides', collection, set, ranker],
+    queryKey: ['measuring', 'sides', collection, set, ranker],
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/judged/{name}/sides', {

@@ -1,7 +1,8 @@
 // What the server tells of its own accord, to every tab by the connection of one of them: browsers allow a host few.
 import { useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { followed, OF_ONE_RECORD, type Told } from '../thinking/events'
+import { renew } from '../api/subjects'
+import { followed, type Told } from '../thinking/events'
 
 const NAME = 'pale-harbor-events'
 
@@ -14,9 +15,9 @@ function listened(client: QueryClient): () => void {
   const channel = new BroadcastChannel(NAME)
   const ended = new AbortController()
   const hear = (told: Told) => {
-    for (const key of followed(told)) {
-      if (key !== 'all') void client.invalidateQueries({ queryKey: [...key] })
-      else void client.invalidateQueries({ predicate: (query) => !OF_ONE_RECORD.includes(String(query.queryKey[0])) })
+    for (const one of followed(told)) {
+      if (typeof one === 'string') void renew(client, one, { elsewhere: true })
+      else void client.invalidateQueries({ queryKey: [...one] })
     }
   }
   channel.onmessage = (event: MessageEvent<Told>) => hear(event.data)

@@ -1,24 +1,34 @@
 import { describe, expect, it } from 'vitest'
-import { followed, OF_JUDGING } from './events'
+import { followed } from './events'
 
 describe('followed', () => {
   it('asks only for the job that came further', () => {
-    expect(followed({ subject: 'jobs', kind: 'import', id: 7, state: 'running' })).toEqual([['import', '7']])
-    expect(followed({ subject: 'jobs', kind: 'reading', id: 8, state: 'done' })).toEqual([['reckoning', '8']])
-    expect(followed({ subject: 'jobs', kind: 'filling', id: 9, state: 'running' })).toEqual([['spaces']])
+    expect(followed({ subject: 'jobs', kind: 'import', id: 7, state: 'running' })).toEqual([['imports', 'import', '7']])
+    expect(followed({ subject: 'jobs', kind: 'reading', id: 8, state: 'done' })).toEqual([['chains', 'reckoning', '8']])
+    expect(followed({ subject: 'jobs', kind: 'filling', id: 9, state: 'running' })).toEqual([['spaces', 'spaces']])
   })
   it('asks for everything once vectors or records are others', () => {
-    expect(followed({ subject: 'jobs', kind: 'filling', id: 9, state: 'done' })).toEqual(['all'])
-    expect(followed({ subject: 'records', id: 1, revision: 2 })).toEqual(['all'])
+    expect(followed({ subject: 'jobs', kind: 'filling', id: 9, state: 'done' })).toEqual(['everything'])
+    expect(followed({ subject: 'records', id: 1, revision: 2 })).toEqual(['everything'])
   })
   it('measures anew once judgments or an outside list changed', () => {
-    expect(followed({ subject: 'judging', id: 1, revision: 2 })).toContainEqual(['measured'])
-    expect(followed({ subject: 'jobs', kind: 'asking', id: 3, state: 'failed' })).toEqual([
-      ['outside'],
-      ...OF_JUDGING.map((key) => [key]),
+    expect(followed({ subject: 'judging', id: 1, revision: 2 })).toEqual(['judging'])
+    expect(followed({ subject: 'jobs', kind: 'asking', id: 3, state: 'failed' })).toEqual(['measuring'])
+  })
+  it('sees how far judges are as they say it', () => {
+    expect(followed({ subject: 'said', id: 1 })).toEqual([
+      ['judging', 'tasks'],
+      ['judging', 'standing'],
     ])
   })
   it('looks at every job again where something may have been missed', () => {
-    expect(followed({ subject: 'again' })).toEqual([['import'], ['spaces'], ['outside'], ['reckoning']])
+    expect(followed({ subject: 'again' })).toEqual([
+      ['imports', 'import'],
+      ['spaces', 'spaces'],
+      ['measuring', 'outside'],
+      ['chains', 'reckoning'],
+      ['judging', 'tasks'],
+      ['judging', 'standing'],
+    ])
   })
 })

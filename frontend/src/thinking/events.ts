@@ -1,56 +1,46 @@
+import type { Change } from '../api/subjects'
+
 // What has to be asked for anew once the server has told of something.
 export type Told =
   | { subject: 'jobs'; kind: 'import' | 'filling' | 'asking' | 'reading'; id: number; state: string }
   | { subject: 'records' | 'judging'; id: number; revision: number }
+  | { subject: 'said'; id: number }
   | { subject: 'again' }
 
-export type Key = readonly (string | number)[] | 'all'
+// A change, or the one answer that is concerned.
+export type Followed = Change | readonly (string | number)[]
 
-const OF_JOBS: Record<'import' | 'filling' | 'asking' | 'reading', string> = {
-  import: 'import',
-  filling: 'spaces',
-  asking: 'outside',
-  reading: 'reckoning',
+const OF_JOBS: Record<'import' | 'filling' | 'asking' | 'reading', readonly string[]> = {
+  import: ['imports', 'import'],
+  filling: ['spaces', 'spaces'],
+  asking: ['measuring', 'outside'],
+  reading: ['chains', 'reckoning'],
 }
 
-// What follows from the queries and grades of a judged set.
-export const OF_JUDGING = [
-  'judged sets',
-  'judged',
-  'set queries',
-  'tasks',
-  'standing',
-  'expectations',
-  'measured',
-  'compared',
-  'overview',
-  'owner page',
-  'diary',
-  'runs',
-  'outside',
-  'sides',
+// How far judges are; grades that count are told of by the revision that they make.
+const OF_WHAT_IS_SAID = [
+  ['judging', 'tasks'],
+  ['judging', 'standing'],
 ]
-
-// What is asked of one record, which may be gone: whoever changed it asks again.
-export const OF_ONE_RECORD = ['record', 'earlier', 'readings', 'why', 'why not', 'nearest', 'map']
 
 const ENDED = ['done', 'failed', 'cancelled']
 
-export function followed(told: Told): Key[] {
+export function followed(told: Told): Followed[] {
   switch (told.subject) {
     case 'again':
-      return Object.values(OF_JOBS).map((key) => [key])
+      return [...Object.values(OF_JOBS), ...OF_WHAT_IS_SAID]
     case 'records':
-      return ['all']
+      return ['everything']
     case 'judging':
-      return OF_JUDGING.map((key) => [key])
+      return ['judging']
+    case 'said':
+      return OF_WHAT_IS_SAID
     case 'jobs': {
-      const own: Key =
-        told.kind === 'import' || told.kind === 'reading' ? [OF_JOBS[told.kind], String(told.id)] : [OF_JOBS[told.kind]]
+      const own = OF_JOBS[told.kind]
+      if (told.kind === 'import' || told.kind === 'reading') return [[...own, String(told.id)]]
       if (!ENDED.includes(told.state)) return [own]
       // What was searched with other vectors is searched anew, and a new list is measured.
-      if (told.kind === 'filling') return ['all']
-      return told.kind === 'asking' ? [own, ...OF_JUDGING.map((key) => [key])] : [own]
+      return [told.kind === 'filling' ? 'everything' : 'measuring']
     }
   }
 }

@@ -1,9 +1,9 @@
 // What the record chain does to the whole collection: a sample at once, then everything.
-import { useMutation } from '@tanstack/react-query'
 import { useState, type ReactNode } from 'react'
 import { cancelReckoning, type Figures, type Merge, type Reckoning } from '../../api/chains'
 import { bytesText, countText } from '../../thinking/figures'
 import { ofSample, totalOf } from '../../thinking/consequences'
+import { useDoing } from '../../shell/use-doing'
 
 export function ConsequencesPanel(props: {
   figures: Figures
@@ -100,7 +100,7 @@ export function ConsequencesPanel(props: {
 }
 
 function Basis({ figures, reckoning }: { figures: Figures; reckoning: Reckoning }) {
-  const cancel = useMutation({ mutationFn: () => cancelReckoning(reckoning.id) })
+  const { act } = useDoing(null)
   if (!ofSample(figures))
     return (
       <p className="small" role="status">
@@ -115,7 +115,7 @@ function Basis({ figures, reckoning }: { figures: Figures; reckoning: Reckoning 
         {reckoning.state === 'running' && (
           <>
             <span className="quiet">All are being read, {Math.round(share * 100)} %.</span>{' '}
-            <button type="button" className="link" onClick={() => cancel.mutate()}>
+            <button type="button" className="link" onClick={() => void act(() => cancelReckoning(reckoning.id))}>
               Cancel
             </button>
           </>

@@ -1,7 +1,8 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { SavedChain } from '../../api/chains'
 import { putChain, savedChains, type Collection } from '../../api/queries'
+import { useDoing } from '../../shell/use-doing'
 
 // What a new version means for the rankers that use the chain: nothing until they take it.
 function rebuilt(chain: SavedChain): string {
@@ -16,20 +17,17 @@ function rebuilt(chain: SavedChain): string {
 // Saved chains are used in rankers by @name; here one is opened, or the present one saved.
 export function SavedChains(props: { collection: Collection; notation: string; onLoad: (notation: string) => void }) {
   const { collection, notation } = props
-  const client = useQueryClient()
+  const { problem, act } = useDoing('chains', collection.name)
   const kept = useQuery(savedChains(collection.name))
   const [name, setName] = useState<string | null>(null)
   const [said, setSaid] = useState('')
-  const save = async () => {
-    try {
-      const chain = await putChain(collection.name, (name ?? '').trim(), notation)
-      await client.invalidateQueries({ queryKey: savedChains(collection.name).queryKey })
-      setSaid(`Saved: @${chain.name}, version ${chain.version}.${rebuilt(chain)}`)
-      setName(null)
-    } catch (error) {
-      setSaid(error instanceof Error ? error.message : 'It could not be saved.')
-    }
-  }
+  const save = () =>
+    act(() => putChain(collection.name, (name ?? '').trim(), notation), {
+      then: (chain) => {
+        setSaid(`Saved: @${chain.name}, version ${chain.version}.${rebuilt(chain)}`)
+        setName(null)
+      },
+    })
   // Who reads a chain of that name is said before it gets another version.
   const same = kept.data?.find((chain) => chain.name === name?.trim())
   const readers = same?.used_by
@@ -91,8 +89,8 @@ export function SavedChains(props: { collection: Collection; notation: string; o
       <button type="submit" className="btn btn-ghost btn-xs font-normal">
         Save
       </button>
-      {said ? (
-        <span className="loss small max-w-[220px]">{said}</span>
+      {problem ? (
+        <span className="loss small max-w-[220px]">{problem.message}</span>
       ) : (
         known && <span className="quiet small max-w-[220px]">{known}</span>
       )}

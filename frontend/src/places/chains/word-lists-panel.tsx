@@ -1,10 +1,11 @@
 // Word lists: named, in versions, edited as CSV, taken from files and thesauri.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { putWordList, readThesaurus, wordList, wordListFile, wordLists, type WordList } from '../../api/chains'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
+import { useDoing } from '../../shell/use-doing'
 
 const HEADS: Record<WordList['kind'], string> = {
   words: 'word\n',
@@ -82,41 +83,40 @@ function ListEditor(props: {
   start: string
   onClose: () => void
 }) {
-  const client = useQueryClient()
+  const { problem, act } = useDoing('everything', props.collection.name)
+  const reading = useDoing(null)
   const [name, setName] = useState(props.name ?? '')
   const [text, setText] = useState(props.start)
-  const [problem, setProblem] = useState<Error | null>(null)
   const [said, setSaid] = useState('')
   const file = useRef<HTMLInputElement>(null)
   const changed = text !== props.start
-  const keep = async () => {
-    try {
-      const kept = await putWordList(props.collection.name, name.trim().replace(/^@/, ''), text)
-      setProblem(null)
-      setSaid(`Kept: @${kept.name}, version ${kept.version}.`)
-      // Whatever was read with the list is read anew.
-      await client.invalidateQueries()
-      if (!props.name) props.onClose()
-    } catch (error) {
-      setSaid('')
-      setProblem(error instanceof Error ? error : new Error('It could not be kept.'))
-    }
+  const keep = () => {
+    setSaid('')
+    // Whatever was read with the list is read anew.
+    return act(() => putWordList(props.collection.name, name.trim().replace(/^@/, ''), text), {
+      then: (kept) => {
+        setSaid(`Kept: @${kept.name}, version ${kept.version}.`)
+        if (!props.name) props.onClose()
+      },
+    })
   }
-  const take = async (chosen: File) => {
-    try {
-      const isThesaurus = /\.(ttl|nt|n3|rdf|xml|owl)$/i.test(chosen.name)
-      const answer = isThesaurus ? await readThesaurus(chosen, '') : null
-      setText(answer ? answer.csv : await chosen.text())
-      setProblem(null)
-      setSaid(
-        answer
-          ? `${countText(answer.rules)} rules from ${chosen.name}; keep them to use them.`
-          : `${chosen.name} is read; keep it to use it.`,
-      )
-    } catch (error) {
-      setProblem(error instanceof Error ? error : new Error('It could not be read.'))
-    }
-  }
+  const take = (chosen: File) =>
+    reading.act(
+      async () => {
+        const isThesaurus = /\.(ttl|nt|n3|rdf|xml|owl)$/i.test(chosen.name)
+        return isThesaurus ? readThesaurus(chosen, '') : { csv: await chosen.text(), rules: null }
+      },
+      {
+        then: ({ csv, rules }) => {
+          setText(csv)
+          setSaid(
+            rules === null
+              ? `${chosen.name} is read; keep it to use it.`
+              : `${countText(rules)} rules from ${chosen.name}; keep them to use them.`,
+          )
+        },
+      },
+    )
   return (
     <section aria-label="Word list" className="flex h-full min-h-[420px] flex-col px-4 py-3">
       <div className="flex items-baseline gap-2 pb-2">
@@ -148,6 +148,7 @@ function ListEditor(props: {
         onChange={(event) => setText(event.target.value)}
       />
       {problem && <ProblemNote error={problem} />}
+      {reading.problem && <ProblemNote error={reading.problem} />}
       {said && (
         <p role="status" className="small pt-1">
           {said}

@@ -1,12 +1,12 @@
 // Collections side by side: made, renamed, copied, dropped. Dropping is asked once, by name.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { collections, type Collection } from '../../api/queries'
 import { copyCollection, dropCollection, makeCollection, renameCollection } from '../../api/records'
 import { Loading, ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
-import { refreshRecords } from '../../api/refresh'
+import { useDoing } from '../../shell/use-doing'
 
 type Deed = { collection: string; does: 'copy' | 'rename' | 'drop' }
 const WORDS = { copy: 'Copy', rename: 'Rename', drop: 'Drop' }
@@ -18,35 +18,36 @@ export function CollectionsView({ collection }: { collection: Collection }) {
   const [deed, setDeed] = useState<Deed | null>(null)
   const [name, setName] = useState('')
   const [made, setMade] = useState('')
-  const act = useMutation({
-    mutationFn: async ({ does, collection: of }: Deed): Promise<string> => {
-      if (does === 'copy') return (await copyCollection(of, name)).name
-      if (does === 'rename') return (await renameCollection(of, name)).name
-      await dropCollection(name)
-      return ''
-    },
-    onSuccess: async (result, { does, collection: of }) => {
-      // First of all: what is begun while the lists are fetched must not be closed.
-      setDeed(null)
-      if (does !== 'copy') {
-        client.setQueryData<Collection[]>(['collections'], (known) =>
-          known?.flatMap((one) => (one.name !== of ? [one] : does === 'rename' ? [{ ...one, name: result }] : [])),
-        )
-        if (of === collection.name)
-          navigate(does === 'rename' ? `/${result}/records?view=collections` : '/', { replace: true })
-      }
-      await refreshRecords(client, does === 'copy' ? undefined : of)
-    },
-  })
-  const make = useMutation({
-    mutationFn: () => makeCollection(made),
-    onSuccess: async (result) => {
-      await client.refetchQueries({ queryKey: ['collections'] })
-      navigate(`/${result.name}/records?view=import`)
-    },
-  })
+  const { busy, problem, act, forget } = useDoing('everything')
+  const making = useDoing('collections')
+  const doIt = ({ does, collection: of }: Deed) =>
+    act(
+      async () => {
+        if (does === 'copy') return (await copyCollection(of, name)).name
+        if (does === 'rename') return (await renameCollection(of, name)).name
+        await dropCollection(name)
+        return ''
+      },
+      {
+        then: (result) => {
+          // First of all: what is begun while the lists are fetched must not be closed.
+          setDeed(null)
+          if (does === 'copy') return
+          client.setQueryData(collections().queryKey, (known) =>
+            known?.flatMap((one) => (one.name !== of ? [one] : does === 'rename' ? [{ ...one, name: result }] : [])),
+          )
+          if (of === collection.name)
+            navigate(does === 'rename' ? `/${result}/records?view=collections` : '/', { replace: true })
+        },
+        gone: does === 'copy' ? undefined : of,
+      },
+    )
+  const make = async () => {
+    const result = await making.act(() => makeCollection(made))
+    if (result) navigate(`/${result.name}/records?view=import`)
+  }
   const begin = (does: Deed['does'], of: string) => {
-    act.reset()
+    forget()
     setName(does === 'rename' ? of : '')
     setDeed({ collection: of, does })
   }
@@ -106,7 +107,7 @@ export function CollectionsView({ collection }: { collection: Collection }) {
           className="line-b flex items-center gap-3 px-4 py-3"
           onSubmit={(event) => {
             event.preventDefault()
-            if (ready) act.mutate(deed)
+            if (ready) void doIt(deed)
           }}
         >
           <label className="flex items-center gap-3">
@@ -132,7 +133,7 @@ export function CollectionsView({ collection }: { collection: Collection }) {
           <button
             type="submit"
             className={`btn btn-sm ${deed.does === 'drop' ? 'btn-error' : 'btn-primary'}`}
-            disabled={!ready || act.isPending}
+            disabled={!ready || busy}
           >
             {WORDS[deed.does]}
           </button>
@@ -141,12 +142,12 @@ export function CollectionsView({ collection }: { collection: Collection }) {
           </button>
         </form>
       )}
-      {act.isError && <ProblemNote error={act.error} />}
+      {problem && <ProblemNote error={problem} />}
       <form
         className="flex items-center gap-3 px-4 py-3"
         onSubmit={(event) => {
           event.preventDefault()
-          if (made !== '') make.mutate()
+          if (made !== '') void make()
         }}
       >
         <label className="flex items-center gap-3">
@@ -160,11 +161,11 @@ export function CollectionsView({ collection }: { collection: Collection }) {
             onChange={(event) => setMade(event.target.value)}
           />
         </label>
-        <button type="submit" className="btn btn-sm" disabled={made === '' || make.isPending}>
+        <button type="submit" className="btn btn-sm" disabled={made === '' || making.busy}>
           Make it
         </button>
       </form>
-      {make.isError && <ProblemNote error={make.error} />}
+      {making.problem && <ProblemNote error={making.problem} />}
     </section>
   )
 }

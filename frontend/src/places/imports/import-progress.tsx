@@ -1,12 +1,13 @@
 // An import under way: how far, how quick, how long yet; cancelled or gone on with from here.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useEffectEvent } from 'react'
 import { cancelImport, importWithId, resumeImport, type Import } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
 import { progressOf, reportText } from '../../thinking/progress'
-import { refreshRecords } from '../../api/refresh'
+import { useDoing } from '../../shell/use-doing'
+import { renew } from '../../api/subjects'
 
 const FINISHED = ['done', 'failed', 'cancelled']
 
@@ -26,10 +27,9 @@ export function ImportProgress({
   const finished = now !== null && FINISHED.includes(now.state)
   const tell = useEffectEvent(() => now && onFinished?.(now))
   useEffect(() => {
-    if (finished) void refreshRecords(client).then(tell)
+    if (finished) void renew(client, 'everything').then(tell)
   }, [id, client, finished])
-  const cancel = useMutation({ mutationFn: () => cancelImport(id) })
-  const resume = useMutation({ mutationFn: () => resumeImport(id) })
+  const { busy, problem, act } = useDoing(null)
   if (found.isError) return <ProblemNote error={found.error} />
   if (!now) return <p className="quiet">Starting …</p>
   const { share, rate, left } = progressOf(now)
@@ -69,15 +69,15 @@ export function ImportProgress({
         </span>
         <span className="quiet small">{[rate, left].filter(Boolean).join(', ')}</span>
         {now.cut_off && (
-          <button type="button" className="btn btn-sm" disabled={resume.isPending} onClick={() => resume.mutate()}>
+          <button type="button" className="btn btn-sm" disabled={busy} onClick={() => void act(() => resumeImport(id))}>
             Go on
           </button>
         )}
         <button
           type="button"
           className="btn btn-ghost btn-sm font-normal"
-          disabled={cancel.isPending}
-          onClick={() => cancel.mutate()}
+          disabled={busy}
+          onClick={() => void act(() => cancelImport(id))}
         >
           Cancel
         </button>
@@ -94,8 +94,7 @@ export function ImportProgress({
         />
       </div>
       {now.cut_off && <p className="quiet small pt-1">It was cut off; it can go on where it stood.</p>}
-      {cancel.isError && <ProblemNote error={cancel.error} />}
-      {resume.isError && <ProblemNote error={resume.error} />}
+      {problem && <ProblemNote error={problem} />}
     </div>
   )
 }

@@ -1,5 +1,4 @@
 // From a dropped file, or a query on a database, to records: seen, corrected, then taken in.
-import { useMutation } from '@tanstack/react-query'
 import { useCallback, useState } from 'react'
 import { useNavigate } from 'react-router'
 import type { Collection } from '../../api/queries'
@@ -10,6 +9,7 @@ import { DatabaseForm } from './database-form'
 import { DropZone } from './drop-zone'
 import { ImportProgress } from './import-progress'
 import { PlanTable } from './plan-table'
+import { useDoing } from '../../shell/use-doing'
 
 // collection: where the records go; null where there is none yet, and a name is asked for.
 export function ImportWizard({ collection }: { collection: Collection | null }) {
@@ -21,57 +21,48 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
   const [name, setName] = useState(collection?.name ?? '')
   const [job, setJob] = useState<number | null>(null)
 
-  const look = useMutation({
-    mutationFn: async (ask: { source: SourceRequest; plan?: ImportPlan }) => ({
-      source: ask.source,
-      seen: await previewed(ask.source, ask.plan ?? null, collection?.name ?? null),
-    }),
-    onSuccess: ({ source: of, seen }) => {
-      setSource(of)
-      setPreview(seen)
-      setPlan(seen.plan)
-      if (name === '') setName(collectionName(seen.name))
-    },
-  })
-  const take = useMutation({
-    mutationFn: async (file: File) => {
-      setJob(null)
-      setPreview(null)
-      const own = await upload(file, (bytes) =>
-        setSent({ name: file.name, share: file.size === 0 ? 1 : bytes / file.size }),
-      )
-      await look.mutateAsync({ source: { upload: own.upload } })
-    },
-    onSettled: () => setSent(null),
-  })
-  const go = useMutation({
-    mutationFn: async () => {
-      if (!source || !plan) throw new Error('There is nothing to import.')
-      return startImport(name, source, plan)
-    },
-    onSuccess: (started) => {
-      setJob(started.id)
-      setPreview(null)
-    },
-  })
+  const { busy, problem, act, forget } = useDoing(null)
+  const look = (of: SourceRequest, by: ImportPlan | null = null) =>
+    act(() => previewed(of, by, collection?.name ?? null), {
+      then: (seen) => {
+        setSource(of)
+        setPreview(seen)
+        setPlan(seen.plan)
+        if (name === '') setName(collectionName(seen.name))
+      },
+    })
+  const take = async (file: File) => {
+    setJob(null)
+    setPreview(null)
+    const own = await act(() =>
+      upload(file, (bytes) => setSent({ name: file.name, share: file.size === 0 ? 1 : bytes / file.size })),
+    )
+    setSent(null)
+    if (own) await look({ upload: own.upload })
+  }
+  const go = async () => {
+    const started = source && plan && (await act(() => startImport(name, source, plan)))
+    if (!started) return
+    setJob(started.id)
+    setPreview(null)
+  }
   const changePlan = (changed: ImportPlan, readAgain: boolean) => {
     setPlan(changed)
-    if (readAgain && source) look.mutate({ source, plan: changed })
+    if (readAgain && source) void look(source, changed)
   }
   const finished = useCallback(() => {
     if (collection === null || name !== collection.name) navigate(`/${name}/records?view=import`)
   }, [collection, name, navigate])
 
-  const error = look.error ?? take.error ?? go.error
   return (
     <section aria-label="Import">
       {!preview && job === null && (
         <>
-          <DropZone sent={sent} busy={look.isPending} onFile={(file) => take.mutate(file)} />
-          <DatabaseForm busy={look.isPending} onSource={(of) => look.mutate({ source: of })} />
+          <DropZone sent={sent} busy={busy} onFile={(file) => void take(file)} />
+          <DatabaseForm busy={busy} onSource={(of) => void look(of)} />
         </>
       )}
-      {error && <ProblemNote error={error} />}
+      {problem && <ProblemNote error={problem} />}
       {preview && plan && (
         <PlanTable
           preview={preview}
@@ -79,14 +70,13 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
           name={name}
           onName={setName}
           collection={collection}
-          busy={look.isPending || go.isPending}
+          busy={busy}
           onPlan={changePlan}
-          onGo={() => go.mutate()}
+          onGo={() => void go()}
           onLeave={() => {
             setPreview(null)
             setSource(null)
-            look.reset()
-            go.reset()
+            forget()
           }}
         />
       )}

@@ -1,5 +1,5 @@
 // Rows that could not be read: why, and what stands there. Mended here, or in an editor, they go in.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Collection } from '../../api/queries'
 import { imports, mendRows, rejected, type Import, type Rejected } from '../../api/records'
@@ -7,7 +7,7 @@ import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
 import { whenText } from '../../thinking/revisions'
-import { refreshRecords } from '../../api/refresh'
+import { useDoing } from '../../shell/use-doing'
 
 export function RejectedView({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
@@ -49,24 +49,26 @@ export function RejectedView({ collection }: { collection: Collection }) {
 
 function Rows({ of }: { of: Import }) {
   const page = useQuery(rejected(of.id, 0))
-  const client = useQueryClient()
+  const { busy, problem, act } = useDoing('everything')
   const [mended, setMended] = useState<Record<number, string>>({})
   const [said, setSaid] = useState('')
-  const mend = useMutation({
-    mutationFn: () =>
-      mendRows(
-        of.id,
-        Object.entries(mended).map(([row, raw]) => ({ row_number: Number(row), raw })),
-      ),
-    onSuccess: async (answer) => {
-      const still = answer.still_rejected.length
-      setSaid(
-        `${countText(answer.mended.length)} went in${still > 0 ? `, ${countText(still)} cannot be read yet` : ''}.`,
-      )
-      setMended({})
-      await refreshRecords(client)
-    },
-  })
+  const mend = () =>
+    act(
+      () =>
+        mendRows(
+          of.id,
+          Object.entries(mended).map(([row, raw]) => ({ row_number: Number(row), raw })),
+        ),
+      {
+        then: (answer) => {
+          const still = answer.still_rejected.length
+          setSaid(
+            `${countText(answer.mended.length)} went in${still > 0 ? `, ${countText(still)} cannot be read yet` : ''}.`,
+          )
+          setMended({})
+        },
+      },
+    )
   if (page.isError) return <ProblemNote error={page.error} />
   if (!page.data) return <Loading what="the rejected rows" />
   const count = Object.keys(mended).length
@@ -81,16 +83,11 @@ function Rows({ of }: { of: Import }) {
             Take back
           </button>
         )}
-        <button
-          type="button"
-          className="btn btn-primary btn-sm"
-          disabled={count === 0 || mend.isPending}
-          onClick={() => mend.mutate()}
-        >
+        <button type="button" className="btn btn-primary btn-sm" disabled={count === 0 || busy} onClick={mend}>
           {count === 0 ? 'Read again' : `Read ${countText(count)} again`}
         </button>
       </div>
-      {mend.isError && <ProblemNote error={mend.error} />}
+      {problem && <ProblemNote error={problem} />}
       <ol aria-label="Rejected rows" className="min-h-0 flex-1 overflow-y-auto">
         {page.data.rows.map((row) => (
           <Row

@@ -10,24 +10,24 @@ import { agreementText, driftText, judgeName } from '../../thinking/judging'
 import { ConflictsList, type Conflict } from './conflicts-list'
 import type { SetProps } from './set-props'
 import { TaskOfRecords } from './task-of-records'
-import { useDoing } from './use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 const SHOWN = 100
 
 export function AgreementView({ collection, set }: SetProps) {
   const found = useQuery(standingOf(collection.name, set.name))
   const queries = useQuery(queriesOfSet(collection.name, set.name))
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const { params } = useAddress()
   const byId = useMemo(() => new Map((queries.data ?? []).map((one) => [one.query_id, one])), [queries.data])
   const client = useQueryClient()
   const settle = useCallback(
     (conflict: Conflict, grade: number | null, note: string) =>
-      void act(async () => {
-        const answer = await settleGrade(collection.name, set.name, conflict.query_id, conflict.record_key, grade, note)
+      void act(
+        () => settleGrade(collection.name, set.name, conflict.query_id, conflict.record_key, grade, note),
         // Shown at once; what follows from it comes later.
-        client.setQueryData(standingOf(collection.name, set.name).queryKey, answer)
-      }),
+        { then: (answer) => client.setQueryData(standingOf(collection.name, set.name).queryKey, answer) },
+      ),
     [act, client, collection.name, set.name],
   )
   if (found.isPending) return <Loading what="what judges said" />

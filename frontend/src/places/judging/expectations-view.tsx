@@ -8,7 +8,7 @@ import { carried, useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useMeter } from '../../shell/use-meter'
 import type { SetProps } from './set-props'
-import { useDoing } from './use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 const KINDS = {
   among_first: 'this record among the first',
@@ -23,7 +23,7 @@ export function ExpectationsView({ collection, set }: SetProps) {
   const queries = useQuery(queriesOfSet(collection.name, set.name))
   const { meter } = useMeter(collection)
   const { params } = useAddress()
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const [query, setQuery] = useState('')
   const [kind, setKind] = useState<Kind>('among_first')
   const [record, setRecord] = useState('')

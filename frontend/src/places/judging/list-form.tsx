@@ -5,11 +5,11 @@ import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
-import { useDoing } from './use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 export function ListForm({ collection, set }: { collection: Collection; set: JudgedSummary }) {
   const { change } = useAddress()
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const [text, setText] = useState('')
   const [most, setMost] = useState('')
   const [added, setAdded] = useState<number | null>(null)

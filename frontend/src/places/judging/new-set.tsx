@@ -4,11 +4,11 @@ import { makeSet } from '../../api/judging'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
-import { useDoing } from './use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 export function NewSet({ collection, first }: { collection: Collection; first: boolean }) {
   const { change } = useAddress()
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const [name, setName] = useState(first ? 'visitors' : '')
   const [share, setShare] = useState(20)
   return (

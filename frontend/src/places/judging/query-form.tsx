@@ -6,12 +6,12 @@ import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { queryRequest, queryText, type QueryText } from '../../thinking/set-queries'
-import { useDoing } from './use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 export function QueryForm(props: { collection: Collection; set: JudgedSummary; query: ListedQuery | null }) {
   const { collection, set, query } = props
   const { params, change } = useAddress()
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const [text, setText] = useState<QueryText>(() => queryText(query))
   const [sure, setSure] = useState(false)
   const before = JSON.stringify(queryText(query))

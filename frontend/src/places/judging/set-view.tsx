@@ -8,13 +8,13 @@ import { countText } from '../../thinking/figures'
 import { GRADE_NAMES } from '../../thinking/judging'
 import { RULES } from './agreement-view'
 import type { SetProps } from './set-props'
-import { useDoing } from './use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 const FORMS = { csv: 'CSV', jsonl: 'JSON Lines', columns: 'plain columns' }
 
 export function SetView({ collection, set }: SetProps) {
   const { change } = useAddress()
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const [meanings, setMeanings] = useState(() => [0, 1, 2, 3].map((grade) => set.meanings[grade] ?? ''))
   const [share, setShare] = useState(Math.round(set.locked_share * 100))
   const [form, setForm] = useState('csv')
@@ -128,7 +128,9 @@ export function SetView({ collection, set }: SetProps) {
             disabled={busy}
             onBlur={() => setSure(false)}
             onClick={() =>
-              act(() => dropSet(collection.name, set.name), set.name).then(() => change({ set: null, view: null }))
+              act(() => dropSet(collection.name, set.name), { gone: set.name }).then(() =>
+                change({ set: null, view: null }),
+              )
             }
           >
             Drop {countText(set.queries)} queries and {countText(set.grades)} grades for good
@@ -144,7 +146,7 @@ export function SetView({ collection, set }: SetProps) {
 }
 
 function FilesIn({ collection, set }: SetProps) {
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const [queries, setQueries] = useState<File | null>(null)
   const [judgments, setJudgments] = useState<File | null>(null)
   const [scale, setScale] = useState('')

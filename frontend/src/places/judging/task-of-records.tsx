@@ -7,7 +7,7 @@ import { makeTask, type TaskRequest } from '../../api/judging'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
-import { useDoing } from './use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 type Items = NonNullable<TaskRequest['items']>
 
@@ -20,7 +20,7 @@ export function TaskOfRecords(props: {
 }) {
   const { collection, set, name, items } = props
   const { params } = useAddress()
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const [judge, setJudge] = useState('')
   const [made, setMade] = useState<{ path: string; count: number } | null>(null)
   if (made) {

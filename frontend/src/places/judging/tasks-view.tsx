@@ -10,11 +10,11 @@ import { typing, useKeys } from '../../shell/keys'
 import { useDraft } from '../../shell/use-draft'
 import { sidesThere } from '../../thinking/sides'
 import type { SetProps } from './set-props'
-import { useDoing } from './use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 export function TasksView({ collection, set }: SetProps) {
   const found = useQuery(tasksOf(collection.name, set.name))
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const { change } = useAddress()
   useKeys((event: KeyboardEvent) => {
     if (event.key === 'n' && !typing(event) && !event.ctrlKey && !event.metaKey) {
@@ -141,7 +141,7 @@ function TaskLine(props: {
 function NewTask({ collection, set }: SetProps) {
   const { draft } = useDraft(collection)
   const outside = useQuery(outsideRankers(collection.name))
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const there = sidesThere(draft, outside.data ?? [], set.name)
   const [chosen, setChosen] = useState<string[] | null>(null)
   const [judges, setJudges] = useState('')

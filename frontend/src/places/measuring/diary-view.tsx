@@ -5,7 +5,7 @@ import { diaryOf, judgedSets, measureRun, runsOf, type KeptRun } from '../../api
 import { MEASURES, type Collection } from '../../api/queries'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { MEASURE_NAMES, measureText } from '../../thinking/figures'
-import { useDoing } from '../judging/use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 export function DiaryView({ collection, set }: { collection: Collection; set: string }) {
   const found = useQuery(diaryOf(collection.name))
@@ -89,7 +89,7 @@ function RunLine({
   run: KeptRun
   revision: number | null
 }) {
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('measuring', collection.name)
   const [means, setMeans] = useState<Record<string, number> | null>(null)
   const name = run.outside ?? `${run.ranker}:${run.version}`
   return (

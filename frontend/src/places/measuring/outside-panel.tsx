@@ -1,5 +1,5 @@
 // Rankers that are not ours: a run file, or a search that is asked over HTTP.
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import {
   askOutside,
@@ -11,25 +11,20 @@ import {
   type Outside,
 } from '../../api/comparing'
 import type { Collection } from '../../api/queries'
+import { renew } from '../../api/subjects'
 import { ProblemNote } from '../../parts/notes'
-import { useChanged, useDoing } from '../judging/use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 export function OutsidePanel({ collection, set }: { collection: Collection; set: string }) {
   const found = useQuery(outsideRankers(collection.name))
-  const { busy, problem, act } = useDoing(collection)
-  const changed = useChanged(collection)
+  const { busy, problem, act } = useDoing('measuring', collection.name)
+  const client = useQueryClient()
   const [adding, setAdding] = useState<'file' | 'service' | null>(null)
-  const again = found.refetch
-  const doing = async (work: () => Promise<unknown>) => {
-    const done = await act(work)
-    await again()
-    return done
-  }
   // When an asking ends, what was compared with it is compared anew.
   const running = found.data?.some((one) => one.state === 'running') ?? false
   useEffect(() => {
-    if (!running) void changed()
-  }, [running, changed])
+    if (!running) void renew(client, 'measuring', { collection: collection.name })
+  }, [running, client, collection.name])
   return (
     <>
       <h2 className="heading quiet pb-1">Outside rankers</h2>
@@ -44,9 +39,9 @@ export function OutsidePanel({ collection, set }: { collection: Collection; set:
             outside={one}
             set={set}
             busy={busy}
-            onAsk={() => doing(() => askOutside(collection.name, one.name, set))}
-            onCancel={() => doing(() => cancelAsking(collection.name, one.name))}
-            onDrop={() => doing(() => dropOutside(collection.name, one.name))}
+            onAsk={() => act(() => askOutside(collection.name, one.name, set))}
+            onCancel={() => act(() => cancelAsking(collection.name, one.name))}
+            onDrop={() => act(() => dropOutside(collection.name, one.name))}
           />
         ))}
       </ul>
@@ -62,7 +57,7 @@ export function OutsidePanel({ collection, set }: { collection: Collection; set:
         <RunForm
           busy={busy}
           onBring={(name, file, text) =>
-            doing(() => bringRun(collection.name, name, set, file, text)).then((done) => done && setAdding(null))
+            act(() => bringRun(collection.name, name, set, file, text)).then((done) => done && setAdding(null))
           }
         />
       )}
@@ -70,7 +65,7 @@ export function OutsidePanel({ collection, set }: { collection: Collection; set:
         <ServiceForm
           busy={busy}
           onPut={(name, document, secrets) =>
-            doing(() => putService(collection.name, name, document, secrets)).then((done) => done && setAdding(null))
+            act(() => putService(collection.name, name, document, secrets)).then((done) => done && setAdding(null))
           }
         />
       )}

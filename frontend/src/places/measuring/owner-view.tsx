@@ -7,7 +7,7 @@ import type { Collection } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { measureText } from '../../thinking/figures'
-import { useDoing } from '../judging/use-changed'
+import { useDoing } from '../../shell/use-doing'
 import { PairBar } from './pair-bar'
 import { usePair } from './use-pair'
 
@@ -137,7 +137,7 @@ function Titles({ name, titles }: { name: string; titles: string[] }) {
 }
 
 function Decide({ collection, set, names }: { collection: Collection; set: string; names: string[] }) {
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('measuring', collection.name)
   const [title, setTitle] = useState('')
   const [why, setWhy] = useState('')
   return (

@@ -8,7 +8,7 @@ import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { complaintRequest, WRONGS, type Wrong } from '../../thinking/complaint'
 import type { FilterPart } from '../../thinking/ranker-parts'
-import { useDoing } from '../judging/use-changed'
+import { useDoing } from '../../shell/use-doing'
 
 export function ComplaintSheet(props: {
   collection: Collection
@@ -20,7 +20,7 @@ export function ComplaintSheet(props: {
 }) {
   const { collection, set, onClose } = props
   const { params } = useAddress()
-  const { busy, problem, act } = useDoing(collection)
+  const { busy, problem, act } = useDoing('judging', collection.name)
   const [wrong, setWrong] = useState<Wrong>('missing')
   const [record, setRecord] = useState(props.record)
   const [need, setNeed] = useState('')

@@ -13,6 +13,7 @@ import { ReadingKnobs } from './reading-knobs'
 import { RuleKnobs } from './rule-knobs'
 import { SignalKnobs } from './signal-knobs'
 import type { Undo } from './use-undo'
+import { useDoing } from '../../shell/use-doing'
 
 const DEFAULT_CHAIN = 'nfkc > words > lower > accents'
 
@@ -147,6 +148,7 @@ function chainsOf(reading: Draft['document']['readings'][number]): Record<string
 
 function KeepVersion({ collection, draft }: { collection: Collection; draft: Draft }) {
   const client = useQueryClient()
+  const { busy, problem, act } = useDoing('rankers', collection.name)
   const { change } = useAddress()
   const [note, setNote] = useState('')
   const [said, setSaid] = useState<string | null>(null)
@@ -158,17 +160,16 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
     return <p className="quiet small px-4 py-3">{said ?? 'Turn a knob to begin a draft.'}</p>
   }
   const changes = changed.data?.differences ?? []
-  const keep = async () => {
-    try {
-      const kept = await putRanker(collection.name, draft.baseline, draft.document, note.trim() || changes.join('; '))
-      await client.invalidateQueries({ queryKey: rankers(collection.name).queryKey })
-      change({ ranker: `${kept.name}:${kept.version}`, ...BASELINE_PARAMS })
-      setSaid(`Kept as ${kept.name} ${kept.version}.`)
-      setNote('')
-    } catch (error) {
-      setSaid(error instanceof Error ? error.message : 'It could not be kept.')
-    }
-  }
+  const keep = () =>
+    act(() => putRanker(collection.name, draft.baseline, draft.document, note.trim() || changes.join('; ')), {
+      then: async (kept) => {
+        // The new version is there before it is the one that is looked at.
+        await client.refetchQueries({ queryKey: rankers(collection.name).queryKey })
+        change({ ranker: `${kept.name}:${kept.version}`, ...BASELINE_PARAMS })
+        setSaid(`Kept as ${kept.name} ${kept.version}.`)
+        setNote('')
+      },
+    })
   return (
     <form
       className="sticky bottom-0 flex flex-col gap-2 bg-base-100 px-4 py-3"
@@ -189,10 +190,10 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
         value={note}
         onChange={(event) => setNote(event.target.value)}
       />
-      <button type="submit" className="btn btn-sm btn-primary">
+      <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
         Keep as a new version
       </button>
-      {said && <p className="small">{said}</p>}
+      {problem && <p className="loss small">{problem.message}</p>}
     </form>
   )
 }

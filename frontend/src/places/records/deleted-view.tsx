@@ -1,5 +1,5 @@
 // Records that are no longer there, as they were; each can come back.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Collection } from '../../api/queries'
 import { deleted, restoreRecord } from '../../api/records'
@@ -8,18 +8,14 @@ import { RecordFace } from '../../parts/record-face'
 import { countText } from '../../thinking/figures'
 import { shownFields } from '../../thinking/records'
 import { whenText } from '../../thinking/revisions'
-import { refreshRecords } from '../../api/refresh'
+import { useDoing } from '../../shell/use-doing'
 
 const PAGE = 50
 
 export function DeletedView({ collection }: { collection: Collection }) {
-  const client = useQueryClient()
+  const { busy, problem, act } = useDoing('everything')
   const [first, setFirst] = useState(0)
   const gone = useQuery(deleted(collection.name, first))
-  const restore = useMutation({
-    mutationFn: ({ key, ended }: { key: string; ended: number }) => restoreRecord(collection.name, key, ended),
-    onSuccess: () => refreshRecords(client),
-  })
   if (gone.isError) return <ProblemNote error={gone.error} />
   if (!gone.data) return <Loading what="what was deleted" />
   if (gone.data.found === 0) {
@@ -33,7 +29,7 @@ export function DeletedView({ collection }: { collection: Collection }) {
   return (
     <section aria-label="Deleted records" className="h-full overflow-y-auto">
       <p className="line-b quiet small px-4 py-2">{countText(gone.data.found)} deleted, the latest first.</p>
-      {restore.isError && <ProblemNote error={restore.error} />}
+      {problem && <ProblemNote error={problem} />}
       <ul>
         {gone.data.records.map((state) => (
           <li
@@ -50,8 +46,8 @@ export function DeletedView({ collection }: { collection: Collection }) {
             <button
               type="button"
               className="btn btn-ghost btn-sm font-normal"
-              disabled={restore.isPending}
-              onClick={() => restore.mutate({ key: state.key, ended: state.ended_revision })}
+              disabled={busy}
+              onClick={() => void act(() => restoreRecord(collection.name, state.key, state.ended_revision))}
             >
               Restore
             </button>

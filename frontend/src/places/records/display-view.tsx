@@ -1,5 +1,5 @@
 // How a record is shown in every list of results, designed on real records.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import type { Collection } from '../../api/queries'
 import { putDisplay, records, type Display } from '../../api/records'
@@ -8,6 +8,7 @@ import { RecordFace } from '../../parts/record-face'
 import { useAddress } from '../../shell/address'
 import { LENGTHS, lengthOf, moved, sampleOffsets, withLength, type Length } from '../../thinking/display'
 import { shownFields } from '../../thinking/records'
+import { useDoing } from '../../shell/use-doing'
 
 const NAMES: Record<Length, string> = {
   hidden: 'not shown',
@@ -17,17 +18,14 @@ const NAMES: Record<Length, string> = {
 }
 
 export function DisplayView({ collection }: { collection: Collection }) {
-  const client = useQueryClient()
+  const { busy, problem, act } = useDoing('collections')
   const { params, change } = useAddress()
   const [display, setDisplay] = useState<Display>(collection.display)
   const first = Number(params.get('first')) || 0
   const page = useQuery(
     records(collection.name, { words: '', field: null, sort: null, descending: false, first, count: 8 }),
   )
-  const keep = useMutation({
-    mutationFn: () => putDisplay(collection.name, display),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['collections'] }),
-  })
+  const keep = () => void act(() => putDisplay(collection.name, display))
   const changed = JSON.stringify(display) !== JSON.stringify(collection.display)
   const shown = useMemo(() => shownFields({ ...collection, display }), [collection, display])
   // Shown ones first and in their order, then those that are not shown.
@@ -65,16 +63,11 @@ export function DisplayView({ collection }: { collection: Collection }) {
               Take back
             </button>
           )}
-          <button
-            type="button"
-            className="btn btn-primary btn-sm"
-            disabled={!changed || keep.isPending}
-            onClick={() => keep.mutate()}
-          >
+          <button type="button" className="btn btn-primary btn-sm" disabled={!changed || busy} onClick={keep}>
             Keep
           </button>
         </div>
-        {keep.isError && <ProblemNote error={keep.error} />}
+        {problem && <ProblemNote error={problem} />}
         <div className="line-b py-2">
           {choose('title')}
           {choose('picture')}

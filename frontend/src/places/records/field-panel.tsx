@@ -1,9 +1,9 @@
 // One field: what it is, what it holds, what is odd about it, and how its long values are cut.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import type { Collection } from '../../api/queries'
 import { putField, type FieldProfile, type Kind, type PassageRule, type Role } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
+import { useDoing } from '../../shell/use-doing'
 import { countText } from '../../thinking/figures'
 import { KINDS } from '../../thinking/import-plan'
 import { shareText } from '../../thinking/profile'
@@ -20,12 +20,9 @@ export function FieldPanel(props: {
 }) {
   const { collection, field, profiled } = props
   const { change } = useAddress()
-  const client = useQueryClient()
-  const put = useMutation({
-    mutationFn: (to: { kind: Kind; role: Role; passages: PassageRule | null }) =>
-      putField(collection.name, field.name, to.kind, to.role, to.passages),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['collections'] }),
-  })
+  const { problem, act } = useDoing('collections')
+  const put = (to: { kind: Kind; role: Role; passages: PassageRule | null }) =>
+    void act(() => putField(collection.name, field.name, to.kind, to.role, to.passages))
   const passages = field.passages as PassageRule | null
   const now = { kind: field.kind, role: field.role ?? null, passages }
   return (
@@ -45,7 +42,7 @@ export function FieldPanel(props: {
             aria-label="Kind"
             className="boxed low w-[92px] bg-transparent text-[14px]"
             value={field.kind}
-            onChange={(event) => put.mutate({ ...now, kind: event.target.value as Kind })}
+            onChange={(event) => put({ ...now, kind: event.target.value as Kind })}
           >
             {KINDS.map((kind) => (
               <option key={kind}>{kind}</option>
@@ -61,7 +58,7 @@ export function FieldPanel(props: {
               aria-label="Role"
               className="boxed low w-[104px] bg-transparent text-[14px]"
               value={field.role ?? ''}
-              onChange={(event) => put.mutate({ ...now, role: (event.target.value || null) as Role })}
+              onChange={(event) => put({ ...now, role: (event.target.value || null) as Role })}
             >
               <option value="">none</option>
               {ROLES.map((role) => (
@@ -71,7 +68,7 @@ export function FieldPanel(props: {
           </label>
         )}
       </div>
-      {put.isError && <ProblemNote error={put.error} />}
+      {problem && <ProblemNote error={problem} />}
       <div className="line-b px-4 py-3">
         <Distribution field={profiled} width={388} height={84} />
         <p className="quiet small pt-1">
@@ -133,7 +130,7 @@ export function FieldPanel(props: {
           collection={collection}
           field={field.name}
           kept={passages}
-          onKeep={(rule) => put.mutate({ ...now, passages: rule })}
+          onKeep={(rule) => put({ ...now, passages: rule })}
         />
       )}
     </aside>

@@ -1,21 +1,16 @@
 // A record of one's own, begun with the fields that the collection has.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import type { Collection } from '../../api/queries'
 import { putRecords } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { RecordEditor } from './record-editor'
-import { refreshRecords } from '../../api/refresh'
+import { useDoing } from '../../shell/use-doing'
 
 export function NewRecord({ collection, onAdded }: { collection: Collection; onAdded: (key: string) => void }) {
-  const client = useQueryClient()
+  const { busy, problem, act } = useDoing('everything')
   const keyField = collection.fields.find((field) => field.role === 'key')?.name
-  const put = useMutation({
-    mutationFn: (values: Record<string, unknown>) => putRecords(collection.name, [values]),
-    onSuccess: async (_, values) => {
-      await refreshRecords(client)
-      onAdded(String(values[keyField ?? ''] ?? ''))
-    },
-  })
+  const put = async (values: Record<string, unknown>) => {
+    if (await act(() => putRecords(collection.name, [values]))) onAdded(String(values[keyField ?? ''] ?? ''))
+  }
   const begun = Object.fromEntries(
     collection.fields.map((field) => [field.name, field.several ? [] : field.kind === 'number' ? 0 : '']),
   )
@@ -27,8 +22,8 @@ export function NewRecord({ collection, onAdded }: { collection: Collection; onA
           ? `${keyField} names it; leave out what it does not have.`
           : 'The collection needs a key field first: import some records.'}
       </p>
-      {put.isError && <ProblemNote error={put.error} />}
-      <RecordEditor text={JSON.stringify(begun, null, 2)} saves="Add" busy={put.isPending} onSave={put.mutate} />
+      {problem && <ProblemNote error={problem} />}
+      <RecordEditor text={JSON.stringify(begun, null, 2)} saves="Add" busy={busy} onSave={put} />
     </aside>
   )
 }

@@ -1,5 +1,5 @@
 // One record: its fields, what it was before, and what each reading made of it, token by token.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { record, type Collection } from '../../api/queries'
 import { deleteRecords, earlier, putRecords, readings, restoreRecord } from '../../api/records'
@@ -9,32 +9,23 @@ import { useAddress } from '../../shell/address'
 import { changedFields, whenText } from '../../thinking/revisions'
 import { shownFields, titleOf, valueText } from '../../thinking/records'
 import { RecordEditor } from './record-editor'
-import { refreshRecords } from '../../api/refresh'
+import { useDoing } from '../../shell/use-doing'
 
 const PARTS = ['Fields', 'Readings', 'Revisions'] as const
 
 export function RecordPanel({ collection, recordKey }: { collection: Collection; recordKey: string }) {
   const { params, change } = useAddress()
-  const client = useQueryClient()
+  const { busy, problem, act } = useDoing('everything')
   const [editing, setEditing] = useState(false)
   const part = PARTS.find((one) => one === params.get('part')) ?? 'Fields'
   const asked = useQuery(record(collection.name, recordKey))
   // Never another record's fields, not even for a moment: they could be edited.
   const kept = { ...asked, data: asked.data?.key === recordKey ? asked.data : undefined }
-  const put = useMutation({
-    mutationFn: (values: Record<string, unknown>) => putRecords(collection.name, [values]),
-    onSuccess: async () => {
-      await refreshRecords(client)
-      setEditing(false)
-    },
-  })
-  const remove = useMutation({
-    mutationFn: () => deleteRecords(collection.name, [recordKey]),
-    onSuccess: async () => {
-      change({ key: null })
-      await refreshRecords(client, recordKey)
-    },
-  })
+  const put = async (values: Record<string, unknown>) => {
+    if (await act(() => putRecords(collection.name, [values]))) setEditing(false)
+  }
+  const remove = () =>
+    act(() => deleteRecords(collection.name, [recordKey]), { then: () => change({ key: null }), gone: recordKey })
   return (
     <aside aria-label={`Record ${recordKey}`} className="line-l flex min-h-0 flex-col">
       <div className="line-b px-4 py-2">
@@ -51,7 +42,7 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
             type="button"
             className="btn btn-ghost btn-xs font-normal"
             title="It can be restored: Deleted (6)"
-            onClick={() => remove.mutate()}
+            onClick={remove}
           >
             Delete
           </button>
@@ -80,14 +71,13 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto">
         {kept.isError && <ProblemNote error={kept.error} />}
-        {put.isError && <ProblemNote error={put.error} />}
-        {remove.isError && <ProblemNote error={remove.error} />}
+        {problem && <ProblemNote error={problem} />}
         {editing && kept.data ? (
           <RecordEditor
             text={JSON.stringify(kept.data.field_values, null, 2)}
             saves="Save"
-            busy={put.isPending}
-            onSave={put.mutate}
+            busy={busy}
+            onSave={put}
             onCancel={() => setEditing(false)}
           />
         ) : part === 'Fields' ? (
@@ -193,12 +183,8 @@ function Revisions(props: {
   values: Record<string, unknown>
 }) {
   const { collection, recordKey } = props
-  const client = useQueryClient()
+  const { busy, problem, act } = useDoing('everything')
   const states = useQuery(earlier(collection.name, recordKey))
-  const restore = useMutation({
-    mutationFn: (ended: number) => restoreRecord(collection.name, recordKey, ended),
-    onSuccess: () => refreshRecords(client),
-  })
   if (states.isError) return <ProblemNote error={states.error} />
   if (!states.data) return <Loading what="what it was before" />
   return (
@@ -206,7 +192,7 @@ function Revisions(props: {
       <li className="line-b px-4 py-2">
         <b className="font-semibold">Now</b> <span className="quiet small">since revision {props.revision}</span>
       </li>
-      {restore.isError && <ProblemNote error={restore.error} />}
+      {problem && <ProblemNote error={problem} />}
       {states.data.map((state, i) => {
         const after = i === 0 ? props.values : (states.data[i - 1]?.field_values ?? {})
         return (
@@ -222,8 +208,8 @@ function Revisions(props: {
               <button
                 type="button"
                 className="btn btn-ghost btn-xs font-normal"
-                disabled={restore.isPending}
-                onClick={() => restore.mutate(state.ended_revision)}
+                disabled={busy}
+                onClick={() => void act(() => restoreRecord(collection.name, recordKey, state.ended_revision))}
               >
                 Make it so again
               </button>

@@ -1,26 +1,26 @@
 // Vectors made elsewhere: an array and the names of its rows, of records or of queries.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { bringVectors, spaces, type Space } from '../../api/spaces'
+import { bringVectors, type Space } from '../../api/spaces'
 import { ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
+import { useDoing } from '../../shell/use-doing'
 
 export function BringForm({ collection, space }: { collection: string; space: Space }) {
-  const client = useQueryClient()
+  const { busy, problem, act } = useDoing('spaces', collection)
+  const [brought, setBrought] = useState<Awaited<ReturnType<typeof bringVectors>> | null>(null)
   const [about, setAbout] = useState<'record' | 'query'>('record')
   const [vectors, setVectors] = useState<File | null>(null)
   const [names, setNames] = useState<File | null>(null)
-  const bring = useMutation({
-    mutationFn: () => bringVectors(collection, space.name, about, vectors!, names!),
-    onSettled: () => client.invalidateQueries({ queryKey: spaces(collection).queryKey }),
-  })
+  const bring = async () => {
+    if (vectors && names) setBrought(await act(() => bringVectors(collection, space.name, about, vectors, names)))
+  }
   return (
     <form
       aria-label="Bring vectors"
       className="line-b px-6 py-4"
       onSubmit={(event) => {
         event.preventDefault()
-        bring.mutate()
+        void bring()
       }}
     >
       <h2 className="heading quiet pb-2">Bring vectors</h2>
@@ -57,16 +57,16 @@ export function BringForm({ collection, space }: { collection: string; space: Sp
             onChange={(event) => setNames(event.target.files?.[0] ?? null)}
           />
         </label>
-        <button type="submit" className="btn btn-sm btn-primary" disabled={!vectors || !names || bring.isPending}>
-          {bring.isPending ? 'Bringing …' : 'Bring them'}
+        <button type="submit" className="btn btn-sm btn-primary" disabled={!vectors || !names || busy}>
+          {busy ? 'Bringing …' : 'Bring them'}
         </button>
       </div>
-      {bring.isError && <ProblemNote error={bring.error} />}
-      {bring.data && (
+      {problem && <ProblemNote error={problem} />}
+      {brought && (
         <div className="pt-2">
-          <p>{countText(bring.data.kept)} vectors are in.</p>
+          <p>{countText(brought.kept)} vectors are in.</p>
           <ul className="small">
-            {bring.data.wrong.map((line) => (
+            {brought.wrong.map((line) => (
               <li key={line}>{line}</li>
             ))}
           </ul>

@@ -1,11 +1,11 @@
 // A new space: where its vectors come from, which fields it reads, how they are cut and compared.
-import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Collection } from '../../api/queries'
-import { makeSpace, spaces, type SpaceDocument } from '../../api/spaces'
+import { makeSpace, type SpaceDocument } from '../../api/spaces'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { notYet, SOURCES, type SourceKind } from '../../thinking/spaces'
+import { useDoing } from '../../shell/use-doing'
 
 const PLAIN = 'nfkc > words > lower > accents'
 
@@ -20,7 +20,7 @@ type Cut = (typeof CUTS)[number][0]
 
 export function NewSpace({ collection, known }: { collection: Collection; known: string[] }) {
   const { change } = useAddress()
-  const client = useQueryClient()
+  const { busy, problem, act } = useDoing('spaces', collection.name)
   const texts = collection.fields
     .filter((field) => field.kind === 'text' && field.role !== 'key')
     .map((field) => field.name)
@@ -56,20 +56,17 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
     similarity,
   }
   const missing = notYet(name, document, known)
-  const make = useMutation({
-    mutationFn: () => makeSpace(collection.name, name, document),
-    onSuccess: async (space) => {
-      await client.invalidateQueries({ queryKey: spaces(collection.name).queryKey })
-      change({ space: space.name, new: null }, false)
-    },
-  })
+  const make = async () => {
+    const space = await act(() => makeSpace(collection.name, name, document))
+    if (space) change({ space: space.name, new: null }, false)
+  }
   return (
     <form
       aria-label="A new space"
       className="max-w-[720px] px-6 py-4"
       onSubmit={(event) => {
         event.preventDefault()
-        if (missing === null) make.mutate()
+        if (missing === null) void make()
       }}
     >
       <h1 className="pb-3 text-lg font-semibold">A new space</h1>
@@ -220,9 +217,9 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
           <option value="euclidean">Euclidean distance</option>
         </select>
       </Row>
-      {make.isError && <ProblemNote error={make.error} />}
+      {problem && <ProblemNote error={problem} />}
       <div className="flex items-center gap-4 pt-3">
-        <button type="submit" className="btn btn-sm btn-primary" disabled={missing !== null || make.isPending}>
+        <button type="submit" className="btn btn-sm btn-primary" disabled={missing !== null || busy}>
           {kind === 'service'
             ? 'Make it and count the cost'
             : kind === 'brought' && field === ''

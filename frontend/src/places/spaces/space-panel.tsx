@@ -1,25 +1,20 @@
 // One space: how it stands and what can be done with it, what lies near what, and its map.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Collection } from '../../api/queries'
-import { cancelFilling, costOf, dropSpace, fillSpace, spaces, type Space } from '../../api/spaces'
+import { cancelFilling, costOf, dropSpace, fillSpace, type Space } from '../../api/spaces'
 import { ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
 import { coverText, sourceName } from '../../thinking/spaces'
 import { BringForm } from './bring-form'
 import { FillingNote } from './filling-note'
 import { LookInto } from './look-into'
+import { useDoing } from '../../shell/use-doing'
 
 export function SpacePanel({ collection, space }: { collection: Collection; space: Space }) {
-  const client = useQueryClient()
+  const { busy: acting, problem, act } = useDoing('spaces', collection.name)
   const [confirming, setConfirming] = useState<'drop' | 'anew' | null>(null)
-  const refresh = () => client.invalidateQueries({ queryKey: spaces(collection.name).queryKey })
-  const fill = useMutation({
-    mutationFn: (anew: boolean) => fillSpace(collection.name, space.name, anew),
-    onSettled: refresh,
-  })
-  const cancel = useMutation({ mutationFn: () => cancelFilling(collection.name, space.name), onSettled: refresh })
-  const drop = useMutation({ mutationFn: () => dropSpace(collection.name, space.name), onSettled: refresh })
+  const fill = (anew: boolean) => void act(() => fillSpace(collection.name, space.name, anew))
   // Before a service is asked for the first time, its cost is counted without being asked for.
   const untouched = space.document.source.kind === 'service' && space.state === 'new'
   const cost = useQuery({ ...costOf(collection.name, space.name), enabled: untouched })
@@ -27,10 +22,10 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
   const busy = space.state === 'waiting' || space.state === 'running'
   const unfinished = ['new', 'failed', 'cancelled'].includes(space.state)
   const byFiles = document.source.kind === 'brought' && !document.source.field
-  const act = (what: 'drop' | 'anew') => {
+  const sure = (what: 'drop' | 'anew') => {
     setConfirming(null)
-    if (what === 'drop') drop.mutate()
-    else fill.mutate(true)
+    if (what === 'drop') void act(() => dropSpace(collection.name, space.name))
+    else fill(true)
   }
   return (
     <>
@@ -41,7 +36,12 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
             {sourceName(document.source.kind)} · {coverText(document)}
           </span>
           {busy ? (
-            <button type="button" className="btn btn-sm" disabled={cancel.isPending} onClick={() => cancel.mutate()}>
+            <button
+              type="button"
+              className="btn btn-sm"
+              disabled={acting}
+              onClick={() => act(() => cancelFilling(collection.name, space.name))}
+            >
               Cancel filling
             </button>
           ) : (
@@ -55,7 +55,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
                 <button
                   type="button"
                   className={unfinished ? 'btn btn-sm btn-primary' : 'link'}
-                  onClick={() => fill.mutate(false)}
+                  onClick={() => fill(false)}
                 >
                   {space.state === 'failed' || space.state === 'cancelled'
                     ? 'Go on filling'
@@ -80,7 +80,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
             {confirming === 'drop'
               ? `Drop “${space.name}” with all its vectors?`
               : 'Throw its vectors away first? Rankers that ask it find nothing by it until it is filled again.'}
-            <button type="button" className="btn btn-xs btn-error" onClick={() => act(confirming)}>
+            <button type="button" className="btn btn-xs btn-error" onClick={() => sure(confirming)}>
               {confirming === 'drop' ? 'Drop it' : 'Begin anew'}
             </button>
             <button type="button" className="link" onClick={() => setConfirming(null)}>
@@ -131,9 +131,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
             </ul>
           </details>
         )}
-        {[fill.error, cancel.error, drop.error, cost.error].map(
-          (error, i) => error && <ProblemNote key={i} error={error} />,
-        )}
+        {[problem, cost.error].map((error, i) => error && <ProblemNote key={i} error={error} />)}
       </section>
       {byFiles && <BringForm collection={collection.name} space={space} />}
       {space.model && !busy && <LookInto collection={collection} space={space} />}

@@ -1,0 +1,65 @@
+import { QueryClient } from '@tanstack/react-query'
+import { expect, test } from 'vitest'
+import { renew, type Change, type Renewing } from './subjects'
+
+const KEYS: readonly (readonly unknown[])[] = [
+  ['constants', 'stages'],
+  ['collections', 'collections'],
+  ['records', 'records', 'coast', 1],
+  ['records', 'record', 'coast', 'sm1'],
+  ['lists', 'search', 'coast', 'fog'],
+  ['lists', 'search', 'shore', 'fog'],
+  ['judging', 'judged sets', 'coast'],
+  ['judging', 'set queries', 'coast', 'visitors'],
+  ['measuring', 'overview', 'coast', 'visitors'],
+  ['imports', 'import', '7'],
+]
+
+// What is asked anew, as its key reads.
+async function renewed(change: Change, renewing?: Renewing): Promise<string[]> {
+  const client = new QueryClient()
+  for (const key of KEYS) client.setQueryData(key, 'known')
+  await renew(client, change, renewing)
+  return KEYS.filter((key) => client.getQueryState(key)?.isInvalidated).map((key) => key.slice(1).join(' '))
+}
+
+test('what follows from a judged set is its lists, its queries and its figures, of its collection alone', async () => {
+  expect(await renewed('judging', { collection: 'coast' })).toEqual([
+    'collections',
+    'judged sets coast',
+    'set queries coast visitors',
+    'overview coast visitors',
+  ])
+})
+
+test('nothing is asked about what is gone', async () => {
+  expect(await renewed('judging', { collection: 'coast', gone: 'visitors' })).toEqual([
+    'collections',
+    'judged sets coast',
+  ])
+})
+
+test('everything is everything but what never changes', async () => {
+  expect(await renewed('everything')).toEqual(KEYS.slice(1).map((key) => key.slice(1).join(' ')))
+})
+
+test('of records that somebody else changed, one that may be gone is not asked for', async () => {
+  const all = await renewed('everything', { elsewhere: true })
+  expect(all).not.toContain('record coast sm1')
+  expect(all).toContain('records coast 1')
+})
+
+test('what there is, is asked before what is asked about it', async () => {
+  const client = new QueryClient()
+  const order: string[] = []
+  for (const key of [
+    ['measuring', 'overview', 'coast'],
+    ['measuring', 'outside', 'coast'],
+  ])
+    client.setQueryData(key, 'known')
+  client.getQueryCache().subscribe((event) => {
+    if (event.type === 'updated' && event.action.type === 'invalidate') order.push(String(event.query.queryKey[1]))
+  })
+  await renew(client, 'measuring')
+  expect(order).toEqual(['outside', 'overview'])
+})

@@ -1,0 +1,68 @@
+// What answers are about: every key begins with its subject and with what of it was asked, and whoever changes a
+// subject has what follows from it asked anew.
+import type { QueryClient } from '@tanstack/react-query'
+
+export type Subject =
+  | 'constants'
+  | 'collections'
+  | 'records'
+  | 'imports'
+  | 'chains'
+  | 'rankers'
+  | 'lists'
+  | 'spaces'
+  | 'judging'
+  | 'measuring'
+  | 'judge'
+
+const EVERYTHING: Subject[] = [
+  'collections',
+  'records',
+  'imports',
+  'chains',
+  'rankers',
+  'lists',
+  'spaces',
+  'judging',
+  'measuring',
+]
+
+// What is no longer true once a subject has changed. A record, a word list or a filled space is read by everything.
+const FOLLOWS: Partial<Record<Change, Subject[]>> = {
+  collections: ['collections'],
+  rankers: ['collections', 'rankers', 'chains', 'spaces'],
+  chains: ['chains'],
+  spaces: ['spaces'],
+  judging: ['collections', 'judging', 'measuring'],
+  measuring: ['measuring'],
+}
+
+export type Change = 'everything' | 'collections' | 'rankers' | 'chains' | 'spaces' | 'judging' | 'measuring'
+
+export const followers = (change: Change): Subject[] => FOLLOWS[change] ?? EVERYTHING
+
+// What there is, by name: asked first, since what is gone need not be asked about any more.
+const THERE = ['collections', 'rankers', 'judged sets', 'outside', 'spaces', 'chains', 'imports']
+// What is asked of one record, which may be gone when it is somebody else who changed the records.
+const OF_ONE_RECORD = ['record', 'earlier', 'readings', 'why', 'why not', 'nearest', 'map']
+
+export type Renewing = {
+  // Whose: of all collections where it is left out.
+  collection?: string | undefined
+  // A key or a name that is no longer there: nothing is asked about it again.
+  gone?: string | undefined
+  // Told by the server: perhaps of somebody else's doing.
+  elsewhere?: boolean
+}
+
+export async function renew(client: QueryClient, change: Change, { collection, gone, elsewhere }: Renewing = {}) {
+  const subjects = followers(change)
+  const asked = (key: readonly unknown[]) =>
+    subjects.some((one) => one === key[0]) &&
+    (collection === undefined || key.length < 3 || key[0] === 'imports' || key[2] === collection) &&
+    (gone === undefined || !key.includes(gone)) &&
+    !(elsewhere === true && OF_ONE_RECORD.includes(String(key[1])))
+  const isThere = (key: readonly unknown[]) => THERE.includes(String(key[1]))
+  await client.invalidateQueries({ predicate: ({ queryKey }) => asked(queryKey) && isThere(queryKey) })
+  await client.invalidateQueries({ predicate: ({ queryKey }) => asked(queryKey) && !isThere(queryKey) })
+}
