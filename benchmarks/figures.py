@@ -86,12 +86,12 @@ def query_figures(record_count: int, scipy_queries: int = 100) -> Figures:
     started = perf_counter()
     index = build_index(([text] for text in made.records), chain)
     build_seconds = perf_counter() - started
-    reading = Reading("text", chain, chain)
+    reading = Reading(field="text", chain=chain, query_chain=chain)
     workspace = Workspace(record_count)
     order = np.arange(record_count, dtype=np.int32)
 
     def ask(query: str) -> PreparedQuery:
-        prepared = prepare(query, Ranker((reading,)), [index])
+        prepared = prepare(query, Ranker(readings=(reading,)), [index])
         search(prepared, TOP, order, workspace)
         return prepared
 
@@ -115,7 +115,7 @@ def query_figures(record_count: int, scipy_queries: int = 100) -> Figures:
             ask(query)
             own_ms.append((perf_counter() - started) * 1000)
         for query in made.queries[first : first + 25]:
-            scipy_ms.append(_scipy_ms(matrix, prepare(query, Ranker((reading,)), [index])))
+            scipy_ms.append(_scipy_ms(matrix, prepare(query, Ranker(readings=(reading,)), [index])))
     return {
         "records": record_count,
         "terms": len(index.vocabulary),

@@ -55,16 +55,23 @@ def ranking_figures(record_count: int) -> Figures:
         "text": build_index(([text] for text in made.records), chain),
     }
     collection = _Collection(indexes, record_count)
-    plain = Ranker((Reading("title", chain, chain, weight=3.0), Reading("text", chain, chain)))
+    plain = Ranker(
+        readings=(
+            Reading(field="title", chain=chain, query_chain=chain, weight=3.0),
+            Reading(field="text", chain=chain, query_chain=chain),
+        )
+    )
     nearness = Nearness(1.0, 2)
-    near = Ranker(tuple(Reading(f, chain, chain, nearness=nearness) for f in ("title", "text")))
+    near = Ranker(
+        readings=tuple(Reading(field=f, chain=chain, query_chain=chain, nearness=nearness) for f in ("title", "text"))
+    )
     ways: dict[str, Callable[[str], object]] = {
         "any": lambda query: collection.ask(query, plain),
-        "all": lambda query: collection.ask(query, Ranker(plain.readings, need=Need(((1, None),)))),
+        "all": lambda query: collection.ask(query, Ranker(readings=plain.readings, need=Need(((1, None),)))),
         "phrase": lambda query: collection.ask(f'"{query}"', plain),
         "near": lambda query: collection.ask(query, near),
         "slack": lambda query: collection.ask(
-            _misspelt(query), Ranker(plain.readings, spelling=Spelling(lengths=(4, 8), when=SlackWhen.ALWAYS))
+            _misspelt(query), Ranker(readings=plain.readings, spelling=Spelling(lengths=(4, 8), when=SlackWhen.ALWAYS))
         ),
     }
     phrases = [" ".join(text.split(" ")[3:6]) for text in made.records[:: max(1, record_count // 300)]][:300]

@@ -43,4 +43,11 @@ def vector_figures(record_count: int) -> Figures:
 def _table(owners: np.ndarray, vectors: np.ndarray, record_count: int) -> VectorTable:
     nothing = np.zeros(0, np.int32)
     places = np.zeros((vectors.shape[0], 4), np.int32)
-    return VectorTable(record_count, owners.astype(np.int32), vectors, places, nothing, nothing.astype(np.int8))
+    return VectorTable(
+        record_count=record_count,
+        owners=owners.astype(np.int32),
+        vectors=vectors,
+        places=places,
+        faulty=nothing,
+        faults=nothing.astype(np.int8),
+    )

@@ -143,7 +143,7 @@ def rankers(draw: st.DrawFn, fields: tuple[str, ...] = ("title", "text")) -> Ran
     equals_by = draw(st.sampled_from([(), (FieldOrder("asked", descending=True),)]))
     combine = draw(st.builds(Combine, st.sampled_from(CombineHow), st.sampled_from([0.0, 0.3, 1.0]), st.floats(0, 3)))
     spelling = draw(st.none() | spellings())
-    return Ranker(tuple(readings), equals_by=equals_by, combine=combine, need=draw(needs()), spelling=spelling)
+    return Ranker(readings=tuple(readings), equals_by=equals_by, combine=combine, need=draw(needs()), spelling=spelling)
 
 
 def needs() -> st.SearchStrategy[Need]:

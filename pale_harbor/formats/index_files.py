@@ -93,7 +93,7 @@ def write_table(folder: Path, table: VectorTable) -> None:
 def read_table(folder: Path, record_count: int) -> VectorTable | None:
     """The vectors in a folder, mapped; None where they are missing or damaged."""
     arrays = _read(folder, _TABLE_ARRAYS)
-    return None if arrays is None else VectorTable(record_count, **arrays)
+    return None if arrays is None else VectorTable(record_count=record_count, **arrays)
 
 
 def vocabulary_arrays(vocabulary: Vocabulary) -> Arrays:

@@ -34,7 +34,7 @@ GradeScale = Mapping[int, int]
 Problems = list[tuple[str, str]]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class JudgedQuery:
     """A query as a visitor typed it, and what the visitor wanted. locked, expectations: None where the file does not
     say."""
@@ -51,7 +51,7 @@ class JudgedQuery:
     expectations: tuple[Expectation, ...] | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class FileJudgment:
     """A judgment. judge: empty where nobody said who; grade: None where the judge passed; settled: by hand, so
     that this grade counts whatever judges said."""
@@ -132,7 +132,7 @@ def judgments_in(text: str, name: str, scale: GradeScale | None = None) -> list[
     if rows is None:
         grades = grades_in(text, name)
         found = [
-            (f"query {query}, record {key}", FileJudgment(query, key, grade))
+            (f"query {query}, record {key}", FileJudgment(query_id=query, record=key, grade=grade))
             for query, of_query in grades.items()
             for key, grade in of_query.items()
         ]
@@ -275,16 +275,16 @@ def _query(row: Mapping[str, Any]) -> JudgedQuery:
         raise ValueError(f"its filters cannot be used: {error}") from error
     locked = row.get("locked")
     return JudgedQuery(
-        query_id,
-        query,
-        _told_text(row, "need"),
-        _tags(row.get("tags")),
-        tuple(filters),
-        _told_text(row, "language") or None,
-        times,
-        _flag(row, "nothing_to_find"),
-        None if locked in (None, "") else _flag(row, "locked"),
-        expectations_in(_json_cell(row.get("expectations"))),
+        query_id=query_id,
+        query=query,
+        need=_told_text(row, "need"),
+        tags=_tags(row.get("tags")),
+        filters=tuple(filters),
+        language=_told_text(row, "language") or None,
+        asked=times,
+        nothing_to_find=_flag(row, "nothing_to_find"),
+        locked=None if locked in (None, "") else _flag(row, "locked"),
+        expectations=expectations_in(_json_cell(row.get("expectations"))),
     )
 
 
@@ -300,13 +300,13 @@ def _judgment(row: Mapping[str, Any]) -> FileJudgment:
         raise ValueError(f"the grade {str(grade)[:40]!r} is not a whole number.")
     at = row.get("judged_at")
     return FileJudgment(
-        query_id,
-        record,
-        grade,
-        _told_text(row, "judge"),
-        _told_text(row, "note"),
-        moment_in(str(at)) if at else None,
-        _settled(row, grade),
+        query_id=query_id,
+        record=record,
+        grade=grade,
+        judge=_told_text(row, "judge"),
+        note=_told_text(row, "note"),
+        judged_at=moment_in(str(at)) if at else None,
+        settled=_settled(row, grade),
     )
 
 

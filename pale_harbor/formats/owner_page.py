@@ -14,7 +14,7 @@ class OwnerQuery:
     after: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class OwnerExample:
     """A query and the titles that came first, before and after."""
 
@@ -34,7 +34,7 @@ class OwnerDecision:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class OwnerFacts:
     """What the page says. verdict: in a word or two; sentences: by how much, how sure, what was looked at."""
 

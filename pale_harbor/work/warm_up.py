@@ -60,13 +60,15 @@ def compile_kernels() -> None:
     """Runs every kernel once on a collection of two records, once in a process."""
     chain = chain_of("words > lower")
     index = build_index([["pale harbor"], ["harbor"]], chain)
-    reading = Reading("text", chain, chain, nearness=Nearness())
+    reading = Reading(field="text", chain=chain, query_chain=chain, nearness=Nearness())
     order = order_of_equals([], 2)
     for ranker in (
         Ranker(
-            (reading, reading), need=Need(((1, None),)), spelling=Spelling(edits=2, when=SlackWhen.ALWAYS, similar=0.5)
+            readings=(reading, reading),
+            need=Need(((1, None),)),
+            spelling=Spelling(edits=2, when=SlackWhen.ALWAYS, similar=0.5),
         ),
-        Ranker((reading, reading), combine=Combine(CombineHow.POOLED)),
+        Ranker(readings=(reading, reading), combine=Combine(CombineHow.POOLED)),
     ):
         for text in ("pale harbr", "har* *or -pale"):
             query = prepare(text, ranker, [index, index])

@@ -203,10 +203,16 @@ class Workbench:
                 if known.name == field:
                     if known.is_key != (role == "key"):
                         raise BadInput("The key of a collection is settled when its first records come in.")
-                    changed.append(CollectionField(field, kind, known.several, role, passages))
+                    changed.append(
+                        CollectionField(name=field, kind=kind, several=known.several, role=role, passages=passages)
+                    )
                 elif role is not None and known.role == role:
                     # One field has a role at a time.
-                    changed.append(CollectionField(known.name, known.kind, known.several, None, known.passages))
+                    changed.append(
+                        CollectionField(
+                            name=known.name, kind=known.kind, several=known.several, role=None, passages=known.passages
+                        )
+                    )
                 else:
                     changed.append(known)
             put_fields(connection, collection.id, changed)

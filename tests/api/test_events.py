@@ -68,10 +68,24 @@ def test_whoever_listens_hears_of_what_judges_say_whatever_it_counts_for(address
             make_collection(connection, "coast")
             coast = collection_named(connection, "coast")
             kept = make_set(connection, coast.id, "visitors")
-            passed = Judgment("q1", "a", "Ada", None, "", datetime(1907, 3, 1, tzinfo=UTC))
+            passed = Judgment(
+                query_id="q1",
+                record_key="a",
+                judge="Ada",
+                grade=None,
+                note="",
+                judged_at=datetime(1907, 3, 1, tzinfo=UTC),
+            )
             put_judgments(connection, coast.id, kept.id, [passed])
         assert json.loads(next(lines)) == {"subject": "said", "id": kept.id}
-        later = Judgment("q1", "a", "Ada", None, "a note", datetime(1907, 3, 2, tzinfo=UTC))
+        later = Judgment(
+            query_id="q1",
+            record_key="a",
+            judge="Ada",
+            grade=None,
+            note="a note",
+            judged_at=datetime(1907, 3, 2, tzinfo=UTC),
+        )
         with bench.pool.connection() as connection:
             put_judgments(connection, coast.id, kept.id, [later])
         assert json.loads(next(lines)) == {"subject": "said", "id": kept.id}

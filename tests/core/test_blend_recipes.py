@@ -36,7 +36,7 @@ two = st.lists(lists(), min_size=2, max_size=2)
 def test_meaning_is_dealt_out_among_the_spaces(
     words: Listed, spaces: list[Listed], meaning: float, weights: list[float], how: BlendHow
 ):
-    blend = Blend(how, meaning=meaning, normalise=Normalisation.RANK)
+    blend = Blend(how=how, meaning=meaning, normalise=Normalisation.RANK)
     found = blended(blend, words, spaces, weights, ORDER)
     shares = [1 - meaning, *(meaning * weight / sum(weights) for weight in weights)]
     expected: dict[int, float] = {}
@@ -62,16 +62,16 @@ def test_at_either_end_one_side_is_alone(words: Listed, spaces: list[Listed]):
 
 @given(words=lists(), spaces=two, depth=st.integers(1, RECORDS))
 def test_one_space_fills_up_or_reorders_as_it_stands(words: Listed, spaces: list[Listed], depth: int):
-    filled = blended(Blend(BlendHow.FILL_UP), words, spaces[:1], [1.0], ORDER)
+    filled = blended(Blend(how=BlendHow.FILL_UP), words, spaces[:1], [1.0], ORDER)
     assert filled.record_ids.tolist() == filled_up(words, spaces[0]).record_ids.tolist()
-    again = blended(Blend(BlendHow.REORDER, depth=depth), words, spaces[:1], [1.0], ORDER)
+    again = blended(Blend(how=BlendHow.REORDER, depth=depth), words, spaces[:1], [1.0], ORDER)
     assert again.record_ids.tolist() == reordered(words, spaces[0], depth).record_ids.tolist()
     assert again.ranks.shape == (again.record_ids.size, 2)
 
 
 @given(words=lists(), spaces=two)
 def test_two_spaces_fill_up_with_one_voice_and_keep_their_ranks(words: Listed, spaces: list[Listed]):
-    found = blended(Blend(BlendHow.FILL_UP), words, spaces, [1.0, 1.0], ORDER)
+    found = blended(Blend(how=BlendHow.FILL_UP), words, spaces, [1.0, 1.0], ORDER)
     for row, record in enumerate(found.record_ids.tolist()):
         held = [one.record_ids.tolist() for one in [words, *spaces]]
         assert found.ranks[row].tolist() == [own.index(record) + 1 if record in own else 0 for own in held]
@@ -118,4 +118,4 @@ def test_a_kind_whose_pattern_takes_too_long_is_passed_over():
 def test_lists_that_hold_nothing_blend_to_nothing():
     empty = Listed(np.zeros(0, np.int32), np.zeros(0))
     for how in (BlendHow.RECIPROCAL_RANK, BlendHow.WEIGHTED_SUM, BlendHow.FILL_UP, BlendHow.REORDER):
-        assert blended(Blend(how), empty, [empty], [1.0], ORDER).record_ids.size == 0
+        assert blended(Blend(how=how), empty, [empty], [1.0], ORDER).record_ids.size == 0

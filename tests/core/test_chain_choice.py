@@ -28,11 +28,11 @@ def test_one_index_holds_records_of_all_languages():
     values = [["The bells"], ["Die Glocken"], ["Bells, Glocken"]]
     index = build_index(values, CHOICE, ["en", "de", "fr"])
     assert list(index.vocabulary) == ["bell", "bells", "die", "glock", "glocken", "the"]
-    reading = Reading("title", CHOICE, CHOICE)
+    reading = Reading(field="title", chain=CHOICE, query_chain=CHOICE)
     order = order_of_equals([], 3)
 
     def found(query: str) -> list[int]:
-        return search(prepare(query, Ranker((reading,)), [index]), 3, order, Workspace(3)).record_ids.tolist()
+        return search(prepare(query, Ranker(readings=(reading,)), [index]), 3, order, Workspace(3)).record_ids.tolist()
 
     assert found("where are the bells of the wreck") == [0]
     assert found("die Glocken und das Boot") == [1]

@@ -15,7 +15,7 @@ items = st.one_of(st.none(), texts(20), st.integers(-5, 5), st.floats(-1e9, 1e9)
 
 @given(values=st.lists(items | st.lists(items, max_size=3), max_size=30))
 def test_counts_of_a_field_add_up(values: list[Any]):
-    profiler = Profiler("f")
+    profiler = Profiler(name="f")
     for number, value in enumerate(values):
         profiler.add(str(number), value)
     found = profiler.finished()

@@ -142,25 +142,34 @@ def test_what_was_looked_up_once_serves_every_turn_to_the_last_digit(
 
 def test_what_asks_for_another_look_up_has_another_name():
     chain, other = chain_of("words > lower"), chain_of("words")
-    reading = Reading("title", chain, chain)
-    plan = plan_of(parse_query("fog bell"), Ranker((reading,)))
+    reading = Reading(field="title", chain=chain, query_chain=chain)
+    plan = plan_of(parse_query("fog bell"), Ranker(readings=(reading,)))
     name = lookup_name(plan, None)
     alike = [replace(reading, weight=2), replace(reading, k1=0.5), replace(reading, b=0)]
-    assert [lookup_name(plan_of(parse_query("fog bell"), Ranker((one,))), None) == name for one in alike] == [True] * 3
+    assert [lookup_name(plan_of(parse_query("fog bell"), Ranker(readings=(one,))), None) == name for one in alike] == [
+        True
+    ] * 3
     apart = [
         *(replace(reading, field="text"), replace(reading, chain=other), replace(reading, query_chain=other)),
         *(replace(reading, share=0.5), replace(reading, slack=False), replace(reading, nearness=Nearness())),
         replace(reading, weight=0),
     ]
-    assert [lookup_name(plan_of(parse_query("fog bell"), Ranker((one,))), None) == name for one in apart] == [False] * 7
-    assert lookup_name(plan_of(parse_query("fog bells"), Ranker((reading,))), None) != name
-    assert lookup_name(plan_of(parse_query("fog bell"), Ranker((reading,), spelling=Spelling())), None) != name
+    assert [lookup_name(plan_of(parse_query("fog bell"), Ranker(readings=(one,))), None) == name for one in apart] == [
+        False
+    ] * 7
+    assert lookup_name(plan_of(parse_query("fog bells"), Ranker(readings=(reading,))), None) != name
+    assert lookup_name(plan_of(parse_query("fog bell"), Ranker(readings=(reading,), spelling=Spelling())), None) != name
     assert lookup_name(plan, "de") != name
 
 
 def test_sums_come_from_a_sheet_from_the_second_time_on():
     chain = chain_of("words > lower")
-    ranker = Ranker((Reading("title", chain, chain, weight=2.0), Reading("text", chain, chain)))
+    ranker = Ranker(
+        readings=(
+            Reading(field="title", chain=chain, query_chain=chain, weight=2.0),
+            Reading(field="text", chain=chain, query_chain=chain),
+        )
+    )
     kept = looked_up_for([{"title": ["fog"], "text": ["bell fog"]}, {"text": ["bell"]}], ranker, "fog bell")
     plan = kept.slabs[0].plan
     assert kept.for_plan(plan)[0].sheet is None
@@ -247,7 +256,7 @@ def test_marks_are_on_letters_of_the_record(records: plain.Records, ranker: Rank
 def test_bm25_by_hand():
     chain = chain_of("words > lower")
     records: plain.Records = [{"text": ["fog fog bell"]}, {"text": ["fog"]}, {"text": ["rope"]}]
-    ranker = Ranker((Reading("text", chain, chain, weight=2.0, k1=1.2, b=0.75),))
+    ranker = Ranker(readings=(Reading(field="text", chain=chain, query_chain=chain, weight=2.0, k1=1.2, b=0.75),))
     found = search(prepared_for(records, ranker, "fog"), 10, by_id(3), Workspace(3))
     idf = log(1 + (3 - 2 + 0.5) / (2 + 0.5))
     average = 5 / 3
@@ -262,7 +271,7 @@ def test_bm25_by_hand():
 def test_a_word_said_twice_counts_twice():
     chain = chain_of("words")
     records: plain.Records = [{"text": ["fog"]}, {"text": ["bell"]}]
-    ranker = Ranker((Reading("text", chain, chain),))
+    ranker = Ranker(readings=(Reading(field="text", chain=chain, query_chain=chain),))
     once, twice = (
         search(prepared_for(records, ranker, query), 1, by_id(2), Workspace(2)).scores[0]
         for query in ("fog", "fog fog")
@@ -273,7 +282,12 @@ def test_a_word_said_twice_counts_twice():
 def test_a_reading_of_weight_0_takes_no_part():
     chain = chain_of("words")
     records: plain.Records = [{"title": ["fog"], "text": ["bell"]}]
-    ranker = Ranker((Reading("title", chain, chain, weight=0.0), Reading("text", chain, chain)))
+    ranker = Ranker(
+        readings=(
+            Reading(field="title", chain=chain, query_chain=chain, weight=0.0),
+            Reading(field="text", chain=chain, query_chain=chain),
+        )
+    )
     prepared = prepared_for(records, ranker, "fog")
     assert search(prepared, 10, by_id(1), Workspace(1)).matched == 0
     assert [(reading.reading.field, reading.number) for reading in prepared.readings] == [("text", 1)]
@@ -291,7 +305,7 @@ def test_equal_scores_go_by_fields_then_by_key():
 def test_a_query_without_words_finds_nothing():
     chain = chain_of("words > stopwords(en)")
     records: plain.Records = [{"text": ["fog"]}]
-    ranker = Ranker((Reading("text", chain, chain),))
+    ranker = Ranker(readings=(Reading(field="text", chain=chain, query_chain=chain),))
     for query in ("", "  ", "the of", "—"):
         found = search(prepared_for(records, ranker, query), 10, by_id(1), Workspace(1))
         assert (found.matched, found.record_ids.tolist()) == (0, [])

@@ -35,18 +35,18 @@ NAN = float("nan")
 @pytest.mark.parametrize(
     ("signal", "values"),
     [
-        (Signal("asked", Shape.VALUE), [0.0, 10.0, 30.0, 0.0]),
-        (Signal("asked", Shape.LOG, scale=10), [0.0, np.log(2), np.log(4), 0.0]),
-        (Signal("asked", Shape.SATURATION, scale=10), [0.0, 0.5, 0.75, 0.0]),
-        (Signal("asked", Shape.RANK), [0.0, 1 / 3, 2 / 3, 0.0]),
-        (Signal("asked", Shape.FLAG), [0.0, 1.0, 1.0, 0.0]),
-        (Signal("asked", Shape.HALF_LIFE, scale=10), [1 / 8, 1 / 4, 1.0, 0.0]),
-        (Signal("asked", Shape.HALF_LIFE, scale=10, now=40.0), [1 / 16, 1 / 8, 1 / 2, 0.0]),
+        (Signal(field="asked", shape=Shape.VALUE), [0.0, 10.0, 30.0, 0.0]),
+        (Signal(field="asked", shape=Shape.LOG, scale=10), [0.0, np.log(2), np.log(4), 0.0]),
+        (Signal(field="asked", shape=Shape.SATURATION, scale=10), [0.0, 0.5, 0.75, 0.0]),
+        (Signal(field="asked", shape=Shape.RANK), [0.0, 1 / 3, 2 / 3, 0.0]),
+        (Signal(field="asked", shape=Shape.FLAG), [0.0, 1.0, 1.0, 0.0]),
+        (Signal(field="asked", shape=Shape.HALF_LIFE, scale=10), [1 / 8, 1 / 4, 1.0, 0.0]),
+        (Signal(field="asked", shape=Shape.HALF_LIFE, scale=10, now=40.0), [1 / 16, 1 / 8, 1 / 2, 0.0]),
         # What lies ahead of now is as fresh as can be.
-        (Signal("asked", Shape.HALF_LIFE, scale=10, now=10.0), [1 / 2, 1.0, 1.0, 0.0]),
-        (Signal("asked", Shape.LINEAR, scale=40), [1 / 4, 1 / 2, 1.0, 0.0]),
-        (Signal("asked", Shape.LINEAR, scale=20, without=0.4), [0.0, 0.0, 1.0, 0.4]),
-        (Signal("asked", Shape.BELL, scale=20), [2**-2.25, 1 / 2, 1.0, 0.0]),
+        (Signal(field="asked", shape=Shape.HALF_LIFE, scale=10, now=10.0), [1 / 2, 1.0, 1.0, 0.0]),
+        (Signal(field="asked", shape=Shape.LINEAR, scale=40), [1 / 4, 1 / 2, 1.0, 0.0]),
+        (Signal(field="asked", shape=Shape.LINEAR, scale=20, without=0.4), [0.0, 0.0, 1.0, 0.4]),
+        (Signal(field="asked", shape=Shape.BELL, scale=20), [2**-2.25, 1 / 2, 1.0, 0.0]),
     ],
 )
 def test_each_shape_by_hand(signal: Signal, values: list[float]):
@@ -61,12 +61,15 @@ def test_each_shape_by_hand(signal: Signal, values: list[float]):
 )
 def test_more_is_never_worth_less(numbers: list[float], shape: Shape, scale: float):
     ordered = np.sort(np.array(numbers))
-    found = signal_values(Signal("asked", shape, scale=scale), ordered, basis_of([ordered]))
+    found = signal_values(Signal(field="asked", shape=shape, scale=scale), ordered, basis_of([ordered]))
     assert (np.diff(found) >= -1e-12).all()
 
 
 def test_added_signals_come_before_those_that_multiply():
-    one, two = Signal("a", Shape.VALUE, weight=2.0), Signal("b", Shape.VALUE, weight=0.5, how=SignalHow.MULTIPLY)
+    one, two = (
+        Signal(field="a", shape=Shape.VALUE, weight=2.0),
+        Signal(field="b", shape=Shape.VALUE, weight=0.5, how=SignalHow.MULTIPLY),
+    )
     scores = with_signals(np.array([1.0, 0.0]), [(two, np.array([4.0, 0.0])), (one, np.array([3.0, 1.0]))])
     assert scores.tolist() == [(1 + 2 * 3) * (1 + 0.5 * 4), 2.0]
 
@@ -77,11 +80,11 @@ YEAR = Matching(safe_pattern(r"\b1[89]\d\d\b", place_of("", 0, 0)))
 
 def test_a_rule_of_a_query_pins_lifts_and_hides():
     rules = (
-        Rule(Saying("fog  Bell"), Pin(("a", "b", "a"))),
-        Rule(Saying("fog bell"), Lift(("c",), 2.0)),
-        Rule(Always(), Hide(("d",))),
-        Rule(Saying("other"), Pin(("x",))),
-        Rule(Always(), Hide(("y",)), on=False),
+        Rule(when=Saying("fog  Bell"), do=Pin(("a", "b", "a"))),
+        Rule(when=Saying("fog bell"), do=Lift(("c",), 2.0)),
+        Rule(when=Always(), do=Hide(("d",))),
+        Rule(when=Saying("other"), do=Pin(("x",))),
+        Rule(when=Always(), do=Hide(("y",)), on=False),
     )
     query = ruled("Fog bell ", rules)
     assert query.pinned == ("a", "b")
@@ -93,34 +96,38 @@ def test_a_rule_of_a_query_pins_lifts_and_hides():
 
 def test_a_part_of_a_query_becomes_a_filter_a_field_or_a_weight():
     words = Holding(ListedWords("places", WordSet(frozenset(["Cold Haven", "Cold"]))))
-    assert ruled("lamps 1890 north", (Rule(YEAR, FilterBy("year")),)).text == "lamps north"
-    assert ruled("lamps 1890", (Rule(YEAR, FilterBy("year", 5.0)),)).filters == (Within("year", "1885.0", "1895.0"),)
+    assert ruled("lamps 1890 north", (Rule(when=YEAR, do=FilterBy("year")),)).text == "lamps north"
+    assert ruled("lamps 1890", (Rule(when=YEAR, do=FilterBy("year", 5.0)),)).filters == (
+        Within("year", "1885.0", "1895.0"),
+    )
     # The longest entry of a list that is found, whatever its case.
-    of_list = ruled("lamps of cold haven", (Rule(words, FilterBy("place")),))
+    of_list = ruled("lamps of cold haven", (Rule(when=words, do=FilterBy("place")),))
     assert (of_list.text, of_list.filters) == ("lamps of", (OneOf("place", ("cold haven",), any_case=True),))
     # Typed as it stands, zeros in front and many digits included.
     number = Matching(safe_pattern(r"\d+", place_of("", 0, 0)))
-    assert ruled("0012345678", (Rule(number, FilterBy("code")),)).filters == (
+    assert ruled("0012345678", (Rule(when=number, do=FilterBy("code")),)).filters == (
         OneOf("code", ("0012345678",), any_case=True),
     )
-    assert ruled("12345678", (Rule(number, FilterBy("n", 1.0)),)).filters == (Within("n", "12345677.0", "12345679.0"),)
-    of_code = ruled("see SMC-1907-41 now", (Rule(CODE, LookIn("old code")),))
+    assert ruled("12345678", (Rule(when=number, do=FilterBy("n", 1.0)),)).filters == (
+        Within("n", "12345677.0", "12345679.0"),
+    )
+    of_code = ruled("see SMC-1907-41 now", (Rule(when=CODE, do=LookIn("old code")),))
     assert (of_code.text, of_code.looked_for) == ("see now", (("old code", "SMC-1907-41"),))
-    assert ruled("SMC-1-2", (Rule(CODE, Weigh("title", 0.0)),)).weights == (("title", 0.0),)
-    assert ruled("lamps", (Rule(CODE, Weigh("title", 0.0)), Rule(YEAR, FilterBy("year")))).applied == ()
+    assert ruled("SMC-1-2", (Rule(when=CODE, do=Weigh("title", 0.0)),)).weights == (("title", 0.0),)
+    assert ruled("lamps", (Rule(when=CODE, do=Weigh("title", 0.0)), Rule(when=YEAR, do=FilterBy("year")))).applied == ()
 
 
 def test_a_rule_that_takes_too_long_is_passed_over(monkeypatch: pytest.MonkeyPatch):
     monkeypatch.setattr("pale_harbor.core.text.patterns.SECONDS_ALLOWED", 0.01)
     slow = Matching(safe_pattern("(a|a)*$", place_of("", 0, 0)))
-    query = ruled("a" * 40 + "b", (Rule(slow, Hide(("x",))), Rule(Always(), Pin(("y",)))))
+    query = ruled("a" * 40 + "b", (Rule(when=slow, do=Hide(("x",))), Rule(when=Always(), do=Pin(("y",)))))
     assert (query.slow, query.applied, query.hidden) == ((0,), (1,), frozenset())
 
 
 def test_a_rule_holds_through_its_last_day():
-    rule = Rule(Always(), Pin(("a",)), until=100.0)
+    rule = Rule(when=Always(), do=Pin(("a",)), until=100.0)
     assert [in_force([rule], today)[0].on for today in (99.0, 100.0, 101.0)] == [True, True, False]
-    assert not in_force([Rule(Always(), Pin(("a",)), on=False)], 0.0)[0].on
+    assert not in_force([Rule(when=Always(), do=Pin(("a",)), on=False)], 0.0)[0].on
 
 
 demands = st.recursive(

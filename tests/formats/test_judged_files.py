@@ -36,16 +36,16 @@ expectations = st.one_of(
 queries_strategy = st.lists(
     st.builds(
         JudgedQuery,
-        ids,
-        ids,
-        texts,
-        st.lists(st.text("abc,;é", min_size=1).filter(lambda tag: tag.strip() == tag), max_size=3).map(tuple),
-        st.sampled_from([(), ({"field": "kind", "one_of": ["lamp", "a;b"]},)]),
-        st.sampled_from([None, "de"]),
-        st.none() | st.integers(0, 10**9),
-        st.booleans(),
-        st.booleans(),
-        st.none() | st.lists(expectations, max_size=3).map(tuple),
+        query_id=ids,
+        query=ids,
+        need=texts,
+        tags=st.lists(st.text("abc,;é", min_size=1).filter(lambda tag: tag.strip() == tag), max_size=3).map(tuple),
+        filters=st.sampled_from([(), ({"field": "kind", "one_of": ["lamp", "a;b"]},)]),
+        language=st.sampled_from([None, "de"]),
+        asked=st.none() | st.integers(0, 10**9),
+        nothing_to_find=st.booleans(),
+        locked=st.booleans(),
+        expectations=st.none() | st.lists(expectations, max_size=3).map(tuple),
     ),
     max_size=5,
     unique_by=lambda query: query.query_id,
@@ -53,12 +53,12 @@ queries_strategy = st.lists(
 forms = st.sampled_from(typing.get_args(JudgedFormat)[1:])
 said = st.builds(
     FileJudgment,
-    ids,
-    ids,
-    st.none() | st.integers(0, 3),
-    st.sampled_from(["", "Ada", "Bo, the second"]),
-    texts,
-    st.datetimes(datetime(1900, 1, 1), datetime(9000, 1, 1), timezones=st.just(UTC)),  # noqa: DTZ001 - a bound
+    query_id=ids,
+    record=ids,
+    grade=st.none() | st.integers(0, 3),
+    judge=st.sampled_from(["", "Ada", "Bo, the second"]),
+    note=texts,
+    judged_at=st.datetimes(datetime(1900, 1, 1), datetime(9000, 1, 1), timezones=st.just(UTC)),  # noqa: DTZ001 - a bound
 )
 judgments_strategy = st.lists(
     said | said.filter(lambda one: one.grade is not None).map(lambda one: replace(one, judge="", settled=True)),
@@ -93,7 +93,7 @@ def test_judgments_that_are_written_read_back_as_they_were(
     )
 )
 def test_settled_grades_go_out_as_columns_and_come_in_again(grades: dict[tuple[str, str], int]):
-    judgments = [FileJudgment(query, record, grade) for (query, record), grade in grades.items()]
+    judgments = [FileJudgment(query_id=query, record=record, grade=grade) for (query, record), grade in grades.items()]
     again = judgments_in(written_judgments(judgments, "columns"), "file")
     assert {(one.query_id, one.record): one.grade for one in again} == grades
 
@@ -108,7 +108,7 @@ def test_queries_come_in_three_shapes():
 
 
 def test_judgments_come_in_three_shapes():
-    expected = [FileJudgment("q1", "a", 3), FileJudgment("q1", "b", 0)]
+    expected = [FileJudgment(query_id="q1", record="a", grade=3), FileJudgment(query_id="q1", record="b", grade=0)]
     for content in (
         "q1 0 a 3\nq1 0 b 0\n",
         '{"query_id": "q1", "record": "a", "grade": 3}\n{"query_id": "q1", "record": "b", "grade": 0}\n',
@@ -119,7 +119,16 @@ def test_judgments_come_in_three_shapes():
 
 def test_a_time_without_a_zone_is_universal_time():
     told = judgments_in("query_id,record,grade,judge,judged_at\nq1,a,,Ada,2031-05-17T09:30:00\n", "file")
-    assert told == [FileJudgment("q1", "a", None, "Ada", "", datetime(2031, 5, 17, 9, 30, tzinfo=UTC))]
+    assert told == [
+        FileJudgment(
+            query_id="q1",
+            record="a",
+            grade=None,
+            judge="Ada",
+            note="",
+            judged_at=datetime(2031, 5, 17, 9, 30, tzinfo=UTC),
+        )
+    ]
 
 
 def test_grades_of_another_scale_are_refused_with_a_scale_to_take_and_mapped_with_it():
@@ -200,6 +209,6 @@ def test_a_plain_list_tells_how_often_each_query_was_asked():
 
 def test_columns_refuse_what_they_could_not_keep_apart():
     with pytest.raises(BadInput, match="holds white space and cannot stand in a file of columns"):
-        written_judgments([FileJudgment("q 1", "a", 1)], "columns")
+        written_judgments([FileJudgment(query_id="q 1", record="a", grade=1)], "columns")
     with pytest.raises(BadInput, match="The query q1 holds a tab or a line break"):
-        written_queries([JudgedQuery("q1", "a\tb")], "columns")
+        written_queries([JudgedQuery(query_id="q1", query="a\tb")], "columns")

@@ -98,8 +98,14 @@ def test_every_part_of_a_document_comes_into_the_ranker():
         edits=2, lengths=(5, 8), fixed_start=0, most=9, worth=0.4, when=SlackWhen.ALWAYS, rare=5, similar=0.5
     )
     assert ranker.signals == (
-        Signal("asked", Shape.LOG, weight=0.5, scale=10.0),
-        Signal("acquired", Shape.HALF_LIFE, scale=365.0, now=day_of("1990-01-01", last=False), how=SignalHow.MULTIPLY),
+        Signal(field="asked", shape=Shape.LOG, weight=0.5, scale=10.0),
+        Signal(
+            field="acquired",
+            shape=Shape.HALF_LIFE,
+            scale=365.0,
+            now=day_of("1990-01-01", last=False),
+            how=SignalHow.MULTIPLY,
+        ),
     )
     assert [type(rule.do).__name__ for rule in ranker.rules] == ["Pin", "FilterBy", "FilterBy", "Weigh"]
     assert ranker.rules[0].until == day_of("2030-05-01", last=False)

@@ -135,12 +135,12 @@ def test_a_collection_is_made_once(pool: Pool, coast: Collection):
 
 def test_fields_keep_their_order(pool: Pool, coast: Collection):
     fields = [
-        CollectionField("id", "exact", role="key"),
-        CollectionField("year", "number", several=True),
-        CollectionField("a", "date", passages={"how": "sentences"}),
+        CollectionField(name="id", kind="exact", role="key"),
+        CollectionField(name="year", kind="number", several=True),
+        CollectionField(name="a", kind="date", passages={"how": "sentences"}),
     ]
     with pool.connection() as connection:
-        put_fields(connection, coast.id, [CollectionField("old", "text")])
+        put_fields(connection, coast.id, [CollectionField(name="old", kind="text")])
         put_fields(connection, coast.id, fields)
         assert fields_of(connection, coast.id) == fields
 
@@ -232,11 +232,18 @@ def test_equal_records_have_equal_fingerprints_however_they_came(pool: Pool, ste
 def test_a_collection_is_copied_renamed_and_dropped_whole(pool: Pool, coast: Collection):
     with pool.connection() as connection:
         merged(connection, [("a", {"n": 1})])
-        put_fields(connection, coast.id, [CollectionField("n", "number")])
+        put_fields(connection, coast.id, [CollectionField(name="n", kind="number")])
         save_chain(connection, coast.id, "plain", "words")
         save_ranker(connection, coast.id, "first", DOCUMENT, {"plain": 1}, {}, "why")
-        judged = put_set(connection, coast, "set", [SetQuery("q1", "fog", "", ["t"])], {("q1", "a"): 3})
-        put_judgments(connection, coast.id, judged.id, [Judgment("q1", "a", "Ada", 3, "seen", TODAY)])
+        judged = put_set(
+            connection, coast, "set", [SetQuery(query_id="q1", query="fog", need="", tags=["t"])], {("q1", "a"): 3}
+        )
+        put_judgments(
+            connection,
+            coast.id,
+            judged.id,
+            [Judgment(query_id="q1", record_key="a", judge="Ada", grade=3, note="seen", judged_at=TODAY)],
+        )
         copy_collection(connection, collection_named(connection, "coast"), "copy")
         copy = collection_named(connection, "copy")
         assert copy.fingerprint == collection_named(connection, "coast").fingerprint
@@ -300,7 +307,10 @@ def test_a_rankers_document_keeps_its_keys_in_order_and_its_digits(pool: Pool, c
 
 
 def test_every_revision_of_a_judged_set_can_be_read_again(pool: Pool, coast: Collection):
-    first, second = SetQuery("q2", "lamp", "a need", ["x", "y"]), SetQuery("q1", "Åsmoe")
+    first, second = (
+        SetQuery(query_id="q2", query="lamp", need="a need", tags=["x", "y"]),
+        SetQuery(query_id="q1", query="Åsmoe"),
+    )
     with pool.connection() as connection:
         judged = put_set(connection, coast, "visitors", [first, second], {("q1", "a"): 3, ("q2", "b"): 0})
         changed = replace(first, need="another")
@@ -322,8 +332,8 @@ def test_every_revision_of_a_judged_set_can_be_read_again(pool: Pool, coast: Col
 def test_what_a_judge_says_late_never_overwrites_what_was_said_later(pool: Pool, coast: Collection):
     later = TODAY + timedelta(seconds=1)
     with pool.connection() as connection:
-        judged = put_set(connection, coast, "visitors", [SetQuery("q1", "x")], {})
-        say = [Judgment("q1", "a", "Ada", 3, "", later)]
+        judged = put_set(connection, coast, "visitors", [SetQuery(query_id="q1", query="x")], {})
+        say = [Judgment(query_id="q1", record_key="a", judge="Ada", grade=3, note="", judged_at=later)]
         assert put_judgments(connection, coast.id, judged.id, say) == [("q1", "a")]
         assert put_judgments(connection, coast.id, judged.id, say) == []
         assert put_judgments(connection, coast.id, judged.id, [replace(say[0], grade=0, judged_at=TODAY)]) == []
@@ -336,8 +346,16 @@ def test_what_a_judge_says_late_never_overwrites_what_was_said_later(pool: Pool,
 def test_a_run_is_frozen_under_everything_it_depends_on(pool: Pool, coast: Collection):
     with pool.connection() as connection:
         ranker = save_ranker(connection, coast.id, "first", DOCUMENT, {}, {}, "")
-        judged = put_set(connection, coast, "visitors", [SetQuery("q1", "x")], {("q1", "a"): 1})
-        key = RunKey(ranker.id, judged.id, 1, "print", 1, 1_000, "0.1.0")
+        judged = put_set(connection, coast, "visitors", [SetQuery(query_id="q1", query="x")], {("q1", "a"): 1})
+        key = RunKey(
+            ranker_id=ranker.id,
+            set_id=judged.id,
+            records_revision=1,
+            records_fingerprint="print",
+            queries_revision=1,
+            depth=1_000,
+            program_version="0.1.0",
+        )
         lists = [RunList("q1", ["b", "a"], [2.5, 0.1], 7)]
         assert find_run(connection, key) is None
         run_id = save_run(connection, key, lists)

@@ -164,7 +164,9 @@ def test_a_querys_filters_hold_when_it_is_measured(bench: Workbench, judged: str
 
 
 def test_a_filter_on_a_field_that_is_gone_is_told(bench: Workbench, judged: str):
-    put_query(bench, "coast", judged, SetQuery("q2", "quay", filters=[{"field": "gone", "one_of": ["x"]}]))
+    put_query(
+        bench, "coast", judged, SetQuery(query_id="q2", query="quay", filters=[{"field": "gone", "one_of": ["x"]}])
+    )
     found = measure_ranker(bench, "coast", RankerChoice("all"), judged, [NDCG])
     assert found.figures.matched["q2"] == 0
     assert found.notes == ['A judged query is filtered by a field that there is not, so that nothing is found: "gone".']
@@ -206,8 +208,14 @@ def test_a_frozen_run_measured_in_its_revision_gives_the_same_digits_after_every
         kept = set_named(connection, collection_named(connection, "coast").id, judged)
         run = runs_of(connection, kept.id)[0]
     assert (run.ranker, run.version, run.queries_revision) == ("all", 1, kept.queries_revision)
-    engineer_says(bench, "coast", judged, "Ada", [Said("q1", "r6", 3, "", TODAY, taken_back=False)])
-    put_query(bench, "coast", judged, SetQuery("q7", "sextant"))
+    engineer_says(
+        bench,
+        "coast",
+        judged,
+        "Ada",
+        [Said(query_id="q1", record_key="r6", grade=3, note="", at=TODAY, taken_back=False)],
+    )
+    put_query(bench, "coast", judged, SetQuery(query_id="q7", query="sextant"))
     again, revision = measure_run(bench, "coast", judged, run.id, [NDCG, JUDGED], before.made_of.judged_revision)
     assert (again.measured, revision) == (before.measured, before.made_of.judged_revision)
     now, newest = measure_run(bench, "coast", judged, run.id, [NDCG])
@@ -226,9 +234,11 @@ def test_a_grade_more_uses_the_frozen_lists_and_a_query_more_makes_new_ones(benc
             return len(runs_of(connection, set_named(connection, collection_named(connection, "coast").id, judged).id))
 
     assert runs() == 1
-    engineer_says(bench, "coast", judged, "", [Said("q2", "r2", 1, "", TODAY, taken_back=False)])
+    engineer_says(
+        bench, "coast", judged, "", [Said(query_id="q2", record_key="r2", grade=1, note="", at=TODAY, taken_back=False)]
+    )
     assert runs() == 1
-    put_query(bench, "coast", judged, SetQuery("q7", "sextant"))
+    put_query(bench, "coast", judged, SetQuery(query_id="q7", query="sextant"))
     assert runs() == 2
 
 
@@ -290,14 +300,22 @@ def test_head_to_head_tells_gains_slices_differences_and_what_to_judge_next(benc
     assert {one.record for one in found.open} <= set(found.titles)
     # What would matter most is judged: then it is open no more, and the gain is what was said it would be.
     first = found.open[0]
-    engineer_says(bench, "coast", judged, "", [Said(first.query, first.record, 3, "", TODAY, taken_back=False)])
+    engineer_says(
+        bench,
+        "coast",
+        judged,
+        "",
+        [Said(query_id=first.query, record_key=first.record, grade=3, note="", at=TODAY, taken_back=False)],
+    )
     after = compared(bench, judged)
     assert after.comparison.gain - found.comparison.gain == pytest.approx(first.swing, abs=1e-9)
     assert first.record not in [one.record for one in after.open if one.query == first.query]
 
 
 def test_the_owners_page_says_it_in_plain_words_and_markup_in_data_stays_text(bench: Workbench, judged: str):
-    put_query(bench, "coast", judged, SetQuery("q2", "quay | *loud* <b>", "A | need", ["one word"]))
+    put_query(
+        bench, "coast", judged, SetQuery(query_id="q2", query="quay | *loud* <b>", need="A | need", tags=["one word"])
+    )
     expect(bench, "coast", judged, "q1", expectation("never", "r2", None, ""))
     found = compared(bench, judged)
     with bench.pool.connection() as connection:

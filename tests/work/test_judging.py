@@ -99,7 +99,14 @@ def task_of(bench: Workbench, name: str, **more: Any) -> dict[str, str]:
 
 
 def said(query: str, record: str, grade: int | None, seconds: int = 0, **more: Any) -> Said:
-    return Said(query, record, grade, more.get("note", ""), TODAY + timedelta(seconds=seconds), "back" in more)
+    return Said(
+        query_id=query,
+        record_key=record,
+        grade=grade,
+        note=more.get("note", ""),
+        at=TODAY + timedelta(seconds=seconds),
+        taken_back="back" in more,
+    )
 
 
 def test_a_task_gives_each_judge_a_part_of_the_pool_and_tells_no_ranks(bench: Workbench, judged: str):
@@ -370,18 +377,25 @@ def test_past_queries_come_in_with_how_often_they_were_asked(bench: Workbench, j
 
 
 def test_a_complaint_becomes_a_judged_query_with_a_grade_and_an_expectation(bench: Workbench, judged: str):
-    complaint = Complaint("harpon", "A harpoon.", "She found nothing.", "r4", 3, expectation("among_first", "r4", 3))
+    complaint = Complaint(
+        query="harpon",
+        need="A harpoon.",
+        complaint="She found nothing.",
+        record_key="r4",
+        grade=3,
+        wanted=expectation("among_first", "r4", 3),
+    )
     query_id = complain(bench, "coast", judged, complaint)
     assert query_id == "q4"
     assert kept(bench, judged)[1] == {"q4": {"r4": 3}}
     # The same words once more are the same query.
-    assert complain(bench, "coast", judged, Complaint("harpon", record_key="r7", grade=0)) == "q4"
+    assert complain(bench, "coast", judged, Complaint(query="harpon", record_key="r7", grade=0)) == "q4"
     assert kept(bench, judged)[1] == {"q4": {"r4": 3, "r7": 0}}
     with pytest.raises(BadInput, match='"coast" has no record "r99"'):
-        complain(bench, "coast", judged, Complaint("harpon", record_key="r99", grade=0))
+        complain(bench, "coast", judged, Complaint(query="harpon", record_key="r99", grade=0))
     assert "r99" not in kept(bench, judged)[1]["q4"]
     with pytest.raises(BadInput, match="say what was typed"):
-        complain(bench, "coast", judged, Complaint("  "))
+        complain(bench, "coast", judged, Complaint(query="  "))
 
 
 def locked_of(bench: Workbench, name: str) -> set[str]:
@@ -392,24 +406,24 @@ def locked_of(bench: Workbench, name: str) -> set[str]:
 def test_a_complaint_about_a_locked_query_opens_it_since_it_was_seen(bench: Workbench, judged: str):
     lock_away(bench, "coast", judged, 0.9)
     assert locked_of(bench, judged) == {"q1", "q2", "q3"}
-    complain(bench, "coast", judged, Complaint("harpoon", record_key="r4", grade=3))
-    complain(bench, "coast", judged, Complaint("a new one"))
+    complain(bench, "coast", judged, Complaint(query="harpoon", record_key="r4", grade=3))
+    complain(bench, "coast", judged, Complaint(query="a new one"))
     assert locked_of(bench, judged) == {"q1", "q2"}
 
 
 def test_of_queries_made_by_hand_a_share_is_locked_away_by_chance_unless_somebody_says(bench: Workbench):
     make_judged_set(bench, "coast", "by-hand", 0.5)
-    made = [new_query(bench, "coast", "by-hand", SetQuery("", f"query {i}")) for i in range(40)]
+    made = [new_query(bench, "coast", "by-hand", SetQuery(query_id="", query=f"query {i}")) for i in range(40)]
     assert 8 < len(locked_of(bench, "by-hand")) < 32
-    new_query(bench, "coast", "by-hand", SetQuery("", "open"), locked=False)
-    new_query(bench, "coast", "by-hand", SetQuery("", "away"), locked=True)
+    new_query(bench, "coast", "by-hand", SetQuery(query_id="", query="open"), locked=False)
+    new_query(bench, "coast", "by-hand", SetQuery(query_id="", query="away"), locked=True)
     assert {"q41", "q42"} & locked_of(bench, "by-hand") == {"q42"}
     # A change of something else leaves it as it is.
     before = locked_of(bench, "by-hand")
     for query_id in made:
-        put_query(bench, "coast", "by-hand", SetQuery(query_id, f"another {query_id}"))
+        put_query(bench, "coast", "by-hand", SetQuery(query_id=query_id, query=f"another {query_id}"))
     assert locked_of(bench, "by-hand") == before
-    put_query(bench, "coast", "by-hand", SetQuery("q42", "away"), locked=False)
+    put_query(bench, "coast", "by-hand", SetQuery(query_id="q42", query="away"), locked=False)
     assert locked_of(bench, "by-hand") == before - {"q42"}
 
 

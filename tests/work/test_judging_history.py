@@ -62,7 +62,14 @@ class Say:
     back: bool
 
     def __call__(self, bench: Workbench, name: str, truth: Truth) -> None:
-        said = Said(self.query, self.record, self.grade, "", START + timedelta(seconds=self.at), self.back)
+        said = Said(
+            query_id=self.query,
+            record_key=self.record,
+            grade=self.grade,
+            note="",
+            at=START + timedelta(seconds=self.at),
+            taken_back=self.back,
+        )
         if self.query not in truth.queries:
             with pytest.raises(HarborError, match="has no query"):
                 engineer_says(bench, "coast", name, self.judge, [said])
@@ -105,7 +112,7 @@ class Put:
     text: str
 
     def __call__(self, bench: Workbench, name: str, truth: Truth) -> None:
-        put_query(bench, "coast", name, SetQuery(self.query, self.text))
+        put_query(bench, "coast", name, SetQuery(query_id=self.query, query=self.text))
         truth.queries.add(self.query)
 
 

@@ -180,7 +180,14 @@ def file_of_set(
 @router.post("/collections/{collection}/judged/{name}/grades")
 def give_grade(collection: str, name: SetName, request: GradeRequest, bench: Bench) -> ComplaintAnswer:
     """A grade that is given outside of any task."""
-    said = Said(request.query_id, request.record_key, request.grade, request.note, sets.now(), request.taken_back)
+    said = Said(
+        query_id=request.query_id,
+        record_key=request.record_key,
+        grade=request.grade,
+        note=request.note,
+        at=sets.now(),
+        taken_back=request.taken_back,
+    )
     engineer_says(bench, collection, name, request.judge, [said])
     return ComplaintAnswer(query_id=request.query_id, revision=_revision(bench, collection, name))
 
@@ -194,13 +201,13 @@ def take_complaint(collection: str, name: SetName, request: ComplaintRequest, be
         collection,
         name,
         Complaint(
-            request.query,
-            request.need,
-            request.complaint,
-            request.record_key,
-            request.grade,
-            None if request.kind is None else request.wanted(request.kind),
-            filters,
+            query=request.query,
+            need=request.need,
+            complaint=request.complaint,
+            record_key=request.record_key,
+            grade=request.grade,
+            wanted=None if request.kind is None else request.wanted(request.kind),
+            filters=filters,
         ),
     )
     return ComplaintAnswer(query_id=query_id, revision=_revision(bench, collection, name))
@@ -278,14 +285,14 @@ def write_decision(collection: str, request: DecisionRequest, bench: Bench) -> D
 
 def _query(query_id: str, request: QueryRequest) -> SetQuery:
     return SetQuery(
-        query_id,
-        request.query,
-        request.need,
-        request.tags,
-        [one.written for one in request.filters],
-        request.language,
-        request.asked,
-        request.nothing_to_find,
+        query_id=query_id,
+        query=request.query,
+        need=request.need,
+        tags=request.tags,
+        filters=[one.written for one in request.filters],
+        language=request.language,
+        asked=request.asked,
+        nothing_to_find=request.nothing_to_find,
     )
 
 

@@ -39,16 +39,16 @@ def judging_tasks(collection: str, name: SetName, bench: Bench) -> list[TaskStan
 def make_task(collection: str, name: SetName, request: TaskRequest, bench: Bench) -> list[TaskStanding]:
     """Makes a judging task, each judge with a link of their own."""
     wanted = tasks.TaskWanted(
-        request.name,
-        tuple(request.judges),
-        tuple(side_of(side) for side in request.sides),
-        request.depth,
-        request.others,
-        request.twice,
-        request.leave_out_judged,
-        request.tag,
-        None if request.queries is None else tuple(request.queries),
-        None if request.items is None else tuple(PoolItem(one.query_id, one.record_key) for one in request.items),
+        name=request.name,
+        judges=tuple(request.judges),
+        sides=tuple(side_of(side) for side in request.sides),
+        depth=request.depth,
+        others=request.others,
+        twice=request.twice,
+        leave_out_judged=request.leave_out_judged,
+        tag=request.tag,
+        queries=None if request.queries is None else tuple(request.queries),
+        items=None if request.items is None else tuple(PoolItem(one.query_id, one.record_key) for one in request.items),
     )
     tasks.new_task(bench, collection, name, wanted)
     return tasks.tasks(bench, collection, name)
@@ -104,7 +104,15 @@ def judge_query(token: JudgeToken, query_id: str, bench: Bench) -> list[JudgedRe
 def judge_said(token: JudgeToken, request: SaidRequest, bench: Bench) -> SaidAnswer:
     """Keeps what a judge says. Sent twice it is kept once."""
     said = [
-        tasks.Said(one.query_id, one.record_key, one.grade, one.note, one.at, one.taken_back) for one in request.said
+        tasks.Said(
+            query_id=one.query_id,
+            record_key=one.record_key,
+            grade=one.grade,
+            note=one.note,
+            at=one.at,
+            taken_back=one.taken_back,
+        )
+        for one in request.said
     ]
     return SaidAnswer(new=tasks.judge_says(bench, token, said))
 

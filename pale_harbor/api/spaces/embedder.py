@@ -18,7 +18,7 @@ from pale_harbor.api.problems import MEDIA_TYPE
 from pale_harbor.formats.static_vectors import packaged_vectors
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class Moods:
     """How it behaves. delay: seconds before an answer; refuse_after: so many texts, then it refuses all further
     requests; per_second: at most so many requests; dimensions: of its answers, whatever it says of itself;

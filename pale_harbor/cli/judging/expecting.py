@@ -93,7 +93,9 @@ def complain(
     wanted = _wanted(among_first, never, more_than, nothing, record, words)
     grade = {"among_first": 3, "never": 0}.get(wanted.kind)
     with workbench() as bench:
-        complaint = Complaint(query, need, words, wanted.record_key, grade, wanted)
+        complaint = Complaint(
+            query=query, need=need, complaint=words, record_key=wanted.record_key, grade=grade, wanted=wanted
+        )
         query_id = keep_complaint(bench, collection, judged_set, complaint)
     print(f"kept as {query_id} of {judged_set}")
 

@@ -43,7 +43,16 @@ def make(
             bench,
             collection,
             judged_set,
-            TaskWanted(name, tuple(judge), tuple(sides), depth, others, twice, not again, tag),
+            TaskWanted(
+                name=name,
+                judges=tuple(judge),
+                sides=tuple(sides),
+                depth=depth,
+                others=others,
+                twice=twice,
+                leave_out_judged=not again,
+                tag=tag,
+            ),
         )
     list_tasks(collection, judged_set, as_json)
 

@@ -224,7 +224,15 @@ def embedder(
 
     from pale_harbor.api.spaces.embedder import Moods, make_embedder
 
-    moods = Moods(delay, refuse_after, per_second, dimensions, forget, model, price)
+    moods = Moods(
+        delay=delay,
+        refuse_after=refuse_after,
+        per_second=per_second,
+        dimensions=dimensions,
+        forget=forget,
+        model=model,
+        price=price,
+    )
     print(f"http://127.0.0.1:{port}", flush=True)
     uvicorn.run(make_embedder(moods), host="127.0.0.1", port=port, log_config=None, access_log=False)
 

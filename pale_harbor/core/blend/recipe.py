@@ -46,7 +46,7 @@ def _with(*ways: str) -> Where:
     return Where(name="how", says=ways)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Blend:
     """How the words' list and the spaces' lists become one."""
 

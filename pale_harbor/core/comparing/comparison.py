@@ -15,7 +15,7 @@ from pale_harbor.core.measures import weighted_mean
 STILL: Final = 0.0005
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Comparison:
     """A measure of two rankers, and what can be said of the difference.
 

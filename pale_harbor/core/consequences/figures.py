@@ -12,7 +12,7 @@ class WordCount:
     count: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Merge:
     """Different words that share one term.
 
@@ -36,7 +36,7 @@ class StageEffect:
     changed: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class IndexBytes:
     """What the index takes up, by part."""
 
@@ -51,7 +51,7 @@ class IndexBytes:
         return self.terms + self.postings + self.positions + self.letters + self.lengths
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Consequences:
     """What a chain makes of the records looked at.
 

@@ -44,7 +44,7 @@ def merges_of(
         own = members[term]
         shown = tuple(WordCount(words[int(word)], int(counts[word])) for word in own[:_WORDS_SHOWN])
         pair, suspicion = unlike.get(term, (None, 0.0))
-        return Merge(terms[term], int(own.size), shown, pair, suspicion)
+        return Merge(term=terms[term], word_count=int(own.size), words=shown, unlike=pair, suspicion=suspicion)
 
     suspicious = sorted(unlike, key=lambda term: (-unlike[term][1], terms[term]))[:MOST_SHOWN]
     return [merge(term) for term in largest], [merge(term) for term in suspicious], len(members)

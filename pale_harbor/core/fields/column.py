@@ -15,7 +15,7 @@ _PERIOD: Final = re.compile(r"\d{4}(?:-\d{2}){0,2}")
 _DATE: Final = re.compile(r"\d{4}-\d{2}-\d{2}(?!\d)")
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class FieldColumn:
     """A field by record id.
 
@@ -88,7 +88,13 @@ def column_of(values: Iterable[Any]) -> FieldColumn:
     places = np.empty(len(texts), np.int32)
     places[[seen[text] for text in texts]] = np.arange(len(texts), dtype=np.int32)
     numbers = np.array([number_of(raw[seen[text]], dates) for text in texts], np.float64)
-    return FieldColumn(texts, places[np.array(codes, np.int64)], np.array(firsts, np.int64), numbers, dates)
+    return FieldColumn(
+        texts=texts,
+        codes=places[np.array(codes, np.int64)],
+        firsts=np.array(firsts, np.int64),
+        numbers=numbers,
+        dates=dates,
+    )
 
 
 def text_of(value: Any) -> str:

@@ -35,7 +35,7 @@ def _holds_quotes(node: Node) -> bool:
 
 def _texts(node: Node) -> list[str]:
     match node:
-        case QueryWord(text) | Quoted(text):
+        case QueryWord(text=text) | Quoted(text):
             return [text.strip()]
         case InField(node=inner):
             return _texts(inner)

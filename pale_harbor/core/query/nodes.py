@@ -6,7 +6,7 @@ Every node knows its stretch of the query: start and end in code points.
 from dataclasses import dataclass
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class QueryWord:
     """A word as it was typed. begins: `harp*`, ends: `*oon`; both have no star left in `text`."""
 
@@ -26,7 +26,7 @@ class Quoted:
     end: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Range:
     """`field:low..high`, bounds included; None where a side is open."""
 

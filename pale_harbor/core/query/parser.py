@@ -251,14 +251,16 @@ class _Parser:
             return self._as_word(field)
         if piece.kind == "word" and (found := _RANGE.fullmatch(piece.text)) and (found["low"] or found["high"]):
             self.at += 1
-            return Range(field.text, found["low"] or None, found["high"] or None, field.start, piece.end)
+            return Range(
+                field=field.text, low=found["low"] or None, high=found["high"] or None, start=field.start, end=piece.end
+            )
         node = self._single(depth)
         return None if node is None else InField(field.text, node, field.start, node.end)
 
     def _as_word(self, piece: _Piece) -> QueryWord:
         said = self.text[piece.start : piece.end]
         self.notes.append(f'"{said}" has nothing to work on and was read as a word.')
-        return QueryWord(said, piece.start, piece.end)
+        return QueryWord(text=said, start=piece.start, end=piece.end)
 
 
 def _word(piece: _Piece) -> QueryWord:
@@ -266,8 +268,8 @@ def _word(piece: _Piece) -> QueryWord:
     begins, ends = piece.text.endswith("*"), piece.text.startswith("*")
     if not bare or "*" in bare or not (begins or ends) or (begins and ends):
         # A star anywhere else is a sign like any other: chains drop it.
-        return QueryWord(piece.text, piece.start, piece.end)
-    return QueryWord(bare, piece.start, piece.end, begins, ends)
+        return QueryWord(text=piece.text, start=piece.start, end=piece.end)
+    return QueryWord(text=bare, start=piece.start, end=piece.end, begins=begins, ends=ends)
 
 
 def runs_of_words(nodes: Iterable[Node]) -> list[tuple[Node, ...]]:

@@ -33,15 +33,15 @@ def _is_plain(node: Node) -> bool:
 
 def _said(node: Node) -> str:
     match node:
-        case QueryWord(text, begins=True):
+        case QueryWord(text=text, begins=True):
             return f"words beginning with {text}"
-        case QueryWord(text, ends=True):
+        case QueryWord(text=text, ends=True):
             return f"words ending in {text}"
-        case QueryWord(text):
+        case QueryWord(text=text):
             return text
         case Quoted(text):
             return f"exactly “{text.strip()}”"
-        case Range(field, low, high):
+        case Range(field=field, low=low, high=high):
             if low is None:
                 return f"{field} up to {high}"
             return f"{field} from {low}" + (f" to {high}" if high is not None else " on")

@@ -25,7 +25,7 @@ def lookup_name(plan: QueryPlan, language: str | None) -> Hashable:
     return plan.leaves, plan.numbers, readings, plan.ranker.spelling, language
 
 
-@dataclass(slots=True, eq=False)
+@dataclass(slots=True, eq=False, kw_only=True)
 class LookedUp:
     """A query looked up in every slab.
 

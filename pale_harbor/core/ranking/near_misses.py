@@ -18,7 +18,7 @@ MOST_SHOWN: Final = 4
 MOST_TERMS: Final = 20_000
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class NearMiss:
     """A term that a record has in a reading. edits: from the word's term; similarity: of their trigrams.
 
@@ -66,7 +66,7 @@ def _miss(term: str, other: str, said: str, reading: int, languages: Sequence[La
     close = edits <= min(FARTHEST, max(1, len(term) // 3))
     if not close and similarity < LEAST_SIMILAR and stem is None:
         return None
-    return NearMiss(reading, other, said, edits, similarity, stem)
+    return NearMiss(reading=reading, term=other, said=said, edits=edits, similarity=similarity, stem=stem)
 
 
 def _rank(miss: NearMiss) -> tuple[object, ...]:

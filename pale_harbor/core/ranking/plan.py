@@ -43,7 +43,7 @@ class WordRun:
     field: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class OpenWord:
     """The beginning or the ending of a word."""
 
@@ -115,7 +115,7 @@ class No:
 Demand = Holds | AtLeast | Each | One | No
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class QueryPlan:
     """What is looked for, in which readings, and what makes a record match.
 
@@ -158,7 +158,14 @@ def plan_of(query: ParsedQuery | LookedFor, ranker: Ranker, weights: Sequence[tu
     numbers = tuple(number for number, reading in enumerate(weighed) if reading.weight > 0)
     readings = [weighed[number] for number in numbers]
     literal = _literal_readings(wanted.leaves, readings)
-    return QueryPlan(ranker, (*readings, *literal), numbers, wanted.leaves, wanted.demand, wanted.notes)
+    return QueryPlan(
+        ranker=ranker,
+        readings=(*readings, *literal),
+        numbers=numbers,
+        leaves=wanted.leaves,
+        demand=wanted.demand,
+        notes=wanted.notes,
+    )
 
 
 def _weighed(ranker: Ranker, weights: Sequence[tuple[str, float]]) -> list[Reading]:
@@ -183,10 +190,12 @@ def _literal_readings(leaves: Sequence[Leaf], readings: Sequence[Reading]) -> li
         heaviest = max((r for r in readings if r.field == field), key=lambda reading: reading.weight, default=None)
         chain = literal_chain()
         if heaviest is None:
-            literal.append(Reading(field, chain, chain, slack=False))
+            literal.append(Reading(field=field, chain=chain, query_chain=chain, slack=False))
         else:
             k1, b = heaviest.k1, heaviest.b
-            literal.append(Reading(field, chain, chain, weight=heaviest.weight, k1=k1, b=b, slack=False))
+            literal.append(
+                Reading(field=field, chain=chain, query_chain=chain, weight=heaviest.weight, k1=k1, b=b, slack=False)
+            )
     return literal
 
 
@@ -219,15 +228,15 @@ class _Planner:
         match node:
             case QueryWord(begins=False, ends=False):
                 return Each(tuple(self._words(node.start, node.end, field, scored)))
-            case QueryWord(text, begins=begins):
+            case QueryWord(text=text, begins=begins):
                 self.open_words += 1
                 if self.open_words > MOST_OPEN_WORDS:
                     self.notes.append(f"Only {MOST_OPEN_WORDS} beginnings or endings of words were looked for.")
                     return Each(())
-                return self._leaf(lambda bit: OpenWord(text, begins, bit, scored, field))
+                return self._leaf(lambda bit: OpenWord(text=text, begins=begins, bit=bit, scored=scored, field=field))
             case Quoted(text):
                 return self._leaf(lambda bit: LiteralWords(text, bit, scored, field))
-            case Range(own, low, high):
+            case Range(field=own, low=low, high=high):
                 return self._leaf(lambda bit: ValueRange(own, low, high, bit))
             case InField(own, inner):
                 return self._demand(inner, own, scored)

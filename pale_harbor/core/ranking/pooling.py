@@ -44,7 +44,8 @@ def pooled(slabs: Sequence[PreparedQuery]) -> list[tuple[PooledTerm, ...]]:
                 if name[0] in (TermKind.NEAR, TermKind.SPELLING)
                 else inverse_document_frequency(count, holding)
             )
-            pool.append(PooledTerm(*name, times, holding, idf, tuple(parts)))
+            kind, text = name
+            pool.append(PooledTerm(kind=kind, text=text, times=times, holding=holding, idf=idf, parts=tuple(parts)))
     return [tuple(pool) for pool in pools]
 
 

@@ -56,7 +56,7 @@ class TermKind(Enum):
     ENOUGH = "enough"
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class QueryTerm:
     """Something that one reading looks for, with where it stands in the slab (found; None: nowhere).
 
@@ -86,7 +86,7 @@ class QueryTerm:
         return self.idf * self.times * self.worth
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class PreparedReading:
     """One reading's share of a query in one slab. Terms in the order in which the query says them first.
 
@@ -127,7 +127,7 @@ class PooledPart:
         return self.prepared.reading.weight * (self.term.worth or 1.0)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class PooledTerm:
     """The same term in several readings, taken as one. holding: living records that have it in any of them."""
 
@@ -152,7 +152,7 @@ class Marker:
     bits: int
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class PreparedQuery:
     """A query against all readings of a plan in one slab.
 

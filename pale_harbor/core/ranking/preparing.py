@@ -106,20 +106,20 @@ def look_up(
         words |= bits
     prepared = [
         PreparedQuery(
-            plan,
-            tuple(terms.prepared(number) for terms in by_reading),
-            slab.alive,
-            None,
-            words,
-            slab.record_count,
-            tuple(_marker(leaf, slab) for leaf in ranges),
+            plan=plan,
+            readings=tuple(terms.prepared(number) for terms in by_reading),
+            alive=slab.alive,
+            demand=None,
+            words=words,
+            record_count=slab.record_count,
+            markers=tuple(_marker(leaf, slab) for leaf in ranges),
         )
         for number, slab in enumerate(slabs)
     ]
     counted = all(
         term.bits or term.kind is TermKind.NEAR for terms in by_reading for own in terms.terms[:1] for term in own
     )
-    return LookedUp(prepared, words, counted)
+    return LookedUp(slabs=prepared, words=words, all_counted=counted)
 
 
 def _held_words(by_reading: "Sequence[_ReadingTerms]", leaves: int) -> list[dict[int, int]]:
@@ -140,7 +140,7 @@ def _marker(leaf: ValueRange, slab: SlabView) -> Marker:
     return Marker(record_ids, 1 << leaf.bit)
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class _Wanted:
     """One thing to look for, before idf: found in each slab."""
 
@@ -210,12 +210,12 @@ class _ReadingTerms:
 
     def prepared(self, slab: int) -> PreparedReading:
         return PreparedReading(
-            -1 if self.literal else self.plan.numbers[self.number],
-            self.reading,
-            self.literal,
-            self.indexes[slab],
-            tuple(self.terms[slab]),
-            self.statistics,
+            number=-1 if self.literal else self.plan.numbers[self.number],
+            reading=self.reading,
+            literal=self.literal,
+            index=self.indexes[slab],
+            terms=tuple(self.terms[slab]),
+            statistics=self.statistics,
         )
 
     def _looks_for(self, leaf: Leaf) -> bool:
@@ -247,18 +247,18 @@ class _ReadingTerms:
         for slab, own in enumerate(self.terms):
             own.append(
                 QueryTerm(
-                    wanted.kind,
-                    wanted.text,
-                    wanted.said,
-                    wanted.times,
-                    wanted.worth,
-                    wanted.bits,
-                    holding,
-                    idf,
-                    wanted.found[slab],
-                    wanted.edits,
-                    wanted.places,
-                    None if wanted.numbers is None else wanted.numbers[slab],
+                    kind=wanted.kind,
+                    text=wanted.text,
+                    said=wanted.said,
+                    times=wanted.times,
+                    worth=wanted.worth,
+                    bits=wanted.bits,
+                    holding=holding,
+                    idf=idf,
+                    found=wanted.found[slab],
+                    edits=wanted.edits,
+                    places=wanted.places,
+                    numbers=None if wanted.numbers is None else wanted.numbers[slab],
                 )
             )
 
@@ -288,7 +288,7 @@ class _ReadingTerms:
             # Where only enough of a word's terms count, none of them holds the word by itself.
             own = 0 if self.reading.share > 0 else bits[term]
             found = self._plain(term)
-            yield _Wanted(TermKind.TERM, term, term, said, worth, own, found)
+            yield _Wanted(kind=TermKind.TERM, text=term, said=term, times=said, worth=worth, bits=own, found=found)
             if run.scored and self.takes_slack:
                 yield from self._slack(term, said, own, found, holding[term])
         if self.reading.share > 0:
@@ -322,7 +322,17 @@ class _ReadingTerms:
         self, one: Candidate, term: str, times: int, bits: int, found: list[FoundTerm | None], idf: float
     ) -> _Wanted:
         kind = TermKind.SPELLING if one.edits else TermKind.SIMILAR
-        return _Wanted(kind, one.text, term, times, one.worth, bits, found, one.edits, idf=idf)
+        return _Wanted(
+            kind=kind,
+            text=one.text,
+            said=term,
+            times=times,
+            worth=one.worth,
+            bits=bits,
+            found=found,
+            edits=one.edits,
+            idf=idf,
+        )
 
     def _enough(self, run: WordRun, tokens: Sequence[Token]) -> Iterator[_Wanted]:
         for start, end, bit in run.words:
@@ -334,7 +344,15 @@ class _ReadingTerms:
                     for index in self.indexes
                 ]
                 said = f"{enough} of {len(own)} of {run.text[start:end]}"
-                yield _Wanted(TermKind.ENOUGH, said, run.text[start:end], 1, 0.0, 1 << bit, found)
+                yield _Wanted(
+                    kind=TermKind.ENOUGH,
+                    text=said,
+                    said=run.text[start:end],
+                    times=1,
+                    worth=0.0,
+                    bits=1 << bit,
+                    found=found,
+                )
 
     def _near_pairs(self, tokens: Sequence[Token], nearness: Nearness) -> Iterator[_Wanted]:
         pairs: dict[tuple[str, str, int], int] = {}
@@ -360,7 +378,16 @@ class _ReadingTerms:
                 for term in (first, second)
             )
             text = f"{first} {second}"
-            yield _Wanted(TermKind.NEAR, text, text, times, nearness.weight, 0, found, idf=idf)
+            yield _Wanted(
+                kind=TermKind.NEAR,
+                text=text,
+                said=text,
+                times=times,
+                worth=nearness.weight,
+                bits=0,
+                found=found,
+                idf=idf,
+            )
 
     def _open_word(self, word: OpenWord) -> Iterator[_Wanted]:
         # The letters are folded as the reading folds them, but nothing of the end may be cut off: a stem of
@@ -375,7 +402,9 @@ class _ReadingTerms:
         found = [any_of(index, own) for index, own in zip(self.indexes, numbers, strict=True)]
         kind, shown = (TermKind.BEGINNING, f"{text}*") if word.begins else (TermKind.ENDING, f"*{text}")
         worth = 1.0 if word.scored else 0.0
-        yield _Wanted(kind, shown, shown, 1, worth, 1 << word.bit, found, numbers=numbers)
+        yield _Wanted(
+            kind=kind, text=shown, said=shown, times=1, worth=worth, bits=1 << word.bit, found=found, numbers=numbers
+        )
 
     def _literal_words(self, words: LiteralWords) -> Iterator[_Wanted]:
         tokens = self._tokens(words.text)
@@ -393,7 +422,16 @@ class _ReadingTerms:
                 found.append(found_of(known[0][0]) if len(known) == 1 else phrase(index, known))
         text = " ".join(term for term, _ in places)
         worth = 1.0 if words.scored else 0.0
-        yield _Wanted(TermKind.PHRASE, text, text, 1, worth, 1 << words.bit, found, places=places)
+        yield _Wanted(
+            kind=TermKind.PHRASE,
+            text=text,
+            said=text,
+            times=1,
+            worth=worth,
+            bits=1 << words.bit,
+            found=found,
+            places=places,
+        )
 
 
 def _bits_of(token: Token, run: WordRun) -> int:

@@ -27,7 +27,7 @@ class Nearness:
     same_order: Annotated[bool, Knob("in the query’s order", "whether they must come as in the query")] = True
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
     """One field read through a chain, and how much its matches weigh."""
 
@@ -260,7 +260,7 @@ class FieldOrder:
     descending: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Ranker:
     """The whole recipe. Equal scores go by `equals_by`, then by key."""
 

@@ -133,7 +133,7 @@ class Weigh:
 Action = Pin | Lift | Hide | FilterBy | LookIn | Weigh
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Rule:
     """What is done for which queries, why, and until which day (counted from 1970-01-01, that day included)."""
 
@@ -145,7 +145,7 @@ class Rule:
     on: Annotated[bool, Knob("on", "whether it is switched on")] = True
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RuledQuery:
     """A query after the rules. applied: the numbers of the rules that did something; slow: of those whose pattern
     took too long.
@@ -172,7 +172,7 @@ def in_force(rules: Sequence[Rule], today: float) -> tuple[Rule, ...]:
 
 def ruled(text: str, rules: Sequence[Rule]) -> RuledQuery:
     """What rules make of a query, in their order. A visitor's query is never refused for a rule."""
-    query = RuledQuery(text)
+    query = RuledQuery(text=text)
     for number, rule in enumerate(rules):
         if not rule.on:
             continue

@@ -224,7 +224,7 @@ class _ScoredTerm:
     bits: int
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class _ScoredReading:
     """Terms that are scored alike: part = factor · f · (k1 + 1) / (f + base + slope · length)."""
 
@@ -250,14 +250,17 @@ def _scored_readings(query: PreparedQuery) -> list[_ScoredReading]:
             for term, found in prepared.found_terms()
             if term.bits and query.demand is not None
         ]
-        return [_ScoredReading(terms, 1.0, k1, k1, 0.0), _ScoredReading(holding, 1.0, 1.0, 1.0, 0.0)]
+        return [
+            _ScoredReading(terms=terms, weight=1.0, k1=k1, base=k1, slope=0.0),
+            _ScoredReading(terms=holding, weight=1.0, k1=1.0, base=1.0, slope=0.0),
+        ]
     return [_scored_reading(prepared) for prepared in query.readings]
 
 
 def _scored_reading(prepared: PreparedReading) -> _ScoredReading:
     base, slope = prepared.norm
     terms = [_ScoredTerm(found, term.factor, term.bits) for term, found in prepared.found_terms()]
-    return _ScoredReading(terms, prepared.reading.weight, prepared.reading.k1, base, slope)
+    return _ScoredReading(terms=terms, weight=prepared.reading.weight, k1=prepared.reading.k1, base=base, slope=slope)
 
 
 def pooled_frequencies(term: PooledTerm) -> FoundTerm | None:

@@ -56,7 +56,7 @@ _BENDING: Final = ("log", "saturation", "half_life", "linear", "bell")
 _FRESH: Final = ("half_life", "linear", "bell")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Signal:
     """A field's number as a part of the score."""
 

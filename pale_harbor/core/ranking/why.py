@@ -16,7 +16,7 @@ from pale_harbor.core.ranking.search import Adjustments, combined_score
 from pale_harbor.core.ranking.signals import Signal, signal_amount, signal_order, with_signal
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TermPart:
     """What one term adds to one reading's score: `score`, with everything it is computed from.
 
@@ -37,7 +37,7 @@ class TermPart:
     score: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ReadingPart:
     """One reading's share: weight · (sum of the terms' scores).
 
@@ -67,7 +67,7 @@ class ReadingPart:
         object.__setattr__(self, "score", self.weight * total)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PooledShare:
     """What one reading adds to a pooled term: weight · worth · frequency / length_share."""
 
@@ -83,7 +83,7 @@ class PooledShare:
         object.__setattr__(self, "added", added)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PooledTermPart:
     """What one pooled term adds: idf · times · frequency · (k1 + 1) / (frequency + k1)."""
 
@@ -119,7 +119,7 @@ class WordHeld:
     counted: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Why:
     """The parts of a record's score. `score` is what they come to, to the last digit of the list's.
 
@@ -163,15 +163,15 @@ def why(query: PreparedQuery, record_id: int, adjustments: Adjustments | None = 
     combine = query.plan.ranker.combine
     adjustments = adjustments or Adjustments()
     return Why(
-        readings,
-        pool,
-        combine.how,
-        combine.share,
-        tuple(SignalPart(signal, float(values[record_id])) for signal, values in adjustments.signals),
-        tuple(by for own, by in adjustments.lifts if own == record_id),
-        _words(query, held),
-        matches(query, record_id, held),
-        keyword,
+        readings=readings,
+        pool=pool,
+        how=combine.how,
+        share=combine.share,
+        signals=tuple(SignalPart(signal, float(values[record_id])) for signal, values in adjustments.signals),
+        lifts=tuple(by for own, by in adjustments.lifts if own == record_id),
+        words=_words(query, held),
+        matched=matches(query, record_id, held),
+        keyword_score=keyword,
     )
 
 
@@ -203,7 +203,7 @@ def _words(query: PreparedQuery, held: int) -> tuple[WordHeld, ...]:
         match leaf:
             case WordRun(text, own):
                 said = [(text[start:end], bit) for start, end, bit in own if bit >= 0]
-            case OpenWord(text, begins, bit):
+            case OpenWord(text=text, begins=begins, bit=bit):
                 said = [(f"{text}*" if begins else f"*{text}", bit)]
             case LiteralWords(text, bit):
                 said = [(f"“{text.strip()}”", bit)]
@@ -226,33 +226,33 @@ def _reading_part(prepared: PreparedReading, record_id: int) -> ReadingPart:
             score = float(term_part(term.factor, frequency, reading.k1, norm))
             terms.append(
                 TermPart(
-                    term.kind,
-                    term.text,
-                    term.said,
-                    term.times,
-                    term.holding,
-                    term.idf,
-                    term.worth,
-                    term.edits,
-                    frequency,
-                    norm,
-                    score,
+                    kind=term.kind,
+                    term=term.text,
+                    said=term.said,
+                    times=term.times,
+                    holding=term.holding,
+                    idf=term.idf,
+                    worth=term.worth,
+                    edits=term.edits,
+                    frequency=frequency,
+                    norm=norm,
+                    score=score,
                 )
             )
         elif term.kind in (TermKind.TERM, TermKind.BEGINNING, TermKind.ENDING, TermKind.PHRASE):
             missing.append(term.text)
     return ReadingPart(
-        None if prepared.literal else prepared.number,
-        reading.field,
-        reading.chain.notation,
-        reading.weight,
-        reading.k1,
-        reading.b,
-        length,
-        prepared.statistics.average_length,
-        prepared.statistics.record_count,
-        tuple(terms),
-        tuple(missing),
+        number=None if prepared.literal else prepared.number,
+        field=reading.field,
+        chain=reading.chain.notation,
+        weight=reading.weight,
+        k1=reading.k1,
+        b=reading.b,
+        length=length,
+        average_length=prepared.statistics.average_length,
+        record_count=prepared.statistics.record_count,
+        terms=tuple(terms),
+        missing=tuple(missing),
     )
 
 
@@ -265,12 +265,29 @@ def _pooled_part(term: PooledTerm, record_id: int, k1: float) -> PooledTermPart 
             base, slope = part.prepared.length_share
             length_share = base + slope * int(part.prepared.index.lengths[record_id])
             reading = part.prepared.reading
-            shares.append(PooledShare(reading.field, reading.weight, part.term.worth, frequency, length_share))
+            shares.append(
+                PooledShare(
+                    field=reading.field,
+                    weight=reading.weight,
+                    worth=part.term.worth,
+                    frequency=frequency,
+                    length_share=length_share,
+                )
+            )
             total += part.multiplier * frequency / length_share
     if not shares:
         return None
     score = float(term_part(term.factor, total, k1, k1))
-    return PooledTermPart(term.kind, term.text, term.times, term.holding, term.idf, total, score, tuple(shares))
+    return PooledTermPart(
+        kind=term.kind,
+        term=term.text,
+        times=term.times,
+        holding=term.holding,
+        idf=term.idf,
+        frequency=total,
+        score=score,
+        shares=tuple(shares),
+    )
 
 
 def _frequency(found: FoundTerm | None, record_id: int) -> float:

@@ -80,7 +80,7 @@ class FieldProfile:
     oddities: tuple[Oddity, ...]
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class Profiler:
     """Takes a field's values record by record, and gives its profile."""
 

@@ -25,7 +25,7 @@ from pale_harbor.core.text.tokens import IntArray, Token, TokenTable, prototype
 from pale_harbor.core.text.word_lists import NO_LISTS, WordList
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StageTrace:
     """What one stage left behind.
 
@@ -43,7 +43,7 @@ class StageTrace:
     changed: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StageRead:
     """What one stage made of many texts.
 
@@ -122,17 +122,41 @@ class Chain:
         for bound, stage in zip(self.bound(StageKind.TEXT), self.text_stages, strict=True):
             rewritten = stage(mapped)
             changed = rewritten.text != mapped.text
-            traces.append(StageTrace(str(bound.call), StageKind.TEXT, rewritten.text, (), (), (), changed))
+            traces.append(
+                StageTrace(
+                    stage=str(bound.call),
+                    kind=StageKind.TEXT,
+                    text=rewritten.text,
+                    tokens=(),
+                    parents=(),
+                    dropped=(),
+                    changed=changed,
+                )
+            )
             mapped = rewritten
         tokens = tuple(self._cut(mapped))
         cutting = str(self.bound(StageKind.TOKENIZER)[0].call)
-        traces.append(StageTrace(cutting, StageKind.TOKENIZER, None, tokens, (), (), changed=True))
+        traces.append(
+            StageTrace(
+                stage=cutting, kind=StageKind.TOKENIZER, text=None, tokens=tokens, parents=(), dropped=(), changed=True
+            )
+        )
         for bound in self.bound(StageKind.TOKEN):
             made = made_by(bound, tokens)
             after = tuple(new for new, _ in made)
             parents = tuple(parent for _, parent in made)
             dropped = tuple(sorted(set(range(len(tokens))).difference(parents)))
-            traces.append(StageTrace(str(bound.call), StageKind.TOKEN, None, after, parents, dropped, after != tokens))
+            traces.append(
+                StageTrace(
+                    stage=str(bound.call),
+                    kind=StageKind.TOKEN,
+                    text=None,
+                    tokens=after,
+                    parents=parents,
+                    dropped=dropped,
+                    changed=after != tokens,
+                )
+            )
             tokens = after
         return traces
 
@@ -149,16 +173,20 @@ class Chain:
         for bound, stage in zip(self.bound(StageKind.TEXT), self.text_stages, strict=True):
             rewritten = [stage(text) for text in mapped]
             changed = sum(after.text != before.text for before, after in zip(mapped, rewritten, strict=True))
-            yield StageRead(bound.call, StageKind.TEXT, changed, texts=[text.text for text in rewritten])
+            yield StageRead(
+                call=bound.call, kind=StageKind.TEXT, changed=changed, texts=[text.text for text in rewritten]
+            )
             mapped = rewritten
         table = self._cut_all(mapped)
-        yield StageRead(self.bound(StageKind.TOKENIZER)[0].call, StageKind.TOKENIZER, len(texts), table=table)
+        yield StageRead(
+            call=self.bound(StageKind.TOKENIZER)[0].call, kind=StageKind.TOKENIZER, changed=len(texts), table=table
+        )
         for bound, (step,) in zip(self.bound(StageKind.TOKEN), self._single_steps, strict=True):
             after, source = step.read(table)
             yield StageRead(
-                bound.call,
-                StageKind.TOKEN,
-                _changed_texts(table, after, source, len(texts)),
+                call=bound.call,
+                kind=StageKind.TOKEN,
+                changed=_changed_texts(table, after, source, len(texts)),
                 table=after,
                 source=source,
             )

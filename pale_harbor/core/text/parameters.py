@@ -29,7 +29,7 @@ class Between:
     most: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Parameter:
     """One argument of a stage: what it is called, what it may be, what it is where left out.
 
@@ -114,11 +114,11 @@ def _parameter(field: "Field[Any]", hint_: Any) -> Parameter:
         bounds = next((extra for extra in extras if isinstance(extra, Between)), None)
     types = get_args(hint_) if get_origin(hint_) in (Union, UnionType) else (hint_,)
     return Parameter(
-        field.name,
-        tuple(kind for kind in types if kind is not type(None)),
-        bounds,
-        field.default is MISSING,
-        None if field.default is MISSING else field.default,
+        name=field.name,
+        types=tuple(kind for kind in types if kind is not type(None)),
+        bounds=bounds,
+        required=field.default is MISSING,
+        default=None if field.default is MISSING else field.default,
     )
 
 

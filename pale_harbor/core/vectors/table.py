@@ -16,7 +16,7 @@ from pale_harbor.core.vectors.similarity import Similarity
 IntArray = NDArray[np.integer[Any]]
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class VectorTable:
     """vectors: float32 (vectors, dimensions), in order of record; owners: int32 (vectors,), their records.
 
@@ -93,12 +93,12 @@ def vector_table(
     """A table from blocks of vectors. owners: ascending, one for each row of the blocks."""
     blocks = [np.zeros((0, dimensions), np.float32), *vectors]
     table = VectorTable(
-        record_count,
-        np.array(owners, np.int32),
-        np.ascontiguousarray(np.concatenate(blocks), np.float32),
-        np.array(places, np.int32).reshape(-1, 4),
-        np.array([record for record, _ in faulty], np.int32),
-        np.array([fault for _, fault in faulty], np.int8),
+        record_count=record_count,
+        owners=np.array(owners, np.int32),
+        vectors=np.ascontiguousarray(np.concatenate(blocks), np.float32),
+        places=np.array(places, np.int32).reshape(-1, 4),
+        faulty=np.array([record for record, _ in faulty], np.int32),
+        faults=np.array([fault for _, fault in faulty], np.int8),
     )
     for array in (table.owners, table.vectors, table.places, table.faulty, table.faults):
         array.setflags(write=False)
@@ -123,7 +123,14 @@ def merged_tables(parts: Sequence[tuple[VectorTable, IntArray]], record_count: i
     places = np.concatenate([table.places for table, _ in parts])[order]
     kept = np.argsort(faulty, kind="stable")
     kept = kept[faulty[kept] >= 0]
-    merged = VectorTable(record_count, owners[order], vectors, places, faulty[kept], faults[kept])
+    merged = VectorTable(
+        record_count=record_count,
+        owners=owners[order],
+        vectors=vectors,
+        places=places,
+        faulty=faulty[kept],
+        faults=faults[kept],
+    )
     for array in (merged.owners, merged.vectors, merged.places, merged.faulty, merged.faults):
         array.setflags(write=False)
     return merged

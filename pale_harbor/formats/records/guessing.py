@@ -31,7 +31,7 @@ _NAMES: Final[dict[Role, tuple[str, ...]]] = {
 _PICTURES: Final = (".svg", ".png", ".jpg", ".jpeg", ".webp", ".gif")
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class FieldEvidence:
     """What was seen of a field's values.
 
@@ -160,7 +160,7 @@ class Evidence:
         self.rows += 1
         for name, value in values.items():
             if name not in self.fields:
-                self.fields[name] = FieldEvidence(name, self.typed or name in self.typed_fields)
+                self.fields[name] = FieldEvidence(name=name, typed=self.typed or name in self.typed_fields)
             self.fields[name].note(value)
 
     def guess(self, key: str | None = None, tolerance: float = 0.0) -> list[FieldPlan]:

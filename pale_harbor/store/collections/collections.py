@@ -15,7 +15,7 @@ FieldKind = Literal["text", "exact", "number", "date", "flag"]
 FieldRole = Literal["key", "title", "language", "picture"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Collection:
     """A collection as kept: `fingerprint` is of its records' keys and contents.
 
@@ -32,7 +32,7 @@ class Collection:
     display: dict[str, Any] | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class CollectionField:
     """A field of a collection, in the order in which fields were first seen.
 

@@ -17,7 +17,7 @@ _ROWS_AT_ONCE = 1_000
 _LONGEST_WAIT_MS = 600_000
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class OtherDatabase:
     """A query on another database.
 

@@ -10,7 +10,7 @@ from psycopg.rows import class_row
 from pale_harbor.core.judging import Expectation, ExpectationKind
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class KeptExpectation:
     """An expectation of a judged set, about one of its queries."""
 

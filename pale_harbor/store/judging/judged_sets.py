@@ -17,7 +17,7 @@ from pale_harbor.errors import NotFound
 from pale_harbor.store.collections.collections import check_name
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class JudgedSet:
     """queries_revision: the revision that last changed the queries; meanings: of the grades 0 to 3, in the set's own
     words, empty where it has none."""
@@ -32,7 +32,7 @@ class JudgedSet:
     meanings: list[str]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SetQuery:
     """A judged query. filters: as documents; asked: how often visitors asked it, None where nobody knows."""
 

@@ -10,7 +10,7 @@ from psycopg.rows import class_row
 from psycopg.types.json import Json
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class JudgingTask:
     """document: how the pool was made."""
 
@@ -22,7 +22,7 @@ class JudgingTask:
     made_at: datetime
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TaskJudge:
     """A judge of a task. items: to be judged in all; judged: of them, those that the judge has said something of."""
 

@@ -9,7 +9,7 @@ from psycopg import Connection
 from psycopg.rows import class_row
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Judgment:
     """grade: None where the judge passed; judge: empty where nobody said who; taken_back: undone by the judge."""
 
@@ -22,7 +22,7 @@ class Judgment:
     taken_back: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Settlement:
     """What somebody settled by hand."""
 
@@ -33,7 +33,7 @@ class Settlement:
     settled_at: datetime
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StaleJudgment:
     """A judgment of a record that has changed since, or is gone."""
 

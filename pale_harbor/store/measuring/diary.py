@@ -11,7 +11,7 @@ from psycopg.types.json import Json
 EntryKind = Literal["locked look", "decision"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class DiaryEntry:
     """details: figures and names that the entry is about."""
 

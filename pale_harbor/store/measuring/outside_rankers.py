@@ -12,7 +12,7 @@ from pale_harbor.store.collections.collections import check_name
 from pale_harbor.store.running.jobs import add_job
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class OutsideRanker:
     """secrets: header values, for the service alone. job: of the last asking; set_id to problem: of that job."""
 

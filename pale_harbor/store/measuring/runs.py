@@ -9,7 +9,7 @@ from psycopg import Connection
 from psycopg.rows import class_row
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RunKey:
     """Everything a run depends on: the same key gives the same lists.
 
@@ -39,7 +39,7 @@ class RunList:
     matched: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class KeptRun:
     """A frozen run. ranker, version: of ours; outside: the name of one that is not ours."""
 

@@ -83,8 +83,11 @@ def standing_and_records(
         # It says which collections there are.
         collection_named(connection, collection_name)
         return standing_and_records(connection, collection_name, ranker, keys)
-    standing = Standing(collection=Collection(*row[:7]), parts=_parts(row[9:]))
-    return standing, dict(zip(row[7], row[8], strict=True))
+    id, uid, name, revision, fingerprint, default, display, found, values, *parts = row
+    collection = Collection(
+        id=id, uid=uid, name=name, revision=revision, fingerprint=fingerprint, default_ranker=default, display=display
+    )
+    return Standing(collection=collection, parts=_parts(parts)), dict(zip(found, values, strict=True))
 
 
 def _parts(row: Sequence[Any]) -> PartsState:

@@ -12,7 +12,7 @@ from pale_harbor.errors import NotFound
 from pale_harbor.store.collections.collections import check_name, refuse_unstorable
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SavedRanker:
     """A kept version of a ranker.
 

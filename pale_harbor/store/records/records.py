@@ -22,7 +22,7 @@ class Record:
     field_values: dict[str, Any]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class EarlierRecord:
     """What a record was from one revision of the collection to another, and how that ended."""
 

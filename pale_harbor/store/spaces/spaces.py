@@ -14,7 +14,7 @@ from pale_harbor.store.running.jobs import add_job
 SpaceState = Literal["new", "waiting", "running", "done", "failed", "cancelled"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Space:
     """A space as kept. records_revision: the collection's, that it was filled for last.
 

@@ -35,7 +35,7 @@ Key = tuple[str, int, str, str]
 ReckoningState = Literal["running", "done", "cancelled", "failed"]
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Reckoning:
     """The reading of a whole collection by one chain, under way or done. id: of its job.
 
@@ -69,10 +69,16 @@ class Reckoning:
     @property
     def told(self) -> "ReckoningTold":
         """How far it is now."""
-        return ReckoningTold(self.id, self.state, self.records_read, self.records_in_all, self.problem)
+        return ReckoningTold(
+            id=self.id,
+            state=self.state,
+            records_read=self.records_read,
+            records_in_all=self.records_in_all,
+            problem=self.problem,
+        )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ReckoningTold:
     """How far the reading of a whole collection is."""
 
@@ -141,7 +147,13 @@ class Reckonings:
                 if kept is not None:
                     end_job(connection, job_id, "done")
             made = Reckoning(
-                str(job_id), key, chain, in_all, results, records_read=in_all if kept else 0, finished=kept is not None
+                id=str(job_id),
+                key=key,
+                chain=chain,
+                records_in_all=in_all,
+                results=results,
+                records_read=in_all if kept else 0,
+                finished=kept is not None,
             )
             self._known[key] = made
             while len(self._known) > _REMEMBERED:

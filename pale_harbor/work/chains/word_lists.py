@@ -14,7 +14,7 @@ from pale_harbor.work.chains.saved_parts import name_and_version
 from pale_harbor.work.workbench import Workbench
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ListInUse:
     """The newest version of a word list. entries: how many; used_by: saved chains that read it."""
 
@@ -71,6 +71,12 @@ def lists_in_use(workbench: Workbench, collection_name: str) -> list[ListInUse]:
         for name in named:
             readers.setdefault(name_and_version(name)[0], []).append(chain.name)
     return [
-        ListInUse(one.name, one.version, ListKind(one.kind), one.entry_count, readers.get(one.name, []))
+        ListInUse(
+            name=one.name,
+            version=one.version,
+            kind=ListKind(one.kind),
+            entries=one.entry_count,
+            used_by=readers.get(one.name, []),
+        )
         for one in saved
     ]

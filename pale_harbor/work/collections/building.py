@@ -26,7 +26,7 @@ BUILT_ELSEWHERE: Final = 5_000
 _RECORDS_BETWEEN_LOOKS: Final = 500
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class Building:
     """What is to be built: the index of a field read through a chain, of a slab's records.
 

@@ -215,7 +215,15 @@ class OpenCollection:
 
     def _build(self, live: LiveSlab, field: str, chain: ChainChoice, folder: Path) -> None:
         """Writes the index of a reading of a slab: in a process of its own where there are any and it is worth it."""
-        building = Building(live.slab.folder, live.alive, self.collection, self.record_count, field, chain, folder)
+        building = Building(
+            slab=live.slab.folder,
+            alive=live.alive,
+            collection=self.collection,
+            record_count=self.record_count,
+            field=field,
+            chain=chain,
+            folder=folder,
+        )
         if self.processes is not None and live.slab.record_count >= BUILT_ELSEWHERE:
             self.processes.run(build, building)
         else:

@@ -55,7 +55,7 @@ _BATCH_SECONDS: Final = 1.0
 _REPORTED: Final = 1_000
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ImportReport:
     """What became of a source's rows: read = added + updated + unchanged + rejected.
 
@@ -131,7 +131,7 @@ def _imported(pool: Pool, job: Job, source: RowSource | None, told: Told | None)
     with pool.connection() as connection:
         kept = import_with_id(connection, job.id)
     try:
-        return _Import(pool, kept, source or source_of(kept.source), told).run()
+        return _Import(pool=pool, job=kept, source=source or source_of(kept.source), told=told).run()
     except psycopg.Error:
         # Taken up again once the database is back.
         raise
@@ -171,7 +171,7 @@ def _check_key(connection: Connection[Any], collection: str, key: str | None) ->
         raise BadInput(f'The key of "{collection}" is {now}, not {wanted}.')
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class _Import:
     """An import under way. `seen` counts rows of this pass, staged or staged before."""
 
@@ -275,14 +275,14 @@ class _Import:
             drop_incoming(connection, self.job.id)
             put_default_ranker(connection, collection_named(connection, collection.name))
             report = ImportReport(
-                self.seen,
-                merged.added,
-                merged.updated,
-                merged.unchanged,
-                merged.deleted,
-                self.rejected + len(repeated),
-                rejected_rows(connection, self.job.id, 0, _REPORTED),
-                self.job.id,
+                read=self.seen,
+                added=merged.added,
+                updated=merged.updated,
+                unchanged=merged.unchanged,
+                deleted=merged.deleted,
+                rejected=self.rejected + len(repeated),
+                rejects=rejected_rows(connection, self.job.id, 0, _REPORTED),
+                job=self.job.id,
             )
             refresh_rejected(connection, self.job.id)
             end_job(connection, self.job.id, "done", report=_without_rejects(report))
@@ -337,11 +337,11 @@ def fields_after(known: list[CollectionField], evidence: Evidence, plan: ImportP
         fits = field_known.kind in ("text", "exact") or field_known.kind == seen.kind
         fields.append(
             CollectionField(
-                field_known.name,
-                field_known.kind if fits else "text",
-                field_known.several or bool(evidence.fields[seen.name].lists),
-                field_known.role,
-                field_known.passages,
+                name=field_known.name,
+                kind=field_known.kind if fits else "text",
+                several=field_known.several or bool(evidence.fields[seen.name].lists),
+                role=field_known.role,
+                passages=field_known.passages,
             )
         )
     for name, seen in guessed.items():
@@ -352,7 +352,7 @@ def fields_after(known: list[CollectionField], evidence: Evidence, plan: ImportP
         elif role == "key":
             role = None
         lists = bool(evidence.fields[name].lists)
-        fields.append(CollectionField(name, planned.kind if planned else seen.kind, lists, role))
+        fields.append(CollectionField(name=name, kind=planned.kind if planned else seen.kind, several=lists, role=role))
     return fields
 
 

@@ -103,7 +103,7 @@ def database_source(
     pool: Pool, collection_name: str, address: str, query: str, changed_at: str | None
 ) -> DatabaseSource:
     """A query on another database; with `changed_at` only what changed since it was read last."""
-    database = OtherDatabase(address, query, changed_at)
+    database = OtherDatabase(address=address, query=query, changed_at=changed_at)
     identity = database.identity
     if changed_at is not None:
         with pool.connection() as connection, suppress(NotFound):

@@ -17,7 +17,7 @@ from pale_harbor.work.workbench import Workbench
 TAG: Final = "complaint"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Complaint:
     """complaint: in whose words it came; grade: that the record should have; wanted: what is expected from now on."""
 
@@ -40,7 +40,14 @@ def complain(bench: Workbench, collection_name: str, set_name: str, complaint: C
     key, words = complaint.record_key, complaint.complaint
     wanted = complaint.wanted
     nothing = wanted is not None and wanted.kind == "nothing"
-    query = SetQuery("", complaint.query, complaint.need, [TAG], complaint.filters, nothing_to_find=nothing)
+    query = SetQuery(
+        query_id="",
+        query=complaint.query,
+        need=complaint.need,
+        tags=[TAG],
+        filters=complaint.filters,
+        nothing_to_find=nothing,
+    )
     with bench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
         if key is not None and not records_with_keys(connection, collection.id, [key]):
@@ -48,7 +55,9 @@ def complain(bench: Workbench, collection_name: str, set_name: str, complaint: C
         kept = held_set(connection, collection.id, set_name)
         query_id = add_query(connection, kept, query, locked=False)
         if key is not None and complaint.grade is not None:
-            given = Judgment(query_id, key, "", complaint.grade, words, now())
+            given = Judgment(
+                query_id=query_id, record_key=key, judge="", grade=complaint.grade, note=words, judged_at=now()
+            )
             keep_judgments(connection, collection_name, set_name, [given])
         if wanted is not None:
             revision = next_revision(connection, kept, of_queries=False)

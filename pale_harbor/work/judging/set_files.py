@@ -144,31 +144,46 @@ def exported(workbench: Workbench, collection_name: str, set_name: str, form: Ju
         expected = expectations_by_query(connection, kept.id)
         queries = [
             JudgedQuery(
-                one.query_id,
-                one.query,
-                one.need,
-                tuple(one.tags),
-                tuple(one.filters),
-                one.language,
-                one.asked,
-                one.nothing_to_find,
-                one.locked,
-                tuple(expected.get(one.query_id, ())),
+                query_id=one.query_id,
+                query=one.query,
+                need=one.need,
+                tags=tuple(one.tags),
+                filters=tuple(one.filters),
+                language=one.language,
+                asked=one.asked,
+                nothing_to_find=one.nothing_to_find,
+                locked=one.locked,
+                expectations=tuple(expected.get(one.query_id, ())),
             )
             for one in queries_of(connection, kept.id)
         ]
         if form == "columns":
             judgments = [
-                FileJudgment(query, record, grade)
+                FileJudgment(query_id=query, record=record, grade=grade)
                 for query, of_query in grades_of(connection, kept.id).items()
                 for record, grade in of_query.items()
             ]
         else:
             judgments = [
-                FileJudgment(one.query_id, one.record_key, one.grade, one.judge, one.note, one.judged_at)
+                FileJudgment(
+                    query_id=one.query_id,
+                    record=one.record_key,
+                    grade=one.grade,
+                    judge=one.judge,
+                    note=one.note,
+                    judged_at=one.judged_at,
+                )
                 for one in judgments_of(connection, kept.id)
             ] + [
-                FileJudgment(one.query_id, one.record_key, one.grade, "", one.note, one.settled_at, settled=True)
+                FileJudgment(
+                    query_id=one.query_id,
+                    record=one.record_key,
+                    grade=one.grade,
+                    judge="",
+                    note=one.note,
+                    judged_at=one.settled_at,
+                    settled=True,
+                )
                 for one in settlements_of(connection, kept.id)
             ]
     return written_queries(queries, form), written_judgments(judgments, form)
@@ -176,15 +191,15 @@ def exported(workbench: Workbench, collection_name: str, set_name: str, form: Ju
 
 def _set_query(query: JudgedQuery, locked: bool) -> SetQuery:
     return SetQuery(
-        query.query_id,
-        query.query,
-        query.need,
-        list(query.tags),
-        list(query.filters),
-        query.language,
-        query.asked,
-        query.nothing_to_find,
-        locked if query.locked is None else query.locked,
+        query_id=query.query_id,
+        query=query.query,
+        need=query.need,
+        tags=list(query.tags),
+        filters=list(query.filters),
+        language=query.language,
+        asked=query.asked,
+        nothing_to_find=query.nothing_to_find,
+        locked=locked if query.locked is None else query.locked,
     )
 
 
@@ -193,8 +208,12 @@ def _said(judgments: Iterable[FileJudgment], before: Iterable[Judgment], moment:
     known = {(one.query_id, one.record_key, one.judge, one.grade, one.note): one.judged_at for one in before}
     return [
         Judgment(
-            *same,
-            one.judged_at or known.get(same, moment),
+            query_id=one.query_id,
+            record_key=one.record,
+            judge=one.judge,
+            grade=one.grade,
+            note=one.note,
+            judged_at=one.judged_at or known.get(same, moment),
         )
         for one in judgments
         if not one.settled
@@ -206,7 +225,13 @@ def _settled(judgments: Iterable[FileJudgment], before: Iterable[Settlement], mo
     """What was settled by hand, dated as `_said` dates."""
     known = {(one.query_id, one.record_key, one.grade, one.note): one.settled_at for one in before}
     return [
-        Settlement(*same, one.judged_at or known.get(same, moment))
+        Settlement(
+            query_id=one.query_id,
+            record_key=one.record,
+            grade=one.grade,
+            note=one.note,
+            settled_at=one.judged_at or known.get(same, moment),
+        )
         for one in judgments
         if one.settled and one.grade is not None
         for same in [(one.query_id, one.record, one.grade, one.note)]

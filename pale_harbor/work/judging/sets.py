@@ -148,7 +148,9 @@ def add_listed(
             elif most is None or added < most:
                 query_id = new_query_id(taken)
                 taken.add(query_id)
-                queries.append(SetQuery(query_id, query, need, asked=asked, locked=_falls(query_id, kept)))
+                queries.append(
+                    SetQuery(query_id=query_id, query=query, need=need, asked=asked, locked=_falls(query_id, kept))
+                )
                 added += 1
         _put(connection, kept, queries)
 

@@ -36,7 +36,7 @@ CONFLICT: Final = 2
 MOST_TOLD: Final = 200
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class JudgeStanding:
     """A judge: how much, how much together with others, and how much higher than they grade on average."""
 
@@ -47,7 +47,7 @@ class JudgeStanding:
     drift: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Conflict:
     """A record that judges grade far apart. counts: the grade that counts now, None where none does; note: of whoever
     settled it by hand."""
@@ -77,7 +77,7 @@ class StaleRecord:
     gone: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class JudgingStanding:
     """How judging a set stands. agreement: of all; None where nothing is shared; measure: which figure it is;
     conflicts, stale: at most so many are told; titles: of their records, by key."""
@@ -116,7 +116,9 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
     gaps = drifts({one.judge: one.grade for one in own if one.grade is not None} for own in graded.values())
     counted_by = Counter((one.judge, one.grade is not None) for one in said)
     judges = [
-        JudgeStanding(name, counted_by[name, True], counted_by[name, False], shared, gap)
+        JudgeStanding(
+            judge=name, judged=counted_by[name, True], passed=counted_by[name, False], shared=shared, drift=gap
+        )
         for name in names
         for gap, shared in [gaps.get(name, (0.0, 0))]
     ]
@@ -126,7 +128,14 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
         if len(grades) > 1:
             by_query.setdefault(query, []).append(grades)
     conflicts = [
-        Conflict(*pair, own, counted.get(pair), pair in by_hand, by_hand.get(pair, ""))
+        Conflict(
+            query_id=pair[0],
+            record_key=pair[1],
+            given=own,
+            counts=counted.get(pair),
+            settled_by_hand=pair in by_hand,
+            note=by_hand.get(pair, ""),
+        )
         for pair, own in records.items()
         if widest_gap(units[pair]) >= CONFLICT or (pair not in counted and len(units[pair]) > 1)
     ]
@@ -141,18 +150,20 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
         titles = titles_of(connection, collection, spoken_of)
     with_grades = [judge for judge in judges if judge.shared]
     return JudgingStanding(
-        judges,
-        sum(bool(grades) for grades in units.values()),
-        sum(len(grades) > 1 for grades in units.values()),
-        agreement(units.values(), len(with_grades)),
-        "weighted kappa" if len(with_grades) == 2 else "Krippendorff's alpha",
-        [QueryAgreement(query, len(own), agreement(own, len(with_grades))) for query, own in sorted(by_query.items())],
-        conflicts[:MOST_TOLD],
-        sum(not one.settled_by_hand for one in conflicts),
-        len(conflicts),
-        shown,
-        len(stale),
-        titles,
+        judges=judges,
+        judged=sum(bool(grades) for grades in units.values()),
+        shared=sum(len(grades) > 1 for grades in units.values()),
+        agreement=agreement(units.values(), len(with_grades)),
+        measure="weighted kappa" if len(with_grades) == 2 else "Krippendorff's alpha",
+        queries=[
+            QueryAgreement(query, len(own), agreement(own, len(with_grades))) for query, own in sorted(by_query.items())
+        ],
+        conflicts=conflicts[:MOST_TOLD],
+        open_conflicts=sum(not one.settled_by_hand for one in conflicts),
+        conflicts_in_all=len(conflicts),
+        stale=shown,
+        stale_in_all=len(stale),
+        titles=titles,
     )
 
 

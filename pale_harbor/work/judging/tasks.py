@@ -51,7 +51,7 @@ MOST_JUDGES: Final = 30
 MOST_ITEMS: Final = 50_000
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TaskWanted:
     """How a pool is made and shared out. others: records by chance for each query; twice: share judged by two.
 
@@ -72,7 +72,7 @@ class TaskWanted:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class JudgeStanding:
+class JudgeProgress:
     """A judge of a task. path: the judge's link on this server; items: to be judged; judged: of them, so far."""
 
     judge: str
@@ -90,7 +90,7 @@ class TaskStanding:
     document: dict[str, Any]
     closed: bool
     made_at: datetime
-    judges: list[JudgeStanding]
+    judges: list[JudgeProgress]
 
 
 def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: TaskWanted) -> int:
@@ -178,7 +178,7 @@ def tasks(bench: Workbench, collection_name: str, set_name: str) -> list[TaskSta
             closed=task.closed,
             made_at=task.made_at,
             judges=[
-                JudgeStanding(judge=one.judge, path=f"/judge/{one.token}", items=one.items, judged=one.judged)
+                JudgeProgress(judge=one.judge, path=f"/judge/{one.token}", items=one.items, judged=one.judged)
                 for one in judges
                 if one.task_id == task.id
             ],
@@ -199,7 +199,7 @@ def change_task(bench: Workbench, collection_name: str, set_name: str, task_id: 
             close_task(connection, task_id, closed=closed)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class JudgeWork:
     """What a link leads to: the judge, the set, its queries with their records in order, what was said so far.
 
@@ -232,10 +232,19 @@ def work_of_judge(bench: Workbench, token: str) -> JudgeWork:
             one for one in judgments_by(connection, kept.id, judge) if one.record_key in items.get(one.query_id, ())
         ]
         last_said = last_said_by(connection, kept.id, judge)
-    return JudgeWork(judge, task, kept, collection, [by_id[query] for query in items], items, said, last_said)
+    return JudgeWork(
+        judge=judge,
+        task=task,
+        judged_set=kept,
+        collection=collection,
+        queries=[by_id[query] for query in items],
+        items=items,
+        said=said,
+        last_said=last_said,
+    )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Said:
     """What a judge says: a grade, None for a pass, or that nothing was said (taken_back)."""
 
@@ -265,7 +274,15 @@ def judge_says(bench: Workbench, token: str, said: Sequence[Said]) -> int:
             collection,
             kept.name,
             [
-                Judgment(one.query_id, one.record_key, judge, one.grade, one.note, one.at, one.taken_back)
+                Judgment(
+                    query_id=one.query_id,
+                    record_key=one.record_key,
+                    judge=judge,
+                    grade=one.grade,
+                    note=one.note,
+                    judged_at=one.at,
+                    taken_back=one.taken_back,
+                )
                 for one in said
             ],
         )
@@ -284,7 +301,15 @@ def engineer_says(bench: Workbench, collection_name: str, set_name: str, judge: 
             collection_name,
             set_name,
             [
-                Judgment(one.query_id, one.record_key, judge, one.grade, one.note, one.at, one.taken_back)
+                Judgment(
+                    query_id=one.query_id,
+                    record_key=one.record_key,
+                    judge=judge,
+                    grade=one.grade,
+                    note=one.note,
+                    judged_at=one.at,
+                    taken_back=one.taken_back,
+                )
                 for one in said
             ],
         )

@@ -35,7 +35,7 @@ MOST_OPEN: Final = 200
 SHOWN_IN_EXAMPLES: Final = 3
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RankerRow:
     """One ranker's figures. intervals: of the means; against_first: by measure the comparison with the first ranker,
     its p-value by randomisation, and that corrected for how many are compared; empty for the first itself."""
@@ -47,7 +47,7 @@ class RankerRow:
     notes: list[str]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Overview:
     """locked: how many queries are locked away; looks: at the open ones since those were opened last."""
 
@@ -82,22 +82,28 @@ def overview(
                 gains[i][measure.name] = (pair.gain, pair.randomisation, p_value)
         rows = [
             RankerRow(
-                one.name,
-                own,
-                {measure.name: _interval(own, measure, judged, how) for measure in measures},
-                against,
-                one.notes,
+                name=one.name,
+                figures=own,
+                intervals={measure.name: _interval(own, measure, judged, how) for measure in measures},
+                against_first=against,
+                notes=one.notes,
             )
             for one, own, against in zip(made, figures, gains, strict=True)
         ]
         looks = _looked(bench, opened, judged, how.part, made)
         locked = sum(query.locked for query in judged.everything)
-        return Overview(rows, len(figures[0].measured.per_query), locked, looks, judged.judged_set.revision)
+        return Overview(
+            rows=rows,
+            queries=len(figures[0].measured.per_query),
+            locked=locked,
+            looks=looks,
+            judged_revision=judged.judged_set.revision,
+        )
 
     return bench.with_collection(collection_name, work)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class QueryRow:
     """A judged query in both rankers. unjudged: how many unjudged records of both lists could move its gain."""
 
@@ -109,7 +115,7 @@ class QueryRow:
     unjudged: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Slice:
     """The queries with a tag. corrected: the randomisation test's p-value corrected for there being several tags;
     says_little: their difference could hardly be told from luck; unjudged: records of both lists that could move
@@ -122,7 +128,7 @@ class Slice:
     unjudged: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Example:
     """A query in which the rankers differ: titles of the first records of each, with their grades."""
 
@@ -135,7 +141,7 @@ class Example:
     second: list[tuple[str, str, int | None]]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class HeadToHead:
     """Two rankers. names, figures: of both; stale: judgments of records that changed since.
 
@@ -199,12 +205,12 @@ def head_to_head(
             not_judged[one.query] = not_judged.get(one.query, 0) + 1
         rows = [
             QueryRow(
-                query,
-                by_id[query].query,
-                by_id[query].tags,
-                values[0][query],
-                values[1][query],
-                not_judged.get(query, 0),
+                query_id=query,
+                query=by_id[query].query,
+                tags=by_id[query].tags,
+                first=values[0][query],
+                second=values[1][query],
+                unjudged=not_judged.get(query, 0),
             )
             for query in shared
         ]
@@ -268,7 +274,15 @@ def _slices(rows: Sequence[QueryRow], weights: dict[str, float] | None) -> list[
         # What is beyond luck in spite of few queries is worth saying.
         blunt = corrected >= ALPHA and (whole.detectable is None or whole.detectable > TELLING)
         unjudged = sum(row.unjudged for row in by_tag[tag])
-        slices.append(Slice(tag, whole, corrected, whole.queries < FEW or blunt, unjudged))
+        slices.append(
+            Slice(
+                tag=tag,
+                comparison=whole,
+                corrected=corrected,
+                says_little=whole.queries < FEW or blunt,
+                unjudged=unjudged,
+            )
+        )
     return slices
 
 
@@ -305,13 +319,13 @@ def _examples(
 
     examples = [
         Example(
-            query,
-            by_id[query].query,
-            by_id[query].need,
-            by_row[query].first,
-            by_row[query].second,
-            shown(query, keys[query][0]),
-            shown(query, keys[query][1]),
+            query_id=query,
+            query=by_id[query].query,
+            need=by_id[query].need,
+            first_value=by_row[query].first,
+            second_value=by_row[query].second,
+            first=shown(query, keys[query][0]),
+            second=shown(query, keys[query][1]),
         )
         for query in told
     ]

@@ -62,7 +62,7 @@ class How:
     bands: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class MadeOf:
     """The revisions that a measurement was made of: the same ones give the same digits."""
 
@@ -78,7 +78,7 @@ class MadeOf:
     spaces: list[str]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Figures:
     """What was measured of one side's lists. unjudged: by measure, the share of unjudged records among those that it
     looked at; bands: of the means, where they were asked for; broken: expectations that do not hold."""
@@ -178,7 +178,7 @@ def ranker_run(
     return workbench.with_collection(collection_name, run)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Judged:
     """A judged set in a revision. everything: all its queries; queries, grades, expectations: of the part asked for."""
 
@@ -221,11 +221,11 @@ def _judged(connection: Connection[tuple[object, ...]], kept: JudgedSet, part: P
     ids = {one.query_id for one in queries}
     grades = grades_of(connection, kept.id, revision)
     return Judged(
-        kept,
-        everything,
-        queries,
-        {query: own for query, own in grades.items() if query in ids},
-        [one for one in expectations_of(connection, kept.id, revision) if one.query_id in ids],
+        judged_set=kept,
+        everything=everything,
+        queries=queries,
+        grades={query: own for query, own in grades.items() if query in ids},
+        expectations=[one for one in expectations_of(connection, kept.id, revision) if one.query_id in ids],
     )
 
 
@@ -282,20 +282,22 @@ def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[
                 weighted_mean({query: end.best for query, end in ends.items()}, weights),
             )
     matched = {query: ranked.matched for query, ranked in lists.items() if query in ids}
-    return Figures(values, unjudged, bands, broken_of(judged.expectations, lists), matched)
+    return Figures(
+        measured=values, unjudged=unjudged, bands=bands, broken=broken_of(judged.expectations, lists), matched=matched
+    )
 
 
 def made_of(opened: OpenCollection, judged: Judged, chosen: ChosenRanker) -> MadeOf:
     return MadeOf(
-        opened.collection.name,
-        opened.collection.revision,
-        opened.collection.fingerprint,
-        judged.judged_set.name,
-        judged.judged_set.revision,
-        chosen.saved.name if chosen.saved else None,
-        chosen.saved.version if chosen.saved else None,
-        __version__,
-        spaces_asked(opened, chosen.ranker),
+        collection=opened.collection.name,
+        records_revision=opened.collection.revision,
+        records_fingerprint=opened.collection.fingerprint,
+        judged_set=judged.judged_set.name,
+        judged_revision=judged.judged_set.revision,
+        ranker=chosen.saved.name if chosen.saved else None,
+        ranker_version=chosen.saved.version if chosen.saved else None,
+        program_version=__version__,
+        spaces=spaces_asked(opened, chosen.ranker),
     )
 
 
@@ -395,15 +397,15 @@ def _run_list(
 def _run_key(opened: OpenCollection, chosen: ChosenRanker, saved: SavedRanker, judged_set: JudgedSet) -> RunKey:
     collection = opened.collection
     return RunKey(
-        saved.id,
-        judged_set.id,
-        collection.revision,
-        collection.fingerprint,
-        judged_set.queries_revision,
-        RUN_DEPTH,
-        __version__,
-        _ended_rules(chosen.ranker),
-        spaces_asked(opened, chosen.ranker),
+        ranker_id=saved.id,
+        set_id=judged_set.id,
+        records_revision=collection.revision,
+        records_fingerprint=collection.fingerprint,
+        queries_revision=judged_set.queries_revision,
+        depth=RUN_DEPTH,
+        program_version=__version__,
+        ended_rules=_ended_rules(chosen.ranker),
+        spaces=spaces_asked(opened, chosen.ranker),
     )
 
 

@@ -58,11 +58,11 @@ def owner_facts(bench: Workbench, collection_name: str, set_name: str, found: He
         ],
         examples=[
             OwnerExample(
-                one.query,
-                one.need,
-                [title for _, title, _ in one.first],
-                [title for _, title, _ in one.second],
-                one.second_value > one.first_value,
+                query=one.query,
+                need=one.need,
+                before=[title for _, title, _ in one.first],
+                after=[title for _, title, _ in one.second],
+                gained=one.second_value > one.first_value,
             )
             for one in found.examples
         ],

@@ -14,7 +14,7 @@ from pale_harbor.work.ranking.meaning import check_asks_spaces
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class QuerySides:
     """A judged query's measure by words alone, by meaning alone, and blended. kind: of queries, None for no other;
     unjudged: of each side, the share of unjudged records among those that the measure looks at."""
@@ -29,7 +29,7 @@ class QuerySides:
     unjudged: tuple[float, float, float]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Sides:
     """Means over some queries, and how often each side was right. name: of a kind or a tag, empty for all; unjudged:
     the mean share of unjudged records, for each side."""
@@ -45,7 +45,7 @@ class Sides:
     blend_best: int
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class SidesFound:
     """measure: its name; queries: those that it is known for."""
 
@@ -94,11 +94,13 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
             )
         rows = [
             QuerySides(
-                query.query_id,
-                query.query,
-                tuple(query.tags),
-                kinds_of[query.query_id],
-                *(side[query.query_id] for side in values),
+                query_id=query.query_id,
+                query=query.query,
+                tags=tuple(query.tags),
+                kind=kinds_of[query.query_id],
+                words=values[0][query.query_id],
+                meaning=values[1][query.query_id],
+                blended=values[2][query.query_id],
                 unjudged=(unjudged[0][query.query_id], unjudged[1][query.query_id], unjudged[2][query.query_id]),
             )
             for query in judged.queries
@@ -107,11 +109,11 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
         kinds = list(dict.fromkeys([*(kind.name for kind in ranker.kinds), *(row.kind or "" for row in rows)]))
         tags = sorted({tag for row in rows for tag in row.tags})
         return SidesFound(
-            measure.name,
-            _summed("", rows),
-            _by_kind(rows, kinds) if ranker.kinds else [],
-            [_summed(tag, [row for row in rows if tag in row.tags]) for tag in tags],
-            rows,
+            measure=measure.name,
+            all=_summed("", rows),
+            kinds=_by_kind(rows, kinds) if ranker.kinds else [],
+            tags=[_summed(tag, [row for row in rows if tag in row.tags]) for tag in tags],
+            queries=rows,
         )
 
     return bench.with_collection(collection_name, work)
@@ -125,17 +127,17 @@ def _by_kind(rows: Sequence[QuerySides], kinds: Sequence[str]) -> list[Sides]:
 def _summed(name: str, rows: Sequence[QuerySides]) -> Sides:
     count = max(1, len(rows))
     return Sides(
-        name,
-        len(rows),
-        sum(row.words for row in rows) / count,
-        sum(row.meaning for row in rows) / count,
-        sum(row.blended for row in rows) / count,
-        (
+        name=name,
+        queries=len(rows),
+        words=sum(row.words for row in rows) / count,
+        meaning=sum(row.meaning for row in rows) / count,
+        blended=sum(row.blended for row in rows) / count,
+        unjudged=(
             sum(row.unjudged[0] for row in rows) / count,
             sum(row.unjudged[1] for row in rows) / count,
             sum(row.unjudged[2] for row in rows) / count,
         ),
-        sum(row.words > row.meaning + STILL for row in rows),
-        sum(row.meaning > row.words + STILL for row in rows),
-        sum(row.blended > max(row.words, row.meaning) + STILL for row in rows),
+        words_better=sum(row.words > row.meaning + STILL for row in rows),
+        meaning_better=sum(row.meaning > row.words + STILL for row in rows),
+        blend_best=sum(row.blended > max(row.words, row.meaning) + STILL for row in rows),
     )

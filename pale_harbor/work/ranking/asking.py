@@ -58,7 +58,7 @@ class Question:
     sort: tuple[FieldOrder, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Asked:
     """A question made ready: by slab its prepared query, adjustments, and which records rules hide."""
 
@@ -94,7 +94,7 @@ class Candidates:
     blended: BlendedList | None = None
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class Answer:
     """A list's beginning. records: all that matched; groups: rows of the whole list, where it shows one per group.
 
@@ -140,7 +140,18 @@ def ask(
     pinned = [placed for key in rules.pinned if (placed := opened.find(key)) is not None]
     pinned = [placed for placed in pinned if _place(placed) not in hidden]
     meaning = meaning_of(opened, ranker, question.text, parsed, spaces)
-    return Asked(question, ranker, rules, parsed, plan, prepared, adjustments, pinned, hidden, meaning)
+    return Asked(
+        question=question,
+        ranker=ranker,
+        ruled=rules,
+        parsed=parsed,
+        plan=plan,
+        prepared=prepared,
+        adjustments=adjustments,
+        pinned=pinned,
+        hidden=hidden,
+        meaning=meaning,
+    )
 
 
 def _read(opened: OpenCollection, text: str, rules: tuple[Rule, ...]) -> tuple[RuledQuery, ParsedQuery, LookedFor]:
@@ -255,7 +266,9 @@ def first_rows(opened: OpenCollection, asked: Asked, candidates: Candidates, top
     rows = [replace(row, score=_score_of(found, row)) if row.pinned or not by_score else row for row in rows[:top]]
     records = sum(own.record_ids.size for own in found)
     if one_per is None:
-        return Answer(rows, records, records, list(found), [0] * len(rows), blended)
+        return Answer(
+            rows=rows, records=records, groups=records, by_slab=list(found), others=[0] * len(rows), blended=blended
+        )
     sizes: dict[str, int] = {}
     alone = 0
     for slab, own in enumerate(found):
@@ -269,7 +282,9 @@ def first_rows(opened: OpenCollection, asked: Asked, candidates: Candidates, top
     # A pinned record that does not match is none of those that were counted.
     own = [1 if _matched(found, row) else 0 for row in rows]
     others = [0 if name is None else sizes.get(name, 0) - one for name, one in zip(names, own, strict=True)]
-    return Answer(rows, records, len(sizes) + alone, list(found), others, blended)
+    return Answer(
+        rows=rows, records=records, groups=len(sizes) + alone, by_slab=list(found), others=others, blended=blended
+    )
 
 
 def _first_by_slab(

@@ -20,7 +20,7 @@ class ListedRow:
     ranks: list[int]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ListsFound:
     """names: words, the spaces', blended; lists: their first rows; field_values: by key, of all rows' records.
 
@@ -45,7 +45,9 @@ def lists_of_question(opened: OpenCollection, ranker: Ranker, question: Question
     names = ["words", *(one.space.name for one in meaning.spaces), "blended"]
     if found is None:
         # Nothing could be asked but words.
-        return ListsFound(names, [[] for _ in names], {}, meaning.kind, list(asked.notes))
+        return ListsFound(
+            names=names, lists=[[] for _ in names], field_values={}, kind=meaning.kind, notes=list(asked.notes)
+        )
     whole: list[Sequence[Placed]] = [found.word_rows, *found.space_rows]
     whole.append([Placed(slab, one, found.score((slab, one))) for slab, one in found.places])
     ranks = [{(row.slab, row.record_id): i for i, row in enumerate(rows, start=1)} for rows in whole]
@@ -60,4 +62,4 @@ def lists_of_question(opened: OpenCollection, ranker: Ranker, question: Question
     with opened.pool.connection() as connection:
         records = records_with_keys(connection, opened.collection.id, keys)
     values = {key: record.field_values for key, record in records.items()}
-    return ListsFound(names, lists, values, meaning.kind, list(asked.notes))
+    return ListsFound(names=names, lists=lists, field_values=values, kind=meaning.kind, notes=list(asked.notes))

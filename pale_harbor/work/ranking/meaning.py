@@ -54,7 +54,7 @@ class SpaceAsked:
     vector: NDArray[np.float32] | None
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class Meaning:
     """What a question asks of spaces. text: the query without its signs; kind: of queries, None for no special one.
 
@@ -75,7 +75,7 @@ class Meaning:
         return any(asked.vector is not None for asked in self.spaces)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class SecondLook:
     """What the second stage made of a record: its place before, its similarity, what both come to."""
 
@@ -86,7 +86,7 @@ class SecondLook:
     record_words: list[str]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class BlendedRow:
     """A candidate. ranks: in the words' list and in each space's, 0 where it is not in it.
 
@@ -143,7 +143,15 @@ def meaning_of(
     if second is not None and second.maker is None:
         notes.append(f'The second stage was left out: the space "{second.name}" has no vectors of single words.')
         second = None
-    return Meaning(said, blend, None if kind is None else kind.name, tuple(asked), second, tuple(notes), failed)
+    return Meaning(
+        text=said,
+        blend=blend,
+        kind=None if kind is None else kind.name,
+        spaces=tuple(asked),
+        second_stage=second,
+        notes=tuple(notes),
+        failed=failed,
+    )
 
 
 def vector_list(
@@ -266,13 +274,13 @@ class BlendedList:
         if self._known is not None:
             known = {name: float(values[0]) for name, values in self._columns([place]).items()}
         return BlendedRow(
-            self.score(place),
-            self.ranks(place),
-            [word_score, *(float(one[0]) for one in alike)],
-            [int(one[0]) for one in passages],
-            self.parts(place),
-            known,
-            self._looks.get(place),
+            score=self.score(place),
+            ranks=self.ranks(place),
+            list_scores=[word_score, *(float(one[0]) for one in alike)],
+            passages=[int(one[0]) for one in passages],
+            parts=self.parts(place),
+            known=known,
+            second_look=self._looks.get(place),
         )
 
     @property
@@ -387,7 +395,11 @@ class BlendedList:
         again = restaged([one.value for one in found], weight)
         for i, place in enumerate(head):
             self._looks[place] = SecondLook(
-                float(again.places[i]), found[i], float(again.scores[i]), asked[0], words[i]
+                place=float(again.places[i]),
+                similarity=found[i],
+                score=float(again.scores[i]),
+                query_words=asked[0],
+                record_words=words[i],
             )
         self.places = [*(head[i] for i in again.order.tolist()), *self.places[first:]]
 

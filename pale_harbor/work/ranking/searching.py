@@ -295,7 +295,7 @@ def _source_scores(asked: Asked, row: Placed, blended: BlendedList | None, parts
     return [*parts, *amounts, *([lifted - total] if asked.ruled.lifts else [])]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WhyRecord:
     """The arithmetic of a record's score, and what else decides whether and where it is listed.
 
@@ -327,16 +327,16 @@ def why_record(opened: OpenCollection, ranker: Ranker, question: Question, key: 
     listed = candidates(opened, asked, asked.filters)
     failed = [str(one) for one in asked.filters if not filter_passes(opened, placed, one)]
     return WhyRecord(
-        answer,
-        rank_of(opened, asked, placed, listed),
-        pinned,
-        place in asked.hidden,
-        failed,
-        asked.ranker.rules,
-        asked.ruled.applied,
-        asked,
-        placed,
-        None if listed.blended is None else listed.blended.row(place),
+        why=answer,
+        rank=rank_of(opened, asked, placed, listed),
+        pinned=pinned,
+        hidden=place in asked.hidden,
+        failed_filters=failed,
+        rules=asked.ranker.rules,
+        applied=asked.ruled.applied,
+        asked=asked,
+        placed=placed,
+        blended=None if listed.blended is None else listed.blended.row(place),
     )
 
 

@@ -52,7 +52,7 @@ class Suggestion:
     rank: int | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class WhyNot:
     """Everything that keeps a record out of a list, or down in it.
 
@@ -82,7 +82,7 @@ def why_not(bench: Workbench, opened: OpenCollection, choice: RankerChoice, ques
             if suggestion is not None and not _adds_nothing(suggestion, suggestions):
                 suggestions.append(suggestion)
         suggestions.sort(key=lambda one: (one.rank is None, one.rank or 0))
-    return WhyNot(found, record, shut_out, missing, suggestions)
+    return WhyNot(why=found, record=record, shut_out=shut_out, missing=missing, suggestions=suggestions)
 
 
 def _tried(

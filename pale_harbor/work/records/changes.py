@@ -16,7 +16,7 @@ from pale_harbor.work.imports.importing import fields_after
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Changed:
     """What a change came to, and the revision of the records since."""
 
@@ -58,7 +58,13 @@ def keep_records(pool: Pool, collection_name: str, records: list[RecordRow], pla
             if fields != known:
                 put_fields(connection, collection.id, fields)
         put_default_ranker(connection, collection_named(connection, collection_name))
-    return Changed(merged.added, merged.updated, merged.unchanged, 0, collection.revision + int(merged.changed))
+    return Changed(
+        added=merged.added,
+        updated=merged.updated,
+        unchanged=merged.unchanged,
+        deleted=0,
+        revision=collection.revision + int(merged.changed),
+    )
 
 
 def remove_records(pool: Pool, collection_name: str, keys: list[str]) -> Changed:
@@ -66,7 +72,9 @@ def remove_records(pool: Pool, collection_name: str, keys: list[str]) -> Changed
     with pool.connection() as connection, connection.transaction():
         collection = collection_named(connection, collection_name, lock=True)
         deleted = delete_records(connection, collection, [key for key in keys if unstorable(key) is None])
-        return Changed(0, 0, 0, deleted, collection.revision + int(deleted > 0))
+        return Changed(
+            added=0, updated=0, unchanged=0, deleted=deleted, revision=collection.revision + int(deleted > 0)
+        )
 
 
 def restore_record(pool: Pool, collection_name: str, key: str, ended_revision: int) -> Changed:

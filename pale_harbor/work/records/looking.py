@@ -65,7 +65,7 @@ def _profile(connection: Connection[Any], collection: Collection, fields: Sequen
     records = (
         all_records(connection, collection.id) if whole else sampled_records(connection, collection.id, MOST_PROFILED)
     )
-    profilers = {field.name: Profiler(field.name, field.kind == "date") for field in fields}
+    profilers = {field.name: Profiler(name=field.name, is_date=field.kind == "date") for field in fields}
     looked_at = 0
     for record in records:
         looked_at += 1
@@ -139,7 +139,7 @@ class CutValue:
     stretches: list[tuple[int, int]]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PassagePreview:
     """What a rule does to a field's values: how many it was tried on, how many it cut, and some of them.
 
@@ -162,11 +162,11 @@ def preview_passages(pool: Pool, collection_name: str, field: str, rule: Passage
     stretches = [stretch for value in cut for stretch in value.stretches]
     longest = sorted(cut, key=lambda value: -len(value.text))[:shown]
     return PassagePreview(
-        len(cut),
-        sum(len(value.stretches) > 1 for value in cut),
-        len(stretches),
-        max((end - start for start, end in stretches), default=0),
-        longest,
+        tried=len(cut),
+        cut=sum(len(value.stretches) > 1 for value in cut),
+        passages=len(stretches),
+        longest=max((end - start for start, end in stretches), default=0),
+        values=longest,
     )
 
 

@@ -32,7 +32,7 @@ class ServiceFailed(Unavailable):
         self.wait = wait
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ServiceModel:
     """What a service says of itself. price: for a thousand words, in a currency; None where it says nothing."""
 
@@ -77,11 +77,11 @@ class EmbeddingService:
         if not isinstance(name, str) or not name or not isinstance(dimensions, int) or not 0 < dimensions <= 65_536:
             raise ServiceFailed(f'{self._where("/model")} must say its "model" and its "dimensions".')
         return ServiceModel(
-            name[:200],
-            dimensions,
-            most if isinstance(most, int) and most > 0 else None,
-            float(per_thousand) if isinstance(per_thousand, int | float) else None,
-            str(price.get("currency", ""))[:10] if isinstance(price, dict) else "",
+            model=name[:200],
+            dimensions=dimensions,
+            most_texts=most if isinstance(most, int) and most > 0 else None,
+            price=float(per_thousand) if isinstance(per_thousand, int | float) else None,
+            currency=str(price.get("currency", ""))[:10] if isinstance(price, dict) else "",
         )
 
     def vectors(

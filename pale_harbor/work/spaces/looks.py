@@ -33,7 +33,7 @@ class Wanted:
     disliked: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Neighbour:
     """A record near to what is wanted. passage: that is nearest, where the space's texts are cut."""
 
@@ -44,7 +44,7 @@ class Neighbour:
     field_values: dict[str, Any]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Point:
     """A record on the map. rank: as a neighbour, 0 for any other; example: one of the liked or disliked."""
 
@@ -88,7 +88,15 @@ def neighbours(
     for rank, (row, key) in enumerate(zip(rows, keys, strict=True), start=1):
         record = records.get(key)
         passage = _passage(opened, space, vector, row, record)
-        found.append(Neighbour(rank, key, row.score, passage, record.field_values if record else {}))
+        found.append(
+            Neighbour(
+                rank=rank,
+                key=key,
+                similarity=row.score,
+                passage=passage,
+                field_values=record.field_values if record else {},
+            )
+        )
     return found
 
 
@@ -127,12 +135,12 @@ def space_map(opened: OpenCollection, space_name: str, wanted: Wanted | None, ti
         records = records_with_keys(connection, opened.collection.id, keys)
     points = [
         Point(
-            key,
-            _title(records.get(key), title_field),
-            float(x),
-            float(y),
-            ranks.get(place, 0),
-            place in examples,
+            key=key,
+            title=_title(records.get(key), title_field),
+            x=float(x),
+            y=float(y),
+            rank=ranks.get(place, 0),
+            example=place in examples,
         )
         for place, key, (x, y) in zip(places, keys, where.tolist(), strict=True)
     ]
