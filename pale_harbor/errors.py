@@ -1,11 +1,19 @@
 """Errors meant for people: each says what is wrong, where, and what to do.
 
 HarborError
-    NotFound     something is asked for that is not there
-    BadInput     a file, document or request that cannot be used as it is
-    Unavailable  something the work needs cannot be had
-    Cancelled    nobody wants the work any more
+    NotFound        something is asked for that is not there
+    BadInput        a file, document or request that cannot be used as it is
+        ChainError      a chain that cannot be made (core/text/errors.py, with its kinds)
+        FormulaError    a formula that cannot be read (core/blend/formula.py)
+        UnknownMeasure  a measure that does not exist (core/measures/measure.py)
+        Unexpectable    half an expectation (core/judging/expectations.py)
+        Unfit           a row that cannot become a record (formats/records/conversion.py)
+        TooLarge        a request that holds more than its address takes
+    Unavailable     something the work needs cannot be had
+    Cancelled       nobody wants the work any more
     RecordsChanged  the records are no longer those that were looked at
+
+Every layer may raise them, the core included: they know of nothing.
 """
 
 
@@ -28,6 +36,10 @@ class BadInput(HarborError):
         super().__init__("\n".join([message, *lines]))
         self.message = message
         self.problems = problems or []
+
+
+class TooLarge(BadInput):
+    """A request holds more than its address takes, or does not say how much."""
 
 
 class Unavailable(HarborError):

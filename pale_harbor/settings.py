@@ -45,6 +45,7 @@ class Settings:
 
     @property
     def logs(self) -> Path:
+        """The folder of the logs."""
         return self.data / "logs"
 
     @property

@@ -16,6 +16,7 @@ LONGEST_TEXT = 200_000
 
 
 def well_formed_text(value: Any) -> Any:
+    """Text without lone surrogates; anything else as it is."""
     return well_formed(value) if isinstance(value, str) else value
 
 
@@ -83,6 +84,7 @@ class HowModel(BaseModel):
     bands: bool = False
 
     def how(self) -> How:
+        """The same as the layers below take it."""
         rules = MeasureRules(self.ties, self.unjudged, self.without_relevant)
         return How(rules, self.weighted, self.part, self.bands)
 

@@ -12,11 +12,8 @@ from psycopg_pool import PoolTimeout
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
-from pale_harbor.api.routes import BodyTooLarge
-from pale_harbor.core.judging import Unexpectable
-from pale_harbor.core.measures import UnknownMeasure
 from pale_harbor.core.text import ChainError, Place
-from pale_harbor.errors import BadInput, HarborError, NotFound, Unavailable
+from pale_harbor.errors import BadInput, HarborError, NotFound, TooLarge, Unavailable
 
 MEDIA_TYPE = "application/problem+json"
 
@@ -50,6 +47,7 @@ class Problem(BaseModel):
 
 
 def place_model(place: Place) -> PlaceModel:
+    """A stretch of notation as it goes out."""
     return PlaceModel(line=place.line, column=place.column, length=place.length)
 
 
@@ -75,16 +73,16 @@ def install_problem_handlers(app: FastAPI) -> None:
                 return _answer(Problem(title="Not found", status=404, detail=str(error)))
             case Unavailable():
                 return _answer(Problem(title="Not available now", status=503, detail=str(error)))
+            case ChainError():
+                return _answer(chain_problem(error))
+            case TooLarge():
+                return _answer(Problem(title="Too large", status=413, detail=str(error)))
             case BadInput():
                 details = [ProblemDetail(where=where, what=what) for where, what in error.problems]
                 problem = Problem(title="Cannot be used", status=422, detail=error.message, problems=details)
                 return _answer(problem)
             case _:
                 return _answer(Problem(title="Cannot be done", status=400, detail=str(error)))
-
-    @app.exception_handler(BodyTooLarge)
-    async def too_large(_: Request, error: BodyTooLarge) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
-        return _answer(Problem(title="Too large", status=413, detail=str(error)))
 
     @app.exception_handler(OperationalError)
     @app.exception_handler(PoolTimeout)
@@ -106,18 +104,6 @@ def install_problem_handlers(app: FastAPI) -> None:
             raise error
         detail = "The request holds a NUL character (U+0000), which nothing here is called. Leave it out."
         return _answer(Problem(title="Cannot be used", status=422, detail=detail))
-
-    @app.exception_handler(ChainError)
-    async def chain_error(_: Request, error: ChainError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
-        return _answer(chain_problem(error))
-
-    @app.exception_handler(UnknownMeasure)
-    async def unknown_measure(_: Request, error: UnknownMeasure) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
-        return _answer(Problem(title="Unknown measure", status=422, detail=str(error)))
-
-    @app.exception_handler(Unexpectable)
-    async def unexpectable(_: Request, error: Unexpectable) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
-        return _answer(Problem(title="Half an expectation", status=422, detail=str(error)))
 
     @app.exception_handler(RequestValidationError)
     async def wrong_request(_: Request, error: RequestValidationError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]

@@ -6,17 +6,11 @@ from typing import Any, Final, TypeVar
 from fastapi import APIRouter, Request, Response
 from fastapi.routing import APIRoute
 
+from pale_harbor.errors import TooLarge
+
 LARGEST_BODY: Final = 2_000_000
 _Endpoint = TypeVar("_Endpoint", bound=Callable[..., Any])
 _WITH_BODY: Final = ("POST", "PUT", "PATCH")
-
-
-class BodyTooLarge(Exception):
-    """A request holds more than its route allows, or does not say how much."""
-
-    def __init__(self, largest: int) -> None:
-        super().__init__(f"A request may hold {largest:,} bytes at most here, and must say its Content-Length.")
-        self.largest = largest
 
 
 def largest_body(largest: int) -> Callable[[_Endpoint], _Endpoint]:
@@ -40,7 +34,7 @@ class GuardedRoute(APIRoute):
             length = request.headers.get("content-length", "0")
             unknown = "transfer-encoding" in request.headers or not length.isdecimal()
             if request.method in _WITH_BODY and (unknown or int(length) > largest):
-                raise BodyTooLarge(largest)
+                raise TooLarge(f"A request may hold {largest:,} bytes at most here, and must say its Content-Length.")
             return await handle(request)
 
         return guarded

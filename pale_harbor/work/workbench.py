@@ -160,6 +160,7 @@ class Workbench:
                 self.memory.forget_folder(str(live.slab.folder))
 
     def collections(self) -> list[Collection]:
+        """Every collection, by name."""
         with self.pool.connection() as connection:
             return all_collections(connection)
 
@@ -171,10 +172,12 @@ class Workbench:
             make_collection(connection, name)
 
     def copy_collection(self, name: str, copy: str) -> None:
+        """Copies a collection with all that belongs to it. Raises NotFound, BadInput where the name is taken."""
         with self.pool.connection() as connection:
             copy_collection(connection, collection_named(connection, name, lock=True), copy)
 
     def rename_collection(self, name: str, new: str) -> None:
+        """Gives a collection another name. Raises NotFound, BadInput where the name is taken."""
         with self.pool.connection() as connection:
             rename_collection(connection, collection_named(connection, name, lock=True), new)
 

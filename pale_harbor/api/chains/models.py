@@ -142,6 +142,7 @@ def token_fields(token: Token) -> dict[str, Any]:
 
 
 def token_model(token: Token) -> TokenModel:
+    """A token as it goes out."""
     return TokenModel(**token_fields(token))
 
 

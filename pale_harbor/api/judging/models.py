@@ -263,4 +263,5 @@ class AskRequest(Strict):
 
 
 def measures_of(names: list[str]) -> list[Measure]:
+    """Measures by name. Raises UnknownMeasure."""
     return [measure_named(name) for name in names]

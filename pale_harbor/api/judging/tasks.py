@@ -118,4 +118,5 @@ def judge_said(token: JudgeToken, request: SaidRequest, bench: Bench) -> SaidAns
 
 
 def side_of(model: SideModel) -> RankerSide:
+    """One side of a comparison, as the layers below take it."""
     return RankerSide(choice_of(model.ranker), model.outside)

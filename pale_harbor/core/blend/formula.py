@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.core.text.place import Place, place_of
+from pale_harbor.errors import BadInput
 
 FloatArray = NDArray[np.float64]
 
@@ -26,7 +27,7 @@ LONGEST: Final = 2_000
 DEEPEST: Final = 50
 
 
-class FormulaError(ValueError):
+class FormulaError(BadInput, ValueError):
     """A formula cannot be read, or names something that is not there."""
 
     def __init__(self, place: Place, problem: str) -> None:

@@ -120,10 +120,12 @@ class Blend:
 
     @property
     def asks_words(self) -> bool:
+        """Whether the words are searched at all."""
         return self.how not in _BY_MEANING or self.meaning < 1
 
     @property
     def asks_spaces(self) -> bool:
+        """Whether any space is."""
         return self.how not in _BY_MEANING or self.meaning > 0
 
 

@@ -51,6 +51,7 @@ def queries_left_empty(examined: Examined) -> list[Finding]:
 
 
 def listed_queries(emptied: list[AskedQuery]) -> str:
+    """Queries as a finding names them: their ids, or the open query itself."""
     shown = ", ".join(quoted(asked) for asked in emptied[:6])
     return f"{shown}." if len(emptied) <= 6 else f"{shown} and {len(emptied) - 6:,} more."
 

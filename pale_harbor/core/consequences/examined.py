@@ -61,6 +61,7 @@ class Examined:
 
     @cached_property
     def query_terms(self) -> list[tuple[AskedQuery, list[str]]]:
+        """Each query that is asked, with the terms that the query chain makes of it."""
         return [(asked, self.query_chain.terms(asked.query)) for asked in self.asked]
 
     def mend(self, label: str, change: Change) -> Mend:
@@ -132,6 +133,7 @@ def gram_stage(chain: Chain) -> BoundStage | None:
 
 
 def token_stages(chain: Chain) -> list[BoundStage]:
+    """A chain's token stages, in order."""
     return chain.bound(StageKind.TOKEN)
 
 

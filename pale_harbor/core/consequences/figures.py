@@ -48,6 +48,7 @@ class IndexBytes:
 
     @property
     def total(self) -> int:
+        """All parts together."""
         return self.terms + self.postings + self.positions + self.letters + self.lengths
 
 
@@ -84,6 +85,7 @@ class Consequences:
 
     @property
     def is_sample(self) -> bool:
+        """Whether some records were not looked at."""
         return self.records < self.records_in_all
 
 

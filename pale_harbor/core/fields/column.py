@@ -32,6 +32,7 @@ class FieldColumn:
 
     @property
     def record_count(self) -> int:
+        """How many records the column is of."""
         return self.firsts.size - 1
 
     @property

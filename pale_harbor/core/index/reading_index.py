@@ -61,6 +61,7 @@ class ReadingIndex:
 
     @property
     def occurrence_count(self) -> int:
+        """How many tokens the field has in all records."""
         return self.positions.size
 
     @property

@@ -4,10 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from pale_harbor.errors import BadInput
+
 ExpectationKind = Literal["among_first", "never", "more_than", "nothing"]
 
 
-class Unexpectable(ValueError):
+class Unexpectable(BadInput, ValueError):
     """An expectation lacks what its kind asks for."""
 
 

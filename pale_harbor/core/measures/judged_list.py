@@ -30,6 +30,7 @@ class JudgedList:
 
     @property
     def relevant(self) -> NDArray[np.bool_]:
+        """Which rows are relevant: bool (rows,)."""
         return self.grades >= RELEVANT_FROM
 
     @property

@@ -8,6 +8,7 @@ from typing import Final
 
 from pale_harbor.core.measures import formulas
 from pale_harbor.core.measures.judged_list import JudgedList
+from pale_harbor.errors import BadInput
 
 DEEPEST: Final = 1_000_000
 
@@ -39,7 +40,7 @@ _USUAL_DEPTHS: Final = {"recall": 100}
 TELLS_OF_JUDGMENTS: Final = frozenset({"judged", "rbp_residual"})
 
 
-class UnknownMeasure(ValueError):
+class UnknownMeasure(BadInput, ValueError):
     """A measure is asked for that does not exist, or with a depth it does not take."""
 
     def __init__(self, name: str) -> None:

@@ -102,6 +102,7 @@ class PreparedReading:
 
     @property
     def norm(self) -> tuple[float, float]:
+        """BM25's norm of a record's length: (base, slope), see `length_norm`."""
         return length_norm(self.reading.k1, self.reading.b, self.statistics.average_length)
 
     @property
@@ -123,6 +124,7 @@ class PooledPart:
 
     @property
     def multiplier(self) -> float:
+        """What the part's frequency counts: its reading's weight and its worth."""
         # What only matches is counted as if it were worth something; the term's factor is 0.
         return self.prepared.reading.weight * (self.term.worth or 1.0)
 
@@ -140,6 +142,7 @@ class PooledTerm:
 
     @property
     def factor(self) -> float:
+        """The term's inverse document frequency times how often it is asked."""
         worthless = all(part.term.worth == 0 for part in self.parts)
         return 0.0 if worthless else self.idf * self.times
 
@@ -175,4 +178,5 @@ class PreparedQuery:
 
     @property
     def weights(self) -> NDArray[np.float64]:
+        """The weight of each reading, in order."""
         return np.array([prepared.reading.weight for prepared in self.readings])

@@ -63,6 +63,7 @@ class SlabView:
 
 
 def no_columns(name: str) -> FieldColumn:
+    """Stands for the columns of fields where there are none. Raises KeyError."""
     raise KeyError(f'there is no column of "{name}"')
 
 

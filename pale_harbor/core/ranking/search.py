@@ -49,6 +49,7 @@ class Scored:
     scores: FloatArray
 
     def where(self, kept: NDArray[np.bool_]) -> "Scored":
+        """Those of these records that a mask keeps, with their scores. kept: bool (records,), one for each of these."""
         return Scored(self.record_ids[kept], self.scores[kept])
 
 

@@ -32,6 +32,7 @@ class Sheet:
 
     @property
     def size_bytes(self) -> int:
+        """What its columns take up in memory."""
         return self.record_ids.nbytes + self.columns.nbytes + self.bits.nbytes
 
 

@@ -109,6 +109,7 @@ class Signal:
 
     @property
     def multiplied(self) -> bool:
+        """Whether it multiplies the score, instead of being added to it."""
         return self.how is SignalHow.MULTIPLY
 
 
@@ -120,6 +121,7 @@ class SignalBasis:
 
     @property
     def latest(self) -> float:
+        """The greatest value that any record has, from which ages are counted; 0 where none has one."""
         return float(self.values[-1]) if self.values.size else 0.0
 
 

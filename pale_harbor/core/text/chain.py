@@ -85,10 +85,12 @@ class Chain:
 
     @cached_property
     def text_stages(self) -> tuple[TextStage, ...]:
+        """The stages before the tokenizer."""
         return tuple(cast(TextStage, bound.stage) for bound in self.bound(StageKind.TEXT))
 
     @cached_property
     def tokenizer(self) -> Tokenizer:
+        """The stage that cuts the text."""
         return cast(Tokenizer, self.bound(StageKind.TOKENIZER)[0].stage)
 
     def bound(self, kind: StageKind) -> list[BoundStage]:

@@ -30,6 +30,7 @@ class ChainsByLanguage:
 
     @cached_property
     def identity(self) -> str:
+        """The same for all choices that read every text alike."""
         own = "; ".join(f"{language}: {chain.identity}" for language, chain in self.chains)
         return f"by {self.by}: {own}; else: {self.otherwise.identity}"
 

@@ -13,9 +13,10 @@ from collections.abc import Sequence
 from difflib import get_close_matches
 
 from pale_harbor.core.text.place import Place
+from pale_harbor.errors import BadInput
 
 
-class ChainError(ValueError):
+class ChainError(BadInput, ValueError):
     """A chain cannot be made of this notation."""
 
     def __init__(self, place: Place, problem: str, expected: Sequence[str] = (), nearest: str | None = None) -> None:

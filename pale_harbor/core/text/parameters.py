@@ -45,6 +45,7 @@ class Parameter:
 
     @property
     def choices(self) -> list[str]:
+        """What may be written for it, where only some words may."""
         found: list[str] = []
         for kind in self.types:
             if kind is bool:
@@ -55,6 +56,7 @@ class Parameter:
 
     @property
     def list_kind(self) -> ListKind | None:
+        """The kind of word list that it names, None where it names none."""
         return next((_LISTS[kind] for kind in self.types if kind in _LISTS), None)
 
     @property

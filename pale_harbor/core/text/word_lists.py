@@ -29,6 +29,7 @@ class WordSet:
 
     @cached_property
     def digest(self) -> str:
+        """The same for the same words, in whatever order."""
         return _digest(sorted(self.words))
 
 
@@ -40,10 +41,12 @@ class Replacements:
 
     @cached_property
     def by_word(self) -> Mapping[str, str]:
+        """What each word becomes."""
         return dict(self.pairs)
 
     @cached_property
     def digest(self) -> str:
+        """The same for the same replacements in the same order."""
         return _digest([part for pair in self.pairs for part in pair])
 
 
@@ -96,6 +99,7 @@ class Synonyms:
 
     @cached_property
     def digest(self) -> str:
+        """The same for the same rules in the same order."""
         return _digest([f"{rule.words}{rule.means}{rule.both_ways}" for rule in self.rules])
 
 

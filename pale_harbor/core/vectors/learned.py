@@ -50,6 +50,7 @@ class LearnedSpace:
 
     @property
     def dimensions(self) -> int:
+        """How many numbers a vector has."""
         return self.directions.shape[1]
 
     def folded_in(self, terms: Sequence[str]) -> NDArray[np.float32]:

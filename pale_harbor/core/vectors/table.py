@@ -38,6 +38,7 @@ class VectorTable:
 
     @property
     def dimensions(self) -> int:
+        """How many numbers a vector has."""
         return self.vectors.shape[1]
 
     @cached_property
@@ -52,6 +53,7 @@ class VectorTable:
 
     @cached_property
     def longest(self) -> float:
+        """The length of the longest vector."""
         return float(self.lengths.max(initial=0.0))
 
     @cached_property
@@ -61,6 +63,7 @@ class VectorTable:
 
     @cached_property
     def squares(self) -> NDArray[np.float32]:
+        """The squared length of each vector: float32 (vectors,)."""
         return (self.lengths**2).astype(np.float32)
 
     @cached_property
@@ -74,6 +77,7 @@ class VectorTable:
         return np.searchsorted(self.owners, np.arange(self.record_count + 1)).astype(np.int64)
 
     def rows_of(self, record_id: int) -> range:
+        """The rows of one record: a row for each of its passages."""
         return range(int(self.firsts[record_id]), int(self.firsts[record_id + 1]))
 
     def make_ready(self, similarity: Similarity) -> None:

@@ -8,6 +8,7 @@ from typing import Any, Final
 
 import orjson
 
+from pale_harbor.errors import BadInput
 from pale_harbor.formats.records.plan import FieldPlan, ImportPlan
 from pale_harbor.formats.records.rows import RawRow
 from pale_harbor.formats.storable import unstorable
@@ -31,7 +32,7 @@ class RecordRow:
     content_hash: bytes
 
 
-class Unfit(ValueError):
+class Unfit(BadInput, ValueError):
     """Why a row cannot become a record, in words."""
 
 

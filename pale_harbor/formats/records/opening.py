@@ -34,10 +34,12 @@ class Source:
 
     @property
     def is_folder(self) -> bool:
+        """Whether it is a folder of files."""
         return self.path.is_dir()
 
     @property
     def bytes_in_all(self) -> int:
+        """How much there is to read, 0 where it cannot be known."""
         if self.is_folder:
             return sum(file.stat().st_size for file in self.path.rglob("*") if file.is_file())
         return self.path.stat().st_size

@@ -49,6 +49,7 @@ class ImportPlan(BaseModel):
     replace: bool = False
 
     def field(self, name: str) -> FieldPlan | None:
+        """What is planned of a field, None where nothing is said of it."""
         return next((one for one in self.fields or [] if one.name == name), None)
 
 

@@ -48,10 +48,12 @@ class CollectionField:
 
     @property
     def is_key(self) -> bool:
+        """Whether records are named by it."""
         return self.role == "key"
 
 
 def all_collections(connection: Connection[Any]) -> list[Collection]:
+    """Every collection, by name."""
     with connection.cursor(row_factory=class_row(Collection)) as cursor:
         return cursor.execute(
             """
@@ -101,10 +103,12 @@ def make_collection(connection: Connection[Any], name: str) -> None:
 
 
 def set_default_ranker(connection: Connection[Any], collection_id: int, ranker: str) -> None:
+    """Makes a ranker the one that is taken where none is named."""
     connection.execute("update collections set default_ranker = %s where id = %s", [ranker, collection_id])
 
 
 def set_display(connection: Connection[Any], collection_id: int, display: dict[str, Any] | None) -> None:
+    """Keeps how records are shown, None for by the roles of their fields."""
     connection.execute(
         "update collections set display = %s where id = %s",
         [None if display is None else Json(display), collection_id],
@@ -285,6 +289,7 @@ def drop_collection(connection: Connection[Any], collection: Collection) -> None
 
 
 def fields_of(connection: Connection[Any], collection_id: int) -> list[CollectionField]:
+    """A collection's fields, in the order in which they were first seen."""
     with connection.cursor(row_factory=class_row(CollectionField)) as cursor:
         return cursor.execute(
             """

@@ -69,6 +69,7 @@ def add_import(
 
 
 def import_with_id(connection: Connection[Any], job_id: int) -> Import:
+    """An import by the id of its job. Raises NotFound."""
     found = _imports(connection, "jobs.id = %(job)s", {"job": job_id}, 1)
     if not found:
         raise NotFound(f"There is no import {job_id}; perhaps its collection was dropped.")
@@ -138,6 +139,7 @@ def note_storing(connection: Connection[Any], job_id: int) -> None:
 
 
 def add_rejected(connection: Connection[Any], job_id: int, rows: Iterable[RejectedRow]) -> None:
+    """Keeps rows that could not be read."""
     with connection.cursor() as cursor:
         cursor.executemany(
             """
@@ -149,6 +151,7 @@ def add_rejected(connection: Connection[Any], job_id: int, rows: Iterable[Reject
 
 
 def rejected_rows(connection: Connection[Any], job_id: int, first: int = 0, count: int = 1_000) -> list[RejectedRow]:
+    """Rows that could not be read, in the order of the source."""
     with connection.cursor(row_factory=class_row(RejectedRow)) as cursor:
         return cursor.execute(
             """

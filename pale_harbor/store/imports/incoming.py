@@ -24,10 +24,12 @@ class Merged:
 
     @property
     def changed(self) -> bool:
+        """Whether any record came, went or changed."""
         return bool(self.added or self.updated or self.deleted)
 
 
 def add_incoming(connection: Connection[Any], job_id: int, rows: Iterable[IncomingRow]) -> None:
+    """Adds rows to those that wait to be merged."""
     with (
         connection.cursor() as cursor,
         cursor.copy(
@@ -39,6 +41,7 @@ def add_incoming(connection: Connection[Any], job_id: int, rows: Iterable[Incomi
 
 
 def drop_incoming(connection: Connection[Any], job_id: int) -> None:
+    """Lets go of the rows that wait to be merged."""
     connection.execute("delete from incoming_rows where job_id = %s", [job_id])
 
 

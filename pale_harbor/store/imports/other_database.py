@@ -33,6 +33,7 @@ class OtherDatabase:
 
     @property
     def name(self) -> str:
+        """The database's name."""
         return str(self._parts().get("dbname", "a database"))
 
     def without_password(self) -> dict[str, Any]:

@@ -15,6 +15,7 @@ def read_mark(connection: Connection[Any], collection_id: int, source_identity: 
 
 
 def set_read_mark(connection: Connection[Any], collection_id: int, source_identity: str, last_seen: str) -> None:
+    """Keeps up to which moment a source was read."""
     connection.execute(
         """
         insert into read_marks (collection_id, source_identity, last_seen) values (%s, %s, %s)

@@ -23,6 +23,7 @@ class KeptExpectation:
 
     @property
     def wanted(self) -> Expectation:
+        """What is expected."""
         return Expectation(self.kind, self.record_key, self.number, self.note)
 
 

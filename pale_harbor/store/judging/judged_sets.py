@@ -48,6 +48,7 @@ class SetQuery:
 
 
 def sets_of(connection: Connection[Any], collection_id: int) -> list[JudgedSet]:
+    """A collection's judged sets, by name."""
     with connection.cursor(row_factory=kwargs_row(_judged_set)) as cursor:
         return cursor.execute(
             """
@@ -63,6 +64,7 @@ def _judged_set(*, settling: str, **columns: Any) -> JudgedSet:
 
 
 def set_named(connection: Connection[Any], collection_id: int, name: str) -> JudgedSet:
+    """A judged set by its name. Raises NotFound, which names those that there are."""
     sets = sets_of(connection, collection_id)
     found = next((judged_set for judged_set in sets if judged_set.name == name), None)
     if found is None:
@@ -91,12 +93,14 @@ def make_set(connection: Connection[Any], collection_id: int, name: str) -> Judg
 
 
 def drop_set(connection: Connection[Any], set_id: int) -> None:
+    """Drops a judged set with all that was judged."""
     connection.execute("delete from judged_sets where id = %s", [set_id])
 
 
 def put_rules(
     connection: Connection[Any], set_id: int, settling: Settling, locked_share: float, meanings: Sequence[str]
 ) -> None:
+    """Keeps how grades are settled and what they mean, and which share of new queries is locked away."""
     connection.execute(
         "update judged_sets set settling = %s, locked_share = %s, meanings = %s::text[] where id = %s",
         [str(settling), locked_share, list(meanings), set_id],

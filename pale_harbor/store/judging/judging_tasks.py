@@ -76,6 +76,7 @@ def tasks_of(connection: Connection[Any], set_id: int) -> list[JudgingTask]:
 
 
 def task_with_id(connection: Connection[Any], task_id: int) -> JudgingTask | None:
+    """A task, None where it was dropped."""
     with connection.cursor(row_factory=class_row(JudgingTask)) as cursor:
         return cursor.execute(
             "select id, set_id, name, document, closed, made_at from judging_tasks where id = %s", [task_id]
@@ -118,6 +119,7 @@ def items_of(connection: Connection[Any], task_id: int, judge: str) -> list[Task
 
 
 def close_task(connection: Connection[Any], task_id: int, *, closed: bool) -> None:
+    """Closes a task for its judges, or opens it again."""
     connection.execute("update judging_tasks set closed = %s where id = %s", [closed, task_id])
 
 

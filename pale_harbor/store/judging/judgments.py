@@ -186,6 +186,7 @@ def drop_judgments_of(connection: Connection[Any], set_id: int, query_ids: Seque
 
 
 def settlements_of(connection: Connection[Any], set_id: int) -> list[Settlement]:
+    """What was settled by hand, by query and record."""
     with connection.cursor(row_factory=class_row(Settlement)) as cursor:
         return cursor.execute(
             """

@@ -38,6 +38,7 @@ def diary_of(connection: Connection[Any], collection_id: int, count: int = 200) 
 def write_entry(
     connection: Connection[Any], collection_id: int, kind: EntryKind, title: str, body: str, details: dict[str, Any]
 ) -> DiaryEntry:
+    """Writes an entry, and returns it as it is kept."""
     with connection.cursor(row_factory=class_row(DiaryEntry)) as cursor:
         entry = cursor.execute(
             """

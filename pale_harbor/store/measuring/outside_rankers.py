@@ -60,6 +60,7 @@ def _outside_rankers(
 
 
 def outside_named(connection: Connection[Any], collection_id: int, name: str) -> OutsideRanker:
+    """An outside ranker by its name. Raises NotFound."""
     known = outside_rankers_of(connection, collection_id)
     found = next((one for one in known if one.name == name), None)
     if found is None:

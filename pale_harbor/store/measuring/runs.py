@@ -108,6 +108,7 @@ def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList], not
 
 
 def lists_of(connection: Connection[Any], run_id: int) -> list[RunList]:
+    """A run's lists, by query."""
     with connection.cursor(row_factory=class_row(RunList)) as cursor:
         return cursor.execute(
             "select query_id, record_keys, scores, matched from run_lists where run_id = %s order by query_id",
@@ -122,6 +123,7 @@ def count_lists(connection: Connection[Any], run_id: int) -> int:
 
 
 def notes_of(connection: Connection[Any], run_id: int) -> list[str]:
+    """What was said when a run was made."""
     row = connection.execute("select notes from runs where id = %s", [run_id]).fetchone()
     return [] if row is None else list(row[0])
 
@@ -153,6 +155,7 @@ def save_outside_run(
 
 
 def latest_outside_run(connection: Connection[Any], outside_id: int, set_id: int) -> int | None:
+    """An outside ranker's last run for a judged set, None where it has none."""
     row = connection.execute(
         "select max(id) from runs where outside_id = %s and set_id = %s", [outside_id, set_id]
     ).fetchone()
@@ -168,6 +171,7 @@ def runs_of(connection: Connection[Any], set_id: int, count: int = 200) -> list[
 
 
 def run_with_id(connection: Connection[Any], set_id: int, run_id: int) -> KeptRun | None:
+    """A run of a judged set. Raises NotFound."""
     with connection.cursor(row_factory=class_row(KeptRun)) as cursor:
         return cursor.execute(_KEPT_RUNS + " where runs.set_id = %s and runs.id = %s", [set_id, run_id]).fetchone()
 

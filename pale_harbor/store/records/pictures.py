@@ -20,6 +20,7 @@ class Picture:
 
 
 def put_pictures(connection: Connection[Any], collection_id: int, pictures: list[Picture]) -> None:
+    """Keeps pictures by name, in place of those of the same names."""
     with connection.cursor() as cursor:
         cursor.executemany(
             """
@@ -32,6 +33,7 @@ def put_pictures(connection: Connection[Any], collection_id: int, pictures: list
 
 
 def picture_named(connection: Connection[Any], collection_id: int, name: str) -> Picture:
+    """A picture by its name. Raises NotFound."""
     with connection.cursor(row_factory=class_row(Picture)) as cursor:
         picture = (
             cursor.execute(
@@ -47,6 +49,7 @@ def picture_named(connection: Connection[Any], collection_id: int, name: str) ->
 
 
 def picture_count(connection: Connection[Any], collection_id: int) -> int:
+    """How many pictures a collection has."""
     row = connection.execute("select count(*) from pictures where collection_id = %s", [collection_id]).fetchone()
     assert row is not None
     return int(row[0])

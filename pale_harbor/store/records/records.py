@@ -43,6 +43,7 @@ class Changes:
 
 
 def record_count(connection: Connection[Any], collection_id: int) -> int:
+    """How many records a collection has."""
     row = connection.execute("select count(*) from records where collection_id = %s", [collection_id]).fetchone()
     assert row is not None
     return int(row[0])
@@ -219,6 +220,7 @@ def deleted_records(
 
 
 def records_with_keys(connection: Connection[Any], collection_id: int, keys: Sequence[str]) -> dict[str, Record]:
+    """Records by key; those that are not there are left out."""
     with connection.cursor(row_factory=class_row(Record)) as cursor:
         records = cursor.execute(
             """
@@ -231,6 +233,7 @@ def records_with_keys(connection: Connection[Any], collection_id: int, keys: Seq
 
 
 def record_with_key(connection: Connection[Any], collection: Collection, key: str) -> Record:
+    """A record by its key. Raises NotFound."""
     storable = unstorable(key) is None
     record = records_with_keys(connection, collection.id, [key]).get(key) if storable else None
     if record is None:
@@ -253,6 +256,7 @@ def keys_around(connection: Connection[Any], collection_id: int, key: str) -> tu
 
 
 def first_key(connection: Connection[Any], collection_id: int) -> str | None:
+    """The first key of all, None where there are no records."""
     row = connection.execute("select min(key) from records where collection_id = %s", [collection_id]).fetchone()
     return row[0] if row else None
 

@@ -131,6 +131,7 @@ def make_space(connection: Connection[Any], collection_id: int, name: str, docum
 
 
 def drop_space(connection: Connection[Any], space_id: int) -> None:
+    """Drops a space with all its vectors."""
     connection.execute("delete from spaces where id = %s", [space_id])
 
 
@@ -181,6 +182,7 @@ def note_filled(
 
 
 def keep_learned(connection: Connection[Any], space_id: int, epoch: int, content: bytes) -> None:
+    """Keeps what a space has learned, in place of what it had."""
     connection.execute(
         """
         insert into learned_models (space_id, epoch, content) values (%s, %s, %s)

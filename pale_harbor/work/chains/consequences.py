@@ -11,7 +11,6 @@ import numpy as np
 
 from pale_harbor.core.consequences import AskedQuery, Consequences, Finding, Gathered, Gatherer, findings_of
 from pale_harbor.core.text import Chain
-from pale_harbor.core.text.errors import ChainError
 from pale_harbor.errors import BadInput, Cancelled, HarborError, NotFound
 from pale_harbor.store.collections.collections import Collection, collection_named
 from pale_harbor.store.judging.judged_sets import queries_of, set_named, sets_of
@@ -60,6 +59,7 @@ class Reckoning:
 
     @property
     def state(self) -> ReckoningState:
+        """How it stands now."""
         if self.finished:
             return "done"
         if self.problem is not None:
@@ -191,7 +191,7 @@ class Reckonings:
         except Cancelled:
             made.cancelled.set()
             raise
-        except (HarborError, ChainError) as error:
+        except HarborError as error:
             made.problem = str(error)
             raise BadInput(str(error)) from error
         except Exception:

@@ -18,13 +18,16 @@ class LiveSlab:
 
     @property
     def dead(self) -> int:
+        """How many of its records no longer count."""
         return 0 if self.alive is None else self.slab.record_count - self.living
 
     @property
     def living(self) -> int:
+        """How many of its records count."""
         return self.slab.record_count if self.alive is None else int(np.count_nonzero(self.alive))
 
     def lives(self, record_id: int) -> bool:
+        """Whether a record counts."""
         return self.alive is None or bool(self.alive[record_id])
 
     def without(self, keys: Iterable[str]) -> "LiveSlab":

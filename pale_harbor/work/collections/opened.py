@@ -101,6 +101,7 @@ class OpenCollection:
         return None
 
     def key(self, placed: Placed) -> str:
+        """A row's key."""
         return self.slabs[placed.slab].slab.keys.term(placed.record_id)
 
     def keys_of(self, rows: Sequence[Placed]) -> list[str]:

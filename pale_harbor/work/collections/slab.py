@@ -61,10 +61,12 @@ class Slab:
 
     @property
     def name(self) -> str:
+        """What its folder is called."""
         return self.folder.name
 
     @property
     def record_count(self) -> int:
+        """How many records it has, dead ones included."""
         return len(self.keys)
 
     def _key(self, *what: Any) -> SlabKey:

@@ -48,9 +48,11 @@ class SideLists:
 
     @property
     def document(self) -> RankerDocument | None:
+        """The ranker's document, None for one from outside."""
         return None if self.chosen is None else self.chosen.document
 
     def figures(self, judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
+        """Its figures by some measures."""
         return figures_of(self.lists, judged, measures, how)
 
 

@@ -101,6 +101,7 @@ class Measurement:
 
     @property
     def measured(self) -> Measured:
+        """Means, and the values of each query."""
         return self.figures.measured
 
 
@@ -195,6 +196,7 @@ class Judged:
 
     @property
     def nothing_to_find(self) -> list[str]:
+        """Queries that nothing answers."""
         return [query.query_id for query in self.queries if query.nothing_to_find]
 
     @property
@@ -288,6 +290,7 @@ def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[
 
 
 def made_of(opened: OpenCollection, judged: Judged, chosen: ChosenRanker) -> MadeOf:
+    """What a figure is made of, so that it can be made again."""
     return MadeOf(
         collection=opened.collection.name,
         records_revision=opened.collection.revision,

@@ -257,6 +257,7 @@ class BlendedList:
         return [0.0] * (1 + len(self._meaning.spaces)) if row is None else self._blended.parts[row].tolist()
 
     def ranks(self, place: SlabPlace) -> list[int]:
+        """A row's rank in the words' list and in each space's, 0 where it is not in it."""
         row = self._rows.get(place)
         return [0] * (1 + len(self._meaning.spaces)) if row is None else self._blended.ranks[row].tolist()
 
@@ -285,6 +286,7 @@ class BlendedList:
 
     @property
     def formula_is_used(self) -> bool:
+        """Whether a formula makes the scores."""
         return self._meaning.blend.how is BlendHow.FORMULA
 
     def _words_first(self, words: Sequence[Scored], by: tuple[FieldOrder, ...]) -> list[Placed]:

@@ -96,6 +96,7 @@ class Cache(Generic[K, V]):
             return list(self._kept)
 
     def state(self) -> CacheState:
+        """How much it holds, and what for."""
         with self._lock:
             return CacheState(
                 name=self.name,

@@ -25,9 +25,11 @@ class Telling:
         self._next = 0
 
     def start(self) -> None:
+        """Begins to listen, in the background."""
         in_background("telling", self._listen)
 
     def stop(self) -> None:
+        """Listens no more."""
         self._ended.set()
 
     def add(self, listener: Callable[[Notice], object]) -> Callable[[], None]:

@@ -58,7 +58,9 @@ class VectorMaker(Protocol):
     """Makes vectors of texts out of nothing but the texts."""
 
     @property
-    def dimensions(self) -> int: ...
+    def dimensions(self) -> int:
+        """How many numbers a vector has."""
+        ...
 
     def vectors_of(self, texts: Sequence[str]) -> Vector:
         """float32 (texts, dimensions), zeros where a text says nothing."""
@@ -101,9 +103,13 @@ class OpenedSlabs(Protocol):
 
     slabs: tuple[LiveSlab, ...]
 
-    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[], VectorTable]) -> VectorTable: ...
+    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[], VectorTable]) -> VectorTable:
+        """The vectors of a space in one slab. Raises RecordsChanged."""
+        ...
 
-    def records_as_opened(self) -> AbstractContextManager[Connection[Any]]: ...
+    def records_as_opened(self) -> AbstractContextManager[Connection[Any]]:
+        """A connection that sees the records as they were opened. Raises RecordsChanged."""
+        ...
 
 
 class OpenSpace:
@@ -119,18 +125,22 @@ class OpenSpace:
 
     @property
     def name(self) -> str:
+        """What it is called."""
         return self.space.name
 
     @property
     def similarity(self) -> Similarity:
+        """How vectors are compared."""
         return self.document.similarity
 
     @property
     def dimensions(self) -> int:
+        """How many numbers a vector has, None before it is filled."""
         return self.space.dimensions or 0
 
     @property
     def is_filled(self) -> bool:
+        """Whether records can be compared in it."""
         return self.space.model is not None
 
     @property
