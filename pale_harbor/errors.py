@@ -16,9 +16,22 @@ HarborError
 Every layer may raise them, the core included: they know of nothing.
 """
 
+from typing import Any
+
 
 class HarborError(Exception):
     """Anything a person should be told about in plain words, without a stack trace."""
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        # Handed over from another process as it is, whatever it is made of.
+        return _made_again, (type(self), self.args, dict(self.__dict__))
+
+
+def _made_again(kind: type[HarborError], args: tuple[Any, ...], state: dict[str, Any]) -> HarborError:
+    error = kind.__new__(kind, *args)
+    error.args = args
+    error.__dict__.update(state)
+    return error
 
 
 class NotFound(HarborError):

@@ -8,6 +8,8 @@ from typing import Any
 
 from psycopg import Connection
 
+from pale_harbor.core.text import Place
+from pale_harbor.core.text.errors import SlowPattern
 from pale_harbor.errors import BadInput, Cancelled
 from pale_harbor.work.running.processes import Errand
 
@@ -28,6 +30,10 @@ def counted(connection: Connection[Any], errand: Errand, most: int) -> int:
 
 def refused(_connection: Connection[Any], _errand: Errand) -> None:
     raise BadInput("Not like this.", [("here", "a mistake")])
+
+
+def too_slow(_connection: Connection[Any], _errand: Errand) -> None:
+    raise SlowPattern(Place(1, 9, 4), "a+", "aaaa", 0.5)
 
 
 def killed(_connection: Connection[Any], _errand: Errand) -> None:

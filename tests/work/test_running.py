@@ -15,6 +15,7 @@ import pytest
 from starlette.types import Message, Receive, Scope, Send
 
 from pale_harbor.api.waiting import WhileWaitedFor
+from pale_harbor.core.text.errors import SlowPattern
 from pale_harbor.errors import BadInput, Cancelled, HarborError, Unavailable
 from pale_harbor.settings import ROOT
 from pale_harbor.store.collections.collections import collection_named, make_collection
@@ -128,6 +129,13 @@ def test_a_task_is_done_in_another_process_on_a_connection_of_its_own(processes:
 def test_what_is_wrong_in_a_task_is_told_here_in_its_own_words(processes: Processes):
     with pytest.raises(BadInput, match=r"Not like this\.\nhere: a mistake"):
         processes.run(tasks.refused)
+
+
+def test_an_error_of_many_parts_comes_over_whole(processes: Processes):
+    with pytest.raises(SlowPattern, match=r"took longer than 0\.5 s") as told:
+        processes.run(tasks.too_slow)
+    assert (told.value.place.column, told.value.nearest) == (9, None)
+    assert processes.run(tasks.counted, 2) == 3
 
 
 def test_a_task_whose_process_is_killed_is_told_of_and_the_next_one_is_done(processes: Processes):

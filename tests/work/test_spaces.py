@@ -1,5 +1,6 @@
 """Spaces of a real collection: made, filled, followed by changed records, looked into."""
 
+from collections.abc import Generator
 from pathlib import Path
 from typing import Any
 
@@ -7,17 +8,21 @@ import numpy as np
 import pytest
 
 from pale_harbor.core.fields import OneOf
-from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.errors import BadInput, Cancelled, NotFound
 from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.formats.space_document import LearnedSource
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.running.jobs import holding_job, job_with_id, note_progress, unfinished_jobs
 from pale_harbor.store.spaces.spaces import Space, space_named, space_with_id, spaces_of, want_followed
 from pale_harbor.work.collections.opened import OpenCollection, with_joined_slabs
 from pale_harbor.work.records.changes import put_records, remove_records
+from pale_harbor.work.running.processes import Followed, Processes
 from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.spaces import making
 from pale_harbor.work.spaces.filling import cost_of_filling, fill_space, fillings_done
+from pale_harbor.work.spaces.learning import learn
 from pale_harbor.work.spaces.looks import Neighbour, Wanted, neighbours, space_map
+from pale_harbor.work.spaces.open_space import make_vectors
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 from tests.spaces import COLLECTION, filled, made, refilled
@@ -332,7 +337,7 @@ def test_joined_slabs_keep_the_vectors_that_both_had(coast: Workbench, tmp_path:
     def never(*_: Any) -> Any:
         raise AssertionError("vectors were made anew")
 
-    monkeypatch.setattr("pale_harbor.work.spaces.open_space.OpenSpace._made", never)
+    monkeypatch.setattr("pale_harbor.work.spaces.open_space.OpenSpace.made", never)
     after = neighbours(with_joined_slabs(opened), "meaning", Wanted("brass buoy"), 10)
     assert [(one.key, one.similarity, one.passage) for one in after] == [
         (one.key, one.similarity, one.passage) for one in before
@@ -350,3 +355,61 @@ def test_a_filling_whose_server_was_killed_is_taken_up_again(coast: Workbench):
     runner.finish()
     with coast.pool.connection() as connection:
         assert space_named(connection, space.collection_id, "meaning").state == "done"
+
+
+@pytest.fixture
+def processes(bench: Workbench) -> Generator[Processes]:
+    own = Processes(str(bench.pool.conninfo), 1)
+    yield own
+    own.stop()
+
+
+def table_of(bench: Workbench, name: str) -> Any:
+    def work(opened: OpenCollection) -> Any:
+        table = opened.spaces()[name].table(opened, 0)
+        return table.vectors.tolist(), table.owners.tolist(), table.places.tolist(), table.faulty.tolist()
+
+    return bench.with_collection(COLLECTION, work)
+
+
+@pytest.mark.parametrize("source", [{"kind": "learned", "dimensions": 4}, {"kind": "packaged"}])
+def test_a_space_is_filled_elsewhere_as_it_is_filled_here(
+    coast: Workbench, processes: Processes, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, source: dict[str, Any]
+):
+    monkeypatch.setattr("pale_harbor.work.spaces.open_space.MADE_ELSEWHERE", 1)
+    cut = {"passages": {"by": "sentences", "size": 1, "overlap": 0, "delimiter": ""}}
+    elsewhere = Workbench(coast.pool, tmp_path / "elsewhere", processes=processes)
+    here, there = filled(coast, "here", source, **cut), filled(elsewhere, "there", source, **cut)
+    assert (there.state, there.model, there.dimensions, there.report) == (
+        "done",
+        here.model,
+        here.dimensions,
+        here.report,
+    )
+    assert table_of(elsewhere, "there") == table_of(coast, "here")
+
+
+@pytest.mark.parametrize(("least", "elsewhere"), [(5, 1), (6, 0)])
+def test_only_vectors_of_so_many_records_are_made_elsewhere(
+    bench: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, least: int, elsewhere: int
+):
+    asked: list[object] = []
+
+    class Watched(Processes):
+        def followed(self, follow: Any, task: Any, *args: Any, **named: Any) -> Any:
+            asked.append(task)
+            with bench.pool.connection() as connection:
+                return task(connection, Followed(follow), *args, **named)
+
+    monkeypatch.setattr("pale_harbor.work.spaces.open_space.MADE_ELSEWHERE", least)
+    load_rows(bench.pool, tmp_path, [{"id": f"r{n}", "title": f"Fog bell {n}"} for n in range(5)])
+    own = Workbench(bench.pool, tmp_path / "own", processes=Watched(str(bench.pool.conninfo)))
+    filled(own, "everyday", {"kind": "packaged"}, fields=["title"])
+    assert asked == [make_vectors] * elsewhere
+
+
+def test_learning_that_nobody_waits_for_ends(coast: Workbench, monkeypatch: pytest.MonkeyPatch):
+    space = made(coast, "house", {"kind": "learned", "dimensions": 4})
+    monkeypatch.setattr(Followed, "wanted", lambda _: False)
+    with pytest.raises(Cancelled), coast.pool.connection() as connection:
+        learn(connection, Followed(lambda _step: None), space, LearnedSource(kind="learned", dimensions=4), 10)

@@ -3272,6 +3272,36 @@ export interface components {
             record_key: string;
         };
         /**
+         * JudgeProgress
+         * @description A judge of a task. path: the judge's link on this server; items: to be judged; judged: of them, so far.
+         */
+        JudgeProgress: {
+            /** Items */
+            items: number;
+            /** Judge */
+            judge: string;
+            /** Judged */
+            judged: number;
+            /** Path */
+            path: string;
+        };
+        /**
+         * JudgeStanding
+         * @description A judge: how much, how much together with others, and how much higher than they grade on average.
+         */
+        JudgeStanding: {
+            /** Drift */
+            drift: number;
+            /** Judge */
+            judge: string;
+            /** Judged */
+            judged: number;
+            /** Passed */
+            passed: number;
+            /** Shared */
+            shared: number;
+        };
+        /**
          * JudgedRecord
          * @description A record to be judged. gone: it is no longer there.
          */
@@ -3370,7 +3400,7 @@ export interface components {
             /** Judged */
             judged: number;
             /** Judges */
-            judges: components["schemas"]["pale_harbor__work__judging__standing__JudgeStanding"][];
+            judges: components["schemas"]["JudgeStanding"][];
             /** Measure */
             measure: string;
             /** Open Conflicts */
@@ -5864,7 +5894,7 @@ export interface components {
             /** Id */
             id: number;
             /** Judges */
-            judges: components["schemas"]["pale_harbor__work__judging__tasks__JudgeStanding"][];
+            judges: components["schemas"]["JudgeProgress"][];
             /**
              * Made At
              * Format: date-time
@@ -6144,36 +6174,6 @@ export interface components {
             similarity: number;
             /** Word */
             word: string;
-        };
-        /**
-         * JudgeStanding
-         * @description A judge: how much, how much together with others, and how much higher than they grade on average.
-         */
-        pale_harbor__work__judging__standing__JudgeStanding: {
-            /** Drift */
-            drift: number;
-            /** Judge */
-            judge: string;
-            /** Judged */
-            judged: number;
-            /** Passed */
-            passed: number;
-            /** Shared */
-            shared: number;
-        };
-        /**
-         * JudgeStanding
-         * @description A judge of a task. path: the judge's link on this server; items: to be judged; judged: of them, so far.
-         */
-        pale_harbor__work__judging__tasks__JudgeStanding: {
-            /** Items */
-            items: number;
-            /** Judge */
-            judge: string;
-            /** Judged */
-            judged: number;
-            /** Path */
-            path: string;
         };
     };
     responses: never;

@@ -32,7 +32,7 @@ class Gatherer:
     >>> from pale_harbor.core.text import chain_of
     >>> gatherer = Gatherer(chain_of("words > lower"))
     >>> gatherer.add([("sm1", ["Fog bell"]), ("sm2", ["A fog"])])
-    >>> gatherer.finished(2).vocabulary
+    >>> gatherer.finished(2).consequences.vocabulary
     3
     """
 

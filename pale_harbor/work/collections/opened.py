@@ -160,7 +160,7 @@ class OpenCollection:
         columns = (place_of_value(live.slab.column(one.field, values)[record_id], one.descending) for one in by)
         return (*columns, live.slab.keys.term(record_id))
 
-    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[], VectorTable]) -> VectorTable:
+    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[Path], None]) -> VectorTable:
         """The vectors of a space in one slab. Raises RecordsChanged."""
         live = self.slabs[slab]
         table = live.slab.vectors(space_id, state, make, live.dead)

@@ -85,17 +85,21 @@ class Slab:
         index, built_with = self.memory.indexes.get_or_make(self._key(field, chain.identity), make)
         return index if built_with <= dead else None
 
-    def vectors(self, space_id: int, state: str, make: Callable[[], VectorTable], dead: int) -> VectorTable | None:
+    def vectors(self, space_id: int, state: str, make: Callable[[Path], None], dead: int) -> VectorTable | None:
         """The vectors of a space in one state: from memory, from files, or made now.
 
-        dead: as for an index; None is returned where they were made when more were.
+        make: writes them to a folder. dead: as for an index; None is returned where they were made when more were.
         """
 
         def read_or_make() -> tuple[str, VectorTable, int]:
-            table = read_table(self._vectors_folder(space_id, state), self.record_count)
+            folder = self._vectors_folder(space_id, state)
+            table = read_table(folder, self.record_count)
             if table is None:
-                table = make()
-                self._keep_vectors(space_id, state, table)
+                make(folder)
+                self._forget_older(space_id, folder)
+                table = read_table(folder, self.record_count)
+            if table is None:
+                raise Unavailable("The vectors that were just made cannot be read. Is there room on the disk?")
             return state, table, dead
 
         key = self._key(space_id, state)
@@ -124,6 +128,9 @@ class Slab:
     def _keep_vectors(self, space_id: int, state: str, table: VectorTable) -> None:
         folder = self._vectors_folder(space_id, state)
         write_table(folder, table)
+        self._forget_older(space_id, folder)
+
+    def _forget_older(self, space_id: int, folder: Path) -> None:
         for old in self.folder.glob(f"vectors-{space_id}-*"):
             if old != folder:
                 shutil.rmtree(old, ignore_errors=True)

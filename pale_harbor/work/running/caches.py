@@ -175,9 +175,9 @@ class Memory:
         self.readings: Cache[Hashable, Any] = Cache(
             "readings of collections", "what chains do to whole collections", share(1), _reading_bytes
         )
-        self.rankers: Cache[Hashable, Any] = Cache("rankers", "rankers with their chains", share(2), lambda _: 50_000)
+        self.rankers: Cache[Hashable, Any] = Cache("rankers", "rankers with their chains", share(1), lambda _: 50_000)
         self.standings: Cache[Hashable, Any] = Cache(
-            "standings", "how collections stood when they were searched last", 2 * MEGABYTE, lambda _: 5_000
+            "standings", "how collections stood when they were searched last", share(1), lambda _: 5_000
         )
 
     def forget_folder(self, folder: str) -> None:

@@ -14,11 +14,9 @@ import numpy as np
 import psycopg
 import structlog
 
-from pale_harbor.core.index import build_index
-from pale_harbor.core.vectors import Fault, learned_space
+from pale_harbor.core.vectors import Fault
 from pale_harbor.core.vectors.door import SAID
 from pale_harbor.errors import BadInput, Cancelled, HarborError
-from pale_harbor.formats.learned_files import learned_as_bytes
 from pale_harbor.formats.space_document import BroughtSource, LearnedSource, PackagedSource, ServiceSource
 from pale_harbor.formats.static_vectors import packaged_vectors
 from pale_harbor.store.collections.collections import collection_named, name_and_revision
@@ -27,23 +25,21 @@ from pale_harbor.store.running.jobs import Job
 from pale_harbor.store.spaces.spaces import (
     Space,
     begin_epoch,
-    keep_learned,
     note_filled,
     space_named,
     space_with_id,
     want_filling,
 )
 from pale_harbor.store.spaces.vectors import keep_faults, keep_vectors, names_known
-from pale_harbor.work.chains.saved_parts import SavedParts
 from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.running.processes import Followed
 from pale_harbor.work.running.worker import Doing, Progress, do_job
 from pale_harbor.work.spaces.embedding_service import EmbeddingService
+from pale_harbor.work.spaces.learning import MOST_LEARNED_FROM, learn
 from pale_harbor.work.spaces.open_space import OpenSpace
 from pale_harbor.work.spaces.texts import name_of_text
 from pale_harbor.work.workbench import Workbench
 
-# Of more records a sample says what company words keep; it is the same sample each time.
-MOST_LEARNED_FROM: Final = 100_000
 _EXAMPLES: Final = 20
 _TEXTS_AT_ONCE: Final = 2_000
 
@@ -161,7 +157,7 @@ def _bring_in(bench: Workbench, space: Space, progress: Progress) -> None:
                     begin_epoch(connection, space.id, vectors.model, vectors.dimensions)
         case LearnedSource() as source:
             if space.model is None or opened.maker is None:
-                _learn(bench, opened, source, progress)
+                _learn(bench, space, source, progress)
         case BroughtSource(field=field):
             if field is not None and space.model is None:
                 _look_at_field(bench, space, field)
@@ -174,27 +170,24 @@ def _bring_in(bench: Workbench, space: Space, progress: Progress) -> None:
             _ask_service(bench, opened, source, progress)
 
 
-def _learn(bench: Workbench, opened: OpenSpace, source: LearnedSource, progress: Progress) -> None:
-    space = opened.space
+def _learn(bench: Workbench, space: Space, source: LearnedSource, progress: Progress) -> None:
     with bench.pool.connection() as connection:
-        chain = SavedParts(connection, space.collection_id).chain(source.chain)
         count = min(record_count(connection, space.collection_id), MOST_LEARNED_FROM)
-        progress.begin("reading words", count)
+    progress.begin("reading words", count)
+    done = 0
 
-        def texts() -> Iterator[list[str]]:
-            for record in sampled_records(connection, space.collection_id, MOST_LEARNED_FROM):
-                progress.more(1)
-                yield [piece.text for piece in opened.covered.pieces(record.field_values)]
+    def follow(step: int) -> None:
+        nonlocal done
+        if done <= count < step:
+            progress.begin("learning", 0)
+        progress.more(step - done)
+        done = step
 
-        index = build_index(texts(), chain)
-    progress.begin("learning", 0)
-    learned = learned_space(index, source.dimensions, lambda: progress.more(1))
-    if learned.dimensions < 1:
-        raise BadInput("There is too little to learn from: no two words stand together in two records.")
-    model = f"learned from {index.record_count:,} records"
-    with bench.pool.connection() as connection:
-        begin_epoch(connection, space.id, model, learned.dimensions)
-        keep_learned(connection, space.id, space.epoch + 1, learned_as_bytes(learned))
+    if bench.processes is not None:
+        bench.processes.followed(follow, learn, space, source, count)
+    else:
+        with bench.pool.connection() as connection:
+            learn(connection, Followed(follow), space, source, count)
 
 
 def _look_at_field(bench: Workbench, space: Space, field: str) -> None:

@@ -3,21 +3,25 @@
 import hashlib
 import json
 import time
-from collections.abc import Callable, Iterable, Sequence
-from contextlib import AbstractContextManager
+from collections.abc import Callable, Generator, Iterable, Sequence
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
 from functools import cached_property
+from pathlib import Path
 from typing import Any, Final, Protocol
 from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
 from psycopg import Connection
+from psycopg.conninfo import make_conninfo
 
 from pale_harbor import __version__
+from pale_harbor.core.ranking import Alive
 from pale_harbor.core.text import Chain
 from pale_harbor.core.vectors import Fault, LearnedSpace, Similarity, VectorTable, faults_of, vector_table
-from pale_harbor.errors import HarborError, Unavailable
+from pale_harbor.errors import Cancelled, HarborError, Unavailable
+from pale_harbor.formats.index_files import write_table
 from pale_harbor.formats.learned_files import learned_of_bytes
 from pale_harbor.formats.space_document import (
     BroughtSource,
@@ -28,21 +32,27 @@ from pale_harbor.formats.space_document import (
     space_document,
 )
 from pale_harbor.formats.static_vectors import packaged_vectors
-from pale_harbor.store.collections.collections import fields_of
-from pale_harbor.store.database import Pool
+from pale_harbor.store.collections.collections import Collection, fields_of
+from pale_harbor.store.database import Pool, in_one_state, open_pool
 from pale_harbor.store.records.records import Record, records_with_keys
 from pale_harbor.store.spaces.spaces import Space, learned_content
 from pale_harbor.store.spaces.vectors import faults_named, keep_vectors, names_known, vectors_named
 from pale_harbor.work.chains.saved_parts import SavedParts
 from pale_harbor.work.collections.live_slab import LiveSlab
+from pale_harbor.work.collections.slab import read_slab
+from pale_harbor.work.collections.slab_values import check_revision
 from pale_harbor.work.running.caches import Memory
+from pale_harbor.work.running.processes import Errand, Processes
 from pale_harbor.work.spaces.embedding_service import EmbeddingService
 from pale_harbor.work.spaces.texts import WHOLE, Covered, PassagePlace, covered_by, name_of_text
 
 Vector = NDArray[np.float32]
 # While a table is made: how many records more are done. May raise, to end it.
 Progress = Callable[[int], None]
+RecordsAsOpened = Callable[[], AbstractContextManager[Connection[Any]]]
 
+# Vectors of fewer records are made before another process has read its first one.
+MADE_ELSEWHERE: Final = 2_000
 _RECORDS_AT_ONCE: Final = 1_000
 
 
@@ -102,8 +112,10 @@ class OpenedSlabs(Protocol):
     """What a space needs of an opened collection: its slabs, where their vectors are kept, and its records."""
 
     slabs: tuple[LiveSlab, ...]
+    collection: Collection
+    processes: Processes | None
 
-    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[], VectorTable]) -> VectorTable:
+    def vectors(self, slab: int, space_id: int, state: str, make: Callable[[Path], None]) -> VectorTable:
         """The vectors of a space in one slab. Raises RecordsChanged."""
         ...
 
@@ -184,7 +196,11 @@ class OpenSpace:
 
     def table(self, opened: OpenedSlabs, slab: int, progress: Progress | None = None) -> VectorTable:
         """The vectors of one slab's records: from memory, from files, or made now. Raises RecordsChanged."""
-        table = opened.vectors(slab, self.space.id, self.table_key, lambda: self._made(opened, slab, progress))
+
+        def make(folder: Path) -> None:
+            self._make(opened, opened.slabs[slab], folder, progress or (lambda _more: None))
+
+        table = opened.vectors(slab, self.space.id, self.table_key, make)
         table.make_ready(self.similarity)
         return table
 
@@ -250,8 +266,25 @@ class OpenSpace:
             keep_vectors(connection, self.space.id, "query", {name: vector})
         return vector
 
-    def _made(self, opened: OpenedSlabs, slab: int, progress: Progress | None) -> VectorTable:
-        live = opened.slabs[slab]
+    def _make(self, opened: OpenedSlabs, live: LiveSlab, folder: Path, progress: Progress) -> None:
+        """Writes the vectors of a slab: in a process of its own where there are any and it is worth it."""
+        if opened.processes is None or live.slab.record_count < MADE_ELSEWHERE:
+            write_table(folder, self.made(live, opened.records_as_opened, progress))
+            return
+        done = 0
+
+        def follow(step: int) -> None:
+            nonlocal done
+            progress(step - done)
+            done = step
+
+        wanted = MakingVectors(
+            space=self.space, collection=opened.collection, slab=live.slab.folder, alive=live.alive, folder=folder
+        )
+        opened.processes.followed(follow, make_vectors, wanted)
+
+    def made(self, live: LiveSlab, records_as_opened: RecordsAsOpened, progress: Progress) -> VectorTable:
+        """The vectors of a slab's living records."""
         living = [(record_id, key) for record_id, key in enumerate(live.slab.keys) if live.lives(record_id)]
         owners: list[int] = []
         blocks: list[Vector] = []
@@ -259,7 +292,7 @@ class OpenSpace:
         faulty: list[tuple[int, int]] = []
         for start in range(0, len(living), _RECORDS_AT_ONCE):
             some = living[start : start + _RECORDS_AT_ONCE]
-            with opened.records_as_opened() as connection:
+            with records_as_opened() as connection:
                 records = records_with_keys(connection, self.space.collection_id, [key for _, key in some])
             pieces = self._pieces([(record_id, records[key]) for record_id, key in some if key in records])
             rows: list[Vector] = []
@@ -273,8 +306,7 @@ class OpenSpace:
                     rows.append(vector)
             blocks += [np.array(rows, np.float32)] if rows else []
             faulty += sorted(faults.items())
-            if progress is not None:
-                progress(len(some))
+            progress(len(some))
         return vector_table(live.slab.record_count, self.dimensions, owners, blocks, places, faulty)
 
     def _pieces(self, records: Sequence[tuple[int, Record]]) -> Iterable[tuple[int, PassagePlace, Vector | Fault]]:
@@ -318,3 +350,48 @@ class OpenSpace:
             known = vectors_named(connection, self.space.id, "text", list(names.values()))
             faults = faults_named(connection, self.space.id, "text", list(names.values()))
         return {text: known.get(name, Fault(faults.get(name, Fault.NOT_MADE))) for text, name in names.items()}
+
+
+@dataclass(frozen=True, slots=True, eq=False, kw_only=True)
+class MakingVectors:
+    """What is to be made: the vectors of a slab's records in a space, in the state that the space is in.
+
+    slab: its folder; alive: as of LiveSlab; folder: where the vectors go.
+    """
+
+    space: Space
+    collection: Collection
+    slab: Path
+    alive: Alive | None
+    folder: Path
+
+
+def make_vectors(connection: Connection[Any], errand: Errand, making: MakingVectors) -> None:
+    """Makes vectors and writes them, telling how many records are done.
+
+    Raises RecordsChanged, Cancelled once they are no longer wanted.
+    """
+    slab = read_slab(making.slab, Memory())
+    if slab is None:
+        raise Unavailable("The files of this collection are damaged. Try again: they are made anew.")
+    done = 0
+
+    def progress(more: int) -> None:
+        nonlocal done
+        done += more
+        errand.came_to(done)
+        if not errand.wanted():
+            raise Cancelled("Nobody waits for these vectors any more.")
+
+    # What is read beside the records must not wait for them.
+    with open_pool(make_conninfo(connection.info.dsn, password=connection.info.password)) as pool:
+
+        @contextmanager
+        def records_as_opened() -> Generator[Connection[Any]]:
+            with pool.connection() as own:
+                in_one_state(own)
+                check_revision(own, making.collection)
+                yield own
+
+        space = OpenSpace(pool, making.space, Memory())
+        write_table(making.folder, space.made(LiveSlab(slab, making.alive), records_as_opened, progress))
