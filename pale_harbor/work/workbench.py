@@ -43,6 +43,7 @@ from pale_harbor.store.collections.collections import (
 from pale_harbor.store.database import Pool
 from pale_harbor.store.ranking.ranker_parts import PartsState, Standing, parts_state
 from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named, save_ranker
+from pale_harbor.store.running.jobs import add_job, forget_finished
 from pale_harbor.store.spaces.spaces import spaces_of
 from pale_harbor.work.chains.saved_parts import SavedParts
 from pale_harbor.work.collections.opened import (
@@ -56,6 +57,7 @@ from pale_harbor.work.records.looking import Profiles
 from pale_harbor.work.running.background import in_background
 from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.running.processes import Processes
+from pale_harbor.work.running.worker import Progress, do_job
 
 T = TypeVar("T")
 
@@ -142,7 +144,14 @@ class Workbench:
         return opened
 
     def _join_slabs(self, opened: OpenCollection) -> None:
-        """Joins large slabs while searches go on with the old ones."""
+        """Joins large slabs while searches go on with the old ones: a job of its own, done by whoever opened them."""
+        with self.pool.connection() as connection:
+            forget_finished(connection, "joining", opened.collection.id)
+            job_id = add_job(connection, "joining", opened.collection.id, by_server=False)
+        do_job(self.pool, job_id, lambda _job, progress: self._do_join(opened, progress))
+
+    def _do_join(self, opened: OpenCollection, progress: Progress) -> None:
+        progress.begin("joining", 0)
         fewer = with_joined_slabs(opened)
         with self._opening:
             if self._opened.get(opened.collection.id) is opened:

@@ -123,6 +123,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0007_present_words.sql",
         "0008_one_table_of_jobs.sql",
         "0009_told_of_judgments.sql",
+        "0010_joining_is_a_job.sql",
     ]
 
 

@@ -1,6 +1,7 @@
 """Records put and deleted one by one are found by the next search, as if all had been indexed at once."""
 
 import csv
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -8,7 +9,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from pale_harbor.errors import BadInput
+from pale_harbor.errors import BadInput, Unavailable
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.store.collections.collections import collection_named
@@ -173,3 +174,38 @@ def test_no_cell_of_a_csv_export_is_a_formula(bench: Workbench, tmp_path: Path):
     rows = list(csv.reader(path.open(newline="")))
     assert rows[0] == ["id [JSON]", "t [JSON]", '"=n" [JSON]', "u", "v [JSON]"]
     assert not [cell for row in rows for cell in row if cell.startswith(("=", "+", "-", "@"))]
+
+
+def joining_jobs(bench: Workbench) -> list[tuple[str, str | None]]:
+    with bench.pool.connection() as connection:
+        rows = connection.execute("select state, problem from jobs where kind = 'joining'")
+        return [(state, problem) for state, problem in rows]
+
+
+def test_joining_in_the_background_is_a_job_whose_end_is_kept(
+    bench: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Fog"}])
+    begun: list[Callable[[], None]] = []
+    monkeypatch.setattr(opened_module, "JOINED_AT_ONCE", 0)
+
+    def begin(_name: str, work: Callable[[], None]) -> None:
+        begun.append(work)
+
+    monkeypatch.setattr("pale_harbor.work.workbench.in_background", begin)
+    for number in range(8):
+        put_records(bench.pool, "coast", [{"id": f"later{number}", "title": "Fog bell"}])
+        bench.with_collection("coast", lambda opened: opened.record_count)
+    assert joining_jobs(bench) == []
+    begun[-1]()
+    assert joining_jobs(bench) == [("done", None)]
+    assert len(bench.with_collection("coast", lambda opened: opened.slabs)) < 9
+
+    def broken(_opened: OpenCollection) -> OpenCollection:
+        raise Unavailable("The disk is full.")
+
+    monkeypatch.setattr("pale_harbor.work.workbench.with_joined_slabs", broken)
+    with pytest.raises(Unavailable):
+        begun[-1]()
+    # The one that ended before is forgotten.
+    assert joining_jobs(bench) == [("failed", "The disk is full.")]

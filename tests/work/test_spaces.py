@@ -408,8 +408,12 @@ def test_only_vectors_of_so_many_records_are_made_elsewhere(
     assert asked == [make_vectors] * elsewhere
 
 
+def unwanted(_: object) -> bool:
+    return False
+
+
 def test_learning_that_nobody_waits_for_ends(coast: Workbench, monkeypatch: pytest.MonkeyPatch):
     space = made(coast, "house", {"kind": "learned", "dimensions": 4})
-    monkeypatch.setattr(Followed, "wanted", lambda _: False)
+    monkeypatch.setattr(Followed, "wanted", unwanted)
     with pytest.raises(Cancelled), coast.pool.connection() as connection:
         learn(connection, Followed(lambda _step: None), space, LearnedSource(kind="learned", dimensions=4), 10)

@@ -7,6 +7,9 @@ describe('followed', () => {
     expect(followed({ subject: 'jobs', kind: 'reading', id: 8, state: 'done' })).toEqual([['chains', 'reckoning', '8']])
     expect(followed({ subject: 'jobs', kind: 'filling', id: 9, state: 'running' })).toEqual([['spaces', 'spaces']])
   })
+  it('asks for nothing when slabs are joined, which changes no answer', () => {
+    expect(followed({ subject: 'jobs', kind: 'joining', id: 4, state: 'done' })).toEqual([])
+  })
   it('asks for everything once vectors or records are others', () => {
     expect(followed({ subject: 'jobs', kind: 'filling', id: 9, state: 'done' })).toEqual(['everything'])
     expect(followed({ subject: 'records', id: 1, revision: 2 })).toEqual(['everything'])

@@ -2,7 +2,7 @@ import type { Change } from '../api/subjects'
 
 // What has to be asked for anew once the server has told of something.
 export type Told =
-  | { subject: 'jobs'; kind: 'import' | 'filling' | 'asking' | 'reading'; id: number; state: string }
+  | { subject: 'jobs'; kind: JobKind; id: number; state: string }
   | { subject: 'records' | 'judging'; id: number; revision: number }
   | { subject: 'said'; id: number }
   | { subject: 'again' }
@@ -10,7 +10,10 @@ export type Told =
 // A change, or the one answer that is concerned.
 export type Followed = Change | readonly (string | number)[]
 
-const OF_JOBS: Record<'import' | 'filling' | 'asking' | 'reading', readonly string[]> = {
+type JobKind = 'import' | 'filling' | 'asking' | 'reading' | 'joining'
+
+// What shows each kind; nothing shows how slabs are joined.
+const OF_JOBS: Record<Exclude<JobKind, 'joining'>, readonly string[]> = {
   import: ['imports', 'import'],
   filling: ['spaces', 'spaces'],
   asking: ['measuring', 'outside'],
@@ -36,6 +39,7 @@ export function followed(told: Told): Followed[] {
     case 'said':
       return OF_WHAT_IS_SAID
     case 'jobs': {
+      if (told.kind === 'joining') return []
       const own = OF_JOBS[told.kind]
       if (told.kind === 'import' || told.kind === 'reading') return [[...own, String(told.id)]]
       if (!ENDED.includes(told.state)) return [own]

@@ -12,7 +12,7 @@ from psycopg.types.json import Json
 from pale_harbor.errors import NotFound
 from pale_harbor.store.running.holding import holding
 
-JobKind = Literal["import", "filling", "asking", "reading"]
+JobKind = Literal["import", "filling", "asking", "reading", "joining"]
 JobState = Literal["waiting", "running", "done", "failed", "cancelled"]
 FINISHED: Final = ("done", "failed", "cancelled")
 
