@@ -87,3 +87,65 @@ export function notYet(name: string, document: SpaceDocument, known: readonly st
     return 'The address of the service: http://…'
   return null
 }
+
+// What is being written of a space that is not made yet.
+export type SpaceForm = {
+  name: string
+  kind: SourceKind
+  fields: string[]
+  cut: Cut
+  size: number
+  similarity: NonNullable<SpaceDocument['similarity']>
+  chain: string
+  dimensions: number
+  field: string
+  address: string
+  token: string
+  batch: number
+  follow: boolean
+}
+
+export type Cut = '' | 'sentences' | 'paragraphs' | 'size'
+
+export const formOfSpace = (texts: string[]): SpaceForm => ({
+  name: '',
+  kind: 'packaged',
+  fields: texts.slice(0, 2),
+  cut: '',
+  size: 2,
+  similarity: 'cosine',
+  chain: 'nfkc > words > lower > accents',
+  dimensions: 128,
+  field: '',
+  address: 'http://127.0.0.1:7350',
+  token: '',
+  batch: 64,
+  follow: true,
+})
+
+export function documentOf(form: SpaceForm): SpaceDocument {
+  const { kind, cut, size } = form
+  const brought = kind === 'brought'
+  return {
+    source: sourceOf(form),
+    fields: brought ? [] : form.fields,
+    passages:
+      brought || cut === '' ? null : { by: cut, size: cut === 'paragraphs' ? 1 : size, overlap: 0, delimiter: '' },
+    similarity: form.similarity,
+  }
+}
+
+function sourceOf(form: SpaceForm): SpaceDocument['source'] {
+  switch (form.kind) {
+    case 'learned':
+      return { kind: 'learned', dimensions: form.dimensions, chain: form.chain }
+    case 'brought':
+      return { kind: 'brought', field: form.field || null }
+    case 'service': {
+      const { address, batch, follow } = form
+      return { kind: 'service', address, token_variable: form.token || null, batch, seconds: 20, tries: 5, follow }
+    }
+    default:
+      return { kind: 'packaged' }
+  }
+}

@@ -1,0 +1,145 @@
+// A new expectation: of which query, what, and why.
+import { useRef, useState } from 'react'
+import { expectThat, type ListedQuery } from '../../api/judging'
+import { typing, useKeys } from '../../shell/keys'
+import type { useDoing } from '../../shell/use-doing'
+import type { SetProps } from './set-props'
+
+const KINDS = {
+  among_first: 'this record among the first',
+  never: 'never this record',
+  more_than: 'more records than',
+  nothing: 'nothing at all',
+} as const
+type Kind = keyof typeof KINDS
+
+const input = 'input input-sm w-full border-base-300 bg-transparent'
+
+type Props = SetProps & { queries: ListedQuery[]; doing: ReturnType<typeof useDoing> }
+
+export function ExpectationForm({ collection, set, queries, doing }: Props) {
+  const { busy, act } = doing
+  const [query, setQuery] = useState('')
+  const [kind, setKind] = useState<Kind>('among_first')
+  const [record, setRecord] = useState('')
+  const [number, setNumber] = useState(3)
+  const [note, setNote] = useState('')
+  const chosen = queries.find((one) => one.query === query || one.query_id === query)
+  const expectIt = () => {
+    if (!chosen) return
+    const wanted = {
+      query_id: chosen.query_id,
+      kind,
+      record_key: kind === 'among_first' || kind === 'never' ? record : null,
+      number: kind === 'among_first' || kind === 'more_than' ? number : null,
+      note,
+    }
+    void act(() => expectThat(collection.name, set.name, wanted), {
+      // At once: what is written while the rest comes in must stay.
+      then: () => {
+        setRecord('')
+        setNote('')
+      },
+    })
+  }
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault()
+        expectIt()
+      }}
+    >
+      <h2 className="heading quiet pb-2">A new expectation</h2>
+      <QueryOfSet query={query} onQuery={setQuery} queries={queries} known={chosen !== undefined} />
+      <label className="block pb-2">
+        <span className="quiet small block">What is expected</span>
+        <select
+          aria-label="What is expected"
+          className="boxed w-full bg-transparent"
+          value={kind}
+          onChange={(event) => setKind(event.target.value as Kind)}
+        >
+          {Object.entries(KINDS).map(([value, name]) => (
+            <option key={value} value={value}>
+              {name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {(kind === 'among_first' || kind === 'more_than') && (
+        <label className="block pb-2">
+          <span className="quiet small block">{kind === 'among_first' ? 'Among the first' : 'More than'}</span>
+          <input
+            aria-label="Number"
+            type="number"
+            min={kind === 'among_first' ? 1 : 0}
+            className={input}
+            value={number}
+            onChange={(event) => setNumber(Number(event.target.value))}
+          />
+        </label>
+      )}
+      {(kind === 'among_first' || kind === 'never') && (
+        <label className="block pb-2">
+          <span className="quiet small block">Key of the record</span>
+          <input
+            aria-label="Key of the record"
+            required
+            className={`${input} font-mono`}
+            value={record}
+            onChange={(event) => setRecord(event.target.value)}
+          />
+        </label>
+      )}
+      <label className="block pb-3">
+        <span className="quiet small block">Why, in somebody’s words</span>
+        <input
+          aria-label="Note"
+          maxLength={10_000}
+          className={input}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+      </label>
+      <button type="submit" className="btn btn-sm btn-primary" disabled={busy || !chosen}>
+        Expect it
+      </button>
+    </form>
+  )
+}
+
+function QueryOfSet(props: {
+  query: string
+  onQuery: (query: string) => void
+  queries: ListedQuery[]
+  known: boolean
+}) {
+  const first = useRef<HTMLInputElement>(null)
+  useKeys((event: KeyboardEvent) => {
+    if (event.key !== 'n' || typing(event) || event.ctrlKey || event.metaKey) return
+    event.preventDefault()
+    first.current?.focus()
+  })
+  return (
+    <label className="block pb-2">
+      <span className="quiet small block">Query of the set</span>
+      <input
+        ref={first}
+        aria-label="Query of the expectation"
+        className={input}
+        required
+        list="set-queries"
+        value={props.query}
+        onChange={(event) => props.onQuery(event.target.value)}
+      />
+      <datalist id="set-queries">
+        {props.queries.map((one) => (
+          <option key={one.query_id} value={one.query} />
+        ))}
+      </datalist>
+      {props.query !== '' && !props.known && (
+        <span className="loss small">The set has no such query; add it under Queries.</span>
+      )}
+    </label>
+  )
+}
