@@ -1,7 +1,7 @@
 // The queries of a judged set: found, read, changed, added one by one or as a list.
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useRef } from 'react'
-import { queriesOfSet } from '../../api/judging'
+import { queriesOfSet, type ListedQuery } from '../../api/judging'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
@@ -53,22 +53,7 @@ export function QueriesView({ collection, set }: SetProps) {
               change({ find: event.target.value || null, query: null })
             }}
           />
-          <span className="quiet small">
-            {shown.length === all.length
-              ? `${countText(all.length)} queries`
-              : `${countText(shown.length)} of ${countText(all.length)}`}
-          </span>
-          <button
-            type="button"
-            className="btn btn-sm"
-            title="Add a query (n)"
-            onClick={() => change({ new: 'query' }, false)}
-          >
-            Add
-          </button>
-          <button type="button" className="btn btn-sm" onClick={() => change({ new: 'list' }, false)}>
-            Paste a list
-          </button>
+          <Adding shown={shown.length} all={all.length} />
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto">
           {all.length === 0 ? (
@@ -77,54 +62,12 @@ export function QueriesView({ collection, set }: SetProps) {
               <kbd>c</kbd> in Ranking where a result is wrong.
             </Empty>
           ) : (
-            <table className="w-full table-fixed">
-              <thead>
-                <tr className="quiet small line-b text-left">
-                  <th className="w-[30%] py-2 pr-2 pl-4 font-normal">query</th>
-                  <th className="px-2 font-normal">need</th>
-                  <th className="w-[120px] px-2 font-normal">tags</th>
-                  <th className="w-[84px] px-2 text-right font-normal">asked</th>
-                  <th className="w-[70px] px-2 text-right font-normal" title="Records with a grade; of them relevant">
-                    graded
-                  </th>
-                  <th className="w-[66px] py-2 pr-4 pl-2 text-right font-normal">relevant</th>
-                </tr>
-              </thead>
-              <tbody>
-                {shown.map((one) => (
-                  <tr
-                    key={one.query_id}
-                    aria-current={!adding && one.query_id === here?.query_id ? 'true' : undefined}
-                    ref={(element) => {
-                      if (one.query_id === here?.query_id && params.get('query'))
-                        element?.scrollIntoView({ block: 'nearest' })
-                    }}
-                    className={`line-b cursor-pointer hover:bg-base-200 ${!adding && one.query_id === here?.query_id ? 'bg-base-200' : ''}`}
-                    onClick={() => change({ query: one.query_id, new: null })}
-                  >
-                    <td className="truncate py-1.5 pr-2 pl-4">
-                      <button
-                        type="button"
-                        className="max-w-full cursor-pointer truncate text-left font-semibold"
-                        title={one.query}
-                      >
-                        {one.query}
-                      </button>
-                      {one.locked && <span className="quiet small"> locked</span>}
-                    </td>
-                    <td className="quiet small truncate px-2" title={one.need}>
-                      {one.need}
-                    </td>
-                    <td className="quiet small truncate px-2" title={one.tags.join(', ')}>
-                      {one.tags.join(', ')}
-                    </td>
-                    <td className="figure truncate px-2">{one.asked === null ? '–' : countText(one.asked)}</td>
-                    <td className="figure px-2">{one.graded}</td>
-                    <td className="figure py-1.5 pr-4 pl-2">{one.nothing_to_find ? 'nothing' : one.relevant}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <Rows
+              queries={shown}
+              here={adding ? null : (here?.query_id ?? null)}
+              seen={params.get('query') !== null}
+              onChoose={(id) => change({ query: id, new: null })}
+            />
           )}
         </div>
       </section>
@@ -138,5 +81,86 @@ export function QueriesView({ collection, set }: SetProps) {
         )}
       </aside>
     </div>
+  )
+}
+
+// How many are shown, and the ways to add to them.
+function Adding({ shown, all }: { shown: number; all: number }) {
+  const { change } = useAddress()
+  return (
+    <>
+      <span className="quiet small">
+        {shown === all ? `${countText(all)} queries` : `${countText(shown)} of ${countText(all)}`}
+      </span>
+      <button
+        type="button"
+        className="btn btn-sm"
+        title="Add a query (n)"
+        onClick={() => change({ new: 'query' }, false)}
+      >
+        Add
+      </button>
+      <button type="button" className="btn btn-sm" onClick={() => change({ new: 'list' }, false)}>
+        Paste a list
+      </button>
+    </>
+  )
+}
+
+function Rows(props: {
+  queries: ListedQuery[]
+  here: string | null
+  // Whether it was chosen, and is to be seen.
+  seen: boolean
+  onChoose: (id: string) => void
+}) {
+  return (
+    <table className="w-full table-fixed">
+      <thead>
+        <tr className="quiet small line-b text-left">
+          <th className="w-[30%] py-2 pr-2 pl-4 font-normal">query</th>
+          <th className="px-2 font-normal">need</th>
+          <th className="w-[120px] px-2 font-normal">tags</th>
+          <th className="w-[84px] px-2 text-right font-normal">asked</th>
+          <th className="w-[70px] px-2 text-right font-normal" title="Records with a grade; of them relevant">
+            graded
+          </th>
+          <th className="w-[66px] py-2 pr-4 pl-2 text-right font-normal">relevant</th>
+        </tr>
+      </thead>
+      <tbody>
+        {props.queries.map((one) => (
+          <tr
+            key={one.query_id}
+            aria-current={one.query_id === props.here ? 'true' : undefined}
+            ref={(element) => {
+              if (one.query_id === props.here && props.seen) element?.scrollIntoView({ block: 'nearest' })
+            }}
+            className={`line-b cursor-pointer hover:bg-base-200 ${one.query_id === props.here ? 'bg-base-200' : ''}`}
+            onClick={() => props.onChoose(one.query_id)}
+          >
+            <td className="truncate py-1.5 pr-2 pl-4">
+              <button
+                type="button"
+                className="max-w-full cursor-pointer truncate text-left font-semibold"
+                title={one.query}
+              >
+                {one.query}
+              </button>
+              {one.locked && <span className="quiet small"> locked</span>}
+            </td>
+            <td className="quiet small truncate px-2" title={one.need}>
+              {one.need}
+            </td>
+            <td className="quiet small truncate px-2" title={one.tags.join(', ')}>
+              {one.tags.join(', ')}
+            </td>
+            <td className="figure truncate px-2">{one.asked === null ? '–' : countText(one.asked)}</td>
+            <td className="figure px-2">{one.graded}</td>
+            <td className="figure py-1.5 pr-4 pl-2">{one.nothing_to_find ? 'nothing' : one.relevant}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }

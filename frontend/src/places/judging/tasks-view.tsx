@@ -156,7 +156,6 @@ function NewTask({ collection, set }: SetProps) {
     .split(/[\n,]/)
     .map((one) => one.trim())
     .filter(Boolean)
-  const input = 'input input-sm border-base-300 bg-transparent'
   return (
     <form
       onSubmit={async (event) => {
@@ -178,47 +177,14 @@ function NewTask({ collection, set }: SetProps) {
       }}
     >
       <h2 className="heading quiet pb-2">A new task</h2>
-      <label className="block pb-2">
-        <span className="quiet small block">Who judges: names, a line each</span>
-        <textarea
-          id="judges"
-          aria-label="Judges"
-          required
-          rows={3}
-          className="textarea textarea-sm w-full border-base-300 bg-transparent"
-          value={judges}
-          onChange={(event) => setJudges(event.target.value)}
-        />
-      </label>
-      <label className="block pb-2">
-        <span className="quiet small block">Name of the task</span>
-        <input
-          aria-label="Name of the task"
-          maxLength={200}
-          className={`${input} w-full`}
-          placeholder={`${set.name}, first ${depth}`}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </label>
-      <fieldset className="pb-2">
-        <legend className="quiet small">The first records of</legend>
-        <div className="max-h-[150px] overflow-y-auto">
-          {there.map((one) => (
-            <label key={one.name} className="flex items-center gap-2 py-[2px]">
-              <input
-                type="checkbox"
-
-                checked={taken.includes(one.name)}
-                onChange={(event) =>
-                  setChosen(event.target.checked ? [...taken, one.name] : taken.filter((other) => other !== one.name))
-                }
-              />
-              {one.name}
-            </label>
-          ))}
-        </div>
-      </fieldset>
+      <WhoAndWhat
+        judges={judges}
+        onJudges={setJudges}
+        name={name}
+        onName={setName}
+        usual={`${set.name}, first ${depth}`}
+      />
+      <FirstOf there={there.map((one) => one.name)} taken={taken} onTake={setChosen} />
       <div className="grid grid-cols-3 gap-3 pb-2">
         <Figure name="first of each" value={depth} least={1} most={1_000} onChange={setDepth} />
         <Figure name="by chance" value={others} least={0} most={100} onChange={setOthers} />
@@ -243,6 +209,69 @@ function NewTask({ collection, set }: SetProps) {
       </button>
       {problem && <ProblemNote error={problem} />}
     </form>
+  )
+}
+
+const input = 'input input-sm border-base-300 bg-transparent'
+
+function WhoAndWhat(props: {
+  judges: string
+  onJudges: (judges: string) => void
+  name: string
+  onName: (name: string) => void
+  usual: string
+}) {
+  return (
+    <>
+      <label className="block pb-2">
+        <span className="quiet small block">Who judges: names, a line each</span>
+        <textarea
+          id="judges"
+          aria-label="Judges"
+          required
+          rows={3}
+          className="textarea textarea-sm w-full border-base-300 bg-transparent"
+          value={props.judges}
+          onChange={(event) => props.onJudges(event.target.value)}
+        />
+      </label>
+      <label className="block pb-2">
+        <span className="quiet small block">Name of the task</span>
+        <input
+          aria-label="Name of the task"
+          maxLength={200}
+          className={`${input} w-full`}
+          placeholder={props.usual}
+          value={props.name}
+          onChange={(event) => props.onName(event.target.value)}
+        />
+      </label>
+    </>
+  )
+}
+
+function FirstOf(props: { there: string[]; taken: string[]; onTake: (taken: string[]) => void }) {
+  return (
+    <fieldset className="pb-2">
+      <legend className="quiet small">The first records of</legend>
+      <div className="max-h-[150px] overflow-y-auto">
+        {props.there.map((one) => (
+          <label key={one} className="flex items-center gap-2 py-[2px]">
+            <input
+              type="checkbox"
+
+              checked={props.taken.includes(one)}
+              onChange={(event) =>
+                props.onTake(
+                  event.target.checked ? [...props.taken, one] : props.taken.filter((other) => other !== one),
+                )
+              }
+            />
+            {one}
+          </label>
+        ))}
+      </div>
+    </fieldset>
   )
 }
 

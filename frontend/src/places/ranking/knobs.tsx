@@ -19,7 +19,7 @@ const DEFAULT_CHAIN = 'nfkc > words > lower > accents'
 
 export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo; query: string; row: string | null }) {
   const { collection, draft, undo } = props
-  const { params, change } = useAddress()
+  const { params } = useAddress()
   const navigate = useNavigate()
   const [open, setOpen] = useState<Record<string, boolean>>({})
   const part = (name: string) => ({
@@ -33,45 +33,7 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
   const was = draft.baseline.filled_in
   return (
     <section aria-label="Knobs" className="line-r flex min-h-0 flex-col overflow-y-auto">
-      <div className="line-b sticky top-0 z-10 flex items-center justify-between bg-base-100 px-4 py-2">
-        <label className="flex min-w-0 items-baseline gap-2">
-          <span className="quiet small">Baseline</span>
-          <select
-            aria-label="Baseline"
-            className="min-w-0 bg-transparent font-semibold"
-            value={`${draft.baseline.name}:${draft.baseline.version}`}
-            onChange={(event) => change({ ranker: event.target.value, ...BASELINE_PARAMS })}
-          >
-            {draft.kept.map((ranker) => (
-              <option key={`${ranker.name}:${ranker.version}`} value={`${ranker.name}:${ranker.version}`}>
-                {ranker.name} {ranker.version}
-              </option>
-            ))}
-          </select>
-        </label>
-        <span className="flex">
-          <button
-            type="button"
-            aria-label="Undo"
-            title="Undo (Ctrl z)"
-            className="btn btn-ghost btn-xs px-1.5"
-            disabled={!undo.canUndo}
-            onClick={undo.undo}
-          >
-            ↶
-          </button>
-          <button
-            type="button"
-            aria-label="Redo"
-            title="Redo (Ctrl Shift z)"
-            className="btn btn-ghost btn-xs px-1.5"
-            disabled={!undo.canRedo}
-            onClick={undo.redo}
-          >
-            ↷
-          </button>
-        </span>
-      </div>
+      <BaselineBar draft={draft} undo={undo} />
       <h2 className="heading quiet px-4 pt-3 pb-1">Readings</h2>
       {document.readings.map((reading, i) => (
         <ReadingKnobs
@@ -82,27 +44,7 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
           onOpenChains={() => void navigate(`/${collection.name}/chains${carried(params, chainsOf(reading))}`)}
         />
       ))}
-      <div className="small px-4 pb-2">
-        <Choice
-          name="Add a reading"
-          value=""
-          choices={[['', 'choose a field'], ...collection.fields.map((field) => [field.name, field.name] as const)]}
-          onChoose={(field) => {
-            const reading = {
-              field,
-              chain: DEFAULT_CHAIN,
-              query_chain: null,
-              weight: 1,
-              k1: 1.2,
-              b: 0.75,
-              share: 0,
-              slack: true,
-              nearness: null,
-            }
-            if (field !== '') undo.commit({ ...document, readings: [...document.readings, reading] })
-          }}
-        />
-      </div>
+      <AddReading collection={collection} draft={draft} undo={undo} />
       <Part name="Matching" {...matchingSays(draft)} {...part('matching')}>
         <MatchingKnobs draft={draft} undo={undo} />
       </Part>
@@ -134,6 +76,78 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
       <div className="line-t flex-1" />
       <KeepVersion collection={collection} draft={draft} />
     </section>
+  )
+}
+
+function BaselineBar({ draft, undo }: { draft: Draft; undo: Undo }) {
+  const { change } = useAddress()
+  return (
+    <div className="line-b sticky top-0 z-10 flex items-center justify-between bg-base-100 px-4 py-2">
+      <label className="flex min-w-0 items-baseline gap-2">
+        <span className="quiet small">Baseline</span>
+        <select
+          aria-label="Baseline"
+          className="min-w-0 bg-transparent font-semibold"
+          value={`${draft.baseline.name}:${draft.baseline.version}`}
+          onChange={(event) => change({ ranker: event.target.value, ...BASELINE_PARAMS })}
+        >
+          {draft.kept.map((ranker) => (
+            <option key={`${ranker.name}:${ranker.version}`} value={`${ranker.name}:${ranker.version}`}>
+              {ranker.name} {ranker.version}
+            </option>
+          ))}
+        </select>
+      </label>
+      <span className="flex">
+        <button
+          type="button"
+          aria-label="Undo"
+          title="Undo (Ctrl z)"
+          className="btn btn-ghost btn-xs px-1.5"
+          disabled={!undo.canUndo}
+          onClick={undo.undo}
+        >
+          ↶
+        </button>
+        <button
+          type="button"
+          aria-label="Redo"
+          title="Redo (Ctrl Shift z)"
+          className="btn btn-ghost btn-xs px-1.5"
+          disabled={!undo.canRedo}
+          onClick={undo.redo}
+        >
+          ↷
+        </button>
+      </span>
+    </div>
+  )
+}
+
+function AddReading({ collection, draft, undo }: { collection: Collection; draft: Draft; undo: Undo }) {
+  const { document } = draft
+  return (
+    <div className="small px-4 pb-2">
+      <Choice
+        name="Add a reading"
+        value=""
+        choices={[['', 'choose a field'], ...collection.fields.map((field) => [field.name, field.name] as const)]}
+        onChoose={(field) => {
+          const reading = {
+            field,
+            chain: DEFAULT_CHAIN,
+            query_chain: null,
+            weight: 1,
+            k1: 1.2,
+            b: 0.75,
+            share: 0,
+            slack: true,
+            nearness: null,
+          }
+          if (field !== '') undo.commit({ ...document, readings: [...document.readings, reading] })
+        }}
+      />
+    </div>
   )
 }
 

@@ -78,8 +78,10 @@ const LOOKS_FOR = [
   ['every', 'every query'],
 ] as const
 
+type LooksFor = (typeof LOOKS_FOR)[number][0]
+
 function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
-  const [kind, setKind] = useState<'query' | 'list' | 'pattern' | 'every'>('query')
+  const [kind, setKind] = useState<LooksFor>('query')
   const [wanted, setWanted] = useState(props.query)
   const [action, setAction] = useState<ActionName>('pin')
   const [target, setTarget] = useState(props.row ?? '')
@@ -108,27 +110,15 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
         props.onDone(make())
       }}
     >
-      <Choice
-        name="For"
-        wide
-        value={kind}
-        choices={LOOKS_FOR}
-        onChoose={(next) => {
+      <ForWhich
+        kind={kind}
+        wanted={wanted}
+        onKind={(next) => {
           setKind(next)
           setWanted(next === 'query' ? props.query : '')
         }}
+        onWanted={setWanted}
       />
-      {kind !== 'every' && (
-        <input
-          aria-label="What it looks for"
-          required
-          maxLength={1000}
-          placeholder={kind === 'list' ? '@name of a word list' : kind === 'pattern' ? '[A-Z]+-\\d+' : ''}
-          className="border-b border-base-300 bg-transparent font-mono text-[13px]"
-          value={wanted}
-          onChange={(event) => setWanted(event.target.value)}
-        />
-      )}
       <Choice
         name="Then"
         wide
@@ -136,41 +126,15 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
         choices={ACTIONS.map((one) => [one, ACTION_WORDS[one]] as const)}
         onChoose={setAction}
       />
-      {onRecords ? (
-        <input
-          aria-label="Keys of records"
-          required
-          placeholder="keys of records"
-          className="border-b border-base-300 bg-transparent font-mono text-[13px]"
-          value={target}
-          onChange={(event) => setTarget(event.target.value)}
-        />
-      ) : (
-        <Choice
-          name="Field of the rule"
-          hidden
-          wide
-          value={field}
-          choices={fields.map((one) => [one, one] as const)}
-          onChoose={setTarget}
-        />
-      )}
-      {(action === 'lift' || action === 'weigh') && (
-        <label className="flex justify-between">
-          multiplied by
-          <input
-            aria-label="Multiplied by"
-            type="number"
-            min={0}
-            max={1000}
-            step="any"
-            required
-            className="figure w-[70px] border-b border-base-300 bg-transparent"
-            value={by}
-            onChange={(event) => setBy(event.target.value)}
-          />
-        </label>
-      )}
+      <OnWhat
+        onRecords={onRecords}
+        target={target}
+        field={field}
+        fields={fields}
+        by={action === 'lift' || action === 'weigh' ? by : null}
+        onTarget={setTarget}
+        onBy={setBy}
+      />
       <input
         aria-label="Reason for the rule"
         placeholder="reason"
@@ -199,5 +163,82 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
         </button>
       </div>
     </form>
+  )
+}
+
+function ForWhich(props: {
+  kind: LooksFor
+  wanted: string
+  onKind: (kind: LooksFor) => void
+  onWanted: (wanted: string) => void
+}) {
+  const { kind, wanted } = props
+  return (
+    <>
+      <Choice name="For" wide value={kind} choices={LOOKS_FOR} onChoose={props.onKind} />
+      {kind !== 'every' && (
+        <input
+          aria-label="What it looks for"
+          required
+          maxLength={1000}
+          placeholder={kind === 'list' ? '@name of a word list' : kind === 'pattern' ? '[A-Z]+-\\d+' : ''}
+          className="border-b border-base-300 bg-transparent font-mono text-[13px]"
+          value={wanted}
+          onChange={(event) => props.onWanted(event.target.value)}
+        />
+      )}
+    </>
+  )
+}
+
+function OnWhat(props: {
+  onRecords: boolean
+  target: string
+  field: string
+  fields: string[]
+  // How much it weighs, where that is to be said.
+  by: string | null
+  onTarget: (target: string) => void
+  onBy: (by: string) => void
+}) {
+  const { onRecords, target, field, fields, by } = props
+  return (
+    <>
+      {onRecords ? (
+        <input
+          aria-label="Keys of records"
+          required
+          placeholder="keys of records"
+          className="border-b border-base-300 bg-transparent font-mono text-[13px]"
+          value={target}
+          onChange={(event) => props.onTarget(event.target.value)}
+        />
+      ) : (
+        <Choice
+          name="Field of the rule"
+          hidden
+          wide
+          value={field}
+          choices={fields.map((one) => [one, one] as const)}
+          onChoose={props.onTarget}
+        />
+      )}
+      {by !== null && (
+        <label className="flex justify-between">
+          multiplied by
+          <input
+            aria-label="Multiplied by"
+            type="number"
+            min={0}
+            max={1000}
+            step="any"
+            required
+            className="figure w-[70px] border-b border-base-300 bg-transparent"
+            value={by}
+            onChange={(event) => props.onBy(event.target.value)}
+          />
+        </label>
+      )}
+    </>
   )
 }

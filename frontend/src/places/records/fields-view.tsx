@@ -1,7 +1,7 @@
 // The fields as a table that is read at a glance; one of them opens to its values.
 import { useQuery } from '@tanstack/react-query'
 import type { Collection } from '../../api/queries'
-import { profile } from '../../api/records'
+import { profile, type FieldProfile } from '../../api/records'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
@@ -55,63 +55,15 @@ export function FieldsView({ collection }: { collection: Collection }) {
               const own = seen.data.fields.find((other) => other.name === one.name)
               if (!own) return null
               return (
-                <tr
+                <Row
                   key={one.name}
-                  aria-current={one.name === chosen ? 'true' : undefined}
-                  className={`line-b cursor-pointer hover:bg-base-200 ${one.name === chosen ? 'bg-base-200' : ''}`}
-                  onClick={() => change({ field: one.name === chosen ? null : one.name })}
-                >
-                  <td className="py-1.5 pr-2 pl-4">
-                    <button
-                      type="button"
-                      className="block max-w-[200px] cursor-pointer truncate text-left font-semibold"
-                      title={one.name}
-                    >
-                      {one.name}
-                    </button>
-                    <span className="quiet small whitespace-nowrap">
-                      {one.kind}
-                      {one.several && ', several'}
-                      {one.role && ` · ${one.role}`}
-                      {one.passages && ' · passages'}
-                    </span>
-                  </td>
-                  <td className="px-2 whitespace-nowrap">
-                    <Share part={own.filled} whole={looked_at} />
-                  </td>
-                  <td className="figure px-2">{distinctText(own)}</td>
-                  <td className="px-2">
-                    <Distribution field={own} width={88} height={30} />
-                  </td>
-                  {!field && (
-                    <td className="small px-2" title={own.languages.map((l) => `${l.language} ${l.count}`).join(', ')}>
-                      {own.languages
-                        .slice(0, 5)
-                        .map((l) => l.language)
-                        .join(' ')}
-                    </td>
-                  )}
-                  {!field && (
-                    <td className="small px-2">
-                      {own.oddities.length > 0 && (
-                        <span
-                          className="loss"
-                          title={own.oddities.map((odd) => `${odd.kind}: ${odd.count}`).join('\n')}
-                        >
-                          {own.oddities[0]?.kind} {countText(own.oddities[0]?.count ?? 0)}
-                        </span>
-                      )}
-                    </td>
-                  )}
-                  <td className="quiet small w-full max-w-0 truncate py-1.5 pr-4 pl-2">
-                    {(own.top[0]?.count ?? 0) > 1
-                      ? own.top
-                          .slice(0, 6)
-                          .map((top) => `${top.value} ×${countText(top.count)}`)
-                          .join(' · ')
-                      : own.samples.join(' · ')}
-                  </td>
-                </tr>
+                  field={one}
+                  own={own}
+                  lookedAt={looked_at}
+                  narrow={field !== undefined}
+                  chosen={one.name === chosen}
+                  onChoose={() => change({ field: one.name === chosen ? null : one.name })}
+                />
               )
             })}
           </tbody>
@@ -121,6 +73,73 @@ export function FieldsView({ collection }: { collection: Collection }) {
         <FieldPanel key={field.name} collection={collection} field={field} profiled={profiled} lookedAt={looked_at} />
       )}
     </div>
+  )
+}
+
+function Row(props: {
+  field: Collection['fields'][number]
+  own: FieldProfile
+  lookedAt: number
+  // Whether a field is open beside the table, so that there is room for less.
+  narrow: boolean
+  chosen: boolean
+  onChoose: () => void
+}) {
+  const { field: one, own } = props
+  return (
+    <tr
+      aria-current={props.chosen ? 'true' : undefined}
+      className={`line-b cursor-pointer hover:bg-base-200 ${props.chosen ? 'bg-base-200' : ''}`}
+      onClick={props.onChoose}
+    >
+      <td className="py-1.5 pr-2 pl-4">
+        <button
+          type="button"
+          className="block max-w-[200px] cursor-pointer truncate text-left font-semibold"
+          title={one.name}
+        >
+          {one.name}
+        </button>
+        <span className="quiet small whitespace-nowrap">
+          {one.kind}
+          {one.several && ', several'}
+          {one.role && ` · ${one.role}`}
+          {one.passages && ' · passages'}
+        </span>
+      </td>
+      <td className="px-2 whitespace-nowrap">
+        <Share part={own.filled} whole={props.lookedAt} />
+      </td>
+      <td className="figure px-2">{distinctText(own)}</td>
+      <td className="px-2">
+        <Distribution field={own} width={88} height={30} />
+      </td>
+      {!props.narrow && (
+        <td className="small px-2" title={own.languages.map((l) => `${l.language} ${l.count}`).join(', ')}>
+          {own.languages
+            .slice(0, 5)
+            .map((l) => l.language)
+            .join(' ')}
+        </td>
+      )}
+      {!props.narrow && (
+        <td className="small px-2">
+          {own.oddities.length > 0 && (
+            <span className="loss" title={own.oddities.map((odd) => `${odd.kind}: ${odd.count}`).join('\n')}>
+              {own.oddities[0]?.kind} {countText(own.oddities[0]?.count ?? 0)}
+            </span>
+          )}
+        </td>
+      )}
+      <td className="quiet small w-full max-w-0 truncate py-1.5 pr-4 pl-2">
+        {(own.top[0]?.count ?? 0) > 1
+          ? own.top
+              .slice(0, 6)
+              .map((top) => `${top.value} ×${countText(top.count)}`)
+              .join(' · ')
+          : own.samples.join(' · ')}
+      </td>
+    </tr>
   )
 }
 

@@ -1,6 +1,7 @@
 // Looking into a space: what is nearest to words or to records, as a list and on a map.
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue } from 'react'
+import type { Schemas } from '../../api/client'
 import type { Collection } from '../../api/queries'
 import { nearest, spaceMap, type Space, type Wanted } from '../../api/spaces'
 import { Loading, ProblemNote } from '../../parts/notes'
@@ -23,7 +24,6 @@ export function LookInto({ collection, space }: { collection: Collection; space:
   const state = (space.report?.vectors ?? 0) + (space.dimensions ?? 0)
   const found = useQuery({ ...nearest(collection.name, space.name, wanted, 10, state), enabled: asks })
   const map = useQuery(spaceMap(collection.name, space.name, asks && !found.isError ? wanted : null, state))
-  const shown = shownFields(collection)
   const put = (like: string[], unlike: string[]) =>
     change({ like: like.join(' ') || null, unlike: unlike.join(' ') || null })
   return (
@@ -33,31 +33,7 @@ export function LookInto({ collection, space }: { collection: Collection; space:
           <h2 className="heading">
             {byExamples ? 'Like' : 'Nearest to'}{' '}
             {!byExamples && <span className="font-normal">“{text.trim() || '…'}”</span>}
-            {liked.map((key) => (
-              <Example
-                key={key}
-                name={key}
-                onDrop={() =>
-                  put(
-                    liked.filter((one) => one !== key),
-                    disliked,
-                  )
-                }
-              />
-            ))}
-            {disliked.length > 0 && <span className="font-normal"> and away from</span>}
-            {disliked.map((key) => (
-              <Example
-                key={key}
-                name={key}
-                onDrop={() =>
-                  put(
-                    liked,
-                    disliked.filter((one) => one !== key),
-                  )
-                }
-              />
-            ))}
+            <Examples liked={liked} disliked={disliked} onPut={put} />
           </h2>
           <p className="quiet small">
             {byExamples
@@ -71,46 +47,18 @@ export function LookInto({ collection, space }: { collection: Collection; space:
         {asks && !found.isError && found.data && (
           <ol>
             {found.data.map((one) => (
-              <li key={one.key} className="line-b flex gap-3 px-6 py-2" data-row={one.key}>
-                <span className="figure w-[22px] shrink-0 font-semibold">{one.rank}</span>
-                <span className="min-w-0 flex-1">
-                  <RecordFace
-                    collection={collection.name}
-                    shown={shown}
-                    recordKey={one.key}
-                    values={one.field_values}
-                  />
-                  {one.passage && one.passage.field !== shown.title && (
-                    <span className="small block truncate pl-[54px]" title={one.passage.text}>
-                      <span className="quiet">nearest passage, {one.passage.field}:</span> {one.passage.text}
-                    </span>
-                  )}
-                  <span className="small flex gap-4 pl-[54px]">
-                    <button
-                      type="button"
-                      className="link"
-                      onClick={() =>
-                        put(
-                          [...new Set([...liked, one.key])],
-                          disliked.filter((key) => key !== one.key),
-                        )
-                      }
-                    >
-                      like this
-                    </button>
-                    {byExamples && (
-                      <button
-                        type="button"
-                        className="link"
-                        onClick={() => put(liked, [...new Set([...disliked, one.key])])}
-                      >
-                        not like this
-                      </button>
-                    )}
-                  </span>
-                </span>
-                <span className="figure">{scoreText(one.similarity)}</span>
-              </li>
+              <Row
+                key={one.key}
+                collection={collection}
+                one={one}
+                onLike={() =>
+                  put(
+                    [...new Set([...liked, one.key])],
+                    disliked.filter((key) => key !== one.key),
+                  )
+                }
+                onUnlike={byExamples ? () => put(liked, [...new Set([...disliked, one.key])]) : null}
+              />
             ))}
           </ol>
         )}
@@ -125,6 +73,77 @@ export function LookInto({ collection, space }: { collection: Collection; space:
         )}
       </section>
     </div>
+  )
+}
+
+function Row(props: {
+  collection: Collection
+  one: Schemas['Neighbour']
+  onLike: () => void
+  onUnlike: (() => void) | null
+}) {
+  const { one } = props
+  const shown = shownFields(props.collection)
+  return (
+    <li className="line-b flex gap-3 px-6 py-2" data-row={one.key}>
+      <span className="figure w-[22px] shrink-0 font-semibold">{one.rank}</span>
+      <span className="min-w-0 flex-1">
+        <RecordFace collection={props.collection.name} shown={shown} recordKey={one.key} values={one.field_values} />
+        {one.passage && one.passage.field !== shown.title && (
+          <span className="small block truncate pl-[54px]" title={one.passage.text}>
+            <span className="quiet">nearest passage, {one.passage.field}:</span> {one.passage.text}
+          </span>
+        )}
+        <span className="small flex gap-4 pl-[54px]">
+          <button type="button" className="link" onClick={props.onLike}>
+            like this
+          </button>
+          {props.onUnlike && (
+            <button type="button" className="link" onClick={props.onUnlike}>
+              not like this
+            </button>
+          )}
+        </span>
+      </span>
+      <span className="figure">{scoreText(one.similarity)}</span>
+    </li>
+  )
+}
+
+function Examples(props: {
+  liked: string[]
+  disliked: string[]
+  onPut: (liked: string[], disliked: string[]) => void
+}) {
+  const { liked, disliked, onPut } = props
+  return (
+    <>
+      {liked.map((key) => (
+        <Example
+          key={key}
+          name={key}
+          onDrop={() =>
+            onPut(
+              liked.filter((one) => one !== key),
+              disliked,
+            )
+          }
+        />
+      ))}
+      {disliked.length > 0 && <span className="font-normal"> and away from</span>}
+      {disliked.map((key) => (
+        <Example
+          key={key}
+          name={key}
+          onDrop={() =>
+            onPut(
+              liked,
+              disliked.filter((one) => one !== key),
+            )
+          }
+        />
+      ))}
+    </>
   )
 }
 

@@ -20,7 +20,6 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
   const cost = useQuery({ ...costOf(collection.name, space.name), enabled: untouched })
   const { document, report } = space
   const busy = space.state === 'waiting' || space.state === 'running'
-  const unfinished = ['new', 'failed', 'cancelled'].includes(space.state)
   const byFiles = document.source.kind === 'brought' && !document.source.field
   const sure = (what: 'drop' | 'anew') => {
     setConfirming(null)
@@ -35,45 +34,14 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
           <span className="quiet min-w-0 flex-1 truncate">
             {sourceName(document.source.kind)} · {coverText(document)}
           </span>
-          {busy ? (
-            <button
-              type="button"
-              className="btn btn-sm"
-              disabled={acting}
-              onClick={() => act(() => cancelFilling(collection.name, space.name))}
-            >
-              Cancel filling
-            </button>
-          ) : (
-            <>
-              {document.source.kind === 'service' && (
-                <button type="button" className="link" onClick={() => void cost.refetch()}>
-                  Count the cost
-                </button>
-              )}
-              {(!byFiles || space.model) && (
-                <button
-                  type="button"
-                  className={unfinished ? 'btn btn-sm btn-primary' : 'link'}
-                  onClick={() => fill(false)}
-                >
-                  {space.state === 'failed' || space.state === 'cancelled'
-                    ? 'Go on filling'
-                    : space.state === 'new'
-                      ? 'Fill it'
-                      : 'Fill again'}
-                </button>
-              )}
-              {!byFiles && space.model && document.source.kind !== 'packaged' && (
-                <button type="button" className="link" onClick={() => setConfirming('anew')}>
-                  {document.source.kind === 'learned' ? 'Learn anew' : 'Empty and fill anew'}
-                </button>
-              )}
-              <button type="button" className="link" onClick={() => setConfirming('drop')}>
-                Drop
-              </button>
-            </>
-          )}
+          <Acts
+            space={space}
+            acting={acting}
+            onCancel={() => act(() => cancelFilling(collection.name, space.name))}
+            onCost={() => void cost.refetch()}
+            onFill={() => fill(false)}
+            onConfirm={setConfirming}
+          />
         </div>
         {confirming && (
           <p role="alert" className="flex items-center gap-4 pt-2">
@@ -89,20 +57,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
           </p>
         )}
         <FillingNote space={space} />
-        <dl className="small quiet flex flex-wrap gap-x-6 pt-1">
-          <Fact name="model">{space.model ?? 'none yet'}</Fact>
-          <Fact name="dimensions">{space.dimensions ?? '–'}</Fact>
-          {report && (
-            <>
-              <Fact name="records">{countText(report.records)}</Fact>
-              <Fact name="passages">{countText(report.passages)}</Fact>
-              <Fact name="missing">{countText(report.records - report.whole)}</Fact>
-            </>
-          )}
-          <Fact name="compared by">{document.similarity}</Fact>
-          {space.asked_by.length > 0 && <Fact name="asked by">{space.asked_by.join(', ')}</Fact>}
-          {space.behind && <Fact name="behind">records changed since; their vectors follow</Fact>}
-        </dl>
+        <Facts space={space} />
         {cost.isFetching && <p className="quiet pt-2">Counting …</p>}
         {cost.data && !cost.isFetching && (
           <p className="pt-2" data-testid="cost">
@@ -136,6 +91,75 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
       {byFiles && <BringForm collection={collection.name} space={space} />}
       {space.model && !busy && <LookInto collection={collection} space={space} />}
     </>
+  )
+}
+
+function Acts(props: {
+  space: Space
+  acting: boolean
+  onCancel: () => void
+  onCost: () => void
+  onFill: () => void
+  onConfirm: (what: 'drop' | 'anew') => void
+}) {
+  const { space } = props
+  const { document } = space
+  const busy = space.state === 'waiting' || space.state === 'running'
+  const unfinished = ['new', 'failed', 'cancelled'].includes(space.state)
+  const byFiles = document.source.kind === 'brought' && !document.source.field
+  return (
+    <>
+      {busy ? (
+        <button type="button" className="btn btn-sm" disabled={props.acting} onClick={props.onCancel}>
+          Cancel filling
+        </button>
+      ) : (
+        <>
+          {document.source.kind === 'service' && (
+            <button type="button" className="link" onClick={props.onCost}>
+              Count the cost
+            </button>
+          )}
+          {(!byFiles || space.model) && (
+            <button type="button" className={unfinished ? 'btn btn-sm btn-primary' : 'link'} onClick={props.onFill}>
+              {space.state === 'failed' || space.state === 'cancelled'
+                ? 'Go on filling'
+                : space.state === 'new'
+                  ? 'Fill it'
+                  : 'Fill again'}
+            </button>
+          )}
+          {!byFiles && space.model && document.source.kind !== 'packaged' && (
+            <button type="button" className="link" onClick={() => props.onConfirm('anew')}>
+              {document.source.kind === 'learned' ? 'Learn anew' : 'Empty and fill anew'}
+            </button>
+          )}
+          <button type="button" className="link" onClick={() => props.onConfirm('drop')}>
+            Drop
+          </button>
+        </>
+      )}
+    </>
+  )
+}
+
+function Facts({ space }: { space: Space }) {
+  const { document, report } = space
+  return (
+    <dl className="small quiet flex flex-wrap gap-x-6 pt-1">
+      <Fact name="model">{space.model ?? 'none yet'}</Fact>
+      <Fact name="dimensions">{space.dimensions ?? '–'}</Fact>
+      {report && (
+        <>
+          <Fact name="records">{countText(report.records)}</Fact>
+          <Fact name="passages">{countText(report.passages)}</Fact>
+          <Fact name="missing">{countText(report.records - report.whole)}</Fact>
+        </>
+      )}
+      <Fact name="compared by">{document.similarity}</Fact>
+      {space.asked_by.length > 0 && <Fact name="asked by">{space.asked_by.join(', ')}</Fact>}
+      {space.behind && <Fact name="behind">records changed since; their vectors follow</Fact>}
+    </dl>
   )
 }
 

@@ -1,0 +1,69 @@
+// Two texts on their way to each other: the record's and the query's, their chains, and where they meet.
+import { useQuery } from '@tanstack/react-query'
+import { useDeferredValue, useMemo, useState } from 'react'
+import { meeting, record, search, type Collection, type RankerChoice } from '../../api/queries'
+import { useAddress } from '../../shell/address'
+import type { Draft } from '../../shell/use-draft'
+import { berths, grid } from '../../thinking/columns'
+import { mainField, valueText } from '../../thinking/records'
+import { useChains } from './use-chains'
+
+// What is read at most of one text: a screen's worth, and quick at every key press.
+export const LONGEST_TEXT = 20_000
+// A query is at most so long; side by side the text goes through both chains.
+const LONGEST_BESIDE = 10_000
+
+export type MeetingShown = ReturnType<typeof useMeeting>
+
+export function useMeeting(collection: Collection, draft: Draft | null) {
+  const { params, change } = useAddress()
+  const field = params.get('field') ?? mainField(collection)
+  const readings = draft?.document.readings ?? []
+  const usual = readings.find((reading) => reading.field === field) ?? readings[0]
+  const written = (chain: unknown, otherwise: string) => (typeof chain === 'string' ? chain : otherwise)
+  const chains = useChains({ record: written(usual?.chain, 'words > lower'), query: written(usual?.query_chain, '') })
+
+  const query = params.get('q') ?? ''
+  const key = useShownKey(collection, draft?.choice ?? null, query)
+  const kept = useQuery({ ...record(collection.name, key.key), enabled: !key.pending })
+  const [edited, setEdited] = useState<string | null>(null)
+  const fromRecord = valueText(kept.data?.field_values[field]).slice(0, LONGEST_TEXT)
+  const text = edited ?? fromRecord
+
+  const asked = useMemo(() => {
+    const record = { record_chain: chains.record, record_off: chains.recordOff, text }
+    if (chains.beside === null) return { ...record, query_chain: chains.query, query_off: chains.queryOff, query }
+    return { ...record, query_chain: chains.beside, query_off: chains.besideOff, query: text.slice(0, LONGEST_BESIDE) }
+  }, [chains, text, query])
+  const met = useQuery({
+    ...meeting(collection.name, useDeferredValue(asked)),
+    enabled: kept.isSuccess || edited !== null,
+  })
+  const layout = useMemo(() => {
+    if (!met.data) return null
+    const recordGrid = grid(met.data.record_stages)
+    const queryGrid = grid(met.data.query_stages)
+    return { recordGrid, queryGrid, berths: berths(recordGrid, queryGrid, met.data.moorings) }
+  }, [met.data])
+
+  const goTo = (next: string | null | undefined) => {
+    if (!next) return
+    setEdited(null)
+    change({ key: next })
+  }
+  const isBeside = chains.beside !== null
+  return {
+    ...{ field, chains, query, kept, edited, setEdited, text, met, layout, goTo, isBeside },
+    compare: () => chains.setBeside(isBeside ? null : chains.record),
+    readable: met.data !== undefined && !met.data.record_problem && (isBeside || !met.data.query_problem),
+  }
+}
+
+// The record in the address; without one, the query's best result, so that two texts meet that should.
+function useShownKey(collection: Collection, choice: RankerChoice | null, query: string) {
+  const { params } = useAddress()
+  const named = params.get('key')
+  const asks = named === null && query.trim() !== '' && choice !== null
+  const best = useQuery({ ...search(collection.name, query, choice ?? {}, 1), enabled: asks })
+  return { key: named ?? best.data?.results[0]?.key ?? null, pending: asks && best.isPending }
+}
