@@ -1,6 +1,7 @@
 """Measuring and comparing on a real database: frozen runs, locked queries, looks, expectations, what to judge next."""
 
 from collections.abc import Generator
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -23,7 +24,7 @@ from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.judging.sets import put_query
 from pale_harbor.work.judging.tasks import Said, engineer_says
 from pale_harbor.work.measuring.compared import RankerSide
-from pale_harbor.work.measuring.comparing import HeadToHead, head_to_head, overview
+from pale_harbor.work.measuring.comparing import HeadToHead, QueryRow, head_to_head, overview
 from pale_harbor.work.measuring.measuring import How, Part, measure_ranker, measure_run
 from pale_harbor.work.measuring.outside import bring_run
 from pale_harbor.work.measuring.owner_facts import owner_facts
@@ -335,3 +336,16 @@ def test_the_owners_page_says_it_in_plain_words_and_markup_in_data_stays_text(be
     ):
         assert piece in page, page
     assert "<b>" not in page.replace("\\<b\\>", "")
+
+
+def test_the_owner_reads_of_the_greatest_losses_first_and_of_none_that_nobody_would_notice(
+    bench: Workbench, judged: str
+):
+    def row(name: str, first: float, second: float) -> QueryRow:
+        return QueryRow(query_id=name, query=name, tags=[], first=first, second=second, unjudged=0)
+
+    # By how much was lost, whatever is left: low is the smallest and loses least; by 0.05 is not told of.
+    rows = [row("low", 0.2, 0.1), row("least", 0.55, 0.5), row("most", 1.0, 0.4), row("some", 0.9, 0.6)]
+    facts = owner_facts(bench, "coast", judged, replace(compared(bench, judged), queries=rows))
+    assert [one.query for one in facts.got_worse] == ["most", "some", "low"]
+    assert facts.worse_in_all == 3

@@ -21,6 +21,7 @@ from pale_harbor.settings import ROOT
 from pale_harbor.store.collections.collections import collection_named, make_collection
 from pale_harbor.store.database import Pool
 from pale_harbor.store.running.jobs import Job, add_job, job_with_id, want_cancel
+from pale_harbor.work.running.background import Workers
 from pale_harbor.work.running.processes import Here, Processes
 from pale_harbor.work.running.wanted import check_wanted, still_wanted, wanted_while
 from pale_harbor.work.running.worker import Doing, JobRunner, Progress, do_job
@@ -168,6 +169,7 @@ def test_whoever_follows_a_task_may_end_it(processes: Processes, tmp_path: Path)
 
 SERVING = """
 import os, sys, time
+from pale_harbor.work.running.background import Workers
 from pale_harbor.work.running.processes import Here, Processes
 from tests.work import tasks
 processes = Processes(sys.argv[1], 1)
@@ -266,3 +268,25 @@ def test_a_request_whose_visitor_goes_away_is_wanted_no_more():
         elsewhere.submit(lambda: asyncio.run(visit())).result()
     assert heard == [True, False]
     assert still_wanted()
+
+
+def test_what_waits_for_a_worker_is_not_done_once_it_was_told_to_stop():
+    workers = Workers("trying", 1)
+    begun, go_on, ended = Event(), Event(), Event()
+    done: list[str] = []
+
+    def first() -> None:
+        begun.set()
+        assert go_on.wait(20)
+        done.append("first")
+        ended.set()
+
+    workers.take(first)
+    workers.take(lambda: done.append("second"))
+    assert begun.wait(20)
+    workers.stop()
+    go_on.set()
+    # What is under way goes on until it ends.
+    assert ended.wait(20)
+    workers.finish()
+    assert done == ["first"]
