@@ -13,7 +13,8 @@ from tests.conftest import demo_copy
 
 Command = Callable[..., "CompletedProcess[str]"]
 
-expect.set_options(timeout=15_000)
+# A machine may have much else to do.
+expect.set_options(timeout=45_000)
 
 
 @pytest.fixture(scope="module")

@@ -75,7 +75,8 @@ export function QueriesView({ collection, set }: SetProps) {
         {adding === 'list' ? (
           <ListForm collection={collection} set={set} />
         ) : adding === 'query' || !here ? (
-          <QueryForm key="new" collection={collection} set={set} query={null} />
+          // Nothing is found, or there is nothing yet: whoever types in Find goes on typing there.
+          <QueryForm key="new" collection={collection} set={set} query={null} asked={adding === 'query'} />
         ) : (
           <QueryForm key={`${here.query_id} ${set.revision}`} collection={collection} set={set} query={here} />
         )}

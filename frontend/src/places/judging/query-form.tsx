@@ -1,5 +1,5 @@
 // One query of a set, in a form: kept when it is submitted; its records to be graded are in Ranking.
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { addQuery, dropQuery, putQuery, type JudgedSummary, type ListedQuery } from '../../api/judging'
 import type { Collection } from '../../api/queries'
@@ -8,12 +8,22 @@ import { carried, useAddress } from '../../shell/address'
 import { queryRequest, queryText, type QueryText } from '../../thinking/set-queries'
 import { useDoing } from '../../shell/use-doing'
 
-export function QueryForm(props: { collection: Collection; set: JudgedSummary; query: ListedQuery | null }) {
+// asked: whether somebody wants to add a query, and begins to write at once.
+export function QueryForm(props: {
+  collection: Collection
+  set: JudgedSummary
+  query: ListedQuery | null
+  asked?: boolean
+}) {
   const { collection, set, query } = props
   const { params, change } = useAddress()
   const { busy, problem, act } = useDoing('judging', collection.name)
   const [text, setText] = useState<QueryText>(() => queryText(query))
   const [sure, setSure] = useState(false)
+  const first = useRef<HTMLInputElement>(null)
+  useEffect(() => {
+    if (props.asked) first.current?.focus()
+  }, [props.asked])
   const before = JSON.stringify(queryText(query))
   const field = (name: keyof QueryText) => ({
     value: String(text[name]),
@@ -46,14 +56,7 @@ export function QueryForm(props: { collection: Collection; set: JudgedSummary; q
         )}
       </h2>
       <Label name="Query, as a visitor types it">
-        <input
-          aria-label="Query text"
-          className={input}
-          required
-          maxLength={10_000}
-          autoFocus={query === null}
-          {...field('query')}
-        />
+        <input aria-label="Query text" className={input} required maxLength={10_000} ref={first} {...field('query')} />
       </Label>
       <Label name="Need: what is wanted, in words that a judge understands">
         <textarea
