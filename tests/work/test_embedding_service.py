@@ -77,7 +77,7 @@ def test_what_a_filling_made_is_searched_as_it_is(coast: Workbench, monkeypatch:
         def never(*_: Any) -> Any:
             raise AssertionError("vectors were read anew")
 
-        monkeypatch.setattr("pale_harbor.work.spaces.open_space.OpenSpace._made", never)
+        monkeypatch.setattr("pale_harbor.work.spaces.open_space.OpenSpace.made", never)
         assert coast.with_collection(COLLECTION, lambda opened: neighbours(opened, "asked", Wanted("thing 7"), 1))
 
 
