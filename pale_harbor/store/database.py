@@ -113,7 +113,9 @@ def for_one_statement(pool: Pool) -> Generator[Connection[tuple[Any, ...]]]:
         try:
             yield connection
         finally:
-            connection.autocommit = False
+            # One that broke has nothing to be set back; what broke it is told instead.
+            if not connection.closed:
+                connection.autocommit = False
 
 
 def in_one_state(connection: Connection[Any]) -> None:

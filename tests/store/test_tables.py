@@ -6,6 +6,7 @@ from datetime import UTC, datetime, timedelta
 from itertools import count
 from typing import Any
 
+import psycopg
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -26,7 +27,7 @@ from pale_harbor.store.collections.collections import (
     put_fields,
     rename_collection,
 )
-from pale_harbor.store.database import Pool, migrate
+from pale_harbor.store.database import Pool, for_one_statement, migrate
 from pale_harbor.store.imports.imports import add_import
 from pale_harbor.store.imports.incoming import Merged, add_incoming, delete_records, merge_incoming
 from pale_harbor.store.judging.judged_sets import (
@@ -369,3 +370,14 @@ def test_a_run_is_frozen_under_everything_it_depends_on(pool: Pool, coast: Colle
             replace(key, program_version="9"),
         ):
             assert find_run(connection, changed) is None
+
+
+def test_a_connection_for_one_statement_is_given_back_as_it_was_and_tells_what_broke_it(pool: Pool):
+    with for_one_statement(pool) as connection:
+        assert connection.autocommit
+        assert connection.execute("select 1").fetchone() == (1,)
+    assert not connection.autocommit
+    with pytest.raises(psycopg.OperationalError, match="terminating"), for_one_statement(pool) as connection:
+        connection.execute("select pg_terminate_backend(pg_backend_pid())")
+    with pool.connection() as connection:
+        assert not connection.autocommit
