@@ -3,7 +3,7 @@
 import re
 from pathlib import Path
 
-from playwright.sync_api import FilePayload, Locator, Page, expect
+from playwright.sync_api import FilePayload, Locator, Page, Route, expect
 
 BAD = {
     50: 'N-0050;"left open;x;1700;brass|ash;1899-01-01',
@@ -184,6 +184,29 @@ def test_how_a_record_is_shown_holds_in_ranking(page: Page):
     first = page.get_by_label("Results").locator("li[data-row]").first
     expect(first).to_contain_text("SMC-1907-41")
     expect(first).not_to_contain_text("Hand-thrown whaling iron")
+
+
+def test_the_next_deed_on_a_collection_does_not_wait_for_what_the_last_one_renews(page: Page):
+    page.goto("/saltmere/records?view=collections")
+    collections = page.get_by_label("Collections", exact=True)
+    collections.get_by_role("button", name="Copy saltmere").click()
+    page.get_by_label("Name", exact=True).fill("fourth")
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    # The list of collections comes again, everything else does not.
+    page.route(lambda url: "/api/" in url and not url.endswith(("/api/collections", "/copy", "/name")), hold)
+    page.keyboard.press("Enter")
+    collections.get_by_role("button", name="Rename fourth").click()
+    page.get_by_label("Name", exact=True).fill("fifth")
+    page.keyboard.press("Enter")
+    expect(collections.get_by_role("button", name="Drop fifth")).to_be_visible()
+    expect(collections.get_by_role("button", name="Drop fourth")).to_have_count(0)
+    assert held
+    page.unroute_all()
+    assert page.request.delete("/api/collections/fifth").ok
 
 
 def test_collections_are_copied_renamed_and_dropped_by_name(page: Page):

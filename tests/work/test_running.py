@@ -5,7 +5,7 @@ import os
 import subprocess
 import sys
 from collections.abc import Generator
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 from threading import Event
 from typing import Any
@@ -22,7 +22,7 @@ from pale_harbor.store.collections.collections import collection_named, make_col
 from pale_harbor.store.database import Pool
 from pale_harbor.store.running.jobs import Job, add_job, job_with_id, want_cancel
 from pale_harbor.work.running.background import Workers
-from pale_harbor.work.running.processes import Here, Processes
+from pale_harbor.work.running.processes import Here, Processes, result_of
 from pale_harbor.work.running.wanted import check_wanted, still_wanted, wanted_while
 from pale_harbor.work.running.worker import Doing, JobRunner, Progress, do_job
 from pale_harbor.work.workbench import Workbench
@@ -170,7 +170,7 @@ def test_whoever_follows_a_task_may_end_it(processes: Processes, tmp_path: Path)
 SERVING = """
 import os, sys, time
 from pale_harbor.work.running.background import Workers
-from pale_harbor.work.running.processes import Here, Processes
+from pale_harbor.work.running.processes import Here, Processes, result_of
 from tests.work import tasks
 processes = Processes(sys.argv[1], 1)
 print(processes.run(tasks.process_number), flush=True)
@@ -290,3 +290,24 @@ def test_what_waits_for_a_worker_is_not_done_once_it_was_told_to_stop():
     assert ended.wait(20)
     workers.finish()
     assert done == ["first"]
+
+
+class EndsAsItsTimeIsOver(Future[int]):
+    """A task that is done in the moment between the end of the waiting and the look at it."""
+
+    def result(self, timeout: float | None = None) -> int:
+        if timeout is not None and not self.done():
+            self.set_result(7)
+            raise TimeoutError
+        return super().result(timeout)
+
+
+def test_a_task_that_ends_as_its_time_is_over_has_ended_well():
+    task = EndsAsItsTimeIsOver()
+    assert result_of(task, lambda: task.done() or task.set_result(7), 0.001) == 7
+
+
+def test_a_task_may_raise_that_something_took_too_long():
+    task: Future[int] = Future()
+    with pytest.raises(TimeoutError, match="the tide"):
+        result_of(task, lambda: task.set_exception(TimeoutError("the tide")), 0.001)

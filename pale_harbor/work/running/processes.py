@@ -7,8 +7,7 @@ result go from process to process, large things in files.
 import multiprocessing
 import os
 from collections.abc import Callable
-from concurrent.futures import Future, ProcessPoolExecutor
-from concurrent.futures import TimeoutError as NotYet
+from concurrent.futures import Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
 from threading import Lock
 from typing import Any, Concatenate, Final, ParamSpec, Protocol, TypeVar
@@ -113,12 +112,25 @@ class Processes:
                 future = self._opened().submit(_do, place, task, args, named)
             # Until it ended where it is done, nothing else may be told to end at its place.
             future.add_done_callback(lambda _done: self._free.append(place))
+
+        def look() -> None:
+            try:
+                check_wanted()
+                follow(self._steps[place])
+            except Exception:
+                # Whatever ends it here ends it there, as soon as it looks; nobody waits for that.
+                self._ends[place] = 1
+                future.cancel()
+                raise
+
         try:
-            return self._waited(future, place, follow)
+            found = result_of(future, look)
         except BrokenProcessPool as error:
             with self._lock:
                 self._pool = None
             raise Unavailable("A process that worked on this was ended, perhaps for want of memory.") from error
+        follow(self._steps[place])
+        return found
 
     def stop(self) -> None:
         """Ends all tasks."""
@@ -139,24 +151,13 @@ class Processes:
             )
         return self._pool
 
-    def _waited(self, future: "Future[T]", place: int, follow: Callable[[int], object]) -> T:
-        while True:
-            try:
-                found = future.result(_SECONDS_BETWEEN_LOOKS)
-            except NotYet:
-                if future.done():
-                    raise
-                try:
-                    check_wanted()
-                    follow(self._steps[place])
-                except Exception:
-                    # Whatever ends it here ends it there, as soon as it looks; nobody waits for that.
-                    self._ends[place] = 1
-                    future.cancel()
-                    raise
-            else:
-                follow(self._steps[place])
-                return found
+
+def result_of(future: "Future[T]", look: Callable[[], object], seconds: float = _SECONDS_BETWEEN_LOOKS) -> T:
+    """What a task gives, or raises. look: called meanwhile, again and again; what it raises ends the waiting."""
+    # Not `result` with a time: a task that ends just when the time is over would seem to have raised a TimeoutError.
+    while not wait([future], seconds).done:
+        look()
+    return future.result()
 
 
 # Of a process that does tasks.

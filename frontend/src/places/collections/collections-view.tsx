@@ -13,55 +13,20 @@ const WORDS = { copy: 'Copy', rename: 'Rename', drop: 'Drop' }
 
 export function CollectionsView({ collection }: { collection: Collection }) {
   const all = useQuery(collections())
-  const client = useQueryClient()
-  const navigate = useNavigate()
   const [deed, setDeed] = useState<Deed | null>(null)
-  const [name, setName] = useState('')
-  const { busy, problem, act, forget } = useDoing('everything')
-  const doIt = ({ does, collection: of }: Deed) =>
-    act(
-      async () => {
-        if (does === 'copy') return (await copyCollection(of, name)).name
-        if (does === 'rename') return (await renameCollection(of, name)).name
-        await dropCollection(name)
-        return ''
-      },
-      {
-        then: (result) => {
-          // First of all: what is begun while the lists are fetched must not be closed.
-          setDeed(null)
-          if (does === 'copy') return
-          client.setQueryData(collections().queryKey, (known) =>
-            known?.flatMap((one) => (one.name !== of ? [one] : does === 'rename' ? [{ ...one, name: result }] : [])),
-          )
-          if (of === collection.name)
-            navigate(does === 'rename' ? `/${result}/records?view=collections` : '/', { replace: true })
-        },
-        gone: does === 'copy' ? undefined : of,
-      },
-    )
-  const begin = (does: Deed['does'], of: string) => {
-    forget()
-    setName(does === 'rename' ? of : '')
-    setDeed({ collection: of, does })
-  }
   if (!all.data) return <Loading what="the collections" />
-  const ready =
-    deed !== null && (deed.does === 'drop' ? name === deed.collection : name !== '' && name !== deed.collection)
   return (
     <section aria-label="Collections" className="h-full overflow-y-auto">
-      <Rows all={all.data} here={collection.name} onBegin={begin} />
+      <Rows all={all.data} here={collection.name} onBegin={(does, of) => setDeed({ collection: of, does })} />
       {deed && (
         <DeedForm
+          key={`${deed.does} ${deed.collection}`}
           deed={deed}
-          name={name}
-          onName={setName}
-          ready={ready && !busy}
-          onDo={() => void doIt(deed)}
-          onLeave={() => setDeed(null)}
+          here={collection.name}
+          // Whoever has begun another meanwhile keeps that one.
+          onLeave={() => setDeed((now) => (now === deed ? null : now))}
         />
       )}
-      {problem && <ProblemNote error={problem} />}
       <MakeForm />
     </section>
   )
@@ -119,54 +84,81 @@ function Rows(props: { all: Collection[]; here: string; onBegin: (does: Deed['do
   )
 }
 
-function DeedForm(props: {
-  deed: Deed
-  name: string
-  onName: (name: string) => void
-  ready: boolean
-  onDo: () => void
-  onLeave: () => void
-}) {
-  const { deed } = props
+// What is done, and what the page shows of it at once.
+function useDeed({ does, collection: of }: Deed, here: string, onDone: () => void) {
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const { act, ...doing } = useDoing('everything')
+  const work = async (name: string) => {
+    if (does === 'copy') return (await copyCollection(of, name)).name
+    if (does === 'rename') return (await renameCollection(of, name)).name
+    await dropCollection(name)
+    return ''
+  }
+  const then = (result: string) => {
+    onDone()
+    if (does === 'copy') return
+    client.setQueryData(collections().queryKey, (known) =>
+      known?.flatMap((one) => (one.name !== of ? [one] : does === 'rename' ? [{ ...one, name: result }] : [])),
+    )
+    if (of === here) navigate(does === 'rename' ? `/${result}/records?view=collections` : '/', { replace: true })
+  }
+  return { ...doing, doIt: (name: string) => act(() => work(name), { then, gone: does === 'copy' ? undefined : of }) }
+}
+
+// Each deed is a form of its own: what is begun while the lists of the one before are fetched waits for nothing.
+function DeedForm({ deed, here, onLeave }: { deed: Deed; here: string; onLeave: () => void }) {
+  const [name, setName] = useState(deed.does === 'rename' ? deed.collection : '')
+  const { busy, problem, doIt } = useDeed(deed, here, onLeave)
+  const ready = !busy && (deed.does === 'drop' ? name === deed.collection : name !== '' && name !== deed.collection)
   return (
-    <form
-      className="line-b flex items-center gap-3 px-4 py-3"
-      onSubmit={(event) => {
-        event.preventDefault()
-        if (props.ready) props.onDo()
-      }}
-    >
-      <label className="flex items-center gap-3">
-        {deed.does === 'drop' ? (
-          <span>
-            Dropping <b>{deed.collection}</b> removes its records, rankers and judged sets for good. Type its name:
-          </span>
-        ) : (
-          <span>
-            {deed.does === 'copy' ? 'Copy' : 'Rename'} <b>{deed.collection}</b> to
-          </span>
-        )}
-        <input
-          aria-label="Name"
-          autoFocus
-          maxLength={63}
-          className="input input-sm w-[220px] border-base-300 bg-transparent"
-          value={props.name}
-          onChange={(event) => props.onName(event.target.value)}
-          onKeyDown={(event) => event.key === 'Escape' && props.onLeave()}
-        />
-      </label>
-      <button
-        type="submit"
-        className={`btn btn-sm ${deed.does === 'drop' ? 'btn-error' : 'btn-primary'}`}
-        disabled={!props.ready}
+    <>
+      <form
+        className="line-b flex items-center gap-3 px-4 py-3"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (ready) void doIt(name)
+        }}
       >
-        {WORDS[deed.does]}
-      </button>
-      <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={props.onLeave}>
-        Cancel
-      </button>
-    </form>
+        <label className="flex items-center gap-3">
+          <DeedWords deed={deed} />
+          <input
+            aria-label="Name"
+            autoFocus
+            maxLength={63}
+            className="input input-sm w-[220px] border-base-300 bg-transparent"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            onKeyDown={(event) => event.key === 'Escape' && onLeave()}
+          />
+        </label>
+        <button
+          type="submit"
+          className={`btn btn-sm ${deed.does === 'drop' ? 'btn-error' : 'btn-primary'}`}
+          disabled={!ready}
+        >
+          {WORDS[deed.does]}
+        </button>
+        <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={onLeave}>
+          Cancel
+        </button>
+      </form>
+      {problem && <ProblemNote error={problem} />}
+    </>
+  )
+}
+
+function DeedWords({ deed }: { deed: Deed }) {
+  if (deed.does === 'drop')
+    return (
+      <span>
+        Dropping <b>{deed.collection}</b> removes its records, rankers and judged sets for good. Type its name:
+      </span>
+    )
+  return (
+    <span>
+      {WORDS[deed.does]} <b>{deed.collection}</b> to
+    </span>
   )
 }
 
