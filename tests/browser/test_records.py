@@ -206,7 +206,7 @@ def test_the_next_deed_on_a_collection_does_not_wait_for_what_the_last_one_renew
     expect(collections.get_by_role("button", name="Drop fourth")).to_have_count(0)
     assert held
     page.unroute_all()
-    assert page.request.delete("/api/collections/fifth").ok
+    assert page.request.delete("/api/collections/fifth?confirm=fifth").ok
 
 
 def test_collections_are_copied_renamed_and_dropped_by_name(page: Page):
