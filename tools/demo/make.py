@@ -35,6 +35,7 @@ from wanted import EARLIER, JUDGES, WANTED, WORDS_OF_SUBJECTS, Rule
 DEMO = Path(__file__).parents[2] / "demo"
 BY_HAND, QUERIES_BY_HAND = 330, 40
 ENGLISH, EACH_LANGUAGE, HISTORIES = 880, 76, 40
+OWN = ("own_texts_1.txt", "own_texts_2.txt", "own_texts_3.txt")
 CODES = {"object": "SMC", "instrument": "IN", "letter": "L.", "photograph": "PH ", "chart": "CH", "model": "BM", "logbook page": "LB", "oral history": "OH"}  # fmt: skip
 PICTURED = {"lighthouse": "lighthouse", "bell": "bell", "herring": "herring", "net": "net", "rope": "rope", "barrel": "barrel", "model": "model", "log book": "logbook", "chart": "chart", "told": "voice", "lamp": "lamp", "navigation": "sextant", "weather": "barometer", "lifeboat": "lifeboat", "ferry": "ferry", "boat building": "adze", "portrait": "camera", "letter home": "letter"}  # fmt: skip
 # Pictures by kind, where no subject has one; some kinds have none.
@@ -60,6 +61,8 @@ class Made:
 
     record: Record
     facts: set[str] = field(default_factory=set[str])
+    type: Type | None = None
+    slots: dict[str, Any] = field(default_factory=dict[str, Any])
 
 
 def english(chance: random.Random, number: int) -> Made:
@@ -125,7 +128,45 @@ def english(chance: random.Random, number: int) -> Made:
         facts.discard(f"person:{maker.name}")
     elif "{maker}" in title:
         facts.add(f"person:{maker.name}")
-    return Made(record, facts)
+    return Made(record, facts, kind, slots)
+
+
+def give_own_texts(made: list[Made], reached: set[str]) -> int:
+    """Gives texts that no other record has to those which judged queries reach; returns how many.
+
+    What they are about and whom they name stays as it was, and so do their grades.
+    """
+    links = own_texts("links.txt")
+    texts = {noun: list(own) for name in OWN for noun, own in own_texts(name).items()}
+    said: set[str] = set()
+    count = 0
+    for one in made:
+        left = texts[one.type.noun] if one.type and one.record["id"] in reached else []
+        if not left:
+            continue
+        named = any(fact.startswith("names:") and fact != "names:bar" for fact in one.facts)
+        aboard = any(fact.startswith("ship:") for fact in one.facts) and "titled" not in one.facts
+        text = left.pop(0)
+        for link, says in (("another", named), ("ship", aboard), ("inn", "names:bar" in one.facts)):
+            if says:
+                sentence = next(s for s in (template.format(**one.slots) for template in links[link]) if s not in said)
+                links[link].append(links[link].pop(0))
+                said.add(sentence)
+                text += f" {sentence}"
+        one.record["description"] = text
+        count += 1
+    return count
+
+
+def own_texts(name: str) -> dict[str, list[str]]:
+    """Of a file with `# noun` above lines of text."""
+    texts: dict[str, list[str]] = {}
+    for line in (Path(__file__).parent / name).read_text("utf-8").splitlines():
+        if line.startswith("# "):
+            texts[line[2:]] = own = []
+        else:
+            own.append(line)
+    return texts
 
 
 def foreign(chance: random.Random, language: str, number: int) -> Made:
@@ -402,6 +443,9 @@ def main() -> None:
         queries.append({"query_id": query_id, "query": text, "need": need, "tags": [tag]})
         settled[query_id] = grades | hard_negatives(text, grades, everything, rules)
 
+    reached = {key for grades in settled.values() for key, grade in grades.items() if grade >= 2}
+    own_count = give_own_texts(made, reached)
+
     write_lines("records.jsonl", [json.dumps(one.record, ensure_ascii=False) for one in everything])
     write_lines("queries.jsonl", [json.dumps(counted(query), ensure_ascii=False) for query in queries])
     write_lines("grades.txt", [f"{q} 0 {key} {grade}" for q in settled for key, grade in sorted(settled[q].items())])
@@ -413,7 +457,16 @@ def main() -> None:
             for key, grade in sorted(grades.items()):
                 for judge, own in zip(JUDGES, judged(grade, judging), strict=True):
                     writer.writerow([query_id, key, judge, own])
-    print(len(everything), "records,", len(queries), "queries,", sum(map(len, settled.values())), "grades")
+    print(
+        len(everything),
+        "records,",
+        len(queries),
+        "queries,",
+        sum(map(len, settled.values())),
+        "grades,",
+        own_count,
+        "own texts",
+    )
 
 
 def counted(query: dict[str, Any]) -> dict[str, Any]:
