@@ -29,9 +29,8 @@ export function Chains({ collection }: { collection: Collection }) {
 
 function Place({ collection, draft }: { collection: Collection; draft: Draft | null }) {
   const { change } = useAddress()
-  const fields = shownFields(collection)
   const shown = useMeeting(collection, draft)
-  const { field, chains, query, kept, edited, setEdited, text, met, layout, goTo, isBeside, compare } = shown
+  const { field, chains, query, kept, edited, setEdited, text, met, layout, isBeside } = shown
   const recordEditor = useRef<HTMLTextAreaElement>(null)
   const otherEditor = useRef<HTMLTextAreaElement>(null)
   const [lit, setLit] = useState<Lit | null>(null)
@@ -46,35 +45,10 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
     s: () => setSamples(true),
   })
   if (kept.isError && edited === null) return <NoRecord collection={collection} error={kept.error} />
-  const addStage = (stage: StageInfo) => {
-    const known = met.data?.record_calls ?? []
-    const needs = stage.parameters.some((parameter) => parameter.default === null)
-    chains.setRecord(
-      added(chains.record, fits(chains.record, known) ? known : [], needs ? `${stage.name}()` : stage.name, stage.kind),
-      chains.recordOff,
-    )
-    recordEditor.current?.focus()
-  }
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_320px]">
       <section aria-label="Chains" className="flex min-h-0 flex-col">
-        <TextBar
-          collection={collection}
-          field={field}
-          onField={(next) => {
-            setEdited(null)
-            change({ field: next, rc: null, ro: null, qc: null, qo: null })
-          }}
-          record={kept.data ?? null}
-          title={field === fields.title || !kept.data ? '' : titleOf(fields, '', kept.data.field_values)}
-          onKey={goTo}
-          samples={samples}
-          onSamples={setSamples}
-          own={edited !== null}
-          onOwn={() => setEdited(edited === null ? text : null)}
-          beside={isBeside}
-          onBeside={compare}
-        />
+        <RecordBar collection={collection} shown={shown} samples={samples} onSamples={setSamples} />
         <RecordText
           field={field}
           text={text}
@@ -108,7 +82,10 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
           chains={chains}
           readable={shown.readable}
           onMend={mend}
-          onAdd={addStage}
+          onAdd={(stage) => {
+            addStage(shown, stage)
+            recordEditor.current?.focus()
+          }}
           onWord={(word) => change({ q: word, key: null })}
           onFindings={rememberMend}
         />
@@ -116,6 +93,46 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
         <Empty title="No ranker yet">Keep one first: its readings say which fields are read through chains.</Empty>
       )}
     </div>
+  )
+}
+
+function addStage({ chains, met }: MeetingShown, stage: StageInfo) {
+  const known = met.data?.record_calls ?? []
+  const needs = stage.parameters.some((parameter) => parameter.default === null)
+  chains.setRecord(
+    added(chains.record, fits(chains.record, known) ? known : [], needs ? `${stage.name}()` : stage.name, stage.kind),
+    chains.recordOff,
+  )
+}
+
+function RecordBar(props: {
+  collection: Collection
+  shown: MeetingShown
+  samples: boolean
+  onSamples: (samples: boolean) => void
+}) {
+  const { collection } = props
+  const { field, kept, edited, setEdited, text, goTo, isBeside, compare } = props.shown
+  const { change } = useAddress()
+  const fields = shownFields(collection)
+  return (
+    <TextBar
+      collection={collection}
+      field={field}
+      onField={(next) => {
+        setEdited(null)
+        change({ field: next, rc: null, ro: null, qc: null, qo: null })
+      }}
+      record={kept.data ?? null}
+      title={field === fields.title || !kept.data ? '' : titleOf(fields, '', kept.data.field_values)}
+      onKey={goTo}
+      samples={props.samples}
+      onSamples={props.onSamples}
+      own={edited !== null}
+      onOwn={() => setEdited(edited === null ? text : null)}
+      beside={isBeside}
+      onBeside={compare}
+    />
   )
 }
 

@@ -21,40 +21,10 @@ export function ConsequencesPanel(props: {
     <section aria-label="Consequences" className={`px-4 py-3 ${props.stale ? 'opacity-60' : ''}`}>
       <h2 className="heading quiet pb-1">The whole collection’s {props.field}</h2>
       <Basis figures={figures} reckoning={reckoning} />
-      <dl className="grid grid-cols-[1fr_auto] gap-x-3 pt-2">
-        <Line name="terms">{countText(figures.vocabulary)}</Line>
-        <Line name="words before token stages">{countText(figures.words)}</Line>
-        <Line name="tokens per record" title={`median ${countText(median)}, most ${countText(most)}`}>
-          {mean.toFixed(1)}
-        </Line>
-        <Line
-          name={ofSample(figures) ? 'index, estimated' : 'index'}
-          title={`${figures.text_bytes ? ((totalOf(bytes) * figures.records) / figures.records_in_all / figures.text_bytes).toFixed(1) : '0'} times the text`}
-        >
-          {bytesText(totalOf(bytes))}
-        </Line>
-      </dl>
+      <Figures figures={figures} median={median} most={most} mean={mean} bytes={bytes} />
       <BytesBar bytes={bytes} />
 
-      <div className="flex items-baseline gap-3 pt-3 pb-1">
-        <h3 className="heading quiet flex-1">{countText(figures.merging_terms)} terms of several words</h3>
-        <button
-          type="button"
-          aria-pressed={which === 'suspicious'}
-          className={`small cursor-pointer ${which === 'suspicious' ? 'font-semibold' : 'link'}`}
-          onClick={() => setWhich('suspicious')}
-        >
-          suspicious
-        </button>
-        <button
-          type="button"
-          aria-pressed={which === 'most'}
-          className={`small cursor-pointer ${which === 'most' ? 'font-semibold' : 'link'}`}
-          onClick={() => setWhich('most')}
-        >
-          most
-        </button>
-      </div>
+      <SortButtons figures={figures} which={which} onWhich={setWhich} />
       {merges.length === 0 && (
         <p className="quiet small">
           {which === 'suspicious' ? 'None that stands often enough to tell.' : 'Each term is one word.'}
@@ -67,35 +37,105 @@ export function ConsequencesPanel(props: {
       </ul>
 
       <h3 className="heading quiet pt-3 pb-1">Dropped</h3>
-      {figures.dropped_words === 0 ? (
-        <p className="quiet small">No word.</p>
-      ) : (
-        <p className="small wrap-anywhere">
-          <b className="font-semibold">{countText(figures.dropped_words)}</b>{' '}
-          {figures.dropped_words === 1 ? 'word' : 'words'}, {countText(figures.dropped_tokens)} times:{' '}
-          <span className="font-mono text-[12px]">
-            {figures.dropped
-              .slice(0, 16)
-              .map((one) => one.word)
-              .join(' ')}
-          </span>
-          {figures.dropped_words > 16 && ' …'}
-        </p>
-      )}
-      <p className="small pt-1">
-        {figures.empty_count === 0 ? (
-          <span className="quiet">No value is left empty.</span>
-        ) : (
-          <>
-            <b className="loss font-semibold">{countText(figures.empty_count)}</b>{' '}
-            {figures.empty_count === 1 ? 'value is' : 'values are'} left empty
-            {figures.empty_values[0] &&
-              `, such as “${figures.empty_values[0][1].slice(0, 40)}” (${figures.empty_values[0][0]})`}
-            .
-          </>
-        )}
-      </p>
+      {figures.dropped_words === 0 ? <p className="quiet small">No word.</p> : <Dropped figures={figures} />}
+      <Emptied figures={figures} />
     </section>
+  )
+}
+
+function Figures({
+  figures,
+  median,
+  most,
+  mean,
+  bytes,
+}: {
+  figures: Figures
+  median: number
+  most: number
+  mean: number
+  bytes: { lengths: number; letters: number; positions: number; postings: number; terms: number }
+}) {
+  return (
+    <dl className="grid grid-cols-[1fr_auto] gap-x-3 pt-2">
+      <Line name="terms">{countText(figures.vocabulary)}</Line>
+      <Line name="words before token stages">{countText(figures.words)}</Line>
+      <Line name="tokens per record" title={`median ${countText(median)}, most ${countText(most)}`}>
+        {mean.toFixed(1)}
+      </Line>
+      <Line
+        name={ofSample(figures) ? 'index, estimated' : 'index'}
+        title={`${figures.text_bytes ? ((totalOf(bytes) * figures.records) / figures.records_in_all / figures.text_bytes).toFixed(1) : '0'} times the text`}
+      >
+        {bytesText(totalOf(bytes))}
+      </Line>
+    </dl>
+  )
+}
+
+function SortButtons({
+  figures,
+  which,
+  onWhich,
+}: {
+  figures: Figures
+  which: 'suspicious' | 'most'
+  onWhich: (to: 'suspicious' | 'most') => void
+}) {
+  return (
+    <div className="flex items-baseline gap-3 pt-3 pb-1">
+      <h3 className="heading quiet flex-1">{countText(figures.merging_terms)} terms of several words</h3>
+      <button
+        type="button"
+        aria-pressed={which === 'suspicious'}
+        className={`small cursor-pointer ${which === 'suspicious' ? 'font-semibold' : 'link'}`}
+        onClick={() => onWhich('suspicious')}
+      >
+        suspicious
+      </button>
+      <button
+        type="button"
+        aria-pressed={which === 'most'}
+        className={`small cursor-pointer ${which === 'most' ? 'font-semibold' : 'link'}`}
+        onClick={() => onWhich('most')}
+      >
+        most
+      </button>
+    </div>
+  )
+}
+
+function Dropped({ figures }: { figures: Figures }) {
+  return (
+    <p className="small wrap-anywhere">
+      <b className="font-semibold">{countText(figures.dropped_words)}</b>{' '}
+      {figures.dropped_words === 1 ? 'word' : 'words'}, {countText(figures.dropped_tokens)} times:{' '}
+      <span className="font-mono text-[12px]">
+        {figures.dropped
+          .slice(0, 16)
+          .map((one) => one.word)
+          .join(' ')}
+      </span>
+      {figures.dropped_words > 16 && ' …'}
+    </p>
+  )
+}
+
+function Emptied({ figures }: { figures: Figures }) {
+  return (
+    <p className="small pt-1">
+      {figures.empty_count === 0 ? (
+        <span className="quiet">No value is left empty.</span>
+      ) : (
+        <>
+          <b className="loss font-semibold">{countText(figures.empty_count)}</b>{' '}
+          {figures.empty_count === 1 ? 'value is' : 'values are'} left empty
+          {figures.empty_values[0] &&
+            `, such as “${figures.empty_values[0][1].slice(0, 40)}” (${figures.empty_values[0][0]})`}
+          .
+        </>
+      )}
+    </p>
   )
 }
 

@@ -1,7 +1,7 @@
 // Both traces in one grid of columns: stages of the record above the quay line, of the query below it.
 import { useState, type KeyboardEvent } from 'react'
 import type { Meeting } from '../../api/queries'
-import { folded, type Berth, type Grid, type Row, type Stretch } from '../../thinking/columns'
+import { folded, type Berth, type Cell, type Grid, type Row, type Stretch } from '../../thinking/columns'
 
 // Lit columns on both sides; own is the one that was pointed at.
 export type Lit = { record: Set<number>; query: Set<number>; own: { side: Side; column: number } }
@@ -25,37 +25,16 @@ export function MeetingGrid(props: {
   if (recordGrid.rows.length === 0 && queryGrid.rows.length === 0) {
     return <p className="quiet p-4">Neither chain can be read yet: mend what is underlined.</p>
   }
-  const metRecords = new Set(
-    meeting.moorings.flatMap((mooring) => mooring.record_tokens.map((token) => recordGrid.columnOf[token] ?? -1)),
-  )
-  const metQueries = new Set(
-    meeting.moorings
-      .filter((mooring) => mooring.record_tokens.length > 0)
-      .map((mooring) => queryGrid.columnOf[mooring.query_token] ?? -1),
-  )
+  const { metRecords, metQueries } = columnsThatMeet(meeting, layout)
   const company = (berth: Berth) => berth.query !== null || (berth.record !== null && metRecords.has(berth.record))
   const stretches = folded(layout.berths, company, MOST_OPEN, open)
-  const unfold = (stretch: Stretch) => {
-    if (stretch.kind === 'folded') setOpen(new Set([...open, stretch.berths[0]?.record ?? -1]))
-  }
+  const unfold = (stretch: Stretch) =>
+    stretch.kind === 'folded' && setOpen(new Set([...open, stretch.berths[0]?.record ?? -1]))
 
   const recordTexts = new Set(meeting.record_stages.at(-1)?.tokens.map((token) => token.text) ?? [])
   const queryTexts = new Set(meeting.query_stages.at(-1)?.tokens.map((token) => token.text) ?? [])
 
-  // One column and all that share a term with it, on both sides of the line.
-  const light = (side: Side, column: number) => {
-    const next: Lit = { record: new Set(), query: new Set(), own: { side, column } }
-    next[side].add(column)
-    const finals = (side === 'record' ? recordGrid : queryGrid).columns[column]?.finals ?? []
-    for (const mooring of meeting.moorings) {
-      const touched =
-        side === 'query' ? finals.includes(mooring.query_token) : mooring.record_tokens.some((t) => finals.includes(t))
-      if (!touched) continue
-      next.query.add(queryGrid.columnOf[mooring.query_token] ?? -1)
-      for (const token of mooring.record_tokens) next.record.add(recordGrid.columnOf[token] ?? -1)
-    }
-    onLit(next)
-  }
+  const light = (side: Side, column: number) => onLit(litFrom(meeting, layout, side, column))
 
   // By keyboard one berth after another is lit, as by hovering.
   const shown = stretches.flatMap((stretch) => (stretch.kind === 'berth' ? [stretch.berth] : []))
@@ -78,8 +57,6 @@ export function MeetingGrid(props: {
     else if (next.query !== null) light('query', next.query)
   }
 
-  const adrift = meeting.moorings.filter((mooring) => mooring.reason !== null)
-  const queryTerms = meeting.query_stages.at(-1)?.tokens ?? []
   const side = (which: Side, rows: Row[], lastIsTerms: boolean) =>
     rows.map((row, i) => (
       <StageRow
@@ -112,24 +89,57 @@ export function MeetingGrid(props: {
           {side('query', [...queryGrid.rows].reverse(), false)}
         </tbody>
       </table>
-      <div className="sticky left-0 px-4 py-3">
-        {meeting.query_stages.length > 0 && queryTerms.length === 0 && (
-          <p>The query chain leaves no term of this query: nothing can be found by it.</p>
-        )}
-        {adrift.length > 0 && (
-          <ul aria-label="Terms that met nobody">
-            {adrift.slice(0, MOST_ADRIFT).map((mooring) => (
-              <li key={mooring.query_token} className="py-0.5">
-                <span className="font-mono text-[14px] font-semibold">{queryTerms[mooring.query_token]?.text}</span>{' '}
-                <span className="quiet">met nobody.</span> {mooring.reason}
-              </li>
-            ))}
-            {adrift.length > MOST_ADRIFT && (
-              <li className="quiet py-0.5">{adrift.length - MOST_ADRIFT} more terms met nobody.</li>
-            )}
-          </ul>
-        )}
-      </div>
+      <MetNobody meeting={meeting} />
+    </div>
+  )
+}
+
+function columnsThatMeet(meeting: Meeting, { recordGrid, queryGrid }: Layout) {
+  const met = meeting.moorings.filter((mooring) => mooring.record_tokens.length > 0)
+  return {
+    metRecords: new Set(
+      met.flatMap((mooring) => mooring.record_tokens.map((token) => recordGrid.columnOf[token] ?? -1)),
+    ),
+    metQueries: new Set(met.map((mooring) => queryGrid.columnOf[mooring.query_token] ?? -1)),
+  }
+}
+
+// One column and all that share a term with it, on both sides of the line.
+function litFrom(meeting: Meeting, { recordGrid, queryGrid }: Layout, side: Side, column: number): Lit {
+  const lit: Lit = { record: new Set(), query: new Set(), own: { side, column } }
+  lit[side].add(column)
+  const finals = (side === 'record' ? recordGrid : queryGrid).columns[column]?.finals ?? []
+  for (const mooring of meeting.moorings) {
+    const touched =
+      side === 'query' ? finals.includes(mooring.query_token) : mooring.record_tokens.some((t) => finals.includes(t))
+    if (!touched) continue
+    lit.query.add(queryGrid.columnOf[mooring.query_token] ?? -1)
+    for (const token of mooring.record_tokens) lit.record.add(recordGrid.columnOf[token] ?? -1)
+  }
+  return lit
+}
+
+function MetNobody({ meeting }: { meeting: Meeting }) {
+  const queryTerms = meeting.query_stages.at(-1)?.tokens ?? []
+  const adrift = meeting.moorings.filter((mooring) => mooring.reason !== null)
+  return (
+    <div className="sticky left-0 px-4 py-3">
+      {meeting.query_stages.length > 0 && queryTerms.length === 0 && (
+        <p>The query chain leaves no term of this query: nothing can be found by it.</p>
+      )}
+      {adrift.length > 0 && (
+        <ul aria-label="Terms that met nobody">
+          {adrift.slice(0, MOST_ADRIFT).map((mooring) => (
+            <li key={mooring.query_token} className="py-0.5">
+              <span className="font-mono text-[14px] font-semibold">{queryTerms[mooring.query_token]?.text}</span>{' '}
+              <span className="quiet">met nobody.</span> {mooring.reason}
+            </li>
+          ))}
+          {adrift.length > MOST_ADRIFT && (
+            <li className="quiet py-0.5">{adrift.length - MOST_ADRIFT} more terms met nobody.</li>
+          )}
+        </ul>
+      )}
     </div>
   )
 }
@@ -162,25 +172,7 @@ function StageRow(props: {
   const { row, side, isTerms, stretches, lit, met, wanted } = props
   const [opened, setOpened] = useState(false)
   const still = !row.changed && !isTerms
-  const label = (
-    <th
-      scope="row"
-      className={`${LABEL} ${still ? 'quiet text-[11px] leading-[14px] font-normal' : 'py-[3px] text-[13px] font-semibold'}`}
-    >
-      {still ? (
-        <button
-          type="button"
-          className="cursor-pointer"
-          title={`${row.stage} changed nothing here`}
-          onClick={() => setOpened(!opened)}
-        >
-          {row.stage}
-        </button>
-      ) : (
-        row.stage
-      )}
-    </th>
-  )
+  const label = <StageHead still={still} row={row} onOpened={setOpened} opened={opened} />
   if (row.text !== null) {
     return (
       <tr>
@@ -217,45 +209,116 @@ function StageRow(props: {
         if (column === null || !cell) return <td key={i} />
         const shines = lit?.[side].has(column) ?? false
         return (
-          <td
+          <TokenCell
             key={i}
-            data-lit={shines}
-            className={`px-2 text-center font-mono text-[14px] whitespace-nowrap ${shines ? 'bg-[var(--mark)]' : ''}`}
-            onMouseEnter={() => props.onLight(side, column)}
-          >
-            {folds ? (
-              cell.texts.length > 0 && <span aria-hidden className="mx-auto block h-[14px] w-px bg-base-300" />
-            ) : cell.dropped ? (
-              <span className="quiet small" title={`${row.stage} drops it`}>
-                dropped
-              </span>
-            ) : (
-              <>
-                {chosenTexts(cell.texts, wanted).map((text, j) => (
-                  <span
-                    key={j}
-                    className={`mx-0.5 inline-block px-1 ${cell.changed && !isTerms ? 'border-b-2 border-secondary' : ''} ${
-                      isTerms
-                        ? met.has(column) && (cell.texts.length === 1 || wanted.has(text))
-                          ? 'border border-primary font-semibold'
-                          : 'border border-base-300'
-                        : ''
-                    }`}
-                  >
-                    {text}
-                  </span>
-                ))}
-                {cell.texts.length > MOST_TEXTS && (
-                  <span className="quiet small" title={cell.texts.join(' ')}>
-                    +{cell.texts.length - MOST_TEXTS}
-                  </span>
-                )}
-              </>
-            )}
-          </td>
+            shines={shines}
+            onLight={props.onLight}
+            side={side}
+            column={column}
+            folds={folds}
+            cell={cell}
+            row={row}
+            wanted={wanted}
+            isTerms={isTerms}
+            met={met}
+          />
         )
       })}
     </tr>
+  )
+}
+
+function StageHead({
+  still,
+  row,
+  onOpened,
+  opened,
+}: {
+  still: boolean
+  row: Row
+  onOpened: (to: boolean) => void
+  opened: boolean
+}) {
+  return (
+    <th
+      scope="row"
+      className={`${LABEL} ${still ? 'quiet text-[11px] leading-[14px] font-normal' : 'py-[3px] text-[13px] font-semibold'}`}
+    >
+      {still ? (
+        <button
+          type="button"
+          className="cursor-pointer"
+          title={`${row.stage} changed nothing here`}
+          onClick={() => onOpened(!opened)}
+        >
+          {row.stage}
+        </button>
+      ) : (
+        row.stage
+      )}
+    </th>
+  )
+}
+
+function TokenCell({
+  shines,
+  onLight,
+  side,
+  column,
+  folds,
+  cell,
+  row,
+  wanted,
+  isTerms,
+  met,
+}: {
+  shines: boolean
+  onLight: (side: Side, column: number) => void
+  side: Side
+  column: number
+  folds: boolean
+  cell: Cell
+  row: Row
+  wanted: ReadonlySet<string>
+  isTerms: boolean
+  met: Set<number>
+}) {
+  return (
+    <td
+      data-lit={shines}
+      className={`px-2 text-center font-mono text-[14px] whitespace-nowrap ${shines ? 'bg-[var(--mark)]' : ''}`}
+      onMouseEnter={() => onLight(side, column)}
+    >
+      {folds ? (
+        cell.texts.length > 0 && <span aria-hidden className="mx-auto block h-[14px] w-px bg-base-300" />
+      ) : cell.dropped ? (
+        <span className="quiet small" title={`${row.stage} drops it`}>
+          dropped
+        </span>
+      ) : (
+        <>
+          {chosenTexts(cell.texts, wanted).map((text, j) => (
+            <span
+              key={j}
+              className={`mx-0.5 inline-block px-1 ${cell.changed && !isTerms ? 'border-b-2 border-secondary' : ''} ${
+                isTerms
+                  ? met.has(column) && (cell.texts.length === 1 || wanted.has(text))
+                    ? 'border border-primary font-semibold'
+                    : 'border border-base-300'
+                  : ''
+              }`}
+            >
+              {text}
+            </span>
+          ))}
+          {cell.texts.length > MOST_TEXTS && (
+            <span className="quiet small" title={cell.texts.join(' ')}>
+              +{cell.texts.length - MOST_TEXTS}
+            </span>
+          )}
+        </>
+      )}
+    </td>
   )
 }
 

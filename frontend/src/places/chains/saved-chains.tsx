@@ -37,43 +37,73 @@ export function SavedChains(props: { collection: Collection; notation: string; o
     same &&
     `version ${same.version + 1}; ${readers ? `${readers} keep${same.used_by.length === 1 ? 's' : ''} what ${same.used_by.length === 1 ? 'it reads' : 'they read'}, and nothing is rebuilt until a ranker takes it` : 'no ranker reads it yet'}`
   if (name === null) {
-    return (
-      <span className="flex items-baseline gap-1 pl-4">
-        {said && (
-          <span className="quiet small max-w-[300px]" role="status">
-            {said}
-          </span>
-        )}
-        {(kept.data?.length ?? 0) > 0 && (
-          <select
-            aria-label="Open a saved chain"
-            className="quiet small w-[74px] bg-transparent"
-            value=""
-            onChange={(event) => props.onLoad(event.target.value)}
-          >
-            <option value="">Saved</option>
-            {kept.data?.map((chain) => (
-              <option key={chain.name} value={chain.notation}>
-                @{chain.name} {chain.version}
-                {chain.used_by.length > 0
-                  ? `, used by ${chain.used_by.map((use) => `${use.ranker} ${use.ranker_version}`).join(', ')}`
-                  : ''}
-              </option>
-            ))}
-          </select>
-        )}
-        <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => setName('')}>
-          Save as
-        </button>
-      </span>
-    )
+    return <OpenAnother said={said} kept={kept.data} onLoad={props.onLoad} onName={setName} />
   }
+  return <KeepForm onSave={save} name={name} onName={setName} problem={problem} known={known} />
+}
+
+function OpenAnother({
+  said,
+  kept,
+  onLoad,
+  onName,
+}: {
+  said: string
+  kept: SavedChain[] | undefined
+  onLoad: (notation: string) => void
+  onName: (to: string | null) => void
+}) {
+  return (
+    <span className="flex items-baseline gap-1 pl-4">
+      {said && (
+        <span className="quiet small max-w-[300px]" role="status">
+          {said}
+        </span>
+      )}
+      {(kept?.length ?? 0) > 0 && (
+        <select
+          aria-label="Open a saved chain"
+          className="quiet small w-[74px] bg-transparent"
+          value=""
+          onChange={(event) => onLoad(event.target.value)}
+        >
+          <option value="">Saved</option>
+          {kept?.map((chain) => (
+            <option key={chain.name} value={chain.notation}>
+              @{chain.name} {chain.version}
+              {chain.used_by.length > 0
+                ? `, used by ${chain.used_by.map((use) => `${use.ranker} ${use.ranker_version}`).join(', ')}`
+                : ''}
+            </option>
+          ))}
+        </select>
+      )}
+      <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => onName('')}>
+        Save as
+      </button>
+    </span>
+  )
+}
+
+function KeepForm({
+  onSave,
+  name,
+  onName,
+  problem,
+  known,
+}: {
+  onSave: () => unknown
+  name: string
+  onName: (to: string | null) => void
+  problem: null | Error
+  known: string | undefined
+}) {
   return (
     <form
       className="flex items-baseline gap-1 pl-4"
       onSubmit={(event) => {
         event.preventDefault()
-        void save()
+        onSave()
       }}
     >
       <span aria-hidden>@</span>
@@ -83,8 +113,8 @@ export function SavedChains(props: { collection: Collection; notation: string; o
         className="w-[120px] border-b border-base-300 bg-transparent"
         value={name}
         maxLength={63}
-        onChange={(event) => setName(event.target.value)}
-        onKeyDown={(event) => event.key === 'Escape' && setName(null)}
+        onChange={(event) => onName(event.target.value)}
+        onKeyDown={(event) => event.key === 'Escape' && onName(null)}
       />
       <button type="submit" className="btn btn-ghost btn-xs font-normal">
         Save

@@ -20,55 +20,11 @@ export function TextBar(props: {
   const fields = props.collection.fields.filter((field) => field.role !== 'key')
   return (
     <div className="line-b relative flex items-baseline gap-3 px-4 py-2">
-      <label className="flex items-baseline gap-2">
-        <span className="quiet small">Field</span>
-        <select
-          aria-label="Field"
-          className="bg-transparent font-semibold"
-          value={props.field}
-          onChange={(event) => props.onField(event.target.value)}
-        >
-          {fields.map((one) => (
-            <option key={one.name}>{one.name}</option>
-          ))}
-        </select>
-      </label>
+      <FieldChoice field={props.field} onField={props.onField} fields={fields} />
       <span className="quiet small">Record</span>
-      <span className="-ml-1 flex items-baseline gap-1">
-        <button
-          type="button"
-          aria-label="Record before"
-          title="Record before (p)"
-          className="btn btn-ghost btn-xs px-1.5"
-          disabled={!record?.key_before}
-          onClick={() => props.onKey(record?.key_before)}
-        >
-          ←
-        </button>
-        <b className="font-mono text-[14px] font-semibold">{record?.key}</b>
-        <button
-          type="button"
-          aria-label="Next record"
-          title="Next record (n)"
-          className="btn btn-ghost btn-xs px-1.5"
-          disabled={!record?.key_after}
-          onClick={() => props.onKey(record?.key_after)}
-        >
-          →
-        </button>
-      </span>
+      <Neighbours record={record} onKey={props.onKey} />
       <span className="quiet min-w-0 flex-1 truncate">{props.title}</span>
-      <span className="relative">
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs font-normal"
-          title="Texts of the collection (s)"
-          aria-expanded={props.samples}
-          onClick={() => props.onSamples(!props.samples)}
-        >
-          Samples
-        </button>
-      </span>
+      <RecordMenu samples={props.samples} onSamples={props.onSamples} />
       <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={props.onOwn}>
         {props.own ? "Back to the record's text" : 'Type a text of your own'}
       </button>
@@ -93,5 +49,81 @@ export function TextBar(props: {
         />
       )}
     </div>
+  )
+}
+
+function FieldChoice({
+  field,
+  onField,
+  fields,
+}: {
+  field: string
+  onField: (field: string) => void
+  fields: Collection['fields']
+}) {
+  return (
+    <label className="flex items-baseline gap-2">
+      <span className="quiet small">Field</span>
+      <select
+        aria-label="Field"
+        className="bg-transparent font-semibold"
+        value={field}
+        onChange={(event) => onField(event.target.value)}
+      >
+        {fields.map((one) => (
+          <option key={one.name}>{one.name}</option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+function Neighbours({
+  record,
+  onKey,
+}: {
+  record: RecordAnswer | null
+  onKey: (key: string | null | undefined) => void
+}) {
+  return (
+    <span className="-ml-1 flex items-baseline gap-1">
+      <button
+        type="button"
+        aria-label="Record before"
+        title="Record before (p)"
+        className="btn btn-ghost btn-xs px-1.5"
+        disabled={!record?.key_before}
+        onClick={() => onKey(record?.key_before)}
+      >
+        ←
+      </button>
+      <b className="font-mono text-[14px] font-semibold">{record?.key}</b>
+      <button
+        type="button"
+        aria-label="Next record"
+        title="Next record (n)"
+        className="btn btn-ghost btn-xs px-1.5"
+        disabled={!record?.key_after}
+        onClick={() => onKey(record?.key_after)}
+      >
+        →
+      </button>
+    </span>
+  )
+}
+
+function RecordMenu({ samples, onSamples }: { samples: boolean; onSamples: (open: boolean) => void }) {
+  return (
+    <span className="relative">
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs font-normal"
+        title="Texts of the collection (s)"
+        aria-expanded={samples}
+        onClick={() => onSamples(!samples)}
+      >
+        Samples
+      </button>
+    </span>
   )
 }

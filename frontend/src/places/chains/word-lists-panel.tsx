@@ -1,6 +1,6 @@
 // Word lists: named, in versions, edited as CSV, taken from files and thesauri.
 import { useQuery } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useRef, useState, type RefObject } from 'react'
 import { putWordList, readThesaurus, wordList, wordListFile, wordLists, type WordList } from '../../api/chains'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
@@ -119,26 +119,7 @@ function ListEditor(props: {
     )
   return (
     <section aria-label="Word list" className="flex h-full min-h-[420px] flex-col px-4 py-3">
-      <div className="flex items-baseline gap-2 pb-2">
-        {props.name ? (
-          <h2 className="min-w-0 flex-1 truncate font-mono font-semibold">
-            @{props.name} <span className="quiet font-normal">{props.version}</span>
-          </h2>
-        ) : (
-          <input
-            aria-label="Name of the list"
-            autoFocus
-            placeholder="name"
-            className="min-w-0 flex-1 border-b border-base-300 bg-transparent font-mono"
-            value={name}
-            maxLength={63}
-            onChange={(event) => setName(event.target.value)}
-          />
-        )}
-        <button type="button" className="link small" onClick={props.onClose}>
-          all lists
-        </button>
-      </div>
+      <ListHead name={props.name} version={props.version} onName={setName} onClose={props.onClose} />
       <textarea
         aria-label="Entries as CSV"
         className="min-h-[200px] w-full flex-1 resize-none border border-base-300 bg-transparent p-2 font-mono text-[12px] leading-[18px]"
@@ -154,41 +135,109 @@ function ListEditor(props: {
           {said}
         </p>
       )}
-      <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 pt-2">
-        <button
-          type="button"
-          className="btn btn-sm"
-          disabled={!changed || name.trim() === ''}
-          onClick={() => void keep()}
-        >
-          Keep
-        </button>
-        <button type="button" className="link small" onClick={() => file.current?.click()}>
-          from a file
-        </button>
-        {props.name && (
-          <a className="link small" href={wordListFile(props.collection.name, props.name)} download>
-            as CSV
-          </a>
-        )}
-        {changed && (
-          <button type="button" className="link small" onClick={() => setText(props.start)}>
-            as it was
-          </button>
-        )}
-        <input
-          ref={file}
-          type="file"
-          className="hidden"
-          aria-label="A CSV file or a SKOS thesaurus"
-          accept=".csv,.txt,.ttl,.nt,.n3,.rdf,.xml,.owl"
-          onChange={(event) => {
-            const chosen = event.target.files?.[0]
-            if (chosen) void take(chosen)
-            event.target.value = ''
-          }}
-        />
-      </div>
+      <ListFoot
+        changed={changed}
+        name={name}
+        onKeep={keep}
+        file={file}
+        collection={props.collection}
+        onText={setText}
+        start={props.start}
+        onTake={take}
+      />
     </section>
+  )
+}
+
+function ListHead({
+  name,
+  version,
+  onName,
+  onClose,
+}: {
+  name: string | undefined
+  version: number | undefined
+  onName: (to: string) => void
+  onClose: () => void
+}) {
+  return (
+    <div className="flex items-baseline gap-2 pb-2">
+      {name ? (
+        <h2 className="min-w-0 flex-1 truncate font-mono font-semibold">
+          @{name} <span className="quiet font-normal">{version}</span>
+        </h2>
+      ) : (
+        <input
+          aria-label="Name of the list"
+          autoFocus
+          placeholder="name"
+          className="min-w-0 flex-1 border-b border-base-300 bg-transparent font-mono"
+          value={name}
+          maxLength={63}
+          onChange={(event) => onName(event.target.value)}
+        />
+      )}
+      <button type="button" className="link small" onClick={onClose}>
+        all lists
+      </button>
+    </div>
+  )
+}
+
+function ListFoot({
+  changed,
+  name,
+  onKeep,
+  file,
+  collection,
+  onText,
+  start,
+  onTake,
+}: {
+  changed: boolean
+  name: string
+  onKeep: () => unknown
+  file: RefObject<HTMLInputElement | null>
+  collection: Collection
+  onText: (to: string) => void
+  start: string
+  onTake: (chosen: File) => unknown
+}) {
+  return (
+    <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 pt-2">
+      <button
+        type="button"
+        className="btn btn-sm"
+        disabled={!changed || name.trim() === ''}
+        onClick={() => void onKeep()}
+      >
+        Keep
+      </button>
+      <button type="button" className="link small" onClick={() => file.current?.click()}>
+        from a file
+      </button>
+      {name && (
+        <a className="link small" href={wordListFile(collection.name, name)} download>
+          as CSV
+        </a>
+      )}
+      {changed && (
+        <button type="button" className="link small" onClick={() => onText(start)}>
+          as it was
+        </button>
+      )}
+      <input
+        ref={file}
+        type="file"
+        className="hidden"
+        aria-label="A CSV file or a SKOS thesaurus"
+        accept=".csv,.txt,.ttl,.nt,.n3,.rdf,.xml,.owl"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0]
+          if (chosen) void onTake(chosen)
+          event.target.value = ''
+        }}
+      />
+    </div>
   )
 }

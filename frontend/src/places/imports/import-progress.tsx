@@ -34,30 +34,59 @@ export function ImportProgress({
   if (!now) return <p className="quiet">Starting …</p>
   const { share, rate, left } = progressOf(now)
   if (finished) {
-    return (
-      <div role="status">
-        {now.state === 'done' && now.report && (
-          <p className="text-[16px]">
-            <b className="font-semibold">{now.name} is in.</b> {reportText(now.report)}
-          </p>
-        )}
-        {now.state !== 'done' && (
-          <p className={now.state === 'failed' ? 'loss wrap-anywhere' : ''}>
-            <b className="font-semibold">{now.name} is not in.</b> {now.problem}
-          </p>
-        )}
-        {now.rows_rejected > 0 && (
-          <button
-            type="button"
-            className="link"
-            onClick={() => change({ view: 'rejected', of: String(id), import: null }, false)}
-          >
-            Read why {countText(now.rows_rejected)} {now.rows_rejected === 1 ? 'row was' : 'rows were'} rejected
-          </button>
-        )}
-      </div>
-    )
+    return <Outcome now={now} change={change} id={id} />
   }
+  return <UnderWay now={now} rate={rate} left={left} busy={busy} act={act} id={id} share={share} problem={problem} />
+}
+
+function Outcome({ now, change, id }: { now: Import; change: ReturnType<typeof useAddress>['change']; id: number }) {
+  return (
+    <div role="status">
+      {now.state === 'done' && now.report && (
+        <p className="text-[16px]">
+          <b className="font-semibold">{now.name} is in.</b> {reportText(now.report)}
+        </p>
+      )}
+      {now.state !== 'done' && (
+        <p className={now.state === 'failed' ? 'loss wrap-anywhere' : ''}>
+          <b className="font-semibold">{now.name} is not in.</b> {now.problem}
+        </p>
+      )}
+      {now.rows_rejected > 0 && (
+        <button
+          type="button"
+          className="link"
+          onClick={() => change({ view: 'rejected', of: String(id), import: null }, false)}
+        >
+          Read why {countText(now.rows_rejected)} {now.rows_rejected === 1 ? 'row was' : 'rows were'} rejected
+        </button>
+      )}
+    </div>
+  )
+}
+
+function UnderWay({
+  now,
+  rate,
+  left,
+  busy,
+  act,
+  id,
+  share,
+  problem,
+}: {
+  now: Import
+  rate: string
+  left: string
+  busy: boolean
+  act: <T>(
+    work: () => Promise<T>,
+    { then, gone }?: { then?: (done: T) => unknown; gone?: string | undefined },
+  ) => Promise<T | null>
+  id: number
+  share: number | null
+  problem: null | Error
+}) {
   return (
     <div aria-label="Import under way">
       <div className="flex items-baseline gap-3">

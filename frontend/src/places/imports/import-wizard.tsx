@@ -80,16 +80,20 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
           }}
         />
       )}
-      {job !== null && (
-        <div className="px-4 py-4">
-          <ImportProgress id={job} onFinished={finished} />
-          <p className="pt-3">
-            <button type="button" className="link" onClick={() => setJob(null)}>
-              Import something else
-            </button>
-          </p>
-        </div>
-      )}
+      {job !== null && <Wanting job={job} finished={finished} onJob={setJob} />}
     </section>
+  )
+}
+
+function Wanting({ job, finished, onJob }: { job: number; finished: () => void; onJob: (to: number | null) => void }) {
+  return (
+    <div className="px-4 py-4">
+      <ImportProgress id={job} onFinished={finished} />
+      <p className="pt-3">
+        <button type="button" className="link" onClick={() => onJob(null)}>
+          Import something else
+        </button>
+      </p>
+    </div>
   )
 }

@@ -25,143 +25,232 @@ export function PlanTable(props: {
   const isNew = props.collection === null || props.name !== props.collection.name
   return (
     <div>
-      <div className="line-b flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-2">
-        <span className="min-w-0 truncate">
-          <b className="font-semibold">{preview.name}</b> <span className="quiet">read as {preview.format}</span>
-        </span>
-        {plan.format === 'delimited' && (
-          <>
-            <label className="flex items-center gap-2">
-              <span className="quiet small">delimiter</span>
-              <select
-                aria-label="Delimiter"
-                className={`${SELECT} !w-[110px]`}
-                value={plan.delimiter ?? ','}
-                onChange={(event) =>
-                  onPlan({ ...plan, delimiter: event.target.value, fields: null, columns: null, key: null }, true)
-                }
-              >
-                {DELIMITERS.map(({ value, name }) => (
-                  <option key={value} value={value}>
-                    {name}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label className="flex items-center gap-2">
-              <span className="quiet small">encoding</span>
-              <select
-                aria-label="Encoding"
-                className={`${SELECT} !w-[110px]`}
-                value={plan.encoding ?? 'utf-8'}
-                onChange={(event) => onPlan({ ...plan, encoding: event.target.value, columns: null }, true)}
-              >
-                {[...new Set([plan.encoding ?? 'utf-8', ...ENCODINGS])].map((encoding) => (
-                  <option key={encoding}>{encoding}</option>
-                ))}
-              </select>
-            </label>
-          </>
-        )}
-        <span className="quiet small">
-          {preview.complete
-            ? `all ${countText(preview.looked_at)} rows looked at`
-            : `the first ${countText(preview.looked_at)} rows looked at`}
-          {preview.rejected > 0 && <span className="loss">, {countText(preview.rejected)} of them cannot be read</span>}
-        </span>
-      </div>
-      <div className="line-b overflow-x-auto">
-        <table className="border-collapse text-left" aria-label="The first rows">
-          <thead>
-            <tr className="line-b align-top">
-              <th className="quiet small py-2 pr-2 pl-4 font-normal">line</th>
-              {fields.map((field) => (
-                <FieldHead key={field.name} field={field} plan={plan} onPlan={onPlan} />
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {preview.rows.slice(0, preview.rejects.length > 0 ? 8 : 12).map((row) => (
-              <tr key={row.line} className="line-b">
-                <td className="quiet small figure py-1 pr-2 pl-4">{row.line}</td>
-                {row.key === null ? (
-                  <td colSpan={fields.length} className="loss px-2">
-                    {row.reason}
-                  </td>
-                ) : (
-                  fields.map((field) => (
-                    <td
-                      key={field.name}
-                      className={`max-w-[220px] truncate px-2 ${field.keep === false ? 'quiet line-through' : ''} ${field.kind === 'number' ? 'figure' : ''}`}
-                    >
-                      {valueText(row.values[field.name]).replaceAll('\n', field.several ? ' ¦ ' : ' ')}
-                    </td>
-                  ))
-                )}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-      {preview.rejects.length > 0 && (
-        <section aria-label="Rows that cannot be read" className="line-b px-4 py-2">
-          <p className="quiet small">
-            These rows are kept with their reason, to be mended after the import; the rest goes in. Another kind of a
-            field may let them in.
-          </p>
-          <ul className="max-h-[96px] overflow-y-auto">
-            {preview.rejects.map((row) => (
-              <li key={row.line} className="small flex gap-3">
-                <span className="quiet figure w-[64px] shrink-0">line {countText(row.line)}</span>
-                <span className="wrap-anywhere">{row.reason}</span>
-              </li>
-            ))}
-          </ul>
-        </section>
+      <HowItIsRead preview={preview} plan={plan} onPlan={onPlan} />
+      <FirstRows fields={fields} plan={plan} onPlan={onPlan} preview={preview} />
+      {preview.rejects.length > 0 && <RejectedRows preview={preview} />}
+      <WhereItGoes
+        name={props.name}
+        onName={props.onName}
+        isNew={isNew}
+        collection={props.collection}
+        plan={plan}
+        onPlan={onPlan}
+        onLeave={props.onLeave}
+        busy={busy}
+        onGo={props.onGo}
+      />
+    </div>
+  )
+}
+
+function HowItIsRead({
+  preview,
+  plan,
+  onPlan,
+}: {
+  preview: Preview
+  plan: ImportPlan
+  onPlan: (plan: ImportPlan, readAgain: boolean) => void
+}) {
+  return (
+    <div className="line-b flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-2">
+      <span className="min-w-0 truncate">
+        <b className="font-semibold">{preview.name}</b> <span className="quiet">read as {preview.format}</span>
+      </span>
+      {plan.format === 'delimited' && (
+        <>
+          <DelimiterChoice plan={plan} onPlan={onPlan} />
+          <EncodingChoice plan={plan} onPlan={onPlan} />
+        </>
       )}
-      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-3">
-        <label className="flex items-center gap-2">
-          <span>into the collection</span>
+      <span className="quiet small">
+        {preview.complete
+          ? `all ${countText(preview.looked_at)} rows looked at`
+          : `the first ${countText(preview.looked_at)} rows looked at`}
+        {preview.rejected > 0 && <span className="loss">, {countText(preview.rejected)} of them cannot be read</span>}
+      </span>
+    </div>
+  )
+}
+
+function DelimiterChoice({
+  plan,
+  onPlan,
+}: {
+  plan: ImportPlan
+  onPlan: (plan: ImportPlan, readAgain: boolean) => void
+}) {
+  return (
+    <label className="flex items-center gap-2">
+      <span className="quiet small">delimiter</span>
+      <select
+        aria-label="Delimiter"
+        className={`${SELECT} !w-[110px]`}
+        value={plan.delimiter ?? ','}
+        onChange={(event) =>
+          onPlan({ ...plan, delimiter: event.target.value, fields: null, columns: null, key: null }, true)
+        }
+      >
+        {DELIMITERS.map(({ value, name }) => (
+          <option key={value} value={value}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+function EncodingChoice({
+  plan,
+  onPlan,
+}: {
+  plan: ImportPlan
+  onPlan: (plan: ImportPlan, readAgain: boolean) => void
+}) {
+  return (
+    <label className="flex items-center gap-2">
+      <span className="quiet small">encoding</span>
+      <select
+        aria-label="Encoding"
+        className={`${SELECT} !w-[110px]`}
+        value={plan.encoding ?? 'utf-8'}
+        onChange={(event) => onPlan({ ...plan, encoding: event.target.value, columns: null }, true)}
+      >
+        {[...new Set([plan.encoding ?? 'utf-8', ...ENCODINGS])].map((encoding) => (
+          <option key={encoding}>{encoding}</option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+function FirstRows({
+  fields,
+  plan,
+  onPlan,
+  preview,
+}: {
+  fields: FieldPlan[]
+  plan: ImportPlan
+  onPlan: (plan: ImportPlan, readAgain: boolean) => void
+  preview: Preview
+}) {
+  return (
+    <div className="line-b overflow-x-auto">
+      <table className="border-collapse text-left" aria-label="The first rows">
+        <thead>
+          <tr className="line-b align-top">
+            <th className="quiet small py-2 pr-2 pl-4 font-normal">line</th>
+            {fields.map((field) => (
+              <FieldHead key={field.name} field={field} plan={plan} onPlan={onPlan} />
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {preview.rows.slice(0, preview.rejects.length > 0 ? 8 : 12).map((row) => (
+            <tr key={row.line} className="line-b">
+              <td className="quiet small figure py-1 pr-2 pl-4">{row.line}</td>
+              {row.key === null ? (
+                <td colSpan={fields.length} className="loss px-2">
+                  {row.reason}
+                </td>
+              ) : (
+                fields.map((field) => (
+                  <td
+                    key={field.name}
+                    className={`max-w-[220px] truncate px-2 ${field.keep === false ? 'quiet line-through' : ''} ${field.kind === 'number' ? 'figure' : ''}`}
+                  >
+                    {valueText(row.values[field.name]).replaceAll('\n', field.several ? ' ¦ ' : ' ')}
+                  </td>
+                ))
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+function RejectedRows({ preview }: { preview: Preview }) {
+  return (
+    <section aria-label="Rows that cannot be read" className="line-b px-4 py-2">
+      <p className="quiet small">
+        These rows are kept with their reason, to be mended after the import; the rest goes in. Another kind of a field
+        may let them in.
+      </p>
+      <ul className="max-h-[96px] overflow-y-auto">
+        {preview.rejects.map((row) => (
+          <li key={row.line} className="small flex gap-3">
+            <span className="quiet figure w-[64px] shrink-0">line {countText(row.line)}</span>
+            <span className="wrap-anywhere">{row.reason}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function WhereItGoes({
+  name,
+  onName,
+  isNew,
+  collection,
+  plan,
+  onPlan,
+  onLeave,
+  busy,
+  onGo,
+}: {
+  name: string
+  onName: (name: string) => void
+  isNew: boolean
+  collection: Collection | null
+  plan: ImportPlan
+  onPlan: (plan: ImportPlan, readAgain: boolean) => void
+  onLeave: () => void
+  busy: boolean
+  onGo: () => void
+}) {
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-3">
+      <label className="flex items-center gap-2">
+        <span>into the collection</span>
+        <input
+          aria-label="Collection to import into"
+          className="input input-sm w-[180px] border-base-300 bg-transparent"
+          maxLength={63}
+          value={name}
+          onChange={(event) => onName(event.target.value)}
+        />
+      </label>
+      {!isNew && (collection?.records ?? 0) > 0 && (
+        <label className="flex items-center gap-2" title="In one step; what goes can be restored">
           <input
-            aria-label="Collection to import into"
-            className="input input-sm w-[180px] border-base-300 bg-transparent"
-            maxLength={63}
-            value={props.name}
-            onChange={(event) => props.onName(event.target.value)}
+            type="checkbox"
+            checked={plan.replace ?? false}
+            onChange={(event) => onPlan({ ...plan, replace: event.target.checked }, false)}
           />
+          <span>and delete records that are not in it</span>
         </label>
-        {!isNew && (props.collection?.records ?? 0) > 0 && (
-          <label className="flex items-center gap-2" title="In one step; what goes can be restored">
-            <input
-              type="checkbox"
-              checked={plan.replace ?? false}
-              onChange={(event) => onPlan({ ...plan, replace: event.target.checked }, false)}
-            />
-            <span>and delete records that are not in it</span>
-          </label>
+      )}
+      <span className="quiet small">
+        {plan.key ? (
+          <>
+            records are known by <b className="font-semibold">{plan.key}</b>
+          </>
+        ) : (
+          'no key chosen: records are known by the number of their row'
         )}
-        <span className="quiet small">
-          {plan.key ? (
-            <>
-              records are known by <b className="font-semibold">{plan.key}</b>
-            </>
-          ) : (
-            'no key chosen: records are known by the number of their row'
-          )}
-        </span>
-        <span className="flex-1" />
-        <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={props.onLeave}>
-          Cancel
-        </button>
-        <button
-          type="button"
-          className="btn btn-primary btn-sm"
-          disabled={busy || props.name === ''}
-          onClick={props.onGo}
-        >
-          Import
-        </button>
-      </div>
+      </span>
+      <span className="flex-1" />
+      <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={onLeave}>
+        Cancel
+      </button>
+      <button type="button" className="btn btn-primary btn-sm" disabled={busy || name === ''} onClick={onGo}>
+        Import
+      </button>
     </div>
   )
 }

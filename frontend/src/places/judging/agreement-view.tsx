@@ -1,8 +1,16 @@
 // How far judges agree, where they do not, and what has gone stale.
+import type { Collection } from '../../api/queries'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useMemo } from 'react'
 import { Link } from 'react-router'
-import { confirmStale, queriesOfSet, settleGrade, standingOf, type Standing } from '../../api/judging'
+import {
+  confirmStale,
+  type JudgedSummary,
+  queriesOfSet,
+  settleGrade,
+  type Standing,
+  standingOf,
+} from '../../api/judging'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { countText, signedText } from '../../thinking/figures'
@@ -45,77 +53,140 @@ export function AgreementView({ collection, set }: SetProps) {
     `/${collection.name}/ranking${carried(params, { q: byId.get(query)?.query ?? '', row: record })}`
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
-      <section aria-label="Conflicts" className="min-h-0 overflow-y-auto">
-        {problem && <ProblemNote error={problem} />}
-        <h2 className="heading quiet px-4 pt-3 pb-1">
-          {standing.open_conflicts === 0
-            ? 'No conflict is open'
-            : `${standing.open_conflicts === 1 ? '1 conflict' : `${countText(standing.open_conflicts)} conflicts`}: judges two grades apart or more`}
-        </h2>
-        <p className="quiet small px-4 pb-2">
-          Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.
-        </p>
-        <ConflictsList
-          standing={standing}
-          textOf={textOf}
-          needOf={(id) => byId.get(id)?.need ?? ''}
-          linkTo={ranking}
-          onSettle={settle}
-        />
-        <Stale
-          collection={collection}
-          set={set}
-          standing={standing}
-          busy={busy}
-          textOf={textOf}
-          linkTo={ranking}
-          onConfirm={(query, record) => act(() => confirmStale(collection.name, set.name, query, record))}
-        />
-      </section>
-      <aside aria-label="Judges" className="line-l min-h-0 overflow-y-auto px-4 py-3">
-        <p className="quiet small">{standing.measure}</p>
-        <p className="text-[24px] font-semibold" data-testid="agreement">
-          {standing.agreement === null ? '–' : signedText(standing.agreement, 3)}
-        </p>
-        <p className="small pb-3">
-          {agreementText(standing.agreement)}; {countText(standing.shared)} of {countText(standing.judged)} records were
-          judged by several. 1 is always, 0 no more than by chance.
-        </p>
-        <h2 className="heading quiet pb-1">Judges</h2>
-        <ul className="pb-3">
-          {standing.judges.map((one) => (
-            <li key={one.judge} className="py-1">
-              <span className="flex items-baseline gap-2">
-                <b className="min-w-0 flex-1 truncate font-semibold">{judgeName(one.judge)}</b>
-                <span className="figure small">
-                  {countText(one.judged)} judged{one.passed > 0 && `, ${countText(one.passed)} passed`}
-                </span>
-              </span>
-              {driftText(one) && <span className="small block">{driftText(one)}</span>}
-            </li>
-          ))}
-        </ul>
-        {standing.queries.length > 0 && (
-          <table className="w-full">
-            <caption className="heading quiet pb-1 text-left">Least agreed queries</caption>
-            <tbody>
-              {[...standing.queries]
-                .sort((a, b) => (a.agreement ?? 2) - (b.agreement ?? 2))
-                .slice(0, 15)
-                .map((one) => (
-                  <tr key={one.query_id}>
-                    <td className="max-w-0 truncate pr-2" title={textOf(one.query_id)}>
-                      {textOf(one.query_id)}
-                    </td>
-                    <td className="figure quiet small w-[70px]">{one.shared} shared</td>
-                    <td className="figure w-[58px]">{one.agreement === null ? '–' : signedText(one.agreement)}</td>
-                  </tr>
-                ))}
-            </tbody>
-          </table>
-        )}
-      </aside>
+      <Conflicts
+        problem={problem}
+        standing={standing}
+        set={set}
+        textOf={textOf}
+        byId={byId}
+        ranking={ranking}
+        settle={settle}
+        collection={collection}
+        busy={busy}
+        act={act}
+      />
+      <Judges standing={standing} textOf={textOf} />
     </div>
+  )
+}
+
+function Conflicts({
+  problem,
+  standing,
+  set,
+  textOf,
+  byId,
+  ranking,
+  settle,
+  collection,
+  busy,
+  act,
+}: {
+  problem: null | Error
+  standing: Standing
+  set: JudgedSummary
+  textOf: (id: string) => string
+  byId: Map<
+    string,
+    {
+      asked: number | null
+      filters: { [key: string]: unknown }[]
+      graded: number
+      language: string | null
+      locked: boolean
+      need: string
+      nothing_to_find: boolean
+      query: string
+      query_id: string
+      relevant: number
+      tags: string[]
+    }
+  >
+  ranking: (query: string, record: string) => string
+  settle: (conflict: Conflict, grade: number | null, note: string) => void
+  collection: Collection
+  busy: boolean
+  act: <T>(
+    work: () => Promise<T>,
+    { then, gone }?: { then?: (done: T) => unknown; gone?: string | undefined },
+  ) => Promise<T | null>
+}) {
+  return (
+    <section aria-label="Conflicts" className="min-h-0 overflow-y-auto">
+      {problem && <ProblemNote error={problem} />}
+      <h2 className="heading quiet px-4 pt-3 pb-1">
+        {standing.open_conflicts === 0
+          ? 'No conflict is open'
+          : `${standing.open_conflicts === 1 ? '1 conflict' : `${countText(standing.open_conflicts)} conflicts`}: judges two grades apart or more`}
+      </h2>
+      <p className="quiet small px-4 pb-2">
+        Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.
+      </p>
+      <ConflictsList
+        standing={standing}
+        textOf={textOf}
+        needOf={(id) => byId.get(id)?.need ?? ''}
+        linkTo={ranking}
+        onSettle={settle}
+      />
+      <Stale
+        collection={collection}
+        set={set}
+        standing={standing}
+        busy={busy}
+        textOf={textOf}
+        linkTo={ranking}
+        onConfirm={(query, record) => act(() => confirmStale(collection.name, set.name, query, record))}
+      />
+    </section>
+  )
+}
+
+function Judges({ standing, textOf }: { standing: Standing; textOf: (id: string) => string }) {
+  return (
+    <aside aria-label="Judges" className="line-l min-h-0 overflow-y-auto px-4 py-3">
+      <p className="quiet small">{standing.measure}</p>
+      <p className="text-[24px] font-semibold" data-testid="agreement">
+        {standing.agreement === null ? '–' : signedText(standing.agreement, 3)}
+      </p>
+      <p className="small pb-3">
+        {agreementText(standing.agreement)}; {countText(standing.shared)} of {countText(standing.judged)} records were
+        judged by several. 1 is always, 0 no more than by chance.
+      </p>
+      <h2 className="heading quiet pb-1">Judges</h2>
+      <ul className="pb-3">
+        {standing.judges.map((one) => (
+          <li key={one.judge} className="py-1">
+            <span className="flex items-baseline gap-2">
+              <b className="min-w-0 flex-1 truncate font-semibold">{judgeName(one.judge)}</b>
+              <span className="figure small">
+                {countText(one.judged)} judged{one.passed > 0 && `, ${countText(one.passed)} passed`}
+              </span>
+            </span>
+            {driftText(one) && <span className="small block">{driftText(one)}</span>}
+          </li>
+        ))}
+      </ul>
+      {standing.queries.length > 0 && (
+        <table className="w-full">
+          <caption className="heading quiet pb-1 text-left">Least agreed queries</caption>
+          <tbody>
+            {[...standing.queries]
+              .sort((a, b) => (a.agreement ?? 2) - (b.agreement ?? 2))
+              .slice(0, 15)
+              .map((one) => (
+                <tr key={one.query_id}>
+                  <td className="max-w-0 truncate pr-2" title={textOf(one.query_id)}>
+                    {textOf(one.query_id)}
+                  </td>
+                  <td className="figure quiet small w-[70px]">{one.shared} shared</td>
+                  <td className="figure w-[58px]">{one.agreement === null ? '–' : signedText(one.agreement)}</td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+      )}
+    </aside>
   )
 }
 

@@ -97,46 +97,15 @@ function ConflictLine(
       ref={line}
       onClick={props.onChoose}
     >
-      <div className="flex items-baseline gap-3">
-        <Link
-          className="flex min-w-0 flex-1 items-baseline gap-1"
-          to={props.linkTo(conflict.query_id, conflict.record_key)}
-          title={`${text}: ${title || conflict.record_key}; opens in Ranking`}
-        >
-          <b className="max-w-[60%] shrink-0 truncate font-semibold">{text}</b>
-          <span className="quiet">and</span>
-          <span className="min-w-0 truncate">{title || 'a record that is gone'}</span>
-          <span className="quiet shrink-0 font-mono text-[13px]">{conflict.record_key}</span>
-        </Link>
-        <span className="small quiet">{settled ? 'settled:' : 'counts now:'}</span>
-        <span className="self-center">
-          <GradeRungs grade={conflict.counts ?? undefined} />
-        </span>
-        <span className="flex gap-1">
-          {[0, 1, 2, 3].map((grade) => (
-            <button
-              key={grade}
-              type="button"
-              aria-pressed={settled && conflict.counts === grade}
-              aria-label={`Settle as ${grade}`}
-              title={here ? `Alt ${grade}` : undefined}
-              className={`btn btn-xs ${settled && conflict.counts === grade ? 'btn-neutral' : 'border-base-300'}`}
-              onClick={() => onSettle(conflict, grade, conflict.note)}
-            >
-              {grade}
-            </button>
-          ))}
-          <button
-            type="button"
-            className={`btn btn-xs btn-ghost ${settled ? '' : 'invisible'}`}
-            disabled={!settled}
-            title="Leave it to the rule again"
-            onClick={() => onSettle(conflict, null, '')}
-          >
-            undo
-          </button>
-        </span>
-      </div>
+      <WhoSaidWhat
+        linkTo={props.linkTo}
+        conflict={conflict}
+        text={text}
+        title={title}
+        settled={settled}
+        here={here}
+        onSettle={onSettle}
+      />
       <p className="small line-clamp-3 wrap-anywhere">
         {conflict.given.map((own, i) => (
           <span key={own.judge}>
@@ -166,5 +135,66 @@ function ConflictLine(
         />
       )}
     </li>
+  )
+}
+
+function WhoSaidWhat({
+  linkTo,
+  conflict,
+  text,
+  title,
+  settled,
+  here,
+  onSettle,
+}: {
+  linkTo: (query: string, record: string) => string
+  conflict: Conflict
+  text: string
+  title: string
+  settled: boolean
+  here: boolean
+  onSettle: (conflict: Conflict, grade: number | null, note: string) => void
+}) {
+  return (
+    <div className="flex items-baseline gap-3">
+      <Link
+        className="flex min-w-0 flex-1 items-baseline gap-1"
+        to={linkTo(conflict.query_id, conflict.record_key)}
+        title={`${text}: ${title || conflict.record_key}; opens in Ranking`}
+      >
+        <b className="max-w-[60%] shrink-0 truncate font-semibold">{text}</b>
+        <span className="quiet">and</span>
+        <span className="min-w-0 truncate">{title || 'a record that is gone'}</span>
+        <span className="quiet shrink-0 font-mono text-[13px]">{conflict.record_key}</span>
+      </Link>
+      <span className="small quiet">{settled ? 'settled:' : 'counts now:'}</span>
+      <span className="self-center">
+        <GradeRungs grade={conflict.counts ?? undefined} />
+      </span>
+      <span className="flex gap-1">
+        {[0, 1, 2, 3].map((grade) => (
+          <button
+            key={grade}
+            type="button"
+            aria-pressed={settled && conflict.counts === grade}
+            aria-label={`Settle as ${grade}`}
+            title={here ? `Alt ${grade}` : undefined}
+            className={`btn btn-xs ${settled && conflict.counts === grade ? 'btn-neutral' : 'border-base-300'}`}
+            onClick={() => onSettle(conflict, grade, conflict.note)}
+          >
+            {grade}
+          </button>
+        ))}
+        <button
+          type="button"
+          className={`btn btn-xs btn-ghost ${settled ? '' : 'invisible'}`}
+          disabled={!settled}
+          title="Leave it to the rule again"
+          onClick={() => onSettle(conflict, null, '')}
+        >
+          undo
+        </button>
+      </span>
+    </div>
   )
 }

@@ -51,60 +51,94 @@ export function ExpectationForm({ collection, set, queries, doing }: Props) {
     >
       <h2 className="heading quiet pb-2">A new expectation</h2>
       <QueryOfSet query={query} onQuery={setQuery} queries={queries} known={chosen !== undefined} />
-      <label className="block pb-2">
-        <span className="quiet small block">What is expected</span>
-        <select
-          aria-label="What is expected"
-          className="boxed w-full bg-transparent"
-          value={kind}
-          onChange={(event) => setKind(event.target.value as Kind)}
-        >
-          {Object.entries(KINDS).map(([value, name]) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </label>
-      {(kind === 'among_first' || kind === 'more_than') && (
-        <label className="block pb-2">
-          <span className="quiet small block">{kind === 'among_first' ? 'Among the first' : 'More than'}</span>
-          <input
-            aria-label="Number"
-            type="number"
-            min={kind === 'among_first' ? 1 : 0}
-            className={input}
-            value={number}
-            onChange={(event) => setNumber(Number(event.target.value))}
-          />
-        </label>
-      )}
-      {(kind === 'among_first' || kind === 'never') && (
-        <label className="block pb-2">
-          <span className="quiet small block">Key of the record</span>
-          <input
-            aria-label="Key of the record"
-            required
-            className={`${input} font-mono`}
-            value={record}
-            onChange={(event) => setRecord(event.target.value)}
-          />
-        </label>
-      )}
-      <label className="block pb-3">
-        <span className="quiet small block">Why, in somebody’s words</span>
-        <input
-          aria-label="Note"
-          maxLength={10_000}
-          className={input}
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </label>
+      <KindChoice kind={kind} onKind={setKind} />
+      {(kind === 'among_first' || kind === 'more_than') && <KeyBox kind={kind} number={number} onNumber={setNumber} />}
+      {(kind === 'among_first' || kind === 'never') && <NumberBox record={record} onRecord={setRecord} />}
+      <Second note={note} onNote={setNote} />
       <button type="submit" className="btn btn-sm btn-primary" disabled={busy || !chosen}>
         Expect it
       </button>
     </form>
+  )
+}
+
+function KindChoice({
+  kind,
+  onKind,
+}: {
+  kind: 'nothing' | 'among_first' | 'never' | 'more_than'
+  onKind: (to: 'nothing' | 'among_first' | 'never' | 'more_than') => void
+}) {
+  return (
+    <label className="block pb-2">
+      <span className="quiet small block">What is expected</span>
+      <select
+        aria-label="What is expected"
+        className="boxed w-full bg-transparent"
+        value={kind}
+        onChange={(event) => onKind(event.target.value as Kind)}
+      >
+        {Object.entries(KINDS).map(([value, name]) => (
+          <option key={value} value={value}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+function KeyBox({
+  kind,
+  number,
+  onNumber,
+}: {
+  kind: 'among_first' | 'more_than'
+  number: number
+  onNumber: (to: number) => void
+}) {
+  return (
+    <label className="block pb-2">
+      <span className="quiet small block">{kind === 'among_first' ? 'Among the first' : 'More than'}</span>
+      <input
+        aria-label="Number"
+        type="number"
+        min={kind === 'among_first' ? 1 : 0}
+        className={input}
+        value={number}
+        onChange={(event) => onNumber(Number(event.target.value))}
+      />
+    </label>
+  )
+}
+
+function NumberBox({ record, onRecord }: { record: string; onRecord: (to: string) => void }) {
+  return (
+    <label className="block pb-2">
+      <span className="quiet small block">Key of the record</span>
+      <input
+        aria-label="Key of the record"
+        required
+        className={`${input} font-mono`}
+        value={record}
+        onChange={(event) => onRecord(event.target.value)}
+      />
+    </label>
+  )
+}
+
+function Second({ note, onNote }: { note: string; onNote: (to: string) => void }) {
+  return (
+    <label className="block pb-3">
+      <span className="quiet small block">Why, in somebody’s words</span>
+      <input
+        aria-label="Note"
+        maxLength={10_000}
+        className={input}
+        value={note}
+        onChange={(event) => onNote(event.target.value)}
+      />
+    </label>
   )
 }
 

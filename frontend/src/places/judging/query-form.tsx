@@ -9,6 +9,8 @@ import { queryRequest, queryText, type QueryText } from '../../thinking/set-quer
 import { useDoing } from '../../shell/use-doing'
 
 // asked: whether somebody wants to add a query, and begins to write at once.
+const INPUT = 'input input-sm w-full border-base-300 bg-transparent'
+
 export function QueryForm(props: {
   collection: Collection
   set: JudgedSummary
@@ -19,44 +21,48 @@ export function QueryForm(props: {
   const { params, change } = useAddress()
   const { busy, problem, act } = useDoing('judging', collection.name)
   const [text, setText] = useState<QueryText>(() => queryText(query))
-  const [sure, setSure] = useState(false)
-  const first = useRef<HTMLInputElement>(null)
-  useEffect(() => {
-    if (props.asked) first.current?.focus()
-  }, [props.asked])
-  const before = JSON.stringify(queryText(query))
-  const field = (name: keyof QueryText) => ({
-    value: String(text[name]),
-    onChange: (event: { target: { value: string } }) => setText({ ...text, [name]: event.target.value }),
-  })
-  const flag = (name: 'nothing_to_find' | 'locked') => ({
-    checked: text[name],
-    onChange: (event: { target: { checked: boolean } }) => setText({ ...text, [name]: event.target.checked }),
-  })
-  const input = 'input input-sm w-full border-base-300 bg-transparent'
+  const keep = () =>
+    act(async () => {
+      const kept = await (query
+        ? putQuery(collection.name, set.name, query.query_id, queryRequest(text, false))
+        : addQuery(collection.name, set.name, queryRequest(text, true)))
+      // Before the list is fetched anew: whoever has gone on by then is left where they are.
+      change({ query: kept.query_id, new: null })
+    })
+  const drop = async (gone: ListedQuery) => {
+    const refused = (await act(() => dropQuery(collection.name, set.name, gone.query_id))) === null
+    if (!refused) change({ query: null })
+  }
   return (
     <form
-      onSubmit={async (event) => {
+      onSubmit={(event) => {
         event.preventDefault()
-        await act(async () => {
-          const kept = await (query
-            ? putQuery(collection.name, set.name, query.query_id, queryRequest(text, false))
-            : addQuery(collection.name, set.name, queryRequest(text, true)))
-          // Before the list is fetched anew: whoever has gone on by then is left where they are.
-          change({ query: kept.query_id, new: null })
-        })
+        void keep()
       }}
     >
-      <h2 className="heading quiet flex justify-between pb-2">
-        {query ? <span>Query {query.query_id}</span> : <span>A new query</span>}
-        {query && (
-          <Link className="link font-normal" to={`/${collection.name}/ranking${carried(params, { q: query.query })}`}>
-            open in Ranking
-          </Link>
-        )}
-      </h2>
+      <Heading query={query} collection={collection} params={params} />
+      <TextFields text={text} onText={setText} asked={props.asked === true} />
+      <Flags text={text} onText={setText} query={query} set={set} />
+      <Deeds busy={busy} query={query} text={text} onText={setText} onDrop={drop} />
+      {problem && <ProblemNote error={problem} />}
+    </form>
+  )
+}
+
+function TextFields(props: { text: QueryText; onText: (text: QueryText) => void; asked: boolean }) {
+  const { text, onText, asked } = props
+  const first = useRef<HTMLInputElement>(null)
+  useEffect(() => {
+    if (asked) first.current?.focus()
+  }, [asked])
+  const field = (name: keyof QueryText) => ({
+    value: String(text[name]),
+    onChange: (event: { target: { value: string } }) => onText({ ...text, [name]: event.target.value }),
+  })
+  return (
+    <>
       <Label name="Query, as a visitor types it">
-        <input aria-label="Query text" className={input} required maxLength={10_000} ref={first} {...field('query')} />
+        <input aria-label="Query text" className={INPUT} required maxLength={10_000} ref={first} {...field('query')} />
       </Label>
       <Label name="Need: what is wanted, in words that a judge understands">
         <textarea
@@ -68,24 +74,41 @@ export function QueryForm(props: {
         />
       </Label>
       <Label name="Tags, with commas between">
-        <input aria-label="Tags" className={input} {...field('tags')} />
+        <input aria-label="Tags" className={INPUT} {...field('tags')} />
       </Label>
       <div className="grid grid-cols-2 gap-3">
         <Label name="How often it was asked">
-          <input aria-label="Asked" type="number" min={0} className={input} {...field('asked')} />
+          <input aria-label="Asked" type="number" min={0} className={INPUT} {...field('asked')} />
         </Label>
         <Label name="Language, guessed if empty">
-          <input aria-label="Language" className={input} maxLength={40} {...field('language')} />
+          <input aria-label="Language" className={INPUT} maxLength={40} {...field('language')} />
         </Label>
       </div>
       <Label name="Filters that the visitor had set, as JSON">
         <input
           aria-label="Filters"
-          className={`${input} font-mono`}
+          className={`${INPUT} font-mono`}
           placeholder='[{"field": "kind", "one_of": ["letter"]}]'
           {...field('filters')}
         />
       </Label>
+    </>
+  )
+}
+
+function Flags(props: {
+  text: QueryText
+  onText: (text: QueryText) => void
+  query: ListedQuery | null
+  set: JudgedSummary
+}) {
+  const { text, onText, query, set } = props
+  const flag = (name: 'nothing_to_find' | 'locked') => ({
+    checked: text[name],
+    onChange: (event: { target: { checked: boolean } }) => onText({ ...text, [name]: event.target.checked }),
+  })
+  return (
+    <>
       <label className="flex items-center gap-2 py-1">
         <input type="checkbox" {...flag('nothing_to_find')} /> nothing to find: an empty list is right
       </label>
@@ -103,42 +126,70 @@ export function QueryForm(props: {
       {query && !query.locked && text.locked && (
         <p className="quiet small">It was looked at before: locked now, it is not as fresh as others.</p>
       )}
-      <div className="flex items-center gap-2 pt-3">
-        <button
-          type="submit"
-          className="btn btn-sm btn-primary"
-          disabled={busy || (query !== null && before === JSON.stringify(text))}
-        >
-          {query ? 'Keep' : 'Add'}
+    </>
+  )
+}
+
+function Heading({
+  query,
+  collection,
+  params,
+}: {
+  query: ListedQuery | null
+  collection: Collection
+  params: URLSearchParams
+}) {
+  return (
+    <h2 className="heading quiet flex justify-between pb-2">
+      {query ? <span>Query {query.query_id}</span> : <span>A new query</span>}
+      {query && (
+        <Link className="link font-normal" to={`/${collection.name}/ranking${carried(params, { q: query.query })}`}>
+          open in Ranking
+        </Link>
+      )}
+    </h2>
+  )
+}
+
+function Deeds(props: {
+  busy: boolean
+  query: ListedQuery | null
+  text: QueryText
+  onText: (text: QueryText) => void
+  onDrop: (query: ListedQuery) => Promise<void>
+}) {
+  const { busy, query } = props
+  const [sure, setSure] = useState(false)
+  const changed = query !== null && JSON.stringify(queryText(query)) !== JSON.stringify(props.text)
+  return (
+    <div className="flex items-center gap-2 pt-3">
+      <button type="submit" className="btn btn-sm btn-primary" disabled={busy || (query !== null && !changed)}>
+        {query ? 'Keep' : 'Add'}
+      </button>
+      {changed && (
+        <button type="button" className="btn btn-sm btn-ghost" onClick={() => props.onText(queryText(query))}>
+          Undo
         </button>
-        {query && before !== JSON.stringify(text) && (
-          <button type="button" className="btn btn-sm btn-ghost" onClick={() => setText(queryText(query))}>
-            Undo
+      )}
+      <span className="flex-1" />
+      {query &&
+        (sure ? (
+          <button
+            type="button"
+            className="btn btn-sm btn-error"
+            autoFocus
+            disabled={busy}
+            onBlur={() => setSure(false)}
+            onClick={() => void props.onDrop(query)}
+          >
+            Take out, with {query.graded} grades
           </button>
-        )}
-        <span className="flex-1" />
-        {query &&
-          (sure ? (
-            <button
-              type="button"
-              className="btn btn-sm btn-error"
-              autoFocus
-              disabled={busy}
-              onBlur={() => setSure(false)}
-              onClick={() =>
-                act(() => dropQuery(collection.name, set.name, query.query_id)).then(() => change({ query: null }))
-              }
-            >
-              Take out, with {query.graded} grades
-            </button>
-          ) : (
-            <button type="button" className="btn btn-sm btn-ghost" onClick={() => setSure(true)}>
-              Take out
-            </button>
-          ))}
-      </div>
-      {problem && <ProblemNote error={problem} />}
-    </form>
+        ) : (
+          <button type="button" className="btn btn-sm btn-ghost" onClick={() => setSure(true)}>
+            Take out
+          </button>
+        ))}
+    </div>
   )
 }
 

@@ -73,68 +73,98 @@ function TaskLine(props: {
   }
   return (
     <li className="line-b px-4 py-3" aria-label={task.name}>
-      <div className="flex items-baseline gap-3">
-        <b className="max-w-[50%] shrink-0 truncate font-semibold" title={task.name}>
-          {task.name}
-        </b>
-        <span className="quiet small min-w-0 flex-1 truncate" title={document.rankers?.join(', ')}>
-          {document.records} {document.records === 1 ? 'record' : 'records'}
-          {document.named ? ', named one by one' : ''}
-          {document.rankers?.length
-            ? `${document.named ? ', to decide between' : `: the first ${document.depth} of`} ${document.rankers.join(', ')}`
-            : ''}
-          {document.others ? ` and ${document.others} by chance` : ''}, {Math.round(100 * (document.twice ?? 0))} %
-          judged twice
-        </span>
-        {task.closed && <span className="loss small">closed</span>}
-        <button type="button" className="link small" disabled={props.busy} onClick={props.onClose}>
-          {task.closed ? 'open again' : 'close'}
-        </button>
-        {sure ? (
-          <button
-            type="button"
-            className="link small loss"
-            autoFocus
-            onBlur={() => setSure(false)}
-            onClick={props.onDrop}
-          >
-            drop it; grades stay
-          </button>
-        ) : (
-          <button type="button" className="link small" onClick={() => setSure(true)}>
-            drop
-          </button>
-        )}
-      </div>
+      <TaskHead
+        task={task}
+        document={document}
+        busy={props.busy}
+        onClose={props.onClose}
+        sure={sure}
+        onSure={setSure}
+        onDrop={props.onDrop}
+      />
       <table className="w-full table-fixed">
         <tbody>
           {task.judges.map((one) => (
-            <tr key={one.judge}>
-              <td className="truncate py-1 pr-2" title={one.judge}>
-                {one.judge}
-              </td>
-              <td className="w-[150px]">
-                <progress
-                  className="progress w-[130px] text-secondary"
-                  value={one.judged}
-                  max={one.items}
-                  aria-label={`Judged by ${one.judge}`}
-                />
-              </td>
-              <td className="figure w-[110px] pr-4">
-                {one.judged} of {one.items}
-              </td>
-              <td className="w-[230px] truncate">
-                <a className="link font-mono text-[13px]" href={one.path} target="_blank" rel="noreferrer">
-                  {one.path.slice(0, 15)}…
-                </a>
-                <CopyButton what={`Copy the link for ${one.judge}`} text={() => window.location.origin + one.path} />
-              </td>
-            </tr>
+            <JudgeLine key={one.judge} one={one} />
           ))}
         </tbody>
       </table>
     </li>
+  )
+}
+
+function TaskHead({
+  task,
+  document,
+  busy,
+  onClose,
+  sure,
+  onSure,
+  onDrop,
+}: {
+  task: Task
+  document: { rankers?: string[]; depth?: number; others?: number; twice?: number; records?: number; named?: boolean }
+  busy: boolean
+  onClose: () => void
+  sure: boolean
+  onSure: (to: boolean) => void
+  onDrop: () => void
+}) {
+  return (
+    <div className="flex items-baseline gap-3">
+      <b className="max-w-[50%] shrink-0 truncate font-semibold" title={task.name}>
+        {task.name}
+      </b>
+      <span className="quiet small min-w-0 flex-1 truncate" title={document.rankers?.join(', ')}>
+        {document.records} {document.records === 1 ? 'record' : 'records'}
+        {document.named ? ', named one by one' : ''}
+        {document.rankers?.length
+          ? `${document.named ? ', to decide between' : `: the first ${document.depth} of`} ${document.rankers.join(', ')}`
+          : ''}
+        {document.others ? ` and ${document.others} by chance` : ''}, {Math.round(100 * (document.twice ?? 0))} % judged
+        twice
+      </span>
+      {task.closed && <span className="loss small">closed</span>}
+      <button type="button" className="link small" disabled={busy} onClick={onClose}>
+        {task.closed ? 'open again' : 'close'}
+      </button>
+      {sure ? (
+        <button type="button" className="link small loss" autoFocus onBlur={() => onSure(false)} onClick={onDrop}>
+          drop it; grades stay
+        </button>
+      ) : (
+        <button type="button" className="link small" onClick={() => onSure(true)}>
+          drop
+        </button>
+      )}
+    </div>
+  )
+}
+
+function JudgeLine({ one }: { one: { items: number; judge: string; judged: number; path: string } }) {
+  return (
+    <tr>
+      <td className="truncate py-1 pr-2" title={one.judge}>
+        {one.judge}
+      </td>
+      <td className="w-[150px]">
+        <progress
+          className="progress w-[130px] text-secondary"
+          value={one.judged}
+          max={one.items}
+          aria-label={`Judged by ${one.judge}`}
+        />
+      </td>
+      <td className="figure w-[110px] pr-4">
+        {one.judged} of {one.items}
+      </td>
+      <td className="w-[230px] truncate">
+        <a className="link font-mono text-[13px]" href={one.path} target="_blank" rel="noreferrer">
+          {one.path.slice(0, 15)}…
+        </a>
+        <CopyButton what={`Copy the link for ${one.judge}`} text={() => window.location.origin + one.path} />
+      </td>
+    </tr>
   )
 }
 

@@ -94,111 +94,14 @@ function Facts({
   found: HeadToHead
   sides: [NamedSide, NamedSide]
 }) {
-  const { comparison, names, figures, intervals } = found
   const open = useOpening(collection, sides)
-  const how = parsedHow(useAddress().params.get('rules'))
   const losses = byLoss(found.queries)
   const worse = losses.filter((one) => one.second < one.first - 0.0005)
   const better = [...losses].reverse().filter((one) => one.second > one.first + 0.0005)
+  const { weighted } = parsedHow(useAddress().params.get('rules'))
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-8 px-4 py-3">
-      <section aria-label="The difference">
-        {found.part === 'locked' && <p className="pb-1 font-semibold text-primary">On the locked queries</p>}
-        <p className="pb-1 font-semibold" data-testid="verdict">
-          {verdict(found)}
-        </p>
-        <p className="flex items-baseline gap-3">
-          <span className="text-[24px] font-semibold" data-testid="gain">
-            <Delta value={comparison.gain} />
-          </span>
-          <span>
-            {found.measure}, 95 % interval {deltaText(comparison.interval.low)} to {deltaText(comparison.interval.high)}
-          </span>
-        </p>
-        <table className="my-2 w-full">
-          <tbody>
-            {names.map((name, i) => {
-              const [own, interval] = [figures[i as 0 | 1], intervals[i as 0 | 1]]
-              const band = own.bands[found.measure]
-              return (
-                <tr key={name} className="line-b">
-                  <td className="max-w-0 truncate py-1 pr-2 font-semibold" title={name}>
-                    {name}
-                  </td>
-                  <td className="figure w-[60px] font-semibold">{measureText(own.measured.means[found.measure])}</td>
-                  <td className="figure quiet small w-[104px]">
-                    {measureText(interval.low)} – {measureText(interval.high)}
-                  </td>
-                  <td className="figure quiet small w-[174px]">
-                    {band ? `${measureText(band.worst)} – ${measureText(band.best)} once judged` : ''}
-                  </td>
-                  <td className="figure quiet small w-[104px]">
-                    {shareText(own.unjudged[found.measure] ?? 0)} unjudged
-                  </td>
-                </tr>
-              )
-            })}
-          </tbody>
-        </table>
-        <dl className="small grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-1">
-          <dt className="quiet">queries</dt>
-          <dd>
-            <span className="gain">▲{comparison.gained} gained</span>,{' '}
-            <span className="loss">▼{comparison.lost} lost</span>, {comparison.tied} tied, of {comparison.queries}
-          </dd>
-          <dt className="quiet">more than luck?</dt>
-          <dd>
-            randomisation {pText(comparison.randomisation)}; paired t {pText(comparison.t)}; Wilcoxon{' '}
-            {pText(comparison.wilcoxon)}
-            {how.weighted && ' (these two know nothing of how often a query is asked)'}
-          </dd>
-          {found.part !== 'locked' && (
-            <>
-              <dt className="quiet">looks</dt>
-              <dd>
-                {found.looks} {found.looks === 1 ? 'ranker' : 'rankers'} looked at on these queries
-                {found.looks > 1 &&
-                  `: that luck alone shows such a gain in one of so many is ${shareText(found.by_luck)} likely`}
-              </dd>
-            </>
-          )}
-          {comparison.detectable !== null && comparison.needed > 0 && (
-            <>
-              <dt className="quiet">can be seen</dt>
-              <dd>
-                a difference of {measureText(comparison.detectable)}, four times in five; half of it takes{' '}
-                {comparison.needed.toLocaleString('en-US')} queries
-              </dd>
-            </>
-          )}
-          {found.stale > 0 && (
-            <>
-              <dt className="quiet">stale</dt>
-              <dd>{found.stale} judgments are of records that changed since; Judging, Agreement lists them</dd>
-            </>
-          )}
-          {found.notes.map((note) => (
-            <dd key={note} className="col-span-2">
-              {note}
-            </dd>
-          ))}
-        </dl>
-        <h2 className="heading quiet pt-4 pb-1">What was changed</h2>
-        {found.differences.length === 0 ? (
-          <p className="quiet small">
-            {sides.some((one) => one.side.outside) ? 'Nobody knows how an outside ranker works.' : 'Both do the same.'}
-          </p>
-        ) : (
-          <ul className="small list-disc pl-4">
-            {found.differences.map((one) => (
-              <li key={one} className="wrap-anywhere">
-                {one}
-              </li>
-            ))}
-          </ul>
-        )}
-        <Broken found={found} />
-      </section>
+      <Difference found={found} weighted={weighted} sides={sides} />
       <section aria-label="Query by query">
         <HeadPlots found={found} onOpen={open} />
       </section>
@@ -209,35 +112,163 @@ function Facts({
         </div>
       </section>
       <section aria-label="Slices" className="pt-4">
-        <table className="w-full">
-          <caption className="heading quiet pb-1 text-left">By tag</caption>
-          <tbody>
-            {[...found.slices]
-              .sort((a, b) => a.comparison.gain - b.comparison.gain)
-              .map((one) => (
-                <tr key={one.tag} className="line-b">
-                  <td className="max-w-0 truncate py-1 pr-2" title={one.tag}>
-                    {one.tag}
-                  </td>
-                  <td className="figure quiet small w-[26px]">{one.comparison.queries}</td>
-                  <td className="figure w-[52px]">{measureText(one.comparison.first)}</td>
-                  <td className="figure w-[52px]">{measureText(one.comparison.second)}</td>
-                  <td className="figure w-[60px]">
-                    <Delta value={one.comparison.gain} />
-                  </td>
-                  <td className="figure quiet small w-[92px]">
-                    {one.unjudged > 0 ? `${countText(one.unjudged)} unjudged` : ''}
-                  </td>
-                  <td className="small w-[96px] pl-2" title={sliceText(one)}>
-                    {one.says_little ? <span className="quiet">too few to say</span> : pText(one.corrected)}
-                  </td>
-                </tr>
-              ))}
-          </tbody>
-        </table>
+        <SliceTable found={found} />
         <JudgeNext collection={collection} set={set} found={found} sides={sides.map((one) => one.side)} onOpen={open} />
       </section>
     </div>
+  )
+}
+
+function Difference({
+  found,
+  weighted,
+  sides,
+}: {
+  found: HeadToHead
+  weighted: boolean
+  sides: [NamedSide, NamedSide]
+}) {
+  return (
+    <section aria-label="The difference">
+      {found.part === 'locked' && <p className="pb-1 font-semibold text-primary">On the locked queries</p>}
+      <p className="pb-1 font-semibold" data-testid="verdict">
+        {verdict(found)}
+      </p>
+      <p className="flex items-baseline gap-3">
+        <span className="text-[24px] font-semibold" data-testid="gain">
+          <Delta value={found.comparison.gain} />
+        </span>
+        <span>
+          {found.measure}, 95 % interval {deltaText(found.comparison.interval.low)} to{' '}
+          {deltaText(found.comparison.interval.high)}
+        </span>
+      </p>
+      <BothFigures found={found} />
+      <HowSure found={found} weighted={weighted} />
+      <h2 className="heading quiet pt-4 pb-1">What was changed</h2>
+      {found.differences.length === 0 ? (
+        <p className="quiet small">
+          {sides.some((one) => one.side.outside) ? 'Nobody knows how an outside ranker works.' : 'Both do the same.'}
+        </p>
+      ) : (
+        <ul className="small list-disc pl-4">
+          {found.differences.map((one) => (
+            <li key={one} className="wrap-anywhere">
+              {one}
+            </li>
+          ))}
+        </ul>
+      )}
+      <Broken found={found} />
+    </section>
+  )
+}
+
+function BothFigures({ found }: { found: HeadToHead }) {
+  return (
+    <table className="my-2 w-full">
+      <tbody>
+        {found.names.map((name, i) => {
+          const [own, interval] = [found.figures[i as 0 | 1], found.intervals[i as 0 | 1]]
+          const band = own.bands[found.measure]
+          return (
+            <tr key={name} className="line-b">
+              <td className="max-w-0 truncate py-1 pr-2 font-semibold" title={name}>
+                {name}
+              </td>
+              <td className="figure w-[60px] font-semibold">{measureText(own.measured.means[found.measure])}</td>
+              <td className="figure quiet small w-[104px]">
+                {measureText(interval.low)} – {measureText(interval.high)}
+              </td>
+              <td className="figure quiet small w-[174px]">
+                {band ? `${measureText(band.worst)} – ${measureText(band.best)} once judged` : ''}
+              </td>
+              <td className="figure quiet small w-[104px]">{shareText(own.unjudged[found.measure] ?? 0)} unjudged</td>
+            </tr>
+          )
+        })}
+      </tbody>
+    </table>
+  )
+}
+
+function HowSure({ found, weighted }: { found: HeadToHead; weighted: boolean }) {
+  return (
+    <dl className="small grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-1">
+      <dt className="quiet">queries</dt>
+      <dd>
+        <span className="gain">▲{found.comparison.gained} gained</span>,{' '}
+        <span className="loss">▼{found.comparison.lost} lost</span>, {found.comparison.tied} tied, of{' '}
+        {found.comparison.queries}
+      </dd>
+      <dt className="quiet">more than luck?</dt>
+      <dd>
+        randomisation {pText(found.comparison.randomisation)}; paired t {pText(found.comparison.t)}; Wilcoxon{' '}
+        {pText(found.comparison.wilcoxon)}
+        {weighted && ' (these two know nothing of how often a query is asked)'}
+      </dd>
+      {found.part !== 'locked' && (
+        <>
+          <dt className="quiet">looks</dt>
+          <dd>
+            {found.looks} {found.looks === 1 ? 'ranker' : 'rankers'} looked at on these queries
+            {found.looks > 1 &&
+              `: that luck alone shows such a gain in one of so many is ${shareText(found.by_luck)} likely`}
+          </dd>
+        </>
+      )}
+      {found.comparison.detectable !== null && found.comparison.needed > 0 && (
+        <>
+          <dt className="quiet">can be seen</dt>
+          <dd>
+            a difference of {measureText(found.comparison.detectable)}, four times in five; half of it takes{' '}
+            {found.comparison.needed.toLocaleString('en-US')} queries
+          </dd>
+        </>
+      )}
+      {found.stale > 0 && (
+        <>
+          <dt className="quiet">stale</dt>
+          <dd>{found.stale} judgments are of records that changed since; Judging, Agreement lists them</dd>
+        </>
+      )}
+      {found.notes.map((note) => (
+        <dd key={note} className="col-span-2">
+          {note}
+        </dd>
+      ))}
+    </dl>
+  )
+}
+
+function SliceTable({ found }: { found: HeadToHead }) {
+  return (
+    <table className="w-full">
+      <caption className="heading quiet pb-1 text-left">By tag</caption>
+      <tbody>
+        {[...found.slices]
+          .sort((a, b) => a.comparison.gain - b.comparison.gain)
+          .map((one) => (
+            <tr key={one.tag} className="line-b">
+              <td className="max-w-0 truncate py-1 pr-2" title={one.tag}>
+                {one.tag}
+              </td>
+              <td className="figure quiet small w-[26px]">{one.comparison.queries}</td>
+              <td className="figure w-[52px]">{measureText(one.comparison.first)}</td>
+              <td className="figure w-[52px]">{measureText(one.comparison.second)}</td>
+              <td className="figure w-[60px]">
+                <Delta value={one.comparison.gain} />
+              </td>
+              <td className="figure quiet small w-[92px]">
+                {one.unjudged > 0 ? `${countText(one.unjudged)} unjudged` : ''}
+              </td>
+              <td className="small w-[96px] pl-2" title={sliceText(one)}>
+                {one.says_little ? <span className="quiet">too few to say</span> : pText(one.corrected)}
+              </td>
+            </tr>
+          ))}
+      </tbody>
+    </table>
   )
 }
 

@@ -1,6 +1,6 @@
 // Rankers that are not ours: a run file, or a search that is asked over HTTP.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useEffect, useState, type ChangeEvent } from 'react'
 import {
   askOutside,
   bringRun,
@@ -176,51 +176,70 @@ function RunForm({ busy, onBring }: { busy: boolean; onBring: (name: string, fil
   )
 }
 
-function ServiceForm({
-  busy,
-  onPut,
-}: {
+const SERVICE = {
+  name: 'production',
+  address: '',
+  body: '',
+  keys: 'results[].id',
+  scores: '',
+  top: '100',
+  pace: '2',
+  header: '',
+  secret: '',
+}
+
+function ServiceForm(props: {
   busy: boolean
   onPut: (name: string, document: Record<string, unknown>, secrets: Record<string, string>) => void
 }) {
-  const [name, setName] = useState('production')
-  const [address, setAddress] = useState('')
-  const [body, setBody] = useState('')
-  const [keys, setKeys] = useState('results[].id')
-  const [scores, setScores] = useState('')
-  const [top, setTop] = useState(100)
-  const [pace, setPace] = useState(2)
-  const [header, setHeader] = useState('')
-  const [secret, setSecret] = useState('')
+  const [service, setService] = useState(SERVICE)
+  const { name, address, body, keys, scores, top, pace, header, secret } = service
+  const field = (of: keyof typeof SERVICE) => ({
+    value: service[of],
+    onChange: (event: ChangeEvent<HTMLInputElement>) => setService({ ...service, [of]: event.target.value }),
+  })
+  const put = () =>
+    props.onPut(
+      name,
+      {
+        kind: 'service',
+        address,
+        body: body || null,
+        keys,
+        scores: scores || null,
+        top: Number(top),
+        pace: Number(pace),
+        headers: header ? [header] : [],
+      },
+      header && secret ? { [header]: secret } : {},
+    )
   return (
     <form
       autoComplete="off"
       onSubmit={(event) => {
         event.preventDefault()
-        onPut(
-          name,
-          {
-            kind: 'service',
-            address,
-            body: body || null,
-            keys,
-            scores: scores || null,
-            top,
-            pace,
-            headers: header ? [header] : [],
-          },
-          header && secret ? { [header]: secret } : {},
-        )
+        put()
       }}
     >
+      <Where field={field} />
+      <HowAsked field={field} />
+      <button type="submit" className="btn btn-sm btn-primary" disabled={props.busy}>
+        Keep
+      </button>
+    </form>
+  )
+}
+
+type ServiceField = (of: keyof typeof SERVICE) => {
+  value: string
+  onChange: (event: ChangeEvent<HTMLInputElement>) => void
+}
+
+function Where({ field }: { field: ServiceField }) {
+  return (
+    <>
       <Field name="Name">
-        <input
-          aria-label="Name of the service"
-          required
-          className={input}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
+        <input aria-label="Name of the service" required className={input} {...field('name')} />
       </Field>
       <Field name="Address, with {query} and {top} where they go">
         <input
@@ -228,8 +247,7 @@ function ServiceForm({
           required
           className={`${input} font-mono`}
           placeholder="https://…/search?q={query}&n={top}"
-          value={address}
-          onChange={(event) => setAddress(event.target.value)}
+          {...field('address')}
         />
       </Field>
       <Field name="JSON to post instead, with the same places in it">
@@ -237,74 +255,48 @@ function ServiceForm({
           aria-label="Body"
           className={`${input} font-mono`}
           placeholder={'{"text": "{query}"}'}
-          value={body}
-          onChange={(event) => setBody(event.target.value)}
+          {...field('body')}
         />
       </Field>
       <Field name="Where in the answer the keys are">
-        <input
-          aria-label="Where the keys are"
-          required
-          className={`${input} font-mono`}
-          value={keys}
-          onChange={(event) => setKeys(event.target.value)}
-        />
+        <input aria-label="Where the keys are" required className={`${input} font-mono`} {...field('keys')} />
       </Field>
       <Field name="Where the scores are; empty: in the order of the answer">
+        <input aria-label="Where the scores are" className={`${input} font-mono`} {...field('scores')} />
+      </Field>
+    </>
+  )
+}
+
+function HowAsked({ field }: { field: ServiceField }) {
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <Field name="Records asked for">
+        <input aria-label="Records asked for" type="number" min={1} max={1000} className={input} {...field('top')} />
+      </Field>
+      <Field name="Questions a second">
         <input
-          aria-label="Where the scores are"
-          className={`${input} font-mono`}
-          value={scores}
-          onChange={(event) => setScores(event.target.value)}
+          aria-label="Questions a second"
+          type="number"
+          min={0.1}
+          max={100}
+          step={0.1}
+          className={input}
+          {...field('pace')}
         />
       </Field>
-      <div className="grid grid-cols-2 gap-3">
-        <Field name="Records asked for">
-          <input
-            aria-label="Records asked for"
-            type="number"
-            min={1}
-            max={1000}
-            className={input}
-            value={top}
-            onChange={(event) => setTop(Number(event.target.value))}
-          />
-        </Field>
-        <Field name="Questions a second">
-          <input
-            aria-label="Questions a second"
-            type="number"
-            min={0.1}
-            max={100}
-            step={0.1}
-            className={input}
-            value={pace}
-            onChange={(event) => setPace(Number(event.target.value))}
-          />
-        </Field>
-        <Field name="A header, if it wants one">
-          <input
-            aria-label="Header"
-            className={input}
-            placeholder="Authorization"
-            value={header}
-            onChange={(event) => setHeader(event.target.value)}
-          />
-        </Field>
-        <Field name="What it holds, shown to nobody">
-          <input
-            aria-label="What the header holds"
-            type="password"
-            autoComplete="new-password"
-            className={input}
-            value={secret}
-            onChange={(event) => setSecret(event.target.value)}
-          />
-        </Field>
-      </div>
-      <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
-        Keep
-      </button>
-    </form>
+      <Field name="A header, if it wants one">
+        <input aria-label="Header" className={input} placeholder="Authorization" {...field('header')} />
+      </Field>
+      <Field name="What it holds, shown to nobody">
+        <input
+          aria-label="What the header holds"
+          type="password"
+          autoComplete="new-password"
+          className={input}
+          {...field('secret')}
+        />
+      </Field>
+    </div>
   )
 }

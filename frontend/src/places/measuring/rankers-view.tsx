@@ -108,80 +108,124 @@ function Table({ found, measures, onHead }: { found: Overview; measures: string[
       </thead>
       <tbody>
         {found.rows.map((row, i) => (
-          <tr key={row.name} className="line-b align-top">
-            <td className="max-w-[190px] py-2 pr-2 pl-4">
-              <b className="block truncate font-semibold" title={row.name}>
-                {row.name}
-              </b>
-              {i === 0 ? (
-                <span className="quiet small">the others against it</span>
-              ) : (
-                <button type="button" className="link small" onClick={() => onHead(i)}>
-                  head to head
-                </button>
-              )}
-              {row.notes.map((note) => (
-                <span key={note} className="small block">
-                  {note}
-                </span>
-              ))}
-            </td>
-            {measures.map((measure) => {
-              const interval = row.intervals[measure]
-              const band = row.figures.bands[measure]
-              const against = row.against_first[measure]
-              const mean = row.figures.measured.means[measure] ?? 0
-              const unjudged = row.figures.unjudged[measure] ?? 0
-              const said = `${row.name}, ${measure}: ${measureText(mean)}${interval ? `, interval ${measureText(interval.low)} to ${measureText(interval.high)}` : ''}${band ? `, ${measureText(band.worst)} to ${measureText(band.best)} once judged` : ''}, ${shareText(unjudged)} unjudged${against ? `; ${pText(against[2])} corrected` : ''}`
-              return (
-                <td key={measure} className="px-2 py-2 text-right" title={said}>
-                  <span className="figure block font-semibold">{measureText(mean)}</span>
-                  <svg width={WIDTH} height="9" role="img" aria-label={said} className="ml-auto block">
-                    <line x1="0" x2={WIDTH} y1="4.5" y2="4.5" stroke="var(--line)" />
-                    {band && (
-                      <rect
-                        x={along(band.worst, WIDTH)}
-                        width={Math.max(1, along(band.best, WIDTH) - along(band.worst, WIDTH))}
-                        y="1"
-                        height="7"
-                        fill="var(--color-secondary)"
-                        opacity="0.25"
-                      />
-                    )}
-                    {interval && (
-                      <rect
-                        x={along(interval.low, WIDTH)}
-                        width={Math.max(1, along(interval.high, WIDTH) - along(interval.low, WIDTH))}
-                        y="3"
-                        height="3"
-                        fill="var(--color-secondary)"
-                      />
-                    )}
-                    <rect x={along(mean, WIDTH) - 1} width="2" y="0" height="9" fill="var(--color-base-content)" />
-                  </svg>
-                  <span className="small block whitespace-nowrap">
-                    {against ? (
-                      <>
-                        <Delta value={against[0]} />
-                        <span className="inline-block w-[22px] text-left">{mark(against[2])}</span>
-                      </>
-                    ) : (
-                      ' '
-                    )}
-                  </span>
-                  <span className="quiet small block whitespace-nowrap">{shareText(unjudged)} unjudged</span>
-                </td>
-              )
-            })}
-            <td
-              className={`figure py-2 pr-4 pl-2 ${row.figures.broken.length ? 'loss' : 'quiet'}`}
-              title="Expectations that do not hold"
-            >
-              {row.figures.broken.length}
-            </td>
-          </tr>
+          <RankerLine key={row.name} row={row} i={i} onHead={onHead} measures={measures} />
         ))}
       </tbody>
     </table>
+  )
+}
+
+function RankerLine({
+  row,
+  i,
+  onHead,
+  measures,
+}: {
+  row: Overview['rows'][number]
+  i: number
+  onHead: (second: number) => void
+  measures: string[]
+}) {
+  return (
+    <tr className="line-b align-top">
+      <td className="max-w-[190px] py-2 pr-2 pl-4">
+        <b className="block truncate font-semibold" title={row.name}>
+          {row.name}
+        </b>
+        {i === 0 ? (
+          <span className="quiet small">the others against it</span>
+        ) : (
+          <button type="button" className="link small" onClick={() => onHead(i)}>
+            head to head
+          </button>
+        )}
+        {row.notes.map((note) => (
+          <span key={note} className="small block">
+            {note}
+          </span>
+        ))}
+      </td>
+      {measures.map((measure) => {
+        const interval = row.intervals[measure]
+        const band = row.figures.bands[measure]
+        const against = row.against_first[measure]
+        const mean = row.figures.measured.means[measure] ?? 0
+        const unjudged = row.figures.unjudged[measure] ?? 0
+        const said = `${row.name}, ${measure}: ${measureText(mean)}${interval ? `, interval ${measureText(interval.low)} to ${measureText(interval.high)}` : ''}${band ? `, ${measureText(band.worst)} to ${measureText(band.best)} once judged` : ''}, ${shareText(unjudged)} unjudged${against ? `; ${pText(against[2])} corrected` : ''}`
+        return (
+          <MeasureCell
+            key={measure}
+            said={said}
+            mean={mean}
+            band={band}
+            interval={interval}
+            against={against}
+            unjudged={unjudged}
+          />
+        )
+      })}
+      <td
+        className={`figure py-2 pr-4 pl-2 ${row.figures.broken.length ? 'loss' : 'quiet'}`}
+        title="Expectations that do not hold"
+      >
+        {row.figures.broken.length}
+      </td>
+    </tr>
+  )
+}
+
+function MeasureCell({
+  said,
+  mean,
+  band,
+  interval,
+  against,
+  unjudged,
+}: {
+  said: string
+  mean: number
+  band: undefined | { best: number; worst: number }
+  interval: undefined | { high: number; low: number }
+  against: undefined | [number, number, number]
+  unjudged: number
+}) {
+  return (
+    <td className="px-2 py-2 text-right" title={said}>
+      <span className="figure block font-semibold">{measureText(mean)}</span>
+      <svg width={WIDTH} height="9" role="img" aria-label={said} className="ml-auto block">
+        <line x1="0" x2={WIDTH} y1="4.5" y2="4.5" stroke="var(--line)" />
+        {band && (
+          <rect
+            x={along(band.worst, WIDTH)}
+            width={Math.max(1, along(band.best, WIDTH) - along(band.worst, WIDTH))}
+            y="1"
+            height="7"
+            fill="var(--color-secondary)"
+            opacity="0.25"
+          />
+        )}
+        {interval && (
+          <rect
+            x={along(interval.low, WIDTH)}
+            width={Math.max(1, along(interval.high, WIDTH) - along(interval.low, WIDTH))}
+            y="3"
+            height="3"
+            fill="var(--color-secondary)"
+          />
+        )}
+        <rect x={along(mean, WIDTH) - 1} width="2" y="0" height="9" fill="var(--color-base-content)" />
+      </svg>
+      <span className="small block whitespace-nowrap">
+        {against ? (
+          <>
+            <Delta value={against[0]} />
+            <span className="inline-block w-[22px] text-left">{mark(against[2])}</span>
+          </>
+        ) : (
+          ' '
+        )}
+      </span>
+      <span className="quiet small block whitespace-nowrap">{shareText(unjudged)} unjudged</span>
+    </td>
   )
 }

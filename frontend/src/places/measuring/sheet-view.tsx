@@ -71,26 +71,7 @@ function Sheet(props: {
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_324px]">
       <section aria-label="Queries" className="min-h-0 overflow-y-auto">
-        <dl className="line-b flex gap-8 px-4 py-3">
-          {MEASURES.map((measure) => (
-            <div key={measure}>
-              <dt className="quiet small">{MEASURE_NAMES[measure]}</dt>
-              <dd className="text-[20px] font-semibold" data-testid={`mean-${measure}`}>
-                {measureText(meter.draft.measures[measure])}
-              </dd>
-              {measure !== 'judged@10' && (
-                <dd className="quiet small" title="Share of unjudged records among those that it looks at">
-                  {percent(meter.draft.unjudged[measure] ?? 0)} unjudged
-                </dd>
-              )}
-              {!isBaseline && (
-                <dd className="small">
-                  <Delta value={(meter.draft.measures[measure] ?? 0) - (meter.baseline.measures[measure] ?? 0)} />
-                </dd>
-              )}
-            </div>
-          ))}
-        </dl>
+        <Means meter={meter} isBaseline={isBaseline} />
         {meter.draft.notes.length > 0 && (
           <ul aria-label="What to know of these figures" className="line-b small px-4 py-2">
             {meter.draft.notes.map((note) => (
@@ -98,134 +79,258 @@ function Sheet(props: {
             ))}
           </ul>
         )}
-        <table className="w-full table-fixed">
-          <thead>
-            <tr className="quiet small line-b text-left">
-              <Head width="w-[28%]" name="query" column="query" sorting={sorting} onSort={by} left />
-              <th className="px-2 py-2 font-normal">need</th>
-              <Head width="w-[74px]" name="nDCG@10" column="main" sorting={sorting} onSort={by} />
-              {!isBaseline && <Head width="w-[66px]" name="change" column="delta" sorting={sorting} onSort={by} />}
-              <Head width="w-[60px]" name="AP" column="ap" sorting={sorting} onSort={by} />
-              <Head width="w-[60px]" name="RR" column="rr" sorting={sorting} onSort={by} />
-              <Head width="w-[66px]" name="judged" column="judged" sorting={sorting} onSort={by} />
-              <Head width="w-[64px]" name="found" column="matched" sorting={sorting} onSort={by} />
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((row, i) => (
-              <tr
-                key={row.queryId}
-                aria-current={i === at ? 'true' : undefined}
-                ref={(element) => {
-                  if (i === at && at > 0) element?.scrollIntoView({ block: 'nearest' })
-                }}
-                className={`line-b cursor-pointer hover:bg-base-200 ${i === at ? 'bg-base-200' : ''}`}
-                onClick={() => open(row)}
-              >
-                <td className="truncate py-1.5 pr-2 pl-4">
-                  <button
-                    type="button"
-                    className="max-w-full cursor-pointer truncate text-left align-bottom font-semibold"
-                    title={`${row.query}: open in Ranking`}
-                  >
-                    {row.query}
-                  </button>
-                </td>
-                <td className="quiet small truncate px-2" title={row.need}>
-                  {row.need}
-                </td>
-                <td className="figure px-2 font-semibold">{measureText(row.main)}</td>
-                {!isBaseline && (
-                  <td className="figure px-2">
-                    <Delta value={row.delta} />
-                  </td>
-                )}
-                <td className="figure px-2">{measureText(row.ap)}</td>
-                <td className="figure px-2">{measureText(row.rr)}</td>
-                <td className="figure px-2">{row.matched > 0 ? percent(row.judged) : '–'}</td>
-                <td className="figure py-1.5 pr-4 pl-2">{countText(row.matched)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <QueryTable sorting={sorting} onSort={by} isBaseline={isBaseline} shown={shown} at={at} onOpen={open} />
       </section>
       <aside aria-label="By tag" className="line-l min-h-0 overflow-y-auto">
-        <div className="line-b px-4 py-3">
-          <p>
-            <b className="font-semibold">{isBaseline ? name : `Draft on ${name}`}</b>
-            <span className="quiet"> on {made.judged_set}</span>
-          </p>
-          <p className="quiet small pt-1">
-            {percent(meter.draft.unjudged[MAIN_MEASURE] ?? 0)} of the first ten are unjudged; {howText(how)}
-          </p>
-        </div>
+        <Whose isBaseline={isBaseline} name={name} made={made} meter={meter} how={how} />
         {meter.draft.broken.length > 0 && (
-          <div className="line-b px-4 py-3">
-            <h2 className="heading loss pb-1">
-              {meter.draft.broken.length} {meter.draft.broken.length === 1 ? 'expectation is' : 'expectations are'}{' '}
-              broken
-            </h2>
-            <ul aria-label="Broken expectations">
-              {meter.draft.broken.map((one) => (
-                <li key={one.expectation.id} className="small wrap-anywhere">
-                  <button
-                    type="button"
-                    className="cursor-pointer font-semibold"
-                    onClick={() =>
-                      navigate(
-                        `/${props.collection.name}/ranking${carried(params, { q: props.queryOf(one.expectation.query_id) })}`,
-                      )
-                    }
-                  >
-                    {props.queryOf(one.expectation.query_id)}
-                  </button>
-                  : {one.said}; {one.instead}
-                </li>
-              ))}
-            </ul>
-          </div>
+          <BrokenExpectations
+            meter={meter}
+            navigate={navigate}
+            collection={props.collection}
+            params={params}
+            queryOf={props.queryOf}
+          />
         )}
         <h2 className="heading quiet flex items-baseline gap-1 px-4 pt-3 pb-1">
           <span className="flex-1">nDCG@10 by tag</span>
           <span className="small font-normal">unjudged</span>
         </h2>
-        <ul>
-          <TagLine
-            name="all"
-            count={rows.length}
-            mean={meter.draft.measures[MAIN_MEASURE] ?? 0}
-            delta={meter.gain}
-            unjudged={meter.draft.unjudged[MAIN_MEASURE] ?? 0}
-            isBaseline={isBaseline}
-            chosen={tag === null}
-            onChoose={() => change({ tag: null })}
-          />
-          {byTag(rows).map((slice) => (
-            <TagLine
-              key={slice.tag}
-              name={slice.tag}
-              count={slice.count}
-              mean={slice.mean}
-              delta={slice.delta}
-              unjudged={slice.unjudged}
-              isBaseline={isBaseline}
-              chosen={tag === slice.tag}
-              onChoose={() => change({ tag: tag === slice.tag ? null : slice.tag })}
-            />
-          ))}
-        </ul>
-        <div className="px-4 py-3">
-          <h2 className="heading quiet flex items-baseline justify-between pb-1">
-            Made of <CopyButton what="Copy the table as CSV" text={() => asCsv(shown)} />
-          </h2>
-          <p className="quiet small wrap-anywhere">
-            records revision {made.records_revision} ({made.records_fingerprint.slice(0, 8)}), {made.judged_set}{' '}
-            revision {made.judged_revision},{' '}
-            {made.ranker ? `${made.ranker} ${made.ranker_version}` : `a draft on ${name}`}, program{' '}
-            {made.program_version}
-          </p>
-        </div>
+        <Tags rows={rows} meter={meter} isBaseline={isBaseline} tag={tag} change={change} />
+        <MadeOf shown={shown} made={made} name={name} />
       </aside>
+    </div>
+  )
+}
+
+function Whose({
+  isBaseline,
+  name,
+  made,
+  meter,
+  how,
+}: {
+  isBaseline: boolean
+  name: string
+  made: Meter['draft']['made_of']
+  meter: Meter
+  how: Parameters<typeof howText>[0]
+}) {
+  return (
+    <div className="line-b px-4 py-3">
+      <p>
+        <b className="font-semibold">{isBaseline ? name : `Draft on ${name}`}</b>
+        <span className="quiet"> on {made.judged_set}</span>
+      </p>
+      <p className="quiet small pt-1">
+        {percent(meter.draft.unjudged[MAIN_MEASURE] ?? 0)} of the first ten are unjudged; {howText(how)}
+      </p>
+    </div>
+  )
+}
+
+function Tags({
+  rows,
+  meter,
+  isBaseline,
+  tag,
+  change,
+}: {
+  rows: QueryRow[]
+  meter: Meter
+  isBaseline: boolean
+  tag: string | null
+  change: ReturnType<typeof useAddress>['change']
+}) {
+  return (
+    <ul>
+      <TagLine
+        name="all"
+        count={rows.length}
+        mean={meter.draft.measures[MAIN_MEASURE] ?? 0}
+        delta={meter.gain}
+        unjudged={meter.draft.unjudged[MAIN_MEASURE] ?? 0}
+        isBaseline={isBaseline}
+        chosen={tag === null}
+        onChoose={() => change({ tag: null })}
+      />
+      {byTag(rows).map((slice) => (
+        <TagLine
+          key={slice.tag}
+          name={slice.tag}
+          count={slice.count}
+          mean={slice.mean}
+          delta={slice.delta}
+          unjudged={slice.unjudged}
+          isBaseline={isBaseline}
+          chosen={tag === slice.tag}
+          onChoose={() => change({ tag: tag === slice.tag ? null : slice.tag })}
+        />
+      ))}
+    </ul>
+  )
+}
+
+function Means({ meter, isBaseline }: { meter: Meter; isBaseline: boolean }) {
+  return (
+    <dl className="line-b flex gap-8 px-4 py-3">
+      {MEASURES.map((measure) => (
+        <div key={measure}>
+          <dt className="quiet small">{MEASURE_NAMES[measure]}</dt>
+          <dd className="text-[20px] font-semibold" data-testid={`mean-${measure}`}>
+            {measureText(meter.draft.measures[measure])}
+          </dd>
+          {measure !== 'judged@10' && (
+            <dd className="quiet small" title="Share of unjudged records among those that it looks at">
+              {percent(meter.draft.unjudged[measure] ?? 0)} unjudged
+            </dd>
+          )}
+          {!isBaseline && (
+            <dd className="small">
+              <Delta value={(meter.draft.measures[measure] ?? 0) - (meter.baseline.measures[measure] ?? 0)} />
+            </dd>
+          )}
+        </div>
+      ))}
+    </dl>
+  )
+}
+
+function QueryTable({
+  sorting,
+  onSort,
+  isBaseline,
+  shown,
+  at,
+  onOpen,
+}: {
+  sorting: Sorting
+  onSort: (column: Column) => void
+  isBaseline: boolean
+  shown: QueryRow[]
+  at: number
+  onOpen: (row: QueryRow | undefined) => void
+}) {
+  return (
+    <table className="w-full table-fixed">
+      <thead>
+        <tr className="quiet small line-b text-left">
+          <Head width="w-[28%]" name="query" column="query" sorting={sorting} onSort={onSort} left />
+          <th className="px-2 py-2 font-normal">need</th>
+          <Head width="w-[74px]" name="nDCG@10" column="main" sorting={sorting} onSort={onSort} />
+          {!isBaseline && <Head width="w-[66px]" name="change" column="delta" sorting={sorting} onSort={onSort} />}
+          <Head width="w-[60px]" name="AP" column="ap" sorting={sorting} onSort={onSort} />
+          <Head width="w-[60px]" name="RR" column="rr" sorting={sorting} onSort={onSort} />
+          <Head width="w-[66px]" name="judged" column="judged" sorting={sorting} onSort={onSort} />
+          <Head width="w-[64px]" name="found" column="matched" sorting={sorting} onSort={onSort} />
+        </tr>
+      </thead>
+      <tbody>
+        {shown.map((row, i) => (
+          <QueryLine key={row.queryId} i={i} at={at} onOpen={onOpen} row={row} isBaseline={isBaseline} />
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+function QueryLine({
+  i,
+  at,
+  onOpen,
+  row,
+  isBaseline,
+}: {
+  i: number
+  at: number
+  onOpen: (row: QueryRow | undefined) => void
+  row: QueryRow
+  isBaseline: boolean
+}) {
+  return (
+    <tr
+      aria-current={i === at ? 'true' : undefined}
+      ref={(element) => {
+        if (i === at && at > 0) element?.scrollIntoView({ block: 'nearest' })
+      }}
+      className={`line-b cursor-pointer hover:bg-base-200 ${i === at ? 'bg-base-200' : ''}`}
+      onClick={() => onOpen(row)}
+    >
+      <td className="truncate py-1.5 pr-2 pl-4">
+        <button
+          type="button"
+          className="max-w-full cursor-pointer truncate text-left align-bottom font-semibold"
+          title={`${row.query}: open in Ranking`}
+        >
+          {row.query}
+        </button>
+      </td>
+      <td className="quiet small truncate px-2" title={row.need}>
+        {row.need}
+      </td>
+      <td className="figure px-2 font-semibold">{measureText(row.main)}</td>
+      {!isBaseline && (
+        <td className="figure px-2">
+          <Delta value={row.delta} />
+        </td>
+      )}
+      <td className="figure px-2">{measureText(row.ap)}</td>
+      <td className="figure px-2">{measureText(row.rr)}</td>
+      <td className="figure px-2">{row.matched > 0 ? percent(row.judged) : '–'}</td>
+      <td className="figure py-1.5 pr-4 pl-2">{countText(row.matched)}</td>
+    </tr>
+  )
+}
+
+function BrokenExpectations({
+  meter,
+  navigate,
+  collection,
+  params,
+  queryOf,
+}: {
+  meter: Meter
+  navigate: ReturnType<typeof useNavigate>
+  collection: Collection
+  params: URLSearchParams
+  queryOf: (id: string) => string
+}) {
+  return (
+    <div className="line-b px-4 py-3">
+      <h2 className="heading loss pb-1">
+        {meter.draft.broken.length} {meter.draft.broken.length === 1 ? 'expectation is' : 'expectations are'} broken
+      </h2>
+      <ul aria-label="Broken expectations">
+        {meter.draft.broken.map((one) => (
+          <li key={one.expectation.id} className="small wrap-anywhere">
+            <button
+              type="button"
+              className="cursor-pointer font-semibold"
+              onClick={() =>
+                navigate(`/${collection.name}/ranking${carried(params, { q: queryOf(one.expectation.query_id) })}`)
+              }
+            >
+              {queryOf(one.expectation.query_id)}
+            </button>
+            : {one.said}; {one.instead}
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+function MadeOf({ shown, made, name }: { shown: QueryRow[]; made: Meter['draft']['made_of']; name: string }) {
+  return (
+    <div className="px-4 py-3">
+      <h2 className="heading quiet flex items-baseline justify-between pb-1">
+        Made of <CopyButton what="Copy the table as CSV" text={() => asCsv(shown)} />
+      </h2>
+      <p className="quiet small wrap-anywhere">
+        records revision {made.records_revision} ({made.records_fingerprint.slice(0, 8)}), {made.judged_set} revision{' '}
+        {made.judged_revision}, {made.ranker ? `${made.ranker} ${made.ranker_version}` : `a draft on ${name}`}, program{' '}
+        {made.program_version}
+      </p>
     </div>
   )
 }

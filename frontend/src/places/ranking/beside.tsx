@@ -1,11 +1,12 @@
 // Several lists side by side: the draft's, and those of kept versions or parked drafts.
 import { useQueries, useQuery } from '@tanstack/react-query'
 import {
-  measured,
-  rankerDifferences,
-  search,
   type Collection,
+  measured,
   type Narrowing,
+  rankerDifferences,
+  type Result,
+  search,
   type SearchAnswer,
 } from '../../api/queries'
 import { Delta } from '../../parts/delta'
@@ -16,7 +17,7 @@ import { MAIN_MEASURE, MEASURED } from '../../shell/use-meter'
 import { besideList, type BesideList } from '../../thinking/beside'
 import { countText, measureText } from '../../thinking/figures'
 import { rankMovement } from '../../thinking/movement'
-import { shownFields, titleOf } from '../../thinking/records'
+import { shownFields, titleOf, type Shown } from '../../thinking/records'
 
 const SHOWN = 20
 
@@ -48,63 +49,107 @@ export function Beside(props: {
     <div className="grid" style={{ gridTemplateColumns: `repeat(${columns.length}, minmax(0, 1fr))` }}>
       {columns.map((column) => (
         <section key={column.entry ?? 'draft'} aria-label={`List of ${column.name}`} className="line-r min-w-0">
-          <div className="line-b h-[74px] overflow-hidden px-3 py-2">
-            <p className="flex items-baseline gap-2">
-              <b className="min-w-0 flex-1 truncate font-semibold">{column.name}</b>
-              {column.entry && (
-                <button
-                  type="button"
-                  aria-label={`Take away the list of ${column.name}`}
-                  className="quiet px-1"
-                  onClick={() => change({ beside: entries.filter((one) => one !== column.entry).join(' ') || null })}
-                >
-                  ×
-                </button>
-              )}
-            </p>
-            <Standing
-              collection={collection}
-              draft={draft}
-              choice={column.list?.choice ?? draft.choice}
-              answer={column.answer}
-            />
-          </div>
+          <ColumnHead column={column} change={change} entries={entries} collection={collection} draft={draft} />
           <ol>
             {(column.answer?.results ?? []).map((result) => {
               const moved = column.entry === null ? null : rankMovement(result.key, result.rank, own)
               return (
-                <li
+                <ColumnRow
                   key={result.key}
-                  aria-current={result.key === props.chosen ? 'true' : undefined}
-                  className={`line-b ${result.key === props.chosen ? 'bg-base-200' : ''}`}
-                >
-                  <button
-                    type="button"
-                    className="flex w-full cursor-pointer items-baseline gap-2 px-3 py-[5px] text-left"
-                    onClick={() => props.onChoose(result.key)}
-                  >
-                    <span className="figure w-[20px] shrink-0 font-semibold">{result.rank}</span>
-                    {props.grades && <GradeRungs grade={props.grades[result.key]} />}
-                    <span className="min-w-0 flex-1 truncate" title={titleOf(shown, result.key, result.field_values)}>
-                      {titleOf(shown, result.key, result.field_values)}
-                    </span>
-                    {column.entry !== null && (
-                      <span className="quiet small">
-                        {moved === null
-                          ? 'only here'
-                          : moved === 0
-                            ? '·'
-                            : `${moved > 0 ? '↑' : '↓'}${Math.abs(moved)}`}
-                      </span>
-                    )}
-                  </button>
-                </li>
+                  result={result}
+                  chosen={props.chosen}
+                  onChoose={props.onChoose}
+                  grades={props.grades}
+                  shown={shown}
+                  column={column}
+                  moved={moved}
+                />
               )
             })}
           </ol>
         </section>
       ))}
     </div>
+  )
+}
+
+function ColumnHead({
+  column,
+  change,
+  entries,
+  collection,
+  draft,
+}: {
+  column: { entry: string | null; name: string; answer: SearchAnswer | undefined; list: BesideList | null }
+  change: ReturnType<typeof useAddress>['change']
+  entries: string[]
+  collection: Collection
+  draft: Draft
+}) {
+  return (
+    <div className="line-b h-[74px] overflow-hidden px-3 py-2">
+      <p className="flex items-baseline gap-2">
+        <b className="min-w-0 flex-1 truncate font-semibold">{column.name}</b>
+        {column.entry && (
+          <button
+            type="button"
+            aria-label={`Take away the list of ${column.name}`}
+            className="quiet px-1"
+            onClick={() => change({ beside: entries.filter((one) => one !== column.entry).join(' ') || null })}
+          >
+            ×
+          </button>
+        )}
+      </p>
+      <Standing
+        collection={collection}
+        draft={draft}
+        choice={column.list?.choice ?? draft.choice}
+        answer={column.answer}
+      />
+    </div>
+  )
+}
+
+function ColumnRow({
+  result,
+  chosen,
+  onChoose,
+  grades,
+  shown,
+  column,
+  moved,
+}: {
+  result: Result
+  chosen: string | null
+  onChoose: (key: string) => void
+  grades: Record<string, number> | null
+  shown: Shown
+  column: { entry: string | null; name: string; answer: SearchAnswer | undefined; list: BesideList | null }
+  moved: number | null
+}) {
+  return (
+    <li
+      aria-current={result.key === chosen ? 'true' : undefined}
+      className={`line-b ${result.key === chosen ? 'bg-base-200' : ''}`}
+    >
+      <button
+        type="button"
+        className="flex w-full cursor-pointer items-baseline gap-2 px-3 py-[5px] text-left"
+        onClick={() => onChoose(result.key)}
+      >
+        <span className="figure w-[20px] shrink-0 font-semibold">{result.rank}</span>
+        {grades && <GradeRungs grade={grades[result.key]} />}
+        <span className="min-w-0 flex-1 truncate" title={titleOf(shown, result.key, result.field_values)}>
+          {titleOf(shown, result.key, result.field_values)}
+        </span>
+        {column.entry !== null && (
+          <span className="quiet small">
+            {moved === null ? 'only here' : moved === 0 ? '·' : `${moved > 0 ? '↑' : '↓'}${Math.abs(moved)}`}
+          </span>
+        )}
+      </button>
+    </li>
   )
 }
 

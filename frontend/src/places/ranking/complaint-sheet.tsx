@@ -10,31 +10,17 @@ import { complaintRequest, WRONGS, type Wrong } from '../../thinking/complaint'
 import type { FilterPart } from '../../thinking/ranker-parts'
 import { useDoing } from '../../shell/use-doing'
 
-export function ComplaintSheet(props: {
-  collection: Collection
-  set: string | null
-  query: string
-  record: string
-  filters: FilterPart[]
-  onClose: () => void
-}) {
+type Complaint = { query: string; record: string; filters: FilterPart[] }
+
+export function ComplaintSheet(props: Complaint & { collection: Collection; set: string | null; onClose: () => void }) {
   const { collection, set, onClose } = props
   const { params } = useAddress()
-  const { busy, problem, act } = useDoing('judging', collection.name)
-  const [wrong, setWrong] = useState<Wrong>('missing')
-  const [record, setRecord] = useState(props.record)
-  const [need, setNeed] = useState('')
-  const [words, setWords] = useState('')
-  const [number, setNumber] = useState(3)
   const [done, setDone] = useState<string | null>(null)
-  const judged = useQuery({ ...judgedSet(collection.name, set ?? ''), enabled: set !== null })
-  const isThere = judged.data?.queries.some((one) => one.query === props.query) ?? false
   useEffect(() => {
     const close = (event: KeyboardEvent) => event.key === 'Escape' && onClose()
     window.addEventListener('keydown', close)
     return () => window.removeEventListener('keydown', close)
   }, [onClose])
-  const input = 'input input-sm w-full border-base-300 bg-transparent'
   return (
     <div className="fixed inset-0 z-20 grid place-items-center bg-base-content/25" onClick={onClose}>
       <div
@@ -51,116 +37,174 @@ export function ComplaintSheet(props: {
             </Link>
           </>
         ) : done !== null ? (
-          <div role="status">
-            <p className="pb-3">
-              Kept as {done} of {set}. Every measurement looks at it from now on.
-            </p>
-            <div className="flex gap-2">
-              <button type="button" className="btn btn-sm btn-primary" autoFocus onClick={onClose}>
-                Back to the list
-              </button>
-              <Link
-                className="btn btn-sm btn-ghost"
-                to={`/${collection.name}/judging${carried(params, { query: done })}`}
-              >
-                Look at the query
-              </Link>
-            </div>
-          </div>
+          <Kept done={done} set={set} onClose={onClose} collection={collection} params={params} />
         ) : (
-          <form
-            onSubmit={async (event) => {
-              event.preventDefault()
-              const kept = await act(() =>
-                complain(
-                  collection.name,
-                  set,
-                  complaintRequest({ query: props.query, need, words, wrong, record, number, filters: props.filters }),
-                ),
-              )
-              if (kept) setDone(kept.query_id)
-            }}
-          >
-            <h2 className="text-lg font-semibold wrap-anywhere">“{props.query}”</h2>
-            <p className="quiet small pb-3">
-              {isThere
-                ? `is a query of ${set} already; what is wrong is added to it as a grade and an expectation`
-                : `becomes a query of ${set}, with what is wrong as a grade and an expectation`}
-            </p>
-            <fieldset className="pb-2">
-              {Object.entries(WRONGS).map(([value, said]) => (
-                <label key={value} className="flex items-center gap-2 py-[3px]">
-                  <input
-                    type="radio"
-                    name="wrong"
-                    autoFocus={value === wrong}
-                    checked={wrong === value}
-                    onChange={() => setWrong(value as Wrong)}
-                  />
-                  {said}
-                </label>
-              ))}
-            </fieldset>
-            {wrong !== 'nothing' && (
-              <div className="grid grid-cols-[minmax(0,1fr)_130px] gap-3 pb-2">
-                <label className="block">
-                  <span className="quiet small block">Key of the record</span>
-                  <input
-                    aria-label="Record of the complaint"
-                    required
-                    className={`${input} font-mono`}
-                    value={record}
-                    onChange={(event) => setRecord(event.target.value)}
-                  />
-                </label>
-                {wrong === 'missing' && (
-                  <label className="block">
-                    <span className="quiet small block">among the first</span>
-                    <input
-                      aria-label="Among the first"
-                      type="number"
-                      min={1}
-                      max={1000}
-                      className={input}
-                      value={number}
-                      onChange={(event) => setNumber(Number(event.target.value))}
-                    />
-                  </label>
-                )}
-              </div>
-            )}
-            <label className="block pb-2">
-              <span className="quiet small block">What the visitor wanted</span>
-              <input
-                aria-label="Need"
-                maxLength={10_000}
-                className={input}
-                value={need}
-                onChange={(event) => setNeed(event.target.value)}
-              />
-            </label>
-            <label className="block pb-4">
-              <span className="quiet small block">The complaint, in whose words it came</span>
-              <input
-                aria-label="Complaint"
-                maxLength={10_000}
-                className={input}
-                value={words}
-                onChange={(event) => setWords(event.target.value)}
-              />
-            </label>
-            <div className="flex gap-2">
-              <button type="submit" className="btn btn-sm btn-primary" disabled={busy || props.query.trim() === ''}>
-                Keep it
-              </button>
-              <button type="button" className="btn btn-sm btn-ghost" onClick={onClose}>
-                Never mind
-              </button>
-            </div>
-            {problem && <ProblemNote error={problem} />}
-          </form>
+          <ComplaintForm about={props} collection={collection} set={set} onKept={setDone} onClose={onClose} />
         )}
       </div>
+    </div>
+  )
+}
+
+const INPUT = 'input input-sm w-full border-base-300 bg-transparent'
+
+function ComplaintForm(props: {
+  about: Complaint
+  collection: Collection
+  set: string
+  onKept: (queryId: string) => void
+  onClose: () => void
+}) {
+  const { collection, set } = props
+  const { query, filters } = props.about
+  const { busy, problem, act } = useDoing('judging', collection.name)
+  const [wrong, setWrong] = useState<Wrong>('missing')
+  const [record, setRecord] = useState(props.about.record)
+  const [need, setNeed] = useState('')
+  const [words, setWords] = useState('')
+  const [number, setNumber] = useState(3)
+  const judged = useQuery(judgedSet(collection.name, set))
+  const isThere = judged.data?.queries.some((one) => one.query === query) ?? false
+  const keep = async () => {
+    const request = complaintRequest({ query, need, words, wrong, record, number, filters })
+    const kept = await act(() => complain(collection.name, set, request))
+    if (kept) props.onKept(kept.query_id)
+  }
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault()
+        void keep()
+      }}
+    >
+      <h2 className="text-lg font-semibold wrap-anywhere">“{query}”</h2>
+      <p className="quiet small pb-3">
+        {isThere
+          ? `is a query of ${set} already; what is wrong is added to it as a grade and an expectation`
+          : `becomes a query of ${set}, with what is wrong as a grade and an expectation`}
+      </p>
+      <WhatIsWrong wrong={wrong} onWrong={setWrong} />
+      {wrong !== 'nothing' && (
+        <WhichRecord record={record} onRecord={setRecord} wrong={wrong} number={number} onNumber={setNumber} />
+      )}
+      <Words name="What the visitor wanted" label="Need" value={need} onChange={setNeed} />
+      <Words name="The complaint, in whose words it came" label="Complaint" value={words} onChange={setWords} />
+      <div className="flex gap-2 pt-2">
+        <button type="submit" className="btn btn-sm btn-primary" disabled={busy || query.trim() === ''}>
+          Keep it
+        </button>
+        <button type="button" className="btn btn-sm btn-ghost" onClick={props.onClose}>
+          Never mind
+        </button>
+      </div>
+      {problem && <ProblemNote error={problem} />}
+    </form>
+  )
+}
+
+function Words(props: { name: string; label: string; value: string; onChange: (words: string) => void }) {
+  return (
+    <label className="block pb-2">
+      <span className="quiet small block">{props.name}</span>
+      <input
+        aria-label={props.label}
+        maxLength={10_000}
+        className={INPUT}
+        value={props.value}
+        onChange={(event) => props.onChange(event.target.value)}
+      />
+    </label>
+  )
+}
+
+function Kept({
+  done,
+  set,
+  onClose,
+  collection,
+  params,
+}: {
+  done: string
+  set: string | null
+  onClose: () => void
+  collection: Collection
+  params: URLSearchParams
+}) {
+  return (
+    <div role="status">
+      <p className="pb-3">
+        Kept as {done} of {set}. Every measurement looks at it from now on.
+      </p>
+      <div className="flex gap-2">
+        <button type="button" className="btn btn-sm btn-primary" autoFocus onClick={onClose}>
+          Back to the list
+        </button>
+        <Link className="btn btn-sm btn-ghost" to={`/${collection.name}/judging${carried(params, { query: done })}`}>
+          Look at the query
+        </Link>
+      </div>
+    </div>
+  )
+}
+
+function WhatIsWrong({ wrong, onWrong }: { wrong: Wrong; onWrong: (to: Wrong) => void }) {
+  return (
+    <fieldset className="pb-2">
+      {Object.entries(WRONGS).map(([value, said]) => (
+        <label key={value} className="flex items-center gap-2 py-[3px]">
+          <input
+            type="radio"
+            name="wrong"
+            autoFocus={value === wrong}
+            checked={wrong === value}
+            onChange={() => onWrong(value as Wrong)}
+          />
+          {said}
+        </label>
+      ))}
+    </fieldset>
+  )
+}
+
+function WhichRecord({
+  record,
+  onRecord,
+  wrong,
+  number,
+  onNumber,
+}: {
+  record: string
+  onRecord: (to: string) => void
+  wrong: Wrong
+  number: number
+  onNumber: (to: number) => void
+}) {
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_130px] gap-3 pb-2">
+      <label className="block">
+        <span className="quiet small block">Key of the record</span>
+        <input
+          aria-label="Record of the complaint"
+          required
+          className={`${INPUT} font-mono`}
+          value={record}
+          onChange={(event) => onRecord(event.target.value)}
+        />
+      </label>
+      {wrong === 'missing' && (
+        <label className="block">
+          <span className="quiet small block">among the first</span>
+          <input
+            aria-label="Among the first"
+            type="number"
+            min={1}
+            max={1000}
+            className={INPUT}
+            value={number}
+            onChange={(event) => onNumber(Number(event.target.value))}
+          />
+        </label>
+      )}
     </div>
   )
 }

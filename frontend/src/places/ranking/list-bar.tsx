@@ -1,6 +1,6 @@
 // What narrows and orders the list beside the query: filters, facets, sorting.
 import { useState } from 'react'
-import type { Collection, SearchAnswer } from '../../api/queries'
+import type { Collection, Filter, SearchAnswer } from '../../api/queries'
 import { countText } from '../../thinking/figures'
 import { filterText, toggledValue, type FilterPart } from '../../thinking/ranker-parts'
 
@@ -22,41 +22,8 @@ export function ListBar(props: {
   const fields = collection.fields.filter((field) => FACETABLE.includes(field.kind) && field.role !== 'key')
   return (
     <div className="line-b small flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-[5px]">
-      <label className="flex items-center gap-1">
-        <span className="quiet">order</span>
-        <select
-          aria-label="Order of the list"
-          className="max-w-[170px] bg-transparent"
-          value={narrowed.sort ?? ''}
-          onChange={(event) => onNarrow({ sort: event.target.value || null })}
-        >
-          <option value="">by relevance</option>
-          {fields.flatMap((field) => [
-            <option key={field.name} value={field.name}>
-              {field.name}, least first
-            </option>,
-            <option key={`-${field.name}`} value={`-${field.name}`}>
-              {field.name}, greatest first
-            </option>,
-          ])}
-        </select>
-      </label>
-      <label className="flex items-center gap-1">
-        <span className="quiet">count</span>
-        <select
-          aria-label="Count the values of a field"
-          className="max-w-[130px] bg-transparent"
-          value=""
-          onChange={(event) =>
-            event.target.value && onNarrow({ facets: [...new Set([...narrowed.facets, event.target.value])] })
-          }
-        >
-          <option value="">a field’s values</option>
-          {fields.map((field) => (
-            <option key={field.name}>{field.name}</option>
-          ))}
-        </select>
-      </label>
+      <Sorting narrowed={narrowed} onNarrow={onNarrow} fields={fields} />
+      <Grouping onNarrow={onNarrow} narrowed={narrowed} fields={fields} />
       <button type="button" className="link" title="Keep this list in sight while you go on (p)" onClick={props.onPark}>
         park this list
       </button>
@@ -72,17 +39,7 @@ export function ListBar(props: {
         </button>
       )}
       {narrowed.filters.map((filter, i) => (
-        <span key={i} className="flex items-center gap-1 border-b border-primary">
-          {filterText(filter)}
-          <button
-            type="button"
-            aria-label={`Drop the filter ${filterText(filter)}`}
-            className="px-1"
-            onClick={() => onNarrow({ filters: narrowed.filters.filter((_, j) => j !== i) })}
-          >
-            ×
-          </button>
-        </span>
+        <FilterSign key={i} filter={filter} onNarrow={onNarrow} narrowed={narrowed} i={i} />
       ))}
       {narrowed.facets.map((field) => (
         <Facet
@@ -95,6 +52,93 @@ export function ListBar(props: {
         />
       ))}
     </div>
+  )
+}
+
+function Sorting({
+  narrowed,
+  onNarrow,
+  fields,
+}: {
+  narrowed: Narrowed
+  onNarrow: (changes: Partial<Narrowed>) => void
+  fields: Collection['fields']
+}) {
+  return (
+    <label className="flex items-center gap-1">
+      <span className="quiet">order</span>
+      <select
+        aria-label="Order of the list"
+        className="max-w-[170px] bg-transparent"
+        value={narrowed.sort ?? ''}
+        onChange={(event) => onNarrow({ sort: event.target.value || null })}
+      >
+        <option value="">by relevance</option>
+        {fields.flatMap((field) => [
+          <option key={field.name} value={field.name}>
+            {field.name}, least first
+          </option>,
+          <option key={`-${field.name}`} value={`-${field.name}`}>
+            {field.name}, greatest first
+          </option>,
+        ])}
+      </select>
+    </label>
+  )
+}
+
+function Grouping({
+  onNarrow,
+  narrowed,
+  fields,
+}: {
+  onNarrow: (changes: Partial<Narrowed>) => void
+  narrowed: Narrowed
+  fields: Collection['fields']
+}) {
+  return (
+    <label className="flex items-center gap-1">
+      <span className="quiet">count</span>
+      <select
+        aria-label="Count the values of a field"
+        className="max-w-[130px] bg-transparent"
+        value=""
+        onChange={(event) =>
+          event.target.value && onNarrow({ facets: [...new Set([...narrowed.facets, event.target.value])] })
+        }
+      >
+        <option value="">a field’s values</option>
+        {fields.map((field) => (
+          <option key={field.name}>{field.name}</option>
+        ))}
+      </select>
+    </label>
+  )
+}
+
+function FilterSign({
+  filter,
+  onNarrow,
+  narrowed,
+  i,
+}: {
+  filter: Filter
+  onNarrow: (changes: Partial<Narrowed>) => void
+  narrowed: Narrowed
+  i: number
+}) {
+  return (
+    <span className="flex items-center gap-1 border-b border-primary">
+      {filterText(filter)}
+      <button
+        type="button"
+        aria-label={`Drop the filter ${filterText(filter)}`}
+        className="px-1"
+        onClick={() => onNarrow({ filters: narrowed.filters.filter((_, j) => j !== i) })}
+      >
+        ×
+      </button>
+    </span>
   )
 }
 

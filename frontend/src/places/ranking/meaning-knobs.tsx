@@ -1,8 +1,8 @@
 // Meaning: which spaces are asked, how their lists and the words' become one, and for which kind of query.
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import type { Collection } from '../../api/queries'
-import { spaces } from '../../api/spaces'
+import type { Collection, RankerDocument } from '../../api/queries'
+import { type Space, spaces } from '../../api/spaces'
 import { spaceShade } from '../../parts/source-bar'
 import { carried, useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
@@ -42,45 +42,17 @@ export function MeaningKnobs({ collection, draft, undo }: { collection: Collecti
         const space = known.data?.find((one) => one.name === use.space)
         const was = old.find((one) => one.space === use.space)
         return (
-          <div key={use.space} className="pb-2">
-            <NumberKnob
-              name={`Weight of space ${use.space}`}
-              label={
-                <span className="flex items-center gap-2 font-semibold">
-                  <span aria-hidden className="h-[11px] w-[11px] shrink-0" style={{ background: spaceShade(i) }} />
-                  {use.space}
-                </span>
-              }
-              value={use.weight ?? 1}
-              was={was?.weight}
-              least={0.01}
-              most={1000}
-              reach={Math.max(5, 2 * (was?.weight ?? 1))}
-              step={0.01}
-              onPreview={(weight) => undo.preview(put(i, { weight }))}
-              onCommit={(weight) => undo.commit(put(i, { weight }))}
-              onSettle={undo.settle}
-            />
-            <div className="small border-l-2 border-base-300 pl-3">
-              {space && !space.model && <p className="loss">It has no vectors yet.</p>}
-              <PartKnobs
-                part="SpaceUse"
-                of={use.space}
-                value={use}
-                was={was}
-                put={(changes) => put(i, changes)}
-                undo={undo}
-                own={['weight']}
-              />
-              <button
-                type="button"
-                className="link"
-                onClick={() => undo.commit({ ...document, spaces: without(used, i) })}
-              >
-                take out
-              </button>
-            </div>
-          </div>
+          <SpaceKnobs
+            key={use.space}
+            use={use}
+            i={i}
+            was={was}
+            undo={undo}
+            put={put}
+            space={space}
+            document={document}
+            used={used}
+          />
         )
       })}
       {free.length > 0 && (
@@ -115,5 +87,63 @@ export function MeaningKnobs({ collection, draft, undo }: { collection: Collecti
         </>
       )}
     </>
+  )
+}
+
+function SpaceKnobs({
+  use,
+  i,
+  was,
+  undo,
+  put,
+  space,
+  document,
+  used,
+}: {
+  use: SpaceUse
+  i: number
+  was: undefined | SpaceUse
+  undo: Undo
+  put: (i: number, changes: Partial<SpaceUse>) => RankerDocument
+  space: undefined | Space
+  document: RankerDocument
+  used: SpaceUse[]
+}) {
+  return (
+    <div className="pb-2">
+      <NumberKnob
+        name={`Weight of space ${use.space}`}
+        label={
+          <span className="flex items-center gap-2 font-semibold">
+            <span aria-hidden className="h-[11px] w-[11px] shrink-0" style={{ background: spaceShade(i) }} />
+            {use.space}
+          </span>
+        }
+        value={use.weight ?? 1}
+        was={was?.weight}
+        least={0.01}
+        most={1000}
+        reach={Math.max(5, 2 * (was?.weight ?? 1))}
+        step={0.01}
+        onPreview={(weight) => undo.preview(put(i, { weight }))}
+        onCommit={(weight) => undo.commit(put(i, { weight }))}
+        onSettle={undo.settle}
+      />
+      <div className="small border-l-2 border-base-300 pl-3">
+        {space && !space.model && <p className="loss">It has no vectors yet.</p>}
+        <PartKnobs
+          part="SpaceUse"
+          of={use.space}
+          value={use}
+          was={was}
+          put={(changes) => put(i, changes)}
+          undo={undo}
+          own={['weight']}
+        />
+        <button type="button" className="link" onClick={() => undo.commit({ ...document, spaces: without(used, i) })}>
+          take out
+        </button>
+      </div>
+    </div>
   )
 }

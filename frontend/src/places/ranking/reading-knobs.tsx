@@ -1,5 +1,6 @@
 // One reading's knobs: its weight in sight, everything else a click away.
 import { useState } from 'react'
+import type { RankerDocument } from '../../api/queries'
 import { readingShade } from '../../parts/source-bar'
 import { chainText } from '../../thinking/draft'
 import { knob, reachOf, stepOf } from '../../thinking/knobs'
@@ -57,51 +58,81 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
         {chainText(reading.chain)}
       </p>
       {open && (
-        <div className="small mt-1 border-l-2 border-base-300 pl-3">
+        <Inside
+          reading={reading}
+          was={was}
+          changed={changed}
+          undo={undo}
+          onOpenChains={props.onOpenChains}
+          draft={draft}
+          i={i}
+        />
+      )}
+    </div>
+  )
+}
+
+function Inside({
+  reading,
+  was,
+  changed,
+  undo,
+  onOpenChains,
+  draft,
+  i,
+}: {
+  reading: Reading
+  was: undefined | Reading
+  changed: (changes: Partial<Reading>) => RankerDocument
+  undo: Undo
+  onOpenChains: () => void
+  draft: Draft
+  i: number
+}) {
+  return (
+    <div className="small mt-1 border-l-2 border-base-300 pl-3">
+      <PartKnobs
+        part="Reading"
+        of={reading.field}
+        value={reading}
+        was={was}
+        put={(changes) => changed(changes)}
+        undo={undo}
+        own={['weight']}
+      />
+      <Switch
+        name="nearness"
+        on={reading.nearness !== null && reading.nearness !== undefined}
+        moved={was !== undefined && JSON.stringify(was.nearness) !== JSON.stringify(reading.nearness)}
+        title={knob('Reading', 'nearness').says}
+        onTurn={(on) => undo.commit(changed({ nearness: on ? NEARNESS : null }))}
+      />
+      {reading.nearness && (
+        <div className="border-l-2 border-base-300 pl-3">
           <PartKnobs
-            part="Reading"
-            of={reading.field}
-            value={reading}
-            was={was}
-            put={(changes) => changed(changes)}
+            part="Nearness"
+            of={`nearness in ${reading.field}`}
+            value={reading.nearness}
+            was={was?.nearness ?? undefined}
+            put={(changes) => changed({ nearness: { ...NEARNESS, ...reading.nearness, ...changes } })}
             undo={undo}
-            own={['weight']}
           />
-          <Switch
-            name="nearness"
-            on={reading.nearness !== null && reading.nearness !== undefined}
-            moved={was !== undefined && JSON.stringify(was.nearness) !== JSON.stringify(reading.nearness)}
-            title={knob('Reading', 'nearness').says}
-            onTurn={(on) => undo.commit(changed({ nearness: on ? NEARNESS : null }))}
-          />
-          {reading.nearness && (
-            <div className="border-l-2 border-base-300 pl-3">
-              <PartKnobs
-                part="Nearness"
-                of={`nearness in ${reading.field}`}
-                value={reading.nearness}
-                was={was?.nearness ?? undefined}
-                put={(changes) => changed({ nearness: { ...NEARNESS, ...reading.nearness, ...changes } })}
-                undo={undo}
-              />
-            </div>
-          )}
-          <div className="flex justify-between pt-1">
-            <button type="button" className="link" onClick={props.onOpenChains}>
-              open its chain
-            </button>
-            {draft.document.readings.length > 1 && (
-              <button
-                type="button"
-                className="link"
-                onClick={() => undo.commit({ ...draft.document, readings: without(draft.document.readings, i) })}
-              >
-                take it out
-              </button>
-            )}
-          </div>
         </div>
       )}
+      <div className="flex justify-between pt-1">
+        <button type="button" className="link" onClick={onOpenChains}>
+          open its chain
+        </button>
+        {draft.document.readings.length > 1 && (
+          <button
+            type="button"
+            className="link"
+            onClick={() => undo.commit({ ...draft.document, readings: without(draft.document.readings, i) })}
+          >
+            take it out
+          </button>
+        )}
+      </div>
     </div>
   )
 }

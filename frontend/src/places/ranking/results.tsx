@@ -44,47 +44,9 @@ export function Results(props: {
   const longest = Math.max(...answer.results.map((result) => result.score), 0) || 1
   return (
     <>
-      <div className="line-b sticky top-0 z-10 flex items-baseline gap-4 bg-base-100 px-4 py-2">
-        <span>
-          <b className="font-semibold">{countText(answer.matched)}</b>{' '}
-          <span className="quiet">found in {elapsedText(answer.elapsed_ms)}</span>
-        </span>
-        <span className="quiet small min-w-0 flex-1 truncate" title={judged?.need ?? terms.join(' ')}>
-          {judged ? (
-            judged.need
-          ) : answer.read_as ? (
-            <>read as {answer.read_as}</>
-          ) : terms.length > 0 ? (
-            <>
-              read as{' '}
-              {terms
-                .slice(0, 12)
-                .map((term) => `“${term}”`)
-                .join(' ')}
-            </>
-          ) : (
-            'no word of it is left to look for'
-          )}
-        </span>
-        <span className="quiet small">score</span>
-      </div>
+      <ListHead answer={answer} judged={judged} terms={terms} />
       {(answer.notes.length > 0 || answer.rules.length > 0 || answer.filters.length > 0 || answer.kind !== null) && (
-        <ul className="line-b small px-4 py-[5px]" aria-label="How the query was read">
-          {answer.notes.map((note) => (
-            <li key={note}>{note}</li>
-          ))}
-          {answer.filters.map((filter) => (
-            <li key={filter}>A rule made a filter of it: {filter}.</li>
-          ))}
-          {answer.kind !== null && (
-            <li className="quiet">A query of the kind “{answer.kind}”, with a blend of its own.</li>
-          )}
-          {answer.rules.map((rule) => (
-            <li key={rule.number} className="quiet">
-              Rule {rule.number + 1} was at work{rule.reason ? `: ${rule.reason}` : ''}.
-            </li>
-          ))}
-        </ul>
+        <HowRead answer={answer} />
       )}
       {answer.results.length === 0 && (
         <NothingFound terms={terms} judged={judged !== null} asked={answer.read_as} filtered={props.filtered} />
@@ -108,45 +70,131 @@ export function Results(props: {
           />
         ))}
       </ol>
-      {gone.length > 0 && (
-        <section aria-label="Gone from this page" className="line-b small px-4 py-2">
-          <h3 className="quiet">Of the baseline’s first {props.page}, no longer here</h3>
-          <ul>
-            {gone.map((result) => (
-              <li key={result.key} className="flex items-baseline gap-2">
-                <span className="figure w-[22px]">{result.rank}</span>
-                {judged && <GradeRungs grade={judged.grades[result.key]} />}
-                <span className="min-w-0 truncate">{titleOf(shown, result.key, result.field_values)}</span>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      {gone.length > 0 && <GoneRows page={props.page} gone={gone} judged={judged} shown={shown} />}
       {(answer.rows > answer.results.length || props.skip > 0) && (
-        <p className="small flex items-baseline gap-4 px-4 py-3">
-          <span className="quiet">
-            {countText(props.skip + 1)} to {countText(props.skip + answer.results.length)} of {countText(answer.rows)}
-            {answer.rows !== answer.matched && ` rows, ${countText(answer.matched)} records`}
-          </span>
-          <button
-            type="button"
-            className="link disabled:opacity-40"
-            disabled={props.skip === 0}
-            onClick={() => props.onSkip(Math.max(0, props.skip - props.page))}
-          >
-            before
-          </button>
-          <button
-            type="button"
-            className="link disabled:opacity-40"
-            disabled={props.skip + answer.results.length >= answer.rows}
-            onClick={() => props.onSkip(props.skip + props.page)}
-          >
-            next
-          </button>
-        </p>
+        <Pages skip={props.skip} answer={answer} onSkip={props.onSkip} page={props.page} />
       )}
     </>
+  )
+}
+
+function ListHead({
+  answer,
+  judged,
+  terms,
+}: {
+  answer: SearchAnswer
+  judged: JudgedSet['queries'][number] | null
+  terms: string[]
+}) {
+  return (
+    <div className="line-b sticky top-0 z-10 flex items-baseline gap-4 bg-base-100 px-4 py-2">
+      <span>
+        <b className="font-semibold">{countText(answer.matched)}</b>{' '}
+        <span className="quiet">found in {elapsedText(answer.elapsed_ms)}</span>
+      </span>
+      <span className="quiet small min-w-0 flex-1 truncate" title={judged?.need ?? terms.join(' ')}>
+        {judged ? (
+          judged.need
+        ) : answer.read_as ? (
+          <>read as {answer.read_as}</>
+        ) : terms.length > 0 ? (
+          <>
+            read as{' '}
+            {terms
+              .slice(0, 12)
+              .map((term) => `“${term}”`)
+              .join(' ')}
+          </>
+        ) : (
+          'no word of it is left to look for'
+        )}
+      </span>
+      <span className="quiet small">score</span>
+    </div>
+  )
+}
+
+function HowRead({ answer }: { answer: SearchAnswer }) {
+  return (
+    <ul className="line-b small px-4 py-[5px]" aria-label="How the query was read">
+      {answer.notes.map((note) => (
+        <li key={note}>{note}</li>
+      ))}
+      {answer.filters.map((filter) => (
+        <li key={filter}>A rule made a filter of it: {filter}.</li>
+      ))}
+      {answer.kind !== null && <li className="quiet">A query of the kind “{answer.kind}”, with a blend of its own.</li>}
+      {answer.rules.map((rule) => (
+        <li key={rule.number} className="quiet">
+          Rule {rule.number + 1} was at work{rule.reason ? `: ${rule.reason}` : ''}.
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+function GoneRows({
+  page,
+  gone,
+  judged,
+  shown,
+}: {
+  page: number
+  gone: Result[]
+  judged: JudgedSet['queries'][number] | null
+  shown: Shown
+}) {
+  return (
+    <section aria-label="Gone from this page" className="line-b small px-4 py-2">
+      <h3 className="quiet">Of the baseline’s first {page}, no longer here</h3>
+      <ul>
+        {gone.map((result) => (
+          <li key={result.key} className="flex items-baseline gap-2">
+            <span className="figure w-[22px]">{result.rank}</span>
+            {judged && <GradeRungs grade={judged.grades[result.key]} />}
+            <span className="min-w-0 truncate">{titleOf(shown, result.key, result.field_values)}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function Pages({
+  skip,
+  answer,
+  onSkip,
+  page,
+}: {
+  skip: number
+  answer: SearchAnswer
+  onSkip: (skip: number) => void
+  page: number
+}) {
+  return (
+    <p className="small flex items-baseline gap-4 px-4 py-3">
+      <span className="quiet">
+        {countText(skip + 1)} to {countText(skip + answer.results.length)} of {countText(answer.rows)}
+        {answer.rows !== answer.matched && ` rows, ${countText(answer.matched)} records`}
+      </span>
+      <button
+        type="button"
+        className="link disabled:opacity-40"
+        disabled={skip === 0}
+        onClick={() => onSkip(Math.max(0, skip - page))}
+      >
+        before
+      </button>
+      <button
+        type="button"
+        className="link disabled:opacity-40"
+        disabled={skip + answer.results.length >= answer.rows}
+        onClick={() => onSkip(skip + page)}
+      >
+        next
+      </button>
+    </p>
   )
 }
 

@@ -144,16 +144,7 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
         value={reason}
         onChange={(event) => setReason(event.target.value)}
       />
-      <label className="flex justify-between">
-        until
-        <input
-          aria-label="Until"
-          type="date"
-          className="border-b border-base-300 bg-transparent"
-          value={until}
-          onChange={(event) => setUntil(event.target.value)}
-        />
-      </label>
+      <UntilWhen until={until} onUntil={setUntil} />
       <div className="flex gap-2 pt-1">
         <button type="submit" className="btn btn-xs btn-primary">
           Add it to the draft
@@ -163,6 +154,21 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
         </button>
       </div>
     </form>
+  )
+}
+
+function UntilWhen({ until, onUntil }: { until: string; onUntil: (to: string) => void }) {
+  return (
+    <label className="flex justify-between">
+      until
+      <input
+        aria-label="Until"
+        type="date"
+        className="border-b border-base-300 bg-transparent"
+        value={until}
+        onChange={(event) => onUntil(event.target.value)}
+      />
+    </label>
   )
 }
 

@@ -1,5 +1,5 @@
 // Signals: numbers known of a record before any query.
-import type { Collection } from '../../api/queries'
+import type { Collection, RankerDocument } from '../../api/queries'
 import type { Draft } from '../../shell/use-draft'
 import { sourceShade } from '../../parts/source-bar'
 import { newSignal, replaced, without, type Signal } from '../../thinking/ranker-parts'
@@ -22,61 +22,17 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
   return (
     <>
       {signals.map((signal, i) => (
-        <div key={i} className="pb-3">
-          <NumberKnob
-            name={`Weight of signal ${signal.field}`}
-            label={
-              <span className="flex items-center gap-2 font-semibold">
-                <span
-                  aria-hidden
-                  className="h-[11px] w-[11px] shrink-0 border border-base-300"
-                  style={{ background: sourceShade({ kind: 'signal', number: i }) }}
-                />
-                {signal.field}
-              </span>
-            }
-            value={signal.weight ?? 1}
-            was={old.length === signals.length ? old[i]?.weight : undefined}
-            least={-1_000_000}
-            reachDown={Math.min(0, 2 * (signal.weight ?? 1))}
-            most={1_000_000}
-            reach={Math.max(5, 2 * (old[i]?.weight ?? 1))}
-            step={0.1}
-            onPreview={(weight) => undo.preview(put(i, { weight }))}
-            onCommit={(weight) => undo.commit(put(i, { weight }))}
-            onSettle={undo.settle}
-          />
-          <div className="small border-l-2 border-base-300 pl-3">
-            <PartKnobs
-              part="Signal"
-              of={signal.field}
-              value={signal}
-              was={old.length === signals.length ? old[i] : undefined}
-              put={(changes) => put(i, changes)}
-              undo={undo}
-              own={['weight']}
-            />
-            {knob('Signal', 'scale').where?.says.includes(signal.shape) && (
-              <p className="quiet">{scaleText(signal.shape, isDate(signal.field))}</p>
-            )}
-            {FRESH.includes(signal.shape) && (
-              <TextKnob
-                name={`Now, for ${signal.field}`}
-                placeholder="now: the latest of all records"
-                value={signal.now === null || signal.now === undefined ? '' : String(signal.now)}
-                fits={(text) => text.trim() === '' || /^\d{4}(-\d\d){0,2}$|^-?\d+(\.\d+)?$/.test(text.trim())}
-                onText={(text) => undo.commit(put(i, { now: nowOf(text, isDate(signal.field)) }))}
-              />
-            )}
-            <button
-              type="button"
-              className="link"
-              onClick={() => undo.commit({ ...document, signals: without(signals, i) })}
-            >
-              take it out
-            </button>
-          </div>
-        </div>
+        <OneSignal
+          key={i}
+          signal={signal}
+          i={i}
+          old={old}
+          signals={signals}
+          undo={undo}
+          put={put}
+          isDate={isDate}
+          document={document}
+        />
       ))}
       {fields.length === 0 ? (
         <p className="quiet small">No field of this collection holds numbers, dates or flags.</p>
@@ -89,6 +45,84 @@ export function SignalKnobs({ collection, draft, undo }: { collection: Collectio
         />
       )}
     </>
+  )
+}
+
+function OneSignal({
+  signal,
+  i,
+  old,
+  signals,
+  undo,
+  put,
+  isDate,
+  document,
+}: {
+  signal: Signal
+  i: number
+  old: Signal[]
+  signals: Signal[]
+  undo: Undo
+  put: (i: number, changes: Partial<Signal>) => RankerDocument
+  isDate: (name: string) => boolean
+  document: RankerDocument
+}) {
+  return (
+    <div className="pb-3">
+      <NumberKnob
+        name={`Weight of signal ${signal.field}`}
+        label={
+          <span className="flex items-center gap-2 font-semibold">
+            <span
+              aria-hidden
+              className="h-[11px] w-[11px] shrink-0 border border-base-300"
+              style={{ background: sourceShade({ kind: 'signal', number: i }) }}
+            />
+            {signal.field}
+          </span>
+        }
+        value={signal.weight ?? 1}
+        was={old.length === signals.length ? old[i]?.weight : undefined}
+        least={-1_000_000}
+        reachDown={Math.min(0, 2 * (signal.weight ?? 1))}
+        most={1_000_000}
+        reach={Math.max(5, 2 * (old[i]?.weight ?? 1))}
+        step={0.1}
+        onPreview={(weight) => undo.preview(put(i, { weight }))}
+        onCommit={(weight) => undo.commit(put(i, { weight }))}
+        onSettle={undo.settle}
+      />
+      <div className="small border-l-2 border-base-300 pl-3">
+        <PartKnobs
+          part="Signal"
+          of={signal.field}
+          value={signal}
+          was={old.length === signals.length ? old[i] : undefined}
+          put={(changes) => put(i, changes)}
+          undo={undo}
+          own={['weight']}
+        />
+        {knob('Signal', 'scale').where?.says.includes(signal.shape) && (
+          <p className="quiet">{scaleText(signal.shape, isDate(signal.field))}</p>
+        )}
+        {FRESH.includes(signal.shape) && (
+          <TextKnob
+            name={`Now, for ${signal.field}`}
+            placeholder="now: the latest of all records"
+            value={signal.now === null || signal.now === undefined ? '' : String(signal.now)}
+            fits={(text) => text.trim() === '' || /^\d{4}(-\d\d){0,2}$|^-?\d+(\.\d+)?$/.test(text.trim())}
+            onText={(text) => undo.commit(put(i, { now: nowOf(text, isDate(signal.field)) }))}
+          />
+        )}
+        <button
+          type="button"
+          className="link"
+          onClick={() => undo.commit({ ...document, signals: without(signals, i) })}
+        >
+          take it out
+        </button>
+      </div>
+    </div>
   )
 }
 

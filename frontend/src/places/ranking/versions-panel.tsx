@@ -72,16 +72,7 @@ function Version({
       aria-label={`${ranker.name} ${ranker.version}`}
       aria-current={isBaseline ? 'true' : undefined}
     >
-      <p className="flex items-baseline gap-2">
-        <b className="font-semibold">
-          {ranker.name} {ranker.version}
-        </b>
-        <span className="quiet small flex-1" title={ranker.created_at}>
-          {ranker.created_at.slice(0, 16).replace('T', ' ')}
-        </span>
-        {value !== undefined && <span className="figure">{measureText(value)}</span>}
-        {value !== undefined && was !== undefined && before && <Delta value={value - was} />}
-      </p>
+      <VersionHead ranker={ranker} value={value} was={was} before={before} />
       {before ? (
         <p className="small wrap-anywhere">{changes.data?.differences.join('; ') ?? ''}</p>
       ) : (
@@ -90,32 +81,73 @@ function Version({
       {ranker.note && ranker.note !== changes.data?.differences.join('; ') && (
         <p className="small wrap-anywhere">“{ranker.note}”</p>
       )}
-      <p className="small flex gap-3 pt-1">
-        {isBaseline ? (
-          <span className="font-semibold text-primary">baseline</span>
-        ) : (
-          <button type="button" className="link" onClick={() => change({ ranker: name, ...BASELINE_PARAMS })}>
-            set as baseline
-          </button>
-        )}
-        {beside.includes(name) ? (
-          <button
-            type="button"
-            className="link"
-            onClick={() => change({ beside: beside.filter((one) => one !== name).join(' ') || null })}
-          >
-            take from beside
-          </button>
-        ) : (
-          <button
-            type="button"
-            className="link"
-            onClick={() => change({ beside: [...beside, name].slice(-3).join(' ') })}
-          >
-            put its list beside
-          </button>
-        )}
-      </p>
+      <Deeds isBaseline={isBaseline} change={change} name={name} beside={beside} />
     </li>
+  )
+}
+
+function VersionHead({
+  ranker,
+  value,
+  was,
+  before,
+}: {
+  ranker: Ranker
+  value: number | undefined
+  was: number | undefined
+  before: Ranker | null
+}) {
+  return (
+    <p className="flex items-baseline gap-2">
+      <b className="font-semibold">
+        {ranker.name} {ranker.version}
+      </b>
+      <span className="quiet small flex-1" title={ranker.created_at}>
+        {ranker.created_at.slice(0, 16).replace('T', ' ')}
+      </span>
+      {value !== undefined && <span className="figure">{measureText(value)}</span>}
+      {value !== undefined && was !== undefined && before && <Delta value={value - was} />}
+    </p>
+  )
+}
+
+function Deeds({
+  isBaseline,
+  change,
+  name,
+  beside,
+}: {
+  isBaseline: boolean
+  change: ReturnType<typeof useAddress>['change']
+  name: string
+  beside: string[]
+}) {
+  return (
+    <p className="small flex gap-3 pt-1">
+      {isBaseline ? (
+        <span className="font-semibold text-primary">baseline</span>
+      ) : (
+        <button type="button" className="link" onClick={() => change({ ranker: name, ...BASELINE_PARAMS })}>
+          set as baseline
+        </button>
+      )}
+      {beside.includes(name) ? (
+        <button
+          type="button"
+          className="link"
+          onClick={() => change({ beside: beside.filter((one) => one !== name).join(' ') || null })}
+        >
+          take from beside
+        </button>
+      ) : (
+        <button
+          type="button"
+          className="link"
+          onClick={() => change({ beside: [...beside, name].slice(-3).join(' ') })}
+        >
+          put its list beside
+        </button>
+      )}
+    </p>
   )
 }

@@ -76,79 +76,14 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
           </li>
         ))}
       </ul>
-      {answer.suggestions.length > 0 && (
-        <section aria-label="Knobs that would bring it in" className="line-t py-2">
-          <h3 className="heading quiet pb-1">Would bring it in</h3>
-          <ul>
-            {answer.suggestions.map((one) => (
-              <li key={one.words} className="flex items-baseline gap-2 py-[3px]">
-                <span className="min-w-0 flex-1 wrap-anywhere">{one.words}</span>
-                <span className="quiet small whitespace-nowrap">
-                  {one.rank === null ? 'not tried' : `number ${one.rank}`}
-                </span>
-                <button
-                  type="button"
-                  className="link font-semibold"
-                  aria-label={`Take into the draft: ${one.words}`}
-                  onClick={() => undo.commit(one.document)}
-                >
-                  take
-                </button>
-              </li>
-            ))}
-          </ul>
-          <p className="quiet small pt-1">
-            Those with a number were tried on this query. The judged meter shows what one does to the others.
-          </p>
-        </section>
-      )}
+      {answer.suggestions.length > 0 && <Knobs answer={answer} undo={undo} />}
       {why.rank === null && answer.suggestions.length === 0 && (
         <p className="quiet line-t py-2">
           No single knob brings it in. A word list of synonyms, or another query, might.
         </p>
       )}
       {answer.missing.map((word) => (
-        <section key={word.word} aria-label={`Missing word ${word.word}`} className="line-t py-2">
-          <h3>
-            <span className="quiet">it lacks</span> <b className="font-semibold">{word.word}</b>
-          </h3>
-          <p className="quiet small wrap-anywhere">
-            {word.readings.map(({ field, terms }, i) => (
-              <span key={i} className="mr-2">
-                {field}: <span className="font-mono">{terms.join(' ') || 'nothing left'}</span>
-              </span>
-            ))}
-          </p>
-          {word.near.length > 0 ? (
-            <table className="small mt-1 w-full">
-              <thead>
-                <tr className="quiet">
-                  <th className="text-left font-normal">it has instead</th>
-                  <th className="text-left font-normal">in</th>
-                  <th className="figure font-normal">edits</th>
-                  <th className="figure font-normal" title="share of trigrams">
-                    alike
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {word.near.map((miss, i) => (
-                  <tr key={i}>
-                    <td className="max-w-[110px] truncate font-mono" title={`${miss.said}: ${miss.term}`}>
-                      {miss.said}
-                      {miss.stem && <span className="quiet font-sans"> same stem ({miss.stem})</span>}
-                    </td>
-                    <td className="max-w-[80px] truncate">{miss.field}</td>
-                    <td className="figure">{miss.edits}</td>
-                    <td className="figure">{Math.round(miss.similarity * 100)} %</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          ) : (
-            <p className="quiet small">and nothing like it.</p>
-          )}
-        </section>
+        <MissingWord key={word.word} word={word} />
       ))}
       {(why.rank !== null || why.words.some((word) => word.held)) && (
         <section className="line-t py-2">
@@ -156,5 +91,80 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
         </section>
       )}
     </>
+  )
+}
+
+function Knobs({ answer, undo }: { answer: WhyNotAnswer; undo: Undo }) {
+  return (
+    <section aria-label="Knobs that would bring it in" className="line-t py-2">
+      <h3 className="heading quiet pb-1">Would bring it in</h3>
+      <ul>
+        {answer.suggestions.map((one) => (
+          <li key={one.words} className="flex items-baseline gap-2 py-[3px]">
+            <span className="min-w-0 flex-1 wrap-anywhere">{one.words}</span>
+            <span className="quiet small whitespace-nowrap">
+              {one.rank === null ? 'not tried' : `number ${one.rank}`}
+            </span>
+            <button
+              type="button"
+              className="link font-semibold"
+              aria-label={`Take into the draft: ${one.words}`}
+              onClick={() => undo.commit(one.document)}
+            >
+              take
+            </button>
+          </li>
+        ))}
+      </ul>
+      <p className="quiet small pt-1">
+        Those with a number were tried on this query. The judged meter shows what one does to the others.
+      </p>
+    </section>
+  )
+}
+
+function MissingWord({ word }: { word: WhyNotAnswer['missing'][number] }) {
+  return (
+    <section aria-label={`Missing word ${word.word}`} className="line-t py-2">
+      <h3>
+        <span className="quiet">it lacks</span> <b className="font-semibold">{word.word}</b>
+      </h3>
+      <p className="quiet small wrap-anywhere">
+        {word.readings.map(({ field, terms }, i) => (
+          <span key={i} className="mr-2">
+            {field}: <span className="font-mono">{terms.join(' ') || 'nothing left'}</span>
+          </span>
+        ))}
+      </p>
+      {word.near.length > 0 ? (
+        <table className="small mt-1 w-full">
+          <thead>
+            <tr className="quiet">
+              <th className="text-left font-normal">it has instead</th>
+              <th className="text-left font-normal">in</th>
+              <th className="figure font-normal">edits</th>
+              <th className="figure font-normal" title="share of trigrams">
+                alike
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {word.near.map((miss, i) => (
+              <tr key={i}>
+                <td className="max-w-[110px] truncate font-mono" title={`${miss.said}: ${miss.term}`}>
+                  {miss.said}
+                  {miss.stem && <span className="quiet font-sans"> same stem ({miss.stem})</span>}
+                </td>
+                <td className="max-w-[80px] truncate">{miss.field}</td>
+                <td className="figure">{miss.edits}</td>
+                <td className="figure">{Math.round(miss.similarity * 100)} %</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="quiet small">and nothing like it.</p>
+      )}
+    </section>
   )
 }

@@ -52,21 +52,7 @@ export function DisplayView({ collection }: { collection: Collection }) {
   return (
     <div className="grid h-full grid-cols-[440px_minmax(0,1fr)]">
       <section aria-label="What is shown" className="line-r min-h-0 overflow-y-auto">
-        <div className="line-b flex items-center gap-3 px-4 py-2">
-          <span className="quiet small flex-1">Holds in Ranking and wherever else records are listed.</span>
-          {changed && (
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm font-normal"
-              onClick={() => setDisplay(collection.display)}
-            >
-              Take back
-            </button>
-          )}
-          <button type="button" className="btn btn-primary btn-sm" disabled={!changed || busy} onClick={keep}>
-            Keep
-          </button>
-        </div>
+        <KeepBar changed={changed} onDisplay={setDisplay} collection={collection} busy={busy} onKeep={keep} />
         {problem && <ProblemNote error={problem} />}
         <div className="line-b py-2">
           {choose('title')}
@@ -82,61 +68,15 @@ export function DisplayView({ collection }: { collection: Collection }) {
                 <span className={`truncate ${isShown ? '' : 'quiet'}`} title={name}>
                   {name}
                 </span>
-                <select
-                  aria-label={`How ${name} is shown`}
-                  className={`boxed w-full bg-transparent ${isShown ? '' : 'quiet'}`}
-                  value={length}
-                  onChange={(event) => setDisplay(withLength(display, name, event.target.value as Length))}
-                >
-                  {LENGTHS.map((one) => (
-                    <option key={one} value={one}>
-                      {NAMES[one]}
-                    </option>
-                  ))}
-                </select>
-                <span className="flex justify-end">
-                  {isShown && (
-                    <>
-                      <button
-                        type="button"
-                        aria-label={`${name} earlier`}
-                        className="btn btn-ghost btn-xs px-1.5"
-                        disabled={i === 0}
-                        onClick={() => setDisplay(moved(display, i, -1))}
-                      >
-                        ↑
-                      </button>
-                      <button
-                        type="button"
-                        aria-label={`${name} later`}
-                        className="btn btn-ghost btn-xs px-1.5"
-                        disabled={i >= last}
-                        onClick={() => setDisplay(moved(display, i, 1))}
-                      >
-                        ↓
-                      </button>
-                    </>
-                  )}
-                </span>
+                <HowShown name={name} isShown={isShown} length={length} onDisplay={setDisplay} display={display} />
+                <Movers isShown={isShown} name={name} i={i} onDisplay={setDisplay} display={display} last={last} />
               </li>
             )
           })}
         </ul>
       </section>
       <section aria-label="Records as they will be listed" className="min-h-0 overflow-y-auto">
-        <div className="line-b flex items-center gap-2 px-4 py-2">
-          <span className="quiet small flex-1">Records of the collection as they will be listed</span>
-          {sampleOffsets(collection.records, 8).map((offset, i) => (
-            <button
-              key={offset}
-              type="button"
-              className={`btn btn-ghost btn-xs ${offset === first ? 'font-semibold' : 'font-normal'}`}
-              onClick={() => change({ first: String(offset) })}
-            >
-              {['from the beginning', 'the middle', 'the end'][i]}
-            </button>
-          ))}
-        </div>
+        <Leaf collection={collection} first={first} change={change} />
         {page.isError && <ProblemNote error={page.error} />}
         {page.isPending && <Loading what="records" />}
         <ol>
@@ -147,6 +87,136 @@ export function DisplayView({ collection }: { collection: Collection }) {
           ))}
         </ol>
       </section>
+    </div>
+  )
+}
+
+function KeepBar({
+  changed,
+  onDisplay,
+  collection,
+  busy,
+  onKeep,
+}: {
+  changed: boolean
+  onDisplay: (to: Display) => void
+  collection: Collection
+  busy: boolean
+  onKeep: () => void
+}) {
+  return (
+    <div className="line-b flex items-center gap-3 px-4 py-2">
+      <span className="quiet small flex-1">Holds in Ranking and wherever else records are listed.</span>
+      {changed && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm font-normal"
+          onClick={() => onDisplay(collection.display)}
+        >
+          Take back
+        </button>
+      )}
+      <button type="button" className="btn btn-primary btn-sm" disabled={!changed || busy} onClick={onKeep}>
+        Keep
+      </button>
+    </div>
+  )
+}
+
+function HowShown({
+  name,
+  isShown,
+  length,
+  onDisplay,
+  display,
+}: {
+  name: string
+  isShown: boolean
+  length: Length
+  onDisplay: (to: Display) => void
+  display: Display
+}) {
+  return (
+    <select
+      aria-label={`How ${name} is shown`}
+      className={`boxed w-full bg-transparent ${isShown ? '' : 'quiet'}`}
+      value={length}
+      onChange={(event) => onDisplay(withLength(display, name, event.target.value as Length))}
+    >
+      {LENGTHS.map((one) => (
+        <option key={one} value={one}>
+          {NAMES[one]}
+        </option>
+      ))}
+    </select>
+  )
+}
+
+function Movers({
+  isShown,
+  name,
+  i,
+  onDisplay,
+  display,
+  last,
+}: {
+  isShown: boolean
+  name: string
+  i: number
+  onDisplay: (to: Display) => void
+  display: Display
+  last: number
+}) {
+  return (
+    <span className="flex justify-end">
+      {isShown && (
+        <>
+          <button
+            type="button"
+            aria-label={`${name} earlier`}
+            className="btn btn-ghost btn-xs px-1.5"
+            disabled={i === 0}
+            onClick={() => onDisplay(moved(display, i, -1))}
+          >
+            ↑
+          </button>
+          <button
+            type="button"
+            aria-label={`${name} later`}
+            className="btn btn-ghost btn-xs px-1.5"
+            disabled={i >= last}
+            onClick={() => onDisplay(moved(display, i, 1))}
+          >
+            ↓
+          </button>
+        </>
+      )}
+    </span>
+  )
+}
+
+function Leaf({
+  collection,
+  first,
+  change,
+}: {
+  collection: Collection
+  first: number
+  change: ReturnType<typeof useAddress>['change']
+}) {
+  return (
+    <div className="line-b flex items-center gap-2 px-4 py-2">
+      <span className="quiet small flex-1">Records of the collection as they will be listed</span>
+      {sampleOffsets(collection.records, 8).map((offset, i) => (
+        <button
+          key={offset}
+          type="button"
+          className={`btn btn-ghost btn-xs ${offset === first ? 'font-semibold' : 'font-normal'}`}
+          onClick={() => change({ first: String(offset) })}
+        >
+          {['from the beginning', 'the middle', 'the end'][i]}
+        </button>
+      ))}
     </div>
   )
 }

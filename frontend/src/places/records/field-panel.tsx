@@ -35,96 +35,11 @@ export function FieldPanel(props: {
           Close
         </button>
       </div>
-      <div className="line-b flex gap-6 px-4 py-3">
-        <label className="flex items-baseline gap-2">
-          <span className="quiet small">Kind</span>
-          <select
-            aria-label="Kind"
-            className="boxed low w-[92px] bg-transparent text-[14px]"
-            value={field.kind}
-            onChange={(event) => put({ ...now, kind: event.target.value as Kind })}
-          >
-            {KINDS.map((kind) => (
-              <option key={kind}>{kind}</option>
-            ))}
-          </select>
-        </label>
-        {field.role === 'key' ? (
-          <span className="quiet small self-center">the key of the records</span>
-        ) : (
-          <label className="flex items-baseline gap-2">
-            <span className="quiet small">Role</span>
-            <select
-              aria-label="Role"
-              className="boxed low w-[104px] bg-transparent text-[14px]"
-              value={field.role ?? ''}
-              onChange={(event) => put({ ...now, role: (event.target.value || null) as Role })}
-            >
-              <option value="">none</option>
-              {ROLES.map((role) => (
-                <option key={role}>{role}</option>
-              ))}
-            </select>
-          </label>
-        )}
-      </div>
+      <KindAndRole field={field} put={put} now={now} />
       {problem && <ProblemNote error={problem} />}
-      <div className="line-b px-4 py-3">
-        <Distribution field={profiled} width={388} height={84} />
-        <p className="quiet small pt-1">
-          {shareText(profiled.filled, props.lookedAt)} of the records have a value
-          {profiled.values > profiled.filled && `, ${countText(profiled.values)} values in all`}
-          {profiled.longest > 0 && `; the longest has ${countText(profiled.longest)} characters`}.
-          {profiled.languages.length > 0 &&
-            ` Languages: ${profiled.languages.map((one) => `${one.language} ${countText(one.count)}`).join(', ')}.`}
-        </p>
-      </div>
-      {profiled.oddities.length > 0 && (
-        <section className="line-b px-4 py-3">
-          <h3 className="heading quiet pb-1">Odd characters</h3>
-          {profiled.oddities.map((odd) => (
-            <div key={odd.kind} className="pb-2">
-              <p>
-                <span className="loss font-semibold">{odd.kind}</span> in {countText(odd.count)}{' '}
-                {odd.count === 1 ? 'value' : 'values'}
-              </p>
-              <p className="quiet small">{odd.what}</p>
-              <p className="flex flex-wrap gap-x-3">
-                {odd.keys.map((key) => (
-                  <button
-                    key={key}
-                    type="button"
-                    className="link font-mono text-[13px]"
-                    onClick={() => change({ view: 'browse', key, field: null }, false)}
-                  >
-                    {key}
-                  </button>
-                ))}
-              </p>
-            </div>
-          ))}
-        </section>
-      )}
-      <section className="line-b px-4 py-3">
-        <h3 className="heading quiet pb-1">{(profiled.top[0]?.count ?? 0) > 1 ? 'Commonest values' : 'Some values'}</h3>
-        <ul>
-          {profiled.top.slice(0, (profiled.top[0]?.count ?? 0) > 1 ? 20 : 6).map((top, i) => (
-            <li key={i}>
-              <button
-                type="button"
-                title="Records that hold it"
-                className="flex w-full cursor-pointer items-baseline gap-3 text-left hover:bg-base-200"
-                onClick={() => change({ view: 'browse', words: top.value, in: field.name, field: null }, false)}
-              >
-                <span className="min-w-0 flex-1 truncate">{top.value}</span>
-                {(profiled.top[0]?.count ?? 0) > 1 && (
-                  <span className="figure quiet small">{countText(top.count)}</span>
-                )}
-              </button>
-            </li>
-          ))}
-        </ul>
-      </section>
+      <Fill profiled={profiled} lookedAt={props.lookedAt} />
+      {profiled.oddities.length > 0 && <OddCharacters profiled={profiled} change={change} />}
+      <Examples profiled={profiled} change={change} field={field} />
       {field.kind === 'text' && (
         <PassagesEditor
           collection={collection}
@@ -134,5 +49,126 @@ export function FieldPanel(props: {
         />
       )}
     </aside>
+  )
+}
+
+type Now = { kind: Kind; role: Role; passages: PassageRule | null }
+
+function KindAndRole({ field, put, now }: { field: Collection['fields'][number]; put: (to: Now) => void; now: Now }) {
+  return (
+    <div className="line-b flex gap-6 px-4 py-3">
+      <label className="flex items-baseline gap-2">
+        <span className="quiet small">Kind</span>
+        <select
+          aria-label="Kind"
+          className="boxed low w-[92px] bg-transparent text-[14px]"
+          value={field.kind}
+          onChange={(event) => put({ ...now, kind: event.target.value as Kind })}
+        >
+          {KINDS.map((kind) => (
+            <option key={kind}>{kind}</option>
+          ))}
+        </select>
+      </label>
+      {field.role === 'key' ? (
+        <span className="quiet small self-center">the key of the records</span>
+      ) : (
+        <label className="flex items-baseline gap-2">
+          <span className="quiet small">Role</span>
+          <select
+            aria-label="Role"
+            className="boxed low w-[104px] bg-transparent text-[14px]"
+            value={field.role ?? ''}
+            onChange={(event) => put({ ...now, role: (event.target.value || null) as Role })}
+          >
+            <option value="">none</option>
+            {ROLES.map((role) => (
+              <option key={role}>{role}</option>
+            ))}
+          </select>
+        </label>
+      )}
+    </div>
+  )
+}
+
+function Fill({ profiled, lookedAt }: { profiled: FieldProfile; lookedAt: number }) {
+  return (
+    <div className="line-b px-4 py-3">
+      <Distribution field={profiled} width={388} height={84} />
+      <p className="quiet small pt-1">
+        {shareText(profiled.filled, lookedAt)} of the records have a value
+        {profiled.values > profiled.filled && `, ${countText(profiled.values)} values in all`}
+        {profiled.longest > 0 && `; the longest has ${countText(profiled.longest)} characters`}.
+        {profiled.languages.length > 0 &&
+          ` Languages: ${profiled.languages.map((one) => `${one.language} ${countText(one.count)}`).join(', ')}.`}
+      </p>
+    </div>
+  )
+}
+
+function OddCharacters({
+  profiled,
+  change,
+}: {
+  profiled: FieldProfile
+  change: ReturnType<typeof useAddress>['change']
+}) {
+  return (
+    <section className="line-b px-4 py-3">
+      <h3 className="heading quiet pb-1">Odd characters</h3>
+      {profiled.oddities.map((odd) => (
+        <div key={odd.kind} className="pb-2">
+          <p>
+            <span className="loss font-semibold">{odd.kind}</span> in {countText(odd.count)}{' '}
+            {odd.count === 1 ? 'value' : 'values'}
+          </p>
+          <p className="quiet small">{odd.what}</p>
+          <p className="flex flex-wrap gap-x-3">
+            {odd.keys.map((key) => (
+              <button
+                key={key}
+                type="button"
+                className="link font-mono text-[13px]"
+                onClick={() => change({ view: 'browse', key, field: null }, false)}
+              >
+                {key}
+              </button>
+            ))}
+          </p>
+        </div>
+      ))}
+    </section>
+  )
+}
+
+function Examples({
+  profiled,
+  change,
+  field,
+}: {
+  profiled: FieldProfile
+  change: ReturnType<typeof useAddress>['change']
+  field: Collection['fields'][number]
+}) {
+  return (
+    <section className="line-b px-4 py-3">
+      <h3 className="heading quiet pb-1">{(profiled.top[0]?.count ?? 0) > 1 ? 'Commonest values' : 'Some values'}</h3>
+      <ul>
+        {profiled.top.slice(0, (profiled.top[0]?.count ?? 0) > 1 ? 20 : 6).map((top, i) => (
+          <li key={i}>
+            <button
+              type="button"
+              title="Records that hold it"
+              className="flex w-full cursor-pointer items-baseline gap-3 text-left hover:bg-base-200"
+              onClick={() => change({ view: 'browse', words: top.value, in: field.name, field: null }, false)}
+            >
+              <span className="min-w-0 flex-1 truncate">{top.value}</span>
+              {(profiled.top[0]?.count ?? 0) > 1 && <span className="figure quiet small">{countText(top.count)}</span>}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }

@@ -12,6 +12,7 @@ import { RecordEditor } from './record-editor'
 import { useDoing } from '../../shell/use-doing'
 
 const PARTS = ['Fields', 'Readings', 'Revisions'] as const
+type Part = (typeof PARTS)[number]
 
 export function RecordPanel({ collection, recordKey }: { collection: Collection; recordKey: string }) {
   const { params, change } = useAddress()
@@ -28,47 +29,15 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
     act(() => deleteRecords(collection.name, [recordKey]), { then: () => change({ key: null }), gone: recordKey })
   return (
     <aside aria-label={`Record ${recordKey}`} className="line-l flex min-h-0 flex-col">
-      <div className="line-b px-4 py-2">
-        <div className="flex items-baseline gap-2">
-          <b className="min-w-0 flex-1 truncate font-mono text-[14px] font-semibold">{recordKey}</b>
-          <CopyButton
-            what="Copy the record as JSON"
-            text={() => JSON.stringify(kept.data?.field_values ?? {}, null, 2)}
-          />
-          <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => setEditing(!editing)}>
-            {editing ? 'Leave' : 'Edit'}
-          </button>
-          <button
-            type="button"
-            className="btn btn-ghost btn-xs font-normal"
-            title="It can be restored: Deleted (6)"
-            onClick={remove}
-          >
-            Delete
-          </button>
-          <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => change({ key: null })}>
-            Close
-          </button>
-        </div>
-        {kept.data && (
-          <p className="line-clamp-2 font-semibold wrap-anywhere">
-            {titleOf(shownFields(collection), '', kept.data.field_values)}
-          </p>
-        )}
-        <nav aria-label="Parts of the record" className="flex gap-3 pt-1">
-          {PARTS.map((one) => (
-            <button
-              key={one}
-              type="button"
-              aria-current={one === part ? 'page' : undefined}
-              className={`cursor-pointer ${one === part ? 'border-b-2 border-primary font-semibold' : 'quiet'}`}
-              onClick={() => change({ part: one })}
-            >
-              {one}
-            </button>
-          ))}
-        </nav>
-      </div>
+      <PanelHead
+        collection={collection}
+        recordKey={recordKey}
+        values={kept.data?.field_values ?? null}
+        part={part}
+        editing={editing}
+        onEdit={setEditing}
+        onDelete={remove}
+      />
       <div className="min-h-0 flex-1 overflow-y-auto">
         {kept.isError && <ProblemNote error={kept.error} />}
         {problem && <ProblemNote error={problem} />}
@@ -96,6 +65,64 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
         )}
       </div>
     </aside>
+  )
+}
+
+function PanelHead(props: {
+  collection: Collection
+  recordKey: string
+  values: Record<string, unknown> | null
+  part: Part
+  editing: boolean
+  onEdit: (editing: boolean) => void
+  onDelete: () => void
+}) {
+  const { recordKey, values, part, editing } = props
+  const { change } = useAddress()
+  return (
+    <div className="line-b px-4 py-2">
+      <div className="flex items-baseline gap-2">
+        <b className="min-w-0 flex-1 truncate font-mono text-[14px] font-semibold">{recordKey}</b>
+        <CopyButton what="Copy the record as JSON" text={() => JSON.stringify(values ?? {}, null, 2)} />
+        <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => props.onEdit(!editing)}>
+          {editing ? 'Leave' : 'Edit'}
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs font-normal"
+          title="It can be restored: Deleted (6)"
+          onClick={props.onDelete}
+        >
+          Delete
+        </button>
+        <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => change({ key: null })}>
+          Close
+        </button>
+      </div>
+      {values && (
+        <p className="line-clamp-2 font-semibold wrap-anywhere">{titleOf(shownFields(props.collection), '', values)}</p>
+      )}
+      <Parts part={part} />
+    </div>
+  )
+}
+
+function Parts({ part }: { part: Part }) {
+  const { change } = useAddress()
+  return (
+    <nav aria-label="Parts of the record" className="flex gap-3 pt-1">
+      {PARTS.map((one) => (
+        <button
+          key={one}
+          type="button"
+          aria-current={one === part ? 'page' : undefined}
+          className={`cursor-pointer ${one === part ? 'border-b-2 border-primary font-semibold' : 'quiet'}`}
+          onClick={() => change({ part: one })}
+        >
+          {one}
+        </button>
+      ))}
+    </nav>
   )
 }
 

@@ -67,30 +67,34 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
             {cost.data.price !== null && ` That costs ${cost.data.price.toFixed(2)} ${cost.data.currency}.`}
           </p>
         )}
-        {report && Object.keys(report.faults).length > 0 && (
-          <details className="pt-2">
-            <summary className="cursor-pointer">
-              {countText(report.records - report.whole)} records are not, or not wholly, in the space
-            </summary>
-            <ul className="small pt-1">
-              {Object.entries(report.faults).map(([what, count]) => (
-                <li key={what}>
-                  {countText(count)}: it {what}
-                </li>
-              ))}
-              {report.examples.map((one) => (
-                <li key={one.key} className="quiet">
-                  <code>{one.key}</code> {one.what}
-                </li>
-              ))}
-            </ul>
-          </details>
-        )}
+        {report && Object.keys(report.faults).length > 0 && <WhatItIs report={report} />}
         {[problem, cost.error].map((error, i) => error && <ProblemNote key={i} error={error} />)}
       </section>
       {byFiles && <BringForm collection={collection.name} space={space} />}
       {space.model && !busy && <LookInto collection={collection} space={space} />}
     </>
+  )
+}
+
+function WhatItIs({ report }: { report: NonNullable<Space['report']> }) {
+  return (
+    <details className="pt-2">
+      <summary className="cursor-pointer">
+        {countText(report.records - report.whole)} records are not, or not wholly, in the space
+      </summary>
+      <ul className="small pt-1">
+        {Object.entries(report.faults).map(([what, count]) => (
+          <li key={what}>
+            {countText(count)}: it {what}
+          </li>
+        ))}
+        {report.examples.map((one) => (
+          <li key={one.key} className="quiet">
+            <code>{one.key}</code> {one.what}
+          </li>
+        ))}
+      </ul>
+    </details>
   )
 }
 
