@@ -6,9 +6,9 @@ from typing import Annotated, Any, Final, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.names import FieldName
 
-FieldName = Annotated[str, Field(min_length=1, max_length=200)]
-Length = Literal["line", "short", "whole"]
+ShownLength = Literal["line", "short", "whole"]
 
 _BODIES: Final = ("description", "text", "body", "content", "summary", "abstract")
 _SHOWN_AT_FIRST: Final = 12
@@ -20,7 +20,7 @@ class ShownField(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     field: FieldName
-    length: Length = "line"
+    length: ShownLength = "line"
 
 
 class DisplayDocument(BaseModel):

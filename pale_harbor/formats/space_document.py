@@ -6,8 +6,9 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 
 from pale_harbor.core.vectors import Similarity
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.names import FieldName
 from pale_harbor.formats.passages import PassageDocument
-from pale_harbor.formats.ranker.forms import ChainText, FieldName
+from pale_harbor.formats.ranker.forms import ChainText
 
 PLAIN_CHAIN: Final = "nfkc > words > lower > accents"
 # Secrets stay in the server's environment, and only what is meant for a service can be sent to one.

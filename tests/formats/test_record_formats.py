@@ -285,6 +285,17 @@ def test_a_folder_of_texts_is_a_record_for_each(tmp_path: Path):
     ]
 
 
+def test_of_a_folder_as_many_bytes_are_read_as_its_files_hold(tmp_path: Path):
+    folder = tmp_path / "texts"
+    folder.mkdir()
+    written(folder, "Fog.", "a.txt")
+    written(folder, "Salt, and fog.", "b.txt")
+    source = Source(folder)
+    plan = ImportPlan()
+    read_so_far = [source.bytes_read for _ in format_of(source, plan).rows(source, plan)]
+    assert [*read_so_far, source.bytes_read] == [0, 4, 18]
+
+
 def test_a_zip_is_read_and_never_written_anywhere(tmp_path: Path):
     path = tmp_path / "texts.zip"
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:

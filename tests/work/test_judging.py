@@ -427,6 +427,21 @@ def test_of_queries_made_by_hand_a_share_is_locked_away_by_chance_unless_somebod
     assert locked_of(bench, "by-hand") == before - {"q42"}
 
 
+def test_a_query_that_is_there_already_gets_what_it_lacks_and_the_others_stay(bench: Workbench):
+    make_judged_set(bench, "coast", "by-hand", 0)
+    for text in ("bell", "rope", "salt"):
+        new_query(bench, "coast", "by-hand", SetQuery(query_id="", query=text, tags=["old"]))
+    again = SetQuery(query_id="", query="rope", need="How rope was made.", tags=["new"])
+    assert new_query(bench, "coast", "by-hand", again) == "q2"
+    with bench.pool.connection() as connection:
+        listed = queries_of(connection, kept(bench, "by-hand")[0].id)
+    assert [(one.query_id, one.query, one.need, one.tags) for one in listed] == [
+        ("q1", "bell", "", ["old"]),
+        ("q2", "rope", "How rope was made.", ["old", "new"]),
+        ("q3", "salt", "", ["old"]),
+    ]
+
+
 def test_an_expectation_is_about_a_query_that_is_there(bench: Workbench, judged: str):
     with pytest.raises(NotFound, match='has no query "q9"'):
         expect(bench, "coast", judged, "q9", expectation("nothing"))

@@ -11,7 +11,7 @@ from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.word_lists import ListKind
 from pale_harbor.formats.storable import well_formed
 
-ChainText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=10_000)]
+TypedChain = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=10_000)]
 FieldText = Annotated[str, BeforeValidator(well_formed_text), Field(min_length=1, max_length=200)]
 
 
@@ -44,8 +44,8 @@ class MeetRequest(BaseModel):
     record_off, query_off: numbers of stages, from 0, that are left out for a look.
     """
 
-    record_chain: ChainText
-    query_chain: ChainText
+    record_chain: TypedChain
+    query_chain: TypedChain
     text: FreeText
     query: QueryText
     record_off: list[Annotated[int, Field(ge=0, le=63)]] = []
@@ -100,7 +100,7 @@ class StageInfo(BaseModel):
 
 
 class ChainRequest(BaseModel):
-    notation: ChainText
+    notation: TypedChain
 
 
 class WordListRequest(BaseModel):
@@ -121,8 +121,8 @@ class ConsequencesRequest(BaseModel):
     """judged_set: whose queries are tried too; the first one there is where it is left out."""
 
     field: FieldText
-    record_chain: ChainText
-    query_chain: ChainText
+    record_chain: TypedChain
+    query_chain: TypedChain
     query: QueryText = ""
     judged_set: Annotated[str, Field(max_length=63)] | None = None
 

@@ -14,7 +14,7 @@ from pale_harbor.formats.ranker.document import FilterDocument
 from pale_harbor.work.measuring.measuring import Figures
 
 Id = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
-Key = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=1_000)]
+JudgedKey = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=1_000)]
 Note = Annotated[str, BeforeValidator(kept_text), Field(max_length=10_000)]
 # At least a sign of what is looked for.
 Query = Annotated[str, BeforeValidator(kept_text), Field(max_length=LONGEST_QUERY, pattern=r"\S")]
@@ -88,7 +88,7 @@ class GradeRequest(Strict):
     """A grade that is given outside of any task. grade: None for a pass."""
 
     query_id: Id
-    record_key: Key
+    record_key: JudgedKey
     grade: Grade | None
     judge: Annotated[str, BeforeValidator(kept_text), Field(max_length=200)] = ""
     note: Note = ""
@@ -98,7 +98,7 @@ class GradeRequest(Strict):
 class ExpectationRequest(Strict):
     query_id: Id
     kind: ExpectationKind
-    record_key: Key | None = None
+    record_key: JudgedKey | None = None
     number: Annotated[int, Field(ge=0, le=1_000_000)] | None = None
     note: Note = ""
 
@@ -113,7 +113,7 @@ class ComplaintRequest(Strict):
     query: Query
     need: Note = ""
     complaint: Note = ""
-    record_key: Key | None = None
+    record_key: JudgedKey | None = None
     grade: Grade | None = None
     kind: ExpectationKind | None = None
     number: Annotated[int, Field(ge=0, le=1_000_000)] | None = None
@@ -198,7 +198,7 @@ class TaskRequest(Strict):
 
 class ItemModel(Strict):
     query_id: Id
-    record_key: Key
+    record_key: JudgedKey
 
 
 class CloseRequest(Strict):
@@ -209,21 +209,21 @@ class SettleRequest(Strict):
     """grade: None to leave it to the set's rule again."""
 
     query_id: Id
-    record_key: Key
+    record_key: JudgedKey
     grade: Grade | None
     note: Note = ""
 
 
 class ConfirmRequest(Strict):
     query_id: Id
-    record_key: Key
+    record_key: JudgedKey
 
 
 class SaidModel(Strict):
     """at: when the judge said it, by the judge's clock: what comes late never overwrites what was said later."""
 
     query_id: Id
-    record_key: Key
+    record_key: JudgedKey
     grade: Grade | None
     note: Note = ""
     at: Annotated[AwareDatetime, Field(ge=EARLIEST, le=LATEST)]

@@ -5,8 +5,8 @@ from typing import Annotated
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pale_harbor.api.models import QueryText, RankerChoiceModel, well_formed_text
+from pale_harbor.formats.names import FieldName
 from pale_harbor.formats.ranker.document import FilterDocument
-from pale_harbor.formats.ranker.forms import FieldName
 
 LanguageName = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=200)]
 # Deeper no list is leafed through.
@@ -42,11 +42,11 @@ class SearchRequest(QuestionModel):
     facets: Annotated[list[FacetRequest], Field(max_length=16)] = []
 
 
-Key = Annotated[str, Field(max_length=500)]
+AskedKey = Annotated[str, Field(max_length=500)]
 
 
 class WhyRequest(QuestionModel):
-    key: Key
+    key: AskedKey
 
 
 class DifferencesRequest(BaseModel):

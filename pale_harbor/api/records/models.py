@@ -6,6 +6,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pale_harbor.api.chains.models import TokenModel
 from pale_harbor.api.models import Name, well_formed_text
+from pale_harbor.formats.names import FieldName
 from pale_harbor.formats.passages import PassageDocument
 from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.collections.collections import FieldKind, FieldRole
@@ -13,8 +14,7 @@ from pale_harbor.store.imports.imports import RejectedRow
 from pale_harbor.store.records.records import EarlierRecord, Record
 from pale_harbor.work.records.looking import CutValue
 
-FieldName = Annotated[str, Field(min_length=1, max_length=200)]
-Key = Annotated[str, Field(min_length=1, max_length=500)]
+RecordKey = Annotated[str, Field(min_length=1, max_length=500)]
 
 
 class NameRequest(BaseModel):
@@ -38,11 +38,11 @@ class RecordsRequest(BaseModel):
 
 
 class KeysRequest(BaseModel):
-    keys: Annotated[list[Key], Field(min_length=1, max_length=10_000)]
+    keys: Annotated[list[RecordKey], Field(min_length=1, max_length=10_000)]
 
 
 class RestoreRequest(BaseModel):
-    key: Key
+    key: RecordKey
     ended_revision: int
 
 

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pale_harbor.api.models import QueryText, RankerChoiceModel
-from pale_harbor.api.ranking.models import Key, QuestionModel
+from pale_harbor.api.ranking.models import AskedKey, QuestionModel
 from pale_harbor.formats.ranker.document import FilterDocument
 from pale_harbor.formats.space_document import SpaceDocument, space_document
 from pale_harbor.work.spaces.told import SpaceTold
@@ -49,8 +49,8 @@ class WantedModel(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     text: QueryText = ""
-    liked: Annotated[list[Key], Field(max_length=50)] = []
-    disliked: Annotated[list[Key], Field(max_length=50)] = []
+    liked: Annotated[list[AskedKey], Field(max_length=50)] = []
+    disliked: Annotated[list[AskedKey], Field(max_length=50)] = []
 
 
 class NeighboursRequest(WantedModel):

@@ -6,16 +6,16 @@ from typing import Annotated
 import typer
 
 from pale_harbor.cli.open_workbench import database, workbench
+from pale_harbor.cli.options import SetArgument
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.core.judging import Expectation, ExpectationKind, expectation
 from pale_harbor.errors import BadInput
 
-Set = Annotated[str, typer.Argument(metavar="SET")]
 AmongFirst = Annotated[int | None, typer.Option(min=1, help="The record stands among so many first ones.")]
 Never = Annotated[bool, typer.Option("--never", help="The record is not found.")]
 MoreThan = Annotated[int | None, typer.Option(min=0, help="More records are found than this.")]
 Nothing = Annotated[bool, typer.Option("--nothing", help="Nothing is found.")]
-Record = Annotated[str | None, typer.Option(help="The key of the record.")]
+RecordOption = Annotated[str | None, typer.Option(help="The key of the record.")]
 
 
 def add_to(judged: typer.Typer) -> None:
@@ -27,13 +27,13 @@ def add_to(judged: typer.Typer) -> None:
 
 def expect(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     query_id: str,
     among_first: AmongFirst = None,
     never: Never = False,
     more_than: MoreThan = None,
     nothing: Nothing = False,
-    record: Record = None,
+    record: RecordOption = None,
     note: str = "",
 ) -> None:
     """Adds an expectation, which every measurement checks."""
@@ -45,7 +45,7 @@ def expect(
     print(f"expectation {number} is kept")
 
 
-def expected(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
+def expected(collection: str, judged_set: SetArgument, as_json: AsJson = False) -> None:
     """Lists a set's expectations; whether they hold is told by `measure`."""
     from pale_harbor.store.collections.collections import collection_named
     from pale_harbor.store.judging.expectations import expectations_of
@@ -65,7 +65,7 @@ def expected(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
     )
 
 
-def expect_no_more(collection: str, judged_set: Set, number: int) -> None:
+def expect_no_more(collection: str, judged_set: SetArgument, number: int) -> None:
     """Ends an expectation; earlier revisions still know it."""
     from pale_harbor.work.judging.expecting import expect_no_more as end_expectation
 
@@ -76,13 +76,13 @@ def expect_no_more(collection: str, judged_set: Set, number: int) -> None:
 
 def complain(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     query: str,
     among_first: AmongFirst = None,
     never: Never = False,
     more_than: MoreThan = None,
     nothing: Nothing = False,
-    record: Record = None,
+    record: RecordOption = None,
     need: Annotated[str, typer.Option(help="What the visitor wanted.")] = "",
     words: Annotated[str, typer.Option(help="The complaint, in whose words it came.")] = "",
 ) -> None:

@@ -8,13 +8,13 @@ import typer
 
 from pale_harbor.cli.judging import expecting
 from pale_harbor.cli.open_workbench import database, workbench
+from pale_harbor.cli.options import SetArgument
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of, write_text
 from pale_harbor.core.judging import Settling
 from pale_harbor.errors import BadInput
 
 app = typer.Typer(help="Judged sets: queries and the grades that judges gave.", no_args_is_help=True)
 
-Set = Annotated[str, typer.Argument(metavar="SET")]
 # Of conflicts, and of what went stale.
 SHOWN = 20
 
@@ -27,7 +27,7 @@ def judged() -> None:
 @app.command()
 def load(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     queries: Annotated[Path, typer.Option(help="id<TAB>query lines, JSON Lines or CSV.")],
     grades: Annotated[Path, typer.Option(help="TREC columns, JSON Lines or CSV, with or without judges.")],
     scale: Annotated[str | None, typer.Option(help="What the file's grades are here, such as 0=0,1=1,2=2,4=3.")] = None,
@@ -56,7 +56,7 @@ def load(
 @app.command()
 def make(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     locked_share: Annotated[
         float, typer.Option(min=0, max=0.9, help="Share of new queries that is locked away.")
     ] = 0.2,
@@ -70,7 +70,7 @@ def make(
 
 
 @app.command()
-def drop(collection: str, judged_set: Set) -> None:
+def drop(collection: str, judged_set: SetArgument) -> None:
     """Drops a judged set with all that was judged."""
     from pale_harbor.work.judging.sets import drop_judged_set
 
@@ -112,7 +112,7 @@ def list_sets(collection: str, as_json: AsJson = False) -> None:
 @app.command()
 def export(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     queries: Annotated[Path | None, typer.Option(help="Where the queries go.")] = None,
     grades: Annotated[Path | None, typer.Option(help="Where the judgments go.")] = None,
     form: Annotated[str, typer.Option("--as", help="columns, csv or jsonl. Columns hold settled grades only.")] = "csv",
@@ -133,7 +133,7 @@ def export(
 @app.command()
 def add(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     file: Annotated[str, typer.Argument(help="A query a line, after a tab how often it was asked; - reads the input.")],
     most: Annotated[int | None, typer.Option(min=1, help="Take so many new ones, those asked most often.")] = None,
 ) -> None:
@@ -148,7 +148,7 @@ def add(
 @app.command()
 def rules(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     settling: Annotated[Settling | None, typer.Option(help="How several judges' grades become one.")] = None,
     lock: Annotated[float | None, typer.Option(min=0, max=0.9, help="Lock this share of the queries away.")] = None,
 ) -> None:
@@ -169,7 +169,7 @@ def rules(
 
 
 @app.command()
-def standing(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
+def standing(collection: str, judged_set: SetArgument, as_json: AsJson = False) -> None:
     """Says how far judges agree, where they do not, and what went stale."""
     from pale_harbor.work.judging.standing import standing as standing_of
 
@@ -205,7 +205,7 @@ def standing(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
 @app.command()
 def settle(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     query_id: str,
     record_key: str,
     grade: Annotated[int | None, typer.Option(min=0, max=3, help="Without it the set's rule decides again.")] = None,
@@ -220,7 +220,7 @@ def settle(
 
 
 @app.command()
-def confirm(collection: str, judged_set: Set, query_id: str, record_key: str) -> None:
+def confirm(collection: str, judged_set: SetArgument, query_id: str, record_key: str) -> None:
     """Says that what was judged of a record still holds, although the record changed."""
     from pale_harbor.work.judging.standing import confirm as confirm_judgments
 

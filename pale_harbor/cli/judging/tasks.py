@@ -4,8 +4,8 @@ from typing import Annotated
 
 import typer
 
-from pale_harbor.cli.judging.judged import Set
 from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.options import SetArgument
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.cli.ranking.ranker_choice import ranker_choice
 
@@ -20,7 +20,7 @@ def task() -> None:
 @app.command()
 def make(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     name: str,
     judge: Annotated[list[str], typer.Option(help="Who judges; may be given several times.")],
     ranker: Annotated[list[str] | None, typer.Option(help="NAME or NAME:VERSION; may be given several times.")] = None,
@@ -58,7 +58,7 @@ def make(
 
 
 @app.command("list")
-def list_tasks(collection: str, judged_set: Set, as_json: AsJson = False) -> None:
+def list_tasks(collection: str, judged_set: SetArgument, as_json: AsJson = False) -> None:
     """Lists a set's judging tasks with their links."""
     from pale_harbor.work.judging.tasks import tasks
 
@@ -87,7 +87,7 @@ def list_tasks(collection: str, judged_set: Set, as_json: AsJson = False) -> Non
 @app.command()
 def close(
     collection: str,
-    judged_set: Set,
+    judged_set: SetArgument,
     number: int,
     again: Annotated[bool, typer.Option("--open", help="Open it again.")] = False,
 ) -> None:
@@ -100,7 +100,7 @@ def close(
 
 
 @app.command()
-def drop(collection: str, judged_set: Set, number: int) -> None:
+def drop(collection: str, judged_set: SetArgument, number: int) -> None:
     """Drops a task with its links; what was judged stays."""
     from pale_harbor.work.judging.tasks import change_task
 

@@ -15,6 +15,7 @@ from pale_harbor.cli.measuring.measure_rules import (
     how_of,
 )
 from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.options import SetOption
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.cli.ranking.ranker_choice import ranker_choice
 from pale_harbor.core.measures import Measure, Ties, Unjudged, WithoutRelevant
@@ -24,8 +25,6 @@ from pale_harbor.errors import BadInput
 if TYPE_CHECKING:
     from pale_harbor.work.measuring.compared import RankerSide
     from pale_harbor.work.measuring.measuring import How
-
-SetName = Annotated[str, typer.Option("--set", help="The judged set.")]
 
 
 def add_to(main: typer.Typer) -> None:
@@ -38,7 +37,7 @@ def compare(
         list[str],
         typer.Argument(help="NAME, NAME:VERSION or outside/NAME; the gains of the others on the first are told."),
     ],
-    judged_set: SetName,
+    judged_set: SetOption,
     measure: Annotated[str, typer.Option(help="The measure.")] = "ndcg@10",
     page: Annotated[bool, typer.Option("--page", help="Print the owner's page as Markdown.")] = False,
     ties: TiesRule = Ties.BY_KEY,

@@ -7,12 +7,11 @@ import orjson
 import typer
 
 from pale_harbor.cli.open_workbench import database, workbench
+from pale_harbor.cli.options import SetOption
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
 from pale_harbor.errors import BadInput
 
 app = typer.Typer(help="Rankers that are not ours: run files, and searches asked over HTTP.", no_args_is_help=True)
-
-SetName = Annotated[str, typer.Option("--set", help="The judged set.")]
 
 
 @app.command("list")
@@ -33,7 +32,7 @@ def list_outside(collection: str, as_json: AsJson = False) -> None:
 
 
 @app.command("run")
-def bring(collection: str, name: str, file: str, judged_set: SetName) -> None:
+def bring(collection: str, name: str, file: str, judged_set: SetOption) -> None:
     """Keeps a six-column run file's lists as those of an outside ranker."""
     from pale_harbor.work.measuring.outside import bring_run
 
@@ -66,7 +65,7 @@ def put(
 
 
 @app.command()
-def ask(collection: str, name: str, judged_set: SetName) -> None:
+def ask(collection: str, name: str, judged_set: SetOption) -> None:
     """Asks a service for every query of a judged set, at its pace, and keeps the lists."""
     from pale_harbor.work.measuring.outside import ask_now
 

@@ -16,6 +16,7 @@ from pale_harbor.cli.measuring.measure_rules import (
     how_of,
 )
 from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.options import SetOption
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.cli.ranking.ranker_choice import RankerName, ranker_choice
 from pale_harbor.core.measures import (
@@ -33,7 +34,6 @@ from pale_harbor.core.measures import measured as measured_of
 from pale_harbor.errors import BadInput
 
 Measures = Annotated[str, typer.Option(help="Measures, with commas between them.")]
-SetName = Annotated[str, typer.Option("--set", help="The judged set.")]
 
 USUAL = "ndcg@10,ap,rr,precision@10,recall@100,judged@10"
 
@@ -47,7 +47,7 @@ def add_to(app: typer.Typer) -> None:
 
 def measure(
     collection: str,
-    judged_set: SetName,
+    judged_set: SetOption,
     ranker: RankerName = None,
     measures: Measures = USUAL,
     ties: TiesRule = Ties.BY_KEY,
@@ -82,7 +82,7 @@ def measure(
 
 def run(
     collection: str,
-    judged_set: SetName,
+    judged_set: SetOption,
     out: Annotated[Path, typer.Option(help="The run file to write.")],
     ranker: RankerName = None,
 ) -> None:
@@ -100,7 +100,7 @@ def run(
 
 def runs(
     collection: str,
-    judged_set: SetName,
+    judged_set: SetOption,
     measure_again: Annotated[
         int | None, typer.Option("--measure", help="Measure the run of this number again.")
     ] = None,

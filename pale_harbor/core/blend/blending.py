@@ -5,15 +5,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from pale_harbor.core.blend.fusion import (
-    Blended,
-    IntArray,
-    Listed,
-    filled_up,
-    reciprocal_rank_fusion,
-    reordered,
-    weighted_sum,
-)
+from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.blend.fusion import Blended, Listed, filled_up, reciprocal_rank_fusion, reordered, weighted_sum
 from pale_harbor.core.blend.recipe import Blend, BlendHow
 
 

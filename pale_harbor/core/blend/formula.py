@@ -15,13 +15,11 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import FloatArray
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.core.text.place import Place, place_of
 from pale_harbor.errors import BadInput
-
-FloatArray = NDArray[np.float64]
 
 LONGEST: Final = 2_000
 DEEPEST: Final = 50

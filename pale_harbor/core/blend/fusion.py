@@ -12,14 +12,11 @@ learning methods", 2009; E. Fox and J. Shaw, "Combination of multiple searches",
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import Enum
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 
-IntArray = NDArray[np.integer[Any]]
-FloatArray = NDArray[np.float64]
-
+from pale_harbor.core.arrays import FloatArray, IntArray
 
 _DECIMALS: Final = 12
 

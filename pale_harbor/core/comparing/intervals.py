@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-Floats = NDArray[np.floating[Any]]
+from pale_harbor.core.arrays import Floats
 
 RESAMPLES: Final = 10_000
 LEVEL: Final = 0.95

@@ -5,13 +5,12 @@ alike; with no difference anywhere it is 1.
 """
 
 from collections.abc import Sequence
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy import special
 
-Floats = NDArray[np.floating[Any]]
+from pale_harbor.core.arrays import Floats
 
 FLIPS: Final = 10_000
 # Up to so many differences every way to flip their signs is tried.

@@ -15,7 +15,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-IntArray = NDArray[np.integer[Any]]
+from pale_harbor.core.arrays import IntArray
 
 # So many words before and after count as company.
 WINDOW: Final = 5

@@ -2,18 +2,17 @@
 
 from collections import Counter
 from collections.abc import Sequence
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.consequences.figures import Consequences, Gathered, IndexBytes, StageEffect, WordCount
 from pale_harbor.core.consequences.merges import merges_of
 from pale_harbor.core.text import Chain, TokenTable
 from pale_harbor.core.text.chain import StageRead
 from pale_harbor.core.text.languages import language_of
-
-IntArray = NDArray[np.integer[Any]]
 
 _EMPTY_SHOWN: Final = 20
 _DROPPED_SHOWN: Final = 60

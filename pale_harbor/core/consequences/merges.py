@@ -1,15 +1,13 @@
 """Which different words share one term, and which of them probably should not."""
 
 from collections.abc import Sequence
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.consequences.company import company_of
 from pale_harbor.core.consequences.figures import Merge, WordCount
-
-IntArray = NDArray[np.integer[Any]]
 
 MOST_SHOWN: Final = 40
 _WORDS_SHOWN: Final = 12

@@ -9,7 +9,7 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
-IntArray = NDArray[np.integer[Any]]
+from pale_harbor.core.arrays import IntArray
 
 _PERIOD: Final = re.compile(r"\d{4}(?:-\d{2}){0,2}")
 _DATE: Final = re.compile(r"\d{4}-\d{2}-\d{2}(?!\d)")

@@ -6,15 +6,12 @@
 from collections import Counter
 from collections.abc import Sequence
 from math import floor
-from typing import Any
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.fields.column import FieldColumn
-
-IntArray = NDArray[np.integer[Any]]
 
 
 def facet(parts: Sequence[tuple[FieldColumn, IntArray]], step: float | None = None) -> list[tuple[str, int]]:

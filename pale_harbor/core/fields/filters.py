@@ -7,10 +7,10 @@ from typing import Annotated, Any
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import Mask
 from pale_harbor.core.fields.column import FieldColumn, day_of
 from pale_harbor.core.knobs import Knob, Names
 
-Mask = NDArray[np.bool_]
 _Field = Annotated[str, Knob("field", "the field whose values count", longest=200, names=Names.FIELD)]
 
 

@@ -5,18 +5,16 @@
 
 from collections.abc import Iterable, Sequence
 from itertools import repeat
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.index.vocabulary import vocabulary_of
 from pale_harbor.core.text.chain import Chain
 from pale_harbor.core.text.chain_choice import ChainChoice
-
-IntArray = NDArray[np.integer[Any]]
 
 # No phrase or nearness reaches from one value of a field into the next.
 VALUE_GAP: Final = 100

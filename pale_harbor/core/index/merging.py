@@ -1,16 +1,13 @@
 """Several indexes of one reading become one: the index that one build would have given."""
 
 from collections.abc import Sequence
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.builder import postings_of
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.index.vocabulary import vocabulary_of
-
-IntArray = NDArray[np.integer[Any]]
 
 
 def merged_index(parts: Sequence[tuple[ReadingIndex, IntArray]], record_count: int) -> ReadingIndex:

@@ -4,14 +4,11 @@ Postings are sorted by record id, so that two terms meet in one pass. Never chan
 """
 
 from dataclasses import dataclass, fields
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.vocabulary import Vocabulary
-
-IntArray = NDArray[np.integer[Any]]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

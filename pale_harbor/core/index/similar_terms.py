@@ -13,16 +13,14 @@ measure", 1983.
 # (numba finds the types of kernels itself)
 
 from dataclasses import dataclass
-from typing import Any
 from weakref import WeakKeyDictionary
 
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.vocabulary import Vocabulary
-
-IntArray = NDArray[np.integer[Any]]
 
 # Marks before and after a word: code points that no term begins or ends with.
 _BEFORE, _AFTER = 1, 2

@@ -1,5 +1,5 @@
 """Marking: the letters that matched."""
 
-from pale_harbor.core.marking.stretches import Stretch, marks, merged
+from pale_harbor.core.marking.stretches import marks, merged
 
-__all__ = ["Stretch", "marks", "merged"]
+__all__ = ["marks", "merged"]

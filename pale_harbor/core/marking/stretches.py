@@ -8,8 +8,7 @@ from numpy.typing import NDArray
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.ranking.found import phrase_places, terms_held
 from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading, QueryTerm, TermKind
-
-Stretch = tuple[int, int]
+from pale_harbor.core.stretch import Stretch
 
 
 def marks(query: PreparedQuery, record_ids: Sequence[int]) -> list[dict[str, list[Stretch]]]:

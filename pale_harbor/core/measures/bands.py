@@ -12,12 +12,10 @@ from typing import Any, Final
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import Floats
 from pale_harbor.core.measures.judged_list import HIGHEST_GRADE, RELEVANT_FROM, UNJUDGED, JudgedList
 from pale_harbor.core.measures.measure import TELLS_OF_JUDGMENTS, Measure
-
-Floats = NDArray[np.floating[Any]]
 
 # What a gain grows by from each grade to the next.
 _STEPS: Final = {"ndcg": (1.0, 2.0, 4.0), "ndcg_lin": (1.0, 1.0, 1.0)}

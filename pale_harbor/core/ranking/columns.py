@@ -5,14 +5,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import FloatArray, IntArray
 from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.found import FoundTerm
 from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading
 from pale_harbor.core.ranking.ranker import CombineHow
 from pale_harbor.core.ranking.search import pooled_frequencies
-
-IntArray = NDArray[np.integer[Any]]
-FloatArray = NDArray[np.float64]
 
 
 def score_columns(query: PreparedQuery, record_ids: IntArray) -> FloatArray:

@@ -6,16 +6,12 @@ Demands of words that no reading can look for (stop words, signs) fall away befo
 # pyright: reportMissingParameterType=false, reportUnknownParameterType=false
 # (numba finds the types of kernels itself)
 
-from typing import Any
-
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.ranking.plan import AtLeast, Demand, Each, Holds, No, One
 from pale_harbor.core.ranking.ranker import Need
-
-IntArray = NDArray[np.integer[Any]]
 
 # Steps of a program, each with two arguments.
 _COUNT, _AT_LEAST, _NOT = 0, 1, 2

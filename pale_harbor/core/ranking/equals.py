@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-IntArray = NDArray[np.integer[Any]]
 FieldValue = float | str | None
 
 

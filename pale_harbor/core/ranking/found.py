@@ -15,10 +15,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.reading_index import Postings, ReadingIndex
-
-IntArray = NDArray[np.integer[Any]]
-
 
 # No token covers more positions.
 _WIDEST_SPAN: Final = 1_000

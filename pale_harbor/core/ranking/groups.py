@@ -1,13 +1,10 @@
 """One per group: of the records that share a value only the best is shown, with the count of the others."""
 
-from typing import Any
-
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.ranking.search import Scored
-
-IntArray = NDArray[np.integer[Any]]
 
 
 def best_of_groups(found: Scored, groups: IntArray, order_of_equals: IntArray) -> Scored:

@@ -3,11 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.ranking.bm25 import length_norm
 from pale_harbor.core.ranking.found import FoundTerm
@@ -16,7 +16,6 @@ from pale_harbor.core.ranking.ranker import Reading
 from pale_harbor.core.ranking.sheet import Sheet
 
 Alive = NDArray[np.bool_]
-IntArray = NDArray[np.integer[Any]]
 
 
 @dataclass(frozen=True, slots=True)

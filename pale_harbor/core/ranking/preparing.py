@@ -8,11 +8,11 @@ however the records are spread.
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from math import ceil
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.fields import FieldColumn, Within, passing
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.query import parse_query
@@ -44,7 +44,6 @@ from pale_harbor.core.text.chain import chain_of
 from pale_harbor.core.text.chain_choice import query_chain_of
 from pale_harbor.core.text.tokens import Token
 
-IntArray = NDArray[np.integer[Any]]
 Columns = Callable[[str], FieldColumn]
 
 # Words of a query that are given spelling slack, and pairs that are looked for near each other.

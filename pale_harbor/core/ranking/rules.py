@@ -12,11 +12,10 @@ from typing import Annotated, Final
 from pale_harbor.core.fields import Filter, OneOf, Within
 from pale_harbor.core.knobs import Knob, Names
 from pale_harbor.core.query.words import word_stretches
+from pale_harbor.core.stretch import Stretch
 from pale_harbor.core.text.errors import SlowPattern
 from pale_harbor.core.text.patterns import SafePattern
 from pale_harbor.core.text.word_lists import WordSet
-
-Stretch = tuple[int, int]
 
 
 def _keys(words: str, says: str) -> Knob:

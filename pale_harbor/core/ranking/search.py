@@ -24,6 +24,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import FloatArray, IntArray
 from pale_harbor.core.ranking.bm25 import term_part_in_kernel
 from pale_harbor.core.ranking.demands import keeps, program_of
 from pale_harbor.core.ranking.found import FoundTerm
@@ -33,9 +34,6 @@ from pale_harbor.core.ranking.ranker import CombineHow
 from pale_harbor.core.ranking.selection import select
 from pale_harbor.core.ranking.sheet import Sheet, sheet_of, weighed
 from pale_harbor.core.ranking.signals import Signal, with_signals
-
-IntArray = NDArray[np.integer[Any]]
-FloatArray = NDArray[np.float64]
 
 # From here on accumulating is quicker (measured at a million records).
 MOST_MERGED: Final = 12

@@ -8,14 +8,11 @@ over the sheet, and gives the scores of a search to the last digit.
 # (numba finds the types of kernels itself)
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
-IntArray = NDArray[np.integer[Any]]
-FloatArray = NDArray[np.float64]
+from pale_harbor.core.arrays import FloatArray, IntArray
 
 
 @dataclass(frozen=True, slots=True, eq=False)

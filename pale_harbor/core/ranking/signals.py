@@ -25,11 +25,9 @@ from enum import Enum
 from typing import Annotated, Final, TypeVar
 
 import numpy as np
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import FloatArray
 from pale_harbor.core.knobs import Knob, Names, Where
-
-FloatArray = NDArray[np.float64]
 
 
 class Shape(Enum):

@@ -13,6 +13,7 @@ from typing import cast
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.text.binding import BoundStage, bind, list_names
 from pale_harbor.core.text.errors import TooManyTokens, WrongOrder
 from pale_harbor.core.text.interning import distinct_stretches
@@ -21,7 +22,7 @@ from pale_harbor.core.text.mapped_text import MappedText
 from pale_harbor.core.text.notation import StageCall, format_notation, parse
 from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.steps import MOST_TOKENS, EachToken, Step, made_by, steps_of
-from pale_harbor.core.text.tokens import IntArray, Token, TokenTable, prototype
+from pale_harbor.core.text.tokens import Token, TokenTable, prototype
 from pale_harbor.core.text.word_lists import NO_LISTS, WordList
 
 

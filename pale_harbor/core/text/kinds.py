@@ -14,8 +14,9 @@ from typing import ClassVar, Protocol, runtime_checkable
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.text.mapped_text import MappedText
-from pale_harbor.core.text.tokens import IntArray, Token, TokenTable
+from pale_harbor.core.text.tokens import Token, TokenTable
 
 
 class Language(StrEnum):

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pale_harbor.core.text.tokens import IntArray
+from pale_harbor.core.arrays import IntArray
 
 
 @dataclass(frozen=True, slots=True)

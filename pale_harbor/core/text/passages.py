@@ -10,9 +10,8 @@ from enum import StrEnum
 from itertools import pairwise
 from typing import Final
 
+from pale_harbor.core.stretch import Stretch
 from pale_harbor.core.text.sentence_boundaries import sentence_bounds
-
-Stretch = tuple[int, int]
 
 _PARAGRAPH_END: Final = re.compile(r"(?:\r\n|\n|\r)[ \t]*(?:\r\n|\n|\r)\s*|\u2029")
 

@@ -6,10 +6,11 @@ from typing import Final, Protocol, cast
 
 import numpy as np
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.text.binding import BoundStage
 from pale_harbor.core.text.errors import TooManyTokens
 from pale_harbor.core.text.kinds import Made, QuickSequenceStage, SequenceStage, TokenStage, is_quick, is_sequence
-from pale_harbor.core.text.tokens import IntArray, Token, TokenTable, prototype
+from pale_harbor.core.text.tokens import Token, TokenTable, prototype
 
 _MOST_REMEMBERED: Final = 1_000_000
 # Of one text by one stage: so many, and so many more for each token it had before.

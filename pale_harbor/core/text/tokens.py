@@ -1,12 +1,11 @@
 """Tokens: the pieces of a text that a chain makes, one by one or as columns."""
 
 from dataclasses import dataclass, replace
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
-IntArray = NDArray[np.integer[Any]]
+from pale_harbor.core.arrays import IntArray
 
 
 class Token(NamedTuple):

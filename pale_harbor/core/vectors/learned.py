@@ -23,9 +23,8 @@ from numpy.typing import NDArray
 from scipy import sparse
 from scipy.sparse.linalg import LinearOperator, svds
 
+from pale_harbor.core.arrays import FloatArray
 from pale_harbor.core.index.reading_index import ReadingIndex
-
-FloatArray = NDArray[np.float64]
 
 # A term that one record holds says nothing of company; one that half of them hold says as little.
 FEWEST_RECORDS: Final = 2

@@ -8,17 +8,15 @@ term by term. So the list is that of float64, and the same however the records l
 # (numba finds the types of kernels itself)
 
 from dataclasses import dataclass
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import FloatArray, IntArray
 from pale_harbor.core.vectors.similarity import KERNEL_CODES, Similarity, exact_similarities
 from pale_harbor.core.vectors.table import VectorTable
-
-IntArray = NDArray[np.integer[Any]]
-FloatArray = NDArray[np.float64]
 
 _ROUNDING: Final = 2.0**-24
 

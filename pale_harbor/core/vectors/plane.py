@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-FloatArray = NDArray[np.float64]
+from pale_harbor.core.arrays import FloatArray
 
 
 @dataclass(frozen=True, slots=True, eq=False)

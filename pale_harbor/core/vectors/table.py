@@ -6,14 +6,12 @@ A record may have one vector, several (one for each passage), or none.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.vectors.similarity import Similarity
-
-IntArray = NDArray[np.integer[Any]]
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)

@@ -7,13 +7,11 @@ search via contextualized late interaction over BERT", 2020; here over vectors t
 """
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-IntArray = NDArray[np.integer[Any]]
-FloatArray = NDArray[np.float64]
+from pale_harbor.core.arrays import FloatArray, IntArray
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -20,6 +20,7 @@ from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.stages import STAGE_NAMES
 from pale_harbor.core.text.word_lists import WordList, WordSet
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.names import FieldName
 
 UNUSABLE: Final = "This ranker document cannot be used."
 MOST_LANGUAGES: Final = 102
@@ -151,7 +152,6 @@ def _is_day(text: str) -> str:
 
 
 ChainText = Annotated[str, Field(min_length=1, max_length=10_000)]
-FieldName = Annotated[str, Field(min_length=1, max_length=200)]
 _ByLanguage = Annotated[dict[FieldName, ChainText], AfterValidator(_is_choice)]
 
 # By the type of a value.

@@ -5,10 +5,10 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.names import FieldName
 
 Kind = Literal["text", "exact", "number", "date", "flag"]
 Role = Literal["key", "title", "language", "picture"]
-FieldName = Annotated[str, Field(min_length=1, max_length=200)]
 
 
 class FieldPlan(BaseModel):

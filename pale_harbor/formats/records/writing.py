@@ -22,9 +22,9 @@ from pale_harbor.formats.records.parquet import JSON_MARK
 from pale_harbor.formats.records.plan import FieldPlan
 
 ExportFormat = Literal["jsonl", "csv", "parquet"]
-Values = dict[str, Any]
+FieldValues = dict[str, Any]
 # Gives every record from the start each time it is asked.
-AllValues = Callable[[], Iterable[Values]]
+AllValues = Callable[[], Iterable[FieldValues]]
 
 _ROWS_AT_ONCE: Final = 1_000
 
@@ -48,7 +48,7 @@ def write_parquet(records: AllValues, names: list[str], path: Path) -> None:
     types = _arrow_types(records, names)
     schema = pa.schema([_arrow_field(name, types[name]) for name in names])
     with pq.ParquetWriter(path, schema, compression="zstd") as writer:
-        batch: list[Values] = []
+        batch: list[FieldValues] = []
         for values in records():
             batch.append(values)
             if len(batch) == _ROWS_AT_ONCE:
@@ -64,7 +64,7 @@ def _csv_line(cells: list[str]) -> bytes:
     return text.getvalue().encode()
 
 
-def _cell(values: Values, name: str, plain: bool) -> str:
+def _cell(values: FieldValues, name: str, plain: bool) -> str:
     if name not in values:
         return ""
     value = values[name]
@@ -145,7 +145,7 @@ def _arrow_name(value: Any) -> str:
     return "mixed" if value is None else type(value).__name__
 
 
-def _table(batch: list[Values], names: list[str], types: dict[str, Any], schema: Any) -> Any:
+def _table(batch: list[FieldValues], names: list[str], types: dict[str, Any], schema: Any) -> Any:
     columns = [
         [
             None if name not in values else orjson.dumps(values[name]).decode() if types[name] is None else values[name]

@@ -30,7 +30,7 @@ SAMPLE_RECORDS: Final = 300
 _SAMPLE_LETTERS: Final = 300_000
 _REMEMBERED: Final = 24
 
-Key = tuple[str, int, str, str]
+ReckoningKey = tuple[str, int, str, str]
 ReckoningState = Literal["running", "done", "cancelled", "failed"]
 
 
@@ -42,7 +42,7 @@ class Reckoning:
     """
 
     id: str
-    key: Key
+    key: ReckoningKey
     chain: Chain
     records_in_all: int
     results: Cache[Hashable, Gathered]
@@ -107,7 +107,7 @@ class Reckonings:
     def __init__(self, workbench: Workbench, runner: JobRunner | None = None) -> None:
         self._workbench = workbench
         self.runner = runner or JobRunner(workbench.pool, {"reading": self.doing})
-        self._known: OrderedDict[Key, Reckoning] = OrderedDict()
+        self._known: OrderedDict[ReckoningKey, Reckoning] = OrderedDict()
         self._lock = Lock()
 
     def sample(self, collection_name: str, field_name: str, chain: Chain) -> Gathered:
@@ -128,7 +128,7 @@ class Reckonings:
         """
         with self._workbench.pool.connection() as connection:
             collection = collection_named(connection, collection_name)
-        key: Key = (str(collection.uid), collection.revision, field_name, chain.identity)
+        key: ReckoningKey = (str(collection.uid), collection.revision, field_name, chain.identity)
         results = self._workbench.memory.readings
         kept = results.get(key)
         with self._lock:

@@ -49,7 +49,7 @@ from pale_harbor.store.records.records import all_keys, changes_since
 from pale_harbor.store.spaces.spaces import spaces_of
 from pale_harbor.work.collections.building import BUILT_ELSEWHERE, Building, build
 from pale_harbor.work.collections.live_slab import LiveSlab
-from pale_harbor.work.collections.slab import INDEX_SHAPE, Values, joined_slab, new_slab, read_slab
+from pale_harbor.work.collections.slab import INDEX_SHAPE, ValuesOf, joined_slab, new_slab, read_slab
 from pale_harbor.work.collections.slab_values import check_revision, field_of_slab
 from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.running.processes import Here, Processes
@@ -238,7 +238,7 @@ class OpenCollection:
             self._statistics[name] = statistics_of(own)
         return self._statistics[name]
 
-    def _values(self, live: LiveSlab) -> Values:
+    def _values(self, live: LiveSlab) -> ValuesOf:
         def values(field: str) -> Iterator[Any]:
             started = perf_counter()
             with self.records_as_opened() as connection:

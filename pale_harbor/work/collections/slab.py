@@ -45,7 +45,7 @@ INDEX_SHAPE: Final = 4
 _MOST_KEPT_KEYS: Final = 200_000
 
 ReadingName = tuple[str, str]
-Values = Callable[[str], Iterable[Any]]
+ValuesOf = Callable[[str], Iterable[Any]]
 
 
 class Slab:
@@ -153,16 +153,16 @@ class Slab:
             return None
         return self.memory.orders.get_or_make(self._key("keys"), lambda: list(self.keys))
 
-    def column(self, field: str, values: Values) -> list[FieldValue]:
+    def column(self, field: str, values: ValuesOf) -> list[FieldValue]:
         """A field's values by record id, as equal scores are ordered by them."""
         key = self._key("values", field)
         return self.memory.orders.get_or_make(key, lambda: [order_value(value) for value in values(field)])
 
-    def field_column(self, field: str, values: Values) -> FieldColumn:
+    def field_column(self, field: str, values: ValuesOf) -> FieldColumn:
         """A field's values as filters, facets and signals need them."""
         return self.memory.columns.get_or_make(self._key(field), lambda: column_of(values(field)))
 
-    def order(self, equals_by: tuple[FieldOrder, ...], values: Values) -> NDArray[np.int32]:
+    def order(self, equals_by: tuple[FieldOrder, ...], values: ValuesOf) -> NDArray[np.int32]:
         """The order of equal scores within the slab."""
 
         def make() -> NDArray[np.int32]:

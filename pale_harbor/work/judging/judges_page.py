@@ -4,7 +4,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from pale_harbor.core.marking import Stretch, marks
+from pale_harbor.core.marking import marks
+from pale_harbor.core.stretch import Stretch
 from pale_harbor.errors import NotFound
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.store.collections.collections import collection_named, fields_of

@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
 import numpy as np
-from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import Mask
 from pale_harbor.core.fields import Filter, day_of, passing
 from pale_harbor.core.query import InField, ParsedQuery, Quoted, parse_query
 from pale_harbor.core.ranking import (
@@ -36,8 +36,6 @@ from pale_harbor.errors import BadInput
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.meaning import BlendedList, Meaning, meaning_of
 from pale_harbor.work.spaces.open_space import OpenSpace
-
-Mask = NDArray[np.bool_]
 
 
 def today_here() -> float:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import FloatArray, Mask
 from pale_harbor.core.blend import (
     Blend,
     Blended,
@@ -34,8 +35,6 @@ from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.spaces.open_space import NoVector, OpenSpace
 
-Mask = NDArray[np.bool_]
-FloatArray = NDArray[np.float64]
 SlabPlace = tuple[int, int]
 
 

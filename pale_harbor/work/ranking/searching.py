@@ -9,11 +9,12 @@ from typing import Any, Final, Literal
 import numpy as np
 
 from pale_harbor.core.fields import Filter, facet, passing
-from pale_harbor.core.marking import Stretch, marks
+from pale_harbor.core.marking import marks
 from pale_harbor.core.query import how_it_was_read
 from pale_harbor.core.ranking import Placed, Ranker, Scored, Why, shares, why
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.core.ranking.signals import signal_order, with_signal
+from pale_harbor.core.stretch import Stretch
 from pale_harbor.errors import NotFound
 from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection

@@ -6,7 +6,14 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.records.writing import AllValues, ExportFormat, Values, csv_lines, json_lines, write_parquet
+from pale_harbor.formats.records.writing import (
+    AllValues,
+    ExportFormat,
+    FieldValues,
+    csv_lines,
+    json_lines,
+    write_parquet,
+)
 from pale_harbor.store.collections.collections import collection_named, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records.records import all_records
@@ -20,7 +27,7 @@ def _records(pool: Pool, collection_name: str) -> Generator[tuple[AllValues, lis
         collection = collection_named(connection, collection_name)
         fields = fields_of(connection, collection.id)
 
-        def records() -> Iterator[Values]:
+        def records() -> Iterator[FieldValues]:
             return (record.field_values for record in all_records(connection, collection.id))
 
         yield records, [field.name for field in fields], next((f.name for f in fields if f.is_key), None)

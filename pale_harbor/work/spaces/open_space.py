@@ -48,7 +48,7 @@ from pale_harbor.work.spaces.texts import WHOLE, Covered, PassagePlace, covered_
 
 Vector = NDArray[np.float32]
 # While a table is made: how many records more are done. May raise, to end it.
-Progress = Callable[[int], None]
+Follow = Callable[[int], None]
 RecordsAsOpened = Callable[[], AbstractContextManager[Connection[Any]]]
 
 # Vectors of fewer records are made before another process has read its first one.
@@ -194,7 +194,7 @@ class OpenSpace:
             makers[key] = LearnedMaker(learned_of_bytes(content), chain)
         return makers[key]
 
-    def table(self, opened: OpenedSlabs, slab: int, progress: Progress | None = None) -> VectorTable:
+    def table(self, opened: OpenedSlabs, slab: int, progress: Follow | None = None) -> VectorTable:
         """The vectors of one slab's records: from memory, from files, or made now. Raises RecordsChanged."""
 
         def make(folder: Path) -> None:
@@ -266,7 +266,7 @@ class OpenSpace:
             keep_vectors(connection, self.space.id, "query", {name: vector})
         return vector
 
-    def _make(self, opened: OpenedSlabs, live: LiveSlab, folder: Path, progress: Progress) -> None:
+    def _make(self, opened: OpenedSlabs, live: LiveSlab, folder: Path, progress: Follow) -> None:
         """Writes the vectors of a slab: in a process of its own where there are any and it is worth it."""
         if opened.processes is None or live.slab.record_count < MADE_ELSEWHERE:
             write_table(folder, self.made(live, opened.records_as_opened, progress))
@@ -283,7 +283,7 @@ class OpenSpace:
         )
         opened.processes.followed(follow, make_vectors, wanted)
 
-    def made(self, live: LiveSlab, records_as_opened: RecordsAsOpened, progress: Progress) -> VectorTable:
+    def made(self, live: LiveSlab, records_as_opened: RecordsAsOpened, progress: Follow) -> VectorTable:
         """The vectors of a slab's living records."""
         living = [(record_id, key) for record_id, key in enumerate(live.slab.keys) if live.lives(record_id)]
         owners: list[int] = []

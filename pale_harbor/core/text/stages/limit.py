@@ -6,9 +6,10 @@ from typing import Annotated, ClassVar
 
 import numpy as np
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.text.kinds import Made
 from pale_harbor.core.text.parameters import Between
-from pale_harbor.core.text.tokens import IntArray, Token, TokenTable
+from pale_harbor.core.text.tokens import Token, TokenTable
 
 
 @dataclass(frozen=True, slots=True)

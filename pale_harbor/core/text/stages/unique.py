@@ -6,8 +6,9 @@ from typing import ClassVar
 
 import numpy as np
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.text.kinds import Made
-from pale_harbor.core.text.tokens import IntArray, Token, TokenTable
+from pale_harbor.core.text.tokens import Token, TokenTable
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,20 +6,21 @@ from typing import Annotated, ClassVar
 
 import numpy as np
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.text.kinds import Made
 from pale_harbor.core.text.parameters import Between
 from pale_harbor.core.text.stages.grams import check_lengths
-from pale_harbor.core.text.tokens import IntArray, Token, TokenTable
+from pale_harbor.core.text.tokens import Token, TokenTable
 
-WordCount = Annotated[int, Between(2, 8)]
+GramSize = Annotated[int, Between(2, 8)]
 
 
 @dataclass(frozen=True, slots=True)
 class WordGrams:
     """Neighbouring tokens joined to one, so many at a time; none reaches across a dropped token."""
 
-    min: WordCount = 2
-    max: WordCount = 2
+    min: GramSize = 2
+    max: GramSize = 2
     join: str = " "
     single: bool = True
     example: ClassVar[str] = "word_grams(2, 2): fog bell rings gives fog, fog bell, bell, bell rings and rings"
