@@ -7,6 +7,7 @@ import orjson
 import typer
 
 from benchmarks.figures import Figures, looking_figures, query_figures, text_figures
+from benchmarks.in_two import two_process_figures
 from benchmarks.measuring import measuring_figures
 from benchmarks.ranking import ranking_figures, slack_figures
 from benchmarks.vectors import vector_figures
@@ -32,6 +33,8 @@ def main(
     for size in (int(part) for part in records.split(",")):
         figures["queries"].append(query_figures(size))
         _print(f"Three words, top 10, {size:,} records", figures["queries"][-1:])
+    figures["in_two"] = two_process_figures(100_000)
+    _print("An index until it is written, by one process and by two", [figures["in_two"]])
     figures["slack"] = slack_figures()
     _print("Spelling candidates, misspelt words", [figures["slack"]])
     figures["ranking"] = []

@@ -35,10 +35,10 @@ _ARRAYS = (
 _TABLE_ARRAYS = ("owners", "vectors", "places", "faulty", "faults")
 
 
-def write_index(folder: Path, index: ReadingIndex) -> None:
-    """Writes an index; the folder appears complete or not at all."""
+def write_index(folder: Path, index: ReadingIndex, *, lasting: bool = True) -> None:
+    """Writes an index; the folder appears complete or not at all. lasting: whether it is to outlive a power cut."""
     arrays = {name: getattr(index, name) for name in _ARRAYS}
-    _write(folder, arrays | vocabulary_arrays(index.vocabulary))
+    _write(folder, arrays | vocabulary_arrays(index.vocabulary), lasting=lasting)
 
 
 def read_index(folder: Path) -> ReadingIndex | None:
@@ -101,15 +101,16 @@ def vocabulary_arrays(vocabulary: Vocabulary) -> Arrays:
     return {"letters": vocabulary.letters, "firsts": vocabulary.firsts}
 
 
-def _write(folder: Path, arrays: Mapping[str, NDArray[Any]]) -> None:
+def _write(folder: Path, arrays: Mapping[str, NDArray[Any]], *, lasting: bool = True) -> None:
     folder.parent.mkdir(parents=True, exist_ok=True)
     unfinished = Path(tempfile.mkdtemp(prefix="unfinished-", dir=folder.parent))
     try:
         for name, array in arrays.items():
             with (unfinished / f"{name}.npy").open("wb") as file:
                 np.save(file, array, allow_pickle=False)
-                file.flush()
-                os.fsync(file.fileno())
+                if lasting:
+                    file.flush()
+                    os.fsync(file.fileno())
         # A damaged folder of this name would stand in the way of the rename.
         shutil.rmtree(folder, ignore_errors=True)
         try:

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pale_harbor.core.fields import column_of
-from pale_harbor.core.index import ReadingIndex, build_index, merged_index
+from pale_harbor.core.index import ReadingIndex, appended_index, build_index, merged_index
 from pale_harbor.core.index.slab_sizes import first_to_join
 from pale_harbor.core.query import parse_query
 from pale_harbor.core.ranking import (
@@ -25,7 +25,7 @@ from pale_harbor.core.ranking import (
     statistics_of,
     why,
 )
-from pale_harbor.core.text import Chain, record_chain_of
+from pale_harbor.core.text import Chain, chain_of, record_chain_of
 from tests.strategies import chains, queries, rankers, values, word_texts
 
 ARRAYS = ("posting_firsts", "record_ids", "frequencies", "posting_lengths", "occurrence_firsts", "positions")
@@ -131,6 +131,27 @@ def test_joined_slabs_are_the_index_of_one_build(steps: list[dict[str, Made | No
     assert list(found.vocabulary) == list(expected.vocabulary)
     for array in (*ARRAYS, "starts", "ends", "spans", "lengths"):
         assert getattr(found, array).tolist() == getattr(expected, array).tolist(), array
+
+
+@given(values=values(), chain=chains(), share=st.floats(0, 1))
+def test_indexes_of_two_parts_one_behind_the_other_are_that_of_one_build(
+    values: list[list[str]], chain: Chain, share: float
+):
+    cut = round(share * len(values))
+    found = appended_index(build_index(values[:cut], chain), build_index(values[cut:], chain))
+    expected = build_index(values, chain)
+    assert list(found.vocabulary) == list(expected.vocabulary)
+    for array in (*ARRAYS, "starts", "ends", "spans", "lengths"):
+        assert getattr(found, array).tolist() == getattr(expected, array).tolist(), array
+        assert getattr(found, array).dtype == getattr(expected, array).dtype, array
+
+
+def test_a_span_in_one_part_alone_is_kept_beside_those_of_one_position():
+    chain = chain_of("words > word_grams(2, 2)")
+    found = appended_index(build_index([["fog"]], chain), build_index([["salt pan"], []], chain))
+    assert [found.vocabulary.term(number) for number in range(4)] == ["fog", "pan", "salt", "salt pan"]
+    assert (found.spans.tolist(), found.record_ids.tolist()) == ([1, 1, 1, 2], [0, 1, 1, 1])
+    assert found.lengths.tolist() == [1, 3, 0]
 
 
 @given(values=values(), chain=chains())

@@ -47,3 +47,11 @@ def endless(_connection: Connection[Any], errand: Errand, began: Path, ended: Pa
         time.sleep(0.01)
     ended.touch()
     raise Cancelled("Nobody waits for this any more.")
+
+
+def refused_or_endless(connection: Connection[Any], errand: Errand, files: tuple[Path, Path] | None) -> None:
+    """Refuses where it is given nothing."""
+    if files is None:
+        refused(connection, errand)
+    else:
+        endless(connection, errand, *files)

@@ -167,10 +167,23 @@ def test_whoever_follows_a_task_may_end_it(processes: Processes, tmp_path: Path)
     assert ended.exists()
 
 
+def test_tasks_side_by_side_give_their_results_in_order(processes: Processes):
+    assert processes.side_by_side(tasks.counted, [3, 1, 2]) == [6, 1, 3]
+
+
+def test_where_one_of_several_fails_the_others_end_too(processes: Processes, tmp_path: Path):
+    began, ended = tmp_path / "began", tmp_path / "ended"
+    with pytest.raises(BadInput, match="Not like this"):
+        processes.side_by_side(tasks.refused_or_endless, [None, (began, ended)])
+    assert processes.run(tasks.counted, 2) == 3
+    # It may have been ended before it began.
+    assert began.exists() == ended.exists()
+
+
 SERVING = """
 import os, sys, time
 from pale_harbor.work.running.background import Workers
-from pale_harbor.work.running.processes import Here, Processes, result_of
+from pale_harbor.work.running.processes import Processes
 from tests.work import tasks
 processes = Processes(sys.argv[1], 1)
 print(processes.run(tasks.process_number), flush=True)
@@ -227,6 +240,45 @@ def test_only_slabs_of_so_many_records_are_built_elsewhere(
     own = Workbench(pool, tmp_path / "own", processes=Watched(str(pool.conninfo)))
     own.with_collection("coast", lambda opened: opened.indexes("title", chain_of("words")))
     assert len(asked) == elsewhere
+
+
+@pytest.mark.parametrize(("records", "parts"), [(49, 1), (50, 2)])
+def test_an_index_built_in_parts_is_the_index_of_one_build(
+    bench: Workbench,
+    processes: Processes,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    records: int,
+    parts: int,
+):
+    from dataclasses import fields
+
+    from pale_harbor.core.text import chain_of
+    from pale_harbor.work.collections.building import append
+    from tests.loading import load_rows
+
+    monkeypatch.setattr("pale_harbor.work.collections.opened.BUILT_ELSEWHERE", 1)
+    monkeypatch.setattr("pale_harbor.work.collections.building.BUILT_IN_PARTS", 50)
+    rows = [{"id": f"r{n}", "title": f"Fog bell {n}" if n % 3 else ["salt", f"pan {n}"]} for n in range(records)]
+    load_rows(bench.pool, tmp_path, rows)
+    chain = chain_of("words > lower > word_grams(2, 2)")
+    asked: list[object] = []
+
+    def run(task: Any, *args: Any, **named: Any) -> Any:
+        asked.append(task)
+        return Processes.run(processes, task, *args, **named)
+
+    monkeypatch.setattr(processes, "run", run)
+    elsewhere = Workbench(bench.pool, tmp_path / "elsewhere", processes=processes)
+    ((here,), (there,)) = (
+        own.with_collection("coast", lambda opened: opened.indexes("title", chain)) for own in (bench, elsewhere)
+    )
+    assert (append in asked) == (parts == 2)
+    assert list(here.vocabulary) == list(there.vocabulary)
+    for field in fields(here)[1:]:
+        assert getattr(here, field.name).tolist() == getattr(there, field.name).tolist(), field.name
+    # No part is left behind.
+    assert not list((tmp_path / "elsewhere").rglob("unfinished-*"))
 
 
 def test_work_is_wanted_unless_somebody_says_otherwise():

@@ -75,13 +75,15 @@ def changes_since(connection: Connection[Any], collection_id: int, revision: int
     return Changes([key for (key,) in written], [key for (key,) in deleted])
 
 
-def keyed_field_values(connection: Connection[Any], collection_id: int, field: str) -> Iterator[tuple[str, Any]]:
-    """Key and one field of every record, in order of key, None where it is missing; streamed."""
+def keyed_field_values(
+    connection: Connection[Any], collection_id: int, field: str, first_key: str = ""
+) -> Iterator[tuple[str, Any]]:
+    """Key and one field of every record from a key on, in order of key, None where it is missing; streamed."""
     with connection.cursor(name="field_values") as cursor:
         cursor.itersize = 20_000
         cursor.execute(
-            "select key, field_values -> %s from records where collection_id = %s order by key",
-            [field, collection_id],
+            "select key, field_values -> %s from records where collection_id = %s and key >= %s order by key",
+            [field, collection_id, first_key],
         )
         yield from cursor
 

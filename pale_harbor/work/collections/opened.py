@@ -47,7 +47,7 @@ from pale_harbor.store.collections.collections import Collection, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records.records import all_keys, changes_since
 from pale_harbor.store.spaces.spaces import spaces_of
-from pale_harbor.work.collections.building import BUILT_ELSEWHERE, Building, build
+from pale_harbor.work.collections.building import BUILT_ELSEWHERE, Building, build, build_elsewhere
 from pale_harbor.work.collections.live_slab import LiveSlab
 from pale_harbor.work.collections.slab import INDEX_SHAPE, ValuesOf, joined_slab, new_slab, read_slab
 from pale_harbor.work.collections.slab_values import check_revision, field_of_slab
@@ -226,7 +226,7 @@ class OpenCollection:
             folder=folder,
         )
         if self.processes is not None and live.slab.record_count >= BUILT_ELSEWHERE:
-            self.processes.run(build, building)
+            build_elsewhere(self.processes, building, live.slab.record_count)
         else:
             with self.pool.connection() as connection:
                 build(connection, Here(), building)

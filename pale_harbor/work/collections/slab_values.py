@@ -31,22 +31,28 @@ def field_of_slab(
     alive: Alive | None,
     field: str,
     record_count: int,
+    part: range | None = None,
 ) -> Iterator[Any]:
-    """A field's value for every record of a slab, None for the dead. record_count: of the whole collection."""
+    """A field's value for every record of a slab, None for the dead.
+
+    record_count: of the whole collection; part: the ids of the slab's records that are wanted, all where it is None.
+    """
+    part = range(len(keys)) if part is None else part
 
     def lives(record_id: int) -> bool:
         return alive is None or bool(alive[record_id])
 
     if 2 * len(keys) <= record_count:
-        for some in _batched(enumerate(keys), _KEYS_AT_ONCE):
+        for some in _batched(((record_id, keys.term(record_id)) for record_id in part), _KEYS_AT_ONCE):
             found = field_values_of(connection, collection_id, field, [key for _, key in some])
             for record_id, key in some:
                 yield found.get(key) if lives(record_id) else None
         return
     # Most of the collection: its records are read in order, and those of other slabs passed over.
-    rows = keyed_field_values(connection, collection_id, field)
+    rows = keyed_field_values(connection, collection_id, field, keys.term(part.start) if part else "")
     row_key, value = next(rows, (None, None))
-    for record_id, key in enumerate(keys):
+    for record_id in part:
+        key = keys.term(record_id)
         while row_key is not None and row_key < key:
             row_key, value = next(rows, (None, None))
         yield value if row_key == key and lives(record_id) else None

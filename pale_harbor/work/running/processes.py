@@ -6,7 +6,7 @@ result go from process to process, large things in files.
 
 import multiprocessing
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
 from threading import Lock
@@ -20,6 +20,7 @@ from pale_harbor.work.running.background import in_background
 from pale_harbor.work.running.wanted import check_wanted, still_wanted
 
 P = ParamSpec("P")
+A = TypeVar("A")
 T = TypeVar("T")
 
 
@@ -99,6 +100,24 @@ class Processes:
         **named: P.kwargs,
     ) -> T:
         """As `run`; follow: hears now and then how far the task is, and may raise to end it."""
+        return self._result(*self._submitted(task, args, named), follow)
+
+    def side_by_side(self, task: Callable[[Connection[Any], Errand, A], T], each: Sequence[A]) -> list[T]:
+        """What a task gives for each, as many at a time as there are processes. Raises what the first one raises."""
+        begun: list[tuple[Future[T], int]] = []
+        try:
+            for one in each:
+                begun.append(self._submitted(task, (one,), {}))
+            return [self._result(future, place, lambda _step: None) for future, place in begun]
+        except Exception:
+            for future, place in begun:
+                if not future.done():
+                    self._end(future, place)
+            raise
+
+    def _submitted(
+        self, task: Callable[..., T], args: tuple[Any, ...], named: dict[str, Any]
+    ) -> "tuple[Future[T], int]":
         with self._lock:
             if not self._free:
                 raise Unavailable("Too much is being done at once. Try again in a while.")
@@ -112,15 +131,15 @@ class Processes:
                 future = self._opened().submit(_do, place, task, args, named)
             # Until it ended where it is done, nothing else may be told to end at its place.
             future.add_done_callback(lambda _done: self._free.append(place))
+        return future, place
 
+    def _result(self, future: "Future[T]", place: int, follow: Callable[[int], object]) -> T:
         def look() -> None:
             try:
                 check_wanted()
                 follow(self._steps[place])
             except Exception:
-                # Whatever ends it here ends it there, as soon as it looks; nobody waits for that.
-                self._ends[place] = 1
-                future.cancel()
+                self._end(future, place)
                 raise
 
         try:
@@ -131,6 +150,11 @@ class Processes:
             raise Unavailable("A process that worked on this was ended, perhaps for want of memory.") from error
         follow(self._steps[place])
         return found
+
+    def _end(self, future: "Future[Any]", place: int) -> None:
+        # Whatever ends it here ends it there, as soon as it looks; nobody waits for that.
+        self._ends[place] = 1
+        future.cancel()
 
     def stop(self) -> None:
         """Ends all tasks."""
