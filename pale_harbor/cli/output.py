@@ -30,6 +30,12 @@ def print_columns(rows: Iterable[Sequence[object]]) -> None:
         print("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())
 
 
+def print_notes(notes: Iterable[str]) -> None:
+    """What keeps figures from meaning what one would think, each once, a line each."""
+    for note in dict.fromkeys(notes):
+        print(f"note: {note}")
+
+
 def text_of(path: str) -> str:
     """The text of a file, or of standard input where the path is `-`. Raises BadInput."""
     if path != "-":

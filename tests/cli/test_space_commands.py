@@ -63,6 +63,29 @@ def test_a_blended_search_and_its_sides(command: Command, coast: Path):
     assert "meaning right" in table
 
 
+def test_a_space_without_vectors_is_told_beside_every_figure(command: Command, coast: Path):
+    answer(command("space", "make", "coast", "later", "-", "--no-fill", "--json", text=json.dumps(PACKAGED)))
+    readings = [{"field": "title", "chain": "words > lower"}]
+    for name, spaces in (("now", [{"space": "meaning"}]), ("soon", [{"space": "meaning"}, {"space": "later"}])):
+        (coast / "ranker.json").write_text(json.dumps({"readings": readings, "spaces": spaces}))
+        answer(command("ranker", "put", "coast", name, str(coast / "ranker.json"), "--json"))
+    (coast / "q").write_text("1\tfog\n2\twinter clothes\n")
+    (coast / "g").write_text("2 0 sock 3\n")
+    files = ("--queries", str(coast / "q"), "--grades", str(coast / "g"))
+    answer(command("judged", "load", "coast", "two", *files, "--json"))
+    note = 'The space "later" has no vectors yet. (2 queries)'
+    for figures in (["sides", "coast"], ["measure", "coast"]):
+        for name, notes in (("now", []), ("soon", [note])):
+            asked = [*figures, "--set", "two", "--ranker", name]
+            assert answer(command(*asked, "--json"))["notes"] == notes
+            assert [line for line in command(*asked).stdout.splitlines() if "note: " in line] == [
+                f"note: {one}" for one in notes
+            ]
+    assert f"note: {note}" in command("compare", "coast", "now", "soon", "--set", "two").stdout
+    several = command("compare", "coast", "now", "soon", "soon:1", "--set", "two").stdout
+    assert f"note: soon:1: {note}" in several
+
+
 def test_a_service_is_counted_first_and_then_asked(command: Command, coast: Path):
     moods = Moods(price=3.0, refuse_after=2)
     with embedder(moods) as address:

@@ -5441,7 +5441,8 @@ export interface components {
         };
         /**
          * SidesFound
-         * @description measure: its name; queries: those that it is known for.
+         * @description measure: its name; queries: those that it is known for; notes: what keeps the figures from meaning what one would
+         *     think.
          */
         SidesFound: {
             all: components["schemas"]["Sides"];
@@ -5449,6 +5450,8 @@ export interface components {
             kinds: components["schemas"]["Sides"][];
             /** Measure */
             measure: string;
+            /** Notes */
+            notes: string[];
             /** Queries */
             queries: components["schemas"]["QuerySides"][];
             /** Tags */

@@ -16,7 +16,7 @@ from pale_harbor.cli.measuring.measure_rules import (
 )
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.options import SetOption
-from pale_harbor.cli.output import AsJson, print_columns, print_json
+from pale_harbor.cli.output import AsJson, print_columns, print_json, print_notes
 from pale_harbor.cli.ranking.ranker_choice import ranker_choice
 from pale_harbor.core.measures import Measure, Ties, Unjudged, WithoutRelevant
 from pale_harbor.core.measures import measure as measure_named
@@ -107,6 +107,7 @@ def compare(
         for one in found.slices
     ]
     print_columns(rows)
+    print_notes(found.notes)
 
 
 def _compare_several(
@@ -135,6 +136,8 @@ def _compare_several(
         )
     print_columns(rows)
     print(f"{found.queries} queries; {found.locked} are locked away, {found.looks} looks at the others since")
+    for row in found.rows:
+        print_notes([f"{row.name}: {note}" for note in row.notes])
 
 
 def side_of(written: str) -> "RankerSide":

@@ -17,7 +17,7 @@ from pale_harbor.cli.measuring.measure_rules import (
 )
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.options import SetOption
-from pale_harbor.cli.output import AsJson, print_columns, print_json
+from pale_harbor.cli.output import AsJson, print_columns, print_json, print_notes
 from pale_harbor.cli.ranking.ranker_choice import RankerName, ranker_choice
 from pale_harbor.core.measures import (
     Measure,
@@ -71,6 +71,7 @@ def measure(
         "unjudged": figures.unjudged,
         "bands": {name: asdict(one) for name, one in figures.bands.items()},
         "broken": [asdict(one) for one in figures.broken],
+        "notes": measurement.notes,
     }
     _print(measurement.measured, as_json, more, figures.unjudged)
     if not as_json:
@@ -78,6 +79,7 @@ def measure(
             print(f"{name} could become {one.worst:.4f} to {one.best:.4f} once the unjudged are judged")
         for broken in figures.broken:
             print(f"broken: {broken.expectation.query_id}: {broken.said}; {broken.instead}")
+        print_notes(measurement.notes)
 
 
 def run(

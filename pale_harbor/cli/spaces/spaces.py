@@ -8,7 +8,7 @@ import orjson
 import typer
 
 from pale_harbor.cli.open_workbench import database, workbench
-from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
+from pale_harbor.cli.output import AsJson, print_columns, print_json, print_notes, text_of
 from pale_harbor.cli.ranking.ranker_choice import RankerName, ranker_choice
 from pale_harbor.errors import BadInput
 
@@ -207,6 +207,7 @@ def sides(
         for one in [found.all, *found.kinds, *found.tags]
     ]
     print_columns(rows)
+    print_notes(found.notes)
 
 
 def embedder(

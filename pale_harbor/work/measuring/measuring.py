@@ -246,7 +246,7 @@ def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanke
     """
     if chosen.saved is None:
         notes: list[str] = []
-        return MadeLists(_asked_lists(opened, chosen.ranker, judged.queries, notes), _gathered(notes))
+        return MadeLists(_asked_lists(opened, chosen.ranker, judged.queries, notes), counted_notes(notes))
     key = _run_key(opened, chosen, chosen.saved, judged.judged_set)
     with workbench.pool.connection() as connection:
         run_id = find_run(connection, key)
@@ -254,7 +254,7 @@ def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanke
             return MadeLists({one.query_id: one for one in lists_of(connection, run_id)}, notes_of(connection, run_id))
     notes = []
     lists = _asked_lists(opened, chosen.ranker, judged.everything, notes)
-    gathered = _gathered(notes)
+    gathered = counted_notes(notes)
     with workbench.pool.connection() as connection:
         save_run(connection, key, list(lists.values()), gathered)
     return MadeLists(lists, gathered)
@@ -342,7 +342,7 @@ def spaces_asked(opened: OpenCollection, ranker: Ranker) -> list[str]:
     return [known[name].space.identity for name in sorted(named) if name in known]
 
 
-def _gathered(notes: list[str]) -> list[str]:
+def counted_notes(notes: list[str]) -> list[str]:
     """Each note once, with how many queries it is about."""
     counts = Counter(notes)
     return [note if count == 1 else f"{note} ({count} queries)" for note, count in counts.items()]

@@ -8,7 +8,7 @@ from pale_harbor.core.comparing import STILL
 from pale_harbor.core.measures import Measure, judged_list, measured
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.measuring.measuring import ask_spaces_ahead, asked_to_measure, judged_in
+from pale_harbor.work.measuring.measuring import ask_spaces_ahead, asked_to_measure, counted_notes, judged_in
 from pale_harbor.work.ranking.asking import answer
 from pale_harbor.work.ranking.meaning import check_asks_spaces
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -47,13 +47,15 @@ class Sides:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SidesFound:
-    """measure: its name; queries: those that it is known for."""
+    """measure: its name; queries: those that it is known for; notes: what keeps the figures from meaning what one would
+    think."""
 
     measure: str
     all: Sides
     kinds: list[Sides]
     tags: list[Sides]
     queries: list[QuerySides]
+    notes: list[str]
 
 
 def words_alone(ranker: Ranker) -> Ranker:
@@ -78,12 +80,15 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
         kinds_of: dict[str, str | None] = {}
         values: list[dict[str, float]] = []
         unjudged: list[dict[str, float]] = []
+        notes: list[str] = []
         for one in (words_alone(ranker), meaning_alone(ranker), ranker):
             lists: dict[str, list[str]] = {}
             for query in judged.queries:
                 asked = asked_to_measure(opened, one, query, spaces)
                 lists[query.query_id] = [opened.key(row) for row in answer(opened, asked, measure.depth or 1_000).rows]
                 kinds_of[query.query_id] = None if asked.meaning is None else asked.meaning.kind
+                if one is ranker and asked.meaning is not None:
+                    notes += asked.meaning.notes
             found = measured(lists, judged.grades, [measure])
             values.append({query: own[measure.name] for query, own in found.per_query.items()})
             unjudged.append(
@@ -114,6 +119,7 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
             kinds=_by_kind(rows, kinds) if ranker.kinds else [],
             tags=[_summed(tag, [row for row in rows if tag in row.tags]) for tag in tags],
             queries=rows,
+            notes=counted_notes(notes),
         )
 
     return bench.with_collection(collection_name, work)

@@ -24,7 +24,7 @@ export function SidesPanel({ collection, draft }: { collection: Collection; draf
     )
   if (found.isError) return <ProblemNote error={found.error} />
   if (!found.data) return <Loading what="both sides" />
-  const { all, kinds, tags, queries } = found.data
+  const { all, kinds, tags, queries, notes } = found.data
   const open = queries.find((one) => one.query === params.get('q'))
   return (
     <div className="px-4 py-3">
@@ -32,6 +32,13 @@ export function SidesPanel({ collection, draft }: { collection: Collection; draf
         nDCG@10 of the words alone, of the spaces alone, and of the draft. The best of the three stands out; below each
         stands how much of the first ten is unjudged.
       </p>
+      {notes.length > 0 && (
+        <ul aria-label="What to know of these figures" className="small pb-2">
+          {notes.map((note) => (
+            <li key={note}>{note}</li>
+          ))}
+        </ul>
+      )}
       {open && <Table title="This query" rows={[{ ...open, name: open.kind ?? 'of no kind' }]} />}
       <Table title={`All ${all.queries} judged queries`} rows={[{ ...all, name: 'mean' }]} />
       <p className="small pb-3">
