@@ -6,6 +6,7 @@ from datetime import UTC, datetime, timedelta
 from itertools import count
 from typing import Any
 
+import numpy as np
 import psycopg
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -54,6 +55,8 @@ from pale_harbor.store.records.records import (
     record_count,
     record_with_key,
 )
+from pale_harbor.store.spaces.spaces import make_space, spaces_of
+from pale_harbor.store.spaces.vectors import faults_named, keep_faults, keep_vectors, names_known, vectors_named
 
 DOCUMENT: dict[str, Any] = {"readings": [{"field": "title", "chain": "words"}]}
 
@@ -105,6 +108,37 @@ def test_what_was_kept_in_older_words_is_rewritten_once(pool: Pool):
         assert ranker_named(connection, coast.id, "first").document["readings"][0]["chain"] == "blanks"
 
 
+def test_a_vector_of_one_byte_becomes_the_fault_that_it_stood_for(pool: Pool):
+    with pool.connection() as connection:
+        make_collection(connection, "older")
+        coast = collection_named(connection, "older")
+        space = make_space(connection, coast.id, "asked", {})
+        connection.execute("alter table vectors drop column fault")
+        for name, vector in (("faulty", b"\x03"), ("whole", b"\x00\x00\x80\x3f")):
+            connection.execute("insert into vectors values (%s, 'text', %s, %s)", [space.id, name, vector])
+        connection.execute("delete from migrations where name = '0011_faults_of_vectors.sql'")
+        assert migrate(connection) == ["0011_faults_of_vectors.sql"]
+        names = ["faulty", "whole"]
+        assert faults_named(connection, space.id, "text", names) == {"faulty": 3}
+        assert vectors_named(connection, space.id, "text", names)["whole"].tolist() == [1.0]
+        assert names_known(connection, space.id, "text", names) == {"whole"}
+
+
+def test_a_fault_gives_way_to_a_vector_and_a_vector_to_a_fault(pool: Pool, coast: Collection):
+    with pool.connection() as connection:
+        space = make_space(connection, coast.id, "asked", {})
+        keep_faults(connection, space.id, "text", {"bell": 3, "rope": 0})
+        assert faults_named(connection, space.id, "text", ["bell", "rope", "salt"]) == {"bell": 3, "rope": 0}
+        keep_vectors(connection, space.id, "text", {"bell": np.ones(2, np.float32)})
+        assert faults_named(connection, space.id, "text", ["bell", "rope"]) == {"rope": 0}
+        keep_faults(connection, space.id, "text", {"bell": 4})
+        assert names_known(connection, space.id, "text", ["bell", "rope"]) == set()
+        # A copy has them too.
+        copy_collection(connection, coast, "copy")
+        copied = spaces_of(connection, collection_named(connection, "copy").id)[0]
+        assert faults_named(connection, copied.id, "text", ["bell", "rope"]) == {"bell": 4, "rope": 0}
+
+
 def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
     def run(_: int) -> list[str]:
         with pool.connection() as connection:
@@ -125,6 +159,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0008_one_table_of_jobs.sql",
         "0009_told_of_judgments.sql",
         "0010_joining_is_a_job.sql",
+        "0011_faults_of_vectors.sql",
     ]
 
 

@@ -214,8 +214,8 @@ def copy_collection(connection: Connection[Any], collection: Collection, name: s
     )
     connection.execute(
         """
-        insert into vectors (space_id, about, name, vector)
-        select copied.id, about, vectors.name, vector
+        insert into vectors (space_id, about, name, vector, fault)
+        select copied.id, about, vectors.name, vector, fault
         from vectors join spaces as own on own.id = space_id and own.collection_id = %(id)s
         join spaces as copied on copied.collection_id = %(copy)s and copied.name = own.name
         """,

@@ -14,7 +14,7 @@ def keep_vectors(
     connection: Connection[Any], space_id: int, about: About, vectors: Mapping[str, NDArray[np.float32]]
 ) -> None:
     """Keeps vectors by name; one that is there is replaced."""
-    own = {name: vector.astype("<f4").tobytes() for name, vector in vectors.items()}
+    own = {name: (vector.astype("<f4").tobytes(), None) for name, vector in vectors.items()}
     _keep(connection, space_id, about, own)
 
 
@@ -25,7 +25,7 @@ def vectors_named(
     rows = connection.execute(
         """
         select name, vector from vectors
-        where space_id = %s and about = %s and name = any(%s) and octet_length(vector) > 1 order by name
+        where space_id = %s and about = %s and name = any(%s) and vector is not null order by name
         """,
         [space_id, about, list(names)],
     )
@@ -37,7 +37,7 @@ def names_known(connection: Connection[Any], space_id: int, about: About, names:
     rows = connection.execute(
         """
         select name from vectors
-        where space_id = %s and about = %s and name = any(%s) and octet_length(vector) > 1 order by name
+        where space_id = %s and about = %s and name = any(%s) and vector is not null order by name
         """,
         [space_id, about, list(names)],
     )
@@ -45,28 +45,30 @@ def names_known(connection: Connection[Any], space_id: int, about: About, names:
 
 
 def keep_faults(connection: Connection[Any], space_id: int, about: About, faults: Mapping[str, int]) -> None:
-    """Keeps in place of vectors why there are none, as one byte each."""
-    _keep(connection, space_id, about, {name: bytes([fault]) for name, fault in faults.items()})
+    """Keeps in place of vectors why there are none."""
+    _keep(connection, space_id, about, {name: (None, fault) for name, fault in faults.items()})
 
 
 def faults_named(connection: Connection[Any], space_id: int, about: About, names: Sequence[str]) -> dict[str, int]:
     """Why those of the names have no vector of which that is known."""
     rows = connection.execute(
         """
-        select name, vector from vectors
-        where space_id = %s and about = %s and name = any(%s) and octet_length(vector) = 1 order by name
+        select name, fault from vectors
+        where space_id = %s and about = %s and name = any(%s) and fault is not null order by name
         """,
         [space_id, about, list(names)],
     )
-    return {name: vector[0] for name, vector in rows}
+    return dict(rows)
 
 
-def _keep(connection: Connection[Any], space_id: int, about: About, contents: Mapping[str, bytes]) -> None:
+def _keep(
+    connection: Connection[Any], space_id: int, about: About, contents: Mapping[str, tuple[bytes | None, int | None]]
+) -> None:
     with connection.cursor() as cursor:
         cursor.executemany(
             """
-            insert into vectors (space_id, about, name, vector) values (%s, %s, %s, %s)
-            on conflict (space_id, about, name) do update set vector = excluded.vector
+            insert into vectors (space_id, about, name, vector, fault) values (%s, %s, %s, %s, %s)
+            on conflict (space_id, about, name) do update set vector = excluded.vector, fault = excluded.fault
             """,
-            [(space_id, about, name, content) for name, content in contents.items()],
+            [(space_id, about, name, vector, fault) for name, (vector, fault) in contents.items()],
         )
