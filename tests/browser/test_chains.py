@@ -190,6 +190,15 @@ def test_two_chains_stand_side_by_side_on_one_text(page: Page):
     expect(page).to_have_url(re.compile("with=blanks"))
 
 
+def test_without_a_query_nothing_is_said_of_one(page: Page):
+    page.goto("/saltmere/chains?key=sm0001&field=title&rc=words+%3E+lower")
+    meeting = page.get_by_role("group", name="Words that meet")
+    expect(meeting.get_by_role("table", name="Meeting")).to_be_visible()
+    expect(meeting).not_to_contain_text("leaves no term")
+    page.get_by_role("searchbox", name="Query").fill("???")
+    expect(meeting).to_contain_text("The query chain leaves no term of this query")
+
+
 def test_the_consequences_are_exact_when_all_is_read(page: Page):
     page.goto("/saltmere/chains?key=sm0002&field=description&rc=words+%3E+lower+%3E+stem(en)")
     whole = page.get_by_role("region", name="Consequences")

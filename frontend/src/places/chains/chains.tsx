@@ -178,7 +178,7 @@ function NoRecord({ collection, error }: { collection: Collection; error: Error 
 }
 
 function Meeting({ shown, lit, onLit }: { shown: MeetingShown; lit: Lit | null; onLit: (lit: Lit | null) => void }) {
-  const { met, layout, isBeside, text } = shown
+  const { met, layout, isBeside, text, query } = shown
   return (
     <div className="line-b min-h-0 flex-1 overflow-auto">
       {met.isError ? (
@@ -188,7 +188,7 @@ function Meeting({ shown, lit, onLit }: { shown: MeetingShown; lit: Lit | null; 
       ) : isBeside ? (
         <SideBySide meeting={met.data} text={text} />
       ) : (
-        <MeetingGrid meeting={met.data} layout={layout} lit={lit} onLit={onLit} />
+        <MeetingGrid meeting={met.data} layout={layout} asked={query.trim() !== ''} lit={lit} onLit={onLit} />
       )}
     </div>
   )

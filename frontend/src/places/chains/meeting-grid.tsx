@@ -13,12 +13,16 @@ const MOST_OPEN = 14
 // Of the terms that met nobody so many say why.
 const MOST_ADRIFT = 8
 
-export function MeetingGrid(props: {
+type GridProps = {
   meeting: Meeting
+  // Whether there is a query at all.
+  asked: boolean
   layout: Layout
   lit: Lit | null
   onLit: (lit: Lit | null) => void
-}) {
+}
+
+export function MeetingGrid(props: GridProps) {
   const { meeting, layout, lit, onLit } = props
   const { recordGrid, queryGrid } = layout
   const [open, setOpen] = useState<ReadonlySet<number>>(new Set())
@@ -89,7 +93,7 @@ export function MeetingGrid(props: {
           {side('query', [...queryGrid.rows].reverse(), false)}
         </tbody>
       </table>
-      <MetNobody meeting={meeting} />
+      {props.asked && <MetNobody meeting={meeting} />}
     </div>
   )
 }

@@ -270,7 +270,7 @@ function Where({ field }: { field: ServiceField }) {
 
 function HowAsked({ field }: { field: ServiceField }) {
   return (
-    <div className="grid grid-cols-2 gap-3">
+    <div className="grid grid-cols-2 items-end gap-3">
       <Field name="Records asked for">
         <input aria-label="Records asked for" type="number" min={1} max={1000} className={input} {...field('top')} />
       </Field>
