@@ -76,6 +76,12 @@ def test_the_mend_of_the_longest_gram_keeps_the_way_it_was_written(record: str, 
     assert mend.record_chain == mended
 
 
+@pytest.mark.parametrize(("letters", "mended"), [(40, "prefixes(1, 40)"), (41, None)])
+def test_a_word_longer_than_any_gram_may_be_is_told_without_a_mend(letters: int, mended: str | None):
+    mend = the("longest gram", found("prefixes(1, 4)", "words", ["x" * letters])).mend
+    assert (mend and mend.record_chain) == mended
+
+
 def test_grams_cut_on_the_query_side():
     finding = the("grams in queries", found("words > lower > grams(2, 2)", queries=["fog"]))
     assert finding.sentence.startswith("grams(2, 2) cuts the query too")
