@@ -134,11 +134,11 @@ def test_a_collection_just_loaded_has_a_ranker_that_fits_it(pool: Pool, tmp_path
         document = ranker_named(connection, kept.id, kept.default_ranker or "").document
     stemmed = "nfkc > words > lower > stopwords(en) > stem(en) > accents"
     assert {r["field"]: (r["chain"], r["weight"]) for r in document["readings"]} == {
-        "id": ("blanks > lower", 1.0),
+        "id": ("blanks > lower > accents", 1.0),
         "title": ("nfkc > words > lower > accents", 3.0),
         "text": (stemmed, 1.0),
         "notiz": ("nfkc > words > lower > stopwords(de) > stem(de) > accents", 1.0),
-        "code": ("blanks > lower", 1.0),
+        "code": ("blanks > lower > accents", 1.0),
     }
 
 

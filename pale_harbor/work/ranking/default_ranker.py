@@ -21,7 +21,8 @@ _TITLE_WEIGHT: Final = 3.0
 _LANGUAGES: Final = {language.value for language in Language}
 
 _WORDS: Final = "nfkc > words > lower"
-_CODES: Final = "blanks > lower"
+# Exact values may be names and streets too, which visitors type without their accents.
+_CODES: Final = "blanks > lower > accents"
 
 
 def put_default_ranker(connection: Connection[Any], collection: Collection) -> None:
