@@ -88,7 +88,18 @@ def mutants_of(file: Path) -> Iterator[Mutant]:
     """Every change that is tried of a file: comparisons, operators, numbers, and/or, not, yes and no."""
     text = (ROOT / file).read_text("utf-8")
     lines = text.split("\n")
-    for node in ast.walk(ast.parse(text)):
+    tree = ast.parse(text)
+    # Whether a class has slots or may be changed decides nothing.
+    flags = {
+        part
+        for node in ast.walk(tree)
+        if isinstance(node, ast.ClassDef)
+        for decorator in node.decorator_list
+        for part in ast.walk(decorator)
+    }
+    for node in ast.walk(tree):
+        if node in flags:
+            continue
         match node:
             case ast.Compare(left=left, ops=[op], comparators=[right]) if type(op) in _COMPARISONS:
                 yield from _between(file, lines, left, right, _COMPARISONS[type(op)])

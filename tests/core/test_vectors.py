@@ -191,6 +191,14 @@ def test_each_word_of_the_query_counts_by_its_best_match():
     assert word_similarity(query[:0], record).value == 0
 
 
+def test_the_plane_tells_which_share_of_the_spread_it_keeps():
+    points = np.array([[1, 0, 0], [-1, 0, 0], [0, 0.5, 0], [0, -0.5, 0], [0, 0, 0.1], [0, 0, -0.1]])
+    plane = plane_of(points)
+    # The squares along the axes are 2, 0.5 and 0.02.
+    assert plane.kept == pytest.approx(2.5 / 2.52)
+    assert plane.axes.tolist() == [[1, 0, 0], [0, 1, 0]]
+
+
 @given(seed=seeds, count=st.integers(0, 30))
 def test_a_map_keeps_the_two_directions_that_differ_most(seed: int, count: int):
     rng = np.random.default_rng(seed)
