@@ -160,6 +160,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0009_told_of_judgments.sql",
         "0010_joining_is_a_job.sql",
         "0011_faults_of_vectors.sql",
+        "0012_notes_of_lists.sql",
     ]
 
 
@@ -393,7 +394,7 @@ def test_a_run_is_frozen_under_everything_it_depends_on(pool: Pool, coast: Colle
             depth=1_000,
             program_version="0.1.0",
         )
-        lists = [RunList("q1", ["b", "a"], [2.5, 0.1], 7)]
+        lists = [RunList("q1", ["b", "a"], [2.5, 0.1], 7, ["The space is empty."])]
         assert find_run(connection, key) is None
         run_id = save_run(connection, key, lists)
         assert save_run(connection, key, [RunList("q1", ["other"], [1.0], 1)]) == run_id

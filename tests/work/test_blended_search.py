@@ -429,6 +429,24 @@ def test_what_was_said_of_a_kept_rankers_run_is_said_again(coast: Workbench, tmp
     assert [one.split("#")[0] for one in first.made_of.spaces] == ["unfilled"]
 
 
+def test_notes_are_of_the_queries_that_are_looked_at_and_of_no_other(coast: Workbench, tmp_path: Path):
+    from pale_harbor.store.judging.judged_sets import SetQuery
+    from pale_harbor.work.judging.sets import make_judged_set, new_query
+
+    make_judged_set(coast, COLLECTION, "parted", 0)
+    for number in range(3):
+        query = SetQuery(query_id="", query=f"lantern {number}")
+        new_query(coast, COLLECTION, "parted", query, locked=number > 0)
+    made(coast, "unmade", {"kind": "packaged"})
+    document = ranker_document({"readings": READINGS, "spaces": [{"space": "unmade"}]})
+    coast.put_ranker(COLLECTION, "parted", document)
+    note = 'The space "unmade" has no vectors yet.'
+    # The run is made of all queries; asked again it comes from what is kept.
+    for _ in range(2):
+        found = measure_ranker(coast, COLLECTION, RankerChoice("parted"), "parted", [measure("rr")])
+        assert (len(found.queries), found.notes) == (1, [note])
+
+
 def test_how_many_of_the_words_records_took_part_is_said(coast: Workbench):
     use = {"spaces": [{"space": "meaning"}], "blend": {"fetch": 3}}
     matched = asked(coast, "bell boat rope", {}).matched

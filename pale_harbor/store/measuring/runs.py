@@ -31,12 +31,14 @@ class RunKey:
 
 @dataclass(frozen=True, slots=True)
 class RunList:
-    """One query's frozen list, best first. matched: all records that matched, listed or not."""
+    """One query's frozen list, best first. matched: all records that matched, listed or not; notes: what keeps it from
+    meaning what one would think."""
 
     query_id: str
     record_keys: list[str]
     scores: list[float]
     matched: int
+    notes: list[str] = field(default_factory=list[str])
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,20 +84,19 @@ def find_run(connection: Connection[Any], key: RunKey) -> int | None:
     return int(row[0]) if row else None
 
 
-def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList], notes: Sequence[str] = ()) -> int:
-    """Freezes a run's lists and notes and returns its id; a run made meanwhile by someone else is kept."""
+def save_run(connection: Connection[Any], key: RunKey, lists: list[RunList]) -> int:
+    """Freezes a run's lists and returns its id; a run made meanwhile by someone else is kept."""
     made = connection.execute(
         """
         insert into runs (
             ranker_id, set_id, records_revision, records_fingerprint, queries_revision, depth, program_version,
-            ended_rules, spaces, notes
+            ended_rules, spaces
         )
-        values (%s, %s, %s, %s, %s, %s, %s, %s::integer[], %s::text[], %s::text[]) on conflict do nothing returning id
+        values (%s, %s, %s, %s, %s, %s, %s, %s::integer[], %s::text[]) on conflict do nothing returning id
         """,
         [
             *(key.ranker_id, key.set_id, key.records_revision, key.records_fingerprint),
             *(key.queries_revision, key.depth, key.program_version, key.ended_rules, key.spaces),
-            list(notes),
         ],
     ).fetchone()
     if made is None:
@@ -111,7 +112,7 @@ def lists_of(connection: Connection[Any], run_id: int) -> list[RunList]:
     """A run's lists, by query."""
     with connection.cursor(row_factory=class_row(RunList)) as cursor:
         return cursor.execute(
-            "select query_id, record_keys, scores, matched from run_lists where run_id = %s order by query_id",
+            "select query_id, record_keys, scores, matched, notes from run_lists where run_id = %s order by query_id",
             [run_id],
         ).fetchall()
 
@@ -123,7 +124,7 @@ def count_lists(connection: Connection[Any], run_id: int) -> int:
 
 
 def notes_of(connection: Connection[Any], run_id: int) -> list[str]:
-    """What was said when a run was made."""
+    """What was said of a run as a whole, when that was not yet kept with each list."""
     row = connection.execute("select notes from runs where id = %s", [run_id]).fetchone()
     return [] if row is None else list(row[0])
 
@@ -187,6 +188,9 @@ _KEPT_RUNS: Final = """
 def _put_lists(connection: Connection[Any], run_id: int, lists: Sequence[RunList]) -> None:
     with connection.cursor() as cursor:
         cursor.executemany(
-            "insert into run_lists (run_id, query_id, record_keys, scores, matched) values (%s, %s, %s, %s, %s)",
-            [(run_id, ranked.query_id, ranked.record_keys, ranked.scores, ranked.matched) for ranked in lists],
+            """
+            insert into run_lists (run_id, query_id, record_keys, scores, matched, notes)
+            values (%s, %s, %s, %s, %s, %s::text[])
+            """,
+            [(run_id, one.query_id, one.record_keys, one.scores, one.matched, one.notes) for one in lists],
         )

@@ -245,19 +245,23 @@ def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanke
     Raises Unavailable where a space could not be asked.
     """
     if chosen.saved is None:
-        notes: list[str] = []
-        return MadeLists(_asked_lists(opened, chosen.ranker, judged.queries, notes), counted_notes(notes))
+        return _made(_asked_lists(opened, chosen.ranker, judged.queries), judged)
     key = _run_key(opened, chosen, chosen.saved, judged.judged_set)
     with workbench.pool.connection() as connection:
         run_id = find_run(connection, key)
         if run_id is not None:
-            return MadeLists({one.query_id: one for one in lists_of(connection, run_id)}, notes_of(connection, run_id))
-    notes = []
-    lists = _asked_lists(opened, chosen.ranker, judged.everything, notes)
-    gathered = counted_notes(notes)
+            lists = {one.query_id: one for one in lists_of(connection, run_id)}
+            return _made(lists, judged, notes_of(connection, run_id))
+    lists = _asked_lists(opened, chosen.ranker, judged.everything)
     with workbench.pool.connection() as connection:
-        save_run(connection, key, list(lists.values()), gathered)
-    return MadeLists(lists, gathered)
+        save_run(connection, key, list(lists.values()))
+    return _made(lists, judged)
+
+
+def _made(lists: dict[str, RunList], judged: Judged, notes: Sequence[str] = ()) -> MadeLists:
+    """With what is said of the queries that are looked at, and of no other."""
+    own = [note for query in judged.queries if query.query_id in lists for note in lists[query.query_id].notes]
+    return MadeLists(lists, [*notes, *counted_notes(own)])
 
 
 def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
@@ -348,11 +352,9 @@ def counted_notes(notes: list[str]) -> list[str]:
     return [note if count == 1 else f"{note} ({count} queries)" for note, count in counts.items()]
 
 
-def _asked_lists(
-    opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery], notes: list[str]
-) -> dict[str, RunList]:
+def _asked_lists(opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery]) -> dict[str, RunList]:
     spaces = ask_spaces_ahead(opened, ranker, queries)
-    return {query.query_id: _run_list(opened, ranker, query, spaces, notes) for query in queries}
+    return {query.query_id: _run_list(opened, ranker, query, spaces) for query in queries}
 
 
 def ask_spaces_ahead(
@@ -385,16 +387,14 @@ def _run_list(
     ranker: Ranker,
     query: SetQuery,
     spaces: Mapping[str, OpenSpace] | None,
-    notes: list[str],
 ) -> RunList:
     asked = asked_to_measure(opened, ranker, query, spaces)
-    if asked.meaning is not None:
-        notes += asked.meaning.notes
+    notes = [] if asked.meaning is None else list(asked.meaning.notes)
     for name in sorted({one.field for one in asked.question.filters} - set(opened.field_names)):
         notes.append(f'A judged query is filtered by a field that there is not, so that nothing is found: "{name}".')
     found = answer(opened, asked, RUN_DEPTH)
     keys = opened.keys_of(found.rows)
-    return RunList(query.query_id, keys, [row.score for row in found.rows], found.records)
+    return RunList(query.query_id, keys, [row.score for row in found.rows], found.records, notes)
 
 
 def _run_key(opened: OpenCollection, chosen: ChosenRanker, saved: SavedRanker, judged_set: JudgedSet) -> RunKey:
