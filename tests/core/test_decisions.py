@@ -9,7 +9,18 @@ from pale_harbor.core.comparing import intervals
 from pale_harbor.core.index import build_index
 from pale_harbor.core.measures import judged_list, measure
 from pale_harbor.core.measures.measure import WHOLE_LIST, WITH_DEPTH, UnknownMeasure, offered_measures
-from pale_harbor.core.ranking import Need, RankedList, SlackWhen, Spelling, joined
+from pale_harbor.core.ranking import (
+    Need,
+    RankedList,
+    Ranker,
+    Reading,
+    SlackWhen,
+    Spelling,
+    Workspace,
+    joined,
+    prepare,
+    search,
+)
 from pale_harbor.core.ranking.found import near
 from pale_harbor.core.ranking.near_misses import FARTHEST, LEAST_SIMILAR, MOST_SHOWN, near_misses
 from pale_harbor.core.ranking.sheet import sheet_of, weighed
@@ -224,3 +235,15 @@ def test_a_measures_name_may_hold_a_digit(monkeypatch: pytest.MonkeyPatch):
     assert "f1" in offered_measures()
     with pytest.raises(UnknownMeasure):
         measure("1f")
+
+
+@pytest.mark.parametrize(
+    ("query", "ids"),
+    [("-fog", [1, 2]), ("NOT rope", [0, 1, 2]), ("fog OR -fog", [0, 1, 2]), ("fog -bell", []), ("fog", [0]), ("", [])],
+)
+def test_a_query_that_asks_only_for_what_is_not_there_finds_all_the_others(query: str, ids: list[int]):
+    chain = chain_of("words > lower")
+    index = build_index([["fog bell"], ["salt pan"], []], chain)
+    ranker = Ranker(readings=(Reading(field="title", chain=chain, query_chain=chain),))
+    found = search(prepare(query, ranker, [index]), 10, np.arange(3, dtype=np.int32), Workspace(3))
+    assert sorted(found.record_ids.tolist()) == ids
