@@ -9,17 +9,19 @@ const ROLES: NonNullable<Role>[] = ['key', 'title', 'language', 'picture']
 const ENCODINGS = ['utf-8', 'utf-16', 'cp1252', 'iso8859-15', 'cp1250', 'cp1251', 'shift_jis', 'gb18030']
 const SELECT = 'boxed low w-full bg-transparent text-[13px]'
 
-export function PlanTable(props: {
-  preview: Preview
-  plan: ImportPlan
-  name: string
-  collection: Collection | null
-  busy: boolean
-  onName: (name: string) => void
-  onPlan: (plan: ImportPlan, readAgain: boolean) => void
-  onGo: () => void
-  onLeave: () => void
-}) {
+type PlanProps = { plan: ImportPlan; onPlan: (plan: ImportPlan, readAgain: boolean) => void }
+
+export function PlanTable(
+  props: PlanProps & {
+    preview: Preview
+    name: string
+    collection: Collection | null
+    busy: boolean
+    onName: (name: string) => void
+    onGo: () => void
+    onLeave: () => void
+  },
+) {
   const { preview, plan, onPlan, busy } = props
   const fields = plan.fields ?? []
   const isNew = props.collection === null || props.name !== props.collection.name
@@ -43,15 +45,7 @@ export function PlanTable(props: {
   )
 }
 
-function HowItIsRead({
-  preview,
-  plan,
-  onPlan,
-}: {
-  preview: Preview
-  plan: ImportPlan
-  onPlan: (plan: ImportPlan, readAgain: boolean) => void
-}) {
+function HowItIsRead({ preview, plan, onPlan }: PlanProps & { preview: Preview }) {
   return (
     <div className="line-b flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-2">
       <span className="min-w-0 truncate">
@@ -73,13 +67,7 @@ function HowItIsRead({
   )
 }
 
-function DelimiterChoice({
-  plan,
-  onPlan,
-}: {
-  plan: ImportPlan
-  onPlan: (plan: ImportPlan, readAgain: boolean) => void
-}) {
+function DelimiterChoice({ plan, onPlan }: PlanProps) {
   return (
     <label className="flex items-center gap-2">
       <span className="quiet small">delimiter</span>
@@ -101,13 +89,7 @@ function DelimiterChoice({
   )
 }
 
-function EncodingChoice({
-  plan,
-  onPlan,
-}: {
-  plan: ImportPlan
-  onPlan: (plan: ImportPlan, readAgain: boolean) => void
-}) {
+function EncodingChoice({ plan, onPlan }: PlanProps) {
   return (
     <label className="flex items-center gap-2">
       <span className="quiet small">encoding</span>
@@ -125,17 +107,7 @@ function EncodingChoice({
   )
 }
 
-function FirstRows({
-  fields,
-  plan,
-  onPlan,
-  preview,
-}: {
-  fields: FieldPlan[]
-  plan: ImportPlan
-  onPlan: (plan: ImportPlan, readAgain: boolean) => void
-  preview: Preview
-}) {
+function FirstRows({ fields, plan, onPlan, preview }: PlanProps & { fields: FieldPlan[]; preview: Preview }) {
   return (
     <div className="line-b overflow-x-auto">
       <table className="border-collapse text-left" aria-label="The first rows">
@@ -202,13 +174,11 @@ function WhereItGoes({
   onLeave,
   busy,
   onGo,
-}: {
+}: PlanProps & {
   name: string
   onName: (name: string) => void
   isNew: boolean
   collection: Collection | null
-  plan: ImportPlan
-  onPlan: (plan: ImportPlan, readAgain: boolean) => void
   onLeave: () => void
   busy: boolean
   onGo: () => void
@@ -255,15 +225,7 @@ function WhereItGoes({
   )
 }
 
-function FieldHead({
-  field,
-  plan,
-  onPlan,
-}: {
-  field: FieldPlan
-  plan: ImportPlan
-  onPlan: (plan: ImportPlan, readAgain: boolean) => void
-}) {
+function FieldHead({ field, plan, onPlan }: PlanProps & { field: FieldPlan }) {
   const change = (to: Partial<FieldPlan>) => onPlan(withField(plan, field.name, to), true)
   return (
     <th className="min-w-[116px] px-2 py-2 font-normal">
