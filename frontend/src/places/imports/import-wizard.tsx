@@ -80,12 +80,20 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
           }}
         />
       )}
-      {job !== null && <Wanting job={job} finished={finished} onJob={setJob} />}
+      {job !== null && <ImportJob job={job} finished={finished} onJob={setJob} />}
     </section>
   )
 }
 
-function Wanting({ job, finished, onJob }: { job: number; finished: () => void; onJob: (to: number | null) => void }) {
+function ImportJob({
+  job,
+  finished,
+  onJob,
+}: {
+  job: number
+  finished: () => void
+  onJob: (to: number | null) => void
+}) {
   return (
     <div className="px-4 py-4">
       <ImportProgress id={job} onFinished={finished} />

@@ -54,7 +54,7 @@ export function ExpectationForm({ collection, set, queries, doing }: Props) {
       <KindChoice kind={kind} onKind={setKind} />
       {(kind === 'among_first' || kind === 'more_than') && <KeyBox kind={kind} number={number} onNumber={setNumber} />}
       {(kind === 'among_first' || kind === 'never') && <NumberBox record={record} onRecord={setRecord} />}
-      <Second note={note} onNote={setNote} />
+      <NoteBox note={note} onNote={setNote} />
       <button type="submit" className="btn btn-sm btn-primary" disabled={busy || !chosen}>
         Expect it
       </button>
@@ -127,7 +127,7 @@ function NumberBox({ record, onRecord }: { record: string; onRecord: (to: string
   )
 }
 
-function Second({ note, onNote }: { note: string; onNote: (to: string) => void }) {
+function NoteBox({ note, onNote }: { note: string; onNote: (to: string) => void }) {
   return (
     <label className="block pb-3">
       <span className="quiet small block">Why, in somebody’s words</span>

@@ -82,7 +82,7 @@ function Sheet(props: {
         <QueryTable sorting={sorting} onSort={by} isBaseline={isBaseline} shown={shown} at={at} onOpen={open} />
       </section>
       <aside aria-label="By tag" className="line-l min-h-0 overflow-y-auto">
-        <Whose isBaseline={isBaseline} name={name} made={made} meter={meter} how={how} />
+        <WhoseFigures isBaseline={isBaseline} name={name} made={made} meter={meter} how={how} />
         {meter.draft.broken.length > 0 && (
           <BrokenExpectations
             meter={meter}
@@ -103,7 +103,7 @@ function Sheet(props: {
   )
 }
 
-function Whose({
+function WhoseFigures({
   isBaseline,
   name,
   made,

@@ -58,7 +58,7 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
         {chainText(reading.chain)}
       </p>
       {open && (
-        <Inside
+        <ReadingDetails
           reading={reading}
           was={was}
           changed={changed}
@@ -72,7 +72,7 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
   )
 }
 
-function Inside({
+function ReadingDetails({
   reading,
   was,
   changed,

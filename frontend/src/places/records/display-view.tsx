@@ -69,14 +69,21 @@ export function DisplayView({ collection }: { collection: Collection }) {
                   {name}
                 </span>
                 <HowShown name={name} isShown={isShown} length={length} onDisplay={setDisplay} display={display} />
-                <Movers isShown={isShown} name={name} i={i} onDisplay={setDisplay} display={display} last={last} />
+                <OrderButtons
+                  isShown={isShown}
+                  name={name}
+                  i={i}
+                  onDisplay={setDisplay}
+                  display={display}
+                  last={last}
+                />
               </li>
             )
           })}
         </ul>
       </section>
       <section aria-label="Records as they will be listed" className="min-h-0 overflow-y-auto">
-        <Leaf collection={collection} first={first} change={change} />
+        <PageBar collection={collection} first={first} change={change} />
         {page.isError && <ProblemNote error={page.error} />}
         {page.isPending && <Loading what="records" />}
         <ol>
@@ -152,7 +159,7 @@ function HowShown({
   )
 }
 
-function Movers({
+function OrderButtons({
   isShown,
   name,
   i,
@@ -195,7 +202,7 @@ function Movers({
   )
 }
 
-function Leaf({
+function PageBar({
   collection,
   first,
   change,

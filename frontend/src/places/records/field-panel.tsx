@@ -37,7 +37,7 @@ export function FieldPanel(props: {
       </div>
       <KindAndRole field={field} put={put} now={now} />
       {problem && <ProblemNote error={problem} />}
-      <Fill profiled={profiled} lookedAt={props.lookedAt} />
+      <FillOfField profiled={profiled} lookedAt={props.lookedAt} />
       {profiled.oddities.length > 0 && <OddCharacters profiled={profiled} change={change} />}
       <Examples profiled={profiled} change={change} field={field} />
       {field.kind === 'text' && (
@@ -92,7 +92,7 @@ function KindAndRole({ field, put, now }: { field: Collection['fields'][number];
   )
 }
 
-function Fill({ profiled, lookedAt }: { profiled: FieldProfile; lookedAt: number }) {
+function FillOfField({ profiled, lookedAt }: { profiled: FieldProfile; lookedAt: number }) {
   return (
     <div className="line-b px-4 py-3">
       <Distribution field={profiled} width={388} height={84} />

@@ -67,7 +67,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
             {cost.data.price !== null && ` That costs ${cost.data.price.toFixed(2)} ${cost.data.currency}.`}
           </p>
         )}
-        {report && Object.keys(report.faults).length > 0 && <WhatItIs report={report} />}
+        {report && Object.keys(report.faults).length > 0 && <FaultList report={report} />}
         {[problem, cost.error].map((error, i) => error && <ProblemNote key={i} error={error} />)}
       </section>
       {byFiles && <BringForm collection={collection.name} space={space} />}
@@ -76,7 +76,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
   )
 }
 
-function WhatItIs({ report }: { report: NonNullable<Space['report']> }) {
+function FaultList({ report }: { report: NonNullable<Space['report']> }) {
   return (
     <details className="pt-2">
       <summary className="cursor-pointer">
