@@ -428,13 +428,13 @@ def test_of_queries_made_by_hand_a_share_is_locked_away_by_chance_unless_somebod
 
 
 def test_a_query_that_is_there_already_gets_what_it_lacks_and_the_others_stay(bench: Workbench):
-    make_judged_set(bench, "coast", "by-hand", 0)
+    make_judged_set(bench, "coast", "added-to", 0)
     for text in ("bell", "rope", "salt"):
-        new_query(bench, "coast", "by-hand", SetQuery(query_id="", query=text, tags=["old"]))
+        new_query(bench, "coast", "added-to", SetQuery(query_id="", query=text, tags=["old"]))
     again = SetQuery(query_id="", query="rope", need="How rope was made.", tags=["new"])
-    assert new_query(bench, "coast", "by-hand", again) == "q2"
+    assert new_query(bench, "coast", "added-to", again) == "q2"
     with bench.pool.connection() as connection:
-        listed = queries_of(connection, kept(bench, "by-hand")[0].id)
+        listed = queries_of(connection, kept(bench, "added-to")[0].id)
     assert [(one.query_id, one.query, one.need, one.tags) for one in listed] == [
         ("q1", "bell", "", ["old"]),
         ("q2", "rope", "How rope was made.", ["old", "new"]),
