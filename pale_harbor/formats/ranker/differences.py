@@ -16,7 +16,7 @@ from pale_harbor.formats.ranker.models import unwritten
 from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.formats.ranker.unions import FILTER, union_of
 
-Wording = Mapping[str, Any]
+PartDocument = Mapping[str, Any]
 
 
 def differences(before: RankerDocument, after: RankerDocument) -> list[str]:
@@ -51,7 +51,7 @@ def _changed(one: Declared, old: Any, new: Any) -> list[str]:
     return [f"{words}{colon} {_value(old)} to {_value(new)}"]
 
 
-def _part_changed(kind: type, words: str, old: Wording | None, new: Wording | None) -> list[str]:
+def _part_changed(kind: type, words: str, old: PartDocument | None, new: PartDocument | None) -> list[str]:
     if kind is Spelling and (old is None or new is None):
         return [f"{words} {_spelling(old)} to {_spelling(new)}"]
     if old is None and new is not None:
@@ -61,7 +61,7 @@ def _part_changed(kind: type, words: str, old: Wording | None, new: Wording | No
     return _knobs(kind, f"{words}, " if words else "", ":" if words else "", old, new)
 
 
-def _knobs(kind: type, before: str, after: str, old: Wording, new: Wording) -> list[str]:
+def _knobs(kind: type, before: str, after: str, old: PartDocument, new: PartDocument) -> list[str]:
     """Every knob of a part that differs. before, after: what stands around a knob's words."""
     said: list[str] = []
     for name, one in declared(kind).items():
@@ -89,7 +89,7 @@ _WORDS: Final[Mapping[tuple[type, str], Callable[[Any, Any], str]]] = {
 }
 
 
-def _readings(before: Sequence[Wording], after: Sequence[Wording]) -> list[str]:
+def _readings(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[str]:
     said: list[str] = []
     names = _names(after)
     for old, new, number in _paired(before, after):
@@ -102,7 +102,9 @@ def _readings(before: Sequence[Wording], after: Sequence[Wording]) -> list[str]:
     return said
 
 
-def _paired(before: Sequence[Wording], after: Sequence[Wording]) -> list[tuple[Wording | None, Wording | None, int]]:
+def _paired(
+    before: Sequence[PartDocument], after: Sequence[PartDocument]
+) -> list[tuple[PartDocument | None, PartDocument | None, int]]:
     """Readings of both documents that are the same one: by field and chain first, then by field and order."""
     left = list(range(len(before)))
     partner: dict[int, int] = {}
@@ -118,13 +120,13 @@ def _paired(before: Sequence[Wording], after: Sequence[Wording]) -> list[tuple[W
     return [*pairs, *((before[i], None, i) for i in left)]
 
 
-def _names(readings: Sequence[Wording]) -> list[str]:
+def _names(readings: Sequence[PartDocument]) -> list[str]:
     """A reading's field, with its number where the field is read more than once."""
     fields = [reading["field"] for reading in readings]
     return [f"{one} ({i + 1})" if fields.count(one) > 1 else one for i, one in enumerate(fields)]
 
 
-def _spaces(before: Sequence[Wording], after: Sequence[Wording]) -> list[str]:
+def _spaces(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[str]:
     old, new = ({one["space"]: one for one in document} for document in (before, after))
     said = [f"new space {name}, {_line(SpaceUse, one)}" for name, one in new.items() if name not in old]
     said += [f"space {name} taken out" for name in old if name not in new]
@@ -137,12 +139,12 @@ def _spaces(before: Sequence[Wording], after: Sequence[Wording]) -> list[str]:
 _BY_NAME: Final = {Reading: _readings, SpaceUse: _spaces}
 
 
-def _listed(one: Declared, before: Sequence[Wording], after: Sequence[Wording]) -> list[str]:
+def _listed(one: Declared, before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[str]:
     """Parts of a list: by place where there are as many, else those that came and went."""
     what, kind = one.knob.words, one.kinds[0]
     union = union_of(one.kinds)
 
-    def line(part: Wording) -> str:
+    def line(part: PartDocument) -> str:
         return str(filter_of(part)) if union is FILTER else _line(kind, part)
 
     if len(before) == len(after):
@@ -152,7 +154,7 @@ def _listed(one: Declared, before: Sequence[Wording], after: Sequence[Wording]) 
     return came + [f"{what} taken out: {line(part)}" for part in before if part not in after]
 
 
-def _line(kind: type, part: Wording) -> str:
+def _line(kind: type, part: PartDocument) -> str:
     """A part in one line: what its kind has words for, and every other knob that does not stand where it begins."""
     names, words = _LINES[kind]
     rest = [
@@ -168,13 +170,13 @@ def _start_of(one: Declared) -> Any:
     return list(value) if isinstance(value, tuple) else value
 
 
-def _signal(signal: Wording) -> str:
+def _signal(signal: PartDocument) -> str:
     scale = f" at {_value(signal['scale'])}" if signal["scale"] != 1 else ""
     how = "added" if signal["how"] == "add" else "multiplied"
     return f"{signal['field']} {_value(signal['shape'])}{scale}, {_value(signal['weight'])} {how}"
 
 
-def _rule(rule: Wording) -> str:
+def _rule(rule: PartDocument) -> str:
     wanted = next((str(value) for value in rule["when"].values() if value is not None), "every query")
     done = {name: value for name, value in rule["do"].items() if value is not None}
     # What it does, and then by how much.
@@ -185,7 +187,7 @@ def _rule(rule: Wording) -> str:
     return f"{wanted}: {said}{'' if rule['on'] else ' (off)'}"
 
 
-def _kind(kind: Wording) -> str:
+def _kind(kind: PartDocument) -> str:
     plain = {name: _start_of(one) for name, one in declared(_BLEND).items()}
     own = ", ".join(_knobs(_BLEND, "blend, ", ":", plain, kind["blend"])) or "the usual blend"
     return f"{kind['name']} ({own})"
@@ -194,26 +196,26 @@ def _kind(kind: Wording) -> str:
 _BLEND: Final = declared(QueryKind)["blend"].kinds[0]
 
 
-def _nearness(near: Wording) -> str:
+def _nearness(near: PartDocument) -> str:
     order = "in order" if near["same_order"] else "in any order"
     return f"weight {_value(near['weight'])}, gap {near['gap']}, {order}"
 
 
-def _spelling(spelling: Wording | None) -> str:
+def _spelling(spelling: PartDocument | None) -> str:
     return "off" if spelling is None else _line(Spelling, spelling)
 
 
-def _edits(spelling: Wording) -> str:
+def _edits(spelling: PartDocument) -> str:
     when = "" if spelling["when"] == "missing" else f", {spelling['when']}"
     return f"{_value(spelling['edits'])}{when}"
 
 
-def _new_reading(reading: Wording) -> str:
+def _new_reading(reading: PartDocument) -> str:
     return f"weight {_value(reading['weight'])}: {_chain(reading['chain'])}"
 
 
 # How each kind of part is told in a line, and which of its knobs that line is about.
-_LINES: Final[Mapping[type, tuple[tuple[str, ...], Callable[[Wording], str]]]] = {
+_LINES: Final[Mapping[type, tuple[tuple[str, ...], Callable[[PartDocument], str]]]] = {
     Reading: (("field", "chain", "weight"), _new_reading),
     SpaceUse: (("space", "weight"), lambda space: f"weight {_value(space['weight'])}"),
     Signal: (("field", "shape", "scale", "weight", "how"), _signal),

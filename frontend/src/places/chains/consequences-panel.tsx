@@ -24,7 +24,7 @@ export function ConsequencesPanel(props: {
       <Figures figures={figures} median={median} most={most} mean={mean} bytes={bytes} />
       <BytesBar bytes={bytes} />
 
-      <SortButtons figures={figures} which={which} onWhich={setWhich} />
+      <MergesHead figures={figures} which={which} onWhich={setWhich} />
       {merges.length === 0 && (
         <p className="quiet small">
           {which === 'suspicious' ? 'None that stands often enough to tell.' : 'Each term is one word.'}
@@ -73,7 +73,7 @@ function Figures({
   )
 }
 
-function SortButtons({
+function MergesHead({
   figures,
   which,
   onWhich,

@@ -24,7 +24,7 @@ export function TextBar(props: {
       <span className="quiet small">Record</span>
       <Neighbours record={record} onKey={props.onKey} />
       <span className="quiet min-w-0 flex-1 truncate">{props.title}</span>
-      <RecordMenu samples={props.samples} onSamples={props.onSamples} />
+      <SamplesButton samples={props.samples} onSamples={props.onSamples} />
       <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={props.onOwn}>
         {props.own ? "Back to the record's text" : 'Type a text of your own'}
       </button>
@@ -112,7 +112,7 @@ function Neighbours({
   )
 }
 
-function RecordMenu({ samples, onSamples }: { samples: boolean; onSamples: (open: boolean) => void }) {
+function SamplesButton({ samples, onSamples }: { samples: boolean; onSamples: (open: boolean) => void }) {
   return (
     <span className="relative">
       <button

@@ -79,10 +79,7 @@ function UnderWay({
   rate: string
   left: string
   busy: boolean
-  act: <T>(
-    work: () => Promise<T>,
-    { then, gone }?: { then?: (done: T) => unknown; gone?: string | undefined },
-  ) => Promise<T | null>
+  act: ReturnType<typeof useDoing>['act']
   id: number
   share: number | null
   problem: null | Error

@@ -106,10 +106,7 @@ function Conflicts({
   settle: (conflict: Conflict, grade: number | null, note: string) => void
   collection: Collection
   busy: boolean
-  act: <T>(
-    work: () => Promise<T>,
-    { then, gone }?: { then?: (done: T) => unknown; gone?: string | undefined },
-  ) => Promise<T | null>
+  act: ReturnType<typeof useDoing>['act']
 }) {
   return (
     <section aria-label="Conflicts" className="min-h-0 overflow-y-auto">

@@ -97,7 +97,7 @@ function ConflictLine(
       ref={line}
       onClick={props.onChoose}
     >
-      <WhoSaidWhat
+      <ConflictHead
         linkTo={props.linkTo}
         conflict={conflict}
         text={text}
@@ -138,7 +138,7 @@ function ConflictLine(
   )
 }
 
-function WhoSaidWhat({
+function ConflictHead({
   linkTo,
   conflict,
   text,

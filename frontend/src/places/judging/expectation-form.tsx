@@ -52,8 +52,10 @@ export function ExpectationForm({ collection, set, queries, doing }: Props) {
       <h2 className="heading quiet pb-2">A new expectation</h2>
       <QueryOfSet query={query} onQuery={setQuery} queries={queries} known={chosen !== undefined} />
       <KindChoice kind={kind} onKind={setKind} />
-      {(kind === 'among_first' || kind === 'more_than') && <KeyBox kind={kind} number={number} onNumber={setNumber} />}
-      {(kind === 'among_first' || kind === 'never') && <NumberBox record={record} onRecord={setRecord} />}
+      {(kind === 'among_first' || kind === 'more_than') && (
+        <NumberBox kind={kind} number={number} onNumber={setNumber} />
+      )}
+      {(kind === 'among_first' || kind === 'never') && <KeyBox record={record} onRecord={setRecord} />}
       <NoteBox note={note} onNote={setNote} />
       <button type="submit" className="btn btn-sm btn-primary" disabled={busy || !chosen}>
         Expect it
@@ -62,13 +64,7 @@ export function ExpectationForm({ collection, set, queries, doing }: Props) {
   )
 }
 
-function KindChoice({
-  kind,
-  onKind,
-}: {
-  kind: 'nothing' | 'among_first' | 'never' | 'more_than'
-  onKind: (to: 'nothing' | 'among_first' | 'never' | 'more_than') => void
-}) {
+function KindChoice({ kind, onKind }: { kind: Kind; onKind: (to: Kind) => void }) {
   return (
     <label className="block pb-2">
       <span className="quiet small block">What is expected</span>
@@ -88,15 +84,7 @@ function KindChoice({
   )
 }
 
-function KeyBox({
-  kind,
-  number,
-  onNumber,
-}: {
-  kind: 'among_first' | 'more_than'
-  number: number
-  onNumber: (to: number) => void
-}) {
+function NumberBox({ kind, number, onNumber }: { kind: Kind; number: number; onNumber: (to: number) => void }) {
   return (
     <label className="block pb-2">
       <span className="quiet small block">{kind === 'among_first' ? 'Among the first' : 'More than'}</span>
@@ -112,7 +100,7 @@ function KeyBox({
   )
 }
 
-function NumberBox({ record, onRecord }: { record: string; onRecord: (to: string) => void }) {
+function KeyBox({ record, onRecord }: { record: string; onRecord: (to: string) => void }) {
   return (
     <label className="block pb-2">
       <span className="quiet small block">Key of the record</span>

@@ -1,7 +1,6 @@
 // The rules of a judged set, what its grades mean, its files in and out.
-import type { Collection } from '../../api/queries'
 import { useRef, useState } from 'react'
-import { changeRules, dropSet, fileOf, type JudgedSummary, lockAway, putFiles, type Settling } from '../../api/judging'
+import { changeRules, dropSet, fileOf, lockAway, putFiles, type Settling } from '../../api/judging'
 import { GradeRungs } from '../../parts/grade-rungs'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
@@ -14,12 +13,23 @@ import { useDoing } from '../../shell/use-doing'
 const FORMS = { csv: 'CSV', jsonl: 'JSON Lines', columns: 'plain columns' }
 
 export function SetView({ collection, set }: SetProps) {
-  const { change } = useAddress()
-  const { busy, problem, act } = useDoing('judging', collection.name)
+  return (
+    <div className="grid h-full grid-cols-2 overflow-y-auto">
+      <Rules collection={collection} set={set} />
+      <section aria-label="Files" className="line-l px-6 py-4">
+        <h2 className="heading quiet pb-2">Out</h2>
+        <FilesOut collection={collection} set={set} />
+        <FilesIn collection={collection} set={set} />
+        <h2 className="heading quiet pt-6 pb-2">Drop the set</h2>
+        <DropSet collection={collection} set={set} />
+      </section>
+    </div>
+  )
+}
+
+function Rules({ collection, set }: SetProps) {
+  const { problem, act } = useDoing('judging', collection.name)
   const [meanings, setMeanings] = useState(() => [0, 1, 2, 3].map((grade) => set.meanings[grade] ?? ''))
-  const [share, setShare] = useState(Math.round(set.locked_share * 100))
-  const [form, setForm] = useState('csv')
-  const [sure, setSure] = useState(false)
   const [settling, setSettling] = useState(set.settling)
   // One after the other: what was said last must be what is kept.
   const line = useRef<Promise<unknown>>(Promise.resolve())
@@ -28,67 +38,10 @@ export function SetView({ collection, set }: SetProps) {
       act(() => changeRules(collection.name, set.name, { settling: how, locked_share: set.locked_share, meanings })),
     )
   }
-  return (
-    <div className="grid h-full grid-cols-2 overflow-y-auto">
-      <Rules
-        problem={problem}
-        meanings={meanings}
-        onMeanings={setMeanings}
-        set={set}
-        keep={keep}
-        settling={settling}
-        onSettling={setSettling}
-        act={act}
-        collection={collection}
-        share={share}
-        onShare={setShare}
-        busy={busy}
-      />
-      <Files
-        form={form}
-        onForm={setForm}
-        collection={collection}
-        set={set}
-        sure={sure}
-        busy={busy}
-        onSure={setSure}
-        act={act}
-        change={change}
-      />
-    </div>
-  )
-}
-
-function Rules({
-  problem,
-  meanings,
-  onMeanings,
-  set,
-  keep,
-  settling,
-  onSettling,
-  act,
-  collection,
-  share,
-  onShare,
-  busy,
-}: {
-  problem: null | Error
-  meanings: string[]
-  onMeanings: (to: string[]) => void
-  set: JudgedSummary
-  keep: (how: Settling) => void
-  settling: 'median' | 'latest' | 'by_hand'
-  onSettling: (to: 'median' | 'latest' | 'by_hand') => void
-  act: <T>(
-    work: () => Promise<T>,
-    { then, gone }?: { then?: (done: T) => unknown; gone?: string | undefined },
-  ) => Promise<T | null>
-  collection: Collection
-  share: number
-  onShare: (to: number) => void
-  busy: boolean
-}) {
+  const settle = (how: Settling) => {
+    setSettling(how)
+    keep(how)
+  }
   return (
     <section aria-label="Rules" className="px-6 py-4">
       {problem && <ProblemNote error={problem} />}
@@ -108,76 +61,34 @@ function Rules({
             maxLength={10_000}
             className="textarea textarea-sm w-full border-base-300 bg-transparent"
             value={meanings[grade]}
-            onChange={(event) => onMeanings(meanings.map((one, i) => (i === grade ? event.target.value : one)))}
+            onChange={(event) => setMeanings(meanings.map((one, i) => (i === grade ? event.target.value : one)))}
             onBlur={() => JSON.stringify(meanings) !== JSON.stringify(set.meanings) && keep(settling)}
           />
         </label>
       ))}
       <h2 className="heading quiet pt-4 pb-2">When judges differ</h2>
       {Object.entries(RULES).map(([value, said]) => (
-        <RuleChoice key={value} settling={settling} value={value} onSettling={onSettling} keep={keep} said={said} />
+        <label key={value} className="flex items-center gap-2 py-1">
+          <input type="radio" name="settling" checked={settling === value} onChange={() => settle(value as Settling)} />
+          {said}
+        </label>
       ))}
       <h2 className="heading quiet pt-4 pb-2">Locked away</h2>
       <p className="small pb-2">
         {countText(set.locked)} of {countText(set.queries)} queries are locked: they are measured only when somebody
         opens them, and the diary says so. More can be locked; none is opened by itself.
       </p>
-      <Renaming act={act} collection={collection} set={set} share={share} onShare={onShare} busy={busy} />
+      <LockAway collection={collection} set={set} />
     </section>
   )
 }
 
-function RuleChoice({
-  settling,
-  value,
-  onSettling,
-  keep,
-  said,
-}: {
-  settling: 'median' | 'latest' | 'by_hand'
-  value: string
-  onSettling: (to: 'median' | 'latest' | 'by_hand') => void
-  keep: (how: Settling) => void
-  said: string
-}) {
-  return (
-    <label className="flex items-center gap-2 py-1">
-      <input
-        type="radio"
-        name="settling"
-
-        checked={settling === value}
-        onChange={() => {
-          onSettling(value as Settling)
-          keep(value as Settling)
-        }}
-      />
-      {said}
-    </label>
-  )
-}
-
-function Renaming({
-  act,
-  collection,
-  set,
-  share,
-  onShare,
-  busy,
-}: {
-  act: <T>(
-    work: () => Promise<T>,
-    { then, gone }?: { then?: (done: T) => unknown; gone?: string | undefined },
-  ) => Promise<T | null>
-  collection: Collection
-  set: JudgedSummary
-  share: number
-  onShare: (to: number) => void
-  busy: boolean
-}) {
+function LockAway({ collection, set }: SetProps) {
+  const { busy, problem, act } = useDoing('judging', collection.name)
+  const [share, setShare] = useState(Math.round(set.locked_share * 100))
   return (
     <form
-      className="flex items-center gap-2"
+      className="flex flex-wrap items-center gap-2"
       onSubmit={(event) => {
         event.preventDefault()
         void act(() => lockAway(collection.name, set.name, share / 100))
@@ -190,81 +101,50 @@ function Renaming({
         max={90}
         className="input input-sm w-[80px] border-base-300 bg-transparent"
         value={share}
-        onChange={(event) => onShare(Number(event.target.value))}
+        onChange={(event) => setShare(Number(event.target.value))}
       />{' '}
       %
       <button type="submit" className="btn btn-sm" disabled={busy}>
         Lock away
       </button>
+      {problem && <ProblemNote error={problem} />}
     </form>
   )
 }
 
-function Files({
-  form,
-  onForm,
-  collection,
-  set,
-  sure,
-  busy,
-  onSure,
-  act,
-  change,
-}: {
-  form: string
-  onForm: (to: string) => void
-  collection: Collection
-  set: JudgedSummary
-  sure: boolean
-  busy: boolean
-  onSure: (to: boolean) => void
-  act: <T>(
-    work: () => Promise<T>,
-    { then, gone }?: { then?: (done: T) => unknown; gone?: string | undefined },
-  ) => Promise<T | null>
-  change: ReturnType<typeof useAddress>['change']
-}) {
+function DropSet({ collection, set }: SetProps) {
+  const { change } = useAddress()
+  const { busy, problem, act } = useDoing('judging', collection.name)
+  const [sure, setSure] = useState(false)
+  const drop = async () => {
+    const refused = (await act(() => dropSet(collection.name, set.name), { gone: set.name })) === null
+    if (!refused) change({ set: null, view: null })
+  }
   return (
-    <section aria-label="Files" className="line-l px-6 py-4">
-      <h2 className="heading quiet pb-2">Out</h2>
-      <Format form={form} onForm={onForm} collection={collection} set={set} />
-      <FilesIn collection={collection} set={set} />
-      <h2 className="heading quiet pt-6 pb-2">Drop the set</h2>
+    <>
       {sure ? (
         <button
           type="button"
           className="btn btn-sm btn-error"
           autoFocus
           disabled={busy}
-          onBlur={() => onSure(false)}
-          onClick={() =>
-            act(() => dropSet(collection.name, set.name), { gone: set.name }).then(() =>
-              change({ set: null, view: null }),
-            )
-          }
+          onBlur={() => setSure(false)}
+          onClick={() => void drop()}
         >
           Drop {countText(set.queries)} queries and {countText(set.grades)} grades for good
         </button>
       ) : (
-        <button type="button" className="btn btn-sm" onClick={() => onSure(true)}>
+        <button type="button" className="btn btn-sm" onClick={() => setSure(true)}>
           Drop {set.name} …
         </button>
       )}
-    </section>
+      {problem && <ProblemNote error={problem} />}
+    </>
   )
 }
 
-function Format({
-  form,
-  onForm,
-  collection,
-  set,
-}: {
-  form: string
-  onForm: (to: string) => void
-  collection: Collection
-  set: JudgedSummary
-}) {
+function FilesOut({ collection, set }: SetProps) {
+  const [form, setForm] = useState('csv')
   return (
     <label className="flex items-center gap-2 pb-2">
       <span className="quiet small">as</span>
@@ -272,7 +152,7 @@ function Format({
         aria-label="Form of the files"
         className="boxed w-auto bg-transparent"
         value={form}
-        onChange={(event) => onForm(event.target.value)}
+        onChange={(event) => setForm(event.target.value)}
       >
         {Object.entries(FORMS).map(([value, name]) => (
           <option key={value} value={value}>

@@ -96,7 +96,7 @@ function Sheet(props: {
           <span className="flex-1">nDCG@10 by tag</span>
           <span className="small font-normal">unjudged</span>
         </h2>
-        <Tags rows={rows} meter={meter} isBaseline={isBaseline} tag={tag} change={change} />
+        <TagList rows={rows} meter={meter} isBaseline={isBaseline} tag={tag} change={change} />
         <MadeOf shown={shown} made={made} name={name} />
       </aside>
     </div>
@@ -129,7 +129,7 @@ function WhoseFigures({
   )
 }
 
-function Tags({
+function TagList({
   rows,
   meter,
   isBaseline,

@@ -22,8 +22,8 @@ export function ListBar(props: {
   const fields = collection.fields.filter((field) => FACETABLE.includes(field.kind) && field.role !== 'key')
   return (
     <div className="line-b small flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-[5px]">
-      <Sorting narrowed={narrowed} onNarrow={onNarrow} fields={fields} />
-      <Grouping onNarrow={onNarrow} narrowed={narrowed} fields={fields} />
+      <OrderChoice narrowed={narrowed} onNarrow={onNarrow} fields={fields} />
+      <FacetChoice onNarrow={onNarrow} narrowed={narrowed} fields={fields} />
       <button type="button" className="link" title="Keep this list in sight while you go on (p)" onClick={props.onPark}>
         park this list
       </button>
@@ -55,7 +55,7 @@ export function ListBar(props: {
   )
 }
 
-function Sorting({
+function OrderChoice({
   narrowed,
   onNarrow,
   fields,
@@ -87,7 +87,7 @@ function Sorting({
   )
 }
 
-function Grouping({
+function FacetChoice({
   onNarrow,
   narrowed,
   fields,

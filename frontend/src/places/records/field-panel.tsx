@@ -39,7 +39,7 @@ export function FieldPanel(props: {
       {problem && <ProblemNote error={problem} />}
       <FillOfField profiled={profiled} lookedAt={props.lookedAt} />
       {profiled.oddities.length > 0 && <OddCharacters profiled={profiled} change={change} />}
-      <Examples profiled={profiled} change={change} field={field} />
+      <CommonValues profiled={profiled} change={change} field={field} />
       {field.kind === 'text' && (
         <PassagesEditor
           collection={collection}
@@ -142,7 +142,7 @@ function OddCharacters({
   )
 }
 
-function Examples({
+function CommonValues({
   profiled,
   change,
   field,
