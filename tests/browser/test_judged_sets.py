@@ -4,7 +4,7 @@ import json
 import re
 from pathlib import Path
 
-from playwright.sync_api import FilePayload, Page, expect
+from playwright.sync_api import FilePayload, Page, Route, expect
 
 SET = "/api/collections/saltmere/judged/board"
 
@@ -126,3 +126,25 @@ def test_a_judgment_goes_stale_and_is_judged_again_or_confirmed(board: Page):
         expect(stale).to_have_count(0)
     finally:
         assert board.request.post(records, data={"records": [record]}).ok
+
+
+def test_whoever_may_not_drop_a_set_or_a_query_is_told_and_stays(board: Page):
+    def refuse(route: Route) -> None:
+        if route.request.method == "DELETE":
+            body = {"type": "about:blank", "title": "No", "status": 422, "detail": "Somebody measures it just now."}
+            route.fulfill(status=422, content_type="application/problem+json", body=json.dumps(body))
+        else:
+            route.continue_()
+
+    board.route("**/judged/board**", refuse)
+    board.goto("/saltmere/judging?set=board&view=set")
+    board.get_by_role("button", name="Drop board …").click()
+    board.get_by_role("button", name=re.compile("^Drop 3 queries")).click()
+    expect(board.get_by_text("Somebody measures it just now.")).to_be_visible()
+    expect(board).to_have_url(re.compile("set=board&view=set"))
+    board.goto("/saltmere/judging?set=board&query=q1")
+    board.get_by_role("button", name="Take out", exact=True).click()
+    board.get_by_role("button", name=re.compile("^Take out, with")).click()
+    expect(board.get_by_text("Somebody measures it just now.")).to_be_visible()
+    expect(board.get_by_label("Query text")).to_have_value("fog bell")
+    board.unroute_all()
