@@ -194,6 +194,8 @@ function useOffers(
   const [typedAt, setTypedAt] = useState<number | null>(null)
   const found = typedAt === null ? null : (offer?.(value, typedAt) ?? null)
   const [chosen, setChosen] = useState(0)
+  // Where the caret belongs once what was taken stands in the box.
+  const caretAfter = useRef<number | null>(null)
   const look = (caret: number | null) => {
     setTypedAt(caret)
     setChosen(0)
@@ -203,8 +205,13 @@ function useOffers(
     const caret = found.from + option.insert.length
     onChange(value.slice(0, found.from) + option.insert + value.slice(found.to))
     look(caret)
-    requestAnimationFrame(() => box.current?.setSelectionRange(caret, caret))
+    caretAfter.current = caret
   }
+  // With the text itself, not a frame later: the next letter may be typed by then.
+  useLayoutEffect(() => {
+    if (caretAfter.current !== null) box.current?.setSelectionRange(caretAfter.current, caretAfter.current)
+    caretAfter.current = null
+  }, [value, box])
   const onKey = (event: KeyboardEvent<HTMLTextAreaElement>) => {
     const option = found?.options[chosen]
     const takes = event.key === 'Tab' || (event.key === 'Enter' && !event.shiftKey)
