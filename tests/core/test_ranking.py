@@ -107,13 +107,15 @@ def test_merging_and_accumulating_give_the_same_digits(records: plain.Records, r
 
 @st.composite
 def turns(draw: st.DrawFn, ranker: Ranker) -> Ranker:
-    """The ranker with knobs turned that ask for no other look-up: weights, k1, b, need, how readings combine."""
+    """The ranker with knobs turned that ask for no other look-up: weights, k1, b, what being near is worth, need, how
+    readings combine."""
     readings = tuple(
         replace(
             one,
             weight=draw(st.floats(0.01, 100)) if one.weight else 0.0,
             k1=draw(st.floats(0, 3)),
             b=draw(st.floats(0, 1)),
+            nearness=one.nearness and replace(one.nearness, weight=draw(st.sampled_from([0.5, 1.0, 7.3]))),
         )
         for one in ranker.readings
     )
@@ -157,6 +159,12 @@ def test_what_asks_for_another_look_up_has_another_name():
     assert [lookup_name(plan_of(parse_query("fog bell"), Ranker(readings=(one,))), None) == name for one in apart] == [
         False
     ] * 7
+    near, nearer, farther, anyhow = (
+        lookup_name(plan_of(parse_query("fog bell"), Ranker(readings=(replace(reading, nearness=one),))), None)
+        for one in (Nearness(), Nearness(weight=3.0), Nearness(gap=1), Nearness(same_order=False))
+    )
+    assert near == nearer
+    assert near not in (farther, anyhow)
     assert lookup_name(plan_of(parse_query("fog bells"), Ranker(readings=(reading,))), None) != name
     assert lookup_name(plan_of(parse_query("fog bell"), Ranker(readings=(reading,), spelling=Spelling())), None) != name
     assert lookup_name(plan, "de") != name
@@ -181,6 +189,23 @@ def test_sums_come_from_a_sheet_from_the_second_time_on():
     assert kept.for_plan(plan_of(parse_query("fog bell", ["title", "text"]), turn))[0].sheet is not sheet
     pool = replace(ranker, combine=Combine(CombineHow.POOLED))
     assert kept.for_plan(plan_of(parse_query("fog bell", ["title", "text"]), pool))[0].sheet is None
+
+
+def test_a_turn_of_what_being_near_is_worth_makes_the_sheet_anew_and_looks_up_nothing():
+    chain = chain_of("words > lower")
+    reading = Reading(field="text", chain=chain, query_chain=chain, nearness=Nearness(weight=1.0))
+    records: plain.Records = [{"text": ["fog bell"]}, {"text": ["fog then bell"]}]
+    kept = looked_up_for(records, Ranker(readings=(reading,)), "fog bell")
+    columns: list[list[float]] = []
+    for weight in (1.0, 1.0, 2.0):
+        turn = Ranker(readings=(replace(reading, nearness=Nearness(weight=weight)),))
+        (query,) = kept.for_plan(plan_of(parse_query("fog bell", ["title", "text"]), turn))
+        found = [term.found for term in query.readings[0].terms]
+        assert all(own is was.found for own, was in zip(found, kept.slabs[0].readings[0].terms, strict=True))
+        columns.append([] if query.sheet is None else query.sheet.columns[0].tolist())
+    first, second = columns[1], columns[2]
+    assert second[0] > first[0]
+    assert second[1] == first[1]
 
 
 @given(records=records_strategy, ranker=rankers(), query=queries())

@@ -10,8 +10,8 @@ from dataclasses import dataclass, field, replace
 from pale_harbor.core.ranking.demands import live_demand, met
 from pale_harbor.core.ranking.plan import AtLeast, Demand, QueryPlan, WordRun
 from pale_harbor.core.ranking.pooling import pooled
-from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading
-from pale_harbor.core.ranking.ranker import ANY, CombineHow
+from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading, TermKind
+from pale_harbor.core.ranking.ranker import ANY, CombineHow, Reading
 from pale_harbor.core.ranking.search import sheet_for
 from pale_harbor.core.ranking.sheet import Sheet
 
@@ -19,10 +19,16 @@ from pale_harbor.core.ranking.sheet import Sheet
 def lookup_name(plan: QueryPlan, language: str | None) -> Hashable:
     """The same for plans whose words are looked up alike: by leaves, by what readings read, by spelling slack."""
     readings = tuple(
-        (one.field, one.chain.identity, one.query_chain.identity, one.share, one.slack, one.nearness)
+        (one.field, one.chain.identity, one.query_chain.identity, one.share, one.slack, _near_what(one))
         for one in plan.readings
     )
     return plan.leaves, plan.numbers, readings, plan.ranker.spelling, language
+
+
+def _near_what(reading: Reading) -> tuple[int, bool] | None:
+    """Which words count as near each other: what being near is worth is weighing."""
+    near = reading.nearness
+    return None if near is None else (near.gap, near.same_order)
 
 
 @dataclass(slots=True, eq=False, kw_only=True)
@@ -37,9 +43,9 @@ class LookedUp:
     slabs: Sequence[PreparedQuery]
     words: int
     all_counted: bool
-    # With each reading's (k1, b), on which sheets depend beside what was looked up. One attribute, replaced whole:
-    # searches at the same time may differ in them, and none may take the sheets of another.
-    _sheets: tuple[tuple[tuple[float, float], ...], list[Sheet]] | None = None
+    # With each reading's k1, b and worth of nearness, on which sheets depend beside what was looked up. One attribute,
+    # replaced whole: searches at the same time may differ in them, and none may take the sheets of another.
+    _sheets: tuple[tuple[tuple[float, float, float], ...], list[Sheet]] | None = None
     _times: int = field(default=0)
 
     has_grown: bool = False
@@ -64,7 +70,7 @@ class LookedUp:
                 slab,
                 plan=plan,
                 readings=tuple(
-                    replace(own, reading=reading) for own, reading in zip(slab.readings, plan.readings, strict=True)
+                    _read_as(own, reading) for own, reading in zip(slab.readings, plan.readings, strict=True)
                 ),
                 demand=demand,
                 everything=everything,
@@ -80,12 +86,26 @@ class LookedUp:
         return [replace(own, sheet=sheet) for own, sheet in zip(dressed, self._sheets_for(dressed), strict=True)]
 
     def _sheets_for(self, dressed: Sequence[PreparedQuery]) -> list[Sheet]:
-        of = tuple((one.reading.k1, one.reading.b) for one in dressed[0].readings) if dressed else ()
+        readings = [one.reading for one in dressed[0].readings] if dressed else []
+        of = tuple((reading.k1, reading.b, _near_worth(reading)) for reading in readings)
         kept = self._sheets
         if kept is None or kept[0] != of:
             kept = self._sheets = of, [sheet_for(own) for own in dressed]
             self.has_grown = True
         return kept[1]
+
+
+def _near_worth(reading: Reading) -> float:
+    return 0.0 if reading.nearness is None else reading.nearness.weight
+
+
+def _read_as(found: PreparedReading, reading: Reading) -> PreparedReading:
+    """What was found for a reading, weighed as another of the same name weighs it."""
+    if _near_worth(found.reading) == _near_worth(reading):
+        return replace(found, reading=reading)
+    worth = _near_worth(reading)
+    terms = tuple(replace(term, worth=worth) if term.kind is TermKind.NEAR else term for term in found.terms)
+    return replace(found, reading=reading, terms=terms)
 
 
 def _is_any(demand: Demand, plan: QueryPlan) -> bool:
