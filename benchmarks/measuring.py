@@ -6,8 +6,8 @@ import numpy as np
 
 from benchmarks.figures import Figures
 from benchmarks.in_turn import best_of
-from pale_harbor.core.comparing import comparison, deciding
-from pale_harbor.core.measures import USUAL_RULES, band, judged_list, measure, measured
+from pale_harbor.core.comparing import comparison, deciding_records
+from pale_harbor.core.measures import USUAL_RULES, band, judged_list, measure, measure_lists
 
 QUERIES, DEPTH, JUDGED = 200, 1_000, 40
 ROUNDS = 7
@@ -29,16 +29,16 @@ def measuring_figures() -> Figures:
     }
     ndcg = SIX[0]
     first, second = (
-        {query: own[ndcg.name] for query, own in measured(side, grades, [ndcg]).per_query.items()}
+        {query: own[ndcg.name] for query, own in measure_lists(side, grades, [ndcg]).per_query.items()}
         for side in (lists, others)
     )
     ways: dict[str, Callable[[], object]] = {
         "bare_lookups_ms": lambda: [[grades[query].get(key) for key in keys] for query, keys in lists.items()],
-        "six_measures_ms": lambda: measured(lists, grades, SIX),
-        "all_measures_ms": lambda: measured(lists, grades, ALL),
+        "six_measures_ms": lambda: measure_lists(lists, grades, SIX),
+        "all_measures_ms": lambda: measure_lists(lists, grades, ALL),
         "band_of_ndcg_ms": lambda: [band(ndcg, judged_list(lists[query], grades[query])) for query in lists],
         "comparison_ms": lambda: comparison(first, second),
-        "deciding_ms": lambda: deciding(ndcg, USUAL_RULES, lists, others, grades),
+        "deciding_ms": lambda: deciding_records(ndcg, USUAL_RULES, lists, others, grades),
     }
     best = best_of(ways, ROUNDS)
     figures: Figures = {"queries": QUERIES, "records_each": DEPTH}

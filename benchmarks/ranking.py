@@ -21,7 +21,7 @@ from pale_harbor.core.ranking import (
     Spelling,
     Workspace,
     best,
-    matched,
+    matching_records,
     plan_of,
     prepare_slabs,
     statistics_of,
@@ -120,7 +120,7 @@ class _Collection:
         readings = [reading.field for reading in plan.readings]
         view = SlabView([self.indexes[field] for field in readings], None, self.record_count, no_columns)
         (prepared,) = prepare_slabs(plan, [self.statistics[field] for field in readings], [view])
-        return best(matched(prepared, self.workspace), TOP, self.order)
+        return best(matching_records(prepared, self.workspace), TOP, self.order)
 
 
 def _misspelt(query: str) -> str:

@@ -82,24 +82,24 @@ class Declared:
 
 
 @cache
-def declared(part: type) -> Mapping[str, Declared]:
+def declared_knobs(part: type) -> Mapping[str, Declared]:
     """The declared fields of a part, in order; a field without a Knob is none that a document knows.
 
     >>> from pale_harbor.core.ranking import Nearness
-    >>> {name: one.default for name, one in declared(Nearness).items()}
+    >>> {name: one.default for name, one in declared_knobs(Nearness).items()}
     {'weight': 1.0, 'gap': 0, 'same_order': True}
     """
     hints = get_type_hints(part, include_extras=True)
-    found = {field.name: _declared(field, hints[field.name]) for field in fields(part)}
+    found = {field.name: _declared_knob(field, hints[field.name]) for field in fields(part)}
     return MappingProxyType({name: one for name, one in found.items() if one is not None})
 
 
 def is_part(kind: Any) -> TypeGuard[type]:
     """Whether a type is a part with knobs of its own."""
-    return isinstance(kind, type) and hasattr(kind, "__dataclass_fields__") and bool(declared(kind))
+    return isinstance(kind, type) and hasattr(kind, "__dataclass_fields__") and bool(declared_knobs(kind))
 
 
-def _declared(field: "Field[Any]", hint: Any) -> Declared | None:
+def _declared_knob(field: "Field[Any]", hint: Any) -> Declared | None:
     if get_origin(hint) is not Annotated:
         return None
     hint, *extras = get_args(hint)

@@ -125,12 +125,12 @@ def _write(folder: Path, arrays: Mapping[str, NDArray[Any]], *, lasting: bool = 
 
 def _read(folder: Path, names: tuple[str, ...]) -> Arrays | None:
     try:
-        return {name: _mapped(folder / f"{name}.npy") for name in names}
+        return {name: _map(folder / f"{name}.npy") for name in names}
     except (OSError, ValueError, EOFError):
         return None
 
 
-def _mapped(path: Path) -> NDArray[Any]:
+def _map(path: Path) -> NDArray[Any]:
     try:
         array = np.load(path, mmap_mode="r", allow_pickle=False)
     except ValueError:

@@ -82,7 +82,7 @@ def queries_in(text: str, name: str) -> list[JudgedQuery]:
     rows = _rows(text, name)
     told = _Told(name)
     queries: dict[str, JudgedQuery] = {}
-    for line, row in _tabbed(text) if rows is None else rows:
+    for line, row in _rows_of_columns(text) if rows is None else rows:
         try:
             query = _query(row)
         except ValueError as error:
@@ -160,7 +160,7 @@ def judgments_in(text: str, name: str, scale: GradeScale | None = None) -> list[
             told.problems.append((where, f"{one.record} was graded otherwise for query {one.query_id} before."))
     if strange:
         known = sorted({one.grade for _, one in found if one.grade is not None})
-        told.problems.insert(0, ("", f"its grades are {', '.join(map(str, known))}. {_proposed(known)}"))
+        told.problems.insert(0, ("", f"its grades are {', '.join(map(str, known))}. {_proposed_scale(known)}"))
     told.refuse()
     return list(judgments.values())
 
@@ -185,7 +185,7 @@ def grade_scale(written: str) -> dict[int, int]:
     return scale
 
 
-def _proposed(known: Sequence[int]) -> str:
+def _proposed_scale(known: Sequence[int]) -> str:
     positive = [grade for grade in known if grade > 0]
     highest = max(positive, default=1)
     mapped = {grade: max(1, round(HIGHEST_GRADE * grade / highest)) if grade > 0 else 0 for grade in known}
@@ -306,11 +306,11 @@ def _judgment(row: Mapping[str, Any]) -> FileJudgment:
         judge=_told_text(row, "judge"),
         note=_told_text(row, "note"),
         judged_at=moment_in(str(at)) if at else None,
-        settled=_settled(row, grade),
+        settled=_is_settled(row, grade),
     )
 
 
-def _settled(row: Mapping[str, Any], grade: int | None) -> bool:
+def _is_settled(row: Mapping[str, Any], grade: int | None) -> bool:
     if not _flag(row, "settled"):
         return False
     if grade is None:
@@ -388,7 +388,7 @@ def _csv_rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]]:
         raise BadInput(f"{name}, line {reader.line_num}: this row is not CSV: {error}.") from error
 
 
-def _tabbed(text: str) -> Iterator[tuple[int, dict[str, Any]]]:
+def _rows_of_columns(text: str) -> Iterator[tuple[int, dict[str, Any]]]:
     for number, line in enumerate(io.StringIO(text, newline=""), start=1):
         if line.strip():
             query_id, _, query = line.partition("\t")

@@ -54,7 +54,7 @@ def present_ranker(document: dict[str, Any]) -> dict[str, Any]:
     if document.get("spelling") is not None:
         document["spelling"] = {**document["spelling"], "lengths": document["spelling"].get("lengths", [4, 8])}
     if "signals" in document:
-        document["signals"] = [_renamed(one, {"missing": "without"}) for one in document["signals"]]
+        document["signals"] = [_rename(one, {"missing": "without"}) for one in document["signals"]]
     if "blend" in document:
         document["blend"] = _present_blend(document["blend"])
     if "kinds" in document:
@@ -79,7 +79,7 @@ def _present_reading(reading: dict[str, Any]) -> dict[str, Any]:
         elif isinstance(written, dict):
             reading[part] = {key: text if key == "by" else _present_choice(text) for key, text in written.items()}
     if reading.get("nearness") is not None:
-        reading["nearness"] = _renamed(reading["nearness"], {"in_order": "same_order"})
+        reading["nearness"] = _rename(reading["nearness"], {"in_order": "same_order"})
     return reading
 
 
@@ -94,7 +94,7 @@ def _present_blend(blend: dict[str, Any]) -> dict[str, Any]:
     return {**blend, "normalise": _NORMALISATIONS[blend["normalise"]]}
 
 
-def _renamed(part: dict[str, Any], names: dict[str, str]) -> dict[str, Any]:
+def _rename(part: dict[str, Any], names: dict[str, str]) -> dict[str, Any]:
     return {names.get(key, key): value for key, value in part.items()}
 
 

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from pale_harbor.formats.plain_markdown import escaped
+from pale_harbor.formats.plain_markdown import escape
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,35 +52,35 @@ class OwnerFacts:
 
 def owner_page(facts: OwnerFacts) -> str:
     """The page. What comes from data is escaped (CommonMark), so that it cannot become markup."""
-    lines = [f"# {escaped(facts.title)}", "", f"**{escaped(facts.verdict)}**", ""]
-    lines += [line for sentence in facts.sentences for line in (escaped(sentence), "")]
+    lines = [f"# {escape(facts.title)}", "", f"**{escape(facts.verdict)}**", ""]
+    lines += [line for sentence in facts.sentences for line in (escape(sentence), "")]
     lines += ["## What got worse", ""]
     if facts.got_worse:
-        lines += [f"- {escaped(one.query)}: {one.before:.3f} to {one.after:.3f}" for one in facts.got_worse]
+        lines += [f"- {escape(one.query)}: {one.before:.3f} to {one.after:.3f}" for one in facts.got_worse]
         if facts.worse_in_all > len(facts.got_worse):
             lines.append(f"- and {facts.worse_in_all - len(facts.got_worse)} more")
     else:
         lines.append("No query.")
-    lines += [f"- Queries of the kind {escaped(kind)}" for kind in facts.worse_kinds]
+    lines += [f"- Queries of the kind {escape(kind)}" for kind in facts.worse_kinds]
     lines.append("")
     if facts.broken:
-        lines += ["## Expectations that are broken", "", *(f"- {escaped(one)}" for one in facts.broken), ""]
+        lines += ["## Expectations that are broken", "", *(f"- {escape(one)}" for one in facts.broken), ""]
     if facts.examples:
         lines += ["## Examples", ""]
         for example in facts.examples:
-            lines += [f"### {escaped(example.query)} ({'better' if example.gained else 'worse'})", ""]
+            lines += [f"### {escape(example.query)} ({'better' if example.gained else 'worse'})", ""]
             if example.need:
-                lines += [f"Wanted: {escaped(example.need)}", ""]
+                lines += [f"Wanted: {escape(example.need)}", ""]
             lines += ["| before | after |", "| --- | --- |"]
             for i in range(max(len(example.before), len(example.after))):
                 cells = [own[i] if i < len(own) else "" for own in (example.before, example.after)]
-                lines.append("| " + " | ".join(escaped(cell) for cell in cells) + " |")
+                lines.append("| " + " | ".join(escape(cell) for cell in cells) + " |")
             lines.append("")
     lines += ["## What was changed", ""]
-    lines += [f"- {escaped(one)}" for one in facts.changed] or ["Nothing that is known."]
+    lines += [f"- {escape(one)}" for one in facts.changed] or ["Nothing that is known."]
     lines += ["", "## What was decided, and why", ""]
     for one in facts.decisions:
-        lines += [f"- {escaped(one.day)}: {escaped(one.title)} {escaped(one.why)}".rstrip()]
+        lines += [f"- {escape(one.day)}: {escape(one.title)} {escape(one.why)}".rstrip()]
     if not facts.decisions:
         lines.append("Nothing yet.")
     return "\n".join(lines) + "\n"

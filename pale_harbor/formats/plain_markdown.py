@@ -8,10 +8,10 @@ _SIGNS: Final = re.compile(r"([\\`*_{}\[\]<>#|~!&])")
 _BEGINS: Final = re.compile(r"^(\s*)([-+=]|\d+[.)])")
 
 
-def escaped(text: str) -> str:
+def escape(text: str) -> str:
     """The text on one line, every sign of CommonMark escaped.
 
-    >>> escaped("a | b *c*")
+    >>> escape("a | b *c*")
     'a \\\\| b \\\\*c\\\\*'
     """
     line = " ".join(text.split())

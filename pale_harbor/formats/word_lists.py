@@ -43,7 +43,7 @@ def word_list_of(text: str, kind: ListKind | None = None) -> WordList:
     try:
         rows = [
             (line, [cell.strip() for cell in row])
-            for line, row in _numbered(text.removeprefix("\ufeff"))
+            for line, row in _number(text.removeprefix("\ufeff"))
             if any(cell.strip() for cell in row)
         ]
     except csv.Error as error:
@@ -124,7 +124,7 @@ def list_of_stored(kind: str, entries: list[Any]) -> WordList:
             return Synonyms(tuple(SynonymRule(tuple(e["words"]), tuple(e["means"]), e["both_ways"]) for e in entries))
 
 
-def _numbered(text: str) -> list[tuple[int, list[str]]]:
+def _number(text: str) -> list[tuple[int, list[str]]]:
     """Rows with the line on which each begins."""
     reader = csv.reader(StringIO(text, newline=""), strict=True)
     rows: list[tuple[int, list[str]]] = []

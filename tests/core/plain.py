@@ -8,7 +8,7 @@ from pale_harbor.core.index.near_terms import edit_distance
 from pale_harbor.core.index.similar_terms import trigram_similarity
 from pale_harbor.core.query import parse_query
 from pale_harbor.core.ranking import CombineHow, Ranker, Reading, SlackWhen
-from pale_harbor.core.ranking.demands import live_demand, met
+from pale_harbor.core.ranking.demands import is_met, live_demand
 from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, QueryPlan, ValueRange, WordRun, plan_of
 from pale_harbor.core.ranking.preparing import MOST_PAIRS, MOST_SLACKENED
 from pale_harbor.core.text import Chain, Token, query_chain_of, record_chain_of
@@ -256,7 +256,7 @@ def ranked(records: Records, ranker: Ranker, query: str, order: list[int]) -> li
         bits = sum(1 << leaf.bit for leaf in ranges if within(records[record].get(leaf.field, []), leaf))
         for one in (one for own in wanted for one in own if one.frequencies[record]):
             bits |= one.bits
-        if demand is not None and met(demand, bits, ranker.need):
+        if demand is not None and is_met(demand, bits, ranker.need):
             scores[record] = _combined(ranker, readings, wanted, record)
     matched = sorted(scores, key=lambda record: (-float(f"{scores[record]:.9g}"), order[record]))
     return [(record, scores[record]) for record in matched]

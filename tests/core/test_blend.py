@@ -12,7 +12,7 @@ from pale_harbor.core.blend import (
     Normalisation,
     filled_up,
     reciprocal_rank_fusion,
-    reordered,
+    reorder,
     weighted_sum,
 )
 
@@ -79,7 +79,7 @@ def test_parts_come_to_the_score_in_every_way(some: list[Listed], depth: int):
         reciprocal_rank_fusion(some, [1.0, 2.0], ORDER),
         weighted_sum(some, [1.0, 2.0], Normalisation.Z_SCORE, ORDER),
         filled_up(some[0], some[1]),
-        reordered(some[0], some[1], depth),
+        reorder(some[0], some[1], depth),
     ]
     for found in ways:
         total = np.zeros(found.record_ids.size)
@@ -95,7 +95,7 @@ def test_the_keyword_list_is_filled_up_or_reordered(first: Listed, second: Liste
     assert filled_up(first, second).record_ids.tolist() == own + [record for record in other if record not in own]
     head = [record for record in other if record in own[:depth]]
     expected = head + [record for record in own[:depth] if record not in head] + own[depth:]
-    assert reordered(first, second, depth).record_ids.tolist() == expected
+    assert reorder(first, second, depth).record_ids.tolist() == expected
 
 
 def test_fusion_by_hand():

@@ -12,11 +12,11 @@ from pale_harbor.core.blend import (
     Normalisation,
     Queries,
     QueryKind,
-    blended,
+    blend_lists,
     filled_up,
     kind_of,
-    reordered,
-    restaged,
+    reorder,
+    second_stage_order,
 )
 from pale_harbor.core.blend.blending import shares_of_meaning
 from pale_harbor.core.text.patterns import safe_pattern
@@ -37,7 +37,7 @@ def test_meaning_is_dealt_out_among_the_spaces(
     words: Listed, spaces: list[Listed], meaning: float, weights: list[float], how: BlendHow
 ):
     blend = Blend(how=how, meaning=meaning, normalise=Normalisation.RANK)
-    found = blended(blend, words, spaces, weights, ORDER)
+    found = blend_lists(blend, words, spaces, weights, ORDER)
     shares = [1 - meaning, *(meaning * weight / sum(weights) for weight in weights)]
     expected: dict[int, float] = {}
     for one, share in zip([words, *spaces], shares, strict=True):
@@ -54,24 +54,24 @@ def test_meaning_is_dealt_out_among_the_spaces(
 
 @given(words=lists(), spaces=two)
 def test_at_either_end_one_side_is_alone(words: Listed, spaces: list[Listed]):
-    by_words = blended(Blend(meaning=0), words, spaces, [1.0, 1.0], ORDER)
+    by_words = blend_lists(Blend(meaning=0), words, spaces, [1.0, 1.0], ORDER)
     assert by_words.record_ids.tolist() == words.record_ids.tolist()
-    by_meaning = blended(Blend(meaning=1), words, spaces[:1], [1.0], ORDER)
+    by_meaning = blend_lists(Blend(meaning=1), words, spaces[:1], [1.0], ORDER)
     assert by_meaning.record_ids.tolist() == spaces[0].record_ids.tolist()
 
 
 @given(words=lists(), spaces=two, depth=st.integers(1, RECORDS))
 def test_one_space_fills_up_or_reorders_as_it_stands(words: Listed, spaces: list[Listed], depth: int):
-    filled = blended(Blend(how=BlendHow.FILL_UP), words, spaces[:1], [1.0], ORDER)
+    filled = blend_lists(Blend(how=BlendHow.FILL_UP), words, spaces[:1], [1.0], ORDER)
     assert filled.record_ids.tolist() == filled_up(words, spaces[0]).record_ids.tolist()
-    again = blended(Blend(how=BlendHow.REORDER, depth=depth), words, spaces[:1], [1.0], ORDER)
-    assert again.record_ids.tolist() == reordered(words, spaces[0], depth).record_ids.tolist()
+    again = blend_lists(Blend(how=BlendHow.REORDER, depth=depth), words, spaces[:1], [1.0], ORDER)
+    assert again.record_ids.tolist() == reorder(words, spaces[0], depth).record_ids.tolist()
     assert again.ranks.shape == (again.record_ids.size, 2)
 
 
 @given(words=lists(), spaces=two)
 def test_two_spaces_fill_up_with_one_voice_and_keep_their_ranks(words: Listed, spaces: list[Listed]):
-    found = blended(Blend(how=BlendHow.FILL_UP), words, spaces, [1.0, 1.0], ORDER)
+    found = blend_lists(Blend(how=BlendHow.FILL_UP), words, spaces, [1.0, 1.0], ORDER)
     for row, record in enumerate(found.record_ids.tolist()):
         held = [one.record_ids.tolist() for one in [words, *spaces]]
         assert found.ranks[row].tolist() == [own.index(record) + 1 if record in own else 0 for own in held]
@@ -84,11 +84,11 @@ def test_weights_of_spaces_share_what_meaning_has():
 
 def test_the_second_stage_by_hand():
     # Places 1, 2/3, 1/3; half of each.
-    found = restaged([0.0, 0.9, 0.2], 0.5)
+    found = second_stage_order([0.0, 0.9, 0.2], 0.5)
     assert found.scores.tolist() == pytest.approx([0.5, 1 / 3 + 0.45, 1 / 6 + 0.1])
     assert found.order.tolist() == [1, 0, 2]
-    assert restaged([0.5, 0.5, 0.5], 1.0).order.tolist() == [0, 1, 2]
-    assert restaged([], 0.5).order.tolist() == []
+    assert second_stage_order([0.5, 0.5, 0.5], 1.0).order.tolist() == [0, 1, 2]
+    assert second_stage_order([], 0.5).order.tolist() == []
 
 
 CODE = QueryKind("code", Queries(pattern=safe_pattern(r"^[A-Z]+-\d+$", Place(1, 1, 1))), Blend(meaning=0))
@@ -118,4 +118,4 @@ def test_a_kind_whose_pattern_takes_too_long_is_passed_over():
 def test_lists_that_hold_nothing_blend_to_nothing():
     empty = Listed(np.zeros(0, np.int32), np.zeros(0))
     for how in (BlendHow.RECIPROCAL_RANK, BlendHow.WEIGHTED_SUM, BlendHow.FILL_UP, BlendHow.REORDER):
-        assert blended(Blend(how=how), empty, [empty], [1.0], ORDER).record_ids.size == 0
+        assert blend_lists(Blend(how=how), empty, [empty], [1.0], ORDER).record_ids.size == 0

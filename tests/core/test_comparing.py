@@ -12,7 +12,7 @@ from pale_harbor.core.comparing import (
     bootstrap_interval,
     chance_of_one,
     comparison,
-    deciding,
+    deciding_records,
     detectable_difference,
     holm,
     paired_t_p,
@@ -20,7 +20,7 @@ from pale_harbor.core.comparing import (
     randomisation_p,
     wilcoxon_p,
 )
-from pale_harbor.core.measures import USUAL_RULES, MeasureRules, Unjudged, measure, measured
+from pale_harbor.core.measures import USUAL_RULES, MeasureRules, Unjudged, measure, measure_lists
 
 differences_strategy = st.lists(st.integers(-20, 20), min_size=2, max_size=80).map(
     lambda values: np.array(values, float) / 20
@@ -153,11 +153,11 @@ def test_what_is_open_is_worth_the_gain_that_judging_it_brings():
     second = {"q": ["y", "a", "x"], "r": ["a"]}
     grades = {"q": {"a": 2, "b": 1}, "r": {"a": 1}}
     ndcg = measure("ndcg@3")
-    found = deciding(ndcg, USUAL_RULES, first, second, grades)
+    found = deciding_records(ndcg, USUAL_RULES, first, second, grades)
     assert [(one.query, one.record, one.ranks) for one in found.open] == [("q", "y", (0, 1)), ("q", "x", (2, 3))]
 
     def gain(of_q: dict[str, int]) -> float:
-        both = [measured(lists, grades | {"q": of_q}, [ndcg]).means["ndcg@3"] for lists in (first, second)]
+        both = [measure_lists(lists, grades | {"q": of_q}, [ndcg]).means["ndcg@3"] for lists in (first, second)]
         return both[1] - both[0]
 
     for one in found.open:
@@ -183,11 +183,13 @@ def test_a_swing_is_what_either_grade_would_make_of_the_gain(
     wanted, rules = measure(name), MeasureRules(unjudged=unjudged)
 
     def gain(grades: dict[str, int]) -> float:
-        both = [measured({"q": keys}, {"q": grades}, [wanted], rules).means[name] for keys in (first, second)]
+        both = [measure_lists({"q": keys}, {"q": grades}, [wanted], rules).means[name] for keys in (first, second)]
         return both[1] - both[0]
 
     lists, grades = ({"q": first}, {"q": second}), {"q": known}
-    found = {one.record: one for one in deciding(wanted, rules, *lists, grades, looked_through=looked_through).open}
+    found = {
+        one.record: one for one in deciding_records(wanted, rules, *lists, grades, looked_through=looked_through).open
+    }
     depth = wanted.depth or looked_through
     for key in KEYS:
         swing = gain(known | {key: 3}) - gain(known | {key: 0})
@@ -201,9 +203,11 @@ def test_a_swing_is_what_either_grade_would_make_of_the_gain(
 def test_enough_is_judged_when_the_rest_could_not_turn_the_gain():
     first, second = {"q": ["x", "a"], "r": ["a", "z"]}, {"q": ["a", "x"], "r": ["z", "a"]}
     grades = {"q": {"a": 3}, "r": {"a": 3}}
-    found = deciding(measure("ndcg@2"), USUAL_RULES, first, second, grades)
+    found = deciding_records(measure("ndcg@2"), USUAL_RULES, first, second, grades)
     assert found.enough == len(found.open) == 2
-    settled = deciding(measure("ndcg@2"), USUAL_RULES, {"q": ["a", "x"]}, {"q": ["b", "x"]}, {"q": {"a": 3, "b": 0}})
+    settled = deciding_records(
+        measure("ndcg@2"), USUAL_RULES, {"q": ["a", "x"]}, {"q": ["b", "x"]}, {"q": {"a": 3, "b": 0}}
+    )
     assert settled.enough == 0
 
 

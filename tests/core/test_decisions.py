@@ -17,13 +17,13 @@ from pale_harbor.core.ranking import (
     SlackWhen,
     Spelling,
     Workspace,
-    joined,
+    join,
     prepare,
     search,
 )
 from pale_harbor.core.ranking.found import near
 from pale_harbor.core.ranking.near_misses import FARTHEST, LEAST_SIMILAR, MOST_SHOWN, near_misses
-from pale_harbor.core.ranking.sheet import sheet_of, weighed
+from pale_harbor.core.ranking.sheet import sheet_of, weigh
 from pale_harbor.core.ranking.slack import candidates_for
 from pale_harbor.core.text import Token, chain_of
 from pale_harbor.core.vectors import Similarity, nearest, vector_table
@@ -73,17 +73,17 @@ def ranked(*pairs: tuple[int, float]) -> RankedList:
 def test_equal_scores_of_several_slabs_stand_in_the_order_of_equals():
     lists = [ranked((0, 3.0), (1, 2.0)), ranked((0, 2.0), (1, 2.0), (2, 1.0))]
     place = {(0, 1): "b", (1, 0): "c", (1, 1): "a"}
-    found = joined(lists, 4, lambda slab, record: place[slab, record])
+    found = join(lists, 4, lambda slab, record: place[slab, record])
     assert [(row.slab, row.record_id) for row in found.rows] == [(0, 0), (1, 1), (0, 1), (1, 0)]
     assert found.matched == 5
     # Cut between equals: those that come first among them stay.
-    assert [(row.slab, row.record_id) for row in joined(lists, 2, lambda s, r: place[s, r]).rows] == [(0, 0), (1, 1)]
+    assert [(row.slab, row.record_id) for row in join(lists, 2, lambda s, r: place[s, r]).rows] == [(0, 0), (1, 1)]
 
 
 def test_of_a_group_that_lies_in_several_slabs_the_best_stays():
     lists = [ranked((0, 3.0)), ranked((0, 4.0), (1, 2.0))]
     groups = {(0, 0): "bells", (1, 0): "bells", (1, 1): None}
-    found = joined(lists, 5, lambda slab, record: record, group=lambda slab, record: groups[slab, record])
+    found = join(lists, 5, lambda slab, record: record, group=lambda slab, record: groups[slab, record])
     assert [(row.slab, row.record_id) for row in found.rows] == [(1, 0), (1, 1)]
 
 
@@ -201,7 +201,7 @@ def test_a_sheet_is_weighed_reading_by_reading():
     sheet = sheet_of([one, other], [(np.array([9], np.int32), 4)])
     assert sheet.record_ids.tolist() == [2, 5, 7, 9]
     assert sheet.bits.tolist() == [1, 3, 2, 4]
-    totals, strongest = weighed(sheet.columns, np.array([3.0, 0.5]))
+    totals, strongest = weigh(sheet.columns, np.array([3.0, 0.5]))
     assert totals.tolist() == [3.0, 11.0, 10.0, 0.0]
     assert strongest.tolist() == [3.0, 6.0, 10.0, 0.0]
     assert sheet_of([], []).record_ids.size == 0

@@ -16,12 +16,12 @@ from pale_harbor.core.judging import (
     Settling,
     Unexpectable,
     agreement,
+    draw_pool,
     drifts,
     expectation,
     instead_of,
     krippendorff_alpha,
-    pooled,
-    settled,
+    settled_grade,
     shared_out,
     weighted_kappa,
     widest_gap,
@@ -32,23 +32,23 @@ ALL = list("abcdefghijklmnopqrstuvwxyz")
 
 
 def test_a_pool_is_the_first_of_every_ranker_without_what_is_judged():
-    items = pooled(["q", "r"], LISTS, 3, 0, ALL, {"q": {"b", "f"}}, np.random.default_rng(1))
+    items = draw_pool(["q", "r"], LISTS, 3, 0, ALL, {"q": {"b", "f"}}, np.random.default_rng(1))
     assert {item.record for item in items if item.query == "q"} == {"a", "c", "e", "x"}
     assert {item.record for item in items if item.query == "r"} == {"a", "b"}
     assert len(items) == len(set(items))
 
 
 def test_others_are_drawn_from_what_no_ranker_found():
-    items = pooled(["q"], LISTS, 3, 5, ALL, {"q": {"m"}}, np.random.default_rng(1))
+    items = draw_pool(["q"], LISTS, 3, 5, ALL, {"q": {"m"}}, np.random.default_rng(1))
     drawn = {item.record for item in items} - set("abcfex")
     assert len(drawn) == 5
     assert "m" not in drawn
-    assert len(pooled(["q"], LISTS, 3, 99, ALL, {}, np.random.default_rng(1))) == 26
+    assert len(draw_pool(["q"], LISTS, 3, 99, ALL, {}, np.random.default_rng(1))) == 26
 
 
 def test_the_order_of_a_pool_tells_nothing_of_ranks():
     places = Counter(
-        [item.record for item in pooled(["q"], LISTS, 4, 0, ALL, {}, np.random.default_rng(seed))].index("a")
+        [item.record for item in draw_pool(["q"], LISTS, 4, 0, ALL, {}, np.random.default_rng(seed))].index("a")
         for seed in range(600)
     )
     # The best of the first ranker stands everywhere about as often: of 8 places each has 75, give or take.
@@ -166,7 +166,7 @@ def test_a_judge_who_grades_higher_than_the_others_is_told_by_how_much():
 @given(grades=st.lists(st.integers(0, 3), min_size=1, max_size=6), rule=st.sampled_from(Settling))
 def test_what_judges_agree_on_counts_whatever_the_rule_and_their_order(grades: list[int], rule: Settling):
     given_grades = [GivenGrade(f"judge {i}", grade, float(i)) for i, grade in enumerate(grades)]
-    count = settled(given_grades, rule)
+    count = settled_grade(given_grades, rule)
     if len(set(grades)) == 1:
         assert count == grades[0]
     elif rule is Settling.BY_HAND:
@@ -174,13 +174,13 @@ def test_what_judges_agree_on_counts_whatever_the_rule_and_their_order(grades: l
     else:
         assert count in grades
     for mixed in list(permutations(given_grades))[:20]:
-        assert settled(mixed, rule) == count
+        assert settled_grade(mixed, rule) == count
 
 
 def test_the_lower_of_two_middle_grades_counts():
     two = [GivenGrade("Ada", 1, 1.0), GivenGrade("Bo", 3, 2.0)]
-    assert [settled(two, rule) for rule in (Settling.MEDIAN, Settling.LATEST)] == [1, 3]
-    assert settled([], Settling.MEDIAN) is None
+    assert [settled_grade(two, rule) for rule in (Settling.MEDIAN, Settling.LATEST)] == [1, 3]
+    assert settled_grade([], Settling.MEDIAN) is None
 
 
 @pytest.mark.parametrize(

@@ -56,6 +56,10 @@ def test_threads_are_made_in_the_engine_room_alone():
     assert elsewhere == []
 
 
+def test_kernels_are_compiled_in_one_place_with_the_types_they_are_written_with():
+    assert [str(file) for file, text in code_of("") if "njit" in text and file.name != "kernels.py"] == []
+
+
 def test_sql_is_written_in_the_store_alone():
     above = code_of("work", "api", "cli", "formats", "core")
     assert [str(file) for file, text in above if re.search(r"connection\.execute\(|cursor\.execute\(", text)] == []

@@ -15,7 +15,7 @@ from pale_harbor.core.measures import (
     band,
     judged_list,
     measure,
-    measured,
+    measure_lists,
     with_ties,
 )
 from pale_harbor.core.measures.measure import WHOLE_LIST, WITH_DEPTH
@@ -80,8 +80,8 @@ def test_the_order_by_key_lies_between_the_worst_and_the_best(scores: dict[str, 
 def test_unjudged_records_are_off_topic_or_not_there():
     lists, grades = {"q": ["x", "y", "a"]}, {"q": {"a": 2, "b": 0}}
     measures = [measure("rr"), measure("judged@3")]
-    usual = measured(lists, grades, measures)
-    without = measured(lists, grades, measures, MeasureRules(unjudged=Unjudged.LEFT_OUT))
+    usual = measure_lists(lists, grades, measures)
+    without = measure_lists(lists, grades, measures, MeasureRules(unjudged=Unjudged.LEFT_OUT))
     assert usual.means == {"rr": pytest.approx(1 / 3), "judged@3": pytest.approx(1 / 3)}
     assert without.means == {"rr": 1, "judged@3": pytest.approx(1 / 3)}
 
@@ -91,7 +91,7 @@ def test_queries_without_a_relevant_record_count_as_the_rule_says():
     grades = {"found": {"a": 1}, "wrong": {"b": 0}}
 
     def mean(rule: WithoutRelevant) -> tuple[float, int]:
-        got = measured(lists, grades, [measure("rr")], MeasureRules(without_relevant=rule), ["empty"])
+        got = measure_lists(lists, grades, [measure("rr")], MeasureRules(without_relevant=rule), ["empty"])
         return got.means["rr"], len(got.per_query)
 
     assert mean(WithoutRelevant.ZERO) == (pytest.approx(1 / 3), 3)
@@ -101,9 +101,9 @@ def test_queries_without_a_relevant_record_count_as_the_rule_says():
 
 def test_a_query_weighs_as_often_as_it_is_asked():
     lists, grades = {"often": ["a"], "seldom": ["b"]}, {"often": {"a": 1}, "seldom": {"a": 1}}
-    got = measured(lists, grades, [measure("rr")], weights={"often": 90.0, "seldom": 10.0})
+    got = measure_lists(lists, grades, [measure("rr")], weights={"often": 90.0, "seldom": 10.0})
     assert got.means == {"rr": 0.9}
-    assert measured(lists, grades, [measure("rr")], weights={}).means == {"rr": 0}
+    assert measure_lists(lists, grades, [measure("rr")], weights={}).means == {"rr": 0}
 
 
 def test_unjudged_is_no_grade():

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pale_harbor.core.measures import UnknownMeasure, in_list_order, judged_list, measure, measured
+from pale_harbor.core.measures import UnknownMeasure, in_list_order, judged_list, measure, measure_lists
 from pale_harbor.core.measures.measure import WHOLE_LIST, WITH_DEPTH
 from pale_harbor.formats.trec import grades_in, read_grades, read_run, run_in
 from tests.core.plain_measures import PLAIN, PlainList
@@ -28,7 +28,7 @@ def test_every_published_value_is_met(example: str):
     expected = EXPECTED[example]
     lists = {query: in_list_order(scores) for query, scores in read_run(DATA / f"{example}.run.txt").items()}
     grades = read_grades(DATA / f"{example}.grades.txt")
-    got = measured(lists, grades, [measure(name) for name in expected["measures"]])
+    got = measure_lists(lists, grades, [measure(name) for name in expected["measures"]])
     assert got.means == pytest.approx(expected["measures"], abs=1e-9)
     assert set(got.per_query) == set(expected["per_query"])
     for query, values in expected["per_query"].items():
@@ -72,7 +72,7 @@ def test_files_in_any_order_with_any_blanks_give_lists_by_score_and_then_by_key(
     for query, keys in lists.items():
         own = [(-score, key) for of, key, score, _ in rows if of == query]
         assert keys == [key for _, key in sorted(own)]
-    got = measured(lists, grades, [measure("ndcg@10"), measure("bpref")])
+    got = measure_lists(lists, grades, [measure("ndcg@10"), measure("bpref")])
     assert set(got.per_query) == {query for query, _, _, grade in rows if grade is not None}
     for query, values in got.per_query.items():
         plain = PlainList(lists.get(query, []), grades[query])
@@ -121,7 +121,7 @@ def test_moving_a_better_record_up_never_hurts(records: list[str], grades: dict[
 
 
 def test_a_judged_query_without_a_list_counts_and_an_unjudged_list_does_not():
-    got = measured({"a": ["x"], "z": ["x"]}, {"a": {"x": 1}, "b": {"x": 1}}, [measure("rr"), measure("judged@10")])
+    got = measure_lists({"a": ["x"], "z": ["x"]}, {"a": {"x": 1}, "b": {"x": 1}}, [measure("rr"), measure("judged@10")])
     assert got.per_query == {"a": {"rr": 1, "judged@10": 1}, "b": {"rr": 0, "judged@10": 0}}
     assert got.means == {"rr": 0.5, "judged@10": 0.5}
 

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pale_harbor.core.marking import merged
+from pale_harbor.core.marking import merge_stretches
 from pale_harbor.core.text.interning import distinct_stretches
 from pale_harbor.core.text.kinds import codes_of, text_firsts_of
 from pale_harbor.core.text.mapped_text import MappedText
@@ -119,7 +119,7 @@ def test_a_place_counts_from_one():
 
 @given(stretches=st.lists(st.tuples(st.integers(0, 30), st.integers(1, 8)).map(lambda s: (s[0], s[0] + s[1]))))
 def test_merged_stretches_cover_the_same_letters_and_do_not_touch(stretches: list[tuple[int, int]]):
-    made = merged(stretches)
+    made = merge_stretches(stretches)
     letters = {i for start, end in stretches for i in range(start, end)}
     assert {i for start, end in made for i in range(start, end)} == letters
     assert all(before[1] < after[0] for before, after in itertools.pairwise(made))

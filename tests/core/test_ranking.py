@@ -28,11 +28,11 @@ from pale_harbor.core.ranking import (
     SlabView,
     Spelling,
     Workspace,
-    adjusted,
+    adjust,
     basis_of,
     look_up,
     lookup_name,
-    matched,
+    matching_records,
     order_of_equals,
     plan_of,
     search,
@@ -211,7 +211,7 @@ def test_a_turn_of_what_being_near_is_worth_makes_the_sheet_anew_and_looks_up_no
 @given(records=records_strategy, ranker=rankers(), query=queries())
 def test_what_the_readings_add_comes_to_the_score(records: plain.Records, ranker: Ranker, query: str):
     prepared = prepared_for(records, ranker, query)
-    found = matched(prepared, Workspace(len(records)))
+    found = matching_records(prepared, Workspace(len(records)))
     assert shares(prepared, found.record_ids).sum(axis=1).tolist() == pytest.approx(found.scores.tolist(), rel=1e-9)
 
 
@@ -241,7 +241,7 @@ def test_the_parts_of_a_why_come_to_the_score_to_the_last_digit(
     lifts = [(data.draw(st.integers(0, count - 1)), 2.5)]
     adjustments = Adjustments(values, lifts)
     prepared = prepared_for(records, ranker, query)
-    found = adjusted(matched(prepared, Workspace(count)), adjustments)
+    found = adjust(matching_records(prepared, Workspace(count)), adjustments)
     for record, score in zip(found.record_ids.tolist(), found.scores.tolist(), strict=True):
         answer = why(prepared, record, adjustments)
         assert answer.matched
@@ -271,7 +271,7 @@ def test_a_workspace_used_again_changes_nothing(records: plain.Records, ranker: 
 @given(records=records_strategy, ranker=rankers(), query=queries())
 def test_marks_are_on_letters_of_the_record(records: plain.Records, ranker: Ranker, query: str):
     prepared = prepared_for(records, ranker, query)
-    for record in matched(prepared, Workspace(len(records))).record_ids.tolist():
+    for record in matching_records(prepared, Workspace(len(records))).record_ids.tolist():
         for field, stretches in marks(prepared, [record])[0].items():
             laid_out = " ".join(records[record][field])
             assert all(0 <= start < end <= len(laid_out) for start, end in stretches)

@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pale_harbor.core.fields import OneOf, Within
-from pale_harbor.core.ranking import Need, Shape, Signal, basis_of, in_force, ruled, signal_values
-from pale_harbor.core.ranking.demands import keeps, live_demand, met, program_of
+from pale_harbor.core.ranking import Need, Shape, Signal, apply_rules, basis_of, in_force, signal_values
+from pale_harbor.core.ranking.demands import is_met, keeps, live_demand, program_of
 from pale_harbor.core.ranking.plan import AtLeast, Demand, Each, Holds, No, One
 from pale_harbor.core.ranking.rules import (
     Always,
@@ -86,7 +86,7 @@ def test_a_rule_of_a_query_pins_lifts_and_hides():
         Rule(when=Saying("other"), do=Pin(("x",))),
         Rule(when=Always(), do=Hide(("y",)), on=False),
     )
-    query = ruled("Fog bell ", rules)
+    query = apply_rules("Fog bell ", rules)
     assert query.pinned == ("a", "b")
     assert query.lifts == (("c", 2.0),)
     assert query.hidden == {"d"}
@@ -96,31 +96,34 @@ def test_a_rule_of_a_query_pins_lifts_and_hides():
 
 def test_a_part_of_a_query_becomes_a_filter_a_field_or_a_weight():
     words = Holding(ListedWords("places", WordSet(frozenset(["Cold Haven", "Cold"]))))
-    assert ruled("lamps 1890 north", (Rule(when=YEAR, do=FilterBy("year")),)).text == "lamps north"
-    assert ruled("lamps 1890", (Rule(when=YEAR, do=FilterBy("year", 5.0)),)).filters == (
+    assert apply_rules("lamps 1890 north", (Rule(when=YEAR, do=FilterBy("year")),)).text == "lamps north"
+    assert apply_rules("lamps 1890", (Rule(when=YEAR, do=FilterBy("year", 5.0)),)).filters == (
         Within("year", "1885.0", "1895.0"),
     )
     # The longest entry of a list that is found, whatever its case.
-    of_list = ruled("lamps of cold haven", (Rule(when=words, do=FilterBy("place")),))
+    of_list = apply_rules("lamps of cold haven", (Rule(when=words, do=FilterBy("place")),))
     assert (of_list.text, of_list.filters) == ("lamps of", (OneOf("place", ("cold haven",), any_case=True),))
     # Typed as it stands, zeros in front and many digits included.
     number = Matching(safe_pattern(r"\d+", place_of("", 0, 0)))
-    assert ruled("0012345678", (Rule(when=number, do=FilterBy("code")),)).filters == (
+    assert apply_rules("0012345678", (Rule(when=number, do=FilterBy("code")),)).filters == (
         OneOf("code", ("0012345678",), any_case=True),
     )
-    assert ruled("12345678", (Rule(when=number, do=FilterBy("n", 1.0)),)).filters == (
+    assert apply_rules("12345678", (Rule(when=number, do=FilterBy("n", 1.0)),)).filters == (
         Within("n", "12345677.0", "12345679.0"),
     )
-    of_code = ruled("see SMC-1907-41 now", (Rule(when=CODE, do=LookIn("old code")),))
+    of_code = apply_rules("see SMC-1907-41 now", (Rule(when=CODE, do=LookIn("old code")),))
     assert (of_code.text, of_code.looked_for) == ("see now", (("old code", "SMC-1907-41"),))
-    assert ruled("SMC-1-2", (Rule(when=CODE, do=Weigh("title", 0.0)),)).weights == (("title", 0.0),)
-    assert ruled("lamps", (Rule(when=CODE, do=Weigh("title", 0.0)), Rule(when=YEAR, do=FilterBy("year")))).applied == ()
+    assert apply_rules("SMC-1-2", (Rule(when=CODE, do=Weigh("title", 0.0)),)).weights == (("title", 0.0),)
+    assert (
+        apply_rules("lamps", (Rule(when=CODE, do=Weigh("title", 0.0)), Rule(when=YEAR, do=FilterBy("year")))).applied
+        == ()
+    )
 
 
 def test_a_rule_that_takes_too_long_is_passed_over(monkeypatch: pytest.MonkeyPatch):
     monkeypatch.setattr("pale_harbor.core.text.patterns.SECONDS_ALLOWED", 0.01)
     slow = Matching(safe_pattern("(a|a)*$", place_of("", 0, 0)))
-    query = ruled("a" * 40 + "b", (Rule(when=slow, do=Hide(("x",))), Rule(when=Always(), do=Pin(("y",)))))
+    query = apply_rules("a" * 40 + "b", (Rule(when=slow, do=Hide(("x",))), Rule(when=Always(), do=Pin(("y",)))))
     assert (query.slow, query.applied, query.hidden) == ((0,), (1,), frozenset())
 
 
@@ -143,14 +146,14 @@ demands = st.recursive(
 @given(demand=demands, need=needs(), held=st.lists(st.integers(0, 2**62 - 1), max_size=6))
 def test_a_program_decides_as_the_demand_reads(demand: Demand, need: Need, held: list[int]):
     found = keeps(program_of(demand, need), np.array(held, np.int64))
-    assert found.tolist() == [met(demand, bits, need) for bits in held]
+    assert found.tolist() == [is_met(demand, bits, need) for bits in held]
 
 
 @given(demand=demands, need=needs(), live=st.integers(0, 2**62 - 1), held=st.integers(0, 2**62 - 1))
 def test_words_that_nobody_looks_for_decide_nothing(demand: Demand, need: Need, live: int, held: int):
     left = live_demand(demand, live)
     if left is not None:
-        assert met(left, held & live, need) == met(left, held, need)
+        assert is_met(left, held & live, need) == is_met(left, held, need)
 
 
 @pytest.mark.parametrize(

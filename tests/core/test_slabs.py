@@ -16,7 +16,7 @@ from pale_harbor.core.ranking import (
     Ranker,
     SlabView,
     Workspace,
-    joined,
+    join,
     order_of_equals,
     place_of_value,
     plan_of,
@@ -93,7 +93,7 @@ def ranked(slabs: list[Slab], ranker: Ranker, query: str, top: int) -> tuple[lis
         key, record = list(slabs[slab].records.items())[record_id]
         return (*(place_of_value(record.asked, by.descending) for by in ranker.equals_by), key)
 
-    found = joined(lists, top, place)
+    found = join(lists, top, place)
     for row in found.rows:
         assert why(prepared[row.slab], row.record_id).score == row.score
     return [(list(slabs[row.slab].records)[row.record_id], row.score) for row in found.rows], found.matched

@@ -8,7 +8,7 @@ import pytest
 
 from pale_harbor.core.blend import BlendHow, Queries, SecondStage, SpaceUse
 from pale_harbor.core.fields import Has, OneOf, Within, day_of
-from pale_harbor.core.knobs import Knob, declared, is_part
+from pale_harbor.core.knobs import Knob, declared_knobs, is_part
 from pale_harbor.core.ranking import (
     Combine,
     CombineHow,
@@ -389,7 +389,7 @@ def test_every_knob_that_differs_is_told():
 
 def turned_knobs(part: type, written: Any, way: tuple[Any, ...] = ()) -> Iterator[tuple[tuple[Any, ...], Any]]:
     """Every knob of a part that is there, with another value than it has."""
-    for name, one in declared(part).items():
+    for name, one in declared_knobs(part).items():
         said, here, kind = written[name], (*way, name), one.kinds[0]
         if is_part(kind) and said is not None and len(one.kinds) == 1:
             for number, each in enumerate(said if one.many else [said]):

@@ -19,7 +19,7 @@ from pale_harbor.store.judging.judged_sets import JudgedSet, SetQuery, grades_of
 from pale_harbor.work.judging.complaining import Complaint, complain
 from pale_harbor.work.judging.expecting import expect, expect_no_more, expectations_by_query
 from pale_harbor.work.judging.judges_page import judge_records
-from pale_harbor.work.judging.set_files import exported, put_judged_set
+from pale_harbor.work.judging.set_files import export, put_judged_set
 from pale_harbor.work.judging.sets import (
     add_listed,
     change_rules,
@@ -29,7 +29,7 @@ from pale_harbor.work.judging.sets import (
     new_query,
     put_query,
 )
-from pale_harbor.work.judging.standing import confirm, settle, standing
+from pale_harbor.work.judging.standing import confirm, settle, standing_of
 from pale_harbor.work.judging.tasks import (
     Said,
     TaskWanted,
@@ -246,7 +246,7 @@ def give(bench: Workbench, name: str, judge: str, grades: dict[str, int | None],
 def test_agreement_conflicts_and_drift_are_told(bench: Workbench, judged: str):
     give(bench, judged, "Ada", {"r0": 3, "r1": 3, "r2": 2, "r3": None})
     give(bench, judged, "Bo", {"r0": 3, "r1": 1, "r2": 1, "r4": 0})
-    found = standing(bench, "coast", judged)
+    found = standing_of(bench, "coast", judged)
     assert (found.measure, found.agreement) == ("weighted kappa", weighted_kappa([(3, 3), (3, 1), (2, 1)]))
     assert (found.judged, found.shared) == (4, 3)
     ada, bo = found.judges
@@ -256,7 +256,7 @@ def test_agreement_conflicts_and_drift_are_told(bench: Workbench, judged: str):
     assert (found.open_conflicts, found.conflicts_in_all, found.stale_in_all) == (1, 1, 0)
     assert found.titles == {"r1": "Fog horn"}
     give(bench, judged, "Cy", {"r0": 2, "r1": 1})
-    found = standing(bench, "coast", judged)
+    found = standing_of(bench, "coast", judged)
     units = [[3, 3, 2], [3, 1, 1], [2, 1]]
     assert (found.measure, found.agreement) == ("Krippendorff's alpha", pytest.approx(krippendorff_alpha(units)))
     assert [(one.query_id, one.shared) for one in found.queries] == [("q1", 3)]
@@ -269,7 +269,7 @@ def test_a_conflict_is_settled_by_hand_whatever_the_judges_say_later(bench: Work
     settle(bench, "coast", judged, "q1", "r0", 2, "both were half right")
     give(bench, judged, "Cy", {"r0": 3})
     assert kept(bench, judged)[1] == {"q1": {"r0": 2}}
-    conflicts = standing(bench, "coast", judged).conflicts
+    conflicts = standing_of(bench, "coast", judged).conflicts
     assert [(one.settled_by_hand, one.note) for one in conflicts] == [(True, "both were half right")]
     settle(bench, "coast", judged, "q1", "r0", None, "")
     assert kept(bench, judged)[1] == {"q1": {"r0": 3}}
@@ -289,19 +289,19 @@ def test_the_sets_rule_says_which_grade_counts_and_a_change_of_it_settles_anew(b
         Settling.LATEST: {"r0": 3, "r1": 2},
         Settling.BY_HAND: {"r1": 2},
     }
-    assert [one.record_key for one in standing(bench, "coast", judged).conflicts] == ["r0"]
+    assert [one.record_key for one in standing_of(bench, "coast", judged).conflicts] == ["r0"]
 
 
 def test_a_judgment_goes_stale_when_its_record_changes_until_somebody_confirms_it(
     bench: Workbench, judged: str, tmp_path: Path
 ):
     give(bench, judged, "Ada", {"r5": 2, "r6": 1})
-    assert standing(bench, "coast", judged).stale == []
+    assert standing_of(bench, "coast", judged).stale == []
     load_rows(bench.pool, tmp_path, [{"id": "r5", "title": "Tide table", "text": f"Changed for {judged}."}])
-    stale = standing(bench, "coast", judged).stale
+    stale = standing_of(bench, "coast", judged).stale
     assert [(one.query_id, one.record_key, one.gone) for one in stale] == [("q1", "r5", False)]
     confirm(bench, "coast", judged, "q1", "r5")
-    assert standing(bench, "coast", judged).stale == []
+    assert standing_of(bench, "coast", judged).stale == []
     with pytest.raises(NotFound, match='Nothing was judged of "r7"'):
         confirm(bench, "coast", judged, "q1", "r7")
 
@@ -313,16 +313,16 @@ def test_a_set_goes_out_and_comes_in_again_exactly(bench: Workbench, judged: str
     settle(bench, "coast", judged, "q1", "r0", 2, "both were half right")
     expect(bench, "coast", judged, "q3", expectation("among_first", "r4", 3, "as they say"))
     for form in ("csv", "jsonl"):
-        before = exported(bench, "coast", judged, form)
+        before = export(bench, "coast", judged, form)
         for _ in range(2):
             report = put_judged_set(
                 bench, "coast", f"{judged}-2", queries_in(before[0], "queries"), judgments_in(before[1], "judgments")
             )
-            assert exported(bench, "coast", f"{judged}-2", form) == before
+            assert export(bench, "coast", f"{judged}-2", form) == before
             # Neither the second time nor in the other form does anything differ.
             assert report.revision == 1
         assert kept(bench, f"{judged}-2")[1] == kept(bench, judged)[1] == {"q1": {"r0": 2}}
-    assert exported(bench, "coast", judged, "columns") == (QUERIES, "q1 0 r0 2\n")
+    assert export(bench, "coast", judged, "columns") == (QUERIES, "q1 0 r0 2\n")
 
 
 def test_files_that_say_nothing_of_expectations_and_times_leave_them(bench: Workbench, judged: str):
@@ -330,11 +330,11 @@ def test_files_that_say_nothing_of_expectations_and_times_leave_them(bench: Work
     expect(bench, "coast", judged, "q1", wanted)
     expect(bench, "coast", judged, "q2", expectation("nothing"))
     give(bench, judged, "", {"r0": 3, "r2": 1})
-    before = exported(bench, "coast", judged, "jsonl")[1].splitlines()
+    before = export(bench, "coast", judged, "jsonl")[1].splitlines()
     put_judged_set(
         bench, "coast", judged, queries_in("q1\tfog bell\n", "queries"), judgments_in("q1 0 r0 3\n", "grades")
     )
-    assert exported(bench, "coast", judged, "jsonl")[1].splitlines() == before[:1]
+    assert export(bench, "coast", judged, "jsonl")[1].splitlines() == before[:1]
     with bench.pool.connection() as connection:
         assert expectations_by_query(connection, kept(bench, judged)[0].id) == {"q1": [wanted]}
     row = '{"query_id": "q1", "query": "fog bell", "expectations": []}\n'
@@ -346,10 +346,10 @@ def test_files_that_say_nothing_of_expectations_and_times_leave_them(bench: Work
 def test_what_comes_in_again_unchanged_stays_stale(bench: Workbench, judged: str, tmp_path: Path):
     give(bench, judged, "Ada", {"r3": 2, "r7": 1})
     load_rows(bench.pool, tmp_path, [{"id": "r3", "title": "Ship's bell", "text": f"Changed for {judged}."}])
-    queries, judgments = exported(bench, "coast", judged, "csv")
+    queries, judgments = export(bench, "coast", judged, "csv")
     more = f"{judgments}q2,r3,1,Ada,,,\r\n"
     put_judged_set(bench, "coast", judged, queries_in(queries, "queries"), judgments_in(more, "judgments"))
-    assert [(one.query_id, one.record_key) for one in standing(bench, "coast", judged).stale] == [("q1", "r3")]
+    assert [(one.query_id, one.record_key) for one in standing_of(bench, "coast", judged).stale] == [("q1", "r3")]
 
 
 def test_a_set_that_comes_in_again_without_a_difference_stays_in_its_revision(bench: Workbench, judged: str):

@@ -11,13 +11,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pale_harbor.core.judging import GivenGrade, Settling, settled
+from pale_harbor.core.judging import GivenGrade, Settling, settled_grade
 from pale_harbor.errors import HarborError
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.store.judging.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
-from pale_harbor.work.judging.set_files import exported, put_judged_set
+from pale_harbor.work.judging.set_files import export, put_judged_set
 from pale_harbor.work.judging.sets import change_rules, drop_query, make_judged_set, put_query
 from pale_harbor.work.judging.standing import settle
 from pale_harbor.work.judging.tasks import Said, engineer_says
@@ -46,7 +46,7 @@ class Truth:
                 for (query, record, judge), (at, grade) in self.said.items()
                 if (query, record) == pair and grade is not None
             ]
-            grade = self.by_hand.get(pair, settled(given_grades, self.rule))
+            grade = self.by_hand.get(pair, settled_grade(given_grades, self.rule))
             if grade is not None:
                 found.setdefault(pair[0], {})[pair[1]] = grade
         return found
@@ -182,8 +182,8 @@ def test_the_grades_that_count_follow_from_what_was_said_and_each_revision_stays
     for revision, (found, listed) in seen.items():
         assert state(bench, name, revision)[1:] == (found, listed)
     # Its files make the same set.
-    again, files = f"{name}-again", exported(bench, "coast", name, "csv")
+    again, files = f"{name}-again", export(bench, "coast", name, "csv")
     put_judged_set(bench, "coast", again, queries_in(files[0], "queries"), judgments_in(files[1], "judgments"))
     change_rules(bench, "coast", again, truth.rule, 0.0, [])
     assert state(bench, again)[1:] == state(bench, name)[1:]
-    assert exported(bench, "coast", again, "csv") == files
+    assert export(bench, "coast", again, "csv") == files

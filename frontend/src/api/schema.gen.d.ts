@@ -1228,10 +1228,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Deleted
+         * List Deleted
          * @description Records that were deleted, the latest first, as they were.
          */
-        get: operations["deleted"];
+        get: operations["list_deleted"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1638,10 +1638,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Rejected
+         * List Rejected
          * @description Rows that could not be read: line, reason, and what stands there.
          */
-        get: operations["rejected"];
+        get: operations["list_rejected"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1818,10 +1818,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Reckoning
+         * Consequences Progress
          * @description How far the reading of a whole collection is.
          */
-        get: operations["reckoning"];
+        get: operations["consequences_progress"];
         put?: never;
         post?: never;
         delete?: never;
@@ -9288,7 +9288,7 @@ export interface operations {
             };
         };
     };
-    deleted: {
+    list_deleted: {
         parameters: {
             query?: {
                 first?: number;
@@ -10214,7 +10214,7 @@ export interface operations {
             };
         };
     };
-    rejected: {
+    list_rejected: {
         parameters: {
             query?: {
                 first?: number;
@@ -10578,7 +10578,7 @@ export interface operations {
             };
         };
     };
-    reckoning: {
+    consequences_progress: {
         parameters: {
             query?: never;
             header?: never;

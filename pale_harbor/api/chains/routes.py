@@ -21,7 +21,7 @@ from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench, Reckoned
 from pale_harbor.core.text import ChainError, StageTrace, moorings
 from pale_harbor.core.text.kinds import StageKind
-from pale_harbor.core.text.notation import Pattern, Word, parse, printed
+from pale_harbor.core.text.notation import Pattern, Word, as_notation, parse
 from pale_harbor.core.text.parameters import Parameter, parameters_of
 from pale_harbor.core.text.stages import STAGES, kinds_named
 from pale_harbor.store.collections.collections import Collection, collection_named
@@ -56,7 +56,7 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Response:
         kept = collection_named(connection, collection)
 
     def trace(chain: str, off: list[int], text: str) -> tuple[list[StageTrace], Problem | None]:
-        return _traced(bench, kept, chain, frozenset(off), text)
+        return _trace_of(bench, kept, chain, frozenset(off), text)
 
     record_stages, record_problem = trace(request.record_chain, request.record_off, request.text)
     query_stages, query_problem = trace(request.query_chain, request.query_off, request.query)
@@ -100,7 +100,7 @@ def consequences(collection: str, request: ConsequencesRequest, bench: Bench, fi
 
 
 @router.get("/reckonings/{reckoning_id}")
-def reckoning(reckoning_id: str, figures: Reckoned) -> ReckoningTold:
+def consequences_progress(reckoning_id: str, figures: Reckoned) -> ReckoningTold:
     """How far the reading of a whole collection is."""
     return figures.find(reckoning_id).told
 
@@ -126,7 +126,7 @@ def put_chain(collection: str, name: str, request: ChainRequest, bench: Bench) -
     return next(chain for chain in chains_in_use(bench, collection) if chain.name == saved.name)
 
 
-def _traced(
+def _trace_of(
     bench: Workbench, collection: Collection, chain: str, off: frozenset[int], text: str
 ) -> tuple[list[StageTrace], Problem | None]:
     try:
@@ -161,11 +161,11 @@ def _parameter_info(parameter: Parameter) -> ParameterInfo:
         list_kind=parameter.list_kind,
         least=parameter.bounds and parameter.bounds.least,
         most=parameter.bounds and parameter.bounds.most,
-        default=None if parameter.required else _written(parameter.default),
+        default=None if parameter.required else _as_notation(parameter.default),
     )
 
 
-def _written(value: object) -> str:
+def _as_notation(value: object) -> str:
     """A default as it would stand in notation."""
     match value:
         case None:
@@ -173,10 +173,10 @@ def _written(value: object) -> str:
         case bool():
             return "yes" if value else "no"
         case int():
-            return printed(value)
+            return as_notation(value)
         case Pattern():
-            return printed(value)
+            return as_notation(value)
         case str() if type(value) is str:
-            return printed(value)
+            return as_notation(value)
         case _:
-            return printed(Word(str(value)))
+            return as_notation(Word(str(value)))

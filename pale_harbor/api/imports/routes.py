@@ -89,7 +89,7 @@ def resume_import(job_id: int, bench: Bench, serving: Serving) -> ImportTold:
 
 
 @router.get("/imports/{job_id}/rejected")
-def rejected(
+def list_rejected(
     job_id: int,
     bench: Bench,
     first: Annotated[int, Query(ge=0)] = 0,

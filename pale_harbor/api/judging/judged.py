@@ -168,7 +168,7 @@ def file_of_set(
     form: Annotated[JudgedFormat, Query()] = "csv",
 ) -> Response:
     """The queries or the judgments as a file. As columns the grades that count, otherwise what each judge said."""
-    queries, judgments = set_files.exported(bench, collection, name, form)
+    queries, judgments = set_files.export(bench, collection, name, form)
     ending = {"columns": "txt", "csv": "csv", "jsonl": "jsonl"}[form]
     return Response(
         queries if what == "queries" else judgments,

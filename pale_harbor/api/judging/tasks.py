@@ -20,7 +20,7 @@ from pale_harbor.api.server_state import Bench
 from pale_harbor.core.judging import PoolItem
 from pale_harbor.work.judging import tasks
 from pale_harbor.work.judging.judges_page import JudgedRecord, JudgesPage, judge_records, judges_page
-from pale_harbor.work.judging.standing import JudgingStanding, confirm, settle, standing
+from pale_harbor.work.judging.standing import JudgingStanding, confirm, settle, standing_of
 from pale_harbor.work.judging.tasks import TaskStanding
 from pale_harbor.work.measuring.compared import RankerSide
 
@@ -71,21 +71,21 @@ def drop_task(collection: str, name: SetName, task: int, bench: Bench) -> list[T
 @router.get("/collections/{collection}/judged/{name}/standing")
 def judging_standing(collection: str, name: SetName, bench: Bench) -> JudgingStanding:
     """How far judges agree, where they do not, and what has gone stale."""
-    return standing(bench, collection, name)
+    return standing_of(bench, collection, name)
 
 
 @router.post("/collections/{collection}/judged/{name}/settle")
 def settle_grade(collection: str, name: SetName, request: SettleRequest, bench: Bench) -> JudgingStanding:
     """Settles a record's grade by hand."""
     settle(bench, collection, name, request.query_id, request.record_key, request.grade, request.note)
-    return standing(bench, collection, name)
+    return standing_of(bench, collection, name)
 
 
 @router.post("/collections/{collection}/judged/{name}/confirm")
 def confirm_stale(collection: str, name: SetName, request: ConfirmRequest, bench: Bench) -> JudgingStanding:
     """Says that what was judged of a changed record still holds."""
     confirm(bench, collection, name, request.query_id, request.record_key)
-    return standing(bench, collection, name)
+    return standing_of(bench, collection, name)
 
 
 @router.get("/judge/{token}")

@@ -131,7 +131,7 @@ def readings(name: str, key: Annotated[str, Query(max_length=500)], bench: Bench
 
 
 @router.get("/collections/{name}/deleted")
-def deleted(
+def list_deleted(
     name: str,
     bench: Bench,
     first: Annotated[int, Query(ge=0)] = 0,

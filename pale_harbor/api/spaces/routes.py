@@ -96,7 +96,7 @@ def nearest_records(collection: str, name: SpaceName, request: NeighboursRequest
     filters = [filter_of(one) for one in request.filters]
     return bench.with_collection(
         collection,
-        lambda opened: neighbours(opened, name, _wanted(request), request.top, filters, request.at_least),
+        lambda opened: neighbours(opened, name, _wanted_of(request), request.top, filters, request.at_least),
     )
 
 
@@ -106,7 +106,7 @@ def map_of_space(collection: str, name: SpaceName, request: MapRequest, bench: B
     with bench.pool.connection() as connection:
         kept = collection_named(connection, collection)
         title = display_of(kept, fields_of(connection, kept.id)).title
-    wanted = None if request.wanted is None else _wanted(request.wanted)
+    wanted = None if request.wanted is None else _wanted_of(request.wanted)
     return bench.with_collection(collection, lambda opened: space_map(opened, name, wanted, title))
 
 
@@ -127,5 +127,5 @@ def sides_of_blend(collection: str, name: str, request: SidesRequest, bench: Ben
     return sides(bench, collection, choice_of(request.ranker), name, measure(request.measure))
 
 
-def _wanted(model: WantedModel) -> Wanted:
+def _wanted_of(model: WantedModel) -> Wanted:
     return Wanted(model.text, tuple(model.liked), tuple(model.disliked))

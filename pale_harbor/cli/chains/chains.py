@@ -88,7 +88,7 @@ def put(
 ) -> None:
     """Saves a chain as a new version of its name."""
     with workbench() as bench:
-        saved = bench.put_chain(collection, name, _written(notation))
+        saved = bench.put_chain(collection, name, _notation_from(notation))
     if as_json:
         print_json({"name": saved.name, "version": saved.version})
     else:
@@ -111,7 +111,7 @@ def consequences(
     with workbench() as bench:
         with bench.pool.connection() as connection:
             kept = collection_named(connection, collection)
-        record_chain = bench.chain(kept, _written(notation))
+        record_chain = bench.chain(kept, _notation_from(notation))
         gathered = exact(bench, collection, field, record_chain)
         both = (record_chain, bench.chain(kept, query_chain) if query_chain else record_chain)
         found = findings(bench, kept, both, "", judged_set, gathered)
@@ -140,7 +140,7 @@ def consequences(
             print(f"  Mend: {finding.mend.label}")
 
 
-def _written(notation: str) -> str:
+def _notation_from(notation: str) -> str:
     """A notation as given, or read from a file or standard input."""
     from_file = notation == "-" or (notation.startswith("@") and Path(notation[1:]).is_file())
     return text_of(notation.removeprefix("@")) if from_file else notation
@@ -150,7 +150,7 @@ def _ready(notation: str, collection: str | None, word_lists: list[str]) -> "Cha
     from pale_harbor.core.text import chain_of
     from pale_harbor.formats.word_lists import word_list_of
 
-    written = _written(notation)
+    written = _notation_from(notation)
     if collection is not None:
         from pale_harbor.store.collections.collections import collection_named
 

@@ -39,7 +39,7 @@ def expect(
     """Adds an expectation, which every measurement checks."""
     from pale_harbor.work.judging.expecting import expect as add_expectation
 
-    wanted = _wanted(among_first, never, more_than, nothing, record, note)
+    wanted = _expectation_of(among_first, never, more_than, nothing, record, note)
     with workbench() as bench:
         number = add_expectation(bench, collection, judged_set, query_id, wanted)
     print(f"expectation {number} is kept")
@@ -90,7 +90,7 @@ def complain(
     from pale_harbor.work.judging.complaining import Complaint
     from pale_harbor.work.judging.complaining import complain as keep_complaint
 
-    wanted = _wanted(among_first, never, more_than, nothing, record, words)
+    wanted = _expectation_of(among_first, never, more_than, nothing, record, words)
     grade = {"among_first": 3, "never": 0}.get(wanted.kind)
     with workbench() as bench:
         complaint = Complaint(
@@ -100,7 +100,7 @@ def complain(
     print(f"kept as {query_id} of {judged_set}")
 
 
-def _wanted(
+def _expectation_of(
     among_first: int | None, never: bool, more_than: int | None, nothing: bool, record: str | None, note: str
 ) -> Expectation:
     given: list[tuple[ExpectationKind, int | None]] = []

@@ -118,12 +118,12 @@ def export(
     form: Annotated[str, typer.Option("--as", help="columns, csv or jsonl. Columns hold settled grades only.")] = "csv",
 ) -> None:
     """Writes a judged set's queries and judgments as files."""
-    from pale_harbor.work.judging.set_files import exported
+    from pale_harbor.work.judging.set_files import export
 
     if form not in ("columns", "csv", "jsonl"):
         raise BadInput(f'"{form}" is no form of a judged set. There are: columns, csv, jsonl.')
     with workbench() as bench:
-        texts = exported(bench, collection, judged_set, form)
+        texts = export(bench, collection, judged_set, form)
     for path, text in zip((queries, grades), texts, strict=True):
         if path is not None:
             write_text(path, text)
@@ -171,7 +171,7 @@ def rules(
 @app.command()
 def standing(collection: str, judged_set: SetArgument, as_json: AsJson = False) -> None:
     """Says how far judges agree, where they do not, and what went stale."""
-    from pale_harbor.work.judging.standing import standing as standing_of
+    from pale_harbor.work.judging.standing import standing_of
 
     with workbench() as bench:
         found = standing_of(bench, collection, judged_set)

@@ -30,7 +30,7 @@ from pale_harbor.core.measures import (
     with_ties,
 )
 from pale_harbor.core.measures import measure as measure_named
-from pale_harbor.core.measures import measured as measured_of
+from pale_harbor.core.measures import measure_lists as measured_of
 from pale_harbor.errors import BadInput
 
 Measures = Annotated[str, typer.Option(help="Measures, with commas between them.")]

@@ -45,7 +45,7 @@ def make(
     with workbench() as bench:
         space = making.make(bench, collection, name, space_document(data))
         # A service is asked once its cost is known, and files are brought afterwards.
-        _tell(_filled(bench, space) if fill and space.state == "waiting" else space, as_json)
+        _tell(_wait_until_filled(bench, space) if fill and space.state == "waiting" else space, as_json)
 
 
 @app.command(name="list")
@@ -84,7 +84,7 @@ def fill(
     from pale_harbor.work.spaces import making
 
     with workbench() as bench:
-        _tell(_filled(bench, making.fill(bench, collection, name, anew=anew)), as_json)
+        _tell(_wait_until_filled(bench, making.fill(bench, collection, name, anew=anew)), as_json)
 
 
 @app.command()
@@ -131,7 +131,7 @@ def bring(
 
     with workbench() as bench:
         space, kept, wrong = making.bring(bench, collection, name, about, vectors, names)
-        space = _filled(bench, space)
+        space = _wait_until_filled(bench, space)
     if as_json:
         print_json(_facts(space) | {"kept": kept, "wrong": wrong})
         return
@@ -238,7 +238,7 @@ def embedder(
     uvicorn.run(make_embedder(moods), host="127.0.0.1", port=port, log_config=None, access_log=False)
 
 
-def _filled(bench: "Workbench", space: "Space") -> "Space":
+def _wait_until_filled(bench: "Workbench", space: "Space") -> "Space":
     """The space once its filling ended, whoever does it."""
     from pale_harbor.store.spaces.spaces import space_with_id
     from pale_harbor.work.spaces.filling import fill_space

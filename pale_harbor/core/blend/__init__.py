@@ -1,19 +1,19 @@
 """Blend: one list from several, and which of them each row owes its place to."""
 
-from pale_harbor.core.blend.blending import blended
+from pale_harbor.core.blend.blending import blend_lists
 from pale_harbor.core.blend.formula import Formula, FormulaError, WorkedStep, formula_of, shown_name
 from pale_harbor.core.blend.fusion import (
     Blended,
     Listed,
     Normalisation,
+    comparable_scores,
     filled_up,
-    normalised,
     reciprocal_rank_fusion,
-    reordered,
+    reorder,
     weighted_sum,
 )
 from pale_harbor.core.blend.recipe import Blend, BlendHow, Queries, QueryKind, SecondStage, SpaceUse, kind_of
-from pale_harbor.core.blend.second_stage import Restaged, restaged
+from pale_harbor.core.blend.second_stage import Restaged, second_stage_order
 
 __all__ = [
     "Blend",
@@ -29,14 +29,14 @@ __all__ = [
     "SecondStage",
     "SpaceUse",
     "WorkedStep",
-    "blended",
+    "blend_lists",
+    "comparable_scores",
     "filled_up",
     "formula_of",
     "kind_of",
-    "normalised",
     "reciprocal_rank_fusion",
-    "reordered",
-    "restaged",
+    "reorder",
+    "second_stage_order",
     "shown_name",
     "weighted_sum",
 ]

@@ -6,11 +6,11 @@ from dataclasses import replace
 import numpy as np
 
 from pale_harbor.core.arrays import IntArray
-from pale_harbor.core.blend.fusion import Blended, Listed, filled_up, reciprocal_rank_fusion, reordered, weighted_sum
+from pale_harbor.core.blend.fusion import Blended, Listed, filled_up, reciprocal_rank_fusion, reorder, weighted_sum
 from pale_harbor.core.blend.recipe import Blend, BlendHow
 
 
-def blended(
+def blend_lists(
     blend: Blend, words: Listed, spaces: Sequence[Listed], weights: Sequence[float], order_of_equals: IntArray
 ) -> Blended:
     """The blended list; its parts are the words' first, then each space's. Not for formulas.
@@ -22,7 +22,7 @@ def blended(
         case BlendHow.FILL_UP | BlendHow.REORDER:
             # Several spaces speak with one voice here.
             meant = spaces[0] if len(spaces) == 1 else _one_voice(spaces, weights, order_of_equals, blend.k)
-            found = filled_up(words, meant) if blend.how is BlendHow.FILL_UP else reordered(words, meant, blend.depth)
+            found = filled_up(words, meant) if blend.how is BlendHow.FILL_UP else reorder(words, meant, blend.depth)
             return _with_ranks_of_spaces(found, words, spaces)
         case BlendHow.FORMULA:
             raise ValueError("a formula is worked out from columns, not from lists.")

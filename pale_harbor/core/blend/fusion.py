@@ -61,15 +61,15 @@ def reciprocal_rank_fusion(
 ) -> Blended:
     """Lists blended by their ranks alone. k: how little the first ranks stand out. Equal scores by the order."""
     added = [weight / (k + np.arange(1.0, one.record_ids.size + 1)) for one, weight in _both(lists, weights)]
-    return _blended(lists, added, order_of_equals)
+    return _add_up(lists, added, order_of_equals)
 
 
 def weighted_sum(
     lists: Sequence[Listed], weights: Sequence[float], normalisation: Normalisation, order_of_equals: IntArray
 ) -> Blended:
     """Lists blended by their scores. A record that a list does not hold gets nothing from it."""
-    added = [weight * normalised(one.scores, normalisation) for one, weight in _both(lists, weights)]
-    return _blended(lists, added, order_of_equals)
+    added = [weight * comparable_scores(one.scores, normalisation) for one, weight in _both(lists, weights)]
+    return _add_up(lists, added, order_of_equals)
 
 
 def filled_up(first: Listed, second: Listed) -> Blended:
@@ -82,7 +82,7 @@ def filled_up(first: Listed, second: Listed) -> Blended:
     return Blended(ids, parts.sum(axis=1), parts, _ranks([first, second], ids))
 
 
-def reordered(first: Listed, second: Listed, depth: int) -> Blended:
+def reorder(first: Listed, second: Listed, depth: int) -> Blended:
     """The first list, with its first `depth` records in the second's order.
 
     Those that the second does not hold come after those that it holds, in the first's order. Scores are of the list
@@ -108,7 +108,7 @@ def best_first(scores: FloatArray, order_of_equals: IntArray) -> IntArray:
     return np.lexsort((order_of_equals, -np.round(scores, _DECIMALS)))
 
 
-def normalised(scores: FloatArray, normalisation: Normalisation) -> FloatArray:
+def comparable_scores(scores: FloatArray, normalisation: Normalisation) -> FloatArray:
     """Scores of one list made comparable; a list whose scores are all the same is all 1 (standard: all 0)."""
     if not scores.size or normalisation is Normalisation.NONE:
         return scores
@@ -125,7 +125,7 @@ def _both(lists: Sequence[Listed], weights: Sequence[float]) -> Iterator[tuple[L
     return zip(lists, weights, strict=True)
 
 
-def _blended(lists: Sequence[Listed], added: Sequence[FloatArray], order_of_equals: IntArray) -> Blended:
+def _add_up(lists: Sequence[Listed], added: Sequence[FloatArray], order_of_equals: IntArray) -> Blended:
     ids = np.unique(np.concatenate([np.zeros(0, np.int32), *(one.record_ids for one in lists)])).astype(np.int32)
     parts = np.zeros((ids.size, len(lists)))
     for number, (one, own) in enumerate(zip(lists, added, strict=True)):

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from pale_harbor.core.blend.fusion import Normalisation, normalised
+from pale_harbor.core.blend.fusion import Normalisation, comparable_scores
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -24,12 +24,12 @@ class Restaged:
     scores: NDArray[np.float64]
 
 
-def restaged(similarities: Sequence[float], weight: float) -> Restaged:
+def second_stage_order(similarities: Sequence[float], weight: float) -> Restaged:
     """similarities: of the first n records, in their order. Equal scores keep that order.
 
-    >>> restaged([0.2, 0.9], 1.0).order.tolist()
+    >>> second_stage_order([0.2, 0.9], 1.0).order.tolist()
     [1, 0]
     """
-    places = normalised(np.zeros(len(similarities)), Normalisation.RANK)
+    places = comparable_scores(np.zeros(len(similarities)), Normalisation.RANK)
     scores = (1 - weight) * places + weight * np.array(similarities, np.float64)
     return Restaged(np.argsort(-scores, kind="stable"), places, scores)

@@ -1,7 +1,7 @@
 """Comparing rankers: differences, how sure they are, and what it would take to be surer."""
 
 from pale_harbor.core.comparing.comparison import STILL, Comparison, comparison
-from pale_harbor.core.comparing.deciding import Deciding, Open, deciding
+from pale_harbor.core.comparing.deciding import Deciding, Open, deciding_records
 from pale_harbor.core.comparing.detectable import ALPHA, detectable_difference, queries_needed, spread_of
 from pale_harbor.core.comparing.intervals import Interval, bootstrap_interval
 from pale_harbor.core.comparing.significance import chance_of_one, holm, paired_t_p, randomisation_p, wilcoxon_p
@@ -16,7 +16,7 @@ __all__ = [
     "bootstrap_interval",
     "chance_of_one",
     "comparison",
-    "deciding",
+    "deciding_records",
     "detectable_difference",
     "holm",
     "paired_t_p",

@@ -38,7 +38,7 @@ class Deciding:
     enough: int
 
 
-def deciding(
+def deciding_records(
     measure: Measure,
     rules: MeasureRules,
     first: Mapping[str, Sequence[str]],

@@ -52,22 +52,22 @@ def _means(drawn: NDArray[np.float32], values: Floats, weights: Floats | None) -
 def _samples(count: int, seed: int) -> Iterator[NDArray[np.float32]]:
     """How often each query is in each sample, in blocks of samples: float32 (samples of the block, queries)."""
     if count <= _MOST_KEPT_QUERIES:
-        yield _drawn(count, seed)
+        yield _samples_at_once(count, seed)
         return
     rng = np.random.default_rng(seed)
     for _ in range(0, RESAMPLES, _BLOCK):
-        yield _counted(rng.integers(0, count, (_BLOCK, count)), count)
+        yield _counts_of_draws(rng.integers(0, count, (_BLOCK, count)), count)
 
 
 @lru_cache(maxsize=4)
-def _drawn(count: int, seed: int) -> NDArray[np.float32]:
+def _samples_at_once(count: int, seed: int) -> NDArray[np.float32]:
     """All samples at once, kept for the next ranker: of few queries, so that four of them take 80 MB at the most."""
     rng = np.random.default_rng(seed)
-    drawn = _counted(rng.integers(0, count, (RESAMPLES, count)), count)
+    drawn = _counts_of_draws(rng.integers(0, count, (RESAMPLES, count)), count)
     drawn.setflags(write=False)
     return drawn
 
 
-def _counted(places: NDArray[np.int64], count: int) -> NDArray[np.float32]:
+def _counts_of_draws(places: NDArray[np.int64], count: int) -> NDArray[np.float32]:
     cells = (places + np.arange(places.shape[0])[:, None] * count).ravel()
     return np.bincount(cells, minlength=places.size).reshape(places.shape).astype(np.float32)

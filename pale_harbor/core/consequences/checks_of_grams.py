@@ -8,9 +8,9 @@ from pale_harbor.core.consequences.examined import (
     Finding,
     Instead,
     Mend,
+    examples_in_words,
     gram_stage,
-    listed,
-    quoted,
+    query_in_quotes,
     with_argument,
 )
 from pale_harbor.core.text.kinds import StageKind
@@ -34,7 +34,8 @@ def query_longer_than_the_longest_gram(examined: Examined) -> list[Finding]:
         return []
     longest = max(map(len, too_long))
     evidence = [
-        f"The query {quoted(asked)} has “{term}”, of {len(term)} letters." for term, asked in list(too_long.items())[:4]
+        f"The query {query_in_quotes(asked)} has “{term}”, of {len(term)} letters."
+        for term, asked in list(too_long.items())[:4]
     ]
     if len(too_long) > 4:
         evidence.append(f"So have {len(too_long) - 4} more terms of the queries.")
@@ -67,12 +68,12 @@ def grams_cut_on_the_query_side(examined: Examined) -> list[Finding]:
         if widest is not None and held.get(widest, 0):
             share = 100 * held[widest] / records
             evidence.append(
-                f"Of {quoted(asked)} the piece “{widest}” alone is in {share:.0f} % of the records looked at."
+                f"Of {query_in_quotes(asked)} the piece “{widest}” alone is in {share:.0f} % of the records looked at."
             )
     commonest = sorted(held, key=lambda term: (-held[term], term))[:4]
     if commonest:
         share = 100 * held[commonest[-1]] / records
-        evidence.append(f"Pieces such as {listed(commonest)} are each in {share:.0f} % of them or more.")
+        evidence.append(f"Pieces such as {examples_in_words(commonest)} are each in {share:.0f} % of them or more.")
     rest = tuple(call for call in examined.query_chain.calls if call != cutting.call)
     mend = None
     if cutting.kind is StageKind.TOKEN:
@@ -102,7 +103,7 @@ def words_shorter_than_the_shortest_gram(examined: Examined) -> list[Finding]:
         Finding(
             "shortest gram",
             f"{cutting.call} drops words of fewer than {stage.min} letters: they are not found at all.",
-            (f"{listed([f'{one.word} ×{one.count:,}' for one in lost])} in the records looked at.",),
+            (f"{examples_in_words([f'{one.word} ×{one.count:,}' for one in lost])} in the records looked at.",),
             examined.mend(f"Cut shorter pieces too: {call}", Instead(cutting.call, call)),
         )
     ]

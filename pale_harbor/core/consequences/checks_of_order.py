@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from typing import Final, cast
 
-from pale_harbor.core.consequences.examined import Before, Examined, Finding, Without, listed, token_stages
+from pale_harbor.core.consequences.examined import Before, Examined, Finding, Without, examples_in_words, token_stages
 from pale_harbor.core.text import Chain, Token
 from pale_harbor.core.text.binding import BoundStage
 from pale_harbor.core.text.kinds import SequenceStage, StageKind, TokenStage, is_sequence
@@ -48,12 +48,13 @@ def _case_before_folding(chain: Chain, examined: Examined) -> Finding | None:
         counts = examined.gathered.surfaces
         missed.sort(key=lambda word: (-counts[word], word))
         times = sum(counts[word] for word in missed)
+        examples = [f"{word} ×{counts[word]:,}" for word in missed]
         lower = stages[fold].call if fold is not None else StageCall("lower", (), bound.call.place)
         return Finding(
             "case",
             f"{bound.call} knows small letters only, and {lower.name if fold is not None else 'nothing'} "
             f"{'comes after it' if fold is not None else 'has made them small'}.",
-            (f"It passes by {listed([f'{word} ×{counts[word]:,}' for word in missed])}: {times:,} times in all.",),
+            (f"It passes by {examples_in_words(examples)}: {times:,} times in all.",),
             examined.mend(
                 f"Put {lower} before {stages[number].call}" if fold is None else f"Move {lower} before {bound.call}",
                 Before(lower, bound.call),

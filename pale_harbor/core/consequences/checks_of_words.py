@@ -10,9 +10,9 @@ from pale_harbor.core.consequences.examined import (
     Finding,
     Mend,
     Without,
+    examples_in_words,
     gram_stage,
-    listed,
-    quoted,
+    query_in_quotes,
     token_stages,
 )
 from pale_harbor.core.text import Chain
@@ -35,7 +35,7 @@ def queries_left_empty(examined: Examined) -> list[Finding]:
     by_stage: dict[StageCall, list[AskedQuery]] = {}
     for asked, terms in examined.query_terms:
         if not terms and any(map(str.isalnum, asked.query)):
-            emptying = _emptying(examined.query_chain, asked.query)
+            emptying = _emptying_stage(examined.query_chain, asked.query)
             if emptying is not None:
                 by_stage.setdefault(emptying.call, []).append(asked)
     return [
@@ -52,7 +52,7 @@ def queries_left_empty(examined: Examined) -> list[Finding]:
 
 def listed_queries(emptied: list[AskedQuery]) -> str:
     """Queries as a finding names them: their ids, or the open query itself."""
-    shown = ", ".join(quoted(asked) for asked in emptied[:6])
+    shown = ", ".join(query_in_quotes(asked) for asked in emptied[:6])
     return f"{shown}." if len(emptied) <= 6 else f"{shown} and {len(emptied) - 6:,} more."
 
 
@@ -63,7 +63,7 @@ def values_left_empty(examined: Examined) -> list[Finding]:
         return []
     by_stage: dict[StageCall, list[str]] = {}
     for key, text in figures.empty_values:
-        emptying = _emptying(examined.record_chain, text)
+        emptying = _emptying_stage(examined.record_chain, text)
         if emptying is not None:
             by_stage.setdefault(emptying.call, []).append(f"{text[:60]} ({key})")
     return [
@@ -71,7 +71,7 @@ def values_left_empty(examined: Examined) -> list[Finding]:
             "empty values",
             f"{call} leaves nothing of {figures.empty_count:,} "
             f"{'value: it is' if figures.empty_count == 1 else 'values: they are'} not found by this reading.",
-            (f"{listed(values, 4)}.",),
+            (f"{examples_in_words(values, 4)}.",),
             examined.mend(f"Take {call} out", Without(call)) if _may_go(examined.record_chain, call) else None,
         )
         for call, values in by_stage.items()
@@ -171,7 +171,7 @@ def _in_language(examined: Examined, stages: list[BoundStage], language: str) ->
     return examined.mend(f"Read it as {language}", change)
 
 
-def _emptying(chain: Chain, text: str) -> BoundStage | None:
+def _emptying_stage(chain: Chain, text: str) -> BoundStage | None:
     """The token stage after which nothing is left; None where the tokenizer cut nothing."""
     traces = chain.trace(text)
     for bound, before, after in zip(chain.stages[1:], traces, traces[1:], strict=False):

@@ -6,16 +6,13 @@ How alike is alike is told by each word itself: by its company at every other pl
 beside its company at the places between.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from typing import Any, Final
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import FloatArray, Floats, IntArray
+from pale_harbor.core.kernels import kernel
 
 # So many words before and after count as company.
 WINDOW: Final = 5
@@ -38,8 +35,10 @@ def company_of(words: IntArray, text_ids: IntArray, asked: IntArray, weights: ND
     return np.divide(company, lengths, out=np.zeros_like(company), where=lengths > 0)
 
 
-@njit(cache=True)
-def _add_neighbours(words, text_ids, row_of, weights, window, company):
+@kernel
+def _add_neighbours(
+    words: IntArray, text_ids: IntArray, row_of: IntArray, weights: FloatArray, window: int, company: Floats
+) -> None:
     """Adds each neighbour's weight to its box, with a sign of its own, so that chance meetings cancel out."""
     boxes = np.uint64(company.shape[2])
     turn = np.zeros(company.shape[0], np.int8)

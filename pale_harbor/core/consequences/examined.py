@@ -137,13 +137,13 @@ def token_stages(chain: Chain) -> list[BoundStage]:
     return chain.bound(StageKind.TOKEN)
 
 
-def listed(examples: Sequence[str], most: int = 6) -> str:
+def examples_in_words(examples: Sequence[str], most: int = 6) -> str:
     """Examples in a sentence, the rest counted."""
     shown = ", ".join(f"“{example}”" for example in examples[:most])
     more = len(examples) - most
     return f"{shown} and {more:,} more" if more > 0 else shown
 
 
-def quoted(asked: AskedQuery) -> str:
+def query_in_quotes(asked: AskedQuery) -> str:
     """A query as evidence names it."""
     return f"“{asked.query}”" if asked.query_id is None else f"“{asked.query}” ({asked.query_id})"

@@ -2,7 +2,7 @@
 
 from pale_harbor.core.fields.column import FieldColumn, column_of, day_of, text_of
 from pale_harbor.core.fields.facets import facet
-from pale_harbor.core.fields.filters import Filter, Has, OneOf, Within, passing
+from pale_harbor.core.fields.filters import Filter, Has, OneOf, Within, passing_records
 
 __all__ = [
     "FieldColumn",
@@ -13,6 +13,6 @@ __all__ = [
     "column_of",
     "day_of",
     "facet",
-    "passing",
+    "passing_records",
     "text_of",
 ]

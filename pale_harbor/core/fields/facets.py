@@ -1,17 +1,14 @@
 """Facets: how many of the matched records have each value of a field."""
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from collections import Counter
 from collections.abc import Sequence
 from math import floor
 
 import numpy as np
-from numba import njit
 
 from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.fields.column import FieldColumn
+from pale_harbor.core.kernels import kernel
 
 
 def facet(parts: Sequence[tuple[FieldColumn, IntArray]], step: float | None = None) -> list[tuple[str, int]]:
@@ -38,8 +35,8 @@ def facet(parts: Sequence[tuple[FieldColumn, IntArray]], step: float | None = No
     return sorted(counts.items(), key=lambda item: (-item[1], item[0]))
 
 
-@njit(cache=True, nogil=True)
-def _count(codes, firsts, record_ids, size):
+@kernel
+def _count(codes: IntArray, firsts: IntArray, record_ids: IntArray, size: int) -> IntArray:
     counts = np.zeros(size, np.int64)
     for record in record_ids:
         for i in range(firsts[record], firsts[record + 1]):

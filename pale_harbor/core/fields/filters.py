@@ -38,8 +38,8 @@ class Within:
     high: Annotated[str | None, Knob("high", "up to this value", longest=100, empty=True)] = None
 
     def __str__(self) -> str:
-        low = f"from {_said(self.low)} " if self.low is not None else ""
-        return f"{self.field} {low}{f'to {_said(self.high)}' if self.high is not None else 'on'}".strip()
+        low = f"from {_bound_in_words(self.low)} " if self.low is not None else ""
+        return f"{self.field} {low}{f'to {_bound_in_words(self.high)}' if self.high is not None else 'on'}".strip()
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +53,7 @@ class Has:
         return f"{self.field} {'has' if self.has else 'has no'} value"
 
 
-def _said(bound: str) -> str:
+def _bound_in_words(bound: str) -> str:
     """A bound without the point that a whole number need not have."""
     return bound.removesuffix(".0")
 
@@ -61,15 +61,15 @@ def _said(bound: str) -> str:
 Filter = OneOf | Within | Has
 
 
-def passing(wanted: Filter, column: FieldColumn) -> Mask:
+def passing_records(wanted: Filter, column: FieldColumn) -> Mask:
     """Which records pass: bool (records,)."""
     match wanted:
         case OneOf(_, values, any_case):
             chosen = {value.casefold() for value in values} if any_case else set(values)
             fits = np.array([(text.casefold() if any_case else text) in chosen for text in column.texts], np.bool_)
-            return _holding(column, fits)
+            return _holders(column, fits)
         case Within(_, low, high):
-            return _holding(column, _within(column, low, high))
+            return _holders(column, _within(column, low, high))
         case Has(_, has):
             return (column.firsts[1:] > column.firsts[:-1]) == has
 
@@ -96,7 +96,7 @@ def _bound(text: str, dates: bool, last: bool) -> float:
         return float("nan")
 
 
-def _holding(column: FieldColumn, fits: NDArray[Any]) -> Mask:
+def _holders(column: FieldColumn, fits: NDArray[Any]) -> Mask:
     """Which records have a value that fits."""
     if not fits.size:
         return np.zeros(column.record_count, np.bool_)

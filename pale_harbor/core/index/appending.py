@@ -1,14 +1,12 @@
 """Indexes of parts of the records, built side by side, become the index that one build would have given."""
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 import numpy as np
-from numba import njit
+from numpy.typing import NDArray
 
 from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.index.vocabulary import Vocabulary
+from pale_harbor.core.kernels import kernel
 
 
 def appended_index(first: ReadingIndex, second: ReadingIndex) -> ReadingIndex:
@@ -19,7 +17,7 @@ def appended_index(first: ReadingIndex, second: ReadingIndex) -> ReadingIndex:
     spans = (first.spans, second.spans)
     if first.spans.size or second.spans.size:
         spans = (_spans(first), _spans(second))
-    arrays = _appended(
+    arrays = _append(
         numbers,
         (first.posting_firsts, second.posting_firsts),
         (first.record_ids, second.record_ids),
@@ -47,8 +45,10 @@ def _spans(index: ReadingIndex) -> IntArray:
     return ones
 
 
-@njit(cache=True)
-def _merged_terms(letters_a, firsts_a, letters_b, firsts_b):
+@kernel
+def _merged_terms(
+    letters_a: IntArray, firsts_a: IntArray, letters_b: IntArray, firsts_b: IntArray
+) -> tuple[NDArray[np.uint8], IntArray, IntArray]:
     """Two sorted vocabularies as one: letters, firsts, and each term's number in both, -1 where it is not there."""
     count_a, count_b = firsts_a.size - 1, firsts_b.size - 1
     letters = np.empty(letters_a.size + letters_b.size, np.uint8)
@@ -89,20 +89,25 @@ def _merged_terms(letters_a, firsts_a, letters_b, firsts_b):
     return letters[: firsts[count]].copy(), firsts[: count + 1].copy(), numbers[:count].copy()
 
 
-@njit(cache=True)
-def _appended(
-    numbers,
-    posting_firsts,
-    record_ids,
-    frequencies,
-    posting_lengths,
-    occurrence_firsts,
-    positions,
-    starts,
-    ends,
-    spans,
-    first_count,
-):
+# An array of the one index, and the same of the other.
+Both = tuple[IntArray, IntArray]
+NineArrays = tuple[IntArray, IntArray, IntArray, IntArray, IntArray, IntArray, IntArray, IntArray, IntArray]
+
+
+@kernel
+def _append(
+    numbers: IntArray,
+    posting_firsts: Both,
+    record_ids: Both,
+    frequencies: Both,
+    posting_lengths: Both,
+    occurrence_firsts: Both,
+    positions: Both,
+    starts: Both,
+    ends: Both,
+    spans: Both,
+    first_count: int,
+) -> NineArrays:
     """The arrays of a ReadingIndex but its lengths, in its order. numbers: of _merged_terms; the others: of both."""
     postings = record_ids[0].size + record_ids[1].size
     occurrences = positions[0].size + positions[1].size

@@ -1,18 +1,15 @@
 """Builds the index of a reading from the records' texts, a batch at a time."""
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from collections.abc import Iterable, Sequence
 from itertools import repeat
 from typing import Final
 
 import numpy as np
-from numba import njit
 
 from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.index.vocabulary import vocabulary_of
+from pale_harbor.core.kernels import kernel
 from pale_harbor.core.text.chain import Chain
 from pale_harbor.core.text.chain_choice import ChainChoice
 
@@ -143,8 +140,17 @@ def postings_of(
     return arrays
 
 
-@njit(cache=True)
-def _postings(terms, records, positions, starts, ends, spans, term_count, record_count):
+@kernel
+def _postings(
+    terms: IntArray,
+    records: IntArray,
+    positions: IntArray,
+    starts: IntArray,
+    ends: IntArray,
+    spans: IntArray,
+    term_count: int,
+    record_count: int,
+) -> tuple[IntArray, ...]:
     """Occurrences in order of record and position, sorted by term and gathered into postings.
 
     terms, records, positions, starts, ends: int32 (occurrences,); spans: as many, or none where

@@ -11,16 +11,14 @@ Sources: F. Damerau, "A technique for computer detection and correction of spell
 H. Shang and T. Merrettal, "Tries for approximate string matching", 1996.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from typing import Final
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.vocabulary import Vocabulary
+from pale_harbor.core.kernels import inlined, kernel
 
 # Longer words have no slack: nobody mistypes them into another word.
 LONGEST_WORD: Final = 60
@@ -67,8 +65,10 @@ def edit_distance(a: str, b: str) -> int:
     return rows[-1][-1]
 
 
-@njit(cache=True, nogil=True)
-def _walk(codes, firsts, first_term, last_term, wanted, edits):
+@kernel
+def _walk(
+    codes: IntArray, firsts: IntArray, first_term: int, last_term: int, wanted: IntArray, edits: int
+) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
     """Terms first_term to last_term within `edits` of `wanted`.
 
     rows[d]: distances between the first d letters of the term at hand and every beginning of the word;
@@ -119,8 +119,8 @@ def _walk(codes, firsts, first_term, last_term, wanted, edits):
     return found[:count], distances[:count]
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _fill_row(codes, start, depth, wanted, edits, rows):
+@inlined
+def _fill_row(codes: IntArray, start: int, depth: int, wanted: IntArray, edits: int, rows: IntArray) -> int:
     """The row of a term's first `depth` letters, from the rows above; returns its least distance."""
     far = edits + 1
     size = wanted.size
@@ -148,16 +148,16 @@ def _fill_row(codes, start, depth, wanted, edits, rows):
     return least
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _least(rows, depth, edits, size):
+@inlined
+def _least(rows: IntArray, depth: int, edits: int, size: int) -> int:
     least = edits + 1
     for j in range(max(0, depth - edits), min(size, depth + edits) + 1):
         least = min(least, rows[depth, j])
     return least
 
 
-@njit(cache=True, nogil=True)
-def _past(codes, firsts, term, last_term, depth):
+@kernel
+def _past(codes: IntArray, firsts: IntArray, term: int, last_term: int, depth: int) -> int:
     """The first term after `term` that does not begin with its first `depth` letters."""
     start = firsts[term]
     step = 1
@@ -178,8 +178,8 @@ def _past(codes, firsts, term, last_term, depth):
     return high
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _begins_alike(codes, firsts, term, start, depth):
+@inlined
+def _begins_alike(codes: IntArray, firsts: IntArray, term: int, start: int, depth: int) -> bool:
     own = firsts[term]
     if firsts[term + 1] - own < depth:
         return False

@@ -9,18 +9,15 @@ Source: R. Angell, G. Freund and P. Willett, "Automatic spelling correction usin
 measure", 1983.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from dataclasses import dataclass
 from weakref import WeakKeyDictionary
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.vocabulary import Vocabulary
+from pale_harbor.core.kernels import kernel
 
 # Marks before and after a word: code points that no term begins or ends with.
 _BEFORE, _AFTER = 1, 2
@@ -69,7 +66,7 @@ def similar_terms(vocabulary: Vocabulary, word: str, threshold: float) -> tuple[
     places = np.searchsorted(index.trigrams, wanted)
     places[places == index.trigrams.size] = 0
     found = places[index.trigrams[places] == wanted] if index.trigrams.size else places[:0]
-    shared = _shared(index.firsts, index.terms, found, index.counts.size)
+    shared = _count_shared(index.firsts, index.terms, found, index.counts.size)
     candidates = np.flatnonzero(shared).astype(np.int32)
     similarity = 2.0 * shared[candidates] / (wanted.size + index.counts[candidates])
     near = similarity >= threshold
@@ -92,8 +89,8 @@ def trigrams_of(word: str) -> NDArray[np.int64]:
     return np.unique((codes[:-2] << (2 * _BITS)) | (codes[1:-1] << _BITS) | codes[2:])
 
 
-@njit(cache=True)
-def _trigrams_of_terms(codes, firsts):
+@kernel
+def _trigrams_of_terms(codes: IntArray, firsts: IntArray) -> tuple[IntArray, IntArray]:
     """Every trigram of every term, and the term: int64, int32 (letters,): a term has as many as letters."""
     grams = np.empty(codes.size, np.int64)
     terms = np.empty(codes.size, np.int32)
@@ -106,8 +103,8 @@ def _trigrams_of_terms(codes, firsts):
     return grams, terms
 
 
-@njit(cache=True, nogil=True)
-def _shared(firsts, terms, found, term_count):
+@kernel
+def _count_shared(firsts: IntArray, terms: IntArray, found: IntArray, term_count: int) -> IntArray:
     shared = np.zeros(term_count, np.int32)
     for trigram in found:
         for i in range(firsts[trigram], firsts[trigram + 1]):

@@ -3,17 +3,16 @@
 Terms are kept as UTF-8, whose byte order is the order of code points.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.kernels import inlined, kernel
 
 
 @dataclass(frozen=True, eq=False)
@@ -75,8 +74,8 @@ def vocabulary_of(sorted_terms: Sequence[str]) -> Vocabulary:
     return Vocabulary(np.frombuffer(b"".join(encoded), np.uint8), firsts)
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _compared(letters, start, stop, wanted):
+@inlined
+def _compare(letters: IntArray, start: int, stop: int, wanted: IntArray) -> int:
     """Where a term stands to what is wanted: −1 before, 0 where it begins so, 1 after."""
     shared = min(stop - start, wanted.size)
     i = 0
@@ -87,15 +86,15 @@ def _compared(letters, start, stop, wanted):
     return -1 if shared < wanted.size else 0
 
 
-@njit(cache=True, nogil=True)
-def _beginning_with(letters, firsts, wanted):
+@kernel
+def _beginning_with(letters: IntArray, firsts: IntArray, wanted: IntArray) -> tuple[int, int]:
     """The first and one past the last number of the terms that begin with these bytes."""
     bounds = np.empty(2, np.int64)
     for side in range(2):
         low, high = 0, firsts.size - 1
         while low < high:
             middle = (low + high) >> 1
-            if _compared(letters, firsts[middle], firsts[middle + 1], wanted) < side:
+            if _compare(letters, firsts[middle], firsts[middle + 1], wanted) < side:
                 low = middle + 1
             else:
                 high = middle
@@ -103,8 +102,8 @@ def _beginning_with(letters, firsts, wanted):
     return bounds[0], bounds[1]
 
 
-@njit(cache=True, nogil=True)
-def _ending_in(letters, firsts, wanted):
+@kernel
+def _ending_in(letters: IntArray, firsts: IntArray, wanted: IntArray) -> NDArray[np.int32]:
     found = np.empty(firsts.size - 1, np.int32)
     count = 0
     for term in range(firsts.size - 1):
@@ -118,16 +117,16 @@ def _ending_in(letters, firsts, wanted):
     return found[:count]
 
 
-@njit(cache=True, nogil=True)
-def _find(letters, firsts, wanted):
+@kernel
+def _find(letters: IntArray, firsts: IntArray, wanted: IntArray) -> int:
     """The number of the term with these bytes, -1 where there is none: a binary search."""
     low, high = 0, firsts.size - 1
     while low < high:
         middle = (low + high) >> 1
-        if _compared(letters, firsts[middle], firsts[middle + 1], wanted) < 0:
+        if _compare(letters, firsts[middle], firsts[middle + 1], wanted) < 0:
             low = middle + 1
         else:
             high = middle
     # The first term that begins so is the wanted one, if any is.
     found = low < firsts.size - 1 and firsts[low + 1] - firsts[low] == wanted.size
-    return low if found and _compared(letters, firsts[low], firsts[low + 1], wanted) == 0 else -1
+    return low if found and _compare(letters, firsts[low], firsts[low + 1], wanted) == 0 else -1

@@ -8,8 +8,8 @@ from pale_harbor.core.judging.expectations import (
     expectation,
     instead_of,
 )
-from pale_harbor.core.judging.pooling import PoolItem, pooled, shared_out
-from pale_harbor.core.judging.settling import GivenGrade, Settling, settled
+from pale_harbor.core.judging.pooling import PoolItem, draw_pool, shared_out
+from pale_harbor.core.judging.settling import GivenGrade, Settling, settled_grade
 
 __all__ = [
     "Expectation",
@@ -19,12 +19,12 @@ __all__ = [
     "Settling",
     "Unexpectable",
     "agreement",
+    "draw_pool",
     "drifts",
     "expectation",
     "instead_of",
     "krippendorff_alpha",
-    "pooled",
-    "settled",
+    "settled_grade",
     "shared_out",
     "weighted_kappa",
     "widest_gap",

@@ -74,10 +74,10 @@ def instead_of(wanted: Expectation, record_keys: Sequence[str], matched: int) ->
         case "never":
             return f"it stands at {rank}" if rank else None
         case "more_than":
-            return None if matched > (wanted.number or 0) else _found(matched)
+            return None if matched > (wanted.number or 0) else _count_in_words(matched)
         case "nothing":
-            return _found(matched) if matched else None
+            return _count_in_words(matched) if matched else None
 
 
-def _found(count: int) -> str:
+def _count_in_words(count: int) -> str:
     return "1 is found" if count == 1 else f"{count:,} are found"

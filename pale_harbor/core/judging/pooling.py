@@ -14,7 +14,7 @@ class PoolItem:
     record: str
 
 
-def pooled(
+def draw_pool(
     queries: Sequence[str],
     lists: Sequence[Mapping[str, Sequence[str]]],
     depth: int,

@@ -23,11 +23,11 @@ class GivenGrade:
     at: float
 
 
-def settled(given: Sequence[GivenGrade], rule: Settling) -> int | None:
+def settled_grade(given: Sequence[GivenGrade], rule: Settling) -> int | None:
     """The grade that counts; None where there is none, or the rule leaves it to a person.
 
     >>> grades = [GivenGrade("Ada", 1, 10.0), GivenGrade("Bo", 3, 20.0)]
-    >>> [settled(grades, rule) for rule in Settling]
+    >>> [settled_grade(grades, rule) for rule in Settling]
     [1, 3, None]
     """
     if not given:

@@ -1,5 +1,5 @@
 """Marking: the letters that matched."""
 
-from pale_harbor.core.marking.stretches import marks, merged
+from pale_harbor.core.marking.stretches import marks, merge_stretches
 
-__all__ = ["marks", "merged"]
+__all__ = ["marks", "merge_stretches"]

@@ -25,7 +25,7 @@ def marks(query: PreparedQuery, record_ids: Sequence[int]) -> list[dict[str, lis
                 for own, stretches in zip(found, _stretches(prepared, term, wanted), strict=True):
                     if stretches:
                         own.setdefault(prepared.reading.field, []).extend(stretches)
-    return [{field: merged(stretches) for field, stretches in own.items()} for own in found]
+    return [{field: merge_stretches(stretches) for field, stretches in own.items()} for own in found]
 
 
 def _stretches(prepared: PreparedReading, term: QueryTerm, record_ids: NDArray[np.int32]) -> list[list[Stretch]]:
@@ -67,10 +67,10 @@ def _letters_at(index: ReadingIndex, term: str, record_id: int, positions: set[i
     return [stretch for position, stretch in placed if position in positions]
 
 
-def merged(stretches: Iterable[Stretch]) -> list[Stretch]:
+def merge_stretches(stretches: Iterable[Stretch]) -> list[Stretch]:
     """The same letters as stretches that neither overlap nor touch, in order.
 
-    >>> merged([(4, 6), (0, 2), (5, 9)])
+    >>> merge_stretches([(4, 6), (0, 2), (5, 9)])
     [(0, 2), (4, 9)]
     """
     result: list[Stretch] = []

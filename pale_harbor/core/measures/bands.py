@@ -8,12 +8,12 @@ here), so that trying every m finds both ends. For nDCG see `_gain_band`.
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Final
+from typing import Final
 
 import numpy as np
-from numba import njit
 
-from pale_harbor.core.arrays import Floats
+from pale_harbor.core.arrays import FloatArray, Floats, IntArray
+from pale_harbor.core.kernels import kernel
 from pale_harbor.core.measures.judged_list import HIGHEST_GRADE, RELEVANT_FROM, UNJUDGED, JudgedList
 from pale_harbor.core.measures.measure import TELLS_OF_JUDGMENTS, Measure
 
@@ -99,8 +99,8 @@ def _gain_band(judged: JudgedList, depth: int, steps: tuple[float, ...]) -> Band
     return Band(worst, best)
 
 
-@njit(cache=True)
-def _average_precisions(relevant: Any, counted: Any, order: Any, known: int, others: int) -> Any:
+@kernel
+def _average_precisions(relevant: IntArray, counted: IntArray, order: IntArray, known: int, others: int) -> FloatArray:
     """AP with the first 0, 1, 2 … unjudged of `order` relevant."""
     values = np.zeros(order.size + 1)
     own = relevant.copy()
@@ -118,8 +118,8 @@ def _average_precisions(relevant: Any, counted: Any, order: Any, known: int, oth
     return values
 
 
-@njit(cache=True)
-def _r_precisions(relevant: Any, counted: Any, order: Any, known: int, others: int) -> Any:
+@kernel
+def _r_precisions(relevant: IntArray, counted: IntArray, order: IntArray, known: int, others: int) -> FloatArray:
     """precision@R with the first 0, 1, 2 … unjudged of `order` relevant."""
     values = np.zeros(order.size + 1)
     own = relevant.copy()
@@ -131,8 +131,8 @@ def _r_precisions(relevant: Any, counted: Any, order: Any, known: int, others: i
     return values
 
 
-@njit(cache=True)
-def _bprefs(relevant: Any, counted: Any, order: Any, known: int, others: int) -> Any:
+@kernel
+def _bprefs(relevant: IntArray, counted: IntArray, order: IntArray, known: int, others: int) -> FloatArray:
     """bpref with the first 0, 1, 2 … unjudged of `order` relevant and the rest of them judged off topic."""
     values = np.zeros(order.size + 1)
     own = relevant.copy()

@@ -61,11 +61,11 @@ def ndcg_linear(judged: JudgedList, depth: int) -> float:
 
 
 def _normalised_gain(gains: NDArray[np.floating[Any]], all_gains: NDArray[np.floating[Any]], depth: int) -> float:
-    ideal = _discounted(np.sort(all_gains)[::-1][:depth])
-    return _discounted(gains[:depth]) / ideal if ideal else 0.0
+    ideal = _discounted_gain(np.sort(all_gains)[::-1][:depth])
+    return _discounted_gain(gains[:depth]) / ideal if ideal else 0.0
 
 
-def _discounted(gains: NDArray[np.floating[Any]]) -> float:
+def _discounted_gain(gains: NDArray[np.floating[Any]]) -> float:
     count = gains.size
     logarithms = _LOGARITHMS[:count] if count <= _LOGARITHMS.size else np.log2(np.arange(2, count + 2))
     return float((gains / logarithms).sum())

@@ -16,7 +16,7 @@ class Measured:
     per_query: dict[str, dict[str, float]]
 
 
-def measured(
+def measure_lists(
     lists: Mapping[str, Sequence[str]],
     grades: Mapping[str, Mapping[str, int]],
     measures: Sequence[Measure],

@@ -60,8 +60,8 @@ def parse_query(text: str, fields: Iterable[str] = ()) -> ParsedQuery:
     """
     notes: list[str] = []
     names = {name.casefold(): name for name in fields}
-    pieces = _limited(_pieces(text, names, notes), notes)
-    parser = _Parser(text, _balanced(pieces, notes), notes)
+    pieces = _limit(_pieces(text, names, notes), notes)
+    parser = _Parser(text, _balance(pieces, notes), notes)
     nodes = parser.units(0)
     return ParsedQuery(text, Group(tuple(nodes), 0, len(text)), tuple(dict.fromkeys(notes)))
 
@@ -124,7 +124,7 @@ def _in_run(run: str, start: int, names: Mapping[str, str], adjoins: bool = Fals
     return [_Piece("word", run, start, start + len(run))]
 
 
-def _limited(pieces: list[_Piece], notes: list[str]) -> list[_Piece]:
+def _limit(pieces: list[_Piece], notes: list[str]) -> list[_Piece]:
     """The pieces up to the last word that counts."""
     words = 0
     for number, piece in enumerate(pieces):
@@ -135,7 +135,7 @@ def _limited(pieces: list[_Piece], notes: list[str]) -> list[_Piece]:
     return pieces
 
 
-def _balanced(pieces: list[_Piece], notes: list[str]) -> list[_Piece]:
+def _balance(pieces: list[_Piece], notes: list[str]) -> list[_Piece]:
     """Without parentheses that have no partner, stand deeper than is sensible, or hold nothing."""
     opened: list[int] = []
     partner: dict[int, int] = {}

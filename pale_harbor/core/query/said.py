@@ -22,7 +22,7 @@ def _side_by_side(nodes: tuple[Node, ...]) -> str:
     before: Node | None = None
     for node in nodes:
         runs_on = _is_plain(node) and before is not None and _is_plain(before)
-        said += ("" if before is None else " " if runs_on else ", ") + _said(node)
+        said += ("" if before is None else " " if runs_on else ", ") + _in_words(node)
         before = node
     return said
 
@@ -31,7 +31,7 @@ def _is_plain(node: Node) -> bool:
     return isinstance(node, QueryWord) and not (node.begins or node.ends)
 
 
-def _said(node: Node) -> str:
+def _in_words(node: Node) -> str:
     match node:
         case QueryWord(text=text, begins=True):
             return f"words beginning with {text}"
@@ -46,12 +46,12 @@ def _said(node: Node) -> str:
                 return f"{field} up to {high}"
             return f"{field} from {low}" + (f" to {high}" if high is not None else " on")
         case InField(field, inner):
-            return f"{field}: {_said(inner)}"
+            return f"{field}: {_in_words(inner)}"
         case Not(inner):
-            return f"without {_said(inner)}"
+            return f"without {_in_words(inner)}"
         case Both(nodes):
-            return " and ".join(map(_said, nodes))
+            return " and ".join(map(_in_words, nodes))
         case Either(nodes):
-            return "(" + " or ".join(map(_said, nodes)) + ")"
+            return "(" + " or ".join(map(_in_words, nodes)) + ")"
         case Group(nodes):
             return f"({_side_by_side(nodes)})"

@@ -3,7 +3,7 @@
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
 from pale_harbor.core.ranking.columns import score_columns, shares
 from pale_harbor.core.ranking.equals import FieldValue, order_of_equals, place_of_value
-from pale_harbor.core.ranking.joined import JoinedList, Placed, joined
+from pale_harbor.core.ranking.joined import JoinedList, Placed, join
 from pale_harbor.core.ranking.looked_up import LookedUp, lookup_name
 from pale_harbor.core.ranking.plan import LookedFor, QueryPlan, looked_for, plan_of
 from pale_harbor.core.ranking.prepared import (
@@ -26,16 +26,16 @@ from pale_harbor.core.ranking.ranker import (
     SlackWhen,
     Spelling,
 )
-from pale_harbor.core.ranking.rules import RuledQuery, in_force, ruled
+from pale_harbor.core.ranking.rules import RuledQuery, apply_rules, in_force
 from pale_harbor.core.ranking.search import (
     Adjustments,
     RankedList,
     Scored,
     Workspace,
-    adjusted,
+    adjust,
     best,
-    matched,
-    permitted,
+    matching_records,
+    permitted_records,
     search,
 )
 from pale_harbor.core.ranking.signals import Shape, Signal, SignalBasis, SignalHow, basis_of, signal_values
@@ -75,23 +75,23 @@ __all__ = [
     "TermPart",
     "Why",
     "Workspace",
-    "adjusted",
+    "adjust",
+    "apply_rules",
     "basis_of",
     "best",
     "in_force",
     "inverse_document_frequency",
-    "joined",
+    "join",
     "look_up",
     "looked_for",
     "lookup_name",
-    "matched",
+    "matching_records",
     "order_of_equals",
-    "permitted",
+    "permitted_records",
     "place_of_value",
     "plan_of",
     "prepare",
     "prepare_slabs",
-    "ruled",
     "score_columns",
     "search",
     "shares",

@@ -10,7 +10,7 @@ Source: S. Robertson and H. Zaragoza, "The Probabilistic Relevance Framework: BM
 from math import log
 from typing import Any
 
-from numba import njit
+from pale_harbor.core.kernels import inlined
 
 
 def inverse_document_frequency(record_count: int, holding: int) -> float:
@@ -35,4 +35,4 @@ def term_part(factor: Any, frequency: Any, k1: float, norm: Any) -> Any:
 
 
 # The same arithmetic for kernels: written once, so that no path differs in a digit.
-term_part_in_kernel = njit(inline="always")(term_part)
+term_part_in_kernel = inlined(term_part)

@@ -3,13 +3,10 @@
 Demands of words that no reading can look for (stop words, signs) fall away before they are counted.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 import numpy as np
-from numba import njit
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import IntArray, Mask
+from pale_harbor.core.kernels import inlined, kernel
 from pale_harbor.core.ranking.plan import AtLeast, Demand, Each, Holds, No, One
 from pale_harbor.core.ranking.ranker import Need
 
@@ -34,19 +31,19 @@ def live_demand(demand: Demand, live: int) -> Demand | None:
             return type(demand)(tuple(kept)) if kept else None
 
 
-def met(demand: Demand, held: int, need: Need) -> bool:
+def is_met(demand: Demand, held: int, need: Need) -> bool:
     """Whether a record that holds these bits matches: the plain way, for one record."""
     match demand:
         case Holds(bit):
             return bool(held >> bit & 1)
         case No(inner):
-            return not met(inner, held, need)
+            return not is_met(inner, held, need)
         case Each(demands):
-            return all(met(one, held, need) for one in demands)
+            return all(is_met(one, held, need) for one in demands)
         case One(demands):
-            return any(met(one, held, need) for one in demands)
+            return any(is_met(one, held, need) for one in demands)
         case AtLeast(demands):
-            return sum(met(one, held, need) for one in demands) >= need.of(len(demands))
+            return sum(is_met(one, held, need) for one in demands) >= need.of(len(demands))
 
 
 def program_of(demand: Demand, need: Need) -> IntArray:
@@ -81,8 +78,8 @@ def _some(demands: tuple[Demand, ...], enough: int, need: Need, steps: list[tupl
     steps.append((_AT_LEAST, len(demands), enough))
 
 
-@njit(cache=True, nogil=True)
-def keeps(program, held):
+@kernel
+def keeps(program: IntArray, held: IntArray) -> Mask:
     """Which records match: bool (records,). held: int64 (records,), the bits of each."""
     kept = np.empty(held.size, np.bool_)
     stack = np.empty(program.shape[0] + 1, np.int64)
@@ -106,8 +103,8 @@ def keeps(program, held):
     return kept
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _ones(bits):
+@inlined
+def _ones(bits: int) -> int:
     """How many bits are set."""
     bits = bits - ((bits >> 1) & 0x5555555555555555)
     bits = (bits & 0x3333333333333333) + ((bits >> 2) & 0x3333333333333333)

@@ -4,19 +4,16 @@ A plain term's come straight from the index. Beginnings of words, phrases, words
 which enough is held are made up here in the same shape, so that one arithmetic serves them all.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import FloatArray, IntArray, Mask
 from pale_harbor.core.index.reading_index import Postings, ReadingIndex
+from pale_harbor.core.kernels import kernel
 
 # No token covers more positions.
 _WIDEST_SPAN: Final = 1_000
@@ -57,7 +54,7 @@ def any_of(index: ReadingIndex, numbers: IntArray) -> FoundTerm | None:
 
 def terms_held(index: ReadingIndex, numbers: IntArray, record_id: int) -> IntArray:
     """Which of these terms a record holds: their numbers."""
-    return numbers[_holding(index.record_ids, index.posting_firsts, numbers, record_id)]
+    return numbers[_which_hold(index.record_ids, index.posting_firsts, numbers, record_id)]
 
 
 def enough_of(index: ReadingIndex, terms: Sequence[Postings], enough: int) -> FoundTerm | None:
@@ -123,15 +120,17 @@ def near(
     return found_where(index, record_ids, nearness)
 
 
-@njit(cache=True, nogil=True)
-def _add_frequencies(record_ids, frequencies, posting_firsts, numbers, times):
+@kernel
+def _add_frequencies(
+    record_ids: IntArray, frequencies: IntArray, posting_firsts: IntArray, numbers: IntArray, times: IntArray
+) -> None:
     for number in numbers:
         for i in range(posting_firsts[number], posting_firsts[number + 1]):
             times[record_ids[i]] += frequencies[i]
 
 
-@njit(cache=True, nogil=True)
-def _holding(record_ids, posting_firsts, numbers, record):
+@kernel
+def _which_hold(record_ids: IntArray, posting_firsts: IntArray, numbers: IntArray, record: int) -> Mask:
     """Which of the terms hold a record, by a binary search in the postings of each."""
     held = np.zeros(numbers.size, np.bool_)
     for i in range(numbers.size):
@@ -147,8 +146,16 @@ def _holding(record_ids, posting_firsts, numbers, record):
     return held
 
 
-@njit(cache=True, nogil=True)
-def _also_at(ids, firsts, positions, other_ids, other_firsts, other_positions, place):
+@kernel
+def _also_at(
+    ids: IntArray,
+    firsts: IntArray,
+    positions: IntArray,
+    other_ids: IntArray,
+    other_firsts: IntArray,
+    other_positions: IntArray,
+    place: int,
+) -> tuple[IntArray, IntArray, IntArray]:
     """Of the beginnings so far those at which another term stands `place` positions on."""
     kept_ids = np.empty(min(ids.size, other_ids.size), np.int32)
     kept_firsts = np.zeros(kept_ids.size + 1, np.int64)
@@ -178,8 +185,18 @@ def _also_at(ids, firsts, positions, other_ids, other_firsts, other_positions, p
     return kept_ids[:count], kept_firsts[: count + 1], kept[:occurrences]
 
 
-@njit(cache=True, nogil=True)
-def _near(ids, firsts, other_ids, other_firsts, positions, spans, apart, gap, same_order):
+@kernel
+def _near(
+    ids: IntArray,
+    firsts: IntArray,
+    other_ids: IntArray,
+    other_firsts: IntArray,
+    positions: IntArray,
+    spans: IntArray,
+    apart: int,
+    gap: int,
+    same_order: bool,
+) -> tuple[IntArray, FloatArray]:
     size = min(ids.size, other_ids.size)
     found = np.empty(size, np.int32)
     nearness = np.empty(size, np.float64)

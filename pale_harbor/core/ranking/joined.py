@@ -27,7 +27,7 @@ class JoinedList:
     matched: int
 
 
-def joined(
+def join(
     lists: Sequence[RankedList],
     top: int,
     place_among_equals: Callable[[int, int], Any],

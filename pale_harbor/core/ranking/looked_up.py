@@ -7,9 +7,9 @@ query that differs in such things only, and asks nothing. From the second time o
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field, replace
 
-from pale_harbor.core.ranking.demands import live_demand, met
+from pale_harbor.core.ranking.demands import is_met, live_demand
 from pale_harbor.core.ranking.plan import AtLeast, Demand, QueryPlan, WordRun
-from pale_harbor.core.ranking.pooling import pooled
+from pale_harbor.core.ranking.pooling import pool_terms
 from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading, TermKind
 from pale_harbor.core.ranking.ranker import ANY, CombineHow, Reading
 from pale_harbor.core.ranking.search import sheet_for
@@ -60,7 +60,7 @@ class LookedUp:
     def for_plan(self, plan: QueryPlan) -> list[PreparedQuery]:
         """Prepared queries for a plan of the same name, one for each slab."""
         demand = live_demand(plan.demand, self.words)
-        everything = demand is not None and met(demand, 0, plan.ranker.need)
+        everything = demand is not None and is_met(demand, 0, plan.ranker.need)
         if demand is not None and self.all_counted and _is_any(demand, plan):
             demand = None
         self._times += 1
@@ -80,7 +80,7 @@ class LookedUp:
             for slab in self.slabs
         ]
         if plan.ranker.combine.how is CombineHow.POOLED:
-            return [replace(own, pool=pool) for own, pool in zip(dressed, pooled(dressed), strict=True)]
+            return [replace(own, pool=pool) for own, pool in zip(dressed, pool_terms(dressed), strict=True)]
         if self._times == 1:
             return dressed
         return [replace(own, sheet=sheet) for own, sheet in zip(dressed, self._sheets_for(dressed), strict=True)]

@@ -154,7 +154,7 @@ def looked_for(query: ParsedQuery) -> LookedFor:
 def plan_of(query: ParsedQuery | LookedFor, ranker: Ranker, weights: Sequence[tuple[str, float]] = ()) -> QueryPlan:
     """The plan of a query for a ranker. weights: by field, what the weights of its readings are multiplied with."""
     wanted = query if isinstance(query, LookedFor) else looked_for(query)
-    weighed = _weighed(ranker, weights)
+    weighed = _weigh(ranker, weights)
     numbers = tuple(number for number, reading in enumerate(weighed) if reading.weight > 0)
     readings = [weighed[number] for number in numbers]
     literal = _literal_readings(wanted.leaves, readings)
@@ -168,7 +168,7 @@ def plan_of(query: ParsedQuery | LookedFor, ranker: Ranker, weights: Sequence[tu
     )
 
 
-def _weighed(ranker: Ranker, weights: Sequence[tuple[str, float]]) -> list[Reading]:
+def _weigh(ranker: Ranker, weights: Sequence[tuple[str, float]]) -> list[Reading]:
     readings = list(ranker.readings)
     for field, by in weights:
         readings = [replace(r, weight=r.weight * by) if r.field == field else r for r in readings]

@@ -17,7 +17,7 @@ from pale_harbor.core.ranking.bm25 import inverse_document_frequency
 from pale_harbor.core.ranking.prepared import PooledPart, PooledTerm, PreparedQuery, TermKind
 
 
-def pooled(slabs: Sequence[PreparedQuery]) -> list[tuple[PooledTerm, ...]]:
+def pool_terms(slabs: Sequence[PreparedQuery]) -> list[tuple[PooledTerm, ...]]:
     """The pooled terms of every slab of one query, in the order in which readings and query say them first."""
     # Terms that stand in for another are one, however they were found.
     alike = {TermKind.SIMILAR: TermKind.SPELLING}
@@ -33,7 +33,7 @@ def pooled(slabs: Sequence[PreparedQuery]) -> list[tuple[PooledTerm, ...]]:
         by_slab.append(own)
     pools: list[list[PooledTerm]] = [[] for _ in slabs]
     for name in names:
-        holding = sum(_holding(query, own[name]) for query, own in zip(slabs, by_slab, strict=True))
+        holding = sum(_count_holding(query, own[name]) for query, own in zip(slabs, by_slab, strict=True))
         count = max(part.prepared.statistics.record_count for part in by_slab[0][name])
         for own, pool in zip(by_slab, pools, strict=True):
             parts = own[name]
@@ -49,7 +49,7 @@ def pooled(slabs: Sequence[PreparedQuery]) -> list[tuple[PooledTerm, ...]]:
     return [tuple(pool) for pool in pools]
 
 
-def _holding(query: PreparedQuery, parts: Sequence[PooledPart]) -> int:
+def _count_holding(query: PreparedQuery, parts: Sequence[PooledPart]) -> int:
     found = [part.term.found.record_ids for part in parts if part.term.found is not None]
     if not found:
         return 0

@@ -13,7 +13,7 @@ from typing import Final
 import numpy as np
 
 from pale_harbor.core.arrays import IntArray
-from pale_harbor.core.fields import FieldColumn, Within, passing
+from pale_harbor.core.fields import FieldColumn, Within, passing_records
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.query import parse_query
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
@@ -134,7 +134,7 @@ def _held_words(by_reading: "Sequence[_ReadingTerms]", leaves: int) -> list[dict
 
 
 def _marker(leaf: ValueRange, slab: SlabView) -> Marker:
-    inside = passing(Within(leaf.field, leaf.low, leaf.high), slab.columns(leaf.field))
+    inside = passing_records(Within(leaf.field, leaf.low, leaf.high), slab.columns(leaf.field))
     record_ids = np.flatnonzero(inside).astype(np.int32)
     record_ids.setflags(write=False)
     return Marker(record_ids, 1 << leaf.bit)
@@ -263,7 +263,7 @@ class _ReadingTerms:
             )
 
     def _holding(self, found: Sequence[FoundTerm | None]) -> int:
-        return sum(_living(own, slab.alive) for own, slab in zip(found, self.slabs, strict=True))
+        return sum(_count_living(own, slab.alive) for own, slab in zip(found, self.slabs, strict=True))
 
     def _tokens(self, text: str) -> list[Token]:
         if text not in self.read:
@@ -392,7 +392,7 @@ class _ReadingTerms:
     def _open_word(self, word: OpenWord) -> Iterator[_Wanted]:
         # The letters are folded as the reading folds them, but nothing of the end may be cut off: a stem of
         # a beginning is no beginning.
-        text = _folded(word.text, self.reading)
+        text = _fold(word.text, self.reading)
         vocabularies = [index.vocabulary for index in self.indexes]
         if word.begins:
             ranges = [vocabulary.numbers_beginning(text) for vocabulary in vocabularies]
@@ -452,7 +452,7 @@ def _words_of(token: Token, run: WordRun) -> list[int]:
 _FOLDING: Final = ("nfc", "nfkc", "lower", "casefold", "accents")
 
 
-def _folded(text: str, reading: Reading) -> str:
+def _fold(text: str, reading: Reading) -> str:
     """A part of a word with its letters written as the reading's terms are."""
 
     chain = query_chain_of(reading.chain, text)
@@ -463,7 +463,7 @@ def _folded(text: str, reading: Reading) -> str:
     return tokens[0].text if tokens else text
 
 
-def _living(found: FoundTerm | None, alive: Alive | None) -> int:
+def _count_living(found: FoundTerm | None, alive: Alive | None) -> int:
     if found is None:
         return 0
     return found.record_ids.size if alive is None else int(np.count_nonzero(alive[found.record_ids]))

@@ -169,23 +169,23 @@ def in_force(rules: Sequence[Rule], today: float) -> tuple[Rule, ...]:
     return tuple(replace(rule, on=rule.on and (rule.until is None or today <= rule.until)) for rule in rules)
 
 
-def ruled(text: str, rules: Sequence[Rule]) -> RuledQuery:
+def apply_rules(text: str, rules: Sequence[Rule]) -> RuledQuery:
     """What rules make of a query, in their order. A visitor's query is never refused for a rule."""
     query = RuledQuery(text=text)
     for number, rule in enumerate(rules):
         if not rule.on:
             continue
         try:
-            found = _found(rule.when, query.text)
+            found = _find(rule.when, query.text)
         except SlowPattern:
             query = replace(query, slow=(*query.slow, number))
             continue
         if found is not None:
-            query = replace(_done(query, rule.do, found), applied=(*query.applied, number))
+            query = replace(_do(query, rule.do, found), applied=(*query.applied, number))
     return query
 
 
-def _found(condition: Condition, text: str) -> Stretch | None:
+def _find(condition: Condition, text: str) -> Stretch | None:
     """The stretch of the query that a rule looks for, None where it is not there."""
     match condition:
         case Always():
@@ -195,7 +195,7 @@ def _found(condition: Condition, text: str) -> Stretch | None:
         case Matching(pattern):
             return next((found.span() for found in pattern.matches(text) if found.start() < found.end()), None)
         case Holding(listed):
-            return _listed(text, listed.words)
+            return _find_listed(text, listed.words)
 
 
 def _plain(text: str) -> str:
@@ -206,15 +206,15 @@ _LONGEST_ENTRY: Final = 6
 
 
 @lru_cache(maxsize=64)
-def _folded(words: WordSet) -> frozenset[str]:
+def _plain_entries(words: WordSet) -> frozenset[str]:
     """A list's entries whatever their case: found once, a list may be long."""
     return frozenset(_plain(entry) for entry in words.words)
 
 
-def _listed(text: str, words: WordSet) -> Stretch | None:
+def _find_listed(text: str, words: WordSet) -> Stretch | None:
     """The first and longest run of words that a list holds."""
     stretches = word_stretches(text)
-    entries = _folded(words)
+    entries = _plain_entries(words)
     for first in range(len(stretches)):
         for last in range(min(len(stretches), first + _LONGEST_ENTRY), first, -1):
             start, end = stretches[first][0], stretches[last - 1][1]
@@ -223,7 +223,7 @@ def _listed(text: str, words: WordSet) -> Stretch | None:
     return None
 
 
-def _done(query: RuledQuery, action: Action, found: Stretch) -> RuledQuery:
+def _do(query: RuledQuery, action: Action, found: Stretch) -> RuledQuery:
     start, end = found
     piece = query.text[start:end].strip().strip('"')
     match action:

@@ -13,18 +13,15 @@ of record, and nothing else is looked up. Many terms are accumulated one after t
 array over all records, since a merge would look at every term for every record.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any, Final
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
-from pale_harbor.core.arrays import FloatArray, IntArray
+from pale_harbor.core.arrays import FloatArray, IntArray, Mask
+from pale_harbor.core.kernels import kernel
 from pale_harbor.core.ranking.bm25 import term_part_in_kernel
 from pale_harbor.core.ranking.demands import keeps, program_of
 from pale_harbor.core.ranking.found import FoundTerm
@@ -32,7 +29,7 @@ from pale_harbor.core.ranking.plan import WordRun
 from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading
 from pale_harbor.core.ranking.ranker import CombineHow
 from pale_harbor.core.ranking.selection import select
-from pale_harbor.core.ranking.sheet import Sheet, sheet_of, weighed
+from pale_harbor.core.ranking.sheet import Sheet, sheet_of, weigh
 from pale_harbor.core.ranking.signals import Signal, with_signals
 
 # From here on accumulating is quicker (measured at a million records).
@@ -113,9 +110,9 @@ def search(
     adjustments: Adjustments | None = None,
 ) -> RankedList:
     """The best `top` records. Equal scores go by `order_of_equals`, shape (records,), least first."""
-    found = matched(query, workspace, most_merged)
+    found = matching_records(query, workspace, most_merged)
     if adjustments is not None:
-        found = adjusted(found, adjustments)
+        found = adjust(found, adjustments)
     return best(found, top, order_of_equals)
 
 
@@ -125,12 +122,12 @@ def best(found: Scored, top: int, order_of_equals: IntArray) -> RankedList:
     return RankedList(ids, scores, found.record_ids.size)
 
 
-def matched(query: PreparedQuery, workspace: Workspace, most_merged: int = MOST_MERGED) -> Scored:
+def matching_records(query: PreparedQuery, workspace: Workspace, most_merged: int = MOST_MERGED) -> Scored:
     """Every living record that matches, with its score before signals."""
-    sums = _summed(query, workspace, most_merged)
+    sums = _sum(query, workspace, most_merged)
     if query.everything:
-        sums = _everything(sums, query.record_count)
-    ids, scores = sums.record_ids, _combined(query, sums)
+        sums = _with_all_records(sums, query.record_count)
+    ids, scores = sums.record_ids, _combine(query, sums)
     kept = None if query.demand is None else keeps(program_of(query.demand, query.plan.ranker.need), sums.bits)
     if query.alive is not None:
         living = query.alive[ids]
@@ -138,7 +135,9 @@ def matched(query: PreparedQuery, workspace: Workspace, most_merged: int = MOST_
     return Scored(ids, scores) if kept is None else Scored(ids[kept], scores[kept])
 
 
-def permitted(query: PreparedQuery, workspace: Workspace, most_merged: int = MOST_MERGED) -> NDArray[np.bool_] | None:
+def permitted_records(
+    query: PreparedQuery, workspace: Workspace, most_merged: int = MOST_MERGED
+) -> NDArray[np.bool_] | None:
     """Which records the signs of a query let pass, whatever words they hold: bool (records,), None: all.
 
     What is left out, quoted, or asked of a field is asked of every list, also of one that looks at meaning.
@@ -152,15 +151,15 @@ def permitted(query: PreparedQuery, workspace: Workspace, most_merged: int = MOS
             signs = True
     if query.demand is None or not signs:
         return None
-    sums = _everything(_summed(query, workspace, most_merged), query.record_count)
+    sums = _with_all_records(_sum(query, workspace, most_merged), query.record_count)
     return keeps(program_of(query.demand, query.plan.ranker.need), sums.bits | plain)
 
 
-def _summed(query: PreparedQuery, workspace: Workspace, most_merged: int) -> _Sums:
+def _sum(query: PreparedQuery, workspace: Workspace, most_merged: int) -> _Sums:
     """Every record that holds anything of the query, dead ones too."""
     if query.sheet is not None:
         sheet = query.sheet
-        return _Sums(sheet.record_ids, *weighed(sheet.columns, query.weights), sheet.bits)
+        return _Sums(sheet.record_ids, *weigh(sheet.columns, query.weights), sheet.bits)
     readings = _scored_readings(query)
     if all(len(reading.terms) <= most_merged for reading in readings):
         return _by_merging(query, readings)
@@ -173,7 +172,7 @@ def sheet_for(query: PreparedQuery) -> Sheet:
     return sheet_of(readings, [(marker.record_ids, marker.bits) for marker in query.markers])
 
 
-def adjusted(found: Scored, adjustments: Adjustments) -> Scored:
+def adjust(found: Scored, adjustments: Adjustments) -> Scored:
     """The same records, signals and lifts in their scores."""
     scores = found.scores
     if adjustments.signals:
@@ -198,14 +197,14 @@ def combined_score(query: PreparedQuery, weighted: Sequence[float]) -> float:
     return strongest + combine.share * (total - strongest) if combine.how is CombineHow.STRONGEST else total
 
 
-def _combined(query: PreparedQuery, sums: _Sums) -> FloatArray:
+def _combine(query: PreparedQuery, sums: _Sums) -> FloatArray:
     combine = query.plan.ranker.combine
     if combine.how is not CombineHow.STRONGEST:
         return sums.totals
     return sums.strongest + combine.share * (sums.totals - sums.strongest)
 
 
-def _everything(sums: _Sums, record_count: int) -> _Sums:
+def _with_all_records(sums: _Sums, record_count: int) -> _Sums:
     """All records of the slab, those that hold nothing with a score of 0."""
     totals, strongest = np.zeros(record_count), np.zeros(record_count)
     bits = np.zeros(record_count, np.int64)
@@ -362,14 +361,27 @@ def _by_accumulating(query: PreparedQuery, readings: Sequence[_ScoredReading], r
     return _Sums(touched, *_take(touched, room.total, room.strongest, room.bits, room.seen_in_total))
 
 
-@njit(cache=True, nogil=True)
-def _parts(frequencies, lengths, factor, k1, base, slope, parts):
+@kernel
+def _parts(
+    frequencies: NDArray[Any], lengths: IntArray, factor: float, k1: float, base: float, slope: float, parts: FloatArray
+) -> None:
     for i in range(parts.size):
         parts[i] = term_part_in_kernel(factor, frequencies[i], k1, base + slope * lengths[i])
 
 
-@njit(cache=True, nogil=True)
-def _merge_term(ids, scores, bits, size, own_ids, parts, own_bits, to_ids, to_scores, to_bits):
+@kernel
+def _merge_term(
+    ids: IntArray,
+    scores: FloatArray,
+    bits: IntArray,
+    size: int,
+    own_ids: IntArray,
+    parts: FloatArray,
+    own_bits: int,
+    to_ids: IntArray,
+    to_scores: FloatArray,
+    to_bits: IntArray,
+) -> int:
     """A reading's scores so far and one more term, both in order of record; returns the new size.
 
     Which list goes on next is as good as random: the step is chosen by arithmetic, since a
@@ -397,8 +409,17 @@ def _merge_term(ids, scores, bits, size, own_ids, parts, own_bits, to_ids, to_sc
     return count
 
 
-@njit(cache=True, nogil=True)
-def _merge_readings(ids, totals, strongest, bits, own_ids, own_scores, own_bits, weight):
+@kernel
+def _merge_readings(
+    ids: IntArray,
+    totals: FloatArray,
+    strongest: FloatArray,
+    bits: IntArray,
+    own_ids: IntArray,
+    own_scores: FloatArray,
+    own_bits: IntArray,
+    weight: float,
+) -> tuple[IntArray, FloatArray, FloatArray, IntArray]:
     """The sums so far and one more reading's scores, weighted; both in order of record."""
     room = ids.size + own_ids.size
     to_ids, to_bits = np.empty(room, np.int32), np.empty(room, np.int64)
@@ -430,8 +451,22 @@ def _merge_readings(ids, totals, strongest, bits, own_ids, own_scores, own_bits,
     return to_ids[:count], to_totals[:count], to_strongest[:count], to_bits[:count]
 
 
-@njit(cache=True, nogil=True)
-def _add_term(ids, frequencies, lengths, factor, k1, base, slope, own_bits, column, bits, seen, in_column, count):
+@kernel
+def _add_term(
+    ids: IntArray,
+    frequencies: NDArray[Any],
+    lengths: IntArray,
+    factor: float,
+    k1: float,
+    base: float,
+    slope: float,
+    own_bits: int,
+    column: FloatArray,
+    bits: IntArray,
+    seen: Mask,
+    in_column: IntArray,
+    count: int,
+) -> int:
     """Adds one term's parts to `column` and notes records new to it; returns how many are noted."""
     for i in range(ids.size):
         record = ids[i]
@@ -444,8 +479,18 @@ def _add_term(ids, frequencies, lengths, factor, k1, base, slope, own_bits, colu
     return count
 
 
-@njit(cache=True, nogil=True)
-def _add_column(column, seen, in_column, weight, total, strongest, seen_in_total, in_total, count):
+@kernel
+def _add_column(
+    column: FloatArray,
+    seen: Mask,
+    in_column: IntArray,
+    weight: float,
+    total: FloatArray,
+    strongest: FloatArray,
+    seen_in_total: Mask,
+    in_total: IntArray,
+    count: int,
+) -> int:
     """Adds a reading's column to the total and empties it; returns how many records are noted."""
     for i in range(in_column.size):
         record = in_column[i]
@@ -461,8 +506,10 @@ def _add_column(column, seen, in_column, weight, total, strongest, seen_in_total
     return count
 
 
-@njit(cache=True, nogil=True)
-def _add_marker(ids, own_bits, bits, seen_in_total, in_total, count):
+@kernel
+def _add_marker(
+    ids: IntArray, own_bits: int, bits: IntArray, seen_in_total: Mask, in_total: IntArray, count: int
+) -> int:
     for record in ids:
         if not seen_in_total[record]:
             seen_in_total[record] = True
@@ -472,8 +519,10 @@ def _add_marker(ids, own_bits, bits, seen_in_total, in_total, count):
     return count
 
 
-@njit(cache=True, nogil=True)
-def _take(touched, total, strongest, bits, seen):
+@kernel
+def _take(
+    touched: IntArray, total: FloatArray, strongest: FloatArray, bits: IntArray, seen: Mask
+) -> tuple[FloatArray, FloatArray, IntArray]:
     """The touched records' sums, strongest readings and bits, which are set back to nothing."""
     totals, best_parts = np.empty(touched.size, np.float64), np.empty(touched.size, np.float64)
     held = np.empty(touched.size, np.int64)

@@ -1,14 +1,13 @@
 """The best of many records, best first, without sorting them all."""
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 import numpy as np
-from numba import njit
+
+from pale_harbor.core.arrays import FloatArray, IntArray
+from pale_harbor.core.kernels import inlined, kernel
 
 
-@njit(cache=True, nogil=True)
-def select(all_ids, all_scores, order, top):
+@kernel
+def select(all_ids: IntArray, all_scores: FloatArray, order: IntArray, top: int) -> tuple[IntArray, FloatArray]:
     """The best `top` of the records, best first: a heap with the worst of them at its root."""
     ids = np.empty(top, np.int32)
     scores = np.empty(top, np.float64)
@@ -23,7 +22,7 @@ def select(all_ids, all_scores, order, top):
             size += 1
             while at > 0:
                 above = (at - 1) >> 1
-                if not _worse(score, order[record], scores[above], order[ids[above]]):
+                if not _worse(score, order[int(record)], scores[above], order[int(ids[above])]):
                     break
                 ids[at], scores[at] = ids[above], scores[above]
                 at = above
@@ -38,22 +37,24 @@ def select(all_ids, all_scores, order, top):
     return ids, scores
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _worse(score_a, order_a, score_b, order_b):
+@inlined
+def _worse(score_a: float, order_a: int, score_b: float, order_b: int) -> bool:
     return score_a < score_b or (score_a == score_b and order_a > order_b)
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _sink(ids, scores, order, size, record, score):
+@inlined
+def _sink(ids: IntArray, scores: FloatArray, order: IntArray, size: int, record: int, score: float) -> None:
     """Puts a record in place of the root of a heap of `size` and lets it sink to where it belongs."""
     at = 0
     while True:
         below = 2 * at + 1
         if below >= size:
             break
-        if below + 1 < size and _worse(scores[below + 1], order[ids[below + 1]], scores[below], order[ids[below]]):
+        if below + 1 < size and _worse(
+            scores[below + 1], order[int(ids[below + 1])], scores[below], order[int(ids[below])]
+        ):
             below += 1
-        if not _worse(scores[below], order[ids[below]], score, order[record]):
+        if not _worse(scores[below], order[int(ids[below])], score, order[record]):
             break
         ids[at], scores[at] = ids[below], scores[below]
         at = below

@@ -4,15 +4,12 @@ Making a sheet touches postings; weighing it does not. A turn of a weight, or of
 over the sheet, and gives the scores of a search to the last digit.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 
 from pale_harbor.core.arrays import FloatArray, IntArray
+from pale_harbor.core.kernels import kernel
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -53,8 +50,8 @@ def sheet_of(readings: list[tuple[IntArray, FloatArray, IntArray]], markers: lis
     return Sheet(record_ids.astype(np.int32, copy=False), columns, bits)
 
 
-@njit(cache=True, nogil=True)
-def weighed(columns, weights):
+@kernel
+def weigh(columns: FloatArray, weights: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Each record's sum of weighted readings, and the strongest of them: float64 (records,), twice.
 
     Added in the order of the readings, as every path to a score adds them: the last digit decides ties.

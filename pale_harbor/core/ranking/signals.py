@@ -136,11 +136,11 @@ def signal_values(signal: Signal, numbers: FloatArray, basis: SignalBasis) -> Fl
     """
     known = ~np.isnan(numbers)
     values = np.full(numbers.shape, signal.without)
-    values[known] = _shaped(signal, numbers[known], basis)
+    values[known] = _shape(signal, numbers[known], basis)
     return values
 
 
-def _shaped(signal: Signal, x: FloatArray, basis: SignalBasis) -> FloatArray:
+def _shape(signal: Signal, x: FloatArray, basis: SignalBasis) -> FloatArray:
     match signal.shape:
         case Shape.VALUE:
             return x

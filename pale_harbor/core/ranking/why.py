@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pale_harbor.core.ranking.bm25 import term_part
-from pale_harbor.core.ranking.demands import met
+from pale_harbor.core.ranking.demands import is_met
 from pale_harbor.core.ranking.found import FoundTerm
 from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, ValueRange, WordRun
 from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading, TermKind
@@ -180,7 +180,7 @@ def matches(query: PreparedQuery, record_id: int, held: int) -> bool:
     if query.alive is not None and not query.alive[record_id]:
         return False
     if query.demand is not None:
-        return met(query.demand, held, query.plan.ranker.need)
+        return is_met(query.demand, held, query.plan.ranker.need)
     return any(_frequency(found, record_id) for prepared in query.readings for _, found in prepared.found_terms())
 
 

@@ -7,7 +7,7 @@ from typing import Any, Final
 from pale_harbor.core.text.errors import UnknownStage, WrongArgument, WrongOrder, hint, nearest_name
 from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Argument, ListName, StageCall
-from pale_harbor.core.text.parameters import Parameter, converted, parameters_of
+from pale_harbor.core.text.parameters import Parameter, convert, parameters_of
 from pale_harbor.core.text.place import Place
 from pale_harbor.core.text.stages import STAGE_NAMES, TOKENIZERS, Stage, kinds_named, stage_class
 from pale_harbor.core.text.word_lists import WordList
@@ -33,7 +33,7 @@ def bind(calls: Sequence[StageCall], end: Place, lists: Mapping[str, WordList]) 
     cut = False
     for call in calls:
         kind = _kind(call, cut)
-        bound.append(BoundStage(call, kind, _bound(call, kind, lists)))
+        bound.append(BoundStage(call, kind, _bind(call, kind, lists)))
         cut = cut or kind is StageKind.TOKENIZER
     _check_order(bound, end)
     return tuple(bound)
@@ -55,7 +55,7 @@ def _kind(call: StageCall, cut: bool) -> StageKind:
     return kinds[0]
 
 
-def _bound(call: StageCall, kind: StageKind, lists: Mapping[str, WordList]) -> Stage:
+def _bind(call: StageCall, kind: StageKind, lists: Mapping[str, WordList]) -> Stage:
     chosen: Any = stage_class(call.name, kind)
     parameters = parameters_of(chosen)
     given: dict[str, object] = {}
@@ -63,10 +63,10 @@ def _bound(call: StageCall, kind: StageKind, lists: Mapping[str, WordList]) -> S
         parameter = _parameter_for(call, argument, index, parameters)
         if parameter in given:
             raise WrongArgument(argument.place, f'"{call.name}" is given "{parameter}" twice.')
-        given[parameter] = converted(call.name, argument, parameters[parameter], lists)
+        given[parameter] = convert(call.name, argument, parameters[parameter], lists)
     for name, parameter in parameters.items():
         if name not in given and parameter.required:
-            raise _missing(call, parameter)
+            raise _missing_argument(call, parameter)
     try:
         return chosen(**given)
     except ValueError as error:
@@ -129,7 +129,7 @@ def _parameter_for(call: StageCall, argument: Argument, index: int, parameters: 
     return argument.name
 
 
-def _missing(call: StageCall, parameter: Parameter) -> WrongArgument:
+def _missing_argument(call: StageCall, parameter: Parameter) -> WrongArgument:
     choices = parameter.choices
     example = f", as in {call.name}({choices[0]})" if choices else f": {parameter.wanted}"
     return WrongArgument(call.place, f'"{call.name}" needs its {parameter.name}{example}.', choices)

@@ -252,7 +252,7 @@ class Chain:
             which, back = np.unique(ids[loose], return_inverse=True)
             ids[loose] = len(distinct) + back
             distinct += [prototype(Token(surfaces[one], 0, 0, 0, exact=False)) for one in which.tolist()]
-        positions = _counted(cuts.text_ids) if cuts.positions is None else cuts.positions
+        positions = _count_up(cuts.text_ids) if cuts.positions is None else cuts.positions
         return TokenTable(distinct, cuts.text_ids, ids, starts, ends, positions, np.ones(ids.size, np.int32))
 
 
@@ -274,7 +274,7 @@ def _chain(calls: tuple[StageCall, ...], stages: tuple[BoundStage, ...], lists: 
     return Chain(calls, tuple((name, lists[name].digest) for name in list_names(calls)), stages)
 
 
-def _counted(text_ids: IntArray) -> IntArray:
+def _count_up(text_ids: IntArray) -> IntArray:
     """0, 1, 2 … within each text."""
     first_of_text = np.searchsorted(text_ids, text_ids, side="left")
     return (np.arange(text_ids.size) - first_of_text).astype(np.int32)

@@ -51,8 +51,8 @@ class ChainsByLanguage:
         by_chain: dict[Chain, list[int]] = {}
         for text_id, language in enumerate(languages):
             by_chain.setdefault(self.chain_for(language), []).append(text_id)
-        tables = [_renumbered(chain.read([texts[text_id] for text_id in own]), own) for chain, own in by_chain.items()]
-        return _joined(tables)
+        tables = [_renumber(chain.read([texts[text_id] for text_id in own]), own) for chain, own in by_chain.items()]
+        return _join(tables)
 
 
 ChainChoice = Chain | ChainsByLanguage
@@ -68,11 +68,11 @@ def record_chain_of(choice: ChainChoice, language: str | None) -> Chain:
     return choice if isinstance(choice, Chain) else choice.chain_for(language)
 
 
-def _renumbered(table: TokenTable, text_ids: Sequence[int]) -> TokenTable:
+def _renumber(table: TokenTable, text_ids: Sequence[int]) -> TokenTable:
     return replace(table, text_ids=np.array(text_ids, np.int32)[table.text_ids])
 
 
-def _joined(tables: Sequence[TokenTable]) -> TokenTable:
+def _join(tables: Sequence[TokenTable]) -> TokenTable:
     """Tables of different texts as one, in order of text."""
     distinct = [token for table in tables for token in table.distinct]
     firsts = np.cumsum([0, *(len(table.distinct) for table in tables)])

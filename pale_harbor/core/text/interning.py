@@ -1,14 +1,13 @@
 """Finds which stretches of a text are the same, so that each distinct one is worked on once."""
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 import numpy as np
-from numba import njit
+
+from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.kernels import kernel
 
 
-@njit(cache=True)
-def distinct_stretches(codes, starts, ends, ids, firsts):
+@kernel
+def distinct_stretches(codes: IntArray, starts: IntArray, ends: IntArray, ids: IntArray, firsts: IntArray) -> int:
     """Numbers equal stretches alike, in order of first sight; returns how many there are.
 
     codes: uint32 (code points,); starts, ends: int32 (stretches,);

@@ -14,7 +14,7 @@ from pale_harbor.core.text.mapped_text import MappedText
 _JOINING_JAMO: Final = frozenset(map(chr, (*range(0x1161, 0x1176), *range(0x11A8, 0x11C3))))
 
 
-def normalised(text: MappedText, form: Literal["NFC", "NFKC"]) -> MappedText:
+def normalise(text: MappedText, form: Literal["NFC", "NFKC"]) -> MappedText:
     """The text in a normal form."""
     if is_normalized(form, text.text):
         return text

@@ -72,13 +72,13 @@ class StageCall:
         if not self.arguments:
             return self.name
         written = (
-            printed(argument.value) if argument.name is None else f"{argument.name}={printed(argument.value)}"
+            as_notation(argument.value) if argument.name is None else f"{argument.name}={as_notation(argument.value)}"
             for argument in self.arguments
         )
         return f"{self.name}({', '.join(written)})"
 
 
-def printed(value: Value) -> str:
+def as_notation(value: Value) -> str:
     """A value as notation, such that parsing it gives the value again."""
     match value:
         case Word(text):

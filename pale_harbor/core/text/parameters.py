@@ -11,7 +11,7 @@ from types import UnionType
 from typing import Annotated, Any, Final, Union, cast, get_args, get_origin, get_type_hints
 
 from pale_harbor.core.text.errors import UnknownList, WrongArgument, hint, nearest_name
-from pale_harbor.core.text.notation import Argument, ListName, Pattern, Value, Word, printed
+from pale_harbor.core.text.notation import Argument, ListName, Pattern, Value, Word, as_notation
 from pale_harbor.core.text.patterns import SafePattern, safe_pattern
 from pale_harbor.core.text.place import Place
 from pale_harbor.core.text.word_lists import ListKind, Replacements, Synonyms, WordList, WordSet, kind_of_list
@@ -85,7 +85,7 @@ def parameters_of(stage_class: type) -> dict[str, Parameter]:
     return {field.name: _parameter(field, hints[field.name]) for field in fields(stage_class)}
 
 
-def converted(stage: str, argument: Argument, parameter: Parameter, lists: Mapping[str, WordList]) -> object:
+def convert(stage: str, argument: Argument, parameter: Parameter, lists: Mapping[str, WordList]) -> object:
     """A written value as what the parameter wants. Raises WrongArgument or UnknownList."""
     value = argument.value
     if isinstance(value, ListName) and (kind := parameter.list_kind) is not None:
@@ -95,7 +95,7 @@ def converted(stage: str, argument: Argument, parameter: Parameter, lists: Mappi
             case bool():
                 continue
             case int() if wanted is int and parameter.bounds is not None:
-                return _bounded(stage, value, argument.place, parameter.name, parameter.bounds)
+                return _check_bounds(stage, value, argument.place, parameter.name, parameter.bounds)
             case str() if wanted is str:
                 return _short(value, argument.place)
             case Pattern(source) if wanted is SafePattern:
@@ -151,7 +151,7 @@ def _list_named(name: ListName, place: Place, kind: ListKind, lists: Mapping[str
     return found
 
 
-def _bounded(stage: str, value: int, place: Place, name: str, bounds: Between) -> int:
+def _check_bounds(stage: str, value: int, place: Place, name: str, bounds: Between) -> int:
     if not bounds.least <= value <= bounds.most:
         raise WrongArgument(
             place,
@@ -169,7 +169,7 @@ def _short(value: str, place: Place) -> str:
 
 
 def _unfit(stage: str, value: Value, place: Place, parameter: Parameter) -> WrongArgument:
-    written = printed(value)
+    written = as_notation(value)
     choices = parameter.choices
     if choices and not isinstance(value, ListName):
         nearest = nearest_name(written, choices)

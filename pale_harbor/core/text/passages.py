@@ -53,15 +53,15 @@ def passages(text: str, rule: PassageRule) -> list[Stretch]:
     """
     match rule.by:
         case SplitBy.SENTENCES:
-            pieces = _trimmed(text, list(pairwise(sentence_bounds(text))))
+            pieces = _trim(text, list(pairwise(sentence_bounds(text))))
         case SplitBy.PARAGRAPHS:
-            return _trimmed(text, _between(text, [match.span() for match in _PARAGRAPH_END.finditer(text)]))
+            return _trim(text, _between(text, [match.span() for match in _PARAGRAPH_END.finditer(text)]))
         case SplitBy.SIZE:
             pieces = [match.span() for match in re.finditer(r"\S+", text)]
         case SplitBy.DELIMITER:
             found = [match.span() for match in re.finditer(re.escape(rule.delimiter), text)]
-            return _trimmed(text, _between(text, found))
-    return _grouped(pieces, rule.size, rule.overlap)
+            return _trim(text, _between(text, found))
+    return _group(pieces, rule.size, rule.overlap)
 
 
 def _between(text: str, cuts: Sequence[Stretch]) -> list[Stretch]:
@@ -70,7 +70,7 @@ def _between(text: str, cuts: Sequence[Stretch]) -> list[Stretch]:
     return list(zip(starts, ends, strict=True))
 
 
-def _trimmed(text: str, pieces: Sequence[Stretch]) -> list[Stretch]:
+def _trim(text: str, pieces: Sequence[Stretch]) -> list[Stretch]:
     trimmed: list[Stretch] = []
     for start, end in pieces:
         piece = text[start:end]
@@ -81,7 +81,7 @@ def _trimmed(text: str, pieces: Sequence[Stretch]) -> list[Stretch]:
     return trimmed
 
 
-def _grouped(pieces: Sequence[Stretch], size: int, overlap: int) -> list[Stretch]:
+def _group(pieces: Sequence[Stretch], size: int, overlap: int) -> list[Stretch]:
     """Runs of `size` pieces, each beginning `overlap` pieces before the last one's end."""
     grouped: list[Stretch] = []
     first = 0

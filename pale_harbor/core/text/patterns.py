@@ -25,7 +25,7 @@ class SafePattern:
     def matches(self, text: str) -> Iterator[Any]:
         """The matches in a text, from left to right. Raises SlowPattern when they take too long."""
         try:
-            yield from _compiled(self.source).finditer(text, timeout=SECONDS_ALLOWED)
+            yield from _compile(self.source).finditer(text, timeout=SECONDS_ALLOWED)
         except TimeoutError:
             raise SlowPattern(self.place, self.source, text, SECONDS_ALLOWED) from None
 
@@ -35,7 +35,7 @@ def safe_pattern(source: str, place: Place) -> SafePattern:
     if len(source) > LONGEST_PATTERN:
         raise WrongArgument(place, f"a pattern is at most {LONGEST_PATTERN:,} characters long.", ["/pattern/"])
     try:
-        _compiled(source)
+        _compile(source)
     except (regex.error, OverflowError, RecursionError) as error:
         at = getattr(error, "pos", None)
         where = f" at its character {at + 1}" if isinstance(at, int) else ""
@@ -45,5 +45,5 @@ def safe_pattern(source: str, place: Place) -> SafePattern:
 
 
 @lru_cache(maxsize=256)
-def _compiled(source: str) -> Any:
+def _compile(source: str) -> Any:
     return regex.compile(source)

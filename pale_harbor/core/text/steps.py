@@ -56,7 +56,7 @@ class EachToken:
     def read(self, table: TokenTable) -> tuple[TokenTable, IntArray]:
         outcomes = [self.outcome(token) for token in table.distinct]
         made = [token for outcome in outcomes for token in outcome]
-        distinct, term_numbers = _numbered(made)
+        distinct, term_numbers = _number(made)
         first_letters = np.array([token.start for token in made], np.int32)
         # Counted from the token's own start; -1 where the whole stretch stays.
         last_letters = np.array(
@@ -87,7 +87,7 @@ class EachToken:
         return read, source
 
 
-def _numbered(tokens: Sequence[Token]) -> tuple[list[Token], IntArray]:
+def _number(tokens: Sequence[Token]) -> tuple[list[Token], IntArray]:
     """The distinct ones among tokens, without their places, and which of them each is."""
     numbers: dict[Token | str, int] = {}
     distinct: list[Token] = []

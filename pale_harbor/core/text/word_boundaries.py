@@ -4,15 +4,13 @@ Source: Unicode Standard Annex 29, "Unicode Text Segmentation", section 4 (rules
 A segment is a word when it holds a letter, a digit or an emoji.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from functools import cache
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.kernels import inlined, kernel
 from pale_harbor.core.text.word_break_ranges import (
     EMOJI_PRESENTATION,
     EXTENDED_PICTOGRAPHIC,
@@ -82,8 +80,10 @@ def _ranges(packed: str) -> list[tuple[int, int]]:
     return [(int(pair[0], 16), int(pair[-1], 16)) for pair in pairs]
 
 
-@njit(cache=True, inline="always")
-def _breaks(before_last, last, last_raw, following, current, is_pictograph, indicators):
+@inlined
+def _breaks(
+    before_last: int, last: int, last_raw: int, following: int, current: int, is_pictograph: bool, indicators: int
+) -> bool:
     """Whether a boundary stands before the current code point (WB3 to WB999).
 
     last: class before it, WB4 applied; before_last: the one before that; last_raw: the class of
@@ -137,8 +137,10 @@ def _breaks(before_last, last, last_raw, following, current, is_pictograph, indi
     return not (current == REGIONAL_INDICATOR and last == REGIONAL_INDICATOR and indicators % 2 == 1)
 
 
-@njit(cache=True)
-def word_stretches(codes, text_firsts, table, starts, ends, text_ids):
+@kernel
+def word_stretches(
+    codes: IntArray, text_firsts: IntArray, table: IntArray, starts: IntArray, ends: IntArray, text_ids: IntArray
+) -> int:
     """Fills in the words of many texts laid end to end; returns how many there are.
 
     codes: uint32 (code points,); text_firsts: int64 (texts + 1,), where each text begins;
@@ -152,7 +154,7 @@ def word_stretches(codes, text_firsts, table, starts, ends, text_ids):
         before_last, last, last_raw = NOTHING, NOTHING, NOTHING
         indicators = 0
         for i in range(first, stop):
-            entry = table[codes[i]]
+            entry = table[int(codes[i])]
             current = entry & CLASS_BITS
             # The common case by far: a letter after a letter.
             if current == LETTER and last == LETTER and last_raw == LETTER:
@@ -163,7 +165,7 @@ def word_stretches(codes, text_firsts, table, starts, ends, text_ids):
                 following = NOTHING
                 if SINGLE_QUOTE <= current <= DOUBLE_QUOTE:
                     for j in range(i + 1, stop):
-                        ahead = table[codes[j]] & CLASS_BITS
+                        ahead = table[int(codes[j])] & CLASS_BITS
                         if ahead < EXTEND or ahead > FORMAT:
                             following = ahead
                             break

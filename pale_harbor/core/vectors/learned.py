@@ -78,13 +78,13 @@ def learned_space(
         chosen = np.sort(chosen[np.argsort(-holding[chosen], kind="stable")[:MOST_TERMS]])
     idf = np.log(index.record_count / np.maximum(holding[chosen], 1))
     numbers = {index.vocabulary.term(int(term)): number for number, term in enumerate(chosen.tolist())}
-    matrix = _weighted(index, chosen, idf)
+    matrix = _weigh(index, chosen, idf)
     most = min(dimensions, min(matrix.shape) - 1)
     if most < 1:
         empty = np.zeros((len(numbers), 0), np.float32)
         return LearnedSpace(numbers, idf, empty, np.zeros((index.record_count, 0), np.float32))
     start = np.random.default_rng(SEED).standard_normal(min(matrix.shape))
-    found: Any = svds(_watched(matrix, on_step), k=most, v0=start)
+    found: Any = svds(_watch(matrix, on_step), k=most, v0=start)
     strengths, directions = found[1], found[2]
     order = np.argsort(-strengths, kind="stable")
     # Directions without any strength are noise of the arithmetic.
@@ -93,7 +93,7 @@ def learned_space(
     return LearnedSpace(numbers, idf, directions, (matrix @ directions).astype(np.float32))
 
 
-def _watched(matrix: Any, on_step: Callable[[], None] | None) -> Any:
+def _watch(matrix: Any, on_step: Callable[[], None] | None) -> Any:
     """The matrix, telling of every product that is made with it."""
     if on_step is None:
         return matrix
@@ -111,7 +111,7 @@ def _watched(matrix: Any, on_step: Callable[[], None] | None) -> Any:
     return operator(matrix.shape, matvec=product, rmatvec=turned_product, dtype=np.float64)
 
 
-def _weighted(index: ReadingIndex, chosen: NDArray[Any], idf: FloatArray) -> Any:
+def _weigh(index: ReadingIndex, chosen: NDArray[Any], idf: FloatArray) -> Any:
     """Records by chosen terms, weighted, each row of length 1 (or empty): a sparse matrix, float64."""
     columns: list[NDArray[Any]] = []
     records: list[NDArray[Any]] = []

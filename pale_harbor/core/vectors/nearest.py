@@ -4,17 +4,14 @@ First all of them in float32 by one matrix product; then those that could be amo
 term by term. So the list is that of float64, and the same however the records lie in slabs.
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
-from pale_harbor.core.arrays import FloatArray, IntArray
+from pale_harbor.core.arrays import FloatArray, Floats, IntArray
+from pale_harbor.core.kernels import kernel
 from pale_harbor.core.vectors.similarity import KERNEL_CODES, Similarity, exact_similarities
 from pale_harbor.core.vectors.table import VectorTable
 
@@ -50,7 +47,7 @@ def nearest(
     """
     length = float(np.sqrt(wanted.astype(np.float64) @ wanted.astype(np.float64)))
     if not table.owners.size or top < 1 or (similarity is Similarity.COSINE and length == 0):
-        return _nothing()
+        return _no_records()
     comparable, margin = _comparable(table, wanted, similarity, length)
     by_record = comparable if table.one_each else _best_of_records(comparable, table.firsts)
     if allowed is not None:
@@ -62,7 +59,7 @@ def nearest(
         least = max(least, float(np.partition(by_record, by_record.size - top)[by_record.size - top]) - 2 * margin)
     candidates = np.flatnonzero((by_record >= least) & (by_record > -np.inf))
     if not candidates.size:
-        return _nothing()
+        return _no_records()
     exact, rows = _exact(table, candidates, wanted, similarity, length)
     if at_least is not None:
         near = exact >= at_least
@@ -85,7 +82,7 @@ def similarity_of_records(
     return exact, rows
 
 
-def _nothing() -> Nearest:
+def _no_records() -> Nearest:
     return Nearest(np.zeros(0, np.int32), np.zeros(0), np.zeros(0, np.int64))
 
 
@@ -134,8 +131,8 @@ def _exact(
     return best, np.minimum.reduceat(at_best, starts)
 
 
-@njit(cache=True, nogil=True)
-def _best_of_records(comparable, firsts):
+@kernel
+def _best_of_records(comparable: Floats, firsts: IntArray) -> Floats:
     best = np.full(firsts.size - 1, -np.inf, np.float32)
     for record in range(firsts.size - 1):
         for row in range(firsts[record], firsts[record + 1]):

@@ -5,13 +5,11 @@ dot        Σ a·b
 euclidean  1 / (1 + |a − b|)        from above 0 to 1
 """
 
-# pyright: reportMissingParameterType=false, reportUnknownParameterType=false
-# (numba finds the types of kernels itself)
-
 from enum import Enum
 from typing import Final
 
-from numba import njit
+from pale_harbor.core.arrays import FloatArray, Floats, IntArray
+from pale_harbor.core.kernels import kernel
 
 
 class Similarity(Enum):
@@ -26,8 +24,16 @@ class Similarity(Enum):
 KERNEL_CODES: Final = {Similarity.COSINE: 0, Similarity.DOT: 1, Similarity.EUCLIDEAN: 2}
 
 
-@njit(cache=True, nogil=True)
-def exact_similarities(vectors, lengths, rows, wanted, wanted_length, code, found):
+@kernel
+def exact_similarities(
+    vectors: Floats,
+    lengths: FloatArray,
+    rows: IntArray,
+    wanted: FloatArray,
+    wanted_length: float,
+    code: int,
+    found: FloatArray,
+) -> None:
     """How alike each of these rows is, in float64 and term by term, so that no row's neighbours matter.
 
     vectors: float32 (vectors, dimensions); lengths: float64 (vectors,); rows: int64 (rows,); wanted: float64

@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final
 
 from pale_harbor.core.blend import QueryKind, SecondStage, SpaceUse
-from pale_harbor.core.knobs import Declared, declared, is_part
+from pale_harbor.core.knobs import Declared, declared_knobs, is_part
 from pale_harbor.core.ranking import Nearness, Ranker, Reading, Signal, Spelling
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.formats.ranker.document import RankerDocument
@@ -29,20 +29,20 @@ def differences(before: RankerDocument, after: RankerDocument) -> list[str]:
     ['title weight 3 to 4.5', 'spelling slack off to by length']
     """
     said: list[str] = []
-    for name, one in declared(Ranker).items():
+    for name, one in declared_knobs(Ranker).items():
         old, new = before.whole[name], after.whole[name]
         if old != new:
-            said += _changed(one, old, new)
+            said += _change(one, old, new)
     return said
 
 
-def _changed(one: Declared, old: Any, new: Any) -> list[str]:
+def _change(one: Declared, old: Any, new: Any) -> list[str]:
     """A part of the ranker that differs."""
     words, kind = one.knob.words, one.kinds[0]
     if one.many and kind in _BY_NAME:
         return _BY_NAME[kind](old, new)
     if one.many and is_part(kind):
-        return _listed(one, old, new)
+        return _list_changes(one, old, new)
     if one.many:
         return [f"{words} {', '.join(old) or 'key'} to {', '.join(new) or 'key'}"]
     if is_part(kind):
@@ -64,7 +64,7 @@ def _part_changed(kind: type, words: str, old: PartDocument | None, new: PartDoc
 def _knobs(kind: type, before: str, after: str, old: PartDocument, new: PartDocument) -> list[str]:
     """Every knob of a part that differs. before, after: what stands around a knob's words."""
     said: list[str] = []
-    for name, one in declared(kind).items():
+    for name, one in declared_knobs(kind).items():
         if old[name] == new[name]:
             continue
         words = _WORDS.get((kind, name))
@@ -92,7 +92,7 @@ _WORDS: Final[Mapping[tuple[type, str], Callable[[Any, Any], str]]] = {
 def _readings(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[str]:
     said: list[str] = []
     names = _names(after)
-    for old, new, number in _paired(before, after):
+    for old, new, number in _pair(before, after):
         if old is None and new is not None:
             said.append(f"new reading {names[number]}, {_line(Reading, new)}")
         elif new is None and old is not None:
@@ -102,7 +102,7 @@ def _readings(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> 
     return said
 
 
-def _paired(
+def _pair(
     before: Sequence[PartDocument], after: Sequence[PartDocument]
 ) -> list[tuple[PartDocument | None, PartDocument | None, int]]:
     """Readings of both documents that are the same one: by field and chain first, then by field and order."""
@@ -139,7 +139,7 @@ def _spaces(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> li
 _BY_NAME: Final = {Reading: _readings, SpaceUse: _spaces}
 
 
-def _listed(one: Declared, before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[str]:
+def _list_changes(one: Declared, before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[str]:
     """Parts of a list: by place where there are as many, else those that came and went."""
     what, kind = one.knob.words, one.kinds[0]
     union = union_of(one.kinds)
@@ -159,7 +159,7 @@ def _line(kind: type, part: PartDocument) -> str:
     names, words = _LINES[kind]
     rest = [
         f"{one.knob.words} {_value(part[name])}"
-        for name, one in declared(kind).items()
+        for name, one in declared_knobs(kind).items()
         if name not in names and part[name] != _start_of(one)
     ]
     return ", ".join([words(part), *rest])
@@ -188,12 +188,12 @@ def _rule(rule: PartDocument) -> str:
 
 
 def _kind(kind: PartDocument) -> str:
-    plain = {name: _start_of(one) for name, one in declared(_BLEND).items()}
+    plain = {name: _start_of(one) for name, one in declared_knobs(_BLEND).items()}
     own = ", ".join(_knobs(_BLEND, "blend, ", ":", plain, kind["blend"])) or "the usual blend"
     return f"{kind['name']} ({own})"
 
 
-_BLEND: Final = declared(QueryKind)["blend"].kinds[0]
+_BLEND: Final = declared_knobs(QueryKind)["blend"].kinds[0]
 
 
 def _nearness(near: PartDocument) -> str:

@@ -124,7 +124,7 @@ def _formula(text: str, around: Surroundings, where: str) -> Formula:
         raise BadInput(UNUSABLE, [(where, str(error))]) from error
 
 
-def _listed(written: str, around: Surroundings, where: str) -> ListedWords:
+def _listed_words(written: str, around: Surroundings, where: str) -> ListedWords:
     name = written.removeprefix("@")
     words = around.lists.get(name)
     if not isinstance(words, WordSet):
@@ -160,7 +160,7 @@ FORM_OF: Final[Mapping[Any, Form]] = {
     Need: Form(shape=Annotated[int | str | dict[str, int | str], AfterValidator(_is_need)], read=_need),
     SafePattern: Form(shape=Annotated[str, Field(min_length=1)], read=_pattern),
     Formula: Form(shape=Annotated[str, Field(min_length=1)], read=_formula),
-    ListedWords: Form(shape=Annotated[str, Field(pattern=r"^@[a-z0-9][a-z0-9_-]*(?::\d+)?$")], read=_listed),
+    ListedWords: Form(shape=Annotated[str, Field(pattern=r"^@[a-z0-9][a-z0-9_-]*(?::\d+)?$")], read=_listed_words),
     FieldOrder: Form(shape=FieldName, read=lambda name, _around, _where: field_order(name)),
 }
 # By what a number stands for.

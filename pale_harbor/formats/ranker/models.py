@@ -8,7 +8,7 @@ from typing import Annotated, Any, Final, Literal, get_args
 from pydantic import BaseModel, ConfigDict, Field, JsonValue, create_model, field_validator, model_validator
 
 from pale_harbor.core.blend import Blend, Queries
-from pale_harbor.core.knobs import Declared, Knob, declared, is_part
+from pale_harbor.core.knobs import Declared, Knob, declared_knobs, is_part
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.formats.ranker.forms import FORM_NAMED, FORM_OF, UNWRITTEN
@@ -83,7 +83,7 @@ def model_of(part: type | OneOfParts) -> type[Written]:
         own = _keys_of_all(part)
     else:
         name, doc = part.__name__, _doc(part)
-        own = {one.name: _field_of(one) for one in declared(part).values()}
+        own = {one.name: _field_of(one) for one in declared_knobs(part).values()}
     made: type[Written] = create_model(f"{name}Document", __base__=Written, __doc__=doc, **own)
     _WHAT[made] = part
     return made
@@ -91,12 +91,13 @@ def model_of(part: type | OneOfParts) -> type[Written]:
 
 def _keys_of_all(union: OneOfParts) -> dict[str, Any]:
     found: dict[str, Any] = {}
-    for kind in union.kinds:
-        for one in declared(kind).values():
-            if all(one.name in declared(other) and declared(other)[one.name].required for other in union.kinds):
+    of_kinds = [declared_knobs(kind) for kind in union.kinds]
+    for of_kind in of_kinds:
+        for one in of_kind.values():
+            if all(one.name in others and others[one.name].required for others in of_kinds):
                 found[one.name] = _field_of(one)
             else:
-                found.setdefault(one.name, (_shape(one) | None, _described(one.knob, None)))
+                found.setdefault(one.name, (_shape(one) | None, _describe(one.knob, None)))
     return found
 
 
@@ -107,17 +108,17 @@ def _doc(part: type) -> str:
 def _field_of(one: Declared) -> Any:
     shape = _shape(one)
     if one.knob.like is not None or (one.optional and one.knob.none is None):
-        return shape | None, _described(one.knob, None)
+        return shape | None, _describe(one.knob, None)
     union = None if one.many else union_of(one.kinds)
     if union is not None and union.kind_with(set()) is not None:
         return shape, Field(default=model_of(union)(), description=one.knob.says)
     if one.required:
-        return shape, _described(one.knob, ...)
+        return shape, _describe(one.knob, ...)
     if one.many:
         return shape, Field(default_factory=list, description=one.knob.says)
     if is_part(one.kinds[0]):
         return shape, Field(default=model_of(one.kinds[0])(), description=one.knob.says)
-    return shape, _described(one.knob, unwritten(one))
+    return shape, _describe(one.knob, unwritten(one))
 
 
 def unwritten(one: Declared) -> Any:
@@ -129,7 +130,7 @@ def unwritten(one: Declared) -> Any:
     return UNWRITTEN.get(one.kinds[0], one.default)
 
 
-def _described(knob: Knob, default: Any) -> Any:
+def _describe(knob: Knob, default: Any) -> Any:
     extra: dict[str, JsonValue] | None = {"unit": knob.unit} if knob.unit else None
     return Field(default=default, description=knob.says or None, json_schema_extra=extra)
 

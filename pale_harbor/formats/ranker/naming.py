@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from pale_harbor.core.knobs import Declared, Names, declared, is_part
+from pale_harbor.core.knobs import Declared, Names, declared_knobs, is_part
 from pale_harbor.core.ranking import FieldOrder, Ranker
 from pale_harbor.core.text import Chain
 from pale_harbor.formats.ranker.document import RankerDocument
@@ -13,12 +13,12 @@ from pale_harbor.formats.ranker.unions import union_of
 
 def named_fields(document: RankerDocument) -> list[tuple[str, str]]:
     """Every field that the document names, with where it does."""
-    return list(_named(Names.FIELD, Ranker, document.whole, ""))
+    return list(_name(Names.FIELD, Ranker, document.whole, ""))
 
 
 def named_spaces(document: RankerDocument) -> list[tuple[str, str]]:
     """Every space that the document names, with where it does."""
-    return list(_named(Names.SPACE, Ranker, document.whole, ""))
+    return list(_name(Names.SPACE, Ranker, document.whole, ""))
 
 
 def chain_texts(document: RankerDocument) -> list[tuple[str, str]]:
@@ -33,8 +33,8 @@ def chain_texts(document: RankerDocument) -> list[tuple[str, str]]:
     return found
 
 
-def _named(what: Names, part: type, written: Mapping[str, Any], where: str) -> Iterator[tuple[str, str]]:
-    for name, one in declared(part).items():
+def _name(what: Names, part: type, written: Mapping[str, Any], where: str) -> Iterator[tuple[str, str]]:
+    for name, one in declared_knobs(part).items():
         said = written.get(name)
         path = f"{where}.{name}" if where else name
         if said is None:
@@ -53,6 +53,6 @@ def _named_at(what: Names, one: Declared, said: Any, where: str) -> Iterator[tup
         yield f"{where}.by", said["by"]
     elif union is not None:
         # The same key of two kinds is named once.
-        yield from dict.fromkeys(pair for kind in union.kinds for pair in _named(what, kind, said, where))
+        yield from dict.fromkeys(pair for kind in union.kinds for pair in _name(what, kind, said, where))
     elif is_part(one.kinds[0]):
-        yield from _named(what, one.kinds[0], said, where)
+        yield from _name(what, one.kinds[0], said, where)

@@ -6,7 +6,7 @@ from typing import Any, Final, cast
 
 from pale_harbor.core.blend import shown_name
 from pale_harbor.core.fields import Filter
-from pale_harbor.core.knobs import Declared, declared, is_part
+from pale_harbor.core.knobs import Declared, declared_knobs, is_part
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.word_lists import NO_LISTS, WordList
@@ -47,7 +47,7 @@ def formula_names(document: RankerDocument) -> list[str]:
 
 def _part(part: type, written: Mapping[str, Any], around: Surroundings, where: str) -> object:
     values: dict[str, object] = {}
-    for name, one in declared(part).items():
+    for name, one in declared_knobs(part).items():
         path = f"{where}.{name}" if where else name
         said = written.get(name)
         if said is None and one.knob.like is not None:

@@ -6,7 +6,7 @@ from enum import Enum
 from typing import Any, Final
 
 from pale_harbor.core.blend import Blend, SecondStage, SpaceUse
-from pale_harbor.core.knobs import Declared, declared, is_part
+from pale_harbor.core.knobs import Declared, declared_knobs, is_part
 from pale_harbor.core.ranking import Combine, Nearness, Ranker, Reading, Signal, Spelling
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.formats.ranker.models import unwritten
@@ -20,16 +20,16 @@ def markdown_of(part: type | OneOfParts) -> str:
     """A part's knobs as a table of Markdown: key, what it is, what it is where it is left out."""
     if isinstance(part, OneOfParts):
         lines = [
-            f"| {', '.join(f'`{name}`' for name in declared(kind)) or 'nothing'} | {_says(kind)} |"
+            f"| {', '.join(f'`{name}`' for name in declared_knobs(kind)) or 'nothing'} | {_says(kind)} |"
             for kind in part.kinds
         ]
         return "\n".join(["| key | what it is |", "|---|---|", *lines])
-    rows = [f"| `{one.name}` | {_range(one)} | {_left_out(one)} |" for one in declared(part).values()]
+    rows = [f"| `{one.name}` | {_range(one)} | {_left_out(one)} |" for one in declared_knobs(part).values()]
     return "\n".join(["| key | what it is | where it is left out |", "|---|---|---|", *rows])
 
 
 def _says(kind: type) -> str:
-    own = list(declared(kind).values())
+    own = list(declared_knobs(kind).values())
     return "; ".join(one.knob.says for one in own) if own else "every query"
 
 
@@ -66,7 +66,7 @@ def _plain(value: Any) -> str:
 
 def page_knobs() -> dict[str, dict[str, dict[str, Any]]]:
     """By part and name, what the page needs to show a knob and to know what it may be turned to."""
-    return {part.__name__: {one.name: _for_page(one) for one in declared(part).values()} for part in PARTS}
+    return {part.__name__: {one.name: _for_page(one) for one in declared_knobs(part).values()} for part in PARTS}
 
 
 def _for_page(one: Declared) -> dict[str, Any]:

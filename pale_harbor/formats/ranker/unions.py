@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from pale_harbor.core.fields import Has, OneOf, Within
-from pale_harbor.core.knobs import declared
+from pale_harbor.core.knobs import declared_knobs
 from pale_harbor.core.ranking.rules import Always, FilterBy, Hide, Holding, Lift, LookIn, Matching, Pin, Saying, Weigh
 
 
@@ -23,11 +23,11 @@ class OneOfParts:
         return fitting[0] if len(fitting) == 1 else None
 
     def _fits(self, kind: type, keys: Set[str]) -> bool:
-        own = declared(kind)
+        own = declared_knobs(kind)
         if not keys <= own.keys() or any(one.required and name not in keys for name, one in own.items()):
             return False
         # What every kind has tells nothing.
-        shared = set.intersection(*(set(declared(one)) for one in self.kinds))
+        shared = set.intersection(*(set(declared_knobs(one)) for one in self.kinds))
         return bool(keys - shared) or not own.keys() - shared
 
 

@@ -46,7 +46,7 @@ def record_of(row: RawRow, row_number: int, plan: ImportPlan) -> RecordRow:
     values: dict[str, Any] = {}
     _spread("", row.values, values, 0)
     if plan.fields is not None:
-        values = _converted(values, plan.fields)
+        values = _convert(values, plan.fields)
     _check(values)
     key = _key(values, plan.key, row_number)
     return RecordRow(key, values, content_hash(key, values))
@@ -86,7 +86,7 @@ def _spread_list(name: str, items: list[Any], values: dict[str, Any], depth: int
         _spread(inner, found, values, depth + 1)
 
 
-def _converted(values: dict[str, Any], fields: list[FieldPlan]) -> dict[str, Any]:
+def _convert(values: dict[str, Any], fields: list[FieldPlan]) -> dict[str, Any]:
     plans = {field.name: field for field in fields}
     converted: dict[str, Any] = {}
     for name, value in values.items():
@@ -128,7 +128,7 @@ def converted_item(value: Any, field: FieldPlan) -> Any:
             found = value if isinstance(value, bool) else _FLAGS.get(str(value).strip().lower())
             wanted = "a flag (true or false, yes or no)"
     if found is None:
-        raise Unfit(f'the field "{field.name}" must be {wanted}, and here is {_shown(value)}.')
+        raise Unfit(f'the field "{field.name}" must be {wanted}, and here is {_show(value)}.')
     return found
 
 
@@ -194,7 +194,7 @@ def _day_first(text: str) -> str:
     return date(int(year), int(month), int(day)).isoformat()
 
 
-def _shown(value: Any) -> str:
+def _show(value: Any) -> str:
     text = str(value)
     return f'"{text[:60]}…"' if len(text) > 60 else f'"{text}"'
 

@@ -7,8 +7,9 @@ from typing import Any, BinaryIO
 import ijson
 import numpy as np
 import orjson
-from numba import njit
 
+from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.kernels import kernel
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.records.opening import Source
 from pale_harbor.formats.records.plan import ImportPlan
@@ -98,8 +99,8 @@ class _NotTooDeep:
         return data[:good]
 
 
-@njit(cache=True)
-def _depths(data: Any, depth: int, in_text: bool, escaped: bool, most: int) -> tuple[int, bool, bool, int]:
+@kernel
+def _depths(data: IntArray, depth: int, in_text: bool, escaped: bool, most: int) -> tuple[int, bool, bool, int]:
     """How deep brackets stand within brackets after these bytes, and how many bytes come before they stand too deep.
 
     Brackets in strings are text.

@@ -79,7 +79,7 @@ def merge_incoming(connection: Connection[Any], collection: Collection, job_id: 
     connection.execute("analyze first_rows")
     row = connection.execute("select count(*) from first_rows").fetchone()
     assert row is not None
-    return _merged(connection, collection, int(row[0]), replace=replace)
+    return _merge(connection, collection, int(row[0]), replace=replace)
 
 
 def merge_rows(
@@ -100,10 +100,10 @@ def merge_rows(
     ):
         for key, content_hash, values in rows:
             copy.write_row((key, content_hash, Json(values)))
-    return _merged(connection, collection, len(rows), replace=False)
+    return _merge(connection, collection, len(rows), replace=False)
 
 
-def _merged(connection: Connection[Any], collection: Collection, count: int, *, replace: bool) -> Merged:
+def _merge(connection: Connection[Any], collection: Collection, count: int, *, replace: bool) -> Merged:
     """Makes the temporary table of rows, each key once, the collection's records."""
     names: dict[str, Any] = {"id": collection.id, "revision": collection.revision + 1}
     deleted = _delete_others(connection, names) if replace else 0
@@ -165,7 +165,7 @@ def _merged(connection: Connection[Any], collection: Collection, count: int, *, 
                     names,
                 ).fetchall()
             )
-            total = [old - out + new for old, out, new in zip(_parsed(collection.fingerprint), gone, came, strict=True)]
+            total = [old - out + new for old, out, new in zip(_parse(collection.fingerprint), gone, came, strict=True)]
         else:
             total = _quarters(connection, collection.id)
         _set_revision(connection, collection, total)
@@ -198,7 +198,7 @@ def delete_records(connection: Connection[Any], collection: Collection, keys: li
         names,
     ).rowcount
     if deleted:
-        total = [old - out for old, out in zip(_parsed(collection.fingerprint), gone, strict=True)]
+        total = [old - out for old, out in zip(_parse(collection.fingerprint), gone, strict=True)]
         _set_revision(connection, collection, total)
     return deleted
 
@@ -238,7 +238,7 @@ def _sums(rows: list[tuple[int, Any]]) -> list[int]:
     return [by_quarter.get(quarter, 0) for quarter in range(4)]
 
 
-def _parsed(fingerprint: str) -> list[int]:
+def _parse(fingerprint: str) -> list[int]:
     return [int(fingerprint[16 * quarter : 16 * quarter + 16] or "0", 16) for quarter in range(4)]
 
 

@@ -8,7 +8,7 @@ from psycopg import Connection
 
 
 @contextmanager
-def holding(connection: Connection[Any], kind: int, number: int) -> Generator[bool]:
+def hold(connection: Connection[Any], kind: int, number: int) -> Generator[bool]:
     """Makes a piece of work this connection's own until the `with` ends; False where somebody else has it.
 
     kind: any number of our own, the same for all work of a kind.

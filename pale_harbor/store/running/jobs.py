@@ -10,7 +10,7 @@ from psycopg.rows import class_row
 from psycopg.types.json import Json
 
 from pale_harbor.errors import NotFound
-from pale_harbor.store.running.holding import holding
+from pale_harbor.store.running.holding import hold
 
 JobKind = Literal["import", "filling", "asking", "reading", "joining"]
 JobState = Literal["waiting", "running", "done", "failed", "cancelled"]
@@ -104,7 +104,7 @@ def unfinished_jobs(connection: Connection[Any]) -> list[Job]:
 
 def holding_job(connection: Connection[Any], job_id: int) -> AbstractContextManager[bool]:
     """Makes the job this connection's own until the `with` ends; False where somebody else has it."""
-    return holding(connection, _JOBS, job_id)
+    return hold(connection, _JOBS, job_id)
 
 
 def is_held(connection: Connection[Any], job_id: int) -> bool:

@@ -115,7 +115,7 @@ class Reckonings:
 
         def work(opened: OpenCollection) -> Gathered:
             gatherer = Gatherer(chain)
-            records = _sampled(opened, field_name)
+            records = _sample(opened, field_name)
             gatherer.add(records)
             return gatherer.finished(opened.record_count)
 
@@ -241,7 +241,7 @@ def findings(
     return findings_of(*chains, asked, gathered)
 
 
-def _sampled(opened: OpenCollection, field_name: str) -> list[tuple[str, list[str]]]:
+def _sample(opened: OpenCollection, field_name: str) -> list[tuple[str, list[str]]]:
     """Records from all over the collection, chosen by chance that is the same each time."""
     keys: list[str] = []
     chance = np.random.default_rng(1907)

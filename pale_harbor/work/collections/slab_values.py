@@ -43,7 +43,7 @@ def field_of_slab(
         return alive is None or bool(alive[record_id])
 
     if 2 * len(keys) <= record_count:
-        for some in _batched(((record_id, keys.term(record_id)) for record_id in part), _KEYS_AT_ONCE):
+        for some in _batches(((record_id, keys.term(record_id)) for record_id in part), _KEYS_AT_ONCE):
             found = field_values_of(connection, collection_id, field, [key for _, key in some])
             for record_id, key in some:
                 yield found.get(key) if lives(record_id) else None
@@ -58,7 +58,7 @@ def field_of_slab(
         yield value if row_key == key and lives(record_id) else None
 
 
-def _batched(items: Iterable[T], size: int) -> Iterator[list[T]]:
+def _batches(items: Iterable[T], size: int) -> Iterator[list[T]]:
     """Runs of at most `size` items."""
     iterator = iter(items)
     while some := list(islice(iterator, size)):

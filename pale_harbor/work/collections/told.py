@@ -36,16 +36,16 @@ class CollectionTold:
 def collection_told(bench: Workbench, name: str) -> CollectionTold:
     """A collection as it is. Raises NotFound."""
     with bench.pool.connection() as connection:
-        return _told(connection, collection_named(connection, name))
+        return _tell(connection, collection_named(connection, name))
 
 
 def collections_told(bench: Workbench) -> list[CollectionTold]:
     """Every collection, by name."""
     with bench.pool.connection() as connection:
-        return [_told(connection, kept) for kept in all_collections(connection)]
+        return [_tell(connection, kept) for kept in all_collections(connection)]
 
 
-def _told(connection: Connection[Any], kept: Collection) -> CollectionTold:
+def _tell(connection: Connection[Any], kept: Collection) -> CollectionTold:
     fields = fields_of(connection, kept.id)
     return CollectionTold(
         name=kept.name,

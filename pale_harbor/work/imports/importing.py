@@ -108,7 +108,7 @@ def run_import(pool: Pool, job_id: int, source: RowSource | None = None, told: T
     reports: list[ImportReport] = []
 
     def doing(job: Job, _progress: Progress) -> dict[str, Any]:
-        reports.append(_imported(pool, job, source, told))
+        reports.append(_import(pool, job, source, told))
         return _without_rejects(reports[0])
 
     if not do_job(pool, job_id, doing):
@@ -122,12 +122,12 @@ def imports_done(pool: Pool, sources: MutableMapping[int, RowSource]) -> Doing:
     """How a server does imports. sources: of jobs, as they were given; others are found again."""
 
     def doing(job: Job, _progress: Progress) -> dict[str, Any]:
-        return _without_rejects(_imported(pool, job, sources.pop(job.id, None), None))
+        return _without_rejects(_import(pool, job, sources.pop(job.id, None), None))
 
     return doing
 
 
-def _imported(pool: Pool, job: Job, source: RowSource | None, told: Told | None) -> ImportReport:
+def _import(pool: Pool, job: Job, source: RowSource | None, told: Told | None) -> ImportReport:
     with pool.connection() as connection:
         kept = import_with_id(connection, job.id)
     try:

@@ -35,16 +35,16 @@ class ImportTold:
 def import_told(bench: Workbench, job_id: int) -> ImportTold:
     """How far an import is. Raises NotFound."""
     with bench.pool.connection() as connection:
-        return _told(connection, import_with_id(connection, job_id))
+        return _tell(connection, import_with_id(connection, job_id))
 
 
 def imports_told(bench: Workbench, collection_name: str) -> list[ImportTold]:
     """A collection's imports, the latest first."""
     with bench.pool.connection() as connection:
-        return [_told(connection, one) for one in imports_of(connection, collection_name)]
+        return [_tell(connection, one) for one in imports_of(connection, collection_name)]
 
 
-def _told(connection: Connection[Any], one: Import) -> ImportTold:
+def _tell(connection: Connection[Any], one: Import) -> ImportTold:
     return ImportTold(
         id=one.id,
         collection=one.collection,

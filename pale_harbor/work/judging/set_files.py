@@ -105,7 +105,7 @@ def put_judged_set(
             wanted = [one for one in said if one.query_id in known_ids]
             by_hand = [one for one in settled if one.query_id in known_ids]
         else:
-            wanted, by_hand = _said(judgments, said, now()), _settled(judgments, settled, now())
+            wanted, by_hand = _judges_said(judgments, said, now()), _settlements(judgments, settled, now())
         expected = expectations_by_query(connection, kept.id)
         expectations = {
             query.query_id: expected.get(query.query_id, []) if query.expectations is None else list(query.expectations)
@@ -132,7 +132,7 @@ def put_judged_set(
     return JudgedReport(len(rows), len(wanted), kept.revision, [key for key in keys if key not in known])
 
 
-def exported(workbench: Workbench, collection_name: str, set_name: str, form: JudgedFormat) -> tuple[str, str]:
+def export(workbench: Workbench, collection_name: str, set_name: str, form: JudgedFormat) -> tuple[str, str]:
     """The queries and the judgments as files.
 
     As columns the grades that count; otherwise what each judge said and what was settled by hand.
@@ -203,7 +203,7 @@ def _set_query(query: JudgedQuery, locked: bool) -> SetQuery:
     )
 
 
-def _said(judgments: Iterable[FileJudgment], before: Iterable[Judgment], moment: datetime) -> list[Judgment]:
+def _judges_said(judgments: Iterable[FileJudgment], before: Iterable[Judgment], moment: datetime) -> list[Judgment]:
     """What judges said. What a file gives no time for was said when it was said before, else now."""
     known = {(one.query_id, one.record_key, one.judge, one.grade, one.note): one.judged_at for one in before}
     return [
@@ -221,7 +221,7 @@ def _said(judgments: Iterable[FileJudgment], before: Iterable[Judgment], moment:
     ]
 
 
-def _settled(judgments: Iterable[FileJudgment], before: Iterable[Settlement], moment: datetime) -> list[Settlement]:
+def _settlements(judgments: Iterable[FileJudgment], before: Iterable[Settlement], moment: datetime) -> list[Settlement]:
     """What was settled by hand, dated as `_said` dates."""
     known = {(one.query_id, one.record_key, one.grade, one.note): one.settled_at for one in before}
     return [

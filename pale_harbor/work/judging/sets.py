@@ -73,7 +73,7 @@ def change_rules(
             revision = next_revision(connection, kept, of_queries=False)
             resettle(connection, replace(kept, settling=settling), revision)
 
-    return _changed(workbench, collection_name, set_name, work)
+    return _change(workbench, collection_name, set_name, work)
 
 
 def lock_away(workbench: Workbench, collection_name: str, set_name: str, share: float) -> JudgedSet:
@@ -88,7 +88,7 @@ def lock_away(workbench: Workbench, collection_name: str, set_name: str, share: 
         put_rules(connection, kept.id, kept.settling, share, kept.meanings)
         _put(connection, kept, [replace(query, locked=query.query_id in locked) for query in queries])
 
-    return _changed(workbench, collection_name, set_name, work)
+    return _change(workbench, collection_name, set_name, work)
 
 
 def put_query(
@@ -103,7 +103,7 @@ def put_query(
         queries[place : place + 1] = [replace(query, locked=before if locked is None else locked)]
         _put(connection, kept, queries)
 
-    return _changed(workbench, collection_name, set_name, work)
+    return _change(workbench, collection_name, set_name, work)
 
 
 def drop_query(workbench: Workbench, collection_name: str, set_name: str, query_id: str) -> JudgedSet:
@@ -120,7 +120,7 @@ def drop_query(workbench: Workbench, collection_name: str, set_name: str, query_
         ended = [one.id for one in expectations_of(connection, kept.id) if one.query_id == query_id]
         end_expectations(connection, kept.id, revision, ended)
 
-    return _changed(workbench, collection_name, set_name, work)
+    return _change(workbench, collection_name, set_name, work)
 
 
 def add_listed(
@@ -154,7 +154,7 @@ def add_listed(
                 added += 1
         _put(connection, kept, queries)
 
-    return _changed(workbench, collection_name, set_name, work), added
+    return _change(workbench, collection_name, set_name, work), added
 
 
 def new_query(
@@ -170,7 +170,7 @@ def new_query(
         nonlocal query_id
         query_id = add_query(connection, kept, query, locked)
 
-    _changed(workbench, collection_name, set_name, work)
+    _change(workbench, collection_name, set_name, work)
     return query_id
 
 
@@ -241,7 +241,7 @@ def _put(connection: Connection[Any], kept: JudgedSet, queries: Sequence[SetQuer
     return revision
 
 
-def _changed(
+def _change(
     workbench: Workbench,
     collection_name: str,
     set_name: str,

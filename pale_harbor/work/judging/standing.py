@@ -26,7 +26,7 @@ from pale_harbor.store.judging.judgments import (
     settlements_of,
     stale_judgments,
 )
-from pale_harbor.work.judging.settling import resettle, unsettled
+from pale_harbor.work.judging.settling import grades_to_change, resettle
 from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.workbench import Workbench
 
@@ -96,7 +96,7 @@ class JudgingStanding:
     titles: dict[str, str]
 
 
-def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingStanding:
+def standing_of(bench: Workbench, collection_name: str, set_name: str) -> JudgingStanding:
     """How far judges agree, where they do not, and what has gone stale."""
     with bench.pool.connection() as connection:
         in_one_state(connection)
@@ -104,7 +104,7 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
         kept = set_named(connection, collection.id, set_name)
         said = judgments_of(connection, kept.id)
         by_hand = {(one.query_id, one.record_key): one.note for one in settlements_of(connection, kept.id)}
-        counted = _counted(connection, kept)
+        counted = _counting_grades(connection, kept)
         stale = Counter[tuple[str, str, bool]](
             (one.query_id, one.record_key, one.gone) for one in stale_judgments(connection, collection.id, kept.id)
         )
@@ -167,7 +167,7 @@ def standing(bench: Workbench, collection_name: str, set_name: str) -> JudgingSt
     )
 
 
-def _counted(connection: Connection[Any], kept: JudgedSet) -> dict[tuple[str, str], int]:
+def _counting_grades(connection: Connection[Any], kept: JudgedSet) -> dict[tuple[str, str], int]:
     """The grades that count now, by query and record."""
     return {
         (query, key): grade
@@ -186,7 +186,7 @@ def settle(
             raise NotFound(f'"{set_name}" has no query "{query_id[:80]}".')
         put_settlement(connection, kept.id, query_id, record_key, grade, note)
         pair = [(query_id, record_key)]
-        if unsettled(connection, kept, pair):
+        if grades_to_change(connection, kept, pair):
             resettle(connection, kept, next_revision(connection, kept, of_queries=False), pair)
 
 

@@ -9,7 +9,7 @@ from typing import Any, Final
 import numpy as np
 from psycopg import Connection
 
-from pale_harbor.core.judging import PoolItem, pooled, shared_out
+from pale_harbor.core.judging import PoolItem, draw_pool, shared_out
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import in_one_state
@@ -43,7 +43,7 @@ from pale_harbor.store.judging.judgments import (
 )
 from pale_harbor.store.records.records import all_keys
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.judging.settling import resettle, unsettled
+from pale_harbor.work.judging.settling import grades_to_change, resettle
 from pale_harbor.work.measuring.compared import RankerSide, lists_of_side
 from pale_harbor.work.workbench import Workbench
 
@@ -159,7 +159,7 @@ def _pool(
             everything = list(all_keys(connection, opened.collection.id)) if wanted.others else []
         lists = [lists_of_side(bench, opened, side, set_name).keys for side in wanted.sides]
         ids = [one.query_id for one in queries]
-        return pooled(ids, lists, wanted.depth, wanted.others, everything, judged, rng)
+        return draw_pool(ids, lists, wanted.depth, wanted.others, everything, judged, rng)
 
     return bench.with_collection(collection_name, work)
 
@@ -322,7 +322,7 @@ def keep_judgments(
     collection = collection_named(connection, collection_name)
     kept = held_set(connection, collection.id, set_name)
     concerned = put_judgments(connection, collection.id, kept.id, judgments)
-    if concerned and unsettled(connection, kept, concerned):
+    if concerned and grades_to_change(connection, kept, concerned):
         resettle(connection, kept, next_revision(connection, kept, of_queries=False), concerned)
     return len(concerned)
 

@@ -14,7 +14,7 @@ from pale_harbor.core.comparing import (
     bootstrap_interval,
     chance_of_one,
     comparison,
-    deciding,
+    deciding_records,
     holm,
 )
 from pale_harbor.core.measures import Measure
@@ -90,7 +90,7 @@ def overview(
             )
             for one, own, against in zip(made, figures, gains, strict=True)
         ]
-        looks = _looked(bench, opened, judged, how.part, made)
+        looks = _note_look(bench, opened, judged, how.part, made)
         locked = sum(query.locked for query in judged.everything)
         return Overview(
             rows=rows,
@@ -191,7 +191,7 @@ def head_to_head(
         whole = comparison(values[0], values[1], weights)
         by_id = {query.query_id: query for query in judged.queries}
         shared = [query for query in by_id if query in values[0] and query in values[1]]
-        left = deciding(
+        left = deciding_records(
             measure,
             how.rules,
             made[0].keys,
@@ -214,7 +214,7 @@ def head_to_head(
             )
             for query in shared
         ]
-        looks = _looked(bench, opened, judged, how.part, made)
+        looks = _note_look(bench, opened, judged, how.part, made)
         documents = [one.document for one in made]
         examples, titles = _examples(bench, opened, judged, made, rows, [one.record for one in left.open[:MOST_OPEN]])
         return HeadToHead(
@@ -286,7 +286,7 @@ def _slices(rows: Sequence[QueryRow], weights: dict[str, float] | None) -> list[
     return slices
 
 
-def _looked(bench: Workbench, opened: OpenCollection, judged: Judged, part: Part, made: Sequence[SideLists]) -> int:
+def _note_look(bench: Workbench, opened: OpenCollection, judged: Judged, part: Part, made: Sequence[SideLists]) -> int:
     """Notes the look, and returns how many there were until now."""
     looked_at = [(one.name, one.document) for one in made]
     with bench.pool.connection() as connection:

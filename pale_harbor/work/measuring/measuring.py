@@ -17,7 +17,7 @@ from pale_harbor.core.measures import (
     Unjudged,
     band,
     judged_list,
-    measured,
+    measure_lists,
     weighted_mean,
     with_ties,
 )
@@ -155,7 +155,7 @@ def measure_run(
         run = run_with_id(connection, kept.id, run_id)
         if run is None:
             raise NotFound(f'There is no run {run_id} of "{set_name}".')
-        judged = _judged(connection, kept, way.part, revision)
+        judged = _judged_of(connection, kept, way.part, revision)
         lists = {ranked.query_id: ranked for ranked in lists_of(connection, run_id)}
         document = None
         if run.ranker is not None:
@@ -212,12 +212,12 @@ def judged_in(workbench: Workbench, opened: OpenCollection, set_name: str, part:
         kept = set_named(connection, opened.collection.id, set_name)
         # The same revision has the same queries, grades and expectations; how they are settled may have changed.
         known = workbench.memory.judged.get_or_make(
-            (kept.id, kept.revision, part), lambda: _judged(connection, kept, part, None)
+            (kept.id, kept.revision, part), lambda: _judged_of(connection, kept, part, None)
         )
         return replace(known, judged_set=kept)
 
 
-def _judged(connection: Connection[tuple[object, ...]], kept: JudgedSet, part: Part, revision: int | None) -> Judged:
+def _judged_of(connection: Connection[tuple[object, ...]], kept: JudgedSet, part: Part, revision: int | None) -> Judged:
     everything = queries_of(connection, kept.id, revision)
     queries = [one for one in everything if part is Part.ALL or one.locked == (part is Part.LOCKED)]
     ids = {one.query_id for one in queries}
@@ -245,20 +245,20 @@ def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanke
     Raises Unavailable where a space could not be asked.
     """
     if chosen.saved is None:
-        return _made(_asked_lists(opened, chosen.ranker, judged.queries), judged)
+        return _with_notes(_asked_lists(opened, chosen.ranker, judged.queries), judged)
     key = _run_key(opened, chosen, chosen.saved, judged.judged_set)
     with workbench.pool.connection() as connection:
         run_id = find_run(connection, key)
         if run_id is not None:
             lists = {one.query_id: one for one in lists_of(connection, run_id)}
-            return _made(lists, judged, notes_of(connection, run_id))
+            return _with_notes(lists, judged, notes_of(connection, run_id))
     lists = _asked_lists(opened, chosen.ranker, judged.everything)
     with workbench.pool.connection() as connection:
         save_run(connection, key, list(lists.values()))
-    return _made(lists, judged)
+    return _with_notes(lists, judged)
 
 
-def _made(lists: dict[str, RunList], judged: Judged, notes: Sequence[str] = ()) -> MadeLists:
+def _with_notes(lists: dict[str, RunList], judged: Judged, notes: Sequence[str] = ()) -> MadeLists:
     """With what is said of the queries that are looked at, and of no other."""
     own = [note for query in judged.queries if query.query_id in lists for note in lists[query.query_id].notes]
     return MadeLists(lists, [*notes, *counted_notes(own)])
@@ -273,7 +273,7 @@ def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[
         if query in ids
     }
     weights = judged.weights if how.weighted else None
-    values = measured(ordered, judged.grades, measures, how.rules, judged.nothing_to_find, weights)
+    values = measure_lists(ordered, judged.grades, measures, how.rules, judged.nothing_to_find, weights)
     seen = {query: judged_list(ordered.get(query, ()), judged.grades.get(query, {})) for query in values.per_query}
     unjudged = {
         one.name: weighted_mean({query: own.unjudged_share(one.depth) for query, own in seen.items()}, weights)

@@ -24,7 +24,7 @@ from pale_harbor.store.measuring.outside_rankers import (
 )
 from pale_harbor.store.measuring.runs import RunList, save_outside_run
 from pale_harbor.store.running.jobs import Job, end_job, is_held, job_with_id, want_cancel
-from pale_harbor.work.running.asking import NotAnswered, answer_of, client, tried
+from pale_harbor.work.running.asking import NotAnswered, answer_of, client, with_retries
 from pale_harbor.work.running.worker import Doing, Progress, do_job
 from pale_harbor.work.workbench import Workbench
 
@@ -205,7 +205,7 @@ class _Asking:
 
     def _tried(self, query: str) -> Any:
         try:
-            return tried(lambda: self._once(query), _TRIES, self._progress.wait, _FIRST_WAIT)
+            return with_retries(lambda: self._once(query), _TRIES, self._progress.wait, _FIRST_WAIT)
         except _Failed as error:
             again = f" It was asked {_TRIES} times." if error.later else ""
             raise Unavailable(f"{error}{again}") from error

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from pale_harbor.core.blend import BlendHow
 from pale_harbor.core.comparing import STILL
-from pale_harbor.core.measures import Measure, judged_list, measured
+from pale_harbor.core.measures import Measure, judged_list, measure_lists
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.measuring import ask_spaces_ahead, asked_to_measure, counted_notes, judged_in
@@ -89,7 +89,7 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
                 kinds_of[query.query_id] = None if asked.meaning is None else asked.meaning.kind
                 if one is ranker and asked.meaning is not None:
                     notes += asked.meaning.notes
-            found = measured(lists, judged.grades, [measure])
+            found = measure_lists(lists, judged.grades, [measure])
             values.append({query: own[measure.name] for query, own in found.per_query.items()})
             unjudged.append(
                 {
@@ -115,9 +115,9 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
         tags = sorted({tag for row in rows for tag in row.tags})
         return SidesFound(
             measure=measure.name,
-            all=_summed("", rows),
+            all=_sum("", rows),
             kinds=_by_kind(rows, kinds) if ranker.kinds else [],
-            tags=[_summed(tag, [row for row in rows if tag in row.tags]) for tag in tags],
+            tags=[_sum(tag, [row for row in rows if tag in row.tags]) for tag in tags],
             queries=rows,
             notes=counted_notes(notes),
         )
@@ -127,10 +127,10 @@ def sides(bench: Workbench, collection_name: str, choice: RankerChoice, set_name
 
 def _by_kind(rows: Sequence[QuerySides], kinds: Sequence[str]) -> list[Sides]:
     own = {kind: [row for row in rows if (row.kind or "") == kind] for kind in kinds}
-    return [_summed(kind or "any other", some) for kind, some in own.items() if some]
+    return [_sum(kind or "any other", some) for kind, some in own.items() if some]
 
 
-def _summed(name: str, rows: Sequence[QuerySides]) -> Sides:
+def _sum(name: str, rows: Sequence[QuerySides]) -> Sides:
     count = max(1, len(rows))
     return Sides(
         name=name,

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 import numpy as np
 
 from pale_harbor.core.arrays import Mask
-from pale_harbor.core.fields import Filter, day_of, passing
+from pale_harbor.core.fields import Filter, day_of, passing_records
 from pale_harbor.core.query import InField, ParsedQuery, Quoted, parse_query
 from pale_harbor.core.ranking import (
     Adjustments,
@@ -20,15 +20,15 @@ from pale_harbor.core.ranking import (
     Ranker,
     RuledQuery,
     Scored,
-    adjusted,
+    adjust,
+    apply_rules,
     best,
     in_force,
-    joined,
+    join,
     looked_for,
-    matched,
-    permitted,
+    matching_records,
+    permitted_records,
     plan_of,
-    ruled,
 )
 from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
 from pale_harbor.core.ranking.rules import Rule
@@ -158,7 +158,7 @@ def _read(opened: OpenCollection, text: str, rules: tuple[Rule, ...]) -> tuple[R
     known = opened.memory.questions.get(name)
     if known is not None:
         return known
-    done = ruled(text, rules)
+    done = apply_rules(text, rules)
     parsed = _with_rules(parse_query(done.text, opened.field_names), done)
     read = done, parsed, looked_for(parsed)
     # A pattern that took too long may be quicker the next time.
@@ -174,7 +174,7 @@ def _with_rules(parsed: ParsedQuery, rules: RuledQuery) -> ParsedQuery:
     return replace(parsed, root=replace(parsed.root, nodes=(*parsed.root.nodes, *added)))
 
 
-def scored(opened: OpenCollection, asked: Asked) -> list[Scored]:
+def score_records(opened: OpenCollection, asked: Asked) -> list[Scored]:
     """By slab, every record that matches the words, with its score, before filters.
 
     Raises BadInput where signals and lifts make scores of no size.
@@ -182,9 +182,9 @@ def scored(opened: OpenCollection, asked: Asked) -> list[Scored]:
     found: list[Scored] = []
     for slab, (live, query) in enumerate(zip(opened.slabs, asked.prepared, strict=True)):
         with live.slab.workspace() as workspace:
-            plain = matched(query, workspace)
+            plain = matching_records(query, workspace)
         with np.errstate(over="ignore", invalid="ignore"):
-            own = adjusted(plain, asked.adjustments[slab])
+            own = adjust(plain, asked.adjustments[slab])
         if not np.isfinite(own.scores).all():
             raise BadInput("Scores become too large to be numbers. Give signals less weight, or rules a smaller lift.")
         hidden = [record_id for of_slab, record_id in asked.hidden if of_slab == slab]
@@ -192,20 +192,20 @@ def scored(opened: OpenCollection, asked: Asked) -> list[Scored]:
     return found
 
 
-def allowed(opened: OpenCollection, slab: int, filters: Sequence[Filter]) -> Mask | None:
+def allowed_records(opened: OpenCollection, slab: int, filters: Sequence[Filter]) -> Mask | None:
     """Which records of a slab pass every filter; None where there is none."""
     mask: Mask | None = None
     for one in filters:
-        own = passing(one, opened.column(slab, one.field))
+        own = passing_records(one, opened.column(slab, one.field))
         mask = own if mask is None else mask & own
     return mask
 
 
-def filtered(opened: OpenCollection, found: Sequence[Scored], filters: Sequence[Filter]) -> list[Scored]:
+def filter_records(opened: OpenCollection, found: Sequence[Scored], filters: Sequence[Filter]) -> list[Scored]:
     """The records that pass every filter."""
     if not filters:
         return list(found)
-    masks = [allowed(opened, slab, filters) for slab in range(len(found))]
+    masks = [allowed_records(opened, slab, filters) for slab in range(len(found))]
     return [own if mask is None else own.where(mask[own.record_ids]) for own, mask in zip(found, masks, strict=True)]
 
 
@@ -214,10 +214,10 @@ def candidates(opened: OpenCollection, asked: Asked, filters: Sequence[Filter]) 
     meaning = asked.meaning
     # A question of filters alone means nothing.
     if meaning is None or not asked.plan.leaves:
-        return Candidates(filtered(opened, scored(opened, asked), filters))
+        return Candidates(filter_records(opened, score_records(opened, asked), filters))
     if not meaning.is_asked and meaning.second_stage is None and meaning.blend.asks_words:
-        return Candidates(filtered(opened, scored(opened, asked), filters))
-    words = filtered(opened, scored(opened, asked), filters)
+        return Candidates(filter_records(opened, score_records(opened, asked), filters))
+    words = filter_records(opened, score_records(opened, asked), filters)
     signals = [(signal.field, opened.signal_values(signal)) for signal in asked.ranker.signals]
     masks = [_may_be_found(opened, asked, slab, filters) for slab in range(len(opened.slabs))]
     found = BlendedList(opened, meaning, asked.ranker, asked.prepared, signals, words, masks)
@@ -227,9 +227,9 @@ def candidates(opened: OpenCollection, asked: Asked, filters: Sequence[Filter]) 
 def _may_be_found(opened: OpenCollection, asked: Asked, slab: int, filters: Sequence[Filter]) -> Mask | None:
     """Which records of a slab the lists of spaces may hold, None: all."""
     live, query = opened.slabs[slab], asked.prepared[slab]
-    mask = allowed(opened, slab, filters)
+    mask = allowed_records(opened, slab, filters)
     with live.slab.workspace() as workspace:
-        by_signs = permitted(query, workspace)
+        by_signs = permitted_records(query, workspace)
     for other in (by_signs, live.alive):
         if other is not None:
             mask = other if mask is None else mask & other
@@ -278,7 +278,7 @@ def first_rows(opened: OpenCollection, asked: Asked, candidates: Candidates, top
             sizes[column.texts[code]] = sizes.get(column.texts[code], 0) + int(counts[code])
     names = [group(row.slab, row.record_id) for row in rows]
     # A pinned record that does not match is none of those that were counted.
-    own = [1 if _matched(found, row) else 0 for row in rows]
+    own = [1 if _matches(found, row) else 0 for row in rows]
     others = [0 if name is None else sizes.get(name, 0) - one for name, one in zip(names, own, strict=True)]
     return Answer(
         rows=rows, records=records, groups=len(sizes) + alone, by_slab=list(found), others=others, blended=blended
@@ -302,7 +302,7 @@ def _first_by_slab(
         if one_per is not None:
             ranked = best_of_groups(ranked, opened.column(slab, one_per).first_codes(), order)
         lists.append(best(ranked, top, order))
-    merged = joined(
+    merged = join(
         lists,
         top,
         lambda slab, record_id: opened.place(slab, record_id, sort),
@@ -323,7 +323,7 @@ def _with_pins(
     """Pinned records first, those that the filters let pass; a list sorted by a field has none."""
     if not asked.pinned or not by_score:
         return rows
-    masks = [allowed(opened, slab, asked.filters) for slab in range(len(found))]
+    masks = [allowed_records(opened, slab, asked.filters) for slab in range(len(found))]
     pinned = [
         replace(placed, pinned=True)
         for placed in asked.pinned
@@ -346,7 +346,7 @@ def _one_per_group(rows: Sequence[Placed], group: Callable[[int, int], str | Non
     return kept
 
 
-def _matched(found: Sequence[Scored], row: Placed) -> bool:
+def _matches(found: Sequence[Scored], row: Placed) -> bool:
     return bool((found[row.slab].record_ids == row.record_id).any())
 
 

@@ -18,15 +18,15 @@ from pale_harbor.core.blend import (
     Listed,
     Normalisation,
     SpaceUse,
-    blended,
+    blend_lists,
     kind_of,
-    restaged,
+    second_stage_order,
     shown_name,
 )
 from pale_harbor.core.blend.fusion import best_first
 from pale_harbor.core.query import ParsedQuery, holds_quotes, meant_text
 from pale_harbor.core.query.words import word_stretches
-from pale_harbor.core.ranking import FieldOrder, Placed, PreparedQuery, Ranker, Scored, TermKind, best, joined, shares
+from pale_harbor.core.ranking import FieldOrder, Placed, PreparedQuery, Ranker, Scored, TermKind, best, join, shares
 from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.columns import frequencies_of
 from pale_harbor.core.vectors import Nearest, WordSimilarity, nearest, similarity_of_records, word_similarity
@@ -293,7 +293,7 @@ class BlendedList:
         if not self._meaning.blend.asks_words:
             return []
         lists = [best(own, fetch, self._opened.order(slab, by)) for slab, own in enumerate(words)]
-        return joined(lists, fetch, lambda slab, record_id: self._opened.place(slab, record_id, by)).rows
+        return join(lists, fetch, lambda slab, record_id: self._opened.place(slab, record_id, by)).rows
 
     def _numbered(self, lists: Sequence[list[Placed]]) -> tuple[list[SlabPlace], list[Listed]]:
         """Every candidate, numbered in the order of equals; the lists by those numbers."""
@@ -318,7 +318,7 @@ class BlendedList:
         weights = [asked.use.weight for asked in self._meaning.spaces]
         equals = np.arange(len(self._places), dtype=np.int32)
         if blend.how is not BlendHow.FORMULA or blend.formula is None:
-            found = blended(blend, lists[0], lists[1:], weights, equals)
+            found = blend_lists(blend, lists[0], lists[1:], weights, equals)
         else:
             self._known = self._columns(self._places)
             scores = blend.formula.values(self._known, len(self._places))
@@ -393,7 +393,7 @@ class BlendedList:
             assert own is not None
             found.append(word_similarity(asked[1], own[1]))
             words.append(own[0])
-        again = restaged([one.value for one in found], weight)
+        again = second_stage_order([one.value for one in found], weight)
         for i, place in enumerate(head):
             self._looks[place] = SecondLook(
                 place=float(again.places[i]),

@@ -8,7 +8,7 @@ from typing import Any, Final, Literal
 
 import numpy as np
 
-from pale_harbor.core.fields import Filter, facet, passing
+from pale_harbor.core.fields import Filter, facet, passing_records
 from pale_harbor.core.marking import marks
 from pale_harbor.core.query import how_it_was_read
 from pale_harbor.core.ranking import Placed, Ranker, Scored, Why, shares, why
@@ -381,4 +381,4 @@ def rank_of(opened: OpenCollection, asked: Asked, placed: Placed, listed: Candid
 
 def filter_passes(opened: OpenCollection, placed: Placed, wanted: Filter) -> bool:
     """Whether one record passes a filter."""
-    return bool(passing(wanted, opened.column(placed.slab, wanted.field))[placed.record_id])
+    return bool(passing_records(wanted, opened.column(placed.slab, wanted.field))[placed.record_id])

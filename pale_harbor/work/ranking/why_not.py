@@ -72,20 +72,20 @@ def why_not(bench: Workbench, opened: OpenCollection, choice: RankerChoice, ques
     found = why_record(opened, chosen.ranker, question, key)
     with bench.pool.connection() as connection:
         record = record_with_key(connection, opened.collection, key)
-    missing = _missing(chosen.ranker, found, record)
+    missing = _missing_words(chosen.ranker, found, record)
     shut_out = _shut_out(chosen.ranker, found)
     suggestions: list[Suggestion] = []
     if found.rank is None or found.rank > _DEEP:
         changes = _changes(opened, chosen, found, record, missing)
         for words, document, needs_index in islice(changes, MOST_TRIED):
-            suggestion = _tried(bench, opened, choice, question, key, words, document, needs_index)
+            suggestion = _try(bench, opened, choice, question, key, words, document, needs_index)
             if suggestion is not None and not _adds_nothing(suggestion, suggestions):
                 suggestions.append(suggestion)
         suggestions.sort(key=lambda one: (one.rank is None, one.rank or 0))
     return WhyNot(why=found, record=record, shut_out=shut_out, missing=missing, suggestions=suggestions)
 
 
-def _tried(
+def _try(
     bench: Workbench,
     opened: OpenCollection,
     choice: RankerChoice,
@@ -117,7 +117,7 @@ def _adds_nothing(suggestion: Suggestion, before: Sequence[Suggestion]) -> bool:
     )
 
 
-def _missing(ranker: Ranker, found: WhyRecord, record: Record) -> list[WordMissing]:
+def _missing_words(ranker: Ranker, found: WhyRecord, record: Record) -> list[WordMissing]:
     languages = _languages(record)
     held = {word.word for word in found.why.words if word.held}
     missing: list[WordMissing] = []

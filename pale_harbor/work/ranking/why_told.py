@@ -195,7 +195,7 @@ def _blend(found: WhyRecord) -> BlendTold | None:
         formula=None if blend.formula is None or row.known is None else blend.formula.text,
         steps=[]
         if blend.formula is None or row.known is None
-        else [FormulaStep(text=one.text, value=_shown(one.value)) for one in blend.formula.steps(row.known)],
+        else [FormulaStep(text=one.text, value=_shown_rank(one.value)) for one in blend.formula.steps(row.known)],
         second_look=None
         if look is None or found.asked.ranker.second_stage is None
         else SecondLookTold(
@@ -214,6 +214,6 @@ def _blend(found: WhyRecord) -> BlendTold | None:
     )
 
 
-def _shown(value: float) -> float | None:
+def _shown_rank(value: float) -> float | None:
     """None for a rank in a list that does not hold the record: JSON knows no infinity."""
     return value if isfinite(value) else None

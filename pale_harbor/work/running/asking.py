@@ -74,7 +74,7 @@ def answer_of(asking: httpx.Client, method: str, address: str, body: str | bytes
         raise NotAnswered("broken", str(error), later=True) from error
 
 
-def tried(once: Callable[[], T], tries: int, wait: Callable[[float], None], first_wait: float) -> T:
+def with_retries(once: Callable[[], T], tries: int, wait: Callable[[float], None], first_wait: float) -> T:
     """What is given at last: what may succeed later is tried again, after a while that doubles, or that is asked for.
 
     once: raises errors with `later` and `wait` as NotAnswered has them; wait: sleeps, and may raise to end it all.

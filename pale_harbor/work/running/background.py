@@ -11,7 +11,7 @@ from pale_harbor.errors import HarborError
 
 def in_background(name: str, work: Callable[[], object]) -> Thread:
     """Does some work in a thread of its own, which ends with the process."""
-    thread = Thread(target=_told, args=[name, work], daemon=True, name=name)
+    thread = Thread(target=_do, args=[name, work], daemon=True, name=name)
     thread.start()
     return thread
 
@@ -25,7 +25,7 @@ class Workers:
 
     def take(self, work: Callable[[], object]) -> None:
         """Does some work as soon as a thread is free."""
-        self._pool.submit(_told, self.name, work)
+        self._pool.submit(_do, self.name, work)
 
     def finish(self) -> None:
         """Waits until everything that was taken up is done; nothing more is."""
@@ -36,7 +36,7 @@ class Workers:
         self._pool.shutdown(wait=False, cancel_futures=True)
 
 
-def _told(name: str, work: Callable[[], object]) -> None:
+def _do(name: str, work: Callable[[], object]) -> None:
     try:
         work()
     except HarborError as error:

@@ -86,7 +86,7 @@ class Processes:
         with self._lock:
             pool = self._opened()
         for _ in range(self._count):
-            pool.submit(_nothing)
+            pool.submit(_do_nothing)
 
     def run(self, task: Callable[Concatenate[Connection[Any], Errand, P], T], *args: P.args, **named: P.kwargs) -> T:
         """What a task gives. Raises Cancelled once nobody waits for it, Unavailable where its process was killed."""
@@ -214,7 +214,7 @@ class _AtPlace:
         _ours["steps"][self._place] = step
 
 
-def _nothing() -> None:
+def _do_nothing() -> None:
     pass
 
 

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from pale_harbor.core.vectors import Fault, faults_of
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.space_document import ServiceSource
-from pale_harbor.work.running.asking import NotAnswered, answer_of, client, tried
+from pale_harbor.work.running.asking import NotAnswered, answer_of, client, with_retries
 
 LARGEST_ANSWER: Final = 256_000_000
 _FIRST_WAIT: Final = 0.5
@@ -113,7 +113,7 @@ class EmbeddingService:
     def _tried(self, method: str, path: str, content: Any) -> dict[str, Any]:
         tries = self.source.tries
         try:
-            return tried(lambda: self._once(method, path, content), tries, self._wait, _FIRST_WAIT)
+            return with_retries(lambda: self._once(method, path, content), tries, self._wait, _FIRST_WAIT)
         except ServiceFailed as error:
             if error.later and tries > 1:
                 raise ServiceFailed(f"{error} It was asked {tries} times.") from error

@@ -97,7 +97,7 @@ def fillings_done(bench: Workbench) -> Doing:
         try:
             progress.begin("beginning", 0)
             _bring_in(bench, space, progress)
-            report = bench.with_collection(name, lambda opened: _filled(bench, opened, space.id, progress))
+            report = bench.with_collection(name, lambda opened: _fill(bench, opened, space.id, progress))
             ended = {"report": report, "records_revision": revision}
         finally:
             with bench.pool.connection() as connection:
@@ -262,7 +262,7 @@ def _texts(bench: Workbench, opened: OpenSpace) -> Iterator[list[str]]:
             yield [piece.text for piece in opened.covered.pieces(record.field_values)]
 
 
-def _filled(bench: Workbench, opened: OpenCollection, space_id: int, progress: Progress) -> dict[str, Any]:
+def _fill(bench: Workbench, opened: OpenCollection, space_id: int, progress: Progress) -> dict[str, Any]:
     """Makes every slab's vectors, and counts them."""
     with bench.pool.connection() as connection:
         row = space_with_id(connection, space_id)

@@ -14,7 +14,7 @@ from pale_harbor.core.vectors import Plane, VectorTable, plane_of, similarity_of
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.store.records.records import Record, records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import allowed
+from pale_harbor.work.ranking.asking import allowed_records
 from pale_harbor.work.ranking.meaning import SpaceAsked, vector_list
 from pale_harbor.work.ranking.searching import Passage
 from pale_harbor.work.spaces.open_space import NoVector, OpenSpace
@@ -198,7 +198,7 @@ def _nearest(
     examples = [placed for key in (*wanted.liked, *wanted.disliked) if (placed := opened.find(key)) is not None]
     masks: list[NDArray[np.bool_] | None] = []
     for slab, live in enumerate(opened.slabs):
-        mask = allowed(opened, slab, filters)
+        mask = allowed_records(opened, slab, filters)
         if live.alive is not None:
             mask = live.alive if mask is None else mask & live.alive
         own = [one.record_id for one in examples if one.slab == slab]

@@ -68,7 +68,7 @@ def spaces_told(bench: Workbench, collection_name: str) -> list[SpaceTold]:
             for _, asked in named_spaces(ranker_document(saved.document)):
                 asking.setdefault(asked, set()).add(saved.name)
         return [
-            _told(one, collection, sorted(asking.get(one.name, ()))) for one in spaces_of(connection, collection.id)
+            _tell(one, collection, sorted(asking.get(one.name, ()))) for one in spaces_of(connection, collection.id)
         ]
 
 
@@ -80,7 +80,7 @@ def space_told(bench: Workbench, collection_name: str, name: str) -> SpaceTold:
     return found
 
 
-def _told(own: Space, collection: Collection, asked_by: list[str]) -> SpaceTold:
+def _tell(own: Space, collection: Collection, asked_by: list[str]) -> SpaceTold:
     document = space_document(own.document)
     return SpaceTold(
         name=own.name,

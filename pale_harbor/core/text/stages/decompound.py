@@ -51,7 +51,7 @@ def _fewest_parts(words: WordSet, links: tuple[str, ...], text: str) -> Stretche
             word = text[start:end]
             if word not in words.words or word == text:
                 continue
-            before = _linked(best, links, text, start)
+            before = _best_link(best, links, text, start)
             if before is not None:
                 here = (*before, (start, end))
                 known = best[end]
@@ -60,7 +60,7 @@ def _fewest_parts(words: WordSet, links: tuple[str, ...], text: str) -> Stretche
     return best[len(text)] or ()
 
 
-def _linked(best: list[Stretches | None], links: tuple[str, ...], text: str, start: int) -> Stretches | None:
+def _best_link(best: list[Stretches | None], links: tuple[str, ...], text: str, start: int) -> Stretches | None:
     """The best way to get to a start, a link before it left out where there is one."""
     ways = [best[start]]
     ways += [best[start - len(link)] or None for link in links if text.endswith(link, 0, start)]

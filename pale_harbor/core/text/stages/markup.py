@@ -35,10 +35,10 @@ class Markup:
     def __call__(self, text: MappedText) -> MappedText:
         if "<" not in text.text and "&" not in text.text:
             return text
-        return text.with_replaced(_replaced(text.text))
+        return text.with_replaced(_replacements(text.text))
 
 
-def _replaced(text: str) -> Iterator[tuple[str, int, int]]:
+def _replacements(text: str) -> Iterator[tuple[str, int, int]]:
     """What is put in the place of each piece of markup, from left to right: (new text, start, end)."""
     ends = _Ends(text)
     at = 0

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from pale_harbor.core.text.mapped_text import MappedText
-from pale_harbor.core.text.normal_forms import normalised
+from pale_harbor.core.text.normal_forms import normalise
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,4 +17,4 @@ class Nfc:
     example: ClassVar[str] = "an e followed by a loose accent becomes é; ﬁ stays ﬁ"
 
     def __call__(self, text: MappedText) -> MappedText:
-        return normalised(text, "NFC")
+        return normalise(text, "NFC")

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 from pale_harbor.core.text.mapped_text import MappedText
-from pale_harbor.core.text.normal_forms import normalised
+from pale_harbor.core.text.normal_forms import normalise
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,4 +17,4 @@ class Nfkc:
     example: ClassVar[str] = "ﬁsh № 2², with its ligature and its raised 2, becomes fish No 22"
 
     def __call__(self, text: MappedText) -> MappedText:
-        return normalised(text, "NFKC")
+        return normalise(text, "NFKC")

@@ -27,9 +27,9 @@ class Replace:
         if not text.text:
             return text
         return text.with_replaced(
-            (_expanded(self.text, found), *found.span()) for found in self.pattern.matches(text.text)
+            (_expand(self.text, found), *found.span()) for found in self.pattern.matches(text.text)
         )
 
 
-def _expanded(template: str, found: "regex.Match[str]") -> str:
+def _expand(template: str, found: "regex.Match[str]") -> str:
     return regex.sub(r"\\([0-9]{1,2})", lambda number: found[int(number[1])] or "", template)

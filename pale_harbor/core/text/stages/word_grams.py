@@ -39,7 +39,7 @@ class WordGrams:
             if self.single or token.kept:
                 yield token, number
             for path in self._paths(tokens, at_position, (number,)):
-                yield _joined([tokens[step] for step in path], self.join), number
+                yield _join([tokens[step] for step in path], self.join), number
 
     def _paths(
         self, tokens: Sequence[Token], at_position: dict[int, list[int]], path: tuple[int, ...]
@@ -111,7 +111,7 @@ class WordGrams:
         return grams, source
 
 
-def _joined(tokens: Sequence[Token], join: str) -> Token:
+def _join(tokens: Sequence[Token], join: str) -> Token:
     first, last = tokens[0], tokens[-1]
     return Token(
         join.join([token.text for token in tokens]),

@@ -11,7 +11,7 @@ _SMALL: Final = str.maketrans("IY", "iy")
 
 def stem(word: str) -> str:
     """The stem of a word in small letters."""
-    word = _marked(word.translate(_PLAIN))
+    word = _mark(word.translate(_PLAIN))
     r1 = r1_of(word, _VOWELS)
     r2 = r1_of(word, _VOWELS, r1)
     r1 = max(3, r1)
@@ -33,7 +33,7 @@ def _is_consonant(letter: str) -> bool:
     return letter not in _VOWELS
 
 
-def _marked(word: str) -> str:
+def _mark(word: str) -> str:
     letters = list(word)
     for i, letter in enumerate(letters):
         if letter == "y" and (i == 0 or letters[i - 1] in _VOWELS):
@@ -43,7 +43,7 @@ def _marked(word: str) -> str:
     return "".join(letters)
 
 
-def _undoubled(word: str) -> str:
+def _undouble(word: str) -> str:
     return word[:-1] if word.endswith(("kk", "dd", "tt")) else word
 
 
@@ -51,7 +51,7 @@ def _without_en(word: str, size: int, r1: int) -> str:
     """Cuts an en-ending of this size: in R1, after a consonant that is not in `gem`."""
     before = word[: len(word) - size]
     if len(before) >= r1 and before and _is_consonant(before[-1]) and not before.endswith("gem"):
-        return _undoubled(before)
+        return _undouble(before)
     return word
 
 
@@ -72,7 +72,7 @@ def _step_1(word: str, r1: int) -> str:
 
 def _step_2(word: str, r1: int) -> tuple[str, bool]:
     if word.endswith("e") and len(word) - 1 >= r1 and len(word) > 1 and _is_consonant(word[-2]):
-        return _undoubled(word[:-1]), True
+        return _undouble(word[:-1]), True
     return word, False
 
 
@@ -87,7 +87,7 @@ def _step_3b(word: str, r1: int, r2: int, e_removed: bool) -> str:
             case "end" | "ing":
                 if before.endswith("ig") and len(before) - 2 >= r2 and not before.endswith("eig"):
                     return before[:-2]
-                return _undoubled(before)
+                return _undouble(before)
             case "ig":
                 return word if before.endswith("e") else before
             case "lijk":

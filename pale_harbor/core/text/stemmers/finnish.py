@@ -30,7 +30,7 @@ def stem(word: str) -> str:
             word = word[:-1]
     else:
         word = _without_t_plural(word, p1, p2)
-    return _tidied(word, p1)
+    return _tidy(word, p1)
 
 
 def _regions(word: str) -> tuple[int, int]:
@@ -130,7 +130,7 @@ def _without_t_plural(word: str, p1: int, p2: int) -> str:
     return word
 
 
-def _tidied(word: str, p1: int) -> str:
+def _tidy(word: str, p1: int) -> str:
     if word[p1:].endswith(_LONG):
         word = word[:-1]
     if len(word) - 2 >= p1 and word[-1] in "aäei" and word[-2] in _CONSONANTS:

@@ -37,7 +37,7 @@ _STEP_2B_A: Final = ("âmes ât âtes a ai aIent ais ait ant ante antes ants as 
 
 def stem(word: str) -> str:
     """The stem of a word in small letters."""
-    word = _marked(word)
+    word = _mark(word)
     rv = _rv_of(word)
     r1 = r1_of(word, _VOWELS)
     r2 = r1_of(word, _VOWELS, r1)
@@ -54,10 +54,10 @@ def stem(word: str) -> str:
         after = after[:-1] + "i"
     elif after.endswith("ç"):
         after = after[:-1] + "c"
-    return _tidied(after)
+    return _tidy(after)
 
 
-def _marked(word: str) -> str:
+def _mark(word: str) -> str:
     """u and i between vowels, y beside one and u after q are no vowels; ë and ï are kept apart."""
     letters = list(word)
     for i, letter in enumerate(letters):
@@ -188,7 +188,7 @@ def _step_4(word: str, rv: int, r2: int) -> str:
             return word
 
 
-def _tidied(word: str) -> str:
+def _tidy(word: str) -> str:
     if word.endswith(("enn", "onn", "ett", "ell", "eill")):
         word = word[:-1]
     # Step 6: an accent on the last vowel goes where consonants follow it.

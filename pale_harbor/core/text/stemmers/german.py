@@ -12,7 +12,7 @@ _PLAIN: Final = str.maketrans("äöüUY", "aouuy")
 
 def stem(word: str) -> str:
     """The stem of a word in small letters."""
-    word = _marked(word.replace("ß", "ss"))
+    word = _mark(word.replace("ß", "ss"))
     r1 = r1_of(word, _VOWELS)
     r2 = r1_of(word, _VOWELS, r1)
     r1 = max(3, r1)
@@ -21,7 +21,7 @@ def stem(word: str) -> str:
     return _step_3(word, r1, r2).translate(_PLAIN)
 
 
-def _marked(word: str) -> str:
+def _mark(word: str) -> str:
     """u and y between vowels are no vowels."""
     letters = list(word)
     for i in range(1, len(letters) - 1):

@@ -31,11 +31,11 @@ def stem(word: str) -> str:
             word = word[:-1] + "a"
         elif word.endswith("é") and len(word) - 1 >= r1:
             word = word[:-1] + "e"
-    word = _replaced(word, r1, _STEP_4)
-    word = _replaced(word, r1, _STEP_5)
+    word = _replace(word, r1, _STEP_4)
+    word = _replace(word, r1, _STEP_5)
     word = _instrumental(word, r1, ("á", "é"))
     for endings in (_STEP_6, _STEP_7, _STEP_8, _STEP_9):
-        word = _replaced(word, r1, endings)
+        word = _replace(word, r1, endings)
     return word
 
 
@@ -70,6 +70,6 @@ def _instrumental(word: str, r1: int, endings: tuple[str, ...]) -> str:
     return before[:-2] + before[-1]
 
 
-def _replaced(word: str, r1: int, endings: dict[str, str]) -> str:
+def _replace(word: str, r1: int, endings: dict[str, str]) -> str:
     ending = _ending_in_r1(word, r1, endings)
     return word[: len(word) - len(ending)] + endings[ending] if ending else word

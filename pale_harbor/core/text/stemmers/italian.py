@@ -34,7 +34,7 @@ _STEP_2: Final = (
 
 def stem(word: str) -> str:
     """The stem of a word in small letters."""
-    word = _marked(word.translate(_GRAVE))
+    word = _mark(word.translate(_GRAVE))
     rv = romance_rv_of(word, _VOWELS)
     r1 = r1_of(word, _VOWELS)
     r2 = r1_of(word, _VOWELS, r1)
@@ -46,7 +46,7 @@ def stem(word: str) -> str:
     return _step_3(after, rv).translate(_SMALL)
 
 
-def _marked(word: str) -> str:
+def _mark(word: str) -> str:
     """u after q, and u and i between vowels, are no vowels."""
     letters = list(word)
     for i, letter in enumerate(letters):

@@ -45,7 +45,7 @@ _VERB: Final = (
 
 def stem(word: str) -> str:
     """The stem of a word in small letters."""
-    word = _marked(word)
+    word = _mark(word)
     rv = romance_rv_of(word, _VOWELS)
     r1 = r1_of(word, _VOWELS)
     r2 = r1_of(word, _VOWELS, r1)
@@ -58,7 +58,7 @@ def stem(word: str) -> str:
     return word[: len(word) - len(ending)].translate(_SMALL)
 
 
-def _marked(word: str) -> str:
+def _mark(word: str) -> str:
     letters = list(word)
     for i in range(1, len(letters) - 1):
         if letters[i] in "iu" and letters[i - 1] in _VOWELS and letters[i + 1] in _VOWELS:

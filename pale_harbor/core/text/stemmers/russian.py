@@ -41,7 +41,7 @@ def stem(word: str) -> str:
     ending = longest_ending(word, ("ость", "ост"))
     if ending and len(word) - len(ending) >= r2:
         word = word[: -len(ending)]
-    return _tidied(word, rv)
+    return _tidy(word, rv)
 
 
 def _cut(word: str, rv: int, after_a: Sequence[str], anywhere: Sequence[str]) -> str:
@@ -60,7 +60,7 @@ def _adjectival(word: str, rv: int) -> str:
     return word if before == word else _cut(before, rv, _PARTICIPLE_1, _PARTICIPLE_2)
 
 
-def _tidied(word: str, rv: int) -> str:
+def _tidy(word: str, rv: int) -> str:
     ending = longest_ending(word[rv:], ("ейше", "ейш"))
     if ending:
         word = word[: -len(ending)]
