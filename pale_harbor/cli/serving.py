@@ -14,14 +14,17 @@ def add_to(app: typer.Typer) -> None:
 def up() -> None:
     """Starts the database and the server, with the demo loaded, and prints the address."""
     from pale_harbor.settings import settings
-    from pale_harbor.work.demo import load_demo
+    from pale_harbor.work.demo_wanted import demo_is_wanted
     from pale_harbor.work.serving import ready_pool, running_address, start_server
-    from pale_harbor.work.workbench import Workbench, memory_of
 
     here = settings()
     here.data.mkdir(parents=True, exist_ok=True)
     with ready_pool(here) as pool:
-        load_demo(Workbench(pool, here.indexes, memory_of(here)))
+        if demo_is_wanted(pool):
+            from pale_harbor.work.demo import load_demo
+            from pale_harbor.work.workbench import Workbench, memory_of
+
+            load_demo(Workbench(pool, here.indexes, memory_of(here)))
     print(running_address(here) or start_server(here))
 
 

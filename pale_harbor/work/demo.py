@@ -15,18 +15,17 @@ from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.formats.space_document import space_document
 from pale_harbor.settings import ROOT
 from pale_harbor.work.chains.word_lists import put_list
+from pale_harbor.work.demo_wanted import COLLECTION, demo_is_wanted
 from pale_harbor.work.imports.importing import import_now
 from pale_harbor.work.imports.sources import FileSource
 from pale_harbor.work.judging.set_files import load_judged_set
 from pale_harbor.work.judging.sets import change_rules
 from pale_harbor.work.measuring.outside import bring_run
-from pale_harbor.work.ranking import default_ranker
 from pale_harbor.work.records.pictures import load_pictures
 from pale_harbor.work.spaces import making
 from pale_harbor.work.workbench import Workbench
 
 DEMO: Final = ROOT / "demo"
-COLLECTION: Final = "saltmere"
 JUDGED_SET: Final = "visitors"
 RANKER: Final = "first"
 BLENDED: Final = "blended"
@@ -63,8 +62,7 @@ def load_demo(workbench: Workbench) -> bool:
 
     A collection of that name that somebody has changed is left as it is.
     """
-    existing = next((kept for kept in workbench.collections() if kept.name == COLLECTION), None)
-    if existing is not None and existing.default_ranker not in (None, default_ranker.NAME):
+    if not demo_is_wanted(workbench.pool):
         return False
     import_now(workbench.pool, COLLECTION, FileSource(Source(DEMO / "records.jsonl")), ImportPlan(key="id"))
     load_pictures(workbench.pool, COLLECTION, DEMO / "pictures")

@@ -3,6 +3,7 @@
 import os
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import time
@@ -81,12 +82,14 @@ def _becomes_ready(process: "subprocess.Popen[bytes]", address: str) -> bool:
     import httpx  # noqa: PLC0415
 
     deadline = time.monotonic() + _PATIENCE_SECONDS
-    while time.monotonic() < deadline and process.poll() is None:
-        with suppress(httpx.HTTPError, ValueError):
-            health = httpx.get(f"{address}/api/health", timeout=5).json()
-            if health.get("ready") and health.get("process") == process.pid:
-                return True
-        time.sleep(0.05)
+    # One client, without any authority's certificates: reading these takes longer than a start should wait.
+    with httpx.Client(verify=ssl.SSLContext(ssl.PROTOCOL_TLS_CLIENT), trust_env=False, timeout=5) as asking:
+        while time.monotonic() < deadline and process.poll() is None:
+            with suppress(httpx.HTTPError, ValueError):
+                health = asking.get(f"{address}/api/health").json()
+                if health.get("ready") and health.get("process") == process.pid:
+                    return True
+            time.sleep(0.05)
     return False
 
 

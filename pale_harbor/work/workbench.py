@@ -23,6 +23,7 @@ from pale_harbor.formats.ranker.reading import ranker_of
 from pale_harbor.settings import Settings
 from pale_harbor.store.chains.chains import SavedChain, save_chain
 from pale_harbor.store.collections.collections import (
+    START_RANKER,
     Collection,
     CollectionField,
     FieldKind,
@@ -52,7 +53,6 @@ from pale_harbor.work.collections.opened import (
     wants_joining,
     with_joined_slabs,
 )
-from pale_harbor.work.ranking import default_ranker
 from pale_harbor.work.records.looking import Profiles
 from pale_harbor.work.running.background import in_background
 from pale_harbor.work.running.caches import Memory
@@ -308,7 +308,7 @@ class Workbench:
                 note,
             )
             # The one that was made when the records came in gives way to the first one made by a person.
-            if collection.default_ranker in (None, default_ranker.NAME):
+            if collection.default_ranker in (None, START_RANKER):
                 set_default_ranker(connection, collection.id, name)
             return saved
 

@@ -14,6 +14,9 @@ from pale_harbor.formats.storable import unstorable
 FieldKind = Literal["text", "exact", "number", "date", "flag"]
 FieldRole = Literal["key", "title", "language", "picture"]
 
+# The ranker that a collection begins with.
+START_RANKER: Final = "start"
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Collection:

@@ -8,12 +8,17 @@ from psycopg import Connection
 from pale_harbor.core.text.kinds import Language
 from pale_harbor.core.text.languages import language_of
 from pale_harbor.formats.ranker.document import ranker_document
-from pale_harbor.store.collections.collections import Collection, CollectionField, fields_of, set_default_ranker
+from pale_harbor.store.collections.collections import (
+    START_RANKER,
+    Collection,
+    CollectionField,
+    fields_of,
+    set_default_ranker,
+)
 from pale_harbor.store.ranking.rankers import all_rankers, save_ranker
 from pale_harbor.store.records.records import sample_of_field
 from pale_harbor.work.records.values import texts_of
 
-NAME: Final = "start"
 _NOTE: Final = "Made when the records came in: a reading for each text field, weighted by its role."
 _SAMPLE: Final = 300
 _MOST_READINGS: Final = 32
@@ -37,8 +42,8 @@ def put_default_ranker(connection: Connection[Any], collection: Collection) -> N
     if not readings:
         return
     document = ranker_document({"readings": readings[:_MOST_READINGS]})
-    save_ranker(connection, collection.id, NAME, document.written, {}, {}, _NOTE)
-    set_default_ranker(connection, collection.id, NAME)
+    save_ranker(connection, collection.id, START_RANKER, document.written, {}, {}, _NOTE)
+    set_default_ranker(connection, collection.id, START_RANKER)
 
 
 def _reading(connection: Connection[Any], collection: Collection, one: CollectionField) -> dict[str, Any] | None:

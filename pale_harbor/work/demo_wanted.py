@@ -1,0 +1,15 @@
+"""Whether the demo is still to be loaded: told without all that loading needs, so that a start is quick."""
+
+from typing import Final
+
+from pale_harbor.store.collections.collections import START_RANKER, all_collections
+from pale_harbor.store.database import Pool
+
+COLLECTION: Final = "saltmere"
+
+
+def demo_is_wanted(pool: Pool) -> bool:
+    """Whether anything of the demo is missing. Once it has a ranker of its own, or somebody else's, all is there."""
+    with pool.connection() as connection:
+        kept = next((one for one in all_collections(connection) if one.name == COLLECTION), None)
+    return kept is None or kept.default_ranker in (None, START_RANKER)
