@@ -92,7 +92,7 @@ def _page(path: str, collection: str = "saltmere") -> Generator[Page | None]:
         return
     with sync_playwright() as playwright:
         arguments = ["--no-sandbox"] if os.geteuid() == 0 else []
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=arguments)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{address}/{collection}/{path}")
         page.wait_for_load_state("networkidle")

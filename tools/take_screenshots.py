@@ -76,7 +76,7 @@ def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         arguments = ["--no-sandbox"] if os.geteuid() == 0 else []
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=arguments)
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=arguments)
         for name, theme, path in PICTURES:
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.add_init_script(f"localStorage.setItem('paleharbor.theme', '{theme}')")

@@ -3,7 +3,9 @@
 from typing import Final
 
 from pale_harbor.formats.records import ImportPlan
+from pale_harbor.store.collections.collections import all_collections
 from pale_harbor.store.database import Pool
+from pale_harbor.store.records.records import record_count
 from pale_harbor.store.spaces.spaces import want_followed
 from pale_harbor.work.chains.consequences import Reckonings
 from pale_harbor.work.collections.tidying import tidy
@@ -11,6 +13,7 @@ from pale_harbor.work.imports.importing import begin_import, imports_done
 from pale_harbor.work.imports.sources import RowSource
 from pale_harbor.work.imports.uploads import Uploads
 from pale_harbor.work.measuring.outside import askings_done
+from pale_harbor.work.running.processes import ELSEWHERE_FROM
 from pale_harbor.work.running.telling import Telling
 from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.spaces.filling import fillings_done
@@ -44,7 +47,7 @@ class Server:
 
     def begin(self) -> None:
         """Makes everything ready, and takes up what was cut off."""
-        if self.bench.processes is not None:
+        if self.bench.processes is not None and _is_large(self.bench.pool):
             self.bench.processes.begin()
         warm_up(self.bench)
         tidy(self.bench.pool, self.bench.index_folder, self.uploads)
@@ -71,6 +74,12 @@ class Server:
     def resume_import(self, job_id: int) -> None:
         """Goes on with an import, from the source as it was kept."""
         self.jobs.take(job_id, "import")
+
+
+def _is_large(pool: Pool) -> bool:
+    """Whether some collection is worked on by other processes: these are there before the first task, then."""
+    with pool.connection() as connection:
+        return any(record_count(connection, one.id) >= ELSEWHERE_FROM for one in all_collections(connection))
 
 
 def _follow(pool: Pool) -> None:

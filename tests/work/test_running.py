@@ -209,7 +209,7 @@ def test_an_index_is_built_elsewhere_as_it_is_built_here(
     from pale_harbor.core.text import chain_of
     from tests.loading import load_rows
 
-    monkeypatch.setattr("pale_harbor.work.collections.opened.BUILT_ELSEWHERE", 1)
+    monkeypatch.setattr("pale_harbor.work.collections.opened.ELSEWHERE_FROM", 1)
     load_rows(bench.pool, tmp_path, [{"id": f"r{n}", "title": f"Fog bell {n}"} for n in range(50)])
     chain = chain_of("words > lower")
     elsewhere = Workbench(bench.pool, tmp_path / "elsewhere", processes=processes)
@@ -235,7 +235,7 @@ def test_only_slabs_of_so_many_records_are_built_elsewhere(
             with pool.connection() as connection:
                 return task(connection, Here(), *args, **named)
 
-    monkeypatch.setattr("pale_harbor.work.collections.opened.BUILT_ELSEWHERE", 50)
+    monkeypatch.setattr("pale_harbor.work.collections.opened.ELSEWHERE_FROM", 50)
     load_rows(pool, tmp_path, [{"id": f"r{n}", "title": "Fog bell"} for n in range(records)])
     own = Workbench(pool, tmp_path / "own", processes=Watched(str(pool.conninfo)))
     own.with_collection("coast", lambda opened: opened.indexes("title", chain_of("words")))
@@ -257,7 +257,7 @@ def test_an_index_built_in_parts_is_the_index_of_one_build(
     from pale_harbor.work.collections.building import append
     from tests.loading import load_rows
 
-    monkeypatch.setattr("pale_harbor.work.collections.opened.BUILT_ELSEWHERE", 1)
+    monkeypatch.setattr("pale_harbor.work.collections.opened.ELSEWHERE_FROM", 1)
     monkeypatch.setattr("pale_harbor.work.collections.building.BUILT_IN_PARTS", 50)
     rows = [{"id": f"r{n}", "title": f"Fog bell {n}" if n % 3 else ["salt", f"pan {n}"]} for n in range(records)]
     load_rows(bench.pool, tmp_path, rows)

@@ -20,7 +20,7 @@ from pale_harbor.work.chains.whole_reading import read_whole
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.records.values import texts_of
 from pale_harbor.work.running.caches import Cache
-from pale_harbor.work.running.processes import Followed, Here
+from pale_harbor.work.running.processes import ELSEWHERE_FROM, Followed, Here
 from pale_harbor.work.running.wanted import wanted_while
 from pale_harbor.work.running.worker import JobRunner, Progress
 from pale_harbor.work.workbench import Workbench
@@ -207,7 +207,7 @@ class Reckonings:
             made.records_read = step
 
         field_name, processes = made.key[2], self._workbench.processes
-        if processes is not None:
+        if processes is not None and made.records_in_all >= ELSEWHERE_FROM:
             return processes.followed(follow, read_whole, collection_id, field_name, made.chain)
         with self._workbench.pool.connection() as connection:
             return read_whole(connection, Followed(follow), collection_id, field_name, made.chain)

@@ -23,8 +23,6 @@ from pale_harbor.work.collections.slab_values import check_revision, field_of_sl
 from pale_harbor.work.records.values import language_in, texts_of
 from pale_harbor.work.running.processes import Errand, Processes
 
-# A smaller slab is built before another process has read its first record.
-BUILT_ELSEWHERE: Final = 5_000
 # From this size on it is built in two parts, by two processes.
 BUILT_IN_PARTS: Final = 20_000
 _PARTS: Final = 2

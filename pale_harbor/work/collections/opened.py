@@ -47,12 +47,12 @@ from pale_harbor.store.collections.collections import Collection, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records.records import all_keys, changes_since
 from pale_harbor.store.spaces.spaces import spaces_of
-from pale_harbor.work.collections.building import BUILT_ELSEWHERE, Building, build, build_elsewhere
+from pale_harbor.work.collections.building import Building, build, build_elsewhere
 from pale_harbor.work.collections.live_slab import LiveSlab
 from pale_harbor.work.collections.slab import INDEX_SHAPE, ValuesOf, joined_slab, new_slab, read_slab
 from pale_harbor.work.collections.slab_values import check_revision, field_of_slab
 from pale_harbor.work.running.caches import Memory
-from pale_harbor.work.running.processes import Here, Processes
+from pale_harbor.work.running.processes import ELSEWHERE_FROM, Here, Processes
 from pale_harbor.work.spaces.open_space import OpenSpace
 
 # Slabs of so many records in all are joined at once; larger ones in the background.
@@ -225,7 +225,7 @@ class OpenCollection:
             chain=chain,
             folder=folder,
         )
-        if self.processes is not None and live.slab.record_count >= BUILT_ELSEWHERE:
+        if self.processes is not None and live.slab.record_count >= ELSEWHERE_FROM:
             build_elsewhere(self.processes, building, live.slab.record_count)
         else:
             with self.pool.connection() as connection:

@@ -56,6 +56,8 @@ class Followed(Here):
         self._follow(step)
 
 
+# Work on fewer records is done before another process has read its first one.
+ELSEWHERE_FROM: Final = 5_000
 # Tasks that may wait or run at a time: each has a place that tells it to end.
 _PLACES: Final = 256
 _SECONDS_BETWEEN_LOOKS: Final = 0.05

@@ -32,7 +32,7 @@ from pale_harbor.store.spaces.spaces import (
 )
 from pale_harbor.store.spaces.vectors import keep_faults, keep_vectors, names_known
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.running.processes import Followed
+from pale_harbor.work.running.processes import ELSEWHERE_FROM, Followed
 from pale_harbor.work.running.worker import Doing, Progress, do_job
 from pale_harbor.work.spaces.embedding_service import EmbeddingService
 from pale_harbor.work.spaces.learning import MOST_LEARNED_FROM, learn
@@ -183,7 +183,7 @@ def _learn(bench: Workbench, space: Space, source: LearnedSource, progress: Prog
         progress.more(step - done)
         done = step
 
-    if bench.processes is not None:
+    if bench.processes is not None and count >= ELSEWHERE_FROM:
         bench.processes.followed(follow, learn, space, source, count)
     else:
         with bench.pool.connection() as connection:
