@@ -10,6 +10,7 @@ from playwright.sync_api import FilePayload, Page, sync_playwright
 
 from pale_harbor.settings import settings
 from pale_harbor.work.serving import running_address
+from tests.browser.addresses import weighing
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
@@ -18,10 +19,10 @@ PICTURES = [
     ("records", "fog", "/saltmere/records"),
     ("record", "deep", "/saltmere/records?view=browse&key=sm0035&part=Readings"),
     ("display", "fog", "/saltmere/records?view=display"),
-    ("ranking", "fog", "/saltmere/ranking?q=lighthouse+keepers&w=1,1,1,5"),
+    ("ranking", "fog", f"/saltmere/ranking?q=lighthouse+keepers&{weighing(1, 1, 1, 5)}"),
     ("why-not", "fog", "/saltmere/ranking?q=harpon&tab=not&key=sm0001"),
-    ("side-by-side", "fog", "/saltmere/ranking?q=bell&w=0.5,2,1,5&beside=first:1&tab=versions"),
-    ("ranking-night", "deep", "/saltmere/ranking?q=crossing+the+bar&w=1,1,1,5"),
+    ("side-by-side", "fog", f"/saltmere/ranking?q=bell&{weighing(0.5, 2, 1, 5)}&beside=first:1&tab=versions"),
+    ("ranking-night", "deep", f"/saltmere/ranking?q=crossing+the+bar&{weighing(1, 1, 1, 5)}"),
     ("chains", "fog", "/saltmere/chains?q=the+lighthouse+keepers+lamp&key=sm0041"),
     (
         "chains-doctor",
@@ -31,7 +32,7 @@ PICTURES = [
     ("spaces", "fog", "/saltmere/spaces?q=how+did+sailors+keep+warm"),
     ("blend", "fog", "/saltmere/ranking?q=how+did+sailors+keep+warm&ranker=blended:1&lists=yes"),
     ("sides", "deep", "/saltmere/ranking?q=what+did+sailors+eat+at+sea&ranker=blended:1&tab=sides"),
-    ("measures", "fog", "/saltmere/measures?w=1,1,1,5"),
+    ("measures", "fog", f"/saltmere/measures?{weighing(1, 1, 1, 5)}"),
     ("rankers", "deep", "/saltmere/measures?view=rankers&ranker=first:1"),
     ("head-to-head", "fog", "/saltmere/measures?view=head&first=first:1&second=blended:1"),
     ("agreement", "fog", "/saltmere/judging?view=agreement"),

@@ -4,23 +4,25 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.addresses import weighing
+
 
 def meter(page: Page):
     return page.get_by_label("Judged meter")
 
 
 def test_the_meter_follows_the_draft_from_place_to_place(page: Page):
-    page.goto("/saltmere/ranking?q=bell&ranker=first:1&w=0.5,1,1,5")
+    page.goto(f"/saltmere/ranking?q=bell&ranker=first:1&{weighing(0.5, 1, 1, 5)}")
     expect(meter(page).get_by_label(re.compile(r"[1-9]\d* gained, [1-9]\d* lost"))).to_be_visible()
     said = meter(page).inner_text()
     for place in ("Measures", "Chains", "Ranking"):
         page.get_by_role("navigation", name="Places").get_by_role("link", name=place).click()
-        expect(page).to_have_url(re.compile(f"/{place.lower()}.*w=0.5"))
+        expect(page).to_have_url(re.compile(f"/{place.lower()}.*weight%22%3A0.5"))
         expect(meter(page)).to_have_text(said.replace("\n", ""), use_inner_text=False)
 
 
 def test_a_stroke_of_the_waterline_opens_its_query(page: Page):
-    page.goto("/saltmere/ranking?q=bell&ranker=first:1&w=0.5,1,1,5")
+    page.goto(f"/saltmere/ranking?q=bell&ranker=first:1&{weighing(0.5, 1, 1, 5)}")
     strokes = page.get_by_label("Waterline").get_by_role("button")
     expect(strokes.first).to_be_visible()
     labels = [label.replace("\u2212", "-") for label in strokes.evaluate_all("all => all.map(b => b.ariaLabel)")]
@@ -34,7 +36,7 @@ def test_a_stroke_of_the_waterline_opens_its_query(page: Page):
 
 
 def test_weights_that_make_no_sense_in_a_link_are_passed_over(page: Page):
-    page.goto("/saltmere/ranking?q=bell&ranker=first:1&w=x,-1,1,5")
+    page.goto(f"/saltmere/ranking?q=bell&ranker=first:1&{weighing('x', -1, 1, 5)}")
     expect(page.get_by_label("Weight of title, as a number")).to_have_value("3")
     expect(page.get_by_label("Weight of description, as a number")).to_have_value("1")
 
@@ -46,17 +48,17 @@ def test_a_weight_that_is_no_number_leaves_the_draft_alone(page: Page):
         box.fill(typed)
         box.press("Enter")
         expect(box).to_have_value("3")
-    expect(page).not_to_have_url(re.compile("w="))
+    expect(page).not_to_have_url(re.compile(r"[?&]d="))
 
 
 def test_a_reading_of_weight_0_takes_no_part(page: Page):
-    page.goto("/saltmere/ranking?q=asmoe&ranker=first:1&w=0,0,1,0")
+    page.goto(f"/saltmere/ranking?q=asmoe&ranker=first:1&{weighing(0, 0, 1, 0)}")
     expect(page.get_by_role("complementary", name="Why").get_by_test_id("why-part")).to_have_count(1)
     expect(page.get_by_role("complementary", name="Why")).to_contain_text("maker")
 
 
 def test_a_kept_version_can_be_the_baseline(page: Page, address: str):
-    page.goto("/saltmere/ranking?q=bell&ranker=first:1&w=1,2,1,5")
+    page.goto(f"/saltmere/ranking?q=bell&ranker=first:1&{weighing(1, 2, 1, 5)}")
     page.get_by_role("button", name="Keep as a new version").click()
     expect(page.get_by_label("Knobs")).to_contain_text(re.compile(r"Kept as first \d+\."))
     baseline = page.get_by_label("Baseline")

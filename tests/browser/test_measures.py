@@ -6,6 +6,8 @@ from io import BytesIO
 from playwright.sync_api import Page, expect
 from pypdf import PdfReader
 
+from tests.browser.addresses import weighing
+
 
 def queries(page: Page):
     return page.get_by_label("Queries").locator("tbody tr")
@@ -28,7 +30,7 @@ def test_a_click_opens_the_query_in_ranking(page: Page):
 
 
 def test_a_draft_is_shown_beside_its_baseline(page: Page):
-    page.goto("/saltmere/measures?ranker=first:1&w=0.5,1,1,5")
+    page.goto(f"/saltmere/measures?ranker=first:1&{weighing(0.5, 1, 1, 5)}")
     expect(page.get_by_label("By tag")).to_contain_text("Draft on first 1")
     expect(page.get_by_role("button", name="change")).to_be_visible()
     page.get_by_role("button", name="change").click()

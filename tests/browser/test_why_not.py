@@ -4,6 +4,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from tests.browser.addresses import weighing
+
 
 def rows(page: Page):
     return page.get_by_label("Results").locator("[data-row]")
@@ -110,7 +112,7 @@ def test_lists_are_narrowed_by_facets_and_leafed_through(page: Page):
 
 
 def test_several_drafts_stand_side_by_side_and_two_rows_are_told_apart(page: Page):
-    page.goto("/saltmere/ranking?q=bell&ranker=first:1&w=0.5,2,1,5")
+    page.goto(f"/saltmere/ranking?q=bell&ranker=first:1&{weighing(0.5, 2, 1, 5)}")
     expect(rows(page).nth(3)).to_be_visible()
     second = rows(page).nth(1).get_attribute("data-row") or ""
     page.get_by_label("Compare with another row").select_option(second)

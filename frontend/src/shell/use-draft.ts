@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo } from 'react'
 import { rankers, type Collection, type Ranker, type RankerChoice, type RankerDocument } from '../api/queries'
-import { chainsParam, draftDocument, draftParams, parsedChains, weightsOf, type OwnChains } from '../thinking/draft'
+import { draftDocument, draftParam, weightsOf } from '../thinking/draft'
 import { useAddress } from './address'
 
 export type Draft = {
@@ -15,18 +15,15 @@ export type Draft = {
   baselineChoice: RankerChoice
   // Changes the draft into this document.
   edit: (document: RankerDocument) => void
-  // Chains that the draft reads instead of the baseline's.
-  chains: OwnChains
-  readThrough: (chains: OwnChains) => void
 }
 
-export const BASELINE_PARAMS = { w: null, ch: null, d: null }
+export const BASELINE_PARAMS = { d: null }
 
 export function useDraft(collection: Collection): { draft: Draft | null; error: Error | null; pending: boolean } {
   const { params, change } = useAddress()
   const kept = useQuery(rankers(collection.name))
   const wanted = params.get('ranker')
-  const [w, ch, d] = [params.get('w'), params.get('ch'), params.get('d')]
+  const d = params.get('d')
   const baseline = useMemo(() => {
     const all = kept.data ?? []
     return (
@@ -38,18 +35,15 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
 
   const edit = useCallback(
     (document: RankerDocument) => {
-      if (baseline) change(draftParams(baseline.filled_in, document))
+      if (baseline) change({ d: draftParam(baseline.filled_in, document) })
     },
     [baseline, change],
   )
 
-  const readThrough = useCallback((chains: OwnChains) => change({ ch: chainsParam(chains) }), [change])
-
   const draft = useMemo((): Draft | null => {
     if (!baseline) return null
-    const document = draftDocument(baseline.filled_in, { w, ch, d })
-    const written = draftParams(baseline.filled_in, document)
-    const isBaseline = written.w === null && written.ch === null && written.d === null
+    const document = draftDocument(baseline.filled_in, d)
+    const isBaseline = draftParam(baseline.filled_in, document) === null
     const baselineChoice = { name: baseline.name, version: baseline.version }
     const choice = isBaseline ? baselineChoice : { ...baselineChoice, document }
     return {
@@ -61,10 +55,8 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
       choice,
       baselineChoice,
       edit,
-      chains: parsedChains(ch, document.readings.length),
-      readThrough,
     }
-  }, [baseline, kept.data, w, ch, d, edit, readThrough])
+  }, [baseline, kept.data, d, edit])
 
   return { draft, error: kept.error, pending: kept.isPending }
 }

@@ -18,7 +18,7 @@ const kept = [
 ] as unknown as Ranker[]
 
 it('a parked draft comes back from an address', () => {
-  const entry = parkedName(kept[0] as Ranker, { w: '4.5', ch: null, d: '{"need":"all"}' })
+  const entry = parkedName(kept[0] as Ranker, '{"need":"all","readings":{"0":{"weight":4.5}}}')
   expect(entry).not.toContain(' ')
   const list = besideList(parsedBeside(entry)[0] ?? '', kept)
   expect(list?.name).toBe('draft of first 2')

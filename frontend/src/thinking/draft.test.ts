@@ -1,18 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { RankerDocument } from '../api/queries'
-import {
-  chainText,
-  chainsParam,
-  draftDocument,
-  draftParams,
-  parsedChains,
-  parsedParts,
-  parsedWeights,
-  weightsParam,
-  withChains,
-  withListVersions,
-  withWeights,
-} from './draft'
+import { chainText, draftDocument, draftParam, readThrough, withChains, withListVersions, withWeights } from './draft'
 
 const reading = { query_chain: null, k1: 1.2, b: 0.75, share: 0, slack: true, nearness: null }
 const document: RankerDocument = {
@@ -35,20 +23,37 @@ const document: RankerDocument = {
 }
 
 describe('a draft in the address', () => {
-  it('comes back as it went', () => {
-    const param = weightsParam([3, 1], [4.5, 1])
-    expect(parsedWeights(param, [3, 1])).toEqual([4.5, 1])
+  const addressed = (draft: RankerDocument) => draftParam(document, draft)
+  it('is what differs, of a reading by its place', () => {
+    expect(addressed(withWeights(document, [3, 4.5]))).toBe('{"readings":{"1":{"weight":4.5}}}')
+    expect(addressed({ ...document, need: 'all' })).toBe('{"need":"all"}')
+  })
+
+  it('holds whole readings where one came or went', () => {
+    const fewer = { ...document, readings: document.readings.slice(1) }
+    expect(addressed(fewer)).toBe(JSON.stringify({ readings: fewer.readings }))
   })
 
   it('is left out where it is the baseline', () => {
-    expect(weightsParam([3, 1], [3, 1])).toBeNull()
+    expect(addressed(withWeights(document, [3, 1]))).toBeNull()
   })
 
   it('falls back to the baseline where it makes no sense', () => {
-    for (const param of ['x,1', ',1', '-2,1', 'Infinity,1', '1e99,1']) {
-      expect(parsedWeights(param, [3, 1])).toEqual([3, 1])
+    for (const weight of ['"x"', '-0.01', '1000000.5', 'null']) {
+      expect(draftDocument(document, `{"readings":{"0":{"weight":${weight}}}}`)).toEqual(document)
     }
-    expect(parsedWeights('1', [3, 1])).toEqual([3, 1])
+    for (const weight of [0, 1_000_000]) {
+      expect(draftDocument(document, `{"readings":{"0":{"weight":${weight}}}}`).readings[0]?.weight).toBe(weight)
+    }
+    for (const readings of [
+      '{"2":{"weight":1}}',
+      '{"0":3}',
+      '{"0":{"odd":1,"slack":"no"}}',
+      '{"a":{"weight":1}}',
+      '3',
+    ]) {
+      expect(draftDocument(document, `{"readings":${readings}}`)).toEqual(document)
+    }
   })
 })
 
@@ -64,7 +69,7 @@ describe('the document of a draft', () => {
 describe('any part of a draft', () => {
   const drafts: [string, RankerDocument][] = [
     ['a weight', withWeights(document, [4.5, 1])],
-    ['a chain', withChains(document, { 1: ['words > lower', null] })],
+    ['a chain', withChains(document, 1, { chain: 'words > lower', query_chain: null })],
     [
       'spelling slack',
       {
@@ -102,10 +107,7 @@ describe('any part of a draft', () => {
     ],
   ]
   it.each(drafts)('comes back from an address: %s', (_, draft) => {
-    expect(draftDocument(document, draftParams(document, draft))).toEqual(draft)
-  })
-  it('leaves the address empty where nothing is changed', () => {
-    expect(draftParams(document, document)).toEqual({ w: null, ch: null, d: null })
+    expect(draftDocument(document, draftParam(document, draft))).toEqual(draft)
   })
   it('is passed over where an address makes no sense', () => {
     for (const d of [
@@ -119,23 +121,23 @@ describe('any part of a draft', () => {
       '{"odd":1}',
       '{"combine":null}',
     ]) {
-      expect(parsedParts(d)).toEqual({})
+      expect(draftDocument(document, d)).toEqual(document)
     }
-    expect(parsedParts('{"need":"all","odd":1}')).toEqual({ need: 'all' })
+    expect(draftDocument(document, '{"need":"all","odd":1}')).toEqual({ ...document, need: 'all' })
   })
 })
 
 describe('chains of a draft', () => {
-  it('stand in the document in the place of the baseline’s, and in an address', () => {
-    const chains = { 0: ['words', null] as [string, string | null] }
-    expect(withChains(document, chains).readings[0]).toMatchObject({ chain: 'words', query_chain: null })
-    expect(parsedChains(chainsParam(chains), 1)).toEqual(chains)
-    expect(chainsParam({})).toBeNull()
+  it('stand in the document in the place of the baseline’s', () => {
+    const taken = withChains(document, 0, { chain: 'words', query_chain: 'words > lower' })
+    expect(taken.readings[0]).toMatchObject({ chain: 'words', query_chain: 'words > lower' })
+    expect(taken.readings[1]).toEqual(document.readings[1])
   })
-  it('are passed over where an address makes no sense', () => {
-    for (const param of ['x', '3', '{"9":["words",null]}', '{"0":"words"}', '{"0":[1,null]}', '{"a":["b",null]}']) {
-      expect(parsedChains(param, 1)).toEqual({})
-    }
+  it('are given back as the baseline has them', () => {
+    expect(readThrough({ field: 'title', chain: 'words', weight: 1 } as RankerDocument['readings'][number])).toEqual({
+      chain: 'words',
+      query_chain: null,
+    })
   })
   it('name the word lists they read in their present versions', () => {
     const lists = [{ name: 'sea', version: 3 }]

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { openedPair } from './opened-pair'
 
 describe('a query with both rankers’ lists', () => {
-  const from = new URLSearchParams('set=visitors&ranker=first:1&w=1,2&view=head&first=x')
+  const from = new URLSearchParams('set=visitors&ranker=first:1&d={}&view=head&first=x')
   const opened = (first: string, second: string) =>
     Object.fromEntries(new URLSearchParams(openedPair(from, first, second, 'fog bell')))
   it('shows the second one and the first beside it', () => {
@@ -18,7 +18,7 @@ describe('a query with both rankers’ lists', () => {
       q: 'fog bell',
       set: 'visitors',
       ranker: 'first:1',
-      w: '1,2',
+      d: '{}',
       beside: 'first:1',
     })
     expect(opened('the draft', 'blended:2').beside).toBe('blended:2')

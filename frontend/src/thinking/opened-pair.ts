@@ -11,7 +11,7 @@ export function openedPair(params: URLSearchParams, first: string, second: strin
   const isOurs = (name: string) => /^[^/]+:\d+$/.test(name)
   const drafted = first === 'the draft' || second === 'the draft'
   if (drafted) {
-    for (const name of ['ranker', 'w', 'ch', 'd']) {
+    for (const name of ['ranker', 'd']) {
       const value = params.get(name)
       if (value !== null) next.set(name, value)
     }

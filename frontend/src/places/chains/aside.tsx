@@ -8,7 +8,7 @@ import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { usePaused } from '../../shell/use-paused'
 import type { Draft } from '../../shell/use-draft'
-import { withListVersions } from '../../thinking/draft'
+import { readThrough, withChains, withListVersions } from '../../thinking/draft'
 import { bytesText } from '../../thinking/figures'
 import { ConsequencesPanel } from './consequences-panel'
 import { ofSample, totalOf } from '../../thinking/consequences'
@@ -132,6 +132,8 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
         {readings.map(({ reading, i }) => {
           const ownQuery = reading.query_chain ?? null
           const same = reading.chain === taken && ownQuery === takenQuery
+          // Of a field that came to the draft, or changed its place, there is nothing to go back to.
+          const before = draft.baseline.filled_in.readings[i]
           const otherLists = reading.chain === chains.record && ownQuery === writtenQuery
           return (
             <li key={i} className="small pb-1">
@@ -139,19 +141,16 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
               {same ? (
                 <>
                   read through these chains.{' '}
-                  {i in draft.chains && (
-                    <button
-                      type="button"
-                      className="link"
-                      onClick={() =>
-                        draft.readThrough(
-                          Object.fromEntries(Object.entries(draft.chains).filter(([key]) => Number(key) !== i)),
-                        )
-                      }
-                    >
-                      back to the baseline’s
-                    </button>
-                  )}
+                  {before?.field === field &&
+                    (before.chain !== taken || (before.query_chain ?? null) !== takenQuery) && (
+                      <button
+                        type="button"
+                        className="link"
+                        onClick={() => draft.edit(withChains(draft.document, i, readThrough(before)))}
+                      >
+                        back to the baseline’s
+                      </button>
+                    )}
                 </>
               ) : (
                 <>
@@ -159,7 +158,7 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
                     type="button"
                     className="link font-semibold"
                     disabled={!props.readable}
-                    onClick={() => draft.readThrough({ ...draft.chains, [i]: [taken, takenQuery] })}
+                    onClick={() => draft.edit(withChains(draft.document, i, { chain: taken, query_chain: takenQuery }))}
                   >
                     {otherLists ? 'read it with the word lists as they are now' : 'read it through these chains'}
                   </button>{' '}

@@ -6,7 +6,7 @@ import { useAddress } from '../../shell/address'
 import { useSetName, type Draft } from '../../shell/use-draft'
 import { useMeter } from '../../shell/use-meter'
 import { MOST_BESIDE, parkedName, parsedBeside } from '../../thinking/beside'
-import { draftParams } from '../../thinking/draft'
+import { draftParam } from '../../thinking/draft'
 import { parsedFilters } from '../../thinking/ranker-parts'
 import type { Narrowed } from './list-bar'
 
@@ -91,7 +91,7 @@ export function useRanking(collection: Collection, draft: Draft) {
   const park = () => {
     const entry = draft.isBaseline
       ? `${draft.baseline.name}:${draft.baseline.version}`
-      : parkedName(draft.baseline, draftParams(draft.baseline.filled_in, draft.document))
+      : parkedName(draft.baseline, draftParam(draft.baseline.filled_in, draft.document))
     change({
       beside: [...parsedBeside(params.get('beside')).filter((one) => one !== entry), entry]
         .slice(-MOST_BESIDE)
