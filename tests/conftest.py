@@ -37,6 +37,25 @@ hypothesis_settings.load_profile("quick" if os.environ.get("HYPOTHESIS_PROFILE")
 _numbers = count(1)
 
 
+# Files that take longest are begun first: whoever is done sooner takes what is short, and nobody waits at the end.
+LONG = (
+    "work/test_importing",
+    "cli/test_up_and_down",
+    "work/test_record_changes",
+    "browser/",
+    "cli/",
+    "core/test_ranking",
+)
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Sorts files by how long they take; tests of a file stay in their order."""
+    places = {name: number for number, name in enumerate(LONG)}
+    items.sort(
+        key=lambda item: min((place for name, place in places.items() if name in item.nodeid), default=len(LONG))
+    )
+
+
 def make_data_folder() -> Path:
     """A folder that the database's user may come to; pytest's own are closed to it."""
     folder = Path(tempfile.mkdtemp(prefix="paleharbor-test-"))

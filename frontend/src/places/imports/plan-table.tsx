@@ -1,9 +1,10 @@
 // The first rows as they will be read. Whatever was guessed stands above its column and can be corrected.
 import type { Collection } from '../../api/queries'
-import type { FieldPlan, ImportPlan, Kind, Preview, Role } from '../../api/records'
+import type { FieldPlan, ImportPlan, Preview, Role } from '../../api/records'
 import { countText } from '../../thinking/figures'
 import { DELIMITERS, KINDS, KIND_WORDS, withField, withRole } from '../../thinking/import-plan'
 import { valueText } from '../../thinking/records'
+import { Select } from '../../parts/select'
 
 const ROLES: NonNullable<Role>[] = ['key', 'title', 'language', 'picture']
 const ENCODINGS = ['utf-8', 'utf-16', 'cp1252', 'iso8859-15', 'cp1250', 'cp1251', 'shift_jis', 'gb18030']
@@ -233,31 +234,21 @@ function FieldHead({ field, plan, onPlan }: PlanProps & { field: FieldPlan }) {
         {field.name}
       </span>
       <span className="flex flex-col gap-1">
-        <select
-          aria-label={`Kind of ${field.name}`}
+        <Select
+          label={`Kind of ${field.name}`}
           title={KIND_WORDS[field.kind ?? 'text']}
           className={SELECT}
-          value={field.keep === false ? '' : field.kind}
-          onChange={(event) =>
-            change(event.target.value === '' ? { keep: false } : { kind: event.target.value as Kind, keep: true })
-          }
-        >
-          {KINDS.map((kind) => (
-            <option key={kind}>{kind}</option>
-          ))}
-          <option value="">leave out</option>
-        </select>
-        <select
-          aria-label={`Role of ${field.name}`}
+          value={field.keep === false ? '' : (field.kind ?? 'text')}
+          choices={[...KINDS.map((kind) => [kind, kind] as const), ['', 'leave out']]}
+          onChoose={(kind) => change(kind === '' ? { keep: false } : { kind, keep: true })}
+        />
+        <Select
+          label={`Role of ${field.name}`}
           className={`${SELECT} ${field.role ? 'font-semibold' : 'quiet'}`}
           value={field.role ?? ''}
-          onChange={(event) => onPlan(withRole(plan, field.name, (event.target.value || null) as Role), true)}
-        >
-          <option value="">no role</option>
-          {ROLES.map((role) => (
-            <option key={role}>{role}</option>
-          ))}
-        </select>
+          choices={[['', 'no role'], ...ROLES.map((role) => [role, role] as const)]}
+          onChoose={(role) => onPlan(withRole(plan, field.name, role || null), true)}
+        />
         <label className="quiet small flex items-center gap-1">
           <input
             type="checkbox"

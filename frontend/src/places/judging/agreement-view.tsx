@@ -8,6 +8,7 @@ import {
   type JudgedSummary,
   queriesOfSet,
   settleGrade,
+  type Settling,
   type Standing,
   standingOf,
 } from '../../api/judging'
@@ -187,7 +188,7 @@ function Judges({ standing, textOf }: { standing: Standing; textOf: (id: string)
   )
 }
 
-export const RULES: Record<string, string> = {
+export const RULES: Record<Settling, string> = {
   median: 'the median of the grades counts, the lower of two middle ones',
   latest: 'the latest grade counts',
   by_hand: 'no grade counts while judges differ',

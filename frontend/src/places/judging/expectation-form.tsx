@@ -4,6 +4,8 @@ import { expectThat, type ListedQuery } from '../../api/judging'
 import { typing, useKeys } from '../../shell/keys'
 import type { useDoing } from '../../shell/use-doing'
 import type { SetProps } from './set-props'
+import { entriesOf } from '../../thinking/entries'
+import { Select } from '../../parts/select'
 
 const KINDS = {
   among_first: 'this record among the first',
@@ -68,18 +70,13 @@ function KindChoice({ kind, onKind }: { kind: Kind; onKind: (to: Kind) => void }
   return (
     <label className="block pb-2">
       <span className="quiet small block">What is expected</span>
-      <select
-        aria-label="What is expected"
+      <Select
+        label="What is expected"
         className="boxed w-full bg-transparent"
         value={kind}
-        onChange={(event) => onKind(event.target.value as Kind)}
-      >
-        {Object.entries(KINDS).map(([value, name]) => (
-          <option key={value} value={value}>
-            {name}
-          </option>
-        ))}
-      </select>
+        choices={entriesOf(KINDS)}
+        onChoose={onKind}
+      />
     </label>
   )
 }

@@ -9,6 +9,8 @@ import { GRADE_NAMES } from '../../thinking/judging'
 import { RULES } from './agreement-view'
 import type { SetProps } from './set-props'
 import { useDoing } from '../../shell/use-doing'
+import { entriesOf } from '../../thinking/entries'
+import { Select } from '../../parts/select'
 
 const FORMS = { csv: 'CSV', jsonl: 'JSON Lines', columns: 'plain columns' }
 
@@ -67,9 +69,9 @@ function Rules({ collection, set }: SetProps) {
         </label>
       ))}
       <h2 className="heading quiet pt-4 pb-2">When judges differ</h2>
-      {Object.entries(RULES).map(([value, said]) => (
+      {entriesOf(RULES).map(([value, said]) => (
         <label key={value} className="flex items-center gap-2 py-1">
-          <input type="radio" name="settling" checked={settling === value} onChange={() => settle(value as Settling)} />
+          <input type="radio" name="settling" checked={settling === value} onChange={() => settle(value)} />
           {said}
         </label>
       ))}
@@ -148,18 +150,13 @@ function FilesOut({ collection, set }: SetProps) {
   return (
     <label className="flex items-center gap-2 pb-2">
       <span className="quiet small">as</span>
-      <select
-        aria-label="Form of the files"
+      <Select
+        label="Form of the files"
         className="boxed w-auto bg-transparent"
         value={form}
-        onChange={(event) => setForm(event.target.value)}
-      >
-        {Object.entries(FORMS).map(([value, name]) => (
-          <option key={value} value={value}>
-            {name}
-          </option>
-        ))}
-      </select>
+        choices={entriesOf(FORMS)}
+        onChoose={setForm}
+      />
       <a className="btn btn-sm" download href={fileOf(collection.name, set.name, 'queries', form)}>
         Queries
       </a>

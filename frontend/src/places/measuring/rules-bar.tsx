@@ -1,6 +1,8 @@
 // The rules that figures are made by: stated always, switched here.
 import { useAddress } from '../../shell/address'
 import { CHOICES, howParam, parsedHow, type Rules } from '../../thinking/how'
+import { entriesOf } from '../../thinking/entries'
+import { Select } from '../../parts/select'
 
 const NAMES = { ties: 'Ties', unjudged: 'Unjudged records', without_relevant: 'Queries without a relevant record' }
 
@@ -10,20 +12,15 @@ export function RulesBar() {
   const turn = (changes: Partial<Rules>) => change({ rules: howParam({ ...how, ...changes }) })
   return (
     <div className="small flex flex-1 items-center justify-end gap-2 pr-2">
-      {(Object.keys(CHOICES) as (keyof typeof CHOICES)[]).map((name) => (
-        <select
+      {entriesOf(CHOICES).map(([name, choices]) => (
+        <Select
           key={name}
-          aria-label={NAMES[name]}
-          className={`max-w-[150px] truncate bg-transparent ${how[name] === Object.keys(CHOICES[name])[0] ? 'quiet' : 'font-semibold'}`}
+          label={NAMES[name]}
+          className={`max-w-[150px] truncate bg-transparent ${how[name] === Object.keys(choices)[0] ? 'quiet' : 'font-semibold'}`}
           value={how[name]}
-          onChange={(event) => turn({ [name]: event.target.value })}
-        >
-          {Object.entries(CHOICES[name]).map(([value, said]) => (
-            <option key={value} value={value}>
-              {said}
-            </option>
-          ))}
-        </select>
+          choices={Object.entries(choices)}
+          onChoose={(chosen) => turn({ [name]: chosen })}
+        />
       ))}
       <label className={`flex items-center gap-1 whitespace-nowrap ${how.weighted ? 'font-semibold' : 'quiet'}`}>
         <input type="checkbox" checked={how.weighted} onChange={(event) => turn({ weighted: event.target.checked })} />{' '}

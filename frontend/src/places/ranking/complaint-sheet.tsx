@@ -9,6 +9,7 @@ import { carried, useAddress } from '../../shell/address'
 import { complaintRequest, WRONGS, type Wrong } from '../../thinking/complaint'
 import type { FilterPart } from '../../thinking/ranker-parts'
 import { useDoing } from '../../shell/use-doing'
+import { entriesOf } from '../../thinking/entries'
 
 type Complaint = { query: string; record: string; filters: FilterPart[] }
 
@@ -150,14 +151,14 @@ function Kept({
 function WhatIsWrong({ wrong, onWrong }: { wrong: Wrong; onWrong: (to: Wrong) => void }) {
   return (
     <fieldset className="pb-2">
-      {Object.entries(WRONGS).map(([value, said]) => (
+      {entriesOf(WRONGS).map(([value, said]) => (
         <label key={value} className="flex items-center gap-2 py-[3px]">
           <input
             type="radio"
             name="wrong"
             autoFocus={value === wrong}
             checked={wrong === value}
-            onChange={() => onWrong(value as Wrong)}
+            onChange={() => onWrong(value)}
           />
           {said}
         </label>

@@ -1,6 +1,7 @@
 // What knobs are made of: a number with its slider, a choice, a switch.
 import { useState, type ReactNode } from 'react'
 import { weightText } from '../../thinking/figures'
+import { Select } from '../../parts/select'
 
 type NumberProps = {
   name: string
@@ -103,18 +104,13 @@ export function Choice<T extends string>(props: {
   return (
     <label className="flex items-center justify-between gap-2 py-[3px]">
       <span className={props.hidden ? 'sr-only' : 'min-w-0 flex-1'}>{props.label ?? props.name}</span>
-      <select
-        aria-label={props.name}
+      <Select
+        label={props.name}
         className={`min-w-0 ${props.wide ? 'flex-[3]' : 'max-w-[118px]'} border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
         value={props.value}
-        onChange={(event) => props.onChoose(event.target.value as T)}
-      >
-        {props.choices.map(([value, words]) => (
-          <option key={value} value={value}>
-            {words}
-          </option>
-        ))}
-      </select>
+        choices={props.choices}
+        onChoose={props.onChoose}
+      />
     </label>
   )
 }

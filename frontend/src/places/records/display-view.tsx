@@ -9,6 +9,7 @@ import { useAddress } from '../../shell/address'
 import { LENGTHS, lengthOf, moved, sampleOffsets, withLength, type Length } from '../../thinking/display'
 import { shownFields } from '../../thinking/records'
 import { useDoing } from '../../shell/use-doing'
+import { Select } from '../../parts/select'
 
 const NAMES: Record<Length, string> = {
   hidden: 'not shown',
@@ -144,18 +145,13 @@ function HowShown({
   display: Display
 }) {
   return (
-    <select
-      aria-label={`How ${name} is shown`}
+    <Select
+      label={`How ${name} is shown`}
       className={`boxed w-full bg-transparent ${isShown ? '' : 'quiet'}`}
       value={length}
-      onChange={(event) => onDisplay(withLength(display, name, event.target.value as Length))}
-    >
-      {LENGTHS.map((one) => (
-        <option key={one} value={one}>
-          {NAMES[one]}
-        </option>
-      ))}
-    </select>
+      choices={LENGTHS.map((one) => [one, NAMES[one]])}
+      onChoose={(chosen) => onDisplay(withLength(display, name, chosen))}
+    />
   )
 }
 

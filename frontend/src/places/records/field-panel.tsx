@@ -9,6 +9,7 @@ import { KINDS } from '../../thinking/import-plan'
 import { shareText } from '../../thinking/profile'
 import { Distribution } from './distribution'
 import { PassagesEditor } from './passages-editor'
+import { Select } from '../../parts/select'
 
 const ROLES: NonNullable<Role>[] = ['title', 'language', 'picture']
 
@@ -59,33 +60,26 @@ function KindAndRole({ field, put, now }: { field: Collection['fields'][number];
     <div className="line-b flex gap-6 px-4 py-3">
       <label className="flex items-baseline gap-2">
         <span className="quiet small">Kind</span>
-        <select
-          aria-label="Kind"
+        <Select
+          label="Kind"
           className="boxed low w-[92px] bg-transparent text-[14px]"
           value={field.kind}
-          onChange={(event) => put({ ...now, kind: event.target.value as Kind })}
-        >
-          {KINDS.map((kind) => (
-            <option key={kind}>{kind}</option>
-          ))}
-        </select>
+          choices={KINDS.map((kind) => [kind, kind])}
+          onChoose={(kind) => put({ ...now, kind })}
+        />
       </label>
       {field.role === 'key' ? (
         <span className="quiet small self-center">the key of the records</span>
       ) : (
         <label className="flex items-baseline gap-2">
           <span className="quiet small">Role</span>
-          <select
-            aria-label="Role"
+          <Select
+            label="Role"
             className="boxed low w-[104px] bg-transparent text-[14px]"
             value={field.role ?? ''}
-            onChange={(event) => put({ ...now, role: (event.target.value || null) as Role })}
-          >
-            <option value="">none</option>
-            {ROLES.map((role) => (
-              <option key={role}>{role}</option>
-            ))}
-          </select>
+            choices={[['', 'none'], ...ROLES.map((role) => [role, role] as const)]}
+            onChoose={(role) => put({ ...now, role: role || null })}
+          />
         </label>
       )}
     </div>

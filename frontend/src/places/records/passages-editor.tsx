@@ -5,12 +5,14 @@ import type { Collection } from '../../api/queries'
 import { triedPassages, type PassageRule } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
+import { Select } from '../../parts/select'
 
-const WAYS: { by: PassageRule['by']; name: string }[] = [
-  { by: 'sentences', name: 'by sentences' },
-  { by: 'paragraphs', name: 'by paragraphs' },
-  { by: 'size', name: 'by number of words' },
-  { by: 'delimiter', name: 'at a delimiter' },
+const WAYS: [PassageRule['by'] | '', string][] = [
+  ['', 'not cut'],
+  ['sentences', 'by sentences'],
+  ['paragraphs', 'by paragraphs'],
+  ['size', 'by number of words'],
+  ['delimiter', 'at a delimiter'],
 ]
 const FIRST: Record<PassageRule['by'], PassageRule> = {
   sentences: { by: 'sentences', size: 3, overlap: 1, delimiter: '' },
@@ -31,21 +33,13 @@ export function PassagesEditor(props: {
     <section aria-label="Passages" className="px-4 py-3">
       <h3 className="heading quiet pb-1">Passages</h3>
       <div className="flex flex-wrap items-baseline gap-2">
-        <select
-          aria-label="How passages are cut"
+        <Select
+          label="How passages are cut"
           className="boxed low w-auto bg-transparent text-[14px]"
           value={rule?.by ?? ''}
-          onChange={(event) =>
-            setRule(event.target.value === '' ? null : FIRST[event.target.value as PassageRule['by']])
-          }
-        >
-          <option value="">not cut</option>
-          {WAYS.map((way) => (
-            <option key={way.by} value={way.by}>
-              {way.name}
-            </option>
-          ))}
-        </select>
+          choices={WAYS}
+          onChoose={(by) => setRule(by === '' ? null : FIRST[by])}
+        />
         {rule && (rule.by === 'sentences' || rule.by === 'size') && (
           <>
             <Count

@@ -8,6 +8,7 @@ import { documentOf, formOfSpace, notYet, SOURCES, type SpaceForm } from '../../
 import { Row } from './form-rows'
 import { Brought, Learned, Service, WhatIsRead, type FormProps } from './space-form-parts'
 import { useDoing } from '../../shell/use-doing'
+import { Select } from '../../parts/select'
 
 export function NewSpace({ collection, known }: { collection: Collection; known: string[] }) {
   const { change } = useAddress()
@@ -93,19 +94,22 @@ function Sources({ form, put }: FormProps) {
   )
 }
 
+const SIMILARITIES = [
+  ['cosine', 'cosine: directions alone'],
+  ['dot', 'dot product: lengths count'],
+  ['euclidean', 'Euclidean distance'],
+] as const
+
 function ComparedBy({ form, put }: FormProps) {
   return (
     <Row name="Compared by">
-      <select
-        aria-label="Similarity"
+      <Select
+        label="Similarity"
         className="boxed w-auto bg-transparent"
         value={form.similarity}
-        onChange={(event) => put({ similarity: event.target.value as SpaceForm['similarity'] })}
-      >
-        <option value="cosine">cosine: directions alone</option>
-        <option value="dot">dot product: lengths count</option>
-        <option value="euclidean">Euclidean distance</option>
-      </select>
+        choices={SIMILARITIES}
+        onChoose={(similarity) => put({ similarity })}
+      />
     </Row>
   )
 }

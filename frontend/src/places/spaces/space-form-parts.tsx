@@ -2,6 +2,7 @@
 import type { Collection } from '../../api/queries'
 import type { Cut, SpaceForm } from '../../thinking/spaces'
 import { Count, Row } from './form-rows'
+import { Select } from '../../parts/select'
 
 const CUTS: [Cut, string][] = [
   ['', 'as the fields say'],
@@ -114,18 +115,13 @@ export function WhatIsRead({ form, put, texts }: FormProps & { texts: string[] }
       </Row>
       <Row name="Long texts">
         <div className="flex items-center gap-2">
-          <select
-            aria-label="How texts are cut"
+          <Select
+            label="How texts are cut"
             className="boxed w-auto bg-transparent"
             value={cut}
-            onChange={(event) => put({ cut: event.target.value as Cut })}
-          >
-            {CUTS.map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
-          </select>
+            choices={CUTS}
+            onChoose={(chosen) => put({ cut: chosen })}
+          />
           {(cut === 'sentences' || cut === 'size') && (
             <Count
               name="Size of a passage"
