@@ -100,12 +100,13 @@ def _page(path: str, collection: str = "saltmere") -> Generator[Page | None]:
         browser.close()
 
 
+_DRAFT: Final = '{"readings":{"0":{"weight":0.5}}}'
 # What is there when a place is ready: by its name, its address and a part of the page with a figure or a token in it.
 _PLACES: Final = (
     ("Ranking", "ranking?q=fog+bell", "section[aria-label=Results] li"),
     (
         "Rankers, with a draft",
-        "measures?view=rankers&w=0.5,1,1,5",
+        f"measures?view=rankers&d={quote_plus(_DRAFT)}",
         "section[aria-label=Rankers] tbody tr:last-child svg",
     ),
     ("Head to head", "measures?view=head", "section[aria-label='The difference']"),

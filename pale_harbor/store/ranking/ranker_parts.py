@@ -45,12 +45,22 @@ _PARTS: Final = sql.SQL("""
         where collection_id = collections.id and name = coalesce(%(ranker)s, default_ranker)
     )
 """)
+_STATE: Final = sql.SQL("select {} from collections where id = %(collection)s").format(_PARTS)
+_STANDING: Final = sql.SQL("""
+    select id, uid, name, revision, fingerprint, default_ranker, display, found.keys, found.field_values, {}
+    from collections, lateral (
+        select coalesce(array_agg(key), array[]::text[]) as keys,
+            coalesce(array_agg(field_values), array[]::json[]) as field_values
+        from records where collection_id = collections.id and key = any(%(keys)s)
+    ) as found
+    where name = %(name)s
+""").format(_PARTS)
 
 
 def parts_state(connection: Connection[Any], collection_id: int, ranker: str | None) -> PartsState:
     """The present state. ranker: whose newest version is told, the default one's where it is None."""
     row = connection.execute(
-        sql.SQL("select {} from collections where id = %(collection)s").format(_PARTS),
+        _STATE,
         {"collection": collection_id, "ranker": ranker},
     ).fetchone()
     return _NOTHING if row is None else _parts(row)
@@ -67,16 +77,7 @@ def standing_and_records(
     for name in (collection_name, ranker or ""):
         refuse_unstorable(name)
     row = connection.execute(
-        sql.SQL("""
-        select id, uid, name, revision, fingerprint, default_ranker, display,
-            array(select key from records where collection_id = collections.id and key = any(%(keys)s) order by key),
-            array(
-                select field_values from records where collection_id = collections.id and key = any(%(keys)s)
-                order by key
-            ),
-            {}
-        from collections where name = %(name)s
-        """).format(_PARTS),
+        _STANDING,
         {"name": collection_name, "ranker": ranker, "keys": list(keys)},
     ).fetchone()
     if row is None:
