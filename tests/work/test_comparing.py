@@ -9,7 +9,7 @@ import pytest
 from pale_harbor import __version__
 from pale_harbor.core.comparing import holm
 from pale_harbor.core.judging import expectation
-from pale_harbor.core.measures import MeasureRules, Unjudged, WithoutRelevant, measure
+from pale_harbor.core.measures import Measure, MeasureRules, Unjudged, WithoutRelevant, measure
 from pale_harbor.errors import NotFound, Unavailable
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.owner_page import owner_page
@@ -25,7 +25,7 @@ from pale_harbor.work.judging.sets import put_query
 from pale_harbor.work.judging.tasks import Said, engineer_says
 from pale_harbor.work.measuring.compared import RankerSide
 from pale_harbor.work.measuring.comparing import HeadToHead, QueryRow, head_to_head, overview
-from pale_harbor.work.measuring.measuring import How, Part, measure_ranker, measure_run
+from pale_harbor.work.measuring.measuring import Figures, How, Part, figures_of, measure_ranker, measure_run
 from pale_harbor.work.measuring.outside import bring_run
 from pale_harbor.work.measuring.owner_facts import owner_facts
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -280,6 +280,47 @@ def test_several_rankers_are_compared_with_the_first(bench: Workbench, judged: s
     put_judged_set(bench, "coast", f"{judged}-b", queries_in(QUERIES, "queries"), [])
     with pytest.raises(Unavailable, match='"old" has no lists for'):
         overview(bench, "coast", f"{judged}-b", [RankerSide(outside="old")], [NDCG], How())
+
+
+def test_a_frozen_run_is_measured_once_in_a_revision_and_a_draft_at_every_look(
+    bench: Workbench, judged: str, monkeypatch: pytest.MonkeyPatch
+):
+    measured: list[int] = []
+
+    def counted(*given: Any) -> Figures:
+        measured.append(len(given))
+        return figures_of(*given)
+
+    monkeypatch.setattr("pale_harbor.work.measuring.compared.figures_of", counted)
+    plain = ranker_document({"readings": [{"field": "text", "chain": "words"}]})
+    draft = RankerSide(RankerChoice("titles", 1, plain))
+
+    def looked(how: How, *measures: Measure) -> list[float]:
+        measured.clear()
+        rows = overview(bench, "coast", judged, [FIRST, SECOND, draft], measures, how).rows
+        return [row.figures.measured.means["ndcg@10"] for row in rows]
+
+    first = looked(How(), NDCG)
+    assert len(measured) == 3
+    assert looked(How(), NDCG) == first
+    assert len(measured) == 1
+    # Other measures, other rules and another revision are measured.
+    looked(How(), NDCG, JUDGED)
+    assert len(measured) == 3
+    looked(How(weighted=True), NDCG)
+    assert len(measured) == 3
+    engineer_says(
+        bench,
+        "coast",
+        judged,
+        "Ada",
+        [
+            Said(query_id="q3", record_key="r1", grade=0, note="", at=TODAY, taken_back=False),
+            Said(query_id="q3", record_key="r0", grade=3, note="", at=TODAY, taken_back=False),
+        ],
+    )
+    assert looked(How(), NDCG) != first
+    assert len(measured) == 3
 
 
 def test_head_to_head_tells_gains_slices_differences_and_what_to_judge_next(bench: Workbench, judged: str):

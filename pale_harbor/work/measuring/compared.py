@@ -10,6 +10,7 @@ from pale_harbor.store.measuring.outside_rankers import outside_named
 from pale_harbor.store.measuring.runs import RunList, latest_outside_run, lists_of
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.measuring import Figures, How, Judged, Part, figures_of, judged_in, made_lists
+from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
 
@@ -34,12 +35,13 @@ class RankerSide:
 @dataclass(frozen=True, slots=True)
 class SideLists:
     """A side's lists of a set's queries. name: as the side turned out, with its version; chosen: None for one from
-    outside."""
+    outside; run_id: of the frozen run that they are of, None for a draft's."""
 
     name: str
     lists: Mapping[str, RunList]
     chosen: ChosenRanker | None
     notes: list[str]
+    run_id: int | None
 
     @property
     def keys(self) -> dict[str, list[str]]:
@@ -51,9 +53,18 @@ class SideLists:
         """The ranker's document, None for one from outside."""
         return None if self.chosen is None else self.chosen.document
 
-    def figures(self, judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
-        """Its figures by some measures."""
-        return figures_of(self.lists, judged, measures, how)
+    def figures(self, memory: Memory, judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
+        """Its figures by some measures. judged: the part that `how` asks for, as it is now.
+
+        Those of a run stand as long as the set does: only what a draft gives is measured at every look.
+        """
+        if self.run_id is None:
+            return figures_of(self.lists, judged, measures, how)
+        kept = judged.judged_set
+        names = tuple(one.name for one in measures)
+        return memory.figures.get_or_make(
+            (self.run_id, kept.id, kept.revision, how, names), lambda: figures_of(self.lists, judged, measures, how)
+        )
 
 
 def lists_of_side(
@@ -65,7 +76,7 @@ def lists_of_side(
         chosen = bench.choose(opened.collection, side.choice)
         made = made_lists(bench, opened, chosen, wanted)
         name = chosen.saved.title if chosen.saved else side.name
-        return SideLists(name, made.lists, chosen, made.notes)
+        return SideLists(name, made.lists, chosen, made.notes, made.run_id)
     with bench.pool.connection() as connection:
         outside = outside_named(connection, opened.collection.id, side.outside)
         run_id = latest_outside_run(connection, outside.id, wanted.judged_set.id)
@@ -76,4 +87,4 @@ def lists_of_side(
         lists = {ranked.query_id: ranked for ranked in lists_of(connection, run_id)}
     missing = [query.query_id for query in wanted.queries if query.query_id not in lists]
     notes = [f"{side.outside} has no list for {len(missing)} queries: they count as empty lists."] if missing else []
-    return SideLists(side.outside, lists, None, notes)
+    return SideLists(side.outside, lists, None, notes, run_id)

@@ -71,7 +71,7 @@ def overview(
     def work(opened: OpenCollection) -> Overview:
         judged = judged_in(bench, opened, set_name, how.part)
         made = [lists_of_side(bench, opened, side, set_name, judged) for side in sides]
-        figures = [one.figures(judged, measures, how) for one in made]
+        figures = [one.figures(bench.memory, judged, measures, how) for one in made]
         weights = judged.weights if how.weighted else None
         gains: list[dict[str, tuple[float, float, float]]] = [{} for _ in made]
         for measure in measures:
@@ -185,7 +185,7 @@ def head_to_head(
     def work(opened: OpenCollection) -> HeadToHead:
         judged = judged_in(bench, opened, set_name, how.part)
         made = [lists_of_side(bench, opened, side, set_name, judged) for side in (first, second)]
-        figures = [one.figures(judged, [measure], how) for one in made]
+        figures = [one.figures(bench.memory, judged, [measure], how) for one in made]
         values = [_values(own, measure) for own in figures]
         weights = judged.weights if how.weighted else None
         whole = comparison(values[0], values[1], weights)

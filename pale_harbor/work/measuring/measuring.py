@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from psycopg import Connection
@@ -88,6 +88,11 @@ class Figures:
     bands: dict[str, Band]
     broken: list[Broken]
     matched: dict[str, int]
+
+    @property
+    def size_bytes(self) -> int:
+        """What it takes up in memory, roughly: a value of each query by each measure, and short texts."""
+        return 2_000 + len(self.matched) * (200 + 120 * len(self.unjudged)) + 500 * len(self.broken)
 
 
 @dataclass(frozen=True, slots=True)
@@ -233,10 +238,12 @@ def _judged_of(connection: Connection[tuple[object, ...]], kept: JudgedSet, part
 
 @dataclass(frozen=True, slots=True)
 class MadeLists:
-    """A ranker's lists by query. notes: what keeps them from meaning what one would think."""
+    """A ranker's lists by query. notes: what keeps them from meaning what one would think; run_id: of the frozen run
+    that they are of, None for a draft's."""
 
     lists: dict[str, RunList]
-    notes: list[str] = field(default_factory=list[str])
+    notes: list[str]
+    run_id: int | None
 
 
 def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanker, judged: Judged) -> MadeLists:
@@ -245,23 +252,23 @@ def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanke
     Raises Unavailable where a space could not be asked.
     """
     if chosen.saved is None:
-        return _with_notes(_asked_lists(opened, chosen.ranker, judged.queries), judged)
+        return _with_notes(_asked_lists(opened, chosen.ranker, judged.queries), judged, None)
     key = _run_key(opened, chosen, chosen.saved, judged.judged_set)
     with workbench.pool.connection() as connection:
         run_id = find_run(connection, key)
         if run_id is not None:
             lists = {one.query_id: one for one in lists_of(connection, run_id)}
-            return _with_notes(lists, judged, notes_of(connection, run_id))
+            return _with_notes(lists, judged, run_id, notes_of(connection, run_id))
     lists = _asked_lists(opened, chosen.ranker, judged.everything)
     with workbench.pool.connection() as connection:
-        save_run(connection, key, list(lists.values()))
-    return _with_notes(lists, judged)
+        run_id = save_run(connection, key, list(lists.values()))
+    return _with_notes(lists, judged, run_id)
 
 
-def _with_notes(lists: dict[str, RunList], judged: Judged, notes: Sequence[str] = ()) -> MadeLists:
+def _with_notes(lists: dict[str, RunList], judged: Judged, run_id: int | None, notes: Sequence[str] = ()) -> MadeLists:
     """With what is said of the queries that are looked at, and of no other."""
     own = [note for query in judged.queries if query.query_id in lists for note in lists[query.query_id].notes]
-    return MadeLists(lists, [*notes, *counted_notes(own)])
+    return MadeLists(lists, [*notes, *counted_notes(own)], run_id)
 
 
 def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[Measure], how: How) -> Figures:

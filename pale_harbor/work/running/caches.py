@@ -146,7 +146,7 @@ class Memory:
             "signals", "signals by record", share(4), lambda values: sum(one.nbytes for one in values)
         )
         self.vectors: Cache[SlabKey, tuple[str, VectorTable, int]] = Cache(
-            "vectors", "vectors of spaces", share(22), lambda kept: kept[1].size_bytes
+            "vectors", "vectors of spaces", share(21), lambda kept: kept[1].size_bytes
         )
         self.looked_up: Cache[StateKey, LookedUp] = Cache(
             "looked up", "queries with their score sheets", share(20), lambda found: found.size_bytes
@@ -168,6 +168,9 @@ class Memory:
         )
         self.judged: Cache[Hashable, Any] = Cache(
             "judged sets", "queries and grades of a revision", share(2), lambda judged: judged.size_bytes
+        )
+        self.figures: Cache[Hashable, Any] = Cache(
+            "figures", "what frozen runs were measured at", share(1), lambda figures: figures.size_bytes
         )
         self.profiles: Cache[Hashable, Any] = Cache(
             "profiles", "fields at a glance", share(2), lambda profile: 20_000 * len(profile.fields)
