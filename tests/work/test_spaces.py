@@ -377,6 +377,7 @@ def test_a_space_is_filled_elsewhere_as_it_is_filled_here(
     coast: Workbench, processes: Processes, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, source: dict[str, Any]
 ):
     monkeypatch.setattr("pale_harbor.work.spaces.open_space.MADE_ELSEWHERE", 1)
+    monkeypatch.setattr("pale_harbor.work.spaces.filling.ELSEWHERE_FROM", 1)
     cut = {"passages": {"by": "sentences", "size": 1, "overlap": 0, "delimiter": ""}}
     elsewhere = Workbench(coast.pool, tmp_path / "elsewhere", processes=processes)
     here, there = filled(coast, "here", source, **cut), filled(elsewhere, "there", source, **cut)
