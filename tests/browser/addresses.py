@@ -7,4 +7,5 @@ from urllib.parse import quote
 def weighing(*weights: float | str) -> str:
     """A draft that gives the readings these weights, as an address carries it."""
     readings = {str(place): {"weight": weight} for place, weight in enumerate(weights)}
-    return f"d={quote(json.dumps({'readings': readings}))}"
+    changed = json.dumps({"readings": readings}, separators=(",", ":"))
+    return f"d={quote(changed)}"

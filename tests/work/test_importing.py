@@ -15,7 +15,7 @@ import pytest
 from psycopg.conninfo import conninfo_to_dict
 
 from pale_harbor.errors import BadInput, Cancelled, NotFound
-from pale_harbor.formats.records import FieldPlan, ImportPlan, RawRow, Source
+from pale_harbor.formats.records import FORMATS, FieldPlan, ImportPlan, RawRow, Source
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.collections.collections import collection_named, fields_of
 from pale_harbor.store.database import Pool
@@ -331,6 +331,59 @@ def test_rejected_rows_are_mended_and_go_in(pool: Pool, tmp_path: Path):
     with pool.connection() as connection:
         assert rejected_rows(connection, report.job) == []
         assert [job.state for job in imports_of(connection, "coast")] == ["done"]
+
+
+class OfTwoLines:
+    """A title on one line and a key on the next."""
+
+    name = "two_lines"
+    title = "two lines"
+    mended_by: str | None = "two_lines"
+
+    def recognises(self, source: Source, head: bytes) -> bool:
+        return source.name.endswith(".two")
+
+    def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
+        return plan
+
+    def rows(self, source: Source, plan: ImportPlan) -> Iterator[RawRow]:
+        with source.opened() as file:
+            pieces = file.read().split(b"\n\n")
+        for number, piece in enumerate(pieces):
+            title, line_end, key = piece.strip().decode().partition("\n")
+            values = {"id": key, "title": title} if line_end else None
+            yield RawRow(1 + 3 * number, values, "the key is missing.", piece.strip() + b"\n")
+
+
+def test_rows_of_any_kind_of_file_are_mended_by_the_kind_that_it_names(
+    pool: Pool, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    monkeypatch.setattr("pale_harbor.formats.records.FORMATS", (OfTwoLines(), *FORMATS))
+    path = tmp_path / "records.two"
+    path.write_text("Fog bell\na\n\nA lamp\n\nQuay\nc\n")
+    report = load_path(pool, path, plan=ImportPlan(key="id"))
+    assert (report.added, [row.line for row in report.rejects]) == (2, [4])
+    with pool.connection() as connection:
+        job = import_with_id(connection, report.job)
+        rejected = rejected_rows(connection, job.id)
+    assert rejected_as_file(job, rejected) == ("records-rejected.txt", "A lamp\n")
+    number = rejected[0].row_number
+    assert [row.reason for row in mend_rows(pool, report.job, [(number, "A lamp")]).still_rejected] == [
+        "the key is missing."
+    ]
+    assert mend_rows(pool, report.job, [(number, "A lamp\nb")]).mended == [number]
+    assert contents(pool)["b"] == {"id": "b", "title": "A lamp"}
+
+
+def test_rows_that_are_files_are_mended_in_the_files(pool: Pool, tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    own = OfTwoLines()
+    own.mended_by = None
+    monkeypatch.setattr("pale_harbor.formats.records.FORMATS", (own, *FORMATS))
+    path = tmp_path / "records.two"
+    path.write_text("Fog bell\na\n\nA lamp\n")
+    report = load_path(pool, path, plan=ImportPlan(key="id"))
+    with pytest.raises(BadInput, match="are mended in the files themselves"):
+        mend_rows(pool, report.job, [(report.rejects[0].row_number, "A lamp\nb")])
 
 
 @pytest.fixture

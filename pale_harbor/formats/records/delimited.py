@@ -36,6 +36,7 @@ class Delimited:
 
     name = "delimited"
     title = "CSV, TSV or other delimited text"
+    mended_by: str | None = "delimited"
 
     def recognises(self, source: Source, head: bytes) -> bool:
         return not source.is_folder and (_bom(head) is not None or _is_text(head[:4_096]))

@@ -27,6 +27,7 @@ class JsonArray:
 
     name = "json_array"
     title = "JSON array"
+    mended_by: str | None = "json_lines"
 
     def recognises(self, source: Source, head: bytes) -> bool:
         return _ARRAY.match(head.removeprefix(_BOM)) is not None

@@ -19,6 +19,7 @@ class JsonLines:
 
     name = "json_lines"
     title = "JSON Lines"
+    mended_by: str | None = "json_lines"
 
     def recognises(self, source: Source, head: bytes) -> bool:
         return _OBJECT.match(head.removeprefix(_BOM)) is not None

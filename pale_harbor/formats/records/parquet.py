@@ -24,6 +24,7 @@ class Parquet:
 
     name = "parquet"
     title = "Parquet"
+    mended_by: str | None = "json_lines"
 
     def recognises(self, source: Source, head: bytes) -> bool:
         return head.startswith(_MAGIC)

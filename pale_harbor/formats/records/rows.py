@@ -34,10 +34,15 @@ class RawRow:
 
 
 class RecordFormat(Protocol):
-    """A kind of file that records are read from."""
+    """A kind of file that records are read from.
+
+    mended_by: the kind that the text of one row alone is read by once somebody has mended it, its own or JSON Lines;
+    None where rows are files, which are mended themselves.
+    """
 
     name: str
     title: str
+    mended_by: str | None
 
     def recognises(self, source: Source, head: bytes) -> bool:
         """Whether a source whose (unzipped) content begins with `head` is of this kind."""

@@ -33,6 +33,7 @@ class TextFiles:
 
     name = "text_files"
     title = "Text, Markdown and PDF files"
+    mended_by: str | None = None
 
     def recognises(self, source: Source, head: bytes) -> bool:
         if source.is_folder or head.startswith((_ZIP, _EMPTY_ZIP, _PDF)):

@@ -7,6 +7,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats import records
 from pale_harbor.formats.records import ImportPlan, RawRow, Source, format_of, import_plan
 from pale_harbor.formats.records.conversion import RecordRow, Unfit, record_of
 from pale_harbor.formats.storable import unstorable
@@ -20,8 +21,6 @@ from pale_harbor.store.imports.imports import (
     refresh_rejected,
 )
 from pale_harbor.work.records.changes import Changed, keep_records
-
-_MENDABLE = ("delimited", "json_lines", "json_array", "parquet", "postgresql")
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +37,7 @@ def mend_rows(pool: Pool, job_id: int, rows: list[tuple[int, str]]) -> Mended:
     with pool.connection() as connection:
         job = import_with_id(connection, job_id)
     plan = import_plan(job.plan)
-    if plan.format not in _MENDABLE:
+    if _mended_by(plan) is None:
         raise BadInput("Rows of text and PDF files are mended in the files themselves; import those again.")
     good: dict[int, RecordRow] = {}
     bad: list[RejectedRow] = []
@@ -64,19 +63,29 @@ def rejected_as_file(job: Import, rows: list[RejectedRow]) -> tuple[str, str]:
     plan = import_plan(job.plan)
     stem = Path(str(job.source.get("name", "rows"))).name.split(".")[0]
     lines = [row.raw if row.raw.endswith("\n") else f"{row.raw}\n" for row in rows]
-    if plan.format == "delimited":
-        return f"{stem}-rejected.csv", _header(plan) + "".join(lines)
-    return f"{stem}-rejected.jsonl", "".join(lines)
+    match _mended_by(plan):
+        case "delimited":
+            return f"{stem}-rejected.csv", _header(plan) + "".join(lines)
+        case "json_lines" | None:
+            return f"{stem}-rejected.jsonl", "".join(lines)
+        case _:
+            return f"{stem}-rejected.txt", "\n".join(lines)
+
+
+def _mended_by(plan: ImportPlan) -> str | None:
+    """The format by which one of the plan's rows is read alone."""
+    # Rows of a database are kept as JSON.
+    found = {"postgresql": "json_lines"} | {one.name: one.mended_by for one in records.FORMATS}
+    return found.get(plan.format or "")
 
 
 def _read_again(text: str, plan: ImportPlan) -> RawRow:
     """The one row that a text describes. Raises Unfit."""
     content = text.strip("\r\n")
+    plan = plan.model_copy(update={"format": _mended_by(plan), "encoding": "utf-8"})
     if plan.format == "delimited":
         content = f"{_header(plan)}{content}\n"
-        plan = plan.model_copy(update={"encoding": "utf-8"})
-    else:
-        plan = plan.model_copy(update={"format": "json_lines"})
+    elif plan.format == "json_lines":
         content = content.replace("\n", " ").replace("\r", " ")
     with TemporaryDirectory() as folder:
         path = Path(folder) / "row"
