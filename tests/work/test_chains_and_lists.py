@@ -22,9 +22,9 @@ from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.looking import tokens_of
 from pale_harbor.work.records.samples import SampleBy, sample_values
-from pale_harbor.work.running.processes import Followed, Processes
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
+from tests.work.watched import WatchedProcesses
 
 RECORDS: list[dict[str, Any]] = [
     {"id": "a", "title": "Fog bell", "language": "en"},
@@ -169,22 +169,15 @@ def test_the_whole_collection_is_read_in_the_background(coast: Workbench):
 def test_only_collections_of_so_many_records_are_read_elsewhere(
     coast: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, least: int, elsewhere: int
 ):
-    asked: list[object] = []
-
-    class Watched(Processes):
-        def followed(self, follow: Any, task: Any, *args: Any, **named: Any) -> Any:
-            asked.append(task)
-            with coast.pool.connection() as connection:
-                return task(connection, Followed(follow), *args, **named)
-
     monkeypatch.setattr("pale_harbor.work.chains.consequences.ELSEWHERE_FROM", least)
-    own = Workbench(coast.pool, tmp_path / "own", processes=Watched(str(coast.pool.conninfo)))
+    watched = WatchedProcesses(coast.pool)
+    own = Workbench(coast.pool, tmp_path / "own", processes=watched)
     reckonings = Reckonings(own)
     chain = chain_of("words > lower")
     done = waited(reckonings, reckonings.begin("coast", "title", chain), "done")
     assert done.records_in_all == 5
     assert done.result == exact(coast, "coast", "title", chain)
-    assert len(asked) == elsewhere
+    assert len(watched.asked) == elsewhere
 
 
 def test_a_reckoning_that_is_cancelled_ends_without_figures(coast: Workbench, monkeypatch: pytest.MonkeyPatch):

@@ -22,11 +22,12 @@ from pale_harbor.store.collections.collections import collection_named, make_col
 from pale_harbor.store.database import Pool
 from pale_harbor.store.running.jobs import Job, add_job, job_with_id, want_cancel
 from pale_harbor.work.running.background import Workers
-from pale_harbor.work.running.processes import Here, Processes, result_of
+from pale_harbor.work.running.processes import Processes, result_of
 from pale_harbor.work.running.wanted import check_wanted, still_wanted, wanted_while
 from pale_harbor.work.running.worker import Doing, JobRunner, Progress, do_job
 from pale_harbor.work.workbench import Workbench
 from tests.work import tasks
+from tests.work.watched import WatchedProcesses
 
 
 @pytest.fixture
@@ -227,19 +228,12 @@ def test_only_slabs_of_so_many_records_are_built_elsewhere(
     from pale_harbor.core.text import chain_of
     from tests.loading import load_rows
 
-    asked: list[object] = []
-
-    class Watched(Processes):
-        def run(self, task: Any, *args: Any, **named: Any) -> Any:
-            asked.append(task)
-            with pool.connection() as connection:
-                return task(connection, Here(), *args, **named)
-
     monkeypatch.setattr("pale_harbor.work.collections.opened.ELSEWHERE_FROM", 50)
     load_rows(pool, tmp_path, [{"id": f"r{n}", "title": "Fog bell"} for n in range(records)])
-    own = Workbench(pool, tmp_path / "own", processes=Watched(str(pool.conninfo)))
+    watched = WatchedProcesses(pool)
+    own = Workbench(pool, tmp_path / "own", processes=watched)
     own.with_collection("coast", lambda opened: opened.indexes("title", chain_of("words")))
-    assert len(asked) == elsewhere
+    assert len(watched.asked) == elsewhere
 
 
 @pytest.mark.parametrize(("records", "parts"), [(49, 1), (50, 2)])
@@ -363,3 +357,19 @@ def test_a_task_may_raise_that_something_took_too_long():
     task: Future[int] = Future()
     with pytest.raises(TimeoutError, match="the tide"):
         result_of(task, lambda: task.set_exception(TimeoutError("the tide")), 0.001)
+
+
+@pytest.mark.parametrize(("least", "begun"), [(5, True), (6, False)])
+def test_processes_are_there_before_the_first_task_where_some_collection_is_large(
+    bench: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, least: int, begun: bool
+):
+    from pale_harbor.work.server import Server
+    from tests.loading import load_rows
+
+    monkeypatch.setattr("pale_harbor.work.server.ELSEWHERE_FROM", least)
+    load_rows(bench.pool, tmp_path, [{"id": f"r{n}", "title": f"Fog bell {n}"} for n in range(5)])
+    watched = WatchedProcesses(bench.pool)
+    server = Server(Workbench(bench.pool, tmp_path / "own", processes=watched))
+    server.begin()
+    server.end()
+    assert watched.begun == begun

@@ -26,6 +26,7 @@ from pale_harbor.work.spaces.open_space import make_vectors
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 from tests.spaces import COLLECTION, filled, made, refilled
+from tests.work.watched import WatchedProcesses
 
 PACKAGED = {"kind": "packaged"}
 LEARNED = {"kind": "learned", "dimensions": 8, "chain": "words > lower"}
@@ -394,19 +395,24 @@ def test_a_space_is_filled_elsewhere_as_it_is_filled_here(
 def test_only_vectors_of_so_many_records_are_made_elsewhere(
     bench: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, least: int, elsewhere: int
 ):
-    asked: list[object] = []
-
-    class Watched(Processes):
-        def followed(self, follow: Any, task: Any, *args: Any, **named: Any) -> Any:
-            asked.append(task)
-            with bench.pool.connection() as connection:
-                return task(connection, Followed(follow), *args, **named)
-
     monkeypatch.setattr("pale_harbor.work.spaces.open_space.MADE_ELSEWHERE", least)
     load_rows(bench.pool, tmp_path, [{"id": f"r{n}", "title": f"Fog bell {n}"} for n in range(5)])
-    own = Workbench(bench.pool, tmp_path / "own", processes=Watched(str(bench.pool.conninfo)))
+    watched = WatchedProcesses(bench.pool)
+    own = Workbench(bench.pool, tmp_path / "own", processes=watched)
     filled(own, "everyday", {"kind": "packaged"}, fields=["title"])
-    assert asked == [make_vectors] * elsewhere
+    assert watched.asked == [make_vectors] * elsewhere
+
+
+@pytest.mark.parametrize(("least", "elsewhere"), [(5, 1), (6, 0)])
+def test_only_spaces_of_so_many_records_are_learned_elsewhere(
+    bench: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, least: int, elsewhere: int
+):
+    monkeypatch.setattr("pale_harbor.work.spaces.filling.ELSEWHERE_FROM", least)
+    load_rows(bench.pool, tmp_path, [{"id": f"r{n}", "title": f"Fog bell {n}"} for n in range(5)])
+    watched = WatchedProcesses(bench.pool)
+    own = Workbench(bench.pool, tmp_path / "own", processes=watched)
+    filled(own, "house", {"kind": "learned", "dimensions": 2}, fields=["title"])
+    assert watched.asked == [learn] * elsewhere
 
 
 def unwanted(_: object) -> bool:
