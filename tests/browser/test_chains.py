@@ -237,6 +237,17 @@ def test_a_chain_is_taken_into_the_draft_and_the_meter_shows_what_moves(page: Pa
     expect(page.get_by_text("whole", exact=True)).to_be_visible()
 
 
+def test_a_chain_that_the_draft_took_is_given_back_for_the_baselines(page: Page):
+    page.goto("/saltmere/chains?q=harpoons&key=sm0002&field=title&rc=whole&ranker=first:1")
+    draft = page.get_by_role("region", name="In the draft")
+    draft.get_by_role("button", name="read it through these chains").click()
+    expect(page).to_have_url(re.compile(r"[?&]d=[^&]*whole"))
+    draft.get_by_role("button", name="back to the baseline’s").click()
+    expect(page).not_to_have_url(re.compile(r"[?&]d="))
+    expect(draft.get_by_role("button", name="read it through these chains")).to_be_visible()
+    expect(draft.get_by_role("button", name="back to the baseline’s")).to_have_count(0)
+
+
 def test_samples_are_drawn_from_the_collection(page: Page):
     page.goto("/saltmere/chains?field=title&rc=words")
     expect(page.get_by_label("The record's text")).not_to_be_empty()

@@ -6,6 +6,7 @@ import signal
 import subprocess
 import sys
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -366,7 +367,9 @@ def test_rows_of_any_kind_of_file_are_mended_by_the_kind_that_it_names(
     with pool.connection() as connection:
         job = import_with_id(connection, report.job)
         rejected = rejected_rows(connection, job.id)
-    assert rejected_as_file(job, rejected) == ("records-rejected.txt", "A lamp\n")
+    assert rejected_as_file(job, rejected) == ("records-rejected.two", "A lamp\n")
+    for name, called in (("cards.two.gz", "cards-rejected.two"), ("cards", "cards-rejected.txt")):
+        assert rejected_as_file(replace(job, source={"name": name}), rejected)[0] == called
     number = rejected[0].row_number
     assert [row.reason for row in mend_rows(pool, report.job, [(number, "A lamp")]).still_rejected] == [
         "the key is missing."

@@ -69,7 +69,13 @@ def rejected_as_file(job: Import, rows: list[RejectedRow]) -> tuple[str, str]:
         case "json_lines" | None:
             return f"{stem}-rejected.jsonl", "".join(lines)
         case _:
-            return f"{stem}-rejected.txt", "\n".join(lines)
+            # Called as its source is, since a kind may be told by that; with a blank line between rows.
+            return f"{stem}-rejected{_ending(job)}", "\n".join(lines)
+
+
+def _ending(job: Import) -> str:
+    endings = [one for one in Path(str(job.source.get("name", ""))).suffixes if one not in (".gz", ".zip")]
+    return endings[-1] if endings else ".txt"
 
 
 def _mended_by(plan: ImportPlan) -> str | None:
