@@ -7,7 +7,7 @@ from pathlib import Path
 
 import psutil
 from anyio import to_thread
-from fastapi import APIRouter, FastAPI, Request
+from fastapi import FastAPI, Request
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 
@@ -72,16 +72,16 @@ def make_app(
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost", "testserver"])
     app.add_middleware(Guard)
     app.add_middleware(WhileWaitedFor)
-    api = APIRouter(prefix="/api")
-    api.add_api_route("/memory", _memory, response_model=MemoryState, name="memory")
-    api.add_api_route("/health", _health, response_model=Health, name="health")
+    app.add_api_route("/api/memory", _memory, response_model=MemoryState, name="memory")
+    app.add_api_route("/api/health", _health, response_model=Health, name="health")
+    # Routes are tried in turn, and a router within a router tries its own once more: searches come first.
     for room in (
+        ranking,
         collections,
         records,
         imports,
         chains,
         word_lists,
-        ranking,
         spaces,
         judged,
         tasks,
@@ -89,8 +89,7 @@ def make_app(
         command,
         events,
     ):
-        api.include_router(room.router)
-    app.include_router(api)
+        app.include_router(room.router, prefix="/api")
     serve_page(app, page)
     return app
 

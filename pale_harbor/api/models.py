@@ -4,11 +4,10 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
-from pale_harbor.core.measures import Band, MeasureRules, Ties, Unjudged, WithoutRelevant
+from pale_harbor.core.measures import MeasureRules, Ties, Unjudged, WithoutRelevant
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.storable import unstorable, well_formed
-from pale_harbor.work.judging.expecting import Broken
-from pale_harbor.work.measuring.measuring import How, MadeOf, Part
+from pale_harbor.work.measuring.measuring import How, Part
 from pale_harbor.work.running.caches import CacheState
 
 LONGEST_QUERY = 10_000
@@ -93,18 +92,3 @@ class MeasureRequest(BaseModel):
     ranker: RankerChoiceModel = RankerChoiceModel()
     measures: Annotated[list[Annotated[str, Field(max_length=40)]], Field(min_length=1, max_length=32)]
     how: HowModel = HowModel()
-
-
-class MeasureAnswer(BaseModel):
-    """Means over the judged queries and each query's values; matched: records found per query; unjudged: by measure,
-    the share of unjudged records among those it looked at; broken: expectations that do not hold; notes: what keeps
-    the figures from meaning what one would think."""
-
-    measures: dict[str, float]
-    per_query: dict[str, dict[str, float]]
-    matched: dict[str, int]
-    unjudged: dict[str, float]
-    bands: dict[str, Band]
-    broken: list[Broken]
-    notes: list[str]
-    made_of: MadeOf

@@ -119,15 +119,15 @@ def test_a_measurement_tells_its_rules_bands_unjudged_and_broken(client: TestCli
     path = "/api/collections/saltmere/judged/visitors/measure"
     asked = {"ranker": {"name": "first"}, "measures": ["ndcg@10", "rr"]}
     usual = client.post(path, json=asked).json()
-    assert usual["bands"] == {}
-    assert len(usual["per_query"]) == 99
-    assert [one["expectation"]["kind"] for one in usual["broken"]] == ["among_first", "more_than"]
+    assert usual["figures"]["bands"] == {}
+    assert len(usual["figures"]["measured"]["per_query"]) == 99
+    assert [one["expectation"]["kind"] for one in usual["figures"]["broken"]] == ["among_first", "more_than"]
     more = client.post(path, json=asked | {"how": {"unjudged": "left_out", "weighted": True}}).json()
-    assert more["measures"]["ndcg@10"] != usual["measures"]["ndcg@10"]
+    assert more["figures"]["measured"]["means"]["ndcg@10"] != usual["figures"]["measured"]["means"]["ndcg@10"]
     banded = client.post(path, json=asked | {"how": {"bands": True}}).json()
-    assert banded["measures"] == usual["measures"]
-    assert banded["bands"]["rr"]["worst"] == pytest.approx(usual["measures"]["rr"])
-    assert banded["bands"]["rr"]["best"] > usual["measures"]["rr"]
+    assert banded["figures"]["measured"]["means"] == usual["figures"]["measured"]["means"]
+    assert banded["figures"]["bands"]["rr"]["worst"] == pytest.approx(usual["figures"]["measured"]["means"]["rr"])
+    assert banded["figures"]["bands"]["rr"]["best"] > usual["figures"]["measured"]["means"]["rr"]
     assert client.post(path, json=asked | {"how": {"ties": "perhaps"}}).status_code == 422
 
 
@@ -138,7 +138,7 @@ def test_runs_are_listed_and_measured_again(client: TestClient):
     again = client.post(
         f"{path}/runs/{run['id']}/measure", json={"measures": ["ap"], "revision": now["made_of"]["judged_revision"]}
     )
-    assert again.json()["figures"]["measured"]["means"] == now["measures"]
+    assert again.json()["figures"]["measured"]["means"] == now["figures"]["measured"]["means"]
 
 
 def test_rankers_are_compared_and_the_owner_gets_a_page(client: TestClient):

@@ -2884,17 +2884,6 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /** FilesAnswer */
-        FilesAnswer: {
-            /** Grades */
-            grades: number;
-            /** Queries */
-            queries: number;
-            /** Revision */
-            revision: number;
-            /** Unknown Records */
-            unknown_records: string[];
-        };
         /**
          * FilesRequest
          * @description A judged set as two files, told by content. judgments: None to keep what was judged of the queries that stay;
@@ -3323,6 +3312,20 @@ export interface components {
             };
         };
         /**
+         * JudgedReport
+         * @description What was loaded. unknown_records: graded records that the collection does not hold.
+         */
+        JudgedReport: {
+            /** Grades */
+            grades: number;
+            /** Queries */
+            queries: number;
+            /** Revision */
+            revision: number;
+            /** Unknown Records */
+            unknown_records: string[];
+        };
+        /**
          * JudgedSetTold
          * @description A judged set for everyday looking. locked: how many of its queries are not shown.
          */
@@ -3720,41 +3723,6 @@ export interface components {
         MapRequest: {
             wanted?: components["schemas"]["WantedModel"] | null;
         };
-        /**
-         * MeasureAnswer
-         * @description Means over the judged queries and each query's values; matched: records found per query; unjudged: by measure,
-         *     the share of unjudged records among those it looked at; broken: expectations that do not hold; notes: what keeps
-         *     the figures from meaning what one would think.
-         */
-        MeasureAnswer: {
-            /** Bands */
-            bands: {
-                [key: string]: components["schemas"]["Band"];
-            };
-            /** Broken */
-            broken: components["schemas"]["Broken"][];
-            made_of: components["schemas"]["MadeOf"];
-            /** Matched */
-            matched: {
-                [key: string]: number;
-            };
-            /** Measures */
-            measures: {
-                [key: string]: number;
-            };
-            /** Notes */
-            notes: string[];
-            /** Per Query */
-            per_query: {
-                [key: string]: {
-                    [key: string]: number;
-                };
-            };
-            /** Unjudged */
-            unjudged: {
-                [key: string]: number;
-            };
-        };
         /** MeasureRequest */
         MeasureRequest: {
             /**
@@ -3788,6 +3756,16 @@ export interface components {
                     [key: string]: number;
                 };
             };
+        };
+        /**
+         * Measurement
+         * @description What was measured, and of what. notes: what keeps the figures from meaning what one would think.
+         */
+        Measurement: {
+            figures: components["schemas"]["Figures"];
+            made_of: components["schemas"]["MadeOf"];
+            /** Notes */
+            notes: string[];
         };
         /**
          * MeetRequest
@@ -6930,7 +6908,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FilesAnswer"];
+                    "application/json": components["schemas"]["JudgedReport"];
                 };
             };
             /** @description Not Found */
@@ -7152,7 +7130,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MeasureAnswer"];
+                    "application/json": components["schemas"]["Measurement"];
                 };
             };
             /** @description Not Found */

@@ -17,7 +17,7 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
     )
   if (!meter) return <span className="quiet small">Measuring …</span>
   const { line, draft, set, gain } = meter
-  const unjudged = `${Math.round(100 * (draft.unjudged[MAIN_MEASURE] ?? 0))} % unjudged`
+  const unjudged = `${Math.round(100 * (draft.figures.unjudged[MAIN_MEASURE] ?? 0))} % unjudged`
   const total = line.strokes.length + line.still
   return (
     <Link
@@ -28,7 +28,7 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
     >
       <span className="quiet max-w-[140px] truncate">{set}</span>
       <span>
-        nDCG@10 <b className="text-[16px] font-semibold">{measureText(draft.measures[MAIN_MEASURE])}</b>
+        nDCG@10 <b className="text-[16px] font-semibold">{measureText(draft.figures.measured.means[MAIN_MEASURE])}</b>
       </span>
       <span className="quiet small" title="Share of unjudged records among the first ten">
         {unjudged}

@@ -1,7 +1,7 @@
 // What the draft did to every judged query, beside the baseline.
 import { useQuery } from '@tanstack/react-query'
 import { useDeferredValue } from 'react'
-import { measured, type Collection, type MeasureAnswer } from '../api/queries'
+import { measured, type Collection, type Measurement } from '../api/queries'
 import { waterline, type Waterline } from '../thinking/movement'
 import { parsedHow } from '../thinking/how'
 import { useAddress } from './address'
@@ -12,8 +12,8 @@ export const MEASURED = [MAIN_MEASURE]
 
 export type Meter = {
   set: string
-  baseline: MeasureAnswer
-  draft: MeasureAnswer
+  baseline: Measurement
+  draft: Measurement
   line: Waterline
   // What the draft's mean gained, by the rules in force.
   gain: number
@@ -37,15 +37,19 @@ export function useMeter(
   if (set === null || !ofBaseline.data || !ofDraft.data) {
     return { meter: null, error: ofBaseline.error ?? ofDraft.error }
   }
-  const valuesOf = (answer: MeasureAnswer) =>
-    Object.fromEntries(Object.entries(answer.per_query).map(([id, values]) => [id, values[MAIN_MEASURE] ?? 0]))
+  const valuesOf = (answer: Measurement) =>
+    Object.fromEntries(
+      Object.entries(answer.figures.measured.per_query).map(([id, values]) => [id, values[MAIN_MEASURE] ?? 0]),
+    )
   return {
     meter: {
       set,
       baseline: ofBaseline.data,
       draft: ofDraft.data,
       line: waterline(valuesOf(ofDraft.data), valuesOf(ofBaseline.data)),
-      gain: (ofDraft.data.measures[MAIN_MEASURE] ?? 0) - (ofBaseline.data.measures[MAIN_MEASURE] ?? 0),
+      gain:
+        (ofDraft.data.figures.measured.means[MAIN_MEASURE] ?? 0) -
+        (ofBaseline.data.figures.measured.means[MAIN_MEASURE] ?? 0),
     },
     error: null,
   }

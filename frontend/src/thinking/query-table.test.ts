@@ -18,14 +18,17 @@ const rowsOf = (weighted: boolean) =>
       query('q9', 'unjudged', 'x'),
     ],
     {
-      per_query: {
-        q1: { 'ndcg@10': 0, 'judged@10': 0 },
-        q2: { 'ndcg@10': 0.8, ap: 0.5, 'judged@10': 0.7 },
-        q3: { 'ndcg@10': 0.4, 'judged@10': 0.5 },
+      measured: {
+        means: {},
+        per_query: {
+          q1: { 'ndcg@10': 0, 'judged@10': 0 },
+          q2: { 'ndcg@10': 0.8, ap: 0.5, 'judged@10': 0.7 },
+          q3: { 'ndcg@10': 0.4, 'judged@10': 0.5 },
+        },
       },
       matched: { q1: 0, q2: 7, q3: 1 },
     },
-    { per_query: { q1: { 'ndcg@10': 0 }, q2: { 'ndcg@10': 0.6 }, q3: { 'ndcg@10': 0.5 } } },
+    { measured: { means: {}, per_query: { q1: { 'ndcg@10': 0 }, q2: { 'ndcg@10': 0.6 }, q3: { 'ndcg@10': 0.5 } } } },
     'ndcg@10',
     weighted,
   )

@@ -1,5 +1,5 @@
 // The table of judged queries: its rows, their order, their means by tag, and its CSV.
-import type { JudgedSet, MeasureAnswer } from '../api/queries'
+import type { JudgedSet, Measurement } from '../api/queries'
 
 export type QueryRow = {
   queryId: string
@@ -23,16 +23,16 @@ export type Sorting = { column: Column; up: boolean }
 
 export function tableRows(
   queries: JudgedSet['queries'],
-  draft: Pick<MeasureAnswer, 'per_query' | 'matched'>,
-  baseline: Pick<MeasureAnswer, 'per_query'>,
+  draft: Pick<Measurement['figures'], 'measured' | 'matched'>,
+  baseline: Pick<Measurement['figures'], 'measured'>,
   main: string,
   weighted: boolean,
 ): QueryRow[] {
   return queries
-    .filter((query) => query.query_id in draft.per_query)
+    .filter((query) => query.query_id in draft.measured.per_query)
     .map((query, place) => {
-      const values = draft.per_query[query.query_id] ?? {}
-      const before = baseline.per_query[query.query_id] ?? {}
+      const values = draft.measured.per_query[query.query_id] ?? {}
+      const before = baseline.measured.per_query[query.query_id] ?? {}
       const [judged, matched] = [values['judged@10'] ?? 0, draft.matched[query.query_id] ?? 0]
       return {
         queryId: query.query_id,

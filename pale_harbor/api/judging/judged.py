@@ -9,7 +9,6 @@ from pale_harbor.api.judging.models import (
     ComplaintRequest,
     DecisionRequest,
     ExpectationRequest,
-    FilesAnswer,
     FilesRequest,
     GradeRequest,
     ListAnswer,
@@ -22,7 +21,7 @@ from pale_harbor.api.judging.models import (
     RulesRequest,
     measures_of,
 )
-from pale_harbor.api.models import MeasureAnswer, MeasureRequest
+from pale_harbor.api.models import MeasureRequest
 from pale_harbor.api.ranking.routes import choice_of
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
@@ -35,6 +34,7 @@ from pale_harbor.store.measuring.runs import KeptRun, runs_of
 from pale_harbor.work.judging import set_files, sets
 from pale_harbor.work.judging.complaining import Complaint, complain
 from pale_harbor.work.judging.expecting import expect, expect_no_more
+from pale_harbor.work.judging.set_files import JudgedReport
 from pale_harbor.work.judging.sets_told import (
     ExpectationTold,
     JudgedSetTold,
@@ -46,7 +46,7 @@ from pale_harbor.work.judging.sets_told import (
     open_part,
 )
 from pale_harbor.work.judging.tasks import Said, engineer_says
-from pale_harbor.work.measuring.measuring import measure_ranker, measure_run
+from pale_harbor.work.measuring.measuring import Measurement, measure_ranker, measure_run
 from pale_harbor.work.workbench import Workbench
 
 router = guarded_router()
@@ -139,10 +139,10 @@ def add_list(collection: str, name: SetName, request: ListRequest, bench: Bench)
 
 @router.put("/collections/{collection}/judged/{name}/files")
 @largest_body(64_000_000)
-def put_files(collection: str, name: SetName, request: FilesRequest, bench: Bench) -> FilesAnswer:
+def put_files(collection: str, name: SetName, request: FilesRequest, bench: Bench) -> JudgedReport:
     """Puts the queries and judgments of two files in place of a set's."""
     scale = grade_scale(request.scale) if request.scale else None
-    report = set_files.put_judged_set(
+    return set_files.put_judged_set(
         bench,
         collection,
         name,
@@ -150,12 +150,6 @@ def put_files(collection: str, name: SetName, request: FilesRequest, bench: Benc
         None if request.judgments is None else judgments_in(request.judgments, "The judgments", scale),
         "The judgments",
         request.locked_share,
-    )
-    return FilesAnswer(
-        queries=report.queries,
-        grades=report.grades,
-        revision=report.revision,
-        unknown_records=report.unknown_records[:1_000],
     )
 
 
@@ -234,20 +228,10 @@ def end_expectation(collection: str, name: SetName, number: int, bench: Bench) -
 
 
 @router.post("/collections/{collection}/judged/{name}/measure")
-def measure_on_set(collection: str, name: SetName, request: MeasureRequest, bench: Bench) -> MeasureAnswer:
+def measure_on_set(collection: str, name: SetName, request: MeasureRequest, bench: Bench) -> Measurement:
     """Measures a ranker, kept or draft, on every query of a judged set."""
     measures = measures_of(request.measures)
-    found = measure_ranker(bench, collection, choice_of(request.ranker), name, measures, request.how.how())
-    return MeasureAnswer(
-        measures=found.measured.means,
-        per_query=found.measured.per_query,
-        matched=found.figures.matched,
-        unjudged=found.figures.unjudged,
-        bands=found.figures.bands,
-        broken=found.figures.broken,
-        notes=found.notes,
-        made_of=found.made_of,
-    )
+    return measure_ranker(bench, collection, choice_of(request.ranker), name, measures, request.how.how())
 
 
 @router.get("/collections/{collection}/judged/{name}/runs")

@@ -77,13 +77,6 @@ class FilesRequest(Strict):
     locked_share: Share | None = None
 
 
-class FilesAnswer(BaseModel):
-    queries: int
-    grades: int
-    revision: int
-    unknown_records: list[str]
-
-
 class GradeRequest(Strict):
     """A grade that is given outside of any task. grade: None for a pass."""
 

@@ -101,7 +101,6 @@ class Measurement:
 
     figures: Figures
     made_of: MadeOf
-    queries: list[SetQuery]
     notes: list[str]
 
     @property
@@ -132,7 +131,7 @@ def measure_ranker(
         with workbench.pool.connection() as connection:
             name = chosen.saved.title if chosen.saved else "a draft"
             note_looking(connection, opened.collection.id, judged, way.part, [(name, chosen.document)])
-        return Measurement(figures, made_of(opened, judged, chosen), judged.queries, made.notes)
+        return Measurement(figures, made_of(opened, judged, chosen), made.notes)
 
     return workbench.with_collection(collection_name, work)
 

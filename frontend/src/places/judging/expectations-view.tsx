@@ -19,7 +19,7 @@ export function ExpectationsView({ collection, set }: SetProps) {
   if (found.isError) return <ProblemNote error={found.error} />
   // What was measured before the set changed says nothing of what is expected since.
   const known = meter?.set === set.name && meter.draft.made_of.judged_revision >= set.revision
-  const broken = new Map((known ? meter.draft.broken : []).map((one) => [one.expectation.id, one.instead]))
+  const broken = new Map((known ? meter.draft.figures.broken : []).map((one) => [one.expectation.id, one.instead]))
   const byId = new Map((queries.data ?? []).map((one) => [one.query_id, one]))
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">

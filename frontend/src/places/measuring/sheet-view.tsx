@@ -22,7 +22,7 @@ export function SheetView({ collection, set }: { collection: Collection; set: st
   const problem = error ?? meterError ?? judged.error
   if (problem) return <ProblemNote error={problem} />
   if (!draft || !meter || !judged.data) return <Loading what="the measures" />
-  const rows = tableRows(judged.data.queries, meter.draft, meter.baseline, MAIN_MEASURE, how.weighted)
+  const rows = tableRows(judged.data.queries, meter.draft.figures, meter.baseline.figures, MAIN_MEASURE, how.weighted)
   return (
     <Sheet
       collection={collection}
@@ -83,7 +83,7 @@ function Sheet(props: {
       </section>
       <aside aria-label="By tag" className="line-l min-h-0 overflow-y-auto">
         <WhoseFigures isBaseline={isBaseline} name={name} made={made} meter={meter} how={how} />
-        {meter.draft.broken.length > 0 && (
+        {meter.draft.figures.broken.length > 0 && (
           <BrokenExpectations
             meter={meter}
             navigate={navigate}
@@ -123,7 +123,7 @@ function WhoseFigures({
         <span className="quiet"> on {made.judged_set}</span>
       </p>
       <p className="quiet small pt-1">
-        {percent(meter.draft.unjudged[MAIN_MEASURE] ?? 0)} of the first ten are unjudged; {howText(how)}
+        {percent(meter.draft.figures.unjudged[MAIN_MEASURE] ?? 0)} of the first ten are unjudged; {howText(how)}
       </p>
     </div>
   )
@@ -147,9 +147,9 @@ function TagList({
       <TagLine
         name="all"
         count={rows.length}
-        mean={meter.draft.measures[MAIN_MEASURE] ?? 0}
+        mean={meter.draft.figures.measured.means[MAIN_MEASURE] ?? 0}
         delta={meter.gain}
-        unjudged={meter.draft.unjudged[MAIN_MEASURE] ?? 0}
+        unjudged={meter.draft.figures.unjudged[MAIN_MEASURE] ?? 0}
         isBaseline={isBaseline}
         chosen={tag === null}
         onChoose={() => change({ tag: null })}
@@ -178,16 +178,21 @@ function Means({ meter, isBaseline }: { meter: Meter; isBaseline: boolean }) {
         <div key={measure}>
           <dt className="quiet small">{MEASURE_NAMES[measure]}</dt>
           <dd className="text-[20px] font-semibold" data-testid={`mean-${measure}`}>
-            {measureText(meter.draft.measures[measure])}
+            {measureText(meter.draft.figures.measured.means[measure])}
           </dd>
           {measure !== 'judged@10' && (
             <dd className="quiet small" title="Share of unjudged records among those that it looks at">
-              {percent(meter.draft.unjudged[measure] ?? 0)} unjudged
+              {percent(meter.draft.figures.unjudged[measure] ?? 0)} unjudged
             </dd>
           )}
           {!isBaseline && (
             <dd className="small">
-              <Delta value={(meter.draft.measures[measure] ?? 0) - (meter.baseline.measures[measure] ?? 0)} />
+              <Delta
+                value={
+                  (meter.draft.figures.measured.means[measure] ?? 0) -
+                  (meter.baseline.figures.measured.means[measure] ?? 0)
+                }
+              />
             </dd>
           )}
         </div>
@@ -298,10 +303,11 @@ function BrokenExpectations({
   return (
     <div className="line-b px-4 py-3">
       <h2 className="heading loss pb-1">
-        {meter.draft.broken.length} {meter.draft.broken.length === 1 ? 'expectation is' : 'expectations are'} broken
+        {meter.draft.figures.broken.length}{' '}
+        {meter.draft.figures.broken.length === 1 ? 'expectation is' : 'expectations are'} broken
       </h2>
       <ul aria-label="Broken expectations">
-        {meter.draft.broken.map((one) => (
+        {meter.draft.figures.broken.map((one) => (
           <li key={one.expectation.id} className="small wrap-anywhere">
             <button
               type="button"

@@ -163,9 +163,9 @@ function Standing(props: {
   const { collection, draft, choice, answer } = props
   const set = useSetName(collection)
   const value = useQuery({ ...measured(collection.name, set ?? '', choice, MEASURED), enabled: set !== null }).data
-    ?.measures[MAIN_MEASURE]
+    ?.figures.measured.means[MAIN_MEASURE]
   const own = useQuery({ ...measured(collection.name, set ?? '', draft.choice, MEASURED), enabled: set !== null }).data
-    ?.measures[MAIN_MEASURE]
+    ?.figures.measured.means[MAIN_MEASURE]
   const isOwn = choice === draft.choice
   const changes = useQuery({ ...rankerDifferences(collection.name, draft.choice, choice), enabled: !isOwn })
   return (

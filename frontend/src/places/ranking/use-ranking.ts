@@ -76,7 +76,7 @@ export function useRanking(collection: Collection, draft: Draft) {
   const turnLists = () => change({ lists: params.get('lists') === null ? 'yes' : null })
 
   // Nobody begins at an empty page: the first judged query that finds something is run.
-  const first = judged.data?.queries.find((one) => (meter?.baseline.matched[one.query_id] ?? 0) > 0)
+  const first = judged.data?.queries.find((one) => (meter?.baseline.figures.matched[one.query_id] ?? 0) > 0)
   const untouched = !params.has('q')
   useEffect(() => {
     if (untouched && first) change({ q: first.query })

@@ -62,8 +62,8 @@ function Version({
     ...measured(collection.name, set ?? '', choiceBefore ?? choice, MEASURED),
     enabled: set !== null && before !== null,
   })
-  const value = now.data?.measures[MAIN_MEASURE]
-  const was = then.data?.measures[MAIN_MEASURE]
+  const value = now.data?.figures.measured.means[MAIN_MEASURE]
+  const was = then.data?.figures.measured.means[MAIN_MEASURE]
   const name = `${ranker.name}:${ranker.version}`
   const beside = parsedBeside(params.get('beside'))
   return (
