@@ -114,6 +114,12 @@ def test_every_part_of_a_document_comes_into_the_ranker():
     assert ranker.one_per == "series"
 
 
+def test_a_month_from_which_age_counts_is_its_first_day():
+    signal = {"field": "acquired", "shape": "half_life", "scale": 365, "now": "1990-02"}
+    ranker = ranker_of(ranker_document({"readings": [TITLE], "signals": [signal]}), no_saved_chain)
+    assert ranker.signals[0].now == day_of("1990-02-01", last=False)
+
+
 def test_a_document_comes_back_as_it_went():
     document = ranker_document(WHOLE)
     assert ranker_document(document.whole) == document

@@ -4,7 +4,7 @@ import asyncio
 import os
 import subprocess
 import sys
-from collections.abc import Generator
+from collections.abc import Callable, Generator
 from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 from threading import Event
@@ -21,6 +21,7 @@ from pale_harbor.settings import ROOT
 from pale_harbor.store.collections.collections import collection_named, make_collection
 from pale_harbor.store.database import Pool
 from pale_harbor.store.running.jobs import Job, add_job, job_with_id, want_cancel
+from pale_harbor.work.records.changes import put_records
 from pale_harbor.work.running.background import Workers
 from pale_harbor.work.running.processes import Processes, result_of
 from pale_harbor.work.running.wanted import check_wanted, still_wanted, wanted_while
@@ -183,6 +184,7 @@ def test_where_one_of_several_fails_the_others_end_too(processes: Processes, tmp
 
 SERVING = """
 import os, sys, time
+from pale_harbor.work.records.changes import put_records
 from pale_harbor.work.running.background import Workers
 from pale_harbor.work.running.processes import Processes
 from tests.work import tasks
@@ -273,6 +275,61 @@ def test_an_index_built_in_parts_is_the_index_of_one_build(
         assert getattr(here, field.name).tolist() == getattr(there, field.name).tolist(), field.name
     # No part is left behind.
     assert not list((tmp_path / "elsewhere").rglob("unfinished-*"))
+
+
+@pytest.mark.parametrize(("at_once", "elsewhere"), [(4, True), (5, False)])
+def test_slabs_of_more_records_than_are_joined_at_once_are_joined_elsewhere(
+    pool: Pool,
+    processes: Processes,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    at_once: int,
+    elsewhere: bool,
+):
+    from pale_harbor.core.text import chain_of
+    from pale_harbor.work.collections.joining import join
+    from tests.loading import load_rows
+
+    def all_of_several(living: list[int], _dead: list[int]) -> int:
+        return 0 if len(living) > 1 else 1
+
+    joining: list[Callable[[], object]] = []
+
+    def begin(_name: str, work: Callable[[], object]) -> None:
+        joining.append(work)
+
+    asked: list[object] = []
+
+    def run(task: Any, *args: Any, **named: Any) -> Any:
+        asked.append(task)
+        return Processes.run(processes, task, *args, **named)
+
+    monkeypatch.setattr("pale_harbor.work.collections.opened.first_to_join", all_of_several)
+    monkeypatch.setattr("pale_harbor.work.collections.opened.JOINED_AT_ONCE", at_once)
+    monkeypatch.setattr("pale_harbor.work.workbench.in_background", begin)
+    monkeypatch.setattr(processes, "run", run)
+    load_rows(pool, tmp_path, [{"id": f"r{n}", "title": f"Fog bell {n}"} for n in range(4)])
+    own = Workbench(pool, tmp_path / "own", processes=processes)
+    chain = chain_of("words > lower")
+    own.with_collection("coast", lambda opened: opened.indexes("title", chain))
+    put_records(pool, "coast", [{"id": "r1", "title": "Ice anchor"}, {"id": "r9", "title": "Fog horn"}])
+    own.with_collection("coast", lambda opened: opened.indexes("title", chain))
+    for work in joining:
+        work()
+    assert asked == ([join] if elsewhere else [])
+    joined = own.with_collection("coast", lambda opened: opened)
+    (live,) = joined.slabs
+    assert live.alive is None
+    assert list(live.slab.keys) == ["r0", "r1", "r2", "r3", "r9"]
+
+    def never(*_: Any) -> Any:
+        raise AssertionError("the index was built anew")
+
+    if elsewhere:
+        monkeypatch.setattr("pale_harbor.work.collections.opened.build", never)
+    (index,) = joined.indexes("title", chain)
+    found = [index.postings(word) for word in ("anchor", "fog")]
+    assert [one and one.record_ids.tolist() for one in found] == [[1], [0, 2, 3, 4]]
 
 
 def test_work_is_wanted_unless_somebody_says_otherwise():

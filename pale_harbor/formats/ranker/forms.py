@@ -170,7 +170,7 @@ FORM_NAMED: Final[Mapping[Names, Form]] = {
         read=lambda now, _around, _where: day_of(now, last=False) if isinstance(now, str) else now,
     ),
     Names.LAST_DAY: Form(
-        shape=Annotated[str, AfterValidator(_is_day)], read=lambda day, _around, _where: day_of(day, last=True)
+        shape=Annotated[str, AfterValidator(_is_day)], read=lambda day, _around, _where: day_of(day, last=False)
     ),
 }
 # What these values are where nothing is written.

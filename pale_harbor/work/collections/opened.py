@@ -41,15 +41,16 @@ from pale_harbor.core.ranking import (
 )
 from pale_harbor.core.text import ChainChoice
 from pale_harbor.core.vectors import VectorTable
-from pale_harbor.errors import RecordsChanged
+from pale_harbor.errors import RecordsChanged, Unavailable
 from pale_harbor.formats.slab_list import KeptSlab, SlabList, read_slab_list, write_slab_list
 from pale_harbor.store.collections.collections import Collection, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records.records import all_keys, changes_since
 from pale_harbor.store.spaces.spaces import spaces_of
 from pale_harbor.work.collections.building import Building, build, build_elsewhere
+from pale_harbor.work.collections.joining import Joining, join, join_files
 from pale_harbor.work.collections.live_slab import LiveSlab
-from pale_harbor.work.collections.slab import INDEX_SHAPE, ValuesOf, joined_slab, new_slab, read_slab
+from pale_harbor.work.collections.slab import INDEX_SHAPE, ReadingName, ValuesOf, index_folder, new_slab, read_slab
 from pale_harbor.work.collections.slab_values import check_revision, field_of_slab
 from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.running.processes import ELSEWHERE_FROM, Here, Processes
@@ -302,7 +303,25 @@ def with_joined_slabs(opened: OpenCollection) -> OpenCollection:
     slabs = opened.slabs
     first = _first_to_join(slabs)
     folder = opened.folder / _slab_name()
-    slab = joined_slab(folder, [(live.slab, live.alive) for live in slabs[first:]])
+    parts = slabs[first:]
+    readings = set[ReadingName].intersection(*(live.slab.known_readings() for live in parts))
+    vectors = set[tuple[int, str]].intersection(*(live.slab.known_vectors() for live in parts))
+    joining = Joining(
+        folder=folder,
+        parts=[(live.slab.folder, live.alive) for live in parts],
+        readings=sorted(readings),
+        vectors=sorted(vectors),
+    )
+    if opened.processes is not None and sum(live.living for live in parts) > JOINED_AT_ONCE:
+        opened.processes.run(join, joining)
+    else:
+        join_files(Here(), joining)
+    slab = read_slab(folder, opened.memory)
+    if slab is None:
+        raise Unavailable("Files were written and cannot be read. Is there room left on the disk?")
+    for name in joining.readings:
+        if index_folder(folder, name).exists():
+            slab.take_up(name)
     fewer = OpenCollection(
         opened.pool,
         opened.folder,

@@ -21,18 +21,16 @@ from numpy.typing import NDArray
 
 from pale_harbor import __version__
 from pale_harbor.core.fields import FieldColumn, column_of
-from pale_harbor.core.index import ReadingIndex, Vocabulary, merged_index, vocabulary_of
+from pale_harbor.core.index import ReadingIndex, Vocabulary, vocabulary_of
 from pale_harbor.core.ranking import FieldOrder, FieldValue, Workspace, order_of_equals
 from pale_harbor.core.text import ChainChoice
-from pale_harbor.core.vectors import VectorTable, merged_tables
+from pale_harbor.core.vectors import VectorTable
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.index_files import (
     let_go_of_indexes,
     read_index,
     read_table,
     read_vocabulary,
-    write_index,
-    write_table,
     write_vocabulary,
 )
 from pale_harbor.work.records.values import order_value
@@ -80,7 +78,7 @@ class Slab:
         """
 
         def make() -> tuple[ReadingIndex, int]:
-            return self._read_or_build(self._index_folder((field, chain.identity)), build), dead
+            return self._read_or_build(index_folder(self.folder, (field, chain.identity)), build), dead
 
         index, built_with = self.memory.indexes.get_or_make(self._key(field, chain.identity), make)
         return index if built_with <= dead else None
@@ -92,7 +90,7 @@ class Slab:
         """
 
         def read_or_make() -> tuple[str, VectorTable, int]:
-            folder = self._vectors_folder(space_id, state)
+            folder = vectors_folder(self.folder, space_id, state)
             table = read_table(folder, self.record_count)
             if table is None:
                 make(folder)
@@ -113,39 +111,21 @@ class Slab:
         for folder in self.folder.glob(f"vectors-{space_id}-*"):
             shutil.rmtree(folder, ignore_errors=True)
 
-    def known_vectors(self) -> dict[int, tuple[str, VectorTable]]:
-        """The vectors that are in memory, by space."""
+    def known_vectors(self) -> set[tuple[int, str]]:
+        """The spaces whose vectors are in memory, each with its state."""
         kept = [
             (key, self.memory.vectors.get(key)) for key in self.memory.vectors.held_keys() if key[0] == str(self.folder)
         ]
-        return {key[1][0]: (one[0], one[1]) for key, one in kept if one is not None}
-
-    def take_over_vectors(self, space_id: int, state: str, table: VectorTable) -> None:
-        """Keeps vectors that were put together elsewhere."""
-        self._keep_vectors(space_id, state, table)
-        self.memory.vectors.put(self._key(space_id, state), (state, table, 0))
-
-    def _keep_vectors(self, space_id: int, state: str, table: VectorTable) -> None:
-        folder = self._vectors_folder(space_id, state)
-        write_table(folder, table)
-        self._forget_older(space_id, folder)
+        return {(key[1][0], one[0]) for key, one in kept if one is not None}
 
     def _forget_older(self, space_id: int, folder: Path) -> None:
         for old in self.folder.glob(f"vectors-{space_id}-*"):
             if old != folder:
                 shutil.rmtree(old, ignore_errors=True)
 
-    def _vectors_folder(self, space_id: int, state: str) -> Path:
-        return self.folder / f"vectors-{space_id}-{state}"
-
     def known_readings(self) -> set[ReadingName]:
         """The readings whose indexes are open."""
         return {key[1] for key in self.memory.indexes.held_keys() if key[0] == str(self.folder)}
-
-    def known_index(self, name: ReadingName) -> ReadingIndex | None:
-        """An index that is open, or in its files; None where it is neither."""
-        kept = self.memory.indexes.get(self._key(*name))
-        return kept[0] if kept is not None else read_index(self._index_folder(name))
 
     def key_texts(self) -> list[str] | None:
         """All keys by record id, where they are few enough to be kept; None in a large slab."""
@@ -197,25 +177,26 @@ class Slab:
         """An index read from its files: what is mapped, the system can let go of. Others may have to go for it."""
         if let_go_of_indexes(self.folder.parent.parent, self.memory.disk_bytes):
             # Files that are gone take up room until nobody has them open.
-            self.memory.indexes.let_go(lambda key: not _index_folder(Path(key[0]), key[1]).exists())
+            self.memory.indexes.let_go(lambda key: not index_folder(Path(key[0]), key[1]).exists())
         index = read_index(folder)
         if index is None:
             raise Unavailable("An index was written and cannot be read. Is there room left on the disk?")
         return index
 
-    def _index_folder(self, name: ReadingName) -> Path:
-        return _index_folder(self.folder, name)
-
-    def take_over(self, name: ReadingName, index: ReadingIndex, dead: int) -> None:
-        """Keeps an index that was made elsewhere."""
-        folder = self._index_folder(name)
-        write_index(folder, index)
-        self.memory.indexes.put(self._key(*name), (self._written_index(folder), dead))
+    def take_up(self, name: ReadingName) -> None:
+        """Opens an index that was written to its folder while every record of the slab lived."""
+        self.memory.indexes.put(self._key(*name), (self._written_index(index_folder(self.folder, name)), 0))
 
 
-def _index_folder(slab: Path, name: ReadingName) -> Path:
+def index_folder(slab: Path, name: ReadingName) -> Path:
+    """Where the index of a reading of a slab goes."""
     content = json.dumps([*name, INDEX_SHAPE, __version__])
     return slab / hashlib.sha256(content.encode()).hexdigest()[:32]
+
+
+def vectors_folder(slab: Path, space_id: int, state: str) -> Path:
+    """Where the vectors of a slab's records in a space's state go."""
+    return slab / f"vectors-{space_id}-{state}"
 
 
 def new_slab(folder: Path, sorted_keys: list[str], memory: Memory) -> Slab:
@@ -229,30 +210,3 @@ def read_slab(folder: Path, memory: Memory) -> Slab | None:
     """The slab in a folder; None where it is missing or damaged."""
     keys = read_vocabulary(folder / "keys")
     return None if keys is None else Slab(folder, keys, memory)
-
-
-def joined_slab(folder: Path, parts: list[tuple[Slab, NDArray[np.bool_] | None]]) -> Slab:
-    """One slab of several slabs' living records, with the indexes that all of them had in memory."""
-    living: list[tuple[str, int, int]] = []
-    for number, (slab, alive) in enumerate(parts):
-        living += [
-            (key, number, record_id) for record_id, key in enumerate(slab.keys) if alive is None or alive[record_id]
-        ]
-    living.sort()
-    joined = new_slab(folder, [key for key, _, _ in living], parts[0][0].memory)
-    new_ids = [np.full(slab.record_count, -1, np.int32) for slab, _ in parts]
-    for new_id, (_, number, record_id) in enumerate(living):
-        new_ids[number][record_id] = new_id
-    shared = set[ReadingName].intersection(*(slab.known_readings() for slab, _ in parts))
-    for field, identity in sorted(shared):
-        # The dead are left out anyway, so an index that was built without them serves as well.
-        found = [(slab.known_index((field, identity)), ids) for (slab, _), ids in zip(parts, new_ids, strict=True)]
-        whole = [(index, ids) for index, ids in found if index is not None]
-        if len(whole) == len(parts):
-            joined.take_over((field, identity), merged_index(whole, len(living)), 0)
-    for space_id, (key, _) in parts[0][0].known_vectors().items():
-        tables = [slab.known_vectors().get(space_id, ("", None)) for slab, _ in parts]
-        same = [(table, ids) for (own, table), ids in zip(tables, new_ids, strict=True) if own == key and table]
-        if len(same) == len(parts):
-            joined.take_over_vectors(space_id, key, merged_tables(same, len(living)))
-    return joined

@@ -64,6 +64,7 @@ _SECONDS_BETWEEN_LOOKS: Final = 0.05
 # Loaded once, so that a process is there at once.
 _LOADED: Final = [
     "pale_harbor.work.collections.building",
+    "pale_harbor.work.collections.joining",
     "pale_harbor.work.chains.whole_reading",
     "pale_harbor.work.spaces.learning",
     "pale_harbor.work.spaces.open_space",
