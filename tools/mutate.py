@@ -23,8 +23,6 @@ import typer
 
 ROOT: Final = Path(__file__).resolve().parent.parent
 ROOMS: Final = ("core", "work", "formats", "store", "api")
-# What hangs is noticed too, but only what takes longer than the slowest of the rooms' tests beside other work.
-_SECONDS: Final = 1500
 
 _COMPARISONS: Final = {
     ast.Lt: "<=", ast.LtE: "<", ast.Gt: ">=", ast.GtE: ">", ast.Eq: "!=", ast.NotEq: "==",
@@ -52,6 +50,9 @@ def main(
     seed: Annotated[int, typer.Option(help="Which ones, by chance.")] = 1,
     room: Annotated[list[str] | None, typer.Option(help="Of these rooms; of all without it.")] = None,
     workers: Annotated[int, typer.Option(min=1, help="How many at a time.")] = 2,
+    first: Annotated[int, typer.Option(min=1, help="The number of the first one that is tried, to go on.")] = 1,
+    # Longer than the slowest of the rooms' tests beside other work.
+    seconds: Annotated[int, typer.Option(min=1, help="What takes longer hangs, and so is noticed.")] = 1_500,
     files: Annotated[
         int | None, typer.Option(min=1, help="Ask only so many test files, those that speak most of the changed file.")
     ] = None,
@@ -59,7 +60,7 @@ def main(
     """Tries changes of single lines against the tests that are about their rooms."""
     code = [file for name in room or ROOMS for file in sorted((ROOT / "pale_harbor" / name).rglob("*.py"))]
     every = [mutant for file in code for mutant in mutants_of(file.relative_to(ROOT))]
-    chosen = random.Random(seed).sample(every, min(count, len(every)))  # noqa: S311
+    chosen = random.Random(seed).sample(every, min(count, len(every)))[first - 1 :]  # noqa: S311
     trees: Queue[Path] = Queue()
     with tempfile.TemporaryDirectory(prefix="paleharbor-mutants-") as folder:
         Path(folder).chmod(0o755)
@@ -71,16 +72,16 @@ def main(
         def told(mutant: Mutant) -> bool:
             tree = trees.get()
             try:
-                return is_killed(mutant, tree, files)
+                return is_killed(mutant, tree, seconds, files)
             finally:
                 trees.put(tree)
 
         with ThreadPoolExecutor(workers) as pool:
             killed = 0
-            for number, (mutant, noticed) in enumerate(zip(chosen, pool.map(told, chosen), strict=True), start=1):
+            for number, (mutant, noticed) in enumerate(zip(chosen, pool.map(told, chosen), strict=True), first):
                 killed += noticed
                 said = "noticed" if noticed else f"lives: {shown(mutant)}"
-                print(f"{number:>4} {killed / number:>4.0%}  {mutant}  {said}", flush=True)
+                print(f"{number:>4} {killed / (number - first + 1):>4.0%}  {mutant}  {said}", flush=True)
     print(f"{killed} of {len(chosen)} noticed")
 
 
@@ -166,8 +167,8 @@ def tests_for(mutant: Mutant) -> list[str]:
     ]
 
 
-def is_killed(mutant: Mutant, tree: Path, files: int | None = None) -> bool:
-    """Whether a test fails of a tree with the change in it."""
+def is_killed(mutant: Mutant, tree: Path, seconds: int, files: int | None = None) -> bool:
+    """Whether a test fails of a tree with the change in it, or takes longer than so many seconds."""
     file = tree / mutant.file
     before = file.read_text("utf-8")
     file.write_text(changed(mutant, before), "utf-8")
@@ -178,7 +179,7 @@ def is_killed(mutant: Mutant, tree: Path, files: int | None = None) -> bool:
             cwd=tree,
             env={"PATH": "/usr/bin:/bin:/usr/sbin:/sbin", "PYTHONPATH": str(tree), "HYPOTHESIS_PROFILE": "quick"},
             capture_output=True,
-            timeout=_SECONDS,
+            timeout=seconds,
             check=False,
         )
         return ended.returncode != 0

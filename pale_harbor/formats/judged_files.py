@@ -195,7 +195,10 @@ def _proposed_scale(known: Sequence[int]) -> str:
 
 
 def written_queries(queries: Iterable[JudgedQuery], form: JudgedFormat) -> str:
-    """Queries as a file. As columns only what the trade's lines hold: id and query."""
+    """Queries as a file. As columns only what the trade's lines hold: id and query.
+
+    Raises BadInput where a query cannot stand in such a line.
+    """
     if form == "columns":
         listed = list(queries)
         for one in listed:

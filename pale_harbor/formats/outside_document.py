@@ -70,6 +70,8 @@ def outside_document(data: Any) -> RunFile | AskedService:
 def steps_of(path: str) -> list[str | int | None]:
     """A path's steps: names, numbers of a list's items, None for each item.
 
+    Raises ValueError with what a path looks like.
+
     >>> steps_of("hits[].record.id")
     ['hits', None, 'record', 'id']
     """

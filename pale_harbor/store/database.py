@@ -33,7 +33,10 @@ _AFTER: Final = {"0007_present_words.sql": "pale_harbor.store.rewriting:rewrite_
 
 
 def open_pool(address: str) -> Pool:
-    """A pool of connections to the database at an address (a libpq connection string)."""
+    """A pool of connections to the database at an address (a libpq connection string).
+
+    Raises Unavailable where nobody answers.
+    """
     pool: Pool = ConnectionPool(
         address,
         min_size=1,

@@ -49,7 +49,10 @@ def running_address(settings: Settings) -> str | None:
 
 
 def start_server(settings: Settings) -> str:
-    """Starts the server in the background and waits until it is ready; gives its address."""
+    """Starts the server in the background and waits until it is ready; gives its address.
+
+    Raises Unavailable where it does not come up.
+    """
     settings.logs.mkdir(parents=True, exist_ok=True)
     log_path = settings.logs / "server.log"
     for port in _free_ports():

@@ -109,7 +109,8 @@ class Workbench:
     def with_collection(self, name: str, work: Callable[[OpenCollection], T]) -> T:
         """What `work` gives for the collection in its present state, done again if that changes meanwhile.
 
-        Where it keeps changing, the next load has to wait until the work is done. Raises NotFound.
+        Where it keeps changing, the next load has to wait until the work is done. Raises NotFound. Raises
+        Unavailable where it still does.
         """
         for _ in range(_TRIES):
             with suppress(RecordsChanged):

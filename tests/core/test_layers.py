@@ -126,6 +126,42 @@ def test_no_folders_of_the_page_import_each_other_in_a_circle():
     assert circles(folders) == []
 
 
+def named(error: ast.expr | None) -> str:
+    """What an error is called, raised or caught; nothing where it is raised again."""
+    match error:
+        case ast.Call(func=made):
+            return named(made)
+        case ast.Name(id=name) | ast.Attribute(attr=name):
+            return name if name[0].isupper() else ""
+        case _:
+            return ""
+
+
+def unsaid_errors(text: str) -> list[str]:
+    """Public functions of a module that raise an error of which their words say nothing."""
+    tree = ast.parse(text)
+    classes = [node for node in tree.body if isinstance(node, ast.ClassDef)]
+    unsaid: list[str] = []
+    for function in [*tree.body, *(node for one in classes for node in one.body)]:
+        if not isinstance(function, ast.FunctionDef | ast.AsyncFunctionDef) or function.name.startswith("_"):
+            continue
+        words = ast.get_docstring(function)
+        caught = {named(one.type) for one in ast.walk(function) if isinstance(one, ast.ExceptHandler)}
+        raised = {named(one.exc) for one in ast.walk(function) if isinstance(one, ast.Raise)} - caught - {""}
+        # What only carries out what a protocol says has no words of its own.
+        if words is not None and any(one not in words for one in raised):
+            unsaid.append(function.name)
+    return unsaid
+
+
+def test_whoever_raises_an_error_says_so():
+    below = code_of("core", "formats", "store", "work")
+    assert [(str(file), unsaid) for file, text in below if (unsaid := unsaid_errors(text))] == []
+    silent = 'def f():\n    """Words."""\n    raise BadInput("x")\n'
+    assert unsaid_errors(silent) == ["f"]
+    assert unsaid_errors(silent.replace("Words.", "Words. Raises BadInput.")) == []
+
+
 def test_no_file_is_too_long_to_hold_in_the_head():
     files = [
         *(ROOT / "pale_harbor").rglob("*.py"),

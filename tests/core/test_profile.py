@@ -18,7 +18,7 @@ def test_counts_of_a_field_add_up(values: list[Any]):
     profiler = Profiler(name="f")
     for number, value in enumerate(values):
         profiler.add(str(number), value)
-    found = profiler.finished()
+    found = profiler.finish()
     flat = [i for value in values for i in (value if isinstance(value, list) else [value]) if i is not None and i != ""]
     written = [i for i in flat if isinstance(i, str)]
     numbers = [i for i in flat if isinstance(i, int | float) and not isinstance(i, bool)]

@@ -209,11 +209,11 @@ def test_a_map_keeps_the_two_directions_that_differ_most(seed: int, count: int):
     if count > 5:
         # Both wide axes lie in the plane, in whichever turn, the wider direction first.
         assert np.sum(plane.axes[:, [1, 3]] ** 2) == pytest.approx(2, abs=0.01)
-        wide, narrow = plane.placed(vectors).var(axis=0)
+        wide, narrow = plane.place(vectors).var(axis=0)
         assert wide >= narrow
         assert plane.kept > 0.99
-        assert plane.placed(vectors).mean(axis=0) == pytest.approx([0, 0], abs=1e-9)
-        assert plane_of(vectors).placed(vectors).tolist() == plane.placed(vectors).tolist()
+        assert plane.place(vectors).mean(axis=0) == pytest.approx([0, 0], abs=1e-9)
+        assert plane_of(vectors).place(vectors).tolist() == plane.place(vectors).tolist()
 
 
 LAMPS = ["lamp oil wick light", "lamp light tower keeper", "oil wick keeper lamp", "tower light keeper oil"]

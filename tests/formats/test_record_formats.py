@@ -35,7 +35,7 @@ def read(path: Path, plan: ImportPlan | None = None) -> tuple[Good, Bad, list[st
     plan = plan or ImportPlan(key="id")
     source = Source(path)
     own = format_of(source, plan)
-    plan = own.settled(source, plan)
+    plan = own.complete_plan(source, plan)
     good: Good = []
     bad: Bad = []
     raw: list[str] = []

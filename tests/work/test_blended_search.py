@@ -444,7 +444,7 @@ def test_notes_are_of_the_queries_that_are_looked_at_and_of_no_other(coast: Work
     # The run is made of all queries; asked again it comes from what is kept.
     for _ in range(2):
         found = measure_ranker(coast, COLLECTION, RankerChoice("parted"), "parted", [measure("rr")])
-        assert (len(found.queries), found.notes) == (1, [note])
+        assert (len(found.figures.matched), found.notes) == (1, [note])
 
 
 def test_how_many_of_the_words_records_took_part_is_said(coast: Workbench):

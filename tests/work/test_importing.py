@@ -344,11 +344,11 @@ class OfTwoLines:
     def recognises(self, source: Source, head: bytes) -> bool:
         return source.name.endswith(".two")
 
-    def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, source: Source, plan: ImportPlan) -> ImportPlan:
         return plan
 
     def rows(self, source: Source, plan: ImportPlan) -> Iterator[RawRow]:
-        with source.opened() as file:
+        with source.open() as file:
             pieces = file.read().split(b"\n\n")
         for number, piece in enumerate(pieces):
             title, line_end, key = piece.strip().decode().partition("\n")

@@ -124,7 +124,7 @@ def processes(pool: Pool) -> Generator[Processes]:
 def test_a_task_is_done_in_another_process_on_a_connection_of_its_own(processes: Processes):
     assert processes.run(tasks.process_number) != os.getpid()
     steps: list[int] = []
-    assert processes.followed(steps.append, tasks.counted, 40) == 820
+    assert processes.run_followed(steps.append, tasks.counted, 40) == 820
     assert steps[-1] == 40
     assert steps == sorted(steps)
 
@@ -164,7 +164,7 @@ def test_whoever_follows_a_task_may_end_it(processes: Processes, tmp_path: Path)
             raise BadInput("Enough.")
 
     with pytest.raises(BadInput, match="Enough"):
-        processes.followed(follow, tasks.endless, began, ended)
+        processes.run_followed(follow, tasks.endless, began, ended)
     assert processes.run(tasks.counted, 2) == 3
     assert ended.exists()
 

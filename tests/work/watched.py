@@ -18,7 +18,7 @@ class WatchedProcesses(Processes):
     def begin(self) -> None:
         self.begun = True
 
-    def followed(self, follow: Any, task: Any, *args: Any, **named: Any) -> Any:
+    def run_followed(self, follow: Any, task: Any, *args: Any, **named: Any) -> Any:
         self.asked.append(task)
         with self.pool.connection() as connection:
             return task(connection, Followed(follow), *args, **named)

@@ -117,7 +117,7 @@ def _with_types(source: "RowSource", plan: "ImportPlan", kinds: list[str], split
 
     if not kinds and not splits:
         return plan
-    plan = guessed_from_all(source, source.settled(plan))
+    plan = guessed_from_all(source, source.complete_plan(plan))
     fields = {field.name: field for field in plan.fields or []}
     for option, written in [("--type", text) for text in kinds] + [("--split", text) for text in splits]:
         name, equals, value = written.partition("=")

@@ -15,8 +15,9 @@ def blend_lists(
 ) -> Blended:
     """The blended list; its parts are the words' first, then each space's. Not for formulas.
 
-    spaces, weights: one of each for every space. The blend's `meaning` is dealt out among the spaces by their weights;
-    a list whose share is nothing does not take part.
+    spaces, weights: one of each for every space. The blend's `meaning` is dealt out among the spaces by their
+    weights; a list whose share is nothing does not take part. Raises ValueError for a formula, which is worked out
+    from columns.
     """
     match blend.how:
         case BlendHow.FILL_UP | BlendHow.REORDER:

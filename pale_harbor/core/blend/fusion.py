@@ -59,7 +59,10 @@ class Blended:
 def reciprocal_rank_fusion(
     lists: Sequence[Listed], weights: Sequence[float], order_of_equals: IntArray, k: float = 60.0
 ) -> Blended:
-    """Lists blended by their ranks alone. k: how little the first ranks stand out. Equal scores by the order."""
+    """Lists blended by their ranks alone. k: how little the first ranks stand out. Equal scores by the order.
+
+    order_of_equals: int32 (records of all lists together,), ascending places.
+    """
     added = [weight / (k + np.arange(1.0, one.record_ids.size + 1)) for one, weight in _both(lists, weights)]
     return _add_up(lists, added, order_of_equals)
 
@@ -103,13 +106,17 @@ def reorder(first: Listed, second: Listed, depth: int) -> Blended:
 def best_first(scores: FloatArray, order_of_equals: IntArray) -> IntArray:
     """Which score comes where, the greatest first.
 
-    Scores that differ from the thirteenth decimal on are equal: 0.3/14 + 0.1/14 must not lose to 0.6/21.
+    Scores that differ from the thirteenth decimal on are equal: 0.3/14 + 0.1/14 must not lose to 0.6/21. Both
+    shapes (records,); what comes back are places.
     """
     return np.lexsort((order_of_equals, -np.round(scores, _DECIMALS)))
 
 
 def comparable_scores(scores: FloatArray, normalisation: Normalisation) -> FloatArray:
-    """Scores of one list made comparable; a list whose scores are all the same is all 1 (standard: all 0)."""
+    """Scores of one list made comparable; a list whose scores are all the same is all 1 (z_score: all 0).
+
+    Both shapes (records,).
+    """
     if not scores.size or normalisation is Normalisation.NONE:
         return scores
     if normalisation is Normalisation.RANK:

@@ -45,5 +45,5 @@ def queries_needed(spread: float, difference: float) -> int:
 
 
 def spread_of(differences: NDArray[np.floating[Any]]) -> float:
-    """The standard deviation, with n − 1; 0 for fewer than two."""
+    """The standard deviation, with n − 1; 0 for fewer than two. differences: (queries,)."""
     return float(np.std(differences, ddof=1)) if differences.size > 1 else 0.0

@@ -32,7 +32,7 @@ def build_index(
     builder = _Builder(chain)
     for record_values, language in zip(values, languages, strict=False):
         builder.add(record_values, language)
-    return builder.finished()
+    return builder.finish()
 
 
 class _Builder:
@@ -64,7 +64,7 @@ class _Builder:
         if self.batch_length >= BATCH_LENGTH:
             self._read_batch()
 
-    def finished(self) -> ReadingIndex:
+    def finish(self) -> ReadingIndex:
         self._read_batch()
         empty = np.zeros(0, np.int32)
         terms, records, positions, starts, ends = (

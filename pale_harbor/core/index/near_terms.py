@@ -31,6 +31,8 @@ def near_terms(
 
     fixed_start: letters at the beginning that must agree. The word itself is among them, 0 edits away.
 
+    Both (terms,).
+
     >>> from pale_harbor.core.index.vocabulary import vocabulary_of
     >>> numbers, distances = near_terms(vocabulary_of(["boat", "boats", "goat", "oar"]), "baot", 1)
     >>> numbers.tolist(), distances.tolist()

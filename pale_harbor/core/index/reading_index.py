@@ -88,7 +88,10 @@ class ReadingIndex:
         return [] if number is None else self.stretches_of_number(number, record_id)
 
     def stretches_in(self, term: str, record_ids: IntArray) -> list[list[tuple[int, int]]]:
-        """Where a term stands in each of some records; nothing where it does not."""
+        """Where a term stands in each of some records; nothing where it does not.
+
+        record_ids: (records,), ascending; what comes back is of the same length.
+        """
         number = self.vocabulary.find(term)
         if number is None:
             return [[] for _ in range(record_ids.size)]

@@ -57,7 +57,7 @@ def trigram_index(vocabulary: Vocabulary) -> TrigramIndex:
 def similar_terms(vocabulary: Vocabulary, word: str, threshold: float) -> tuple[NDArray[np.int32], NDArray[np.float64]]:
     """The numbers of the terms at least so similar to a word, ascending, and how similar each is.
 
-    The first word that is asked for of a vocabulary waits for its trigrams to be gathered.
+    The first word that is asked for of a vocabulary waits for its trigrams to be gathered. Both (terms,).
     """
     index = _known.get(vocabulary)
     if index is None:
@@ -84,7 +84,7 @@ def trigram_similarity(a: str, b: str) -> float:
 
 
 def trigrams_of(word: str) -> NDArray[np.int64]:
-    """The distinct trigrams of a word with its marks, each as one number, ascending."""
+    """The distinct trigrams of a word with its marks, each as one number, ascending. Shape (trigrams,)."""
     codes = np.array([_BEFORE, *map(ord, word), _AFTER], np.int64)
     return np.unique((codes[:-2] << (2 * _BITS)) | (codes[1:-1] << _BITS) | codes[2:])
 

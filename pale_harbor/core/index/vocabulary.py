@@ -47,7 +47,7 @@ class Vocabulary:
         return range(int(first), int(last))
 
     def numbers_ending(self, ending: str) -> NDArray[np.int32]:
-        """The numbers of all terms that end so, ascending. Looks at the end of every term."""
+        """The numbers of all terms that end so, ascending. Looks at the end of every term. Shape (terms,)."""
         wanted = np.frombuffer(ending.encode("utf-8", "surrogatepass"), np.uint8)
         return _ending_in(self.letters, self.firsts, wanted)
 

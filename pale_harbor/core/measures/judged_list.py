@@ -25,7 +25,7 @@ class JudgedList:
 
     @property
     def gains(self) -> NDArray[np.int64]:
-        """The grades with 0 for unjudged."""
+        """The grades with 0 for unjudged. Shape (records,)."""
         return np.maximum(self.grades, 0)
 
     @property

@@ -61,7 +61,7 @@ def parse_query(text: str, fields: Iterable[str] = ()) -> ParsedQuery:
     notes: list[str] = []
     names = {name.casefold(): name for name in fields}
     pieces = _limit(_pieces(text, names, notes), notes)
-    parser = _Parser(text, _balance(pieces, notes), notes)
+    parser = _QueryParser(text, _balance(pieces, notes), notes)
     nodes = parser.units(0)
     return ParsedQuery(text, Group(tuple(nodes), 0, len(text)), tuple(dict.fromkeys(notes)))
 
@@ -161,7 +161,7 @@ def _balance(pieces: list[_Piece], notes: list[str]) -> list[_Piece]:
     return [piece for number, piece in enumerate(pieces) if piece.kind not in ("open", "close") or number in kept]
 
 
-class _Parser:
+class _QueryParser:
     """Goes over the pieces once, from left to right."""
 
     def __init__(self, text: str, pieces: list[_Piece], notes: list[str]) -> None:

@@ -42,7 +42,10 @@ def shares(query: PreparedQuery, record_ids: IntArray) -> FloatArray:
 
 
 def frequencies_of(found: FoundTerm, record_ids: IntArray) -> tuple[IntArray, NDArray[Any]]:
-    """Which of these records hold it (as places in `record_ids`), and how often."""
+    """Which of these records hold it (as places in `record_ids`), and how often.
+
+    record_ids: (records,), ascending; both results (held,).
+    """
     places = np.searchsorted(found.record_ids, record_ids)
     places[places == found.record_ids.size] = 0
     held = np.flatnonzero(found.record_ids[places] == record_ids)

@@ -34,7 +34,7 @@ def found_of(postings: Postings | None) -> FoundTerm | None:
 
 
 def found_where(index: ReadingIndex, record_ids: IntArray, frequencies: NDArray[Any]) -> FoundTerm | None:
-    """Records with their lengths; None where there is none."""
+    """Records with their lengths; None where there is none. record_ids, frequencies: (records,)."""
     if not record_ids.size:
         return None
     lengths = index.lengths[record_ids]
@@ -45,7 +45,7 @@ def found_where(index: ReadingIndex, record_ids: IntArray, frequencies: NDArray[
 
 
 def any_of(index: ReadingIndex, numbers: IntArray) -> FoundTerm | None:
-    """Records that hold any of these terms, as often as all of them together."""
+    """Records that hold any of these terms, as often as all of them together. numbers: (terms,)."""
     times = np.zeros(index.record_count, np.int32)
     _add_frequencies(index.record_ids, index.frequencies, index.posting_firsts, numbers, times)
     record_ids = np.flatnonzero(times).astype(np.int32)
@@ -53,7 +53,7 @@ def any_of(index: ReadingIndex, numbers: IntArray) -> FoundTerm | None:
 
 
 def terms_held(index: ReadingIndex, numbers: IntArray, record_id: int) -> IntArray:
-    """Which of these terms a record holds: their numbers."""
+    """Which of these terms a record holds: their numbers. Both (terms,)."""
     return numbers[_which_hold(index.record_ids, index.posting_firsts, numbers, record_id)]
 
 

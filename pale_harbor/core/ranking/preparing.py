@@ -107,7 +107,7 @@ def look_up(
     prepared = [
         PreparedQuery(
             plan=plan,
-            readings=tuple(terms.prepared(number) for terms in by_reading),
+            readings=tuple(terms.prepare(number) for terms in by_reading),
             alive=slab.alive,
             demand=None,
             words=words,
@@ -208,7 +208,7 @@ class _ReadingTerms:
                 for wanted in self._wanted(leaf, held[number]):
                     self._add(wanted)
 
-    def prepared(self, slab: int) -> PreparedReading:
+    def prepare(self, slab: int) -> PreparedReading:
         return PreparedReading(
             number=-1 if self.literal else self.plan.numbers[self.number],
             reading=self.reading,

@@ -117,7 +117,10 @@ def search(
 
 
 def best(found: Scored, top: int, order_of_equals: IntArray) -> RankedList:
-    """The best `top` of the matched records."""
+    """The best `top` of the matched records.
+
+    order_of_equals: int32 (records of the slab,), each record's place among equals.
+    """
     ids, scores = select(found.record_ids, found.scores, order_of_equals, min(top, found.record_ids.size))
     return RankedList(ids, scores, found.record_ids.size)
 

@@ -8,7 +8,10 @@ from pale_harbor.core.kernels import inlined, kernel
 
 @kernel
 def select(all_ids: IntArray, all_scores: FloatArray, order: IntArray, top: int) -> tuple[IntArray, FloatArray]:
-    """The best `top` of the records, best first: a heap with the worst of them at its root."""
+    """The best `top` of the records, best first: a heap with the worst of them at its root.
+
+    all_ids, all_scores: (matched,); order: (records,), each record's place among equals; results (top,) or fewer.
+    """
     ids = np.empty(top, np.int32)
     scores = np.empty(top, np.float64)
     if top == 0:

@@ -124,7 +124,10 @@ class SignalBasis:
 
 
 def basis_of(columns: Sequence[FloatArray]) -> SignalBasis:
-    """The basis from the living records' numbers of every slab, NaN where a record has none."""
+    """The basis from the living records' numbers of every slab, NaN where a record has none.
+
+    columns: one a slab, each (records,).
+    """
     numbers = np.concatenate(columns) if columns else np.zeros(0)
     return SignalBasis(np.sort(numbers[~np.isnan(numbers)]))
 
@@ -161,7 +164,7 @@ def _shape(signal: Signal, x: FloatArray, basis: SignalBasis) -> FloatArray:
 
 
 def with_signals(scores: FloatArray, signals: Sequence[tuple[Signal, FloatArray]]) -> FloatArray:
-    """Scores with the signals in them. signals: each with its value for the same records."""
+    """Scores with the signals in them. signals: each with its value for the same records. All (records,)."""
     total = scores
     for number in signal_order([signal for signal, _ in signals]):
         signal, values = signals[number]

@@ -108,7 +108,7 @@ class Profiler:
         for item in items:
             self._add_item(key, item)
 
-    def finished(self) -> FieldProfile:
+    def finish(self) -> FieldProfile:
         """What was seen, once all records were added."""
         longest = max(self.lengths, default=0)
         commonest = sorted(self.counts.items(), key=lambda pair: (-pair[1], pair[0]))[:_TOP]

@@ -259,8 +259,8 @@ class Chain:
 def chain_of(notation: str, lists: Mapping[str, WordList] = NO_LISTS, without: Collection[int] = ()) -> Chain:
     """The chain that a notation describes. Raises ChainError with the place of what is wrong.
 
-    lists: the word lists there are, by name. without: numbers of stages, from 0, that are left out
-    for a look.
+    lists: the word lists there are, by name. without: numbers of stages, from 0, that are left out for a look. A
+    chain whose every stage is left out is a WrongOrder.
     """
     calls = tuple(call for number, call in enumerate(parse(notation)) if number not in without)
     written = len(notation.rstrip())

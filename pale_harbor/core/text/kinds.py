@@ -137,17 +137,17 @@ Made = tuple[Token, int]
 
 
 def codes_of(text: str) -> NDArray[np.uint32]:
-    """The code points of a text, lone surrogates included."""
+    """The code points of a text, lone surrogates included. Shape (letters,)."""
     return np.frombuffer(text.encode("utf-32-le", "surrogatepass"), np.uint32)
 
 
 def text_firsts_of(texts: Sequence[str]) -> NDArray[np.int64]:
-    """Where each text begins when all are laid end to end, and where the last one ends."""
+    """Where each text begins when all are laid end to end, and where the last one ends. Shape (texts + 1,)."""
     return np.cumsum([0, *map(len, texts)], dtype=np.int64)
 
 
 def texts_of_codes(codes: NDArray[np.uint32], text_firsts: NDArray[np.int64]) -> list[str]:
-    """The texts that were laid end to end."""
+    """The texts that were laid end to end. codes: (letters,); text_firsts: (texts + 1,)."""
     whole = codes.tobytes().decode("utf-32-le", "surrogatepass")
     firsts = text_firsts.tolist()
     return [whole[first:last] for first, last in pairwise(firsts)]

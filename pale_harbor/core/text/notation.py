@@ -106,7 +106,7 @@ def parse(source: str) -> tuple[StageCall, ...]:
             place_of(source, LONGEST_NOTATION, len(source)),
             f"a chain is at most {LONGEST_NOTATION:,} characters long; this one has {len(source):,}.",
         )
-    return _Parser(source).chain()
+    return _NotationParser(source).chain()
 
 
 _SYMBOL = re.compile(
@@ -138,7 +138,7 @@ class _Symbol:
         return "the end" if self.kind == "end" else f'"{self.text}"'
 
 
-class _Parser:
+class _NotationParser:
     """Recursive descent over the symbols, one method a rule of the grammar."""
 
     def __init__(self, source: str) -> None:

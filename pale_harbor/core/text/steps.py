@@ -177,7 +177,10 @@ def together(bound: BoundStage, tokens: Sequence[Token]) -> list[Made]:
 
 
 def made_by(bound: BoundStage, tokens: Sequence[Token]) -> list[Made]:
-    """What a token stage of either kind makes of a text's tokens, each with where it came from: the plain way."""
+    """What a token stage of either kind makes of a text's tokens, each with where it came from: the plain way.
+
+    Raises TooManyTokens.
+    """
     if is_sequence(type(bound.stage)):
         return together(bound, tokens)
     made = [(new, parent) for parent, token in enumerate(tokens) for new in each(bound, (token,))]

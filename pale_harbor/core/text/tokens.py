@@ -25,14 +25,14 @@ class Token(NamedTuple):
     kept: bool = False
     exact: bool = True
 
-    def saying(self, text: str) -> "Token":
+    def with_text(self, text: str) -> "Token":
         """The same token with another text."""
         if text == self.text:
             return self
         exact = self.exact and len(text) == len(self.text)
         return Token(text, self.start, self.end, self.position, self.span, self.kept, exact)
 
-    def loosened(self, text: str) -> "Token":
+    def loosen(self, text: str) -> "Token":
         """The same token with another text, whose letters are no longer those of the stretch."""
         return self._replace(text=text, exact=False)
 

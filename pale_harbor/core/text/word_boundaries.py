@@ -60,7 +60,10 @@ _CLASS_NAMES = {
 
 @cache
 def word_break_table() -> NDArray[np.uint8]:
-    """For each code point its Word_Break class and the flags PICTOGRAPH, LETTER_OR_DIGIT and EMOJI."""
+    """For each code point its Word_Break class and the flags PICTOGRAPH, LETTER_OR_DIGIT and EMOJI.
+
+    Shape (0x110000,).
+    """
     table = np.zeros(0x110000, np.uint8)
     for name, ranges in WORD_BREAK.items():
         for first, last in _ranges(ranges):

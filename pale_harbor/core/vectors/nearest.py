@@ -71,7 +71,10 @@ def nearest(
 def similarity_of_records(
     table: VectorTable, record_ids: IntArray, wanted: NDArray[np.float32], similarity: Similarity
 ) -> tuple[FloatArray, IntArray]:
-    """How alike some records are, and by which of the table's rows; 0 and −1 where a record has no vector."""
+    """How alike some records are, and by which of the table's rows; 0 and −1 where a record has no vector.
+
+    record_ids: (records,); wanted: (dimensions,); both results (records,).
+    """
     exact, rows = np.zeros(record_ids.size), np.full(record_ids.size, -1, np.int64)
     length = float(np.sqrt(wanted.astype(np.float64) @ wanted.astype(np.float64)))
     if similarity is Similarity.COSINE and length == 0:

@@ -22,7 +22,7 @@ class Plane:
     axes: FloatArray
     kept: float
 
-    def placed(self, vectors: NDArray[np.floating]) -> FloatArray:
+    def place(self, vectors: NDArray[np.floating]) -> FloatArray:
         """Where vectors lie on the map: float64 (vectors, 2)."""
         return (vectors.astype(np.float64) - self.middle) @ self.axes.T
 

@@ -92,7 +92,10 @@ def vector_table(
     places: Sequence[tuple[int, int, int, int]],
     faulty: Sequence[tuple[int, int]] = (),
 ) -> VectorTable:
-    """A table from blocks of vectors. owners: ascending, one for each row of the blocks."""
+    """A table from blocks of vectors. owners: ascending, one for each row of the blocks.
+
+    vectors: blocks of (rows, dimensions).
+    """
     blocks = [np.zeros((0, dimensions), np.float32), *vectors]
     table = VectorTable(
         record_count=record_count,
@@ -108,7 +111,10 @@ def vector_table(
 
 
 def merged_tables(parts: Sequence[tuple[VectorTable, IntArray]], record_count: int) -> VectorTable:
-    """One table of several. parts: each with the new id of every old record, −1 where it is left out."""
+    """One table of several. parts: each with the new id of every old record, −1 where it is left out.
+
+    New ids: int32 (records of the part,).
+    """
     owners = np.concatenate([new_ids[table.owners] for table, new_ids in parts])
     faulty = np.concatenate([new_ids[table.faulty] for table, new_ids in parts])
     faults = np.concatenate([table.faults for table, _ in parts])

@@ -41,7 +41,7 @@ class Delimited:
     def recognises(self, source: Source, head: bytes) -> bool:
         return not source.is_folder and (_bom(head) is not None or _is_text(head[:4_096]))
 
-    def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, source: Source, plan: ImportPlan) -> ImportPlan:
         head = source.head(_SAMPLE)
         encoding = plan.encoding or _encoding(head)
         try:
@@ -56,19 +56,19 @@ class Delimited:
 
     def _columns(self, source: Source, plan: ImportPlan) -> list[str] | None:
         csv.field_size_limit(LONGEST_ROW)
-        with source.opened() as file:
+        with source.open() as file:
             text = io.TextIOWrapper(file, plan.encoding, errors="surrogateescape", newline="")
-            header = _Parser(_Lines(text), plan).next_row()
+            header = _RowReader(_Lines(text), plan).next_row()
         return None if header is None else header.cells
 
     def rows(self, source: Source, plan: ImportPlan) -> Iterator[RawRow]:
-        plan = self.settled(source, plan)
+        plan = self.complete_plan(source, plan)
         csv.field_size_limit(LONGEST_ROW)
-        with source.opened() as file:
+        with source.open() as file:
             # A byte that is not of the encoding becomes half a surrogate pair, which its row is rejected for.
             text = io.TextIOWrapper(file, plan.encoding, errors="surrogateescape", newline="")
             lines = _Lines(text)
-            parser = _Parser(lines, plan)
+            parser = _RowReader(lines, plan)
             header = parser.next_row()
             if header is None:
                 return
@@ -124,7 +124,7 @@ class _Parsed:
         self.raw = raw
 
 
-class _Parser:
+class _RowReader:
     """Rows from lines: one reader goes on from row to row until a row goes wrong."""
 
     def __init__(self, lines: _Lines, plan: ImportPlan) -> None:

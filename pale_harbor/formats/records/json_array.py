@@ -32,12 +32,12 @@ class JsonArray:
     def recognises(self, source: Source, head: bytes) -> bool:
         return _ARRAY.match(head.removeprefix(_BOM)) is not None
 
-    def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, source: Source, plan: ImportPlan) -> ImportPlan:
         return plan
 
     def rows(self, source: Source, plan: ImportPlan) -> Iterator[RawRow]:
         place = 0
-        with source.opened() as file:
+        with source.open() as file:
             try:
                 for item in ijson.items(_NotTooDeep(file), "item", use_float=True):
                     place += 1

@@ -24,11 +24,11 @@ class JsonLines:
     def recognises(self, source: Source, head: bytes) -> bool:
         return _OBJECT.match(head.removeprefix(_BOM)) is not None
 
-    def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, source: Source, plan: ImportPlan) -> ImportPlan:
         return plan
 
     def rows(self, source: Source, plan: ImportPlan) -> Iterator[RawRow]:
-        with source.opened() as file:
+        with source.open() as file:
             line = 0
             while content := file.readline(LONGEST_ROW):
                 line += 1

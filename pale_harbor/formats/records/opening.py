@@ -48,11 +48,11 @@ class Source:
         """The beginning of the content, unzipped."""
         if self.is_folder:
             return b""
-        with self.opened() as file:
+        with self.open() as file:
             return file.read(size)
 
     @contextmanager
-    def opened(self) -> Generator[BinaryIO]:
+    def open(self) -> Generator[BinaryIO]:
         """The content, unzipped as it is read. Raises BadInput where it cannot be read."""
         try:
             with self.path.open("rb") as file:

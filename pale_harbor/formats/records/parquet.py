@@ -29,7 +29,7 @@ class Parquet:
     def recognises(self, source: Source, head: bytes) -> bool:
         return head.startswith(_MAGIC)
 
-    def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, source: Source, plan: ImportPlan) -> ImportPlan:
         return plan
 
     def rows(self, source: Source, plan: ImportPlan) -> Iterator[RawRow]:

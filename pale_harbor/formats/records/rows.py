@@ -48,7 +48,7 @@ class RecordFormat(Protocol):
         """Whether a source whose (unzipped) content begins with `head` is of this kind."""
         ...
 
-    def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, source: Source, plan: ImportPlan) -> ImportPlan:
         """The plan with what this kind leaves open (delimiter, encoding) told from the content."""
         ...
 

@@ -40,7 +40,7 @@ class TextFiles:
             return True
         return source.name.lower().removesuffix(".gz").endswith(_TEXTS)
 
-    def settled(self, source: Source, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, source: Source, plan: ImportPlan) -> ImportPlan:
         return plan.model_copy(update={"key": plan.key or "file"})
 
     def rows(self, source: Source, plan: ImportPlan) -> Iterator[RawRow]:
@@ -56,7 +56,7 @@ def _rows(source: Source) -> Iterator[RawRow]:
     if head.startswith((_ZIP, _EMPTY_ZIP)):
         yield from _zip(source)
         return
-    with source.opened() as file:
+    with source.open() as file:
         name = source.name.removesuffix(".gz")
         yield from _file(name, file.read(_LARGEST_PDF + 1))
 

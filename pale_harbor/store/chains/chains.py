@@ -30,7 +30,7 @@ def latest_chains(connection: Connection[Any], collection_id: int) -> list[Saved
 
 
 def chain_named(connection: Connection[Any], collection_id: int, name: str, version: int | None = None) -> SavedChain:
-    """A saved chain, the newest version where none is named."""
+    """A saved chain, the newest version where none is named. Raises NotFound."""
     refuse_unstorable(name)
     with connection.cursor(row_factory=class_row(SavedChain)) as cursor:
         chain = cursor.execute(

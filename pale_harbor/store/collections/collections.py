@@ -67,7 +67,10 @@ def all_collections(connection: Connection[Any]) -> list[Collection]:
 
 
 def collection_named(connection: Connection[Any], name: str, *, lock: bool = False) -> Collection:
-    """The collection of a name; with `lock` nobody else changes it until the transaction ends."""
+    """The collection of a name; with `lock` nobody else changes it until the transaction ends.
+
+    Raises NotFound with the names there are.
+    """
     refuse_unstorable(name)
     with connection.cursor(row_factory=class_row(Collection)) as cursor:
         if lock:

@@ -48,7 +48,7 @@ def all_rankers(connection: Connection[Any], collection_id: int) -> list[SavedRa
 
 
 def ranker_named(connection: Connection[Any], collection_id: int, name: str, version: int | None = None) -> SavedRanker:
-    """A kept ranker, the newest version where none is named."""
+    """A kept ranker, the newest version where none is named. Raises NotFound."""
     refuse_unstorable(name)
     with connection.cursor(row_factory=class_row(SavedRanker)) as cursor:
         ranker = cursor.execute(

@@ -13,7 +13,7 @@ About = Literal["text", "query", "record"]
 def keep_vectors(
     connection: Connection[Any], space_id: int, about: About, vectors: Mapping[str, NDArray[np.float32]]
 ) -> None:
-    """Keeps vectors by name; one that is there is replaced."""
+    """Keeps vectors by name; one that is there is replaced. Each (dimensions,)."""
     own = {name: (vector.astype("<f4").tobytes(), None) for name, vector in vectors.items()}
     _keep(connection, space_id, about, own)
 
@@ -21,7 +21,7 @@ def keep_vectors(
 def vectors_named(
     connection: Connection[Any], space_id: int, about: About, names: Sequence[str]
 ) -> dict[str, NDArray[np.float32]]:
-    """Those of the names that there are."""
+    """Those of the names that there are. Each (dimensions,)."""
     rows = connection.execute(
         """
         select name, vector from vectors

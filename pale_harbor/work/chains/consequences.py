@@ -178,7 +178,7 @@ class Reckonings:
             want_cancel(connection, int(reckoning.id))
 
     def doing(self, job: Job, progress: Progress) -> None:
-        """How a collection is read. What another server began is nobody's any more."""
+        """How a collection is read. What another server began is nobody's any more. Raises Cancelled, BadInput."""
         with self._lock:
             made = next((one for one in self._known.values() if one.id == str(job.id)), None)
         if made is None or job.collection_id is None:
@@ -208,7 +208,7 @@ class Reckonings:
 
         field_name, processes = made.key[2], self._workbench.processes
         if processes is not None and made.records_in_all >= ELSEWHERE_FROM:
-            return processes.followed(follow, read_whole, collection_id, field_name, made.chain)
+            return processes.run_followed(follow, read_whole, collection_id, field_name, made.chain)
         with self._workbench.pool.connection() as connection:
             return read_whole(connection, Followed(follow), collection_id, field_name, made.chain)
 

@@ -49,7 +49,10 @@ class Building:
 
 
 def build(connection: Connection[Any], errand: Errand, building: Building) -> None:
-    """Builds an index and writes it. Raises RecordsChanged, Cancelled once it is no longer wanted."""
+    """Builds an index and writes it. Raises RecordsChanged, Cancelled once it is no longer wanted.
+
+    Raises Unavailable where the slab's keys cannot be read.
+    """
     started = perf_counter()
     keys = read_vocabulary(building.slab / "keys")
     if keys is None:
@@ -101,7 +104,10 @@ def build_elsewhere(processes: Processes, building: Building, slab_records: int)
 
 
 def append(_connection: Connection[Any], _errand: Errand, parts: list[Path], folder: Path) -> None:
-    """Writes the index of several, of records that follow one another."""
+    """Writes the index of several, of records that follow one another.
+
+    Raises Unavailable where one of them cannot be read.
+    """
     indexes = [read_index(part) for part in parts]
     if any(index is None for index in indexes):
         raise Unavailable("A part of an index was written and cannot be read. Is there room left on the disk?")

@@ -114,7 +114,7 @@ class OpenCollection:
         """The index of a field read through a chain in every slab. Raises RecordsChanged."""
         return [self._index(live, field, chain) for live in self.slabs]
 
-    def prepared(self, plan: QueryPlan, language: str | None = None) -> list[PreparedQuery]:
+    def prepare(self, plan: QueryPlan, language: str | None = None) -> list[PreparedQuery]:
         """A plan's words looked up in every slab, once for all plans that look them up alike.
 
         Indexes that are missing are built. language: the query's, for chains that are chosen by it; guessed where it
@@ -150,7 +150,10 @@ class OpenCollection:
         return live.slab.field_column(field, self._values(live))
 
     def order(self, slab: int, by: tuple[FieldOrder, ...]) -> NDArray[np.int32]:
-        """The order of a slab's records by some fields, then by key."""
+        """The order of a slab's records by some fields, then by key.
+
+        int32 (records of the slab,): each record's place.
+        """
         live = self.slabs[slab]
         return live.slab.order(by, self._values(live))
 
@@ -169,7 +172,7 @@ class OpenCollection:
             raise RecordsChanged
         return table
 
-    def remembered(self, key: tuple[Any, ...], make: Callable[[], list[Placed]]) -> list[Placed]:
+    def remember(self, key: tuple[Any, ...], make: Callable[[], list[Placed]]) -> list[Placed]:
         """A list that follows from its key and the records alone, kept for a while."""
         return self.memory.lists.get_or_make((self.state, key), make)
 
@@ -299,7 +302,10 @@ def wants_joining(opened: OpenCollection) -> bool:
 
 
 def with_joined_slabs(opened: OpenCollection) -> OpenCollection:
-    """The same collection with fewer slabs."""
+    """The same collection with fewer slabs.
+
+    Raises Unavailable where what was written cannot be read, or a process was ended.
+    """
     slabs = opened.slabs
     first = _first_to_join(slabs)
     folder = opened.folder / _slab_name()

@@ -86,7 +86,8 @@ class Slab:
     def vectors(self, space_id: int, state: str, make: Callable[[Path], None], dead: int) -> VectorTable | None:
         """The vectors of a space in one state: from memory, from files, or made now.
 
-        make: writes them to a folder. dead: as for an index; None is returned where they were made when more were.
+        make: writes them to a folder. dead: as for an index; None is returned where they were made when more
+        were. Raises Unavailable where what was made cannot be read.
         """
 
         def read_or_make() -> tuple[str, VectorTable, int]:
@@ -143,7 +144,7 @@ class Slab:
         return self.memory.columns.get_or_make(self._key(field), lambda: column_of(values(field)))
 
     def order(self, equals_by: tuple[FieldOrder, ...], values: ValuesOf) -> NDArray[np.int32]:
-        """The order of equal scores within the slab."""
+        """The order of equal scores within the slab. int32 (records,): each record's place."""
 
         def make() -> NDArray[np.int32]:
             columns = [(self.column(by.field, values), by.descending) for by in equals_by]

@@ -151,7 +151,7 @@ def import_now(
 
 def _filled_in(source: RowSource, plan: ImportPlan) -> ImportPlan:
     """What the content tells. Values of delimited text are texts: their kinds are guessed from all of them."""
-    plan = source.settled(plan)
+    plan = source.complete_plan(plan)
     if plan.format == "delimited" and plan.fields is None:
         guessed = guessed_from_all(source, plan)
         return guessed.model_copy(update={"key": plan.key or guessed.key})

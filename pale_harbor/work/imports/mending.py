@@ -33,7 +33,10 @@ class Mended:
 
 
 def mend_rows(pool: Pool, job_id: int, rows: list[tuple[int, str]]) -> Mended:
-    """Reads rows (row number, text) again; good ones become records, the others stay rejected."""
+    """Reads rows (row number, text) again; good ones become records, the others stay rejected.
+
+    Raises BadInput for files whose rows are not mended one by one.
+    """
     with pool.connection() as connection:
         job = import_with_id(connection, job_id)
     plan = import_plan(job.plan)

@@ -30,7 +30,7 @@ class RowSource(Protocol):
         """What a job keeps of it; equal for the same unchanged source. No password."""
         ...
 
-    def settled(self, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, plan: ImportPlan) -> ImportPlan:
         """The plan with what can be told from the source: format, encoding, delimiter."""
         ...
 
@@ -70,9 +70,9 @@ class FileSource:
             "changed_ns": stat.st_mtime_ns,
         }
 
-    def settled(self, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, plan: ImportPlan) -> ImportPlan:
         own = format_of(self.source, plan)
-        return own.settled(self.source, plan.model_copy(update={"format": own.name}))
+        return own.complete_plan(self.source, plan.model_copy(update={"format": own.name}))
 
     def rows(self, plan: ImportPlan) -> Iterator[RawRow]:
         return format_of(self.source, plan).rows(self.source, plan)
@@ -98,7 +98,7 @@ class DatabaseSource:
     def kept(self) -> dict[str, Any]:
         return {"kind": "postgresql", "name": self.database.name, **self.database.without_password()}
 
-    def settled(self, plan: ImportPlan) -> ImportPlan:
+    def complete_plan(self, plan: ImportPlan) -> ImportPlan:
         return plan.model_copy(update={"format": "postgresql"})
 
     def rows(self, plan: ImportPlan) -> Iterator[RawRow]:
@@ -161,7 +161,7 @@ class Preview:
 
 def preview(source: RowSource, plan: ImportPlan, shown: int = 50) -> Preview:
     """Reads the first rows; guesses what the plan leaves open."""
-    plan = source.settled(plan)
+    plan = source.complete_plan(plan)
     rows: list[RawRow] = []
     complete = True
     for row in source.rows(plan):

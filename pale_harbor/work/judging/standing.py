@@ -179,7 +179,7 @@ def _counting_grades(connection: Connection[Any], kept: JudgedSet) -> dict[tuple
 def settle(
     bench: Workbench, collection_name: str, set_name: str, query_id: str, record_key: str, grade: int | None, note: str
 ) -> None:
-    """Settles a record's grade by hand, or (None) leaves it to the set's rule again."""
+    """Settles a record's grade by hand, or (None) leaves it to the set's rule again. Raises NotFound."""
     with bench.pool.connection() as connection:
         kept = held_set(connection, collection_named(connection, collection_name).id, set_name)
         if not any(one.query_id == query_id for one in queries_of(connection, kept.id)):
@@ -191,7 +191,7 @@ def settle(
 
 
 def confirm(bench: Workbench, collection_name: str, set_name: str, query_id: str, record_key: str) -> None:
-    """Says that what was judged of a record holds for it as it is now."""
+    """Says that what was judged of a record holds for it as it is now. Raises NotFound where nothing was."""
     with bench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
         kept = set_named(connection, collection.id, set_name)

@@ -289,7 +289,10 @@ def judge_says(bench: Workbench, token: str, said: Sequence[Said]) -> int:
 
 
 def engineer_says(bench: Workbench, collection_name: str, set_name: str, judge: str, said: Sequence[Said]) -> int:
-    """Keeps grades that are given outside of any task, such as from a complaint."""
+    """Keeps grades that are given outside of any task, such as from a complaint.
+
+    Raises NotFound, BadInput for queries that the set does not have.
+    """
     with bench.pool.connection() as connection:
         kept = set_named(connection, collection_named(connection, collection_name).id, set_name)
         known = {one.query_id for one in queries_of(connection, kept.id)}

@@ -41,7 +41,8 @@ def bring_run(
 ) -> tuple[int, list[str]]:
     """Keeps a run file's lists as those of an outside ranker for a set.
 
-    Returns how many of the set's queries have a list, and the file's queries that the set does not know.
+    Returns how many of the set's queries have a list, and the file's queries that the set does not know. Raises
+    NotFound, BadInput where none of the lists is of the set.
     """
     scored = run_in(text, file)
     if not scored:
@@ -75,7 +76,10 @@ def bring_run(
 def put_service(
     bench: Workbench, collection_name: str, name: str, document: dict[str, Any], secrets: dict[str, str]
 ) -> None:
-    """Keeps how a service is asked. secrets: header values; those left out stay, unless another host is asked now."""
+    """Keeps how a service is asked. secrets: header values; those left out stay, unless another host is asked now.
+
+    Raises NotFound, BadInput for what cannot be asked.
+    """
     service = outside_document(document)
     if not isinstance(service, AskedService):
         raise BadInput("Bring the lists of a run file with the file itself.")
@@ -110,7 +114,7 @@ def cancel(bench: Workbench, collection_name: str, name: str) -> None:
 def begin(bench: Workbench, collection_name: str, name: str, set_name: str, *, by_server: bool) -> int:
     """Notes that a service is to be asked for all queries of a set; returns the job's id.
 
-    Raises NotFound, and Unavailable where it is being asked already.
+    Raises NotFound, and Unavailable where it is being asked already. Raises BadInput where it is no service.
     """
     with bench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
@@ -135,7 +139,10 @@ def ask_now(bench: Workbench, collection_name: str, name: str, set_name: str) ->
 
 
 def askings_done(bench: Workbench) -> Doing:
-    """How services are asked: for every query, and the lists are kept, all of them or none."""
+    """How services are asked: for every query, and the lists are kept, all of them or none.
+
+    The doing raises Cancelled where it was dropped, Unavailable where a server stopped amid it.
+    """
 
     def doing(job: Job, progress: Progress) -> None:
         if job.state == "running":
@@ -155,7 +162,7 @@ def askings_done(bench: Workbench) -> Doing:
         with client(service.seconds, headers) as own:
             asking = _Asking(service, own, progress)
             try:
-                lists = [asking.ranked(query) for query in queries]
+                lists = [asking.rank(query) for query in queries]
                 progress.note()
             except Cancelled:
                 raise Cancelled("The asking was ended; nothing of it was kept.") from None
@@ -173,7 +180,7 @@ class _Asking:
         self._service, self._client, self._progress = service, own, progress
         self._begun = False
 
-    def ranked(self, query: SetQuery) -> RunList:
+    def rank(self, query: SetQuery) -> RunList:
         """The list for one query. Raises Unavailable with the query and what was wrong, Cancelled."""
         if self._begun:
             self._progress.wait(1 / self._service.pace)

@@ -121,7 +121,7 @@ def ask(
     ranker = replace(ranker, rules=in_force(ranker.rules, today_here() if today is None else today))
     rules, parsed, wanted = _read(opened, question.text, ranker.rules)
     plan = plan_of(wanted, ranker, rules.weights)
-    prepared = opened.prepared(plan, question.language)
+    prepared = opened.prepare(plan, question.language)
     if not plan.leaves and (question.filters or rules.filters or question.sort):
         # Nothing is asked but a filter: everything that passes it.
         prepared = [replace(own, everything=True) for own in prepared]

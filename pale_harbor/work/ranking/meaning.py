@@ -190,7 +190,7 @@ def _remembered_list(
     if any(mask is not None for mask in masks):
         return vector_list(opened, asked, masks, by)
     key = (asked.space.space.identity, text, asked.use.fetch, asked.use.at_least, by)
-    return opened.remembered(key, lambda: vector_list(opened, asked, masks, by))
+    return opened.remember(key, lambda: vector_list(opened, asked, masks, by))
 
 
 class BlendedList:

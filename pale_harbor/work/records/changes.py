@@ -78,7 +78,10 @@ def remove_records(pool: Pool, collection_name: str, keys: list[str]) -> Changed
 
 
 def restore_record(pool: Pool, collection_name: str, key: str, ended_revision: int) -> Changed:
-    """Makes a record again what it was until a revision, whether it was changed then or deleted."""
+    """Makes a record again what it was until a revision, whether it was changed then or deleted.
+
+    Raises NotFound, BadInput where it had no such state.
+    """
     with pool.connection() as connection:
         collection = collection_named(connection, collection_name)
         states = earlier_states(connection, collection.id, key)

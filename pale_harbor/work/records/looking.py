@@ -71,7 +71,7 @@ def _profile(connection: Connection[Any], collection: Collection, fields: Sequen
         looked_at += 1
         for field_name, profiler in profilers.items():
             profiler.add(record.key, record.field_values.get(field_name))
-    return Profile(collection.revision, count, looked_at, [profiler.finished() for profiler in profilers.values()])
+    return Profile(collection.revision, count, looked_at, [profiler.finish() for profiler in profilers.values()])
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -40,7 +40,10 @@ class Sample:
 def sample_values(
     workbench: Workbench, collection_name: str, field: str, by: SampleBy, word: str, seed: int
 ) -> list[Sample]:
-    """Some records that have the field. seed: another one gives others by chance."""
+    """Some records that have the field. seed: another one gives others by chance.
+
+    Raises NotFound, BadInput where a word is wanted and none is given.
+    """
     if by is SampleBy.WORD and (not word.strip() or unstorable(word)):
         raise BadInput("Which word? Type one that the texts should hold.")
 

@@ -93,9 +93,9 @@ class Processes:
 
     def run(self, task: Callable[Concatenate[Connection[Any], Errand, P], T], *args: P.args, **named: P.kwargs) -> T:
         """What a task gives. Raises Cancelled once nobody waits for it, Unavailable where its process was killed."""
-        return self.followed(lambda _step: None, task, *args, **named)
+        return self.run_followed(lambda _step: None, task, *args, **named)
 
-    def followed(
+    def run_followed(
         self,
         follow: Callable[[int], object],
         task: Callable[Concatenate[Connection[Any], Errand, P], T],

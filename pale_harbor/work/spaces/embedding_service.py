@@ -87,7 +87,10 @@ class EmbeddingService:
     def vectors(
         self, texts: Sequence[str], about: Literal["records", "queries"], model: str, dimensions: int
     ) -> list[NDArray[np.float32] | Fault]:
-        """A vector for each text, or what is wrong with it. Raises ServiceFailed, also where the model changed."""
+        """A vector for each text, or what is wrong with it. Raises ServiceFailed, also where the model changed.
+
+        Each (dimensions,).
+        """
         said = self._tried("POST", "/texts", {"texts": list(texts), "about": about})
         if said.get("model") != model:
             raise ServiceFailed(

@@ -84,7 +84,7 @@ def fill_space(bench: Workbench, space_id: int) -> bool:
 
 
 def fillings_done(bench: Workbench) -> Doing:
-    """How spaces are filled."""
+    """How spaces are filled. The doing raises Cancelled where the space was dropped."""
 
     def doing(job: Job, progress: Progress) -> None:
         assert job.space_id is not None
@@ -184,7 +184,7 @@ def _learn(bench: Workbench, space: Space, source: LearnedSource, progress: Prog
         done = step
 
     if bench.processes is not None and count >= ELSEWHERE_FROM:
-        bench.processes.followed(follow, learn, space, source, count)
+        bench.processes.run_followed(follow, learn, space, source, count)
     else:
         with bench.pool.connection() as connection:
             learn(connection, Followed(follow), space, source, count)

@@ -129,7 +129,7 @@ def space_map(opened: OpenCollection, space_name: str, wanted: Wanted | None, ti
                 examples.add((placed.slab, placed.record_id))
                 shown.setdefault((placed.slab, placed.record_id), int(tables[placed.slab].firsts[placed.record_id]))
     places = sorted(shown)
-    where = plane.placed(_vectors(tables, [(slab, shown[slab, one], one) for slab, one in places], space.dimensions))
+    where = plane.place(_vectors(tables, [(slab, shown[slab, one], one) for slab, one in places], space.dimensions))
     keys = [opened.key(Placed(slab, one, 0.0)) for slab, one in places]
     with opened.pool.connection() as connection:
         records = records_with_keys(connection, opened.collection.id, keys)
@@ -159,7 +159,10 @@ def open_space(opened: OpenCollection, name: str) -> OpenSpace:
 
 
 def wanted_vector(opened: OpenCollection, space: OpenSpace, wanted: Wanted) -> NDArray[np.float32]:
-    """The vector of what is wanted. Raises NotFound for examples that are not there, BadInput where there is none."""
+    """The vector of what is wanted. Raises NotFound for examples that are not there, BadInput where there is none.
+
+    Shape (dimensions,).
+    """
     if not wanted.liked:
         if wanted.disliked:
             raise BadInput("Away from a record: from where? Name one to be like as well.")
@@ -241,7 +244,7 @@ def _vectors(
 
 def _at(plane: Plane, vector: NDArray[np.float32]) -> tuple[float, float]:
     length = float(np.linalg.norm(vector))
-    x, y = plane.placed((vector / length if length else vector)[None])[0].tolist()
+    x, y = plane.place((vector / length if length else vector)[None])[0].tolist()
     return float(x), float(y)
 
 

@@ -81,7 +81,10 @@ def make(bench: Workbench, collection_name: str, name: str, document: SpaceDocum
 
 
 def fill(bench: Workbench, collection_name: str, name: str, *, anew: bool = False) -> Space:
-    """Says that a space is to be filled. anew: its vectors are thrown away first, and the model may be another."""
+    """Says that a space is to be filled. anew: its vectors are thrown away first, and the model may be another.
+
+    Raises NotFound, BadInput for brought vectors, which nothing makes anew.
+    """
     with bench.pool.connection() as connection:
         space = space_named(connection, collection_named(connection, collection_name).id, name)
         if space.state in ("waiting", "running"):

@@ -281,7 +281,7 @@ class OpenSpace:
         wanted = MakingVectors(
             space=self.space, collection=opened.collection, slab=live.slab.folder, alive=live.alive, folder=folder
         )
-        opened.processes.followed(follow, make_vectors, wanted)
+        opened.processes.run_followed(follow, make_vectors, wanted)
 
     def made(self, live: LiveSlab, records_as_opened: RecordsAsOpened, progress: Follow) -> VectorTable:
         """The vectors of a slab's living records."""
@@ -369,7 +369,8 @@ class MakingVectors:
 def make_vectors(connection: Connection[Any], errand: Errand, making: MakingVectors) -> None:
     """Makes vectors and writes them, telling how many records are done.
 
-    Raises RecordsChanged, Cancelled once they are no longer wanted.
+    Raises RecordsChanged, Cancelled once they are no longer wanted. Raises Unavailable where the slab's files
+    cannot be read.
     """
     slab = read_slab(making.slab, Memory())
     if slab is None:

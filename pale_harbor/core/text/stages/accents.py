@@ -45,7 +45,7 @@ class Accents:
 
     def __call__(self, token: Token) -> Iterator[Token]:
         # A token of marks alone keeps its text: a stage that folds never drops.
-        yield token.saying(bare(token.text) or token.text)
+        yield token.with_text(bare(token.text) or token.text)
 
 
 def bare(text: str) -> str:

@@ -17,4 +17,4 @@ class Casefold:
     example: ClassVar[str] = "STRASSE and Straße both become strasse; ὈΔΥΣΣΕΎΣ ends with the same σ as within"
 
     def __call__(self, token: Token) -> Iterator[Token]:
-        yield token.saying(token.text.casefold())
+        yield token.with_text(token.text.casefold())

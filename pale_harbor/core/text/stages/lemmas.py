@@ -17,4 +17,4 @@ class Lemmas:
 
     def __call__(self, token: Token) -> Iterator[Token]:
         # What a list reads as nothing stays as it is: dropping is for stopwords.
-        yield token.saying(self.replacements.by_word.get(token.text) or token.text)
+        yield token.with_text(self.replacements.by_word.get(token.text) or token.text)

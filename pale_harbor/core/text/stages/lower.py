@@ -29,4 +29,4 @@ class Lower:
         text = token.text
         if self.language is not None:
             text = text.replace("I\u0307", "i").replace("İ", "i").replace("I", "ı")
-        yield token.saying(text.lower())
+        yield token.with_text(text.lower())

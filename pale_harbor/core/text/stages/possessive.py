@@ -21,4 +21,4 @@ class Possessive:
             text = text[:-2]
         elif len(text) > 2 and text[-1] in _APOSTROPHES and text[-2] in "sS":
             text = text[:-1]
-        yield token.saying(text)
+        yield token.with_text(text)

@@ -18,4 +18,4 @@ class Reverse:
     def __call__(self, token: Token) -> Iterator[Token]:
         # By what a reader takes for one character: a mark stays on its letter.
         text = "".join(reversed(regex.findall(r"\X", token.text)))
-        yield token if text == token.text else token.loosened(text)
+        yield token if text == token.text else token.loosen(text)

@@ -34,4 +34,4 @@ class Sounds:
     def __call__(self, token: Token) -> Iterator[Token]:
         # What has no letters, such as a number, has no sound either and stays.
         code = _CODES[self.code](token.text)
-        yield token if not code else token.loosened(code)
+        yield token if not code else token.loosen(code)

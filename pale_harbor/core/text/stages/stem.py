@@ -65,4 +65,4 @@ class Stem:
 
     def __call__(self, token: Token) -> Iterator[Token]:
         stemmers = LIGHT_STEMMERS if self.strength is Strength.LIGHT else STEMMERS
-        yield token.saying(stemmers[self.language](token.text) or token.text)
+        yield token.with_text(stemmers[self.language](token.text) or token.text)
