@@ -14,8 +14,10 @@ from pathlib import Path
 from typing import Any
 
 import orjson
+import psycopg
 import pytest
 from hypothesis import settings as hypothesis_settings
+from psycopg import sql
 
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.store.cluster import Cluster
@@ -25,8 +27,13 @@ from tests.command_host import CommandHost
 
 ROOT = Path(__file__).parents[1]
 
-# What a test's database acknowledged outlives its own death, and need not outlive the machine's.
-NO_FSYNC = "-c fsync=off -c full_page_writes=off"
+# What a test's database acknowledged outlives its own death, and need not outlive the machine's. Its hundreds of
+# databases live for a moment each: nobody tidies them.
+NO_FSYNC = " ".join(
+    f"-c {setting}"
+    for setting in ("fsync=off", "full_page_writes=off", "autovacuum=off", "checkpoint_timeout=1h", "max_wal_size=2GB")
+)
+_TEMPLATE = "all_tables"
 
 # Kernels are compiled on their first call: a deadline would measure the compiler.
 hypothesis_settings.register_profile("pale harbor", deadline=None, print_blob=True)
@@ -70,16 +77,30 @@ def cluster() -> Generator[Cluster]:
     own = Cluster(folder / "database", NO_FSYNC)
     own.start()
     yield own
-    own.stop()
-    shutil.rmtree(folder)
+    own.stop(at_once=True)
+    # Hundreds of thousands of files: nobody waits for that.
+    subprocess.Popen(["rm", "-rf", str(folder)], start_new_session=True)
+
+
+@pytest.fixture(scope="session")
+def empty_database(cluster: Cluster) -> Callable[[], str]:
+    """Makes an empty database with all its tables, copied from one that the migrations made; gives its name."""
+    make_database(cluster, _TEMPLATE)
+
+    def make() -> str:
+        name = f"test_{next(_numbers)}"
+        with psycopg.connect(cluster.address(), autocommit=True) as connection:
+            copy = sql.SQL("create database {} template {}").format(sql.Identifier(name), sql.Identifier(_TEMPLATE))
+            connection.execute(copy)
+        return name
+
+    return make
 
 
 @pytest.fixture
-def pool(cluster: Cluster) -> Generator[Pool]:
+def pool(cluster: Cluster, empty_database: Callable[[], str]) -> Generator[Pool]:
     """An empty database with all its tables."""
-    name = f"test_{next(_numbers)}"
-    make_database(cluster, name)
-    with open_pool(cluster.address(name)) as opened:
+    with open_pool(cluster.address(empty_database())) as opened:
         yield opened
 
 

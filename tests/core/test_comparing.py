@@ -1,5 +1,6 @@
 """Comparing: the tests are SciPy's where SciPy has them, false alarms are as rare as claimed, intervals cover."""
 
+from dataclasses import replace
 from itertools import product
 
 import numpy as np
@@ -138,6 +139,11 @@ def test_a_comparison_counts_wins_losses_and_ties_of_shared_queries():
     assert got.gain == pytest.approx((0.6 - 0.1 + 0.0003) / 3)
     assert got.interval.low <= got.gain <= got.interval.high
     assert got == comparison(first, {"a": 0.8, "b": 0.4, "c": 0.5003})
+
+
+@pytest.mark.parametrize(("p_value", "found"), [(0.0499, True), (0.05, False), (0.0501, False)])
+def test_a_difference_is_beyond_luck_below_a_twentieth(p_value: float, found: bool):
+    assert replace(comparison({"a": 0.2}, {"a": 0.8}), randomisation=p_value).beyond_luck == found
 
 
 def test_a_comparison_of_a_ranker_with_itself_finds_nothing():

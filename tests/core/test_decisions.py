@@ -61,6 +61,14 @@ def test_nearness_falls_with_the_square_of_the_distance(text: str, gap: int, sam
     assert nearness(text, gap, same_order) == pytest.approx(expected, abs=1e-12)
 
 
+def test_what_stands_in_the_next_record_is_near_nothing_of_this_one():
+    index = build_index([["bell fog"], ["x x bell"]], PLAIN)
+    fog, bell = index.postings("fog"), index.postings("bell")
+    assert fog is not None
+    assert bell is not None
+    assert near(index, fog, bell, 0, 3, True) is None
+
+
 def test_words_as_far_apart_as_in_the_query_are_next_to_each_other():
     assert nearness("fog x bell", 0, apart=1) == 1.0
     assert nearness("fog bell", 1, apart=1) == 1 / 4

@@ -9,9 +9,11 @@ from hypothesis import strategies as st
 
 from pale_harbor.core.text.kinds import codes_of, text_firsts_of
 from pale_harbor.core.text.mapped_text import MappedText
+from pale_harbor.core.text.stages.accents import bare
 from pale_harbor.core.text.stages.nfkc import Nfkc
 from pale_harbor.core.text.stages.words import Words
 from pale_harbor.core.text.stemmers.english import stem
+from pale_harbor.core.text.word_boundaries import EMOJI, LETTER_OR_DIGIT, PICTOGRAPH, word_break_table
 from tests.strategies import texts
 
 DATA = Path(__file__).parents[1] / "data"
@@ -35,6 +37,38 @@ def holds_letter_or_digit(segment: str) -> bool:
 def words_of(text: str) -> list[str]:
     cuts = Words().cut(codes_of(text), text_firsts_of([text]))
     return [text[start:end] for start, end in zip(cuts.starts, cuts.ends, strict=True)]
+
+
+def ranges_of(stretches: str) -> list[tuple[int, int]]:
+    """The first and last code points of stretches in hexadecimal."""
+    return [
+        (int(first, 16), int(last or first, 16)) for first, _, last in (one.partition("-") for one in stretches.split())
+    ]
+
+
+@pytest.mark.parametrize(
+    ("flag", "held"),
+    [
+        (PICTOGRAPH, "A9 AE 203C 2049 1F4FE-1F4FF 1F546-1F549 1FC00-1FFFD"),
+        (LETTER_OR_DIGIT, "30-39 41-5A 61-7A AA B5 BA C0-D6"),
+        (EMOJI, "231A-231B 23E9-23EC 1F334-1F335"),
+    ],
+)
+def test_a_flag_holds_for_the_first_and_last_of_a_stretch_and_not_beside_it(flag: int, held: str):
+    table = word_break_table()
+    for first, last in ranges_of(held):
+        assert table[first] & flag
+        assert table[last] & flag
+
+
+def test_what_accents_takes_off_alone_is_a_mark():
+    for code in range(0x300, 0x11000):
+        mark = chr(code)
+        if unicodedata.decomposition(mark) == "" and bare(f"a{mark}") == "a":
+            assert unicodedata.category(mark).startswith("M"), hex(code)
+    # The letters before and after marks of Arabic stay.
+    assert bare("\u0671\u064a") == "\u0671\u064a"
+    assert bare("a\u0670") == "a"
 
 
 def test_words_passes_the_unicode_word_break_test():

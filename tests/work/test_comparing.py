@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from pale_harbor import __version__
-from pale_harbor.core.comparing import holm
+from pale_harbor.core.comparing import ALPHA, holm
 from pale_harbor.core.judging import expectation
 from pale_harbor.core.measures import Measure, MeasureRules, Unjudged, WithoutRelevant, measure
 from pale_harbor.errors import NotFound, Unavailable
@@ -24,7 +24,7 @@ from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.judging.sets import put_query
 from pale_harbor.work.judging.tasks import Said, engineer_says
 from pale_harbor.work.measuring.compared import RankerSide
-from pale_harbor.work.measuring.comparing import HeadToHead, QueryRow, head_to_head, overview
+from pale_harbor.work.measuring.comparing import FEW, TELLING, HeadToHead, QueryRow, head_to_head, overview, says_little
 from pale_harbor.work.measuring.measuring import Figures, How, Part, figures_of, measure_ranker, measure_run
 from pale_harbor.work.measuring.outside import bring_run
 from pale_harbor.work.measuring.owner_facts import owner_facts
@@ -321,6 +321,25 @@ def test_a_frozen_run_is_measured_once_in_a_revision_and_a_draft_at_every_look(
     )
     assert looked(How(), NDCG) != first
     assert len(measured) == 3
+
+
+@pytest.mark.parametrize(
+    ("queries", "detectable", "corrected", "little"),
+    [
+        (FEW - 1, 0.01, 0.001, True),
+        (FEW, 0.01, 0.001, False),
+        (FEW, TELLING, 0.5, False),
+        (FEW, TELLING + 0.001, 0.5, True),
+        (FEW, TELLING + 0.001, ALPHA, True),
+        (FEW, TELLING + 0.001, ALPHA - 0.001, False),
+        (FEW, None, 0.5, True),
+    ],
+)
+def test_a_slice_says_little_of_few_queries_or_where_it_is_blunt(
+    queries: int, detectable: float | None, corrected: float, little: bool
+):
+    assert (FEW, TELLING, ALPHA) == (10, 0.1, 0.05)
+    assert says_little(queries, detectable, corrected) == little
 
 
 def test_head_to_head_tells_gains_slices_differences_and_what_to_judge_next(bench: Workbench, judged: str):

@@ -266,5 +266,5 @@ def _delimiter(text: str, quote: str) -> str:
             return (0, 0)
         return (sum(size == sizes[0] for size in sizes), sizes[0])
 
-    best = max(DELIMITERS, key=agreement)
-    return best if agreement(best) > (0, 0) else ","
+    # Where none parts the lines it is the first: a comma.
+    return max(DELIMITERS, key=agreement)

@@ -40,7 +40,7 @@ class FieldEvidence:
     """
 
     name: str
-    typed: bool = False
+    typed: bool
     filled: int = 0
     lists: int = 0
     items: int = 0

@@ -76,7 +76,7 @@ def _cell(values: FieldValues, name: str, plain: bool) -> str:
 def _plain_columns(records: AllValues, names: list[str], key: str | None) -> set[str]:
     """The columns whose plain cells are read as the same values again."""
     plain = {name for name in names if can_be_plain(name)}
-    evidence = {name: FieldEvidence(name=name) for name in names}
+    evidence = {name: FieldEvidence(name=name, typed=False) for name in names}
     for values in records():
         for name in plain & values.keys():
             value = values[name]

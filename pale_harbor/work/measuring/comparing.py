@@ -259,6 +259,17 @@ def _interval(figures: Figures, measure: Measure, judged: Judged, how: How) -> I
     return bootstrap_interval(np.array(list(values.values())), weights)
 
 
+def says_little(queries: int, detectable: float | None, corrected: float) -> bool:
+    """Whether a comparison says little: of few queries, or so blunt that only a large difference would have been seen.
+
+    corrected: its p-value; what is beyond luck is worth saying, however blunt.
+
+    >>> says_little(40, 0.2, 0.3), says_little(40, 0.2, 0.01)
+    (True, False)
+    """
+    return queries < FEW or (corrected >= ALPHA and (detectable is None or detectable > TELLING))
+
+
 def _slices(rows: Sequence[QueryRow], weights: dict[str, float] | None) -> list[Slice]:
     """The queries of each tag, by tag."""
     by_tag: dict[str, list[QueryRow]] = {}
@@ -271,15 +282,13 @@ def _slices(rows: Sequence[QueryRow], weights: dict[str, float] | None) -> list[
     }
     slices: list[Slice] = []
     for (tag, whole), corrected in zip(found.items(), holm([own.randomisation for own in found.values()]), strict=True):
-        # What is beyond luck in spite of few queries is worth saying.
-        blunt = corrected >= ALPHA and (whole.detectable is None or whole.detectable > TELLING)
         unjudged = sum(row.unjudged for row in by_tag[tag])
         slices.append(
             Slice(
                 tag=tag,
                 comparison=whole,
                 corrected=corrected,
-                says_little=whole.queries < FEW or blunt,
+                says_little=says_little(whole.queries, whole.detectable, corrected),
                 unjudged=unjudged,
             )
         )
