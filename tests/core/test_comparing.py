@@ -215,6 +215,8 @@ def test_enough_is_judged_when_the_rest_could_not_turn_the_gain():
         measure("ndcg@2"), USUAL_RULES, {"q": ["a", "x"]}, {"q": ["b", "x"]}, {"q": {"a": 3, "b": 0}}
     )
     assert settled.enough == 0
+    one = deciding_records(measure("ndcg@2"), USUAL_RULES, {"q": ["x", "a"]}, {"q": ["a", "x"]}, {"q": {"a": 3}})
+    assert one.enough == len(one.open) == 1
 
 
 @settings(max_examples=30)

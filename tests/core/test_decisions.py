@@ -72,6 +72,9 @@ def test_what_stands_in_the_next_record_is_near_nothing_of_this_one():
 def test_words_as_far_apart_as_in_the_query_are_next_to_each_other():
     assert nearness("fog x bell", 0, apart=1) == 1.0
     assert nearness("fog bell", 1, apart=1) == 1 / 4
+    assert nearness("bell x fog", 0, same_order=False, apart=1) == 1.0
+    assert nearness("bell fog", 1, same_order=False, apart=1) == 1 / 4
+    assert nearness("bell x x fog", 1, same_order=False, apart=1) == 1 / 4
 
 
 def ranked(*pairs: tuple[int, float]) -> RankedList:

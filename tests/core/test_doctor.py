@@ -60,6 +60,14 @@ def test_a_query_longer_than_the_longest_gram():
     assert "longest gram" not in names(found(record, query, ["bell"]))
 
 
+@pytest.mark.parametrize(("more", "told"), [(0, None), (1, "So have 1 more terms of the queries.")])
+def test_four_words_longer_than_the_longest_gram_are_shown_and_the_others_counted(more: int, told: str | None):
+    queries = ["harbor", "anchor", "lantern", "compass", "sextant"][: 4 + more]
+    evidence = the("longest gram", found("words > prefixes(1, 5)", "words", queries)).evidence
+    assert len(evidence) == 4 + more
+    assert told is None or evidence[-1] == told
+
+
 @pytest.mark.parametrize(
     ("record", "mended"),
     [

@@ -89,6 +89,9 @@ def test_edits_by_hand(a: str, b: str, edits: int):
 def test_very_long_words_have_no_neighbours():
     long = "a" * (LONGEST_WORD + 1)
     assert found(vocabulary_of([long]), long, 2) == {}
+    longest = long[1:]
+    assert LONGEST_WORD == 60
+    assert found(vocabulary_of([longest]), longest, 2) == {longest: 0}
 
 
 @given(vocabulary=vocabularies, word=close_words | words, threshold=st.sampled_from([0.1, 0.3, 0.5, 1.0]))

@@ -69,6 +69,8 @@ LISTS = {
         ("words > prefixes(2, 3)", "fog a bell", ["fo", "fog", "be", "bel"]),
         ("words > reverse", "fog e\u0301t", ["gof", "te\u0301"]),
         ("words > length(3, 8)", "an old lighthouse", ["old"]),
+        ("words > length(2, 3)", "a an old bell", ["an", "old"]),
+        ("words > length(max=3)", "a an old bell", ["a", "an", "old"]),
         ("words > unique", "fog fog bell fog", ["fog", "bell"]),
         ("words > limit(2)", "fog bell horn", ["fog", "bell"]),
         ("words > cjk_pairs", "港の霧 fog 漢", ["港の", "の霧", "fog", "漢"]),

@@ -45,6 +45,20 @@ def test_the_kind_of_a_delimited_column(values: list[str], kind: str):
 
 
 @pytest.mark.parametrize(
+    ("values", "kind"),
+    [
+        # Codes: blanks in a tenth of them at most, and 40 letters on average at most.
+        (["SMC-1907-41"] * 9 + ["L 77"], "exact"),
+        (["SMC-1907-41"] * 8 + ["L 77"], "text"),
+        (["x" * 40, "y" * 40], "exact"),
+        (["x" * 40, "y" * 41], "text"),
+    ],
+)
+def test_what_looks_like_codes_is_exact(values: list[str], kind: str):
+    assert guessed(values).kind == kind
+
+
+@pytest.mark.parametrize(
     ("values", "kind", "several"),
     [
         ([1, 2.5], "number", False),

@@ -12,6 +12,7 @@ from pale_harbor.cli.output import write_text
 from pale_harbor.core.judging import expectation
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.judged_files import (
+    MOST_ASKED,
     FileJudgment,
     JudgedFormat,
     JudgedQuery,
@@ -170,6 +171,16 @@ def test_a_wrong_judgment_is_named_with_its_line(content: str, problem: str):
     with pytest.raises(BadInput) as caught:
         judgments_in(content, "file")
     assert problem in str(caught.value)
+
+
+def test_how_often_a_query_was_asked_is_a_whole_number_that_every_file_can_hold():
+    def asked(times: int) -> int | None:
+        return queries_in(f'{{"query_id": "q", "query": "a", "asked": {times}}}\n', "file")[0].asked
+
+    assert MOST_ASKED == 2**53
+    assert [asked(0), asked(MOST_ASKED)] == [0, MOST_ASKED]
+    with pytest.raises(BadInput, match="is not how often a query was asked"):
+        asked(MOST_ASKED + 1)
 
 
 @pytest.mark.parametrize(

@@ -1,6 +1,7 @@
 """Looking at records: profiles are of the records as they are, samples say so, tokens are those of the readings."""
 
 from pathlib import Path
+from typing import Any
 
 import pytest
 from pydantic import ValidationError
@@ -10,7 +11,7 @@ from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.display import DisplayDocument, ShownField, default_display, display_document
 from pale_harbor.formats.passages import passage_rule
 from pale_harbor.store.collections.collections import collection_named, fields_of
-from pale_harbor.store.records.records import record_with_key
+from pale_harbor.store.records.records import record_with_key, sampled_records
 from pale_harbor.work.records import looking
 from pale_harbor.work.records.changes import put_records
 from pale_harbor.work.records.looking import Profiles, passages_of, preview_passages, tokens_of
@@ -40,6 +41,23 @@ def test_a_large_collection_is_profiled_by_a_sample_that_stays_the_same(
     first, again = (Profiles(bench.pool, Memory()).of("coast") for _ in range(2))
     assert (first.records, first.looked_at) == (30, 10)
     assert first == again
+
+
+@pytest.mark.parametrize(("most", "looked_at"), [(29, 29), (30, 30), (31, 30)])
+def test_a_collection_that_is_not_larger_than_a_sample_is_profiled_whole(
+    bench: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, most: int, looked_at: int
+):
+    sampled: list[int] = []
+
+    def sample(connection: Any, collection_id: int, count: int) -> Any:
+        sampled.append(count)
+        return sampled_records(connection, collection_id, count)
+
+    monkeypatch.setattr(looking, "MOST_PROFILED", most)
+    monkeypatch.setattr(looking, "sampled_records", sample)
+    load_rows(bench.pool, tmp_path, ROWS)
+    assert Profiles(bench.pool, Memory()).of("coast").looked_at == looked_at
+    assert sampled == ([29] if most < 30 else [])
 
 
 def test_only_the_latest_profiles_are_remembered(bench: Workbench, tmp_path: Path):

@@ -88,7 +88,8 @@ def test_slabs_that_were_joined_in_the_background_rank_the_same(
 def test_a_record_is_restored_as_it_was(bench: Workbench, tmp_path: Path):
     load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Fog"}])
     put_records(bench.pool, "coast", [{"id": "a", "title": "Bell"}])
-    remove_records(bench.pool, "coast", ["a", "no such key"])
+    removed = remove_records(bench.pool, "coast", ["a", "no such key"])
+    assert (removed.added, removed.updated, removed.unchanged, removed.deleted) == (0, 0, 0, 1)
     with bench.pool.connection() as connection:
         states = earlier_states(connection, collection_named(connection, "coast").id, "a")
     assert [(state.field_values["title"], state.ended_by) for state in states] == [
