@@ -142,6 +142,13 @@ def test_what_is_not_there_is_not_found(client: TestClient):
         problem(client.get(address), 404)
 
 
+@pytest.mark.parametrize(("version", "status"), [(0, 422), (1, 200), (2**31 - 1, 404), (2**31, 422)])
+def test_a_version_is_a_number_that_the_database_can_hold(client: TestClient, version: int, status: int):
+    assert client.get(f"/api/collections/saltmere/rankers/first?version={version}").status_code == status
+    chosen = {"query": "bell", "ranker": {"name": "first", "version": version}}
+    assert client.post(SEARCH, json=chosen).status_code == status
+
+
 def test_an_unknown_measure_is_told(client: TestClient):
     address = "/api/collections/saltmere/judged/visitors/measure"
     assert "ndcg@k" in problem(client.post(address, json={"measures": ["ncdg@10"]}), 422)["detail"]

@@ -28,6 +28,7 @@ from pale_harbor.store.imports.imports import (
     unfinished_imports,
 )
 from pale_harbor.store.imports.read_marks import read_mark, set_read_mark
+from pale_harbor.store.running.holding import hold
 from pale_harbor.store.running.jobs import (
     add_job,
     end_job,
@@ -207,3 +208,19 @@ def test_a_mark_says_how_far_a_source_was_read(pool: Pool):
             set_read_mark(connection, coast.id, "archive", seen)
         assert read_mark(connection, coast.id, "archive") == "2021"
         assert read_mark(connection, coast.id, "another") is None
+
+
+def test_what_broke_the_work_is_told_where_its_connection_broke_too(pool: Pool):
+    with pool.connection() as own, psycopg.connect(pool.conninfo, autocommit=True) as other:
+
+        def work() -> None:
+            with hold(own, 1, 2) as held:
+                assert held
+                other.execute("select pg_terminate_backend(%s)", [own.info.backend_pid])
+                raise ValueError("the disk is full")
+
+        with pytest.raises(ValueError, match="the disk is full"):
+            work()
+        # The lock went with the connection.
+        with hold(other, 1, 2) as taken:
+            assert taken

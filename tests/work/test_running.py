@@ -22,6 +22,7 @@ from pale_harbor.store.collections.collections import collection_named, make_col
 from pale_harbor.store.database import Pool
 from pale_harbor.store.running.jobs import Job, add_job, job_with_id, want_cancel
 from pale_harbor.work.records.changes import put_records
+from pale_harbor.work.running.asking import NotAnswered, with_retries
 from pale_harbor.work.running.background import Workers
 from pale_harbor.work.running.processes import Processes, result_of
 from pale_harbor.work.running.wanted import check_wanted, still_wanted, wanted_while
@@ -185,6 +186,7 @@ def test_where_one_of_several_fails_the_others_end_too(processes: Processes, tmp
 SERVING = """
 import os, sys, time
 from pale_harbor.work.records.changes import put_records
+from pale_harbor.work.running.asking import NotAnswered, with_retries
 from pale_harbor.work.running.background import Workers
 from pale_harbor.work.running.processes import Processes
 from tests.work import tasks
@@ -330,6 +332,41 @@ def test_slabs_of_more_records_than_are_joined_at_once_are_joined_elsewhere(
     (index,) = joined.indexes("title", chain)
     found = [index.postings(word) for word in ("anchor", "fog")]
     assert [one and one.record_ids.tolist() for one in found] == [[1], [0, 2, 3, 4]]
+
+
+@pytest.mark.parametrize(
+    ("asked_for", "first_wait", "waits"),
+    [
+        (None, 0.5, [0.5, 1.0, 2.0]),
+        # Who is asked says how long: not shorter than that, and never beyond half a minute.
+        (1.5, 0.5, [1.5, 1.5, 2.0]),
+        (90.0, 0.5, [30.0, 30.0, 30.0]),
+        (None, 20.0, [20.0, 30.0, 30.0]),
+    ],
+)
+def test_who_does_not_answer_is_asked_again_after_a_while_that_doubles(
+    asked_for: float | None, first_wait: float, waits: list[float]
+):
+    waited: list[float] = []
+
+    def once() -> None:
+        raise NotAnswered("refused", "it is busy", later=True, wait=asked_for)
+
+    with pytest.raises(NotAnswered):
+        with_retries(once, 4, waited.append, first_wait)
+    assert waited == waits
+
+
+def test_what_will_not_be_otherwise_later_is_asked_once():
+    asked: list[int] = []
+
+    def once() -> None:
+        asked.append(1)
+        raise NotAnswered("refused", "it refuses", later=False)
+
+    with pytest.raises(NotAnswered):
+        with_retries(once, 4, lambda _seconds: None, 0.5)
+    assert len(asked) == 1
 
 
 def test_work_is_wanted_unless_somebody_says_otherwise():

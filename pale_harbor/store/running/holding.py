@@ -1,10 +1,10 @@
 """Work that one holds at a time: an advisory lock, gone with the connection that took it."""
 
 from collections.abc import Generator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from typing import Any
 
-from psycopg import Connection
+from psycopg import Connection, OperationalError
 
 
 @contextmanager
@@ -20,6 +20,8 @@ def hold(connection: Connection[Any], kind: int, number: int) -> Generator[bool]
         yield held
     finally:
         if held and not connection.closed:
-            connection.rollback()
-            connection.execute("select pg_advisory_unlock(%s, %s)", [kind, number])
-            connection.commit()
+            # What became of the work is told, not that its lock went with a connection that broke.
+            with suppress(OperationalError):
+                connection.rollback()
+                connection.execute("select pg_advisory_unlock(%s, %s)", [kind, number])
+                connection.commit()
