@@ -72,6 +72,29 @@ def test_a_type_that_is_set_rejects_what_does_not_fit(command: Command, bells: P
     assert {row["raw"] for row in rejected} == {"b60;Lamp;about 1850;tin;no\n", "b0;Twice;1;tin;no\n", "short\n"}
 
 
+@pytest.mark.parametrize("suffix", ["jsonl", "json", "csv"])
+def test_a_key_that_is_left_out_is_the_one_that_the_preview_tells(command: Command, tmp_path: Path, suffix: str):
+    rows = [{"id": f"g{number}", "title": "Gull over Skarrow"} for number in range(3)]
+    path = tmp_path / f"gulls.{suffix}"
+    match suffix:
+        case "jsonl":
+            path.write_text("".join(json.dumps(row) + "\n" for row in rows))
+        case "json":
+            path.write_text(json.dumps(rows))
+        case _:
+            path.write_text("id,title\n" + "".join(f"{row['id']},{row['title']}\n" for row in rows))
+    guessed, numbered = f"gulls-{suffix}", f"numbered-{suffix}"
+    assert "the key is id" in told(command("load", str(path), "--collection", guessed, "--preview"))
+    assert "3 added" in told(command("load", str(path), "--collection", guessed))
+    assert answer(command("record", "get", guessed, "g2"))["id"] == "g2"
+    assert "3 added" in told(command("load", str(path), "--collection", numbered, "--key", ""))
+    assert answer(command("record", "get", numbered, "00000002"))["id"] == "g1"
+    # Records that are there say what names them.
+    for collection in (guessed, numbered):
+        assert "3 unchanged" in told(command("load", str(path), "--collection", collection))
+    assert "The key of" in refusal(command("load", str(path), "--collection", numbered, "--key", "id"))
+
+
 @pytest.mark.parametrize(
     ("options", "problem"),
     [

@@ -30,6 +30,18 @@ def test_every_published_sample_is_stemmed_as_published(language: Language):
     assert wrong == []
 
 
+@pytest.mark.parametrize(
+    ("language", "word", "stem"),
+    [
+        # The vowel before -ment is the first letter of the region; in the second word it stands before the region.
+        ("fr", "vraiment", "vrai"),
+        ("fr", "frament", "frament"),
+    ],
+)
+def test_an_ending_that_begins_just_where_a_region_does_goes(language: Language, word: str, stem: str):
+    assert STEMMERS[language](word) == stem
+
+
 @given(
     language=st.sampled_from(list(Language)),
     word=st.one_of(texts(20), st.text("aeiouyäöüáéíóúñçßnstrmkl'", max_size=14)),

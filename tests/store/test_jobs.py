@@ -211,7 +211,7 @@ def test_a_mark_says_how_far_a_source_was_read(pool: Pool):
 
 
 def test_what_broke_the_work_is_told_where_its_connection_broke_too(pool: Pool):
-    with pool.connection() as own, psycopg.connect(pool.conninfo, autocommit=True) as other:
+    with pool.connection() as own, psycopg.connect(str(pool.conninfo), autocommit=True) as other:
 
         def work() -> None:
             with hold(own, 1, 2) as held:

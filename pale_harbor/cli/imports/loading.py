@@ -31,7 +31,8 @@ def load(
     source: Annotated[str, typer.Argument(help="A file or folder, or a connection string: postgresql://…")],
     collection: Annotated[str, typer.Option(help="The collection; made where there is none.")],
     key: Annotated[
-        str | None, typer.Option(help="The field that names a record; guessed where it is left out.")
+        str | None,
+        typer.Option(help="The field that names a record; guessed where it is left out, '' for the number of the row."),
     ] = None,
     replace: Annotated[bool, typer.Option("--replace", help="Delete records that the source does not name.")] = False,
     kind: Annotated[
@@ -60,10 +61,12 @@ def load(
             format=file_format,
             encoding=encoding,
             delimiter="\t" if delimiter in ("\\t", "tab") else delimiter,
-            key=key,
+            key=key or None,
             replace=replace,
         )
         plan = _with_types(chosen, plan, kind or [], split or [])
+        if key == "":
+            plan = _numbered(chosen, plan)
         if preview:
             _print_preview(chosen, plan, as_json)
             return
@@ -109,6 +112,16 @@ def _source(pool: Any, source: str, collection: str, query: str | None, changed_
     if not path.exists():
         raise BadInput(f"{source} cannot be read: there is no such file or folder.")
     return FileSource(Source(path))
+
+
+def _numbered(source: "RowSource", plan: "ImportPlan") -> "ImportPlan":
+    """The plan whose rows are named by their numbers."""
+    from pale_harbor.work.imports.sources import guessed_from_all
+
+    if plan.fields is None:
+        plan = guessed_from_all(source, source.complete_plan(plan))
+    fields = [field.model_copy(update={"role": None}) if field.role == "key" else field for field in plan.fields or []]
+    return plan.model_copy(update={"key": None, "fields": fields})
 
 
 def _with_types(source: "RowSource", plan: "ImportPlan", kinds: list[str], splits: list[str]) -> "ImportPlan":

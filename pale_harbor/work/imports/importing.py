@@ -44,7 +44,7 @@ from pale_harbor.store.imports.imports import (
 from pale_harbor.store.imports.incoming import IncomingRow, add_incoming, drop_incoming, merge_incoming, repeated_rows
 from pale_harbor.store.imports.read_marks import set_read_mark
 from pale_harbor.store.running.jobs import Job, end_job
-from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, source_of
+from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, guessed_key, source_of
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 from pale_harbor.work.running.worker import Doing, Progress, do_job
 
@@ -88,7 +88,11 @@ def begin_import(
 
     noted: hears the id before anybody who does imports can.
     """
-    plan = _filled_in(source, plan)
+    with pool.connection() as connection:
+        has_records, known_key = _known_key(connection, collection)
+    if plan.key is None and plan.fields is None and has_records:
+        plan = plan.model_copy(update={"key": known_key})
+    plan = _filled_in(source, plan, guess_key=not has_records)
     with pool.connection() as connection:
         _check_key(connection, collection, plan.key)
         wanted = (collection, source.kept(), plan.model_dump())
@@ -149,23 +153,34 @@ def import_now(
     return run_import(pool, begin_import(pool, collection, source, plan, by_server=False), source, told)
 
 
-def _filled_in(source: RowSource, plan: ImportPlan) -> ImportPlan:
-    """What the content tells. Values of delimited text are texts: their kinds are guessed from all of them."""
+def _filled_in(source: RowSource, plan: ImportPlan, *, guess_key: bool) -> ImportPlan:
+    """What the content tells. Values of delimited text are texts: their kinds are guessed from all of them.
+
+    guess_key: whether the rows' key is guessed too, where the plan leaves it open.
+    """
     plan = source.complete_plan(plan)
-    if plan.format == "delimited" and plan.fields is None:
+    if plan.fields is not None:
+        return plan
+    guess_key = guess_key and plan.key is None
+    if plan.format == "delimited":
         guessed = guessed_from_all(source, plan)
-        return guessed.model_copy(update={"key": plan.key or guessed.key})
-    return plan
+        return guessed if guess_key else guessed.model_copy(update={"key": plan.key})
+    return plan.model_copy(update={"key": guessed_key(source, plan)}) if guess_key else plan
 
 
-def _check_key(connection: Connection[Any], collection: str, key: str | None) -> None:
+def _known_key(connection: Connection[Any], collection: str) -> tuple[bool, str | None]:
+    """Whether there are records, and the field that names them; None where they are numbered."""
     try:
         kept = collection_named(connection, collection)
     except NotFound:
-        return
+        return False, None
     known = fields_of(connection, kept.id)
-    current = next((one.name for one in known if one.is_key), None)
-    if known and current != key:
+    return bool(known), next((one.name for one in known if one.is_key), None)
+
+
+def _check_key(connection: Connection[Any], collection: str, key: str | None) -> None:
+    has_records, current = _known_key(connection, collection)
+    if has_records and current != key:
         now = f'the field "{current}"' if current else "the number of the row"
         wanted = f'"{key}"' if key else "the number of the row"
         raise BadInput(f'The key of "{collection}" is {now}, not {wanted}.')

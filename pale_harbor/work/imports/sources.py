@@ -1,8 +1,9 @@
 """Where an import reads from: a file or folder on this machine, or a query on another database."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
 from typing import Any, Protocol
 
@@ -162,13 +163,9 @@ class Preview:
 def preview(source: RowSource, plan: ImportPlan, shown: int = 50) -> Preview:
     """Reads the first rows; guesses what the plan leaves open."""
     plan = source.complete_plan(plan)
-    rows: list[RawRow] = []
-    complete = True
-    for row in source.rows(plan):
-        if len(rows) == PREVIEW_ROWS:
-            complete = False
-            break
-        rows.append(row)
+    rows = list(islice(source.rows(plan), PREVIEW_ROWS + 1))
+    complete = len(rows) <= PREVIEW_ROWS
+    rows = rows[:PREVIEW_ROWS]
     if plan.fields is None:
         key = plan.key
         plan = guessed_plan(plan, _readable(rows), TOLERANCE)
@@ -192,7 +189,12 @@ def guessed_from_all(source: RowSource, plan: ImportPlan) -> ImportPlan:
     return guessed_plan(plan, _readable(source.rows(plan)))
 
 
-def _readable(rows: Iterator[RawRow] | list[RawRow]) -> Iterator[dict[str, Any]]:
+def guessed_key(source: RowSource, plan: ImportPlan) -> str | None:
+    """The key that a preview of the source would tell; None where nothing names a row."""
+    return guessed_plan(plan, _readable(islice(source.rows(plan), PREVIEW_ROWS)), TOLERANCE).key
+
+
+def _readable(rows: Iterable[RawRow]) -> Iterator[dict[str, Any]]:
     open_plan = ImportPlan()
     for number, row in enumerate(rows, start=1):
         try:
