@@ -65,6 +65,18 @@ def test_a_set_is_loaded_with_another_scale_and_written_again(command: Command, 
     assert ("scaled", 3, 3) in [(one["name"], one["queries"], one["grades"]) for one in listed]
 
 
+def test_queries_come_without_grades_and_keep_what_was_judged(command: Command, coast: Path):
+    queries, grades = ("--queries", str(coast / "q")), ("--grades", str(coast / "g"))
+    loading = ("judged", "load", "coast", "unjudged", "--json")
+    assert answer(command(*loading, *queries))["grades"] == 0
+    assert answer(command(*loading, *queries, *grades, "--scale", "2=2,4=3"))["grades"] == 3
+    again = answer(command(*loading, *queries))
+    assert (again["grades"], again["revision"]) == (3, 2)
+    refused = command(*loading, *queries, "--scale", "2=2")
+    assert refused.returncode == 1
+    assert "it goes with --grades" in refused.stderr
+
+
 def test_rankers_are_measured_by_rules_and_compared(command: Command, coast: Path):
     load(command, coast, "ruled")
     said(command("judged", "expect", "coast", "ruled", "1", "--never", "--record", "horn", "--note", "cracked"))

@@ -29,7 +29,13 @@ def load(
     collection: str,
     judged_set: SetArgument,
     queries: Annotated[Path, typer.Option(help="id<TAB>query lines, JSON Lines or CSV.")],
-    grades: Annotated[Path, typer.Option(help="TREC columns, JSON Lines or CSV, with or without judges.")],
+    grades: Annotated[
+        Path | None,
+        typer.Option(
+            help="TREC columns, JSON Lines or CSV, with or without judges; without it what was judged of queries that "
+            "stay is kept."
+        ),
+    ] = None,
     scale: Annotated[str | None, typer.Option(help="What the file's grades are here, such as 0=0,1=1,2=2,4=3.")] = None,
     locked_share: Annotated[
         float | None,
@@ -37,10 +43,12 @@ def load(
     ] = None,
     as_json: AsJson = False,
 ) -> None:
-    """Puts the queries and grades of two files in place of a judged set's."""
+    """Puts the queries and grades of files in place of a judged set's."""
     from pale_harbor.formats.judged_files import grade_scale
     from pale_harbor.work.judging.set_files import load_judged_set
 
+    if scale and grades is None:
+        raise BadInput("--scale says what the grades of a file are: it goes with --grades.")
     mapped = grade_scale(scale) if scale else None
     with workbench() as bench:
         report = load_judged_set(bench, collection, judged_set, queries, grades, mapped, locked_share)

@@ -59,17 +59,20 @@ def load_judged_set(
     collection_name: str,
     set_name: str,
     queries_path: Path,
-    grades_path: Path,
+    grades_path: Path | None,
     scale: GradeScale | None = None,
     locked_share: float | None = None,
 ) -> JudgedReport:
-    """Puts the queries and judgments of two files in place of a set's. Raises BadInput with what is wrong."""
+    """Puts the queries and judgments of two files in place of a set's, as `put_judged_set` does.
+
+    Raises BadInput with what is wrong.
+    """
     return put_judged_set(
         workbench,
         collection_name,
         set_name,
         queries_in(text_of(queries_path), str(queries_path)),
-        judgments_in(text_of(grades_path), str(grades_path), scale),
+        None if grades_path is None else judgments_in(text_of(grades_path), str(grades_path), scale),
         str(grades_path),
         locked_share,
     )

@@ -33,7 +33,7 @@ export function Measures({ collection }: { collection: Collection }) {
     return (
       <Empty title="No judged set yet">
         A judged set is a list of queries with grades for records. Make one in Judging (<kbd>g j</kbd>), or load one:{' '}
-        <code>./paleharbor judged load {collection.name} SET --queries FILE --grades FILE</code>
+        <code>./paleharbor judged load {collection.name} SET --queries FILE [--grades FILE]</code>
       </Empty>
     )
   }

@@ -252,7 +252,7 @@ function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
       <p className="quiet small">
         {silent
           ? ''
-          : `${part.length} tokens, ${part.average_length.toFixed(1)} on average; k1 ${part.k1}, b ${part.b}. `}
+          : `${part.length} ${part.length === 1 ? 'token' : 'tokens'}, ${part.average_length.toFixed(1)} on average; k1 ${part.k1}, b ${part.b}. `}
         {part.missing.length > 0 && (
           <>
             Not here: <span className="font-mono wrap-anywhere">{part.missing.slice(0, 20).join(' ')}</span>
