@@ -183,6 +183,9 @@ def test_a_map_shows_records_what_is_looked_for_and_its_neighbours(coast: Workbe
     assert by_key["bell"].title == "Fog bell"
     assert found.wanted is not None
     assert 0 < found.kept <= 1
+    alone = coast.with_collection(COLLECTION, lambda opened: space_map(opened, "meaning", None, "title"))
+    assert {point.rank for point in alone.points} == {0}
+    assert alone.wanted is None
 
 
 def test_vectors_that_are_brought(coast: Workbench, tmp_path: Path):
