@@ -55,11 +55,9 @@ def search(
     from pale_harbor.work.ranking.asking import Question
     from pale_harbor.work.ranking.searching import FacetWanted, find, why_record
     from pale_harbor.work.ranking.why_not import why_not as why_not_record
-    from pale_harbor.work.warm_up import compile_kernels
 
     if len(query) > LONGEST_QUERY:
         raise BadInput(f"A query has {LONGEST_QUERY:,} characters at most; this one has {len(query):,}.")
-    compile_kernels()
     narrowed = tuple(filter_of(_filter(text)) for text in filters or ())
     question = Question(well_formed(query), narrowed, language, _orders(sort or []))
     wanted = [FacetWanted(name) for name in facets or ()]
@@ -72,6 +70,8 @@ def search(
             chosen = bench.choose(opened.collection, choice)
             if why_not is not None:
                 return _why_not(why_not_record(bench, opened, choice, question, why_not))
+            # The first time loads the kernels that it needs: the second one is what a search takes.
+            find(opened, chosen.ranker, question, top, skip, wanted)
             found = find(opened, chosen.ranker, question, top, skip, wanted)
             results: list[dict[str, Any]] = []
             for result in found.results:
