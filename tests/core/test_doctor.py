@@ -180,6 +180,7 @@ def test_a_list_after_a_stage_that_alters_its_words():
 def test_an_index_that_grows_over_the_limit():
     finding = the("index growth", found("words > lower > grams(1, 12)", repeat=300))
     assert "times as large as the text" in finding.sentence
+    print(finding.sentence, finding.evidence)
     assert finding.mend is not None
     assert finding.mend.record_chain == "words > lower > grams(1, 6)"
     assert "index growth" not in names(found("words > lower", repeat=300))

@@ -127,6 +127,10 @@ def test_how_records_are_shown_is_kept_and_begins_with_the_roles(bench: Workbenc
     assert default_display(
         [("id", "exact", "key"), ("name", "text", "title"), ("text", "text", None)]
     ) == DisplayDocument(title="name", picture=None, fields=[ShownField(field="text", length="short")])
+    # A field that is called as long texts are comes before others; without one it is the first after the title.
+    told: list[tuple[str, str, str | None]] = [("name", "text", "title"), ("aside", "text", None)]
+    assert default_display(told).fields == [ShownField(field="aside", length="short")]
+    assert default_display([*told, ("text", "text", None)]).fields[0] == ShownField(field="text", length="short")
     assert default_display([("id", "exact", "key")]) == DisplayDocument()
     many = [(f"f{i}", "number", None) for i in range(40)]
     assert len(default_display(many).fields) == 12

@@ -102,8 +102,9 @@ def _walk(
         while depth < length:
             depth += 1
             least = _fill_row(codes, start, depth, wanted, edits, rows)
-            # Two neighbours that changed places reach back over one row.
-            if least >= far and (depth == deepest or _least(rows, depth - 1, edits, size) >= edits):
+            # Neighbours that changed places reach back over one row; but if a step more from there were near enough,
+            # this row would hold it too.
+            if least >= far:
                 lost = True
                 break
         known = depth
@@ -147,14 +148,6 @@ def _fill_row(codes: IntArray, start: int, depth: int, wanted: IntArray, edits: 
         least = min(least, value)
     if high < size:
         rows[depth, high + 1] = far
-    return least
-
-
-@inlined
-def _least(rows: IntArray, depth: int, edits: int, size: int) -> int:
-    least = edits + 1
-    for j in range(max(0, depth - edits), min(size, depth + edits) + 1):
-        least = min(least, rows[depth, j])
     return least
 
 
