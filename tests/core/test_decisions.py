@@ -26,6 +26,7 @@ from pale_harbor.core.ranking.near_misses import FARTHEST, LEAST_SIMILAR, MOST_S
 from pale_harbor.core.ranking.sheet import sheet_of, weigh
 from pale_harbor.core.ranking.slack import candidates_for
 from pale_harbor.core.text import Token, chain_of
+from pale_harbor.core.text.kinds import Language
 from pale_harbor.core.vectors import Similarity, nearest, vector_table
 
 PLAIN = chain_of("words > lower")
@@ -132,6 +133,25 @@ def test_a_term_two_edits_away_is_worth_the_square():
 def misses(word: str, *terms: str) -> list[str]:
     tokens = [(term, Token(term, 0, len(term), 0)) for term in terms]
     return [one.term for one in near_misses([word], 0, tokens, [])]
+
+
+def test_a_word_of_the_query_is_no_edit_away_from_itself():
+    index = build_index([["harbor", "harbour"]], PLAIN)
+    ranker = Ranker(
+        readings=(Reading(field="text", chain=PLAIN, query_chain=PLAIN),), spelling=Spelling(when=SlackWhen.ALWAYS)
+    )
+    (reading,) = prepare("harbour", ranker, [index]).readings
+    assert {term.text: term.edits for term in reading.terms} == {"harbour": 0, "harbor": 1}
+
+
+def test_a_near_miss_of_the_same_stem_comes_first_and_names_the_language():
+    tokens = [(term, Token(term, 0, len(term), 0)) for term in ("sailer", "sailing", "nailed")]
+    found = near_misses(["sailed"], 0, tokens, [Language.GERMAN, Language.ENGLISH])
+    assert [(one.term, one.stem) for one in found] == [
+        ("sailing", Language.ENGLISH),
+        ("nailed", None),
+        ("sailer", None),
+    ]
 
 
 def test_near_misses_are_few_and_the_nearest_come_first():

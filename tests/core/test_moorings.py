@@ -37,6 +37,11 @@ def test_a_query_term_meets_every_record_term_like_it():
             "light",
             "The record has “lights”, which begins alike; no stage brings the two together.",
         ),
+        (
+            "light lighthouse",
+            "lighthousekeeper",
+            "The record has “lighthouse”, which begins alike; no stage brings the two together.",
+        ),
         ("harpoon", "harpon", "The nearest term of the record is “harpoon”."),
         ("oyster", "sextant", "No term of the record comes near it."),
         ("", "sextant", "The record's text gives no terms at all."),

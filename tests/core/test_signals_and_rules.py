@@ -97,6 +97,9 @@ def test_a_rule_of_a_query_pins_lifts_and_hides():
 def test_a_part_of_a_query_becomes_a_filter_a_field_or_a_weight():
     words = Holding(ListedWords("places", WordSet(frozenset(["Cold Haven", "Cold"]))))
     assert apply_rules("lamps 1890 north", (Rule(when=YEAR, do=FilterBy("year")),)).text == "lamps north"
+    # What holds for every query takes the whole of it.
+    always = apply_rules("Saltmere", (Rule(when=Always(), do=FilterBy("place")),))
+    assert (always.text, always.filters) == ("", (OneOf("place", ("Saltmere",), any_case=True),))
     assert apply_rules("lamps 1890", (Rule(when=YEAR, do=FilterBy("year", 5.0)),)).filters == (
         Within("year", "1885.0", "1895.0"),
     )
