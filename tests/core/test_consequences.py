@@ -56,6 +56,23 @@ def test_batches_do_not_matter(chain: Chain, texts: list[list[str]]):
     assert (one.empty_values, one.empty_count) == (other.empty_values, other.empty_count)
 
 
+def test_reading_ends_between_two_stages_where_nobody_waits_any_more():
+    gatherer = Gatherer(chain_of("words > lower > stem(en)"))
+    stages: list[int] = []
+
+    def look() -> None:
+        stages.append(len(stages))
+        if len(stages) == 2:
+            raise KeyboardInterrupt
+
+    with pytest.raises(KeyboardInterrupt):
+        gatherer.add([("sm1", ["Fog bell"])], look)
+    # What was not read to its end does not count.
+    assert (gatherer.records, gatherer.changed) == (0, [0, 0, 0])
+    gatherer.add([("sm1", ["Fog bell"])])
+    assert gatherer.finished(1).consequences.vocabulary == 2
+
+
 def test_what_merges_what_is_dropped_and_what_is_left_empty():
     found = figures(chain_of("words > lower > stopwords(en) > stem(en)"), [[text] for text in COAST])
     assert [(merge.term, [(w.word, w.count) for w in merge.words]) for merge in found.most_merged] == [

@@ -1,7 +1,7 @@
 """Gathers what a chain does, a batch of records at a time."""
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Final
 
 import numpy as np
@@ -58,11 +58,14 @@ class Gatherer:
         self.languages: Counter[str] = Counter()
         self.changed = [0] * len(chain.calls)
 
-    def add(self, records: Sequence[tuple[str, Sequence[str]]]) -> None:
-        """Reads some more records: (key, values of the field)."""
+    def add(self, records: Sequence[tuple[str, Sequence[str]]], look: Callable[[], object] = lambda: None) -> None:
+        """Reads some more records: (key, values of the field). look: called between stages; what it raises ends it."""
         texts = [text for _, values in records for text in values]
         record_of_text = np.repeat(np.arange(len(records)), [len(values) for _, values in records])
-        reads = list(self.chain.read_by_stage(texts))
+        reads: list[StageRead] = []
+        for read in self.chain.read_by_stage(texts):
+            look()
+            reads.append(read)
         for number, read in enumerate(reads):
             self.changed[number] += read.changed
         cut, final, source = _ends(reads)

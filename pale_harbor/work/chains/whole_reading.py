@@ -13,10 +13,10 @@ from pale_harbor.store.records.records import keyed_field_values
 from pale_harbor.work.records.values import texts_of
 from pale_harbor.work.running.processes import Errand
 
-# Few enough that whoever cancels need not wait; many enough that what is done once for each distinct word of a batch is
-# not done too often.
-_RECORDS_AT_ONCE: Final = 4_000
-_LETTERS_AT_ONCE: Final = 1_000_000
+# So many that what is done once for each distinct word of a batch is not done too often; few enough that it is seen to
+# go on.
+_RECORDS_AT_ONCE: Final = 12_000
+_LETTERS_AT_ONCE: Final = 3_000_000
 
 
 def read_whole(
@@ -25,10 +25,14 @@ def read_whole(
     """What a chain does to every record. Tells how many were read. Raises Cancelled, ChainError."""
     gatherer = Gatherer(chain)
     in_one_state(connection)
-    for batch in _batches(keyed_field_values(connection, collection_id, field_name)):
+
+    def look() -> None:
         if not errand.wanted():
             raise Cancelled("Nobody waits for these figures any more.")
-        gatherer.add(batch)
+
+    for batch in _batches(keyed_field_values(connection, collection_id, field_name)):
+        look()
+        gatherer.add(batch, look)
         errand.came_to(gatherer.records)
     return gatherer.finished(gatherer.records)
 
