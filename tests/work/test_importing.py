@@ -14,6 +14,7 @@ import orjson
 import psycopg
 import pytest
 from psycopg.conninfo import conninfo_to_dict
+from psycopg_pool import PoolClosed
 
 from pale_harbor.errors import BadInput, Cancelled, NotFound
 from pale_harbor.formats.records import FORMATS, FieldPlan, ImportPlan, RawRow, Source
@@ -527,6 +528,14 @@ def test_what_goes_wrong_in_the_background_is_told_in_the_log(capsys: pytest.Cap
     def refuse() -> None:
         raise BadInput("not like this")
 
+    def be_late() -> None:
+        raise PoolClosed("the pool is closed")
+
+    in_background("reading", be_late).join(10)
+    told = capsys.readouterr().out
+    # A process that ends leaves its work to others: nothing went wrong.
+    assert "work cut off" in told
+    assert "broke off" not in told
     in_background("joining slabs", fail).join(10)
     in_background("asking", refuse).join(10)
     told = capsys.readouterr().out

@@ -5,6 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 from threading import Thread
 
 import structlog
+from psycopg_pool import PoolClosed
 
 from pale_harbor.errors import HarborError
 
@@ -41,5 +42,8 @@ def _do(name: str, work: Callable[[], object]) -> None:
         work()
     except HarborError as error:
         structlog.get_logger().warning("work not done", work=name, reason=str(error))
+    except PoolClosed:
+        # The process is ending: whoever takes the work up finds it as it was left.
+        structlog.get_logger().info("work cut off", work=name)
     except Exception as error:  # nobody waits for it: the log is where it is told
         structlog.get_logger().error("work broke off", work=name, exc_info=error)
