@@ -72,6 +72,15 @@ def test_a_type_that_is_set_rejects_what_does_not_fit(command: Command, bells: P
     assert {row["raw"] for row in rejected} == {"b60;Lamp;about 1850;tin;no\n", "b0;Twice;1;tin;no\n", "short\n"}
 
 
+def test_a_field_that_names_only_the_first_rows_is_no_key(command: Command, tmp_path: Path):
+    path = tmp_path / "gulls.jsonl"
+    rows = [{"id": f"g{number}"} for number in range(1_000)] * 2
+    path.write_text("".join(json.dumps(row) + "\n" for row in rows))
+    report = told(command("load", str(path), "--collection", "twice"))
+    assert "2000 added" in report.replace(",", "").split(":")[1]
+    assert "0 rejected" in report
+
+
 @pytest.mark.parametrize("suffix", ["jsonl", "json", "csv"])
 def test_a_key_that_is_left_out_is_the_one_that_the_preview_tells(command: Command, tmp_path: Path, suffix: str):
     rows = [{"id": f"g{number}", "title": "Gull over Skarrow"} for number in range(3)]

@@ -44,7 +44,7 @@ from pale_harbor.store.imports.imports import (
 from pale_harbor.store.imports.incoming import IncomingRow, add_incoming, drop_incoming, merge_incoming, repeated_rows
 from pale_harbor.store.imports.read_marks import set_read_mark
 from pale_harbor.store.running.jobs import Job, end_job
-from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, guessed_key, source_of
+from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, source_of
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 from pale_harbor.work.running.worker import Doing, Progress, do_job
 
@@ -156,7 +156,8 @@ def import_now(
 def _filled_in(source: RowSource, plan: ImportPlan, *, guess_key: bool) -> ImportPlan:
     """What the content tells. Values of delimited text are texts: their kinds are guessed from all of them.
 
-    guess_key: whether the rows' key is guessed too, where the plan leaves it open.
+    guess_key: whether the rows' key is guessed too, where the plan leaves it open: from all rows, since one that is
+    told by the first of them may stand twice later.
     """
     plan = source.complete_plan(plan)
     if plan.fields is not None:
@@ -165,7 +166,7 @@ def _filled_in(source: RowSource, plan: ImportPlan, *, guess_key: bool) -> Impor
     if plan.format == "delimited":
         guessed = guessed_from_all(source, plan)
         return guessed if guess_key else guessed.model_copy(update={"key": plan.key})
-    return plan.model_copy(update={"key": guessed_key(source, plan)}) if guess_key else plan
+    return plan.model_copy(update={"key": guessed_from_all(source, plan).key}) if guess_key else plan
 
 
 def _known_key(connection: Connection[Any], collection: str) -> tuple[bool, str | None]:

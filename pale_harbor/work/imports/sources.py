@@ -189,11 +189,6 @@ def guessed_from_all(source: RowSource, plan: ImportPlan) -> ImportPlan:
     return guessed_plan(plan, _readable(source.rows(plan)))
 
 
-def guessed_key(source: RowSource, plan: ImportPlan) -> str | None:
-    """The key that a preview of the source would tell; None where nothing names a row."""
-    return guessed_plan(plan, _readable(islice(source.rows(plan), PREVIEW_ROWS)), TOLERANCE).key
-
-
 def _readable(rows: Iterable[RawRow]) -> Iterator[dict[str, Any]]:
     open_plan = ImportPlan()
     for number, row in enumerate(rows, start=1):
