@@ -34,7 +34,9 @@ def main(
         figures["queries"].append(query_figures(size))
         _print(f"Three words, top 10, {size:,} records", figures["queries"][-1:])
     figures["in_two"] = two_process_figures(100_000)
-    _print("An index until it is written, by one process and by two", [figures["in_two"]])
+    _print(
+        "By one process and by two: an index until it is written, consequences until they are told", figures["in_two"]
+    )
     figures["slack"] = slack_figures()
     _print("Spelling candidates, misspelt words", [figures["slack"]])
     figures["ranking"] = []

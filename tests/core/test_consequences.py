@@ -56,6 +56,42 @@ def test_batches_do_not_matter(chain: Chain, texts: list[list[str]]):
     assert (one.empty_values, one.empty_count) == (other.empty_values, other.empty_count)
 
 
+@given(chain=chains(), texts=values(), cut=st.integers(0, 5), batch=st.integers(1, 4))
+@example(chain=chain_of("words > lower > stem(en)"), texts=[["Bells bell"], [], ["bell Bell's"]], cut=1, batch=2)
+def test_two_that_are_joined_tell_what_one_tells_that_read_all(
+    chain: Chain, texts: list[list[str]], cut: int, batch: int
+):
+    records = [(f"sm{number}", own) for number, own in enumerate(texts)]
+    first, second = records[:cut], records[cut:]
+    one, earlier, later = Gatherer(chain), Gatherer(chain), Gatherer(chain)
+    for part, own in ((first, earlier), (second, later)):
+        for start in range(0, len(part), batch):
+            one.add(part[start : start + batch])
+            own.add(part[start : start + batch])
+    earlier.join(later)
+    assert earlier.finished(len(texts)) == one.finished(len(texts))
+
+
+def test_what_is_shown_of_empty_values_and_told_of_languages_stays_within_its_bounds_when_joined():
+    def read(letters: str, count: int, text: str = "of the") -> Gatherer:
+        gatherer = Gatherer(chain_of("words > stopwords(en)"))
+        gatherer.add([(f"{letters}{number}", [text]) for number in range(count)])
+        return gatherer
+
+    gatherer = read("a", 15)
+    gatherer.join(read("b", 15))
+    gatherer.join(read("c", 2_000))
+    gatherer.join(read("d", 10, "der Nebel und die Glocke"))
+    found = gatherer.finished(2_040)
+    assert [key for key, _ in found.consequences.empty_values] == [
+        *(f"a{number}" for number in range(15)),
+        *(f"b{number}" for number in range(5)),
+    ]
+    assert found.consequences.empty_count == 2_030
+    # Of 2,000 values the language is told, the first ones.
+    assert found.languages == {"en": 2_000}
+
+
 def test_reading_ends_between_two_stages_where_nobody_waits_any_more():
     gatherer = Gatherer(chain_of("words > lower > stem(en)"))
     stages: list[int] = []

@@ -16,7 +16,7 @@ from typing import Final
 
 import numpy as np
 
-from pale_harbor.core.arrays import FloatArray, IntArray
+from pale_harbor.core.arrays import FloatArray, IntArray, distinct
 
 _DECIMALS: Final = 12
 
@@ -133,7 +133,7 @@ def _both(lists: Sequence[Listed], weights: Sequence[float]) -> Iterator[tuple[L
 
 
 def _add_up(lists: Sequence[Listed], added: Sequence[FloatArray], order_of_equals: IntArray) -> Blended:
-    ids = np.unique(np.concatenate([np.zeros(0, np.int32), *(one.record_ids for one in lists)])).astype(np.int32)
+    ids = distinct(np.concatenate([np.zeros(0, np.int32), *(one.record_ids for one in lists)])).astype(np.int32)
     parts = np.zeros((ids.size, len(lists)))
     for number, (one, own) in enumerate(zip(lists, added, strict=True)):
         parts[np.searchsorted(ids, one.record_ids), number] = own

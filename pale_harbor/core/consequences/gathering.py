@@ -1,27 +1,28 @@
 """Gathers what a chain does, a batch of records at a time."""
 
 from collections import Counter
-from collections.abc import Callable, Sequence
-from typing import Final
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import IntArray, distinct
 from pale_harbor.core.consequences.figures import Consequences, Gathered, IndexBytes, StageEffect, WordCount
 from pale_harbor.core.consequences.merges import merges_of
 from pale_harbor.core.text import Chain, TokenTable
 from pale_harbor.core.text.chain import StageRead
-from pale_harbor.core.text.languages import language_of
+from pale_harbor.core.text.languages import LETTERS_LOOKED_AT, language_of
 
 _EMPTY_SHOWN: Final = 20
 _DROPPED_SHOWN: Final = 60
 _LANGUAGES_TOLD: Final = 2_000
 # Words in a row that are kept for the company of words; more than this tell nothing new.
 _MOST_STREAMED: Final = 20_000_000
-# New terms come ever more slowly: their number grows about as this power of the text's length.
 # A word and a term in one number: the term below.
 _TERM_BITS: Final = 32
+# New terms come ever more slowly: their number grows about as this power of the text's length.
 _GROWTH_OF_TERMS: Final = 0.6
 
 
@@ -49,14 +50,18 @@ class Gatherer:
         self.word_numbers: dict[str, int] = {}
         self.word_counts = np.zeros(0, np.int64)
         self.dropped_counts = np.zeros(0, np.int64)
-        self.surfaces: Counter[str] = Counter()
+        self.surfaces: dict[str, int] = {}
         self.pairs: list[IntArray] = []
         self.stream: list[tuple[IntArray, IntArray]] = []
         self.streamed = 0
         self.empty: list[tuple[str, str]] = []
         self.empty_count = 0
-        self.languages: Counter[str] = Counter()
+        self.first_texts: list[str] = []
         self.changed = [0] * len(chain.calls)
+
+    def __getstate__(self) -> dict[str, Any]:
+        # Without what the chain remembers of words, which is more than all the rest.
+        return self.__dict__ | {"chain": replace(self.chain)}
 
     def add(self, records: Sequence[tuple[str, Sequence[str]]], look: Callable[[], object] = lambda: None) -> None:
         """Reads some more records: (key, values of the field). look: called between stages; what it raises ends it."""
@@ -73,19 +78,47 @@ class Gatherer:
         self._add_terms(final, record_of_text, len(records), len(texts))
         keys = [key for key, values in records for _ in values]
         self._add_empty(keys, texts, final)
-        for text in texts:
-            self.text_bytes += len(text.encode("utf-8", "surrogatepass"))
-            if self.languages.total() < _LANGUAGES_TOLD:
-                self.languages[language_of(text) or ""] += 1
+        self.text_bytes += sum(len(text.encode("utf-8", "surrogatepass")) for text in texts)
+        more = texts[: _LANGUAGES_TOLD - len(self.first_texts)]
+        self.first_texts += [text[:LETTERS_LOOKED_AT] for text in more]
         self.records += len(records)
         self.values += len(texts)
+
+    def join(self, later: "Gatherer") -> None:
+        """Adds what another gathered by the same chain from the records that follow; the other is used up.
+
+        Both together tell what one would have told that read all of them.
+        """
+        words, terms = _joined(self.word_numbers, later.word_numbers), _joined(self.term_numbers, later.term_numbers)
+        self.word_counts = _sum(self.word_counts, later.word_counts, words, len(self.word_numbers))
+        self.dropped_counts = _sum(self.dropped_counts, later.dropped_counts, words, len(self.word_numbers))
+        self.term_records = _sum(self.term_records, later.term_records, terms, len(self.term_numbers))
+        self._add_surfaces(later.surfaces.items())
+        self.pairs += [
+            words[both >> _TERM_BITS] << _TERM_BITS | terms[both & ((1 << _TERM_BITS) - 1)] for both in later.pairs
+        ]
+        for word_ids, text_ids in later.stream:
+            if self.streamed < _MOST_STREAMED:
+                self.stream.append((words[word_ids].astype(np.int32), text_ids + np.int32(self.values)))
+                self.streamed += word_ids.size
+        self.lengths += later.lengths
+        self.occurrences += later.occurrences
+        self.postings += later.postings
+        self.spans_vary |= later.spans_vary
+        self.empty = (self.empty + later.empty)[:_EMPTY_SHOWN]
+        self.empty_count += later.empty_count
+        self.first_texts = (self.first_texts + later.first_texts)[:_LANGUAGES_TOLD]
+        self.changed = [one + more for one, more in zip(self.changed, later.changed, strict=True)]
+        self.text_bytes += later.text_bytes
+        self.records += later.records
+        self.values += later.values
 
     def finished(self, records_in_all: int) -> Gathered:
         """What was gathered. records_in_all: of the collection; figures of bytes are scaled up to it."""
         terms, words = list(self.term_numbers), list(self.word_numbers)
         lengths = np.concatenate([np.zeros(0, np.int64), *self.lengths])
         filled = lengths[lengths > 0]
-        both = np.unique(np.concatenate([np.zeros(0, np.int64), *self.pairs]))
+        both = distinct(np.concatenate([np.zeros(0, np.int64), *self.pairs]))
         pairs = np.stack([both >> _TERM_BITS, both & ((1 << _TERM_BITS) - 1)], axis=1)
         most_merged, suspicious, merging = merges_of(pairs, terms, words, self.word_counts, self._joined_stream())
         dropped = np.flatnonzero(self.dropped_counts)
@@ -120,7 +153,7 @@ class Gatherer:
             consequences=consequences,
             surfaces=self.surfaces,
             term_records=dict(zip(terms, self.term_records.tolist(), strict=True)),
-            languages={language: count for language, count in self.languages.items() if language},
+            languages=Counter(filter(None, map(language_of, self.first_texts))),
         )
 
     def _add_words(self, cut: TokenTable, final: TokenTable, source: IntArray) -> None:
@@ -129,8 +162,7 @@ class Gatherer:
             [self.word_numbers.setdefault(text.casefold(), len(self.word_numbers)) for text in cut.terms], np.int64
         )
         times = np.bincount(cut.term_ids, minlength=len(cut.distinct))
-        for text, count in zip(cut.terms, times.tolist(), strict=True):
-            self.surfaces[text] += count
+        self._add_surfaces(zip(cut.terms, times.tolist(), strict=True))
         word_ids = numbers[cut.term_ids] if cut.term_ids.size else np.zeros(0, np.int64)
         self.word_counts = _grown(self.word_counts, len(self.word_numbers))
         self.word_counts += np.bincount(word_ids, minlength=len(self.word_numbers))
@@ -140,10 +172,15 @@ class Gatherer:
         self.dropped_counts += np.bincount(word_ids[gone], minlength=len(self.word_numbers))
         terms = self._numbered_terms(final)
         if source.size:
-            self.pairs.append(np.unique(word_ids[source] << _TERM_BITS | terms[final.term_ids]))
+            self.pairs.append(distinct(word_ids[source] << _TERM_BITS | terms[final.term_ids]))
         if self.streamed < _MOST_STREAMED:
             self.stream.append((word_ids.astype(np.int32), cut.text_ids + np.int32(self.values)))
             self.streamed += word_ids.size
+
+    def _add_surfaces(self, counted: Iterable[tuple[str, int]]) -> None:
+        surfaces = self.surfaces
+        for text, count in counted:
+            surfaces[text] = surfaces.get(text, 0) + count
 
     def _numbered_terms(self, final: TokenTable) -> IntArray:
         return np.array([self.term_numbers.setdefault(t, len(self.term_numbers)) for t in final.terms], np.int64)
@@ -156,7 +193,7 @@ class Gatherer:
         terms = self._numbered_terms(final)
         self.term_records = _grown(self.term_records, len(self.term_numbers))
         if record_ids.size:
-            held = np.unique(record_ids * len(self.term_numbers) + terms[final.term_ids])
+            held = distinct(record_ids * len(self.term_numbers) + terms[final.term_ids])
             self.postings += held.size
             self.term_records += np.bincount(held % len(self.term_numbers), minlength=len(self.term_numbers))
 
@@ -199,6 +236,18 @@ def _ends(reads: Sequence[StageRead]) -> tuple[TokenTable, TokenTable, IntArray]
         if read.source is not None:
             source = source[read.source]
     return cut, final, source
+
+
+def _joined(numbers: dict[str, int], more: dict[str, int]) -> IntArray:
+    """Numbers what is new among `more`; gives the new number of each."""
+    return np.array([numbers.setdefault(text, len(numbers)) for text in more], np.int64)
+
+
+def _sum(counts: NDArray[np.int64], more: NDArray[np.int64], numbers: IntArray, size: int) -> NDArray[np.int64]:
+    """Counts with those of others added, which stand under other numbers now, each under one of its own."""
+    grown = _grown(counts, size)
+    grown[numbers] += more
+    return grown
 
 
 def _grown(counts: NDArray[np.int64], size: int) -> NDArray[np.int64]:

@@ -5,7 +5,7 @@ from typing import Final
 
 import numpy as np
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import IntArray, distinct
 from pale_harbor.core.consequences.company import company_of
 from pale_harbor.core.consequences.figures import Merge, WordCount
 
@@ -60,7 +60,7 @@ def _unlike(
     chosen = sorted(compared, key=lambda term: -int(counts[compared[term][1]]))[:_MOST_COMPARED]
     if not chosen:
         return {}
-    asked = np.unique(np.concatenate([compared[term] for term in chosen]))
+    asked = distinct(np.concatenate([compared[term] for term in chosen]))
     stream_words, text_ids = stream
     # A word that stands nearly everywhere tells little of the words it stands by.
     weights = np.log1p(stream_words.size / (1.0 + counts.astype(np.float64)))

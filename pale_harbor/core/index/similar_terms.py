@@ -15,7 +15,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 from numpy.typing import NDArray
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import IntArray, distinct
 from pale_harbor.core.index.vocabulary import Vocabulary
 from pale_harbor.core.kernels import kernel
 
@@ -86,7 +86,7 @@ def trigram_similarity(a: str, b: str) -> float:
 def trigrams_of(word: str) -> NDArray[np.int64]:
     """The distinct trigrams of a word with its marks, each as one number, ascending. Shape (trigrams,)."""
     codes = np.array([_BEFORE, *map(ord, word), _AFTER], np.int64)
-    return np.unique((codes[:-2] << (2 * _BITS)) | (codes[1:-1] << _BITS) | codes[2:])
+    return distinct((codes[:-2] << (2 * _BITS)) | (codes[1:-1] << _BITS) | codes[2:])
 
 
 @kernel

@@ -13,6 +13,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from pale_harbor.core.arrays import distinct
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
 from pale_harbor.core.ranking.prepared import PooledPart, PooledTerm, PreparedQuery, TermKind
 
@@ -53,5 +54,5 @@ def _count_holding(query: PreparedQuery, parts: Sequence[PooledPart]) -> int:
     found = [part.term.found.record_ids for part in parts if part.term.found is not None]
     if not found:
         return 0
-    record_ids = found[0] if len(found) == 1 else np.unique(np.concatenate(found))
+    record_ids = found[0] if len(found) == 1 else distinct(np.concatenate(found))
     return record_ids.size if query.alive is None else int(np.count_nonzero(query.alive[record_ids]))

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from pale_harbor.core.arrays import FloatArray, IntArray
+from pale_harbor.core.arrays import FloatArray, IntArray, distinct
 from pale_harbor.core.kernels import kernel
 
 
@@ -38,7 +38,7 @@ def sheet_of(readings: list[tuple[IntArray, FloatArray, IntArray]], markers: lis
     [2, 3, 5]
     """
     parts = [ids for ids, _, _ in readings] + [ids for ids, _ in markers]
-    record_ids = np.unique(np.concatenate(parts)) if parts else np.empty(0, np.int32)
+    record_ids = distinct(np.concatenate(parts)) if parts else np.empty(0, np.int32)
     columns = np.zeros((len(readings), record_ids.size))
     bits = np.zeros(record_ids.size, np.int64)
     for number, (ids, scores, own_bits) in enumerate(readings):

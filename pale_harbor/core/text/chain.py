@@ -22,7 +22,7 @@ from pale_harbor.core.text.mapped_text import MappedText
 from pale_harbor.core.text.notation import StageCall, format_notation, parse
 from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.steps import MOST_TOKENS, EachToken, Step, made_by, steps_of
-from pale_harbor.core.text.tokens import Token, TokenTable, prototype
+from pale_harbor.core.text.tokens import Token, TokenTable, prototype, told
 from pale_harbor.core.text.word_lists import NO_LISTS, WordList
 
 
@@ -308,12 +308,14 @@ def _changed_texts(before: TokenTable, after: TokenTable, source: IntArray, text
     gone = np.bincount(source, minlength=before.term_ids.size) != 1
     changed[before.text_ids[gone]] = True
     same = np.zeros(source.size, np.bool_)
-    numbers: dict[Token, int] = {}
+    numbers: dict[Token | str, int] = {}
     # A sequence stage may have made equal tokens under several numbers.
-    first = np.array([numbers.setdefault(token, number) for number, token in enumerate(before.distinct)], np.int32)
-    as_before = np.array([numbers.get(token, -1) for token in after.distinct], np.int32)
+    first = np.array(
+        [numbers.setdefault(told(token), number) for number, token in enumerate(before.distinct)], np.int32
+    )
+    as_before = np.array([numbers.get(told(token), -1) for token in after.distinct], np.int32)
     if source.size:
-        same = as_before[after.term_ids] == first[before.term_ids[source]]
+        same = as_before[after.term_ids] == np.array(first, np.int32)[before.term_ids[source]]
         same &= after.positions == before.positions[source]
         same &= after.spans == before.spans[source]
     changed[after.text_ids[~same]] = True

@@ -14,7 +14,7 @@ from typing import ClassVar, Protocol, runtime_checkable
 import numpy as np
 from numpy.typing import NDArray
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import IntArray, distinct
 from pale_harbor.core.text.mapped_text import MappedText
 from pale_harbor.core.text.tokens import Token, TokenTable
 
@@ -175,7 +175,7 @@ def runs_of(solid: NDArray[np.bool_], text_firsts: NDArray[np.int64]) -> Cuts:
     starts_here[1:] &= ~solid[:-1]
     ends_here = solid.copy()
     ends_here[:-1] &= ~solid[1:]
-    firsts = np.unique(text_firsts)
+    firsts = distinct(text_firsts)
     inner = firsts[(firsts > 0) & (firsts < solid.size)]
     starts_here[inner] = solid[inner]
     ends_here[inner - 1] = solid[inner - 1]

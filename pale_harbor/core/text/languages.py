@@ -4,10 +4,11 @@ No certainty is claimed: a text that says too little is of no language.
 """
 
 import re
-from collections import Counter
 from typing import Final
 
 import regex
+
+LETTERS_LOOKED_AT: Final = 2_000
 
 # The commonest small words, as lower-case letters; one that two languages share counts for both.
 _SMALL_WORDS: Final[dict[str, frozenset[str]]] = {
@@ -27,6 +28,10 @@ _SMALL_WORDS: Final[dict[str, frozenset[str]]] = {
         "fi": "ja on ei se että oli hän ovat mutta kun joka ole myös niin kuin hänen tai",
     }.items()
 }
+_LANGUAGES_OF: Final = {
+    word: [language for language, small in _SMALL_WORDS.items() if word in small]
+    for word in set[str]().union(*_SMALL_WORDS.values())
+}
 
 # A script that one language (or one written language above all) uses; Han alone is read as Chinese.
 _SCRIPTS: Final = (
@@ -43,7 +48,6 @@ _SCRIPTS: Final = (
 )
 _WORD: Final = re.compile(r"[^\W\d_]+")
 _LATIN: Final = regex.compile(r"\p{Latin}")
-_LOOKED_AT: Final = 2_000
 _ENOUGH: Final = 2
 
 
@@ -55,11 +59,13 @@ def language_of(text: str) -> str | None:
     >>> language_of("The bell was taken from the wreck"), language_of("Die Glocke ist aus dem Wrack")
     ('en', 'de')
     """
-    text = text[:_LOOKED_AT]
-    letters = sum(map(str.isalpha, text))
+    text = text[:LETTERS_LOOKED_AT]
+    letters = 0 if text.isascii() else sum(map(str.isalpha, text))
     if letters and len(_LATIN.findall(text)) < 0.5 * letters:
         return next((language for language, script in _SCRIPTS if script.search(text)), None)
-    said = Counter(_WORD.findall(text.lower()))
-    counts = {language: sum(said[word] for word in words) for language, words in _SMALL_WORDS.items()}
+    counts = dict.fromkeys(_SMALL_WORDS, 0)
+    for word in _WORD.findall(text.lower()):
+        for language in _LANGUAGES_OF.get(word, ()):
+            counts[language] += 1
     best, second = sorted(counts, key=lambda language: -counts[language])[:2]
     return best if counts[best] >= _ENOUGH and counts[best] > counts[second] else None

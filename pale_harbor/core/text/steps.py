@@ -1,16 +1,16 @@
 """The way of columns through token stages: many texts at once, each distinct token worked on once."""
 
-from collections.abc import Iterable, Iterator, Sequence
-from itertools import islice
+from collections.abc import Sequence
+from itertools import chain, islice
 from typing import Final, Protocol, cast
 
 import numpy as np
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import IntArray, distinct
 from pale_harbor.core.text.binding import BoundStage
 from pale_harbor.core.text.errors import TooManyTokens
 from pale_harbor.core.text.kinds import Made, QuickSequenceStage, SequenceStage, TokenStage, is_quick, is_sequence
-from pale_harbor.core.text.tokens import Token, TokenTable, prototype
+from pale_harbor.core.text.tokens import Token, TokenTable, prototype, told
 
 _MOST_REMEMBERED: Final = 1_000_000
 # Of one text by one stage: so many, and so many more for each token it had before.
@@ -39,10 +39,9 @@ class EachToken:
         name = token.text if token.exact and not token.kept else token
         outcome = self._remembered.get(name)
         if outcome is None:
-            tokens: Iterable[Token] = (token,)
-            for stage in self.stages:
-                tokens = each(stage, tokens)
-            outcome = tuple(tokens)
+            outcome = (token,)
+            for bound in self.stages:
+                outcome = each(bound, outcome)
             if len(self._remembered) >= _MOST_REMEMBERED:
                 self._remembered.clear()
             self._remembered[name] = outcome
@@ -93,8 +92,7 @@ def _number(tokens: Sequence[Token]) -> tuple[list[Token], IntArray]:
     distinct: list[Token] = []
     found: list[int] = []
     for token in tokens:
-        # Nearly all are told apart by their text alone.
-        name = token.text if token.exact and not token.kept else prototype(token)
+        name = told(token)
         number = numbers.get(name)
         if number is None:
             number = numbers[name] = len(distinct)
@@ -124,7 +122,7 @@ class Together:
     def _texts_concerned(self, table: TokenTable) -> IntArray:
         stage = cast(SequenceStage, self.bound.stage)
         concerns = np.array([stage.concerns(token) for token in table.distinct], np.bool_)
-        return np.unique(table.text_ids[concerns[table.term_ids]]) if concerns.any() else np.zeros(0, np.int32)
+        return distinct(table.text_ids[concerns[table.term_ids]]) if concerns.any() else np.zeros(0, np.int32)
 
     def _with_plainly_read(
         self, table: TokenTable, concerned: IntArray, others: TokenTable, rows: IntArray
@@ -155,16 +153,14 @@ def _without_place(token: Token) -> tuple[str, bool, bool]:
     return token.text, token.kept, token.exact
 
 
-def each(bound: BoundStage, tokens: Iterable[Token]) -> Iterator[Token]:
+def each(bound: BoundStage, tokens: Sequence[Token]) -> tuple[Token, ...]:
     """What a stage makes of tokens one by one; kept tokens pass it by. Raises TooManyTokens."""
     stage = cast(TokenStage, bound.stage)
-    count = 0
-    for token in tokens:
-        for made in (token,) if token.kept else stage(token):
-            count += 1
-            if count > MOST_TOKENS:
-                raise TooManyTokens(bound.call.name, bound.call.place, MOST_TOKENS)
-            yield made
+    parts = ((token,) if token.kept else stage(token) for token in tokens)
+    made = tuple(islice(chain.from_iterable(parts), MOST_TOKENS + 1))
+    if len(made) > MOST_TOKENS:
+        raise TooManyTokens(bound.call.name, bound.call.place, MOST_TOKENS)
+    return made
 
 
 def together(bound: BoundStage, tokens: Sequence[Token]) -> list[Made]:

@@ -95,6 +95,11 @@ class TokenTable:
         ]
 
 
+def told(token: Token) -> Token | str:
+    """What tells distinct tokens apart: of nearly all their text alone, which is found far quicker than a token."""
+    return token.text if token.exact and not token.kept else prototype(token)
+
+
 def prototype(token: Token) -> Token:
     """A token without its place; an exact one has a stretch as long as its text."""
     if token.exact and token.start == 0 and token.position == 0 and token.span == 1:

@@ -76,14 +76,20 @@ def changes_since(connection: Connection[Any], collection_id: int, revision: int
 
 
 def keyed_field_values(
-    connection: Connection[Any], collection_id: int, field: str, first_key: str = ""
+    connection: Connection[Any], collection_id: int, field: str, first: str = "", behind: str | None = None
 ) -> Iterator[tuple[str, Any]]:
-    """Key and one field of every record from a key on, in order of key, None where it is missing; streamed."""
+    """Key and one field of every record from a key on, in order of key, None where it is missing; streamed.
+
+    behind: the first key that is no longer read; all are to the end where it is None.
+    """
     with connection.cursor(name="field_values") as cursor:
         cursor.itersize = 20_000
         cursor.execute(
-            "select key, field_values -> %s from records where collection_id = %s and key >= %s order by key",
-            [field, collection_id, first_key],
+            """
+            select key, field_values -> %s from records
+            where collection_id = %s and key >= %s and (%s::text is null or key < %s) order by key
+            """,
+            [field, collection_id, first, behind, behind],
         )
         yield from cursor
 
@@ -260,6 +266,14 @@ def keys_around(connection: Connection[Any], collection_id: int, key: str) -> tu
 def first_key(connection: Connection[Any], collection_id: int) -> str | None:
     """The first key of all, None where there are no records."""
     row = connection.execute("select min(key) from records where collection_id = %s", [collection_id]).fetchone()
+    return row[0] if row else None
+
+
+def key_at(connection: Connection[Any], collection_id: int, place: int) -> str | None:
+    """The key at a place in order of key, from 0; None where there are fewer records."""
+    row = connection.execute(
+        "select key from records where collection_id = %s order by key offset %s limit 1", [collection_id, place]
+    ).fetchone()
     return row[0] if row else None
 
 

@@ -16,7 +16,7 @@ from pale_harbor.store.collections.collections import Collection, collection_nam
 from pale_harbor.store.judging.judged_sets import queries_of, set_named, sets_of
 from pale_harbor.store.records.records import field_values_of, record_count
 from pale_harbor.store.running.jobs import Job, add_job, end_job, forget_finished, want_cancel
-from pale_harbor.work.chains.whole_reading import read_whole
+from pale_harbor.work.chains.whole_reading import Whole, read_elsewhere, read_whole
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.records.values import texts_of
 from pale_harbor.work.running.caches import Cache
@@ -206,19 +206,34 @@ class Reckonings:
             progress.more(step - made.records_read)
             made.records_read = step
 
-        field_name, processes = made.key[2], self._workbench.processes
+        _, revision, field_name, _ = made.key
+        whole = Whole(
+            collection_id=collection_id,
+            revision=revision,
+            records=made.records_in_all,
+            field=field_name,
+            chain=made.chain,
+        )
+        pool, processes, folder = self._workbench.pool, self._workbench.processes, self._workbench.index_folder
         if processes is not None and made.records_in_all >= ELSEWHERE_FROM:
-            return processes.run_followed(follow, read_whole, collection_id, field_name, made.chain)
-        with self._workbench.pool.connection() as connection:
-            return read_whole(connection, Followed(follow), collection_id, field_name, made.chain)
+            return read_elsewhere(pool, processes, follow, whole, folder)
+        with pool.connection() as connection:
+            return read_whole(connection, Followed(follow), whole)
 
 
 def exact(workbench: Workbench, collection_name: str, field_name: str, chain: Chain) -> Gathered:
     """What the chain does to every record of a collection, reckoned now."""
     with workbench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
+        whole = Whole(
+            collection_id=collection.id,
+            revision=collection.revision,
+            records=record_count(connection, collection.id),
+            field=field_name,
+            chain=chain,
+        )
     with workbench.pool.connection() as connection:
-        return read_whole(connection, Here(), collection.id, field_name, chain)
+        return read_whole(connection, Here(), whole)
 
 
 def findings(

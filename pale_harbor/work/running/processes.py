@@ -4,6 +4,7 @@ A task is a function of a module, called with a connection, with its `Errand`, a
 result go from process to process, large things in files.
 """
 
+import gc
 import multiprocessing
 import os
 from collections.abc import Callable, Sequence
@@ -105,13 +106,30 @@ class Processes:
         """As `run`; follow: hears now and then how far the task is, and may raise to end it."""
         return self._result(*self._submitted(task, args, named), follow)
 
-    def side_by_side(self, task: Callable[[Connection[Any], Errand, A], T], each: Sequence[A]) -> list[T]:
-        """What a task gives for each, as many at a time as there are processes. Raises what the first one raises."""
+    def side_by_side(
+        self,
+        task: Callable[[Connection[Any], Errand, A], T],
+        each: Sequence[A],
+        follow: Callable[[int], object] = lambda _steps: None,
+    ) -> list[T]:
+        """What a task gives for each, as many at a time as there are processes. Raises what the first one raises.
+
+        follow: hears now and then how many steps all have come, and may raise to end them.
+        """
         begun: list[tuple[Future[T], int]] = []
+        came_to = [0] * len(each)
+
+        def look(_step: int) -> None:
+            for number, (future, place) in enumerate(begun):
+                # The place of one that is done may be another's by now.
+                if not future.done():
+                    came_to[number] = self._steps[place]
+            follow(sum(came_to))
+
         try:
             for one in each:
                 begun.append(self._submitted(task, (one,), {}))
-            return [self._result(future, place, lambda _step: None) for future, place in begun]
+            return [self._result(future, place, look) for future, place in begun]
         except Exception:
             for future, place in begun:
                 if not future.done():
@@ -193,6 +211,9 @@ _ours: dict[str, Any] = {}
 
 def _begin(address: str, ends: Any, steps: Any) -> None:
     _ours.update(address=address, ends=ends, steps=steps)
+    # A task makes hundreds of thousands of tokens and hardly a cycle: what is one is looked for when it is done.
+    gc.freeze()
+    gc.disable()
     in_background("whose", _end_with_parent)
 
 
@@ -222,5 +243,8 @@ def _do_nothing() -> None:
 
 
 def _do(place: int, task: Callable[..., T], args: tuple[Any, ...], named: dict[str, Any]) -> T:
-    with psycopg.connect(_ours["address"]) as connection:
-        return task(connection, _AtPlace(place), *args, **named)
+    try:
+        with psycopg.connect(_ours["address"]) as connection:
+            return task(connection, _AtPlace(place), *args, **named)
+    finally:
+        gc.collect()

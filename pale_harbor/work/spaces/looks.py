@@ -7,6 +7,7 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
+from pale_harbor.core.arrays import distinct
 from pale_harbor.core.blend import SpaceUse
 from pale_harbor.core.fields import Filter
 from pale_harbor.core.ranking import Placed
@@ -107,7 +108,7 @@ def space_map(opened: OpenCollection, space_name: str, wanted: Wanted | None, ti
     rows = [
         (slab, int(table.firsts[record_id]), record_id)
         for slab, table in enumerate(tables)
-        for record_id in np.unique(table.owners).tolist()
+        for record_id in distinct(table.owners).tolist()
         if opened.slabs[slab].lives(record_id)
     ]
     # The same records at every look.

@@ -6,7 +6,7 @@ from typing import Annotated, ClassVar
 
 import numpy as np
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import IntArray, distinct
 from pale_harbor.core.text.kinds import Made
 from pale_harbor.core.text.parameters import Between
 from pale_harbor.core.text.stages.grams import check_lengths
@@ -60,7 +60,7 @@ class WordGrams:
         odd = (table.spans != 1) | beside[: table.spans.size]
         if special.any():
             odd |= special[table.term_ids]
-        return np.unique(table.text_ids[odd])
+        return distinct(table.text_ids[odd])
 
     def read(self, table: TokenTable) -> tuple[TokenTable, IntArray]:
         text_ids, positions = table.text_ids, table.positions

@@ -7,6 +7,8 @@ for regions and steps are kept, so that the two can be read side by side.
 import re
 from typing import Final
 
+from pale_harbor.core.text.stemmers.endings import Endings, endings
+
 _VOWELS: Final = frozenset("aeiouy")
 _DOUBLES: Final = ("bb", "dd", "ff", "gg", "mm", "nn", "pp", "rr", "tt")
 _LI_ENDINGS: Final = frozenset("cdeghkmnrt")
@@ -29,52 +31,53 @@ _DONE_AFTER_STEP_1A: Final = frozenset(
     ("inning", "outing", "canning", "herring", "earring", "proceed", "exceed", "succeed")
 )
 
-# Longest first within each step: the first ending that fits is the one that counts.
-_STEP_2: Final = (
-    ("ational", "ate"),
-    ("fulness", "ful"),
-    ("iveness", "ive"),
-    ("ization", "ize"),
-    ("ousness", "ous"),
-    ("biliti", "ble"),
-    ("lessli", "less"),
-    ("tional", "tion"),
-    ("alism", "al"),
-    ("aliti", "al"),
-    ("ation", "ate"),
-    ("entli", "ent"),
-    ("fulli", "ful"),
-    ("iviti", "ive"),
-    ("ousli", "ous"),
-    ("abli", "able"),
-    ("alli", "al"),
-    ("anci", "ance"),
-    ("ator", "ate"),
-    ("enci", "ence"),
-    ("izer", "ize"),
-    ("bli", "ble"),
-    ("ogi", "og"),
-    ("li", ""),
+_STEP_2: Final = Endings(
+    {
+        "ational": "ate",
+        "fulness": "ful",
+        "iveness": "ive",
+        "ization": "ize",
+        "ousness": "ous",
+        "biliti": "ble",
+        "lessli": "less",
+        "tional": "tion",
+        "alism": "al",
+        "aliti": "al",
+        "ation": "ate",
+        "entli": "ent",
+        "fulli": "ful",
+        "iviti": "ive",
+        "ousli": "ous",
+        "abli": "able",
+        "alli": "al",
+        "anci": "ance",
+        "ator": "ate",
+        "enci": "ence",
+        "izer": "ize",
+        "bli": "ble",
+        "ogi": "og",
+        "li": "",
+    }
 )
-_STEP_3: Final = (
-    ("ational", "ate"),
-    ("tional", "tion"),
-    ("alize", "al"),
-    ("ative", ""),
-    ("icate", "ic"),
-    ("iciti", "ic"),
-    ("ical", "ic"),
-    ("ness", ""),
-    ("ful", ""),
+_STEP_3: Final = Endings(
+    {
+        "ational": "ate",
+        "tional": "tion",
+        "alize": "al",
+        "ative": "",
+        "icate": "ic",
+        "iciti": "ic",
+        "ical": "ic",
+        "ness": "",
+        "ful": "",
+    }
 )
-_STEP_4: Final = (
-    *("ement",),
-    *("ance", "ence", "able", "ible", "ment"),
-    *("ant", "ent", "ism", "ate", "iti", "ous", "ive", "ize", "ion"),
-    *("al", "er", "ic"),
-)
+_STEP_4: Final = endings("ement ance ence able ible ment ant ent ism ate iti ous ive ize ion al er ic")
+_STEP_0: Final = endings("'s' 's '")
+_STEP_1B: Final = endings("eedly eed ingly edly ing ed")
 _REGION: Final = re.compile("[aeiouy][^aeiouy]")
-_SPECIAL_R1: Final = re.compile("gener|commun|arsen")
+_SPECIAL_R1: Final = ("gener", "commun", "arsen")
+_APOSTROPHES: Final = str.maketrans("\u2019\u2018\u201b", "'''")
 
 
 def stem(word: str) -> str:
@@ -85,7 +88,8 @@ def stem(word: str) -> str:
     """
     if len(word) <= 2:
         return word
-    word = word.replace("\u2019", "'").replace("\u2018", "'").replace("\u201b", "'")
+    if not word.isascii():
+        word = word.translate(_APOSTROPHES)
     if word in _WHOLE_WORDS:
         return _WHOLE_WORDS[word]
     word = word.removeprefix("'")
@@ -116,9 +120,11 @@ def _with_consonant_y(word: str) -> str:
 
 def _regions(word: str) -> tuple[int, int]:
     """Where R1 and R2 begin: after the first non-vowel following a vowel, and the same again."""
-    special = _SPECIAL_R1.match(word)
-    found = _REGION.search(word)
-    r1 = special.end() if special else found.end() if found else len(word)
+    if word.startswith(_SPECIAL_R1):
+        r1 = next(len(special) for special in _SPECIAL_R1 if word.startswith(special))
+    else:
+        found = _REGION.search(word)
+        r1 = found.end() if found else len(word)
     found = _REGION.search(word, r1)
     return r1, found.end() if found else len(word)
 
@@ -140,10 +146,8 @@ def _ends_in_short_syllable(word: str) -> bool:
 
 
 def _step_0(word: str) -> str:
-    for ending in ("'s'", "'s", "'"):
-        if word.endswith(ending):
-            return word[: -len(ending)]
-    return word
+    ending = _STEP_0.longest(word)
+    return word[: len(word) - len(ending)]
 
 
 def _step_1a(word: str) -> str:
@@ -159,22 +163,21 @@ def _step_1a(word: str) -> str:
 
 
 def _step_1b(word: str, r1: int) -> str:
-    for ending in ("eedly", "eed"):
-        if word.endswith(ending):
-            return word[: -len(ending)] + "ee" if len(word) - len(ending) >= r1 else word
-    for ending in ("ingly", "edly", "ing", "ed"):
-        if word.endswith(ending):
-            before = word[: -len(ending)]
-            if not _has_vowel(before):
-                return word
-            if before.endswith(("at", "bl", "iz")):
-                return before + "e"
-            if before.endswith(_DOUBLES):
-                return before[:-1]
-            if len(before) <= r1 and _ends_in_short_syllable(before):
-                return before + "e"
-            return before
-    return word
+    ending = _STEP_1B.longest(word)
+    if not ending:
+        return word
+    before = word[: -len(ending)]
+    if ending in ("eedly", "eed"):
+        return before + "ee" if len(before) >= r1 else word
+    if not _has_vowel(before):
+        return word
+    if before.endswith(("at", "bl", "iz")):
+        return before + "e"
+    if before.endswith(_DOUBLES):
+        return before[:-1]
+    if len(before) <= r1 and _ends_in_short_syllable(before):
+        return before + "e"
+    return before
 
 
 def _step_1c(word: str) -> str:
@@ -184,37 +187,31 @@ def _step_1c(word: str) -> str:
 
 
 def _step_2(word: str, r1: int) -> str:
-    for ending, new in _STEP_2:
-        if word.endswith(ending):
-            before = word[: -len(ending)]
-            if len(before) < r1:
-                return word
-            if ending == "ogi" and not before.endswith("l"):
-                return word
-            if ending == "li" and before[-1:] not in _LI_ENDINGS:
-                return word
-            return before + new
-    return word
+    ending = _STEP_2.longest(word)
+    before = word[: len(word) - len(ending)]
+    if not ending or len(before) < r1:
+        return word
+    if ending == "ogi" and not before.endswith("l"):
+        return word
+    if ending == "li" and before[-1:] not in _LI_ENDINGS:
+        return word
+    return before + _STEP_2[ending]
 
 
 def _step_3(word: str, r1: int, r2: int) -> str:
-    for ending, new in _STEP_3:
-        if word.endswith(ending):
-            before = word[: -len(ending)]
-            if len(before) < (r2 if ending == "ative" else r1):
-                return word
-            return before + new
-    return word
+    ending = _STEP_3.longest(word)
+    before = word[: len(word) - len(ending)]
+    if not ending or len(before) < (r2 if ending == "ative" else r1):
+        return word
+    return before + _STEP_3[ending]
 
 
 def _step_4(word: str, r2: int) -> str:
-    for ending in _STEP_4:
-        if word.endswith(ending):
-            before = word[: -len(ending)]
-            if len(before) < r2 or (ending == "ion" and before[-1:] not in ("s", "t")):
-                return word
-            return before
-    return word
+    ending = _STEP_4.longest(word)
+    before = word[: len(word) - len(ending)]
+    if not ending or len(before) < r2 or (ending == "ion" and before[-1:] not in ("s", "t")):
+        return word
+    return before
 
 
 def _step_5(word: str, r1: int, r2: int) -> str:

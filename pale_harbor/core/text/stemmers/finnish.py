@@ -2,20 +2,21 @@
 
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending
+from pale_harbor.core.text.stemmers.endings import endings
 
 _V1: Final = frozenset("aeiouyäö")
 _V2: Final = frozenset("aeiouäö")
 _CONSONANTS: Final = frozenset("bcdfghjklmnpqrstvwxz")
 _LONG: Final = ("aa", "ee", "ii", "oo", "uu", "ää", "öö")
-_PARTICLES: Final = ("kin", "kaan", "kään", "ko", "kö", "han", "hän", "pa", "pä")
-_POSSESSIVES: Final = ("si", "ni", "nsa", "nsä", "mme", "nne", "an", "än", "en")
+_PARTICLES: Final = endings("kin kaan kään ko kö han hän pa pä sti")
+_POSSESSIVES: Final = endings("si ni nsa nsä mme nne an än en")
 _BEFORE_AN: Final = ("ta", "ssa", "sta", "lla", "lta", "na")
 _BEFORE_AEN: Final = ("tä", "ssä", "stä", "llä", "ltä", "nä")
-_CASES: Final = (
+_CASES: Final = endings(
     "han hen hin hon hän hön siin seen den tten n a ä tta ttä ta tä ssa ssä sta stä lla llä lta ltä lle na nä ksi ine"
-).split()
-_COMPARATIVES: Final = "mpi mpa mpä mmi mma mmä impi impa impä immi imma immä eja ejä".split()
+)
+_COMPARATIVES: Final = endings("mpi mpa mpä mmi mma mmä impi impa impä immi imma immä eja ejä")
+_PLURALS: Final = endings("mma imma")
 
 
 def stem(word: str) -> str:
@@ -49,7 +50,7 @@ def _after_vowel_and_consonant(word: str, start: int) -> int:
 
 
 def _without_particle(word: str, p1: int, p2: int) -> str:
-    ending = longest_ending(word[p1:], [*_PARTICLES, "sti"])
+    ending = _PARTICLES.longest(word[p1:])
     before = word[: len(word) - len(ending)]
     if ending == "sti":
         return before if len(before) >= p2 else word
@@ -59,7 +60,7 @@ def _without_particle(word: str, p1: int, p2: int) -> str:
 
 
 def _without_possessive(word: str, p1: int) -> str:
-    ending = longest_ending(word[p1:], _POSSESSIVES)
+    ending = _POSSESSIVES.longest(word[p1:])
     before = word[: len(word) - len(ending)]
     match ending:
         case "si":
@@ -84,7 +85,7 @@ def _is_vi(text: str) -> bool:
 
 def _without_case(word: str, p1: int) -> tuple[str, bool]:
     """The word without its case ending, and whether there was one."""
-    for ending in sorted((one for one in _CASES if word[p1:].endswith(one)), key=len, reverse=True):
+    for ending in _CASES.all_of(word[p1:]):
         before = word[: len(word) - len(ending)]
         match ending:
             case "siin" | "den" | "tten":
@@ -112,7 +113,7 @@ def _without_case(word: str, p1: int) -> tuple[str, bool]:
 
 
 def _without_comparative(word: str, p2: int) -> str:
-    ending = longest_ending(word[p2:], _COMPARATIVES)
+    ending = _COMPARATIVES.longest(word[p2:])
     before = word[: len(word) - len(ending)]
     if ending in ("mpi", "mpa", "mpä", "mmi", "mma", "mmä") and before.endswith("po"):
         return word
@@ -123,7 +124,7 @@ def _without_t_plural(word: str, p1: int, p2: int) -> str:
     if not word[p1:].endswith("t") or len(word) < 2 or word[-2] not in _V1 or len(word) - 2 < p1:
         return word
     word = word[:-1]
-    ending = longest_ending(word[p2:], ("mma", "imma"))
+    ending = _PLURALS.longest(word[p2:])
     before = word[: len(word) - len(ending)]
     if ending == "imma" or (ending == "mma" and not before.endswith("po")):
         return before

@@ -3,11 +3,12 @@
 import re
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of
+from pale_harbor.core.text.stemmers.endings import Endings, by_kind, endings
+from pale_harbor.core.text.stemmers.regions import r1_of
 
 _VOWELS: Final = frozenset("aeiouyâàëéêèïîôûù")
 _SMALL: Final = str.maketrans("IUY", "iuy")
-_STEP_1: Final = {
+_STEP_1: Final = by_kind({
     "cut": "ance iqUe isme able iste eux ances iqUes ismes ables istes".split(),
     "ic": "atrice ateur ation atrices ateurs ations".split(),
     "log": ["logie", "logies"],
@@ -23,16 +24,17 @@ _STEP_1: Final = {
     "amment": ["amment"],
     "emment": ["emment"],
     "ment": ["ment", "ments"],
-}  # fmt: skip
-_STEP_1_OF: Final = {ending: kind for kind, endings in _STEP_1.items() for ending in endings}
-_STEP_2A: Final = (
+})  # fmt: skip
+_STEP_2A: Final = endings(
     "îmes ît îtes i ie Ie ies ir ira irai iraIent irais irait iras irent irez iriez irions irons iront is issaIent issais "
     "issait issant issante issantes issants isse issent isses issez issiez issions issons it"
-).split()
-_STEP_2B_E: Final = (
+)
+_STEP_2B_E: Final = endings(
     "é ée ées és èrent er era erai eraIent erais erait eras erez eriez erions erons eront ez iez"
-).split()
-_STEP_2B_A: Final = ("âmes ât âtes a ai aIent ais ait ant ante antes ants as asse assent asses assiez assions").split()
+)
+_STEP_2B_A: Final = endings("âmes ât âtes a ai aIent ais ait ant ante antes ants as asse assent asses assiez assions")
+_STEP_2B: Final = Endings(_STEP_2B_E | _STEP_2B_A | endings("ions"))
+_STEP_4: Final = endings("ion ier ière Ier Ière e")
 
 
 def stem(word: str) -> str:
@@ -85,11 +87,11 @@ def _rv_of(word: str) -> int:
 
 def _step_1(word: str, rv: int, r1: int, r2: int) -> tuple[str, bool]:
     """The word after step 1, and whether step 2 is to follow."""
-    ending = longest_ending(word, _STEP_1_OF)
+    ending = _STEP_1.longest(word)
     if not ending:
         return word, True
     cut = len(word) - len(ending)
-    before, kind = word[:cut], _STEP_1_OF[ending]
+    before, kind = word[:cut], _STEP_1[ending]
     in_r2 = cut >= r2
     match kind:
         case "eau":
@@ -153,7 +155,7 @@ def _after_ity(word: str, r2: int) -> str:
 
 
 def _step_2a(word: str, rv: int) -> str:
-    ending = longest_ending(word[rv:], _STEP_2A)
+    ending = _STEP_2A.longest(word[rv:])
     before = word[: len(word) - len(ending)]
     if ending and len(before) - 1 >= rv and before[-1] not in _VOWELS and before[-1] != "H":
         return before
@@ -161,7 +163,7 @@ def _step_2a(word: str, rv: int) -> str:
 
 
 def _step_2b(word: str, rv: int, r2: int) -> str:
-    ending = longest_ending(word[rv:], [*_STEP_2B_E, *_STEP_2B_A, "ions"])
+    ending = _STEP_2B.longest(word[rv:])
     before = word[: len(word) - len(ending)]
     if not ending:
         return word
@@ -175,7 +177,7 @@ def _step_2b(word: str, rv: int, r2: int) -> str:
 def _step_4(word: str, rv: int, r2: int) -> str:
     if word.endswith("s") and len(word) > 1 and (word[-2] not in "aiouès" or word.endswith("His")):
         word = word[:-1]
-    ending = longest_ending(word[rv:], ("ion", "ier", "ière", "Ier", "Ière", "e"))
+    ending = _STEP_4.longest(word[rv:])
     before = word[: len(word) - len(ending)]
     match ending:
         case "ion":

@@ -2,11 +2,16 @@
 
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of
+from pale_harbor.core.text.stemmers.endings import endings
+from pale_harbor.core.text.stemmers.regions import r1_of
 
 _VOWELS: Final = frozenset("aeiouyäöü")
 _S_ENDINGS: Final = frozenset("bdfghklmnrt")
 _ST_ENDINGS: Final = frozenset("bdfghklmnt")
+_STEP_1: Final = endings("em ern er e en es s")
+_STEP_2: Final = endings("en er est st")
+_STEP_3: Final = endings("end ung ig ik isch lich heit keit")
+_BEFORE_KEIT: Final = endings("lich ig")
 _PLAIN: Final = str.maketrans("äöüUY", "aouuy")
 
 
@@ -31,7 +36,7 @@ def _mark(word: str) -> str:
 
 
 def _step_1(word: str, r1: int) -> str:
-    ending = longest_ending(word, ("em", "ern", "er", "e", "en", "es", "s"))
+    ending = _STEP_1.longest(word)
     if not ending or len(word) - len(ending) < r1:
         return word
     if ending == "s":
@@ -43,7 +48,7 @@ def _step_1(word: str, r1: int) -> str:
 
 
 def _step_2(word: str, r1: int) -> str:
-    ending = longest_ending(word, ("en", "er", "est", "st"))
+    ending = _STEP_2.longest(word)
     if not ending or len(word) - len(ending) < r1:
         return word
     if ending == "st":
@@ -52,7 +57,7 @@ def _step_2(word: str, r1: int) -> str:
 
 
 def _step_3(word: str, r1: int, r2: int) -> str:
-    ending = longest_ending(word, ("end", "ung", "ig", "ik", "isch", "lich", "heit", "keit"))
+    ending = _STEP_3.longest(word)
     cut = len(word) - len(ending)
     if not ending or cut < r2:
         return word
@@ -70,7 +75,7 @@ def _step_3(word: str, r1: int, r2: int) -> str:
                 word = word[:-2]
         case _:
             word = before
-            more = longest_ending(word, ("lich", "ig"))
+            more = _BEFORE_KEIT.longest(word)
             if more and cut - len(more) >= r2:
                 word = word[: -len(more)]
     return word

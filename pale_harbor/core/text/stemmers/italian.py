@@ -2,16 +2,17 @@
 
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of, without_one_of
+from pale_harbor.core.text.stemmers.endings import by_kind, endings
+from pale_harbor.core.text.stemmers.regions import r1_of, romance_rv_of, without_one_of
 
 _VOWELS: Final = frozenset("aeiouàèìòù")
 _GRAVE: Final = str.maketrans("áéíóú", "àèìòù")
 _SMALL: Final = str.maketrans("IU", "iu")
-_PRONOUNS: Final = (
+_PRONOUNS: Final = endings(
     "ci gli la le li lo mi ne si ti vi sene gliela gliele glieli glielo gliene mela mele meli melo mene tela tele teli "
     "telo tene cela cele celi celo cene vela vele veli velo vene"
-).split()
-_STEP_1: Final = {
+)
+_STEP_1: Final = by_kind({
     "cut": "anza anze ico ici ica ice iche ichi ismo ismi abile abili ibile ibili ista iste isti istà istè istì oso osi osa ose mente atrice atrici ante anti".split(),
     "ic": "azione azioni atore atori".split(),
     "log": ["logia", "logie"],
@@ -21,15 +22,14 @@ _STEP_1: Final = {
     "amente": ["amente"],
     "ità": ["ità"],
     "ivo": "ivo ivi iva ive".split(),
-}  # fmt: skip
-_STEP_1_OF: Final = {ending: kind for kind, endings in _STEP_1.items() for ending in endings}
-_STEP_2: Final = (
+})  # fmt: skip
+_STEP_2: Final = endings(
     "ammo ando ano are arono asse assero assi assimo ata ate ati ato ava avamo avano avate avi avo emmo enda ende endi "
     "endo erà erai eranno ere erebbe erebbero erei eremmo eremo ereste eresti erete erò erono essero ete eva evamo "
     "evano evate evi evo Yamo iamo immo irà irai iranno ire irebbe irebbero irei iremmo iremo ireste iresti irete irò "
     "irono isca iscano isce isci isco iscono issero ita ite iti ito iva ivamo ivano ivate ivi ivo ono uta ute uti uto "
     "ar ir"
-).split()
+)
 
 
 def stem(word: str) -> str:
@@ -41,7 +41,7 @@ def stem(word: str) -> str:
     word = _without_pronoun(word, rv)
     after = _step_1(word, rv, r1, r2)
     if after == word:
-        ending = longest_ending(word[rv:], _STEP_2)
+        ending = _STEP_2.longest(word[rv:])
         after = word[: len(word) - len(ending)]
     return _step_3(after, rv).translate(_SMALL)
 
@@ -58,7 +58,7 @@ def _mark(word: str) -> str:
 
 
 def _without_pronoun(word: str, rv: int) -> str:
-    pronoun = longest_ending(word, _PRONOUNS)
+    pronoun = _PRONOUNS.longest(word)
     if not pronoun:
         return word
     before = word[: -len(pronoun)]
@@ -70,11 +70,11 @@ def _without_pronoun(word: str, rv: int) -> str:
 
 
 def _step_1(word: str, rv: int, r1: int, r2: int) -> str:
-    ending = longest_ending(word, _STEP_1_OF)
+    ending = _STEP_1.longest(word)
     if not ending:
         return word
     cut = len(word) - len(ending)
-    before, kind = word[:cut], _STEP_1_OF[ending]
+    before, kind = word[:cut], _STEP_1[ending]
     if cut < {"rv": rv, "amente": r1}.get(kind, r2):
         return word
     match kind:

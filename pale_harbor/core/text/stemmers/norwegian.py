@@ -2,20 +2,22 @@
 
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of
+from pale_harbor.core.text.stemmers.endings import endings
+from pale_harbor.core.text.stemmers.regions import r1_of
 
 _VOWELS: Final = frozenset("aeiouyæåø")
 _S_ENDINGS: Final = frozenset("bcdfghjlmnoprtvyz")
-_STEP_1: Final = (
-    "a e ede ande ende ane ene hetene en heten ar er heter as es edes endes enes hetenes ens hetens ers ets et het ast"
-).split()
-_STEP_3: Final = "leg eleg ig eig lig elig els lov elov slov hetslov".split()
+_STEP_1: Final = endings(
+    "a e ede ande ende ane ene hetene en heten ar er heter as es edes endes enes hetenes ens hetens ers ets et het ast",
+    "s erte ert",
+)
+_STEP_3: Final = endings("leg eleg ig eig lig elig els lov elov slov hetslov")
 
 
 def stem(word: str) -> str:
     """The stem of a word in small letters."""
     r1 = max(3, r1_of(word, _VOWELS))
-    ending = longest_ending(word[r1:], [*_STEP_1, "s", "erte", "ert"])
+    ending = _STEP_1.longest(word[r1:])
     if ending in ("erte", "ert"):
         word = word[: len(word) - len(ending)] + "er"
     elif ending == "s":
@@ -27,5 +29,5 @@ def stem(word: str) -> str:
         word = word[: -len(ending)]
     if word[r1:].endswith(("dt", "vt")):
         word = word[:-1]
-    ending = longest_ending(word[r1:], _STEP_3)
+    ending = _STEP_3.longest(word[r1:])
     return word[: len(word) - len(ending)]

@@ -31,12 +31,7 @@ def romance_rv_of(word: str, vowels: frozenset[str]) -> int:
     return 3
 
 
-def longest_ending(word: str, endings: Iterable[str]) -> str:
-    """The longest of the endings that the word has; empty where it has none."""
-    return max((ending for ending in endings if word.endswith(ending)), key=len, default="")
-
-
 def without_one_of(word: str, endings: Iterable[str], region: int) -> str:
-    """The word without the longest of the endings that it has, if that lies in the region."""
-    ending = longest_ending(word, endings)
+    """The word without the first of the endings that it has, if that lies in the region."""
+    ending = next((one for one in endings if word.endswith(one)), "")
     return word[: len(word) - len(ending)] if ending and len(word) - len(ending) >= region else word

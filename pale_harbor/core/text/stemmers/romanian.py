@@ -2,45 +2,49 @@
 
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of
+from pale_harbor.core.text.stemmers.endings import Endings, by_kind, endings
+from pale_harbor.core.text.stemmers.regions import r1_of, romance_rv_of
 
 _VOWELS: Final = frozenset("aeiouâîă")
 _SMALL: Final = str.maketrans("IU", "iu")
-_STEP_0: Final = {
-    "cut": ["ul", "ului"],
-    "a": ["aua"],
-    "e": ["ea", "ele", "elor"],
-    "i": ["ii", "iua", "iei", "iile", "iilor", "ilor"],
-    "ile": ["ile"],
-    "at": ["atei"],
-    "aţi": ["aţie", "aţia"],
-}
-_STEP_0_OF: Final = {ending: kind for kind, endings in _STEP_0.items() for ending in endings}
-_COMBINING: Final = {
+_STEP_0: Final = by_kind(
+    {
+        "cut": ["ul", "ului"],
+        "a": ["aua"],
+        "e": ["ea", "ele", "elor"],
+        "i": ["ii", "iua", "iei", "iile", "iilor", "ilor"],
+        "ile": ["ile"],
+        "at": ["atei"],
+        "aţi": ["aţie", "aţia"],
+    }
+)
+_COMBINING: Final = by_kind({
     "abil": ["abilitate", "abilitati", "abilităi", "abilităţi"],
     "ibil": ["ibilitate"],
     "iv": ["ivitate", "ivitati", "ivităi", "ivităţi"],
     "ic": "icitate icitati icităi icităţi icala icale icali icală icator icatori iciv iciva icive icivi icivă ical".split(),
     "at": "ativ ativa ative ativi ativă aţiune atoare ator atori ătoare ător ători".split(),
     "it": "itiv itiva itive itivi itivă iţiune itoare itor itori".split(),
-}  # fmt: skip
-_COMBINING_OF: Final = {ending: kind for kind, endings in _COMBINING.items() for ending in endings}
-_STEP_2_CUT: Final = (
+})  # fmt: skip
+_STEP_2_CUT: Final = endings(
     "at ata ată ati ate ut uta ută uti ute it ita ită iti ite ic ica ice ici ică abil abila abile abili abilă ibil ibila "
     "ibile ibili ibilă oasa oasă oase os osi oşi ant anta ante anti antă ator atori itate itati ităi ităţi iv iva ive "
     "ivi ivă"
-).split()
-_STEP_2_IST: Final = "ism isme ist ista iste isti istă işti".split()
-_STEP_2_TI: Final = ("iune", "iuni")
-_VERB_AFTER: Final = (
+)
+_STEP_2_IST: Final = endings("ism isme ist ista iste isti istă işti")
+_STEP_2_TI: Final = endings("iune iuni")
+_STEP_2: Final = Endings(_STEP_2_CUT | _STEP_2_IST | _STEP_2_TI)
+_VERB_AFTER: Final = endings(
     "are ere ire âre ind ând indu ându eze ească ez ezi ează esc eşti eşte ăsc ăşti ăşte am ai au eam eai ea eaţi eau iam "
     "iai ia iaţi iau ui aşi arăm arăţi ară uşi urăm urăţi ură işi irăm irăţi iră âi âşi ârăm ârăţi âră asem aseşi ase "
     "aserăm aserăţi aseră isem iseşi ise iserăm iserăţi iseră âsem âseşi âse âserăm âserăţi âseră usem useşi use userăm "
     "userăţi useră"
-).split()
-_VERB: Final = (
+)
+_VERB: Final = endings(
     "ăm aţi em eţi im iţi âm âţi seşi serăm serăţi seră sei se sesem seseşi sese seserăm seserăţi seseră"
-).split()
+)
+_STEP_3: Final = Endings(_VERB_AFTER | _VERB)
+_STEP_4: Final = endings("a e i ie ă")
 
 
 def stem(word: str) -> str:
@@ -54,7 +58,7 @@ def stem(word: str) -> str:
     word, cut = _step_2(word, r2)
     if not (changed or cut):
         word = _step_3(word, rv)
-    ending = longest_ending(word[rv:], ("a", "e", "i", "ie", "ă"))
+    ending = _STEP_4.longest(word[rv:])
     return word[: len(word) - len(ending)].translate(_SMALL)
 
 
@@ -67,11 +71,11 @@ def _mark(word: str) -> str:
 
 
 def _step_0(word: str, r1: int) -> str:
-    ending = longest_ending(word, _STEP_0_OF)
+    ending = _STEP_0.longest(word)
     cut = len(word) - len(ending)
     if not ending or cut < r1:
         return word
-    before, kind = word[:cut], _STEP_0_OF[ending]
+    before, kind = word[:cut], _STEP_0[ending]
     match kind:
         case "cut":
             return before
@@ -85,15 +89,15 @@ def _step_1(word: str, r1: int) -> tuple[str, bool]:
     """Combining endings become one, again and again."""
     changed = False
     while True:
-        ending = longest_ending(word, _COMBINING_OF)
+        ending = _COMBINING.longest(word)
         cut = len(word) - len(ending)
         if not ending or cut < r1:
             return word, changed
-        word, changed = word[:cut] + _COMBINING_OF[ending], True
+        word, changed = word[:cut] + _COMBINING[ending], True
 
 
 def _step_2(word: str, r2: int) -> tuple[str, bool]:
-    ending = longest_ending(word, [*_STEP_2_CUT, *_STEP_2_IST, *_STEP_2_TI])
+    ending = _STEP_2.longest(word)
     cut = len(word) - len(ending)
     if not ending or cut < r2:
         return word, False
@@ -106,7 +110,7 @@ def _step_2(word: str, r2: int) -> tuple[str, bool]:
 
 
 def _step_3(word: str, rv: int) -> str:
-    ending = longest_ending(word[rv:], [*_VERB_AFTER, *_VERB])
+    ending = _STEP_3.longest(word[rv:])
     before = word[: len(word) - len(ending)]
     if not ending:
         return word

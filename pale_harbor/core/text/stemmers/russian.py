@@ -1,25 +1,31 @@
 """The Russian stemmer. Source: "Russian stemming algorithm", published with Snowball."""
 
-from collections.abc import Sequence
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of
+from pale_harbor.core.text.stemmers.endings import Endings, by_kind, endings
+from pale_harbor.core.text.stemmers.regions import r1_of
 
 _VOWELS: Final = frozenset("аеиоуыэюя")
-# Endings of the first groups stand after а or я only, which stays.
-_GERUND_1: Final = ("в", "вши", "вшись")
-_GERUND_2: Final = ("ив", "ивши", "ившись", "ыв", "ывши", "ывшись")
-_ADJECTIVE: Final = ("ее ие ые ое ими ыми ей ий ый ой ем им ым ом его ого ему ому их ых ую юю ая яя ою ею").split()
-_PARTICIPLE_1: Final = ("ем", "нн", "вш", "ющ", "щ")
-_PARTICIPLE_2: Final = ("ивш", "ывш", "ующ")
-_REFLEXIVE: Final = ("ся", "сь")
-_VERB_1: Final = "ла на ете йте ли й л ем н ло но ет ют ны ть ешь нно".split()
-_VERB_2: Final = (
-    "ила ыла ена ейте уйте ите или ыли ей уй ил ыл им ым ен ило ыло ено ят ует уют ит ыт ены ить ыть ишь ую ю"
-).split()
-_NOUN: Final = (
+# Some stand after а or я only, which stays.
+_GERUND: Final = by_kind(
+    {"after а": "в вши вшись".split(), "anywhere": "ив ивши ившись ыв ывши ывшись".split()},
+)
+_ADJECTIVE: Final = endings("ее ие ые ое ими ыми ей ий ый ой ем им ым ом его ого ему ому их ых ую юю ая яя ою ею")
+_PARTICIPLE: Final = by_kind({"after а": "ем нн вш ющ щ".split(), "anywhere": "ивш ывш ующ".split()})
+_REFLEXIVE: Final = endings("ся сь")
+_VERB: Final = by_kind(
+    {
+        "after а": "ла на ете йте ли й л ем н ло но ет ют ны ть ешь нно".split(),
+        "anywhere": (
+            "ила ыла ена ейте уйте ите или ыли ей уй ил ыл им ым ен ило ыло ено ят ует уют ит ыт ены ить ыть ишь ую ю"
+        ).split(),
+    }
+)
+_NOUN: Final = endings(
     "а ев ов ие ье е иями ями ами еи ии и ией ей ой ий й иям ям ием ем ам ом о у ах иях ях ы ь ию ью ю ия ья я"
-).split()
+)
+_DERIVED: Final = endings("ость ост")
+_SUPERLATIVE: Final = endings("ейше ейш")
 
 
 def stem(word: str) -> str:
@@ -27,41 +33,41 @@ def stem(word: str) -> str:
     word = word.replace("ё", "е")
     rv = next((i + 1 for i, letter in enumerate(word) if letter in _VOWELS), len(word))
     r2 = r1_of(word, _VOWELS, r1_of(word, _VOWELS))
-    after = _cut(word, rv, _GERUND_1, _GERUND_2)
+    after = _cut(word, rv, _GERUND)
     if after == word:
-        word = _cut(word, rv, (), _REFLEXIVE)
+        word = _cut(word, rv, _REFLEXIVE)
         after = _adjectival(word, rv)
         if after == word:
-            after = _cut(word, rv, _VERB_1, _VERB_2)
+            after = _cut(word, rv, _VERB)
             if after == word:
-                after = _cut(word, rv, (), _NOUN)
+                after = _cut(word, rv, _NOUN)
     word = after
     if word[rv:].endswith("и"):
         word = word[:-1]
-    ending = longest_ending(word, ("ость", "ост"))
+    ending = _DERIVED.longest(word)
     if ending and len(word) - len(ending) >= r2:
         word = word[: -len(ending)]
     return _tidy(word, rv)
 
 
-def _cut(word: str, rv: int, after_a: Sequence[str], anywhere: Sequence[str]) -> str:
-    """Cuts the longest ending in RV; one of the first group only after а or я in RV."""
-    ending = longest_ending(word[rv:], [*after_a, *anywhere])
+def _cut(word: str, rv: int, tried: Endings) -> str:
+    """Cuts the longest ending in RV."""
+    ending = tried.longest(word[rv:])
     if not ending:
         return word
     before = word[: -len(ending)]
-    if ending in anywhere or before[rv:].endswith(("а", "я")):
+    if tried[ending] != "after а" or before[rv:].endswith(("а", "я")):
         return before
     return word
 
 
 def _adjectival(word: str, rv: int) -> str:
-    before = _cut(word, rv, (), _ADJECTIVE)
-    return word if before == word else _cut(before, rv, _PARTICIPLE_1, _PARTICIPLE_2)
+    before = _cut(word, rv, _ADJECTIVE)
+    return word if before == word else _cut(before, rv, _PARTICIPLE)
 
 
 def _tidy(word: str, rv: int) -> str:
-    ending = longest_ending(word[rv:], ("ейше", "ейш"))
+    ending = _SUPERLATIVE.longest(word[rv:])
     if ending:
         word = word[: -len(ending)]
     if word[rv:].endswith("нн"):

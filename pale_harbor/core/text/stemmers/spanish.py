@@ -2,13 +2,14 @@
 
 from typing import Final
 
-from pale_harbor.core.text.stemmers.regions import longest_ending, r1_of, romance_rv_of, without_one_of
+from pale_harbor.core.text.stemmers.endings import Endings, by_kind, endings
+from pale_harbor.core.text.stemmers.regions import r1_of, romance_rv_of, without_one_of
 
 _VOWELS: Final = frozenset("aeiouáéíóúü")
-_PRONOUNS: Final = "me se sela selo selas selos la le lo las les los nos".split()
-_AFTER: Final = ("iéndo", "ándo", "ár", "ér", "ír", "ando", "iendo", "ar", "er", "ir", "yendo")
+_PRONOUNS: Final = endings("me se sela selo selas selos la le lo las les los nos")
+_AFTER: Final = endings("iéndo ándo ár ér ír ando iendo ar er ir yendo")
 _PLAIN: Final = str.maketrans("áéíóú", "aeiou")
-_STEP_1: Final = {
+_STEP_1: Final = by_kind({
     "cut": "anza anzas ico ica icos icas ismo ismos able ables ible ibles ista istas oso osa osos osas amiento amientos imiento imientos".split(),
     "ic": "adora ador ación adoras adores aciones ante antes ancia ancias".split(),
     "log": ["logía", "logías"],
@@ -18,17 +19,20 @@ _STEP_1: Final = {
     "mente": ["mente"],
     "idad": ["idad", "idades"],
     "iva": "iva ivo ivas ivos".split(),
-}  # fmt: skip
-_STEP_1_OF: Final = {ending: kind for kind, endings in _STEP_1.items() for ending in endings}
-_STEP_2A: Final = "ya ye yan yen yeron yendo yo yó yas yes yais yamos".split()
-_STEP_2B_GU: Final = ("en", "es", "éis", "emos")
-_STEP_2B: Final = (
-    "arían arías arán arás aríais aría aréis aríamos aremos ará aré erían erías erán erás eríais ería eréis eríamos "
-    "eremos erá eré irían irías irán irás iríais iría iréis iríamos iremos irá iré aba ada ida ía ara iera ad ed id "
-    "ase iese aste iste an aban ían aran ieran asen iesen aron ieron ado ido ando iendo ió ar er ir as abas adas idas "
-    "ías aras ieras ases ieses ís áis abais íais arais ierais aseis ieseis asteis isteis ados idos amos ábamos íamos "
-    "imos áramos iéramos iésemos ásemos"
-).split()
+})  # fmt: skip
+_STEP_2A: Final = endings("ya ye yan yen yeron yendo yo yó yas yes yais yamos")
+_STEP_2B_GU: Final = endings("en es éis emos")
+_STEP_2B: Final = Endings(
+    _STEP_2B_GU
+    | endings(
+        "arían arías arán arás aríais aría aréis aríamos aremos ará aré erían erías erán erás eríais ería eréis eríamos "
+        "eremos erá eré irían irías irán irás iríais iría iréis iríamos iremos irá iré aba ada ida ía ara iera ad ed id "
+        "ase iese aste iste an aban ían aran ieran asen iesen aron ieron ado ido ando iendo ió ar er ir as abas adas idas "
+        "ías aras ieras ases ieses ís áis abais íais arais ierais aseis ieseis asteis isteis ados idos amos ábamos íamos "
+        "imos áramos iéramos iésemos ásemos"
+    )
+)
+_STEP_3: Final = endings("os a o á í ó e é")
 
 
 def stem(word: str) -> str:
@@ -46,22 +50,22 @@ def stem(word: str) -> str:
 
 
 def _without_pronoun(word: str, rv: int) -> str:
-    pronoun = longest_ending(word, _PRONOUNS)
+    pronoun = _PRONOUNS.longest(word)
     if not pronoun:
         return word
     before = word[: -len(pronoun)]
-    ending = longest_ending(before[rv:], _AFTER)
+    ending = _AFTER.longest(before[rv:])
     if not ending or (ending == "yendo" and not before.endswith("uyendo")):
         return word
     return before[: len(before) - len(ending)] + ending.translate(_PLAIN)
 
 
 def _step_1(word: str, r1: int, r2: int) -> str:
-    ending = longest_ending(word, _STEP_1_OF)
+    ending = _STEP_1.longest(word)
     if not ending:
         return word
     cut = len(word) - len(ending)
-    kind = _STEP_1_OF[ending]
+    kind = _STEP_1[ending]
     if cut < (r1 if kind == "amente" else r2):
         return word
     before = word[:cut]
@@ -85,14 +89,14 @@ def _step_1(word: str, r1: int, r2: int) -> str:
 
 
 def _step_2a(word: str, rv: int) -> str:
-    ending = longest_ending(word[rv:], _STEP_2A)
+    ending = _STEP_2A.longest(word[rv:])
     if ending and word[: -len(ending)].endswith("u"):
         return word[: -len(ending)]
     return word
 
 
 def _step_2b(word: str, rv: int) -> str:
-    ending = longest_ending(word[rv:], [*_STEP_2B, *_STEP_2B_GU])
+    ending = _STEP_2B.longest(word[rv:])
     if not ending:
         return word
     before = word[: -len(ending)]
@@ -102,7 +106,7 @@ def _step_2b(word: str, rv: int) -> str:
 
 
 def _step_3(word: str, rv: int) -> str:
-    ending = longest_ending(word[rv:], ("os", "a", "o", "á", "í", "ó", "e", "é"))
+    ending = _STEP_3.longest(word[rv:])
     if not ending:
         return word
     before = word[: -len(ending)]
