@@ -78,9 +78,9 @@ def looking_figures(demo: Path) -> list[Figures]:
     return figures
 
 
-def query_figures(record_count: int, scipy_queries: int = 100) -> Figures:
+def query_figures(record_count: int, scipy_queries: int = 100, vocabulary: int = 200_000) -> Figures:
     """Build time and bytes, and query latency beside SciPy's sum and selection of the same postings."""
-    made = synthetic(record_count)
+    made = synthetic(record_count, vocabulary=vocabulary)
     chain = chain_of("words > lower")
     compile_kernels()
     started = perf_counter()

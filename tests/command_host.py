@@ -12,7 +12,7 @@ import time
 from pathlib import Path
 from subprocess import CompletedProcess
 from types import TracebackType
-from typing import BinaryIO
+from typing import BinaryIO, NoReturn
 
 import orjson
 
@@ -62,12 +62,49 @@ def _serve(lines: BinaryIO) -> None:
 
     rooms.app_for(None)
     compile_kernels()
+    _fork_servers()
     for line in lines:
         asked = orjson.loads(line)
         child = os.fork()
         if child == 0:
             _become(asked["arguments"], asked["environment"], Path(asked["folder"]))
         print(_ended(child), flush=True)
+
+
+class _ForkedServer:
+    """What the command that began it wants to know of it."""
+
+    def __init__(self, pid: int) -> None:
+        self.pid = pid
+
+    def poll(self) -> int | None:
+        done, status = os.waitpid(self.pid, os.WNOHANG)
+        return os.waitstatus_to_exitcode(status) if done else None
+
+
+def _fork_server(port: int, log: BinaryIO) -> _ForkedServer:
+    child = os.fork()
+    if child == 0:
+        _become_server(port, log)
+    return _ForkedServer(child)
+
+
+def _become_server(port: int, log: BinaryIO) -> NoReturn:
+    os.setsid()
+    os.dup2(os.open(os.devnull, os.O_RDONLY), 0)
+    for number in (1, 2):
+        os.dup2(log.fileno(), number)
+    # As of a process begun anew: it holds nothing that its parent had open.
+    os.closerange(3, 4_096)
+    _carry_out(["serve", "--port", str(port)])
+
+
+def _fork_servers() -> None:
+    """Servers too are there without loading anything anew."""
+    from pale_harbor.work import serving
+
+    serving._begin_server = _fork_server  # pyright: ignore
+    serving._is_server = lambda called_as, port: called_as[-1] == "tests.command_host"  # pyright: ignore
 
 
 def _ended(child: int, seconds: float = 240) -> int:
@@ -82,12 +119,16 @@ def _ended(child: int, seconds: float = 240) -> int:
     return -9
 
 
-def _become(arguments: list[str], environment: dict[str, str], folder: Path) -> None:
+def _become(arguments: list[str], environment: dict[str, str], folder: Path) -> NoReturn:
     written = os.O_RDWR | os.O_CREAT | os.O_TRUNC
     for number, (name, flags) in enumerate([("in", os.O_RDONLY), ("out", written), ("err", written)]):
         os.dup2(os.open(folder / name, flags, 0o600), number)
     os.environ.clear()
     os.environ.update(environment)
+    _carry_out(arguments)
+
+
+def _carry_out(arguments: list[str]) -> NoReturn:
     sys.argv = ["paleharbor", *arguments]
     for number, (name, mode) in enumerate([("stdin", "r"), ("stdout", "w"), ("stderr", "w")]):
         setattr(sys, name, os.fdopen(number, mode, encoding="utf-8", closefd=False))

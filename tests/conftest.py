@@ -90,7 +90,9 @@ def empty_database(cluster: Cluster) -> Callable[[], str]:
     def make() -> str:
         name = f"test_{next(_numbers)}"
         with psycopg.connect(cluster.address(), autocommit=True) as connection:
-            copy = sql.SQL("create database {} template {}").format(sql.Identifier(name), sql.Identifier(_TEMPLATE))
+            copy = sql.SQL("create database {} template {} strategy file_copy").format(
+                sql.Identifier(name), sql.Identifier(_TEMPLATE)
+            )
             connection.execute(copy)
         return name
 

@@ -10,7 +10,7 @@ import time
 from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
-from typing import Any, Final
+from typing import Any, BinaryIO, Final
 
 import orjson
 import psutil
@@ -58,14 +58,7 @@ def start_server(settings: Settings) -> str:
     for port in _free_ports():
         address = f"http://127.0.0.1:{port}"
         with log_path.open("ab") as log:
-            process = subprocess.Popen(
-                [sys.executable, "-m", "pale_harbor.cli", "serve", "--port", str(port)],
-                cwd=ROOT,
-                stdin=subprocess.DEVNULL,
-                stdout=log,
-                stderr=log,
-                start_new_session=True,
-            )
+            process = _begin_server(port, log)
         _write_server(
             settings.server, {"process": process.pid, "port": port, "address": address, "version": __version__}
         )
@@ -77,6 +70,17 @@ def start_server(settings: Settings) -> str:
     settings.server.unlink(missing_ok=True)
     tail = log_path.read_text("utf-8", "replace").splitlines()[-5:]
     raise Unavailable(f"The server did not come up; its log {log_path} ends with:\n" + "\n".join(tail))
+
+
+def _begin_server(port: int, log: BinaryIO) -> "subprocess.Popen[bytes]":
+    return subprocess.Popen(
+        [sys.executable, "-m", "pale_harbor.cli", "serve", "--port", str(port)],
+        cwd=ROOT,
+        stdin=subprocess.DEVNULL,
+        stdout=log,
+        stderr=log,
+        start_new_session=True,
+    )
 
 
 def _becomes_ready(process: "subprocess.Popen[bytes]", address: str) -> bool:
@@ -121,10 +125,13 @@ def _process(known: dict[str, Any]) -> psutil.Process | None:
     """The server's process; a number given to another process since then does not count."""
     try:
         process = psutil.Process(known["process"])
-        called_as = process.cmdline()
+        return process if _is_server(process.cmdline(), known["port"]) else None
     except psutil.NoSuchProcess:
         return None
-    return process if called_as[-3:] == ["serve", "--port", str(known["port"])] else None
+
+
+def _is_server(called_as: list[str], port: int) -> bool:
+    return called_as[-3:] == ["serve", "--port", str(port)]
 
 
 def _write_server(path: Path, known: dict[str, Any]) -> None:

@@ -43,7 +43,7 @@ def test_queries_have_three_words_that_records_say(made: Synthetic):
 
 
 def test_the_figures_are_of_what_they_say():
-    figures = query_figures(2_000, scipy_queries=5)
+    figures = query_figures(2_000, scipy_queries=5, vocabulary=5_000)
     assert figures["records"] == 2_000
     assert float(figures["p50_ms"]) <= float(figures["p95_ms"])
     assert float(figures["scipy_p50_ms"]) > 0

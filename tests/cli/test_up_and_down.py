@@ -3,7 +3,7 @@
 import json
 import os
 import signal
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from pathlib import Path
 from subprocess import CompletedProcess
 from typing import Any
@@ -12,7 +12,17 @@ import httpx
 import psutil
 import pytest
 
+from tests.command_host import CommandHost
+from tests.conftest import demo_copy
+
 Command = Callable[..., "CompletedProcess[str]"]
+
+
+@pytest.fixture(scope="module")
+def command(host: CommandHost, demo_folder: Path) -> Generator[Command]:
+    """A command line on a copy of the demo, which was made by `up` on an empty folder."""
+    with demo_copy(host, demo_folder) as call:
+        yield call
 
 
 def server_of(command: Any) -> dict[str, Any]:

@@ -3,6 +3,7 @@
 import os
 import signal
 import time
+from multiprocessing.synchronize import Semaphore
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +12,10 @@ from psycopg import Connection
 from pale_harbor.core.text import Place
 from pale_harbor.core.text.errors import SlowPattern
 from pale_harbor.errors import BadInput, Cancelled
+from pale_harbor.formats.records import ImportPlan, Source
+from pale_harbor.store.database import open_pool
+from pale_harbor.work.imports import importing
+from pale_harbor.work.imports.sources import FileSource
 from pale_harbor.work.running.processes import Errand
 
 
@@ -55,3 +60,11 @@ def refused_or_endless(connection: Connection[Any], errand: Errand, files: tuple
         refused(connection, errand)
     else:
         endless(connection, errand, *files)
+
+
+def load_slowly(address: str, path: Path, ready: Semaphore) -> None:
+    """Loads a file in many small batches, or goes on with that; `ready` once it begins."""
+    importing._BATCH_ROWS = 100  # pyright: ignore
+    with open_pool(address) as pool:
+        ready.release()
+        importing.import_now(pool, "coast", FileSource(Source(path)), ImportPlan(key="id"))

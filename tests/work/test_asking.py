@@ -1,6 +1,6 @@
 """Lists of a real collection: filters, facets, sorting, pages, groups, rules, signals, and every sign of a query."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from itertools import groupby
 from pathlib import Path
 from typing import Any
@@ -11,6 +11,8 @@ from pale_harbor.core.fields import Filter, Has, OneOf, Within
 from pale_harbor.core.ranking import FieldOrder
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.store.cluster import Cluster
+from pale_harbor.store.database import open_pool
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question, answer, ask
 from pale_harbor.work.ranking.searching import FacetValue, FacetWanted, Found, find, why_record
@@ -37,20 +39,25 @@ READINGS = [
 ]
 
 
-@pytest.fixture(params=[1, 4], ids=["one slab", "four slabs"])
+@pytest.fixture(scope="module", params=[1, 4], ids=["one slab", "four slabs"])
 def coast(
-    bench: Workbench, tmp_path: Path, request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch
-) -> Workbench:
-    """The records in one go, or little by little, so that they lie in several slabs."""
-    monkeypatch.setattr("pale_harbor.work.collections.opened.JOINED_AT_ONCE", 0)
-    monkeypatch.setattr("pale_harbor.work.workbench.wants_joining", never)
-    parts = request.param
-    for part in range(parts):
-        load_rows(bench.pool, tmp_path, RECORDS[part::parts])
-        if parts > 1:
-            # Opened between the loads: what comes later lies in a slab of its own.
-            asked(bench, "harbor")
-    return bench
+    cluster: Cluster,
+    empty_database: Callable[[], str],
+    tmp_path_factory: pytest.TempPathFactory,
+    request: pytest.FixtureRequest,
+) -> Generator[Workbench]:
+    """The records in one go, or little by little, so that they lie in several slabs; no test changes them."""
+    folder, parts = tmp_path_factory.mktemp("coast"), request.param
+    with pytest.MonkeyPatch.context() as patched, open_pool(cluster.address(empty_database())) as pool:
+        patched.setattr("pale_harbor.work.collections.opened.JOINED_AT_ONCE", 0)
+        patched.setattr("pale_harbor.work.workbench.wants_joining", never)
+        bench = Workbench(pool, folder / "indexes")
+        for part in range(parts):
+            load_rows(pool, folder, RECORDS[part::parts])
+            if parts > 1:
+                # Opened between the loads: what comes later lies in a slab of its own.
+                asked(bench, "harbor")
+        yield bench
 
 
 def never(_: OpenCollection) -> bool:
@@ -76,8 +83,8 @@ def rows(**wanted: Any) -> list[dict[str, Any]]:
     return [row for row in RECORDS if all(row[name] == value for name, value in wanted.items())]
 
 
-def test_the_list_is_the_same_however_the_records_are_spread(coast: Workbench, bench: Workbench, tmp_path: Path):
-    load_rows(bench.pool, tmp_path, RECORDS, "whole")
+def test_the_list_is_the_same_however_the_records_are_spread(coast: Workbench, tmp_path: Path):
+    load_rows(coast.pool, tmp_path, RECORDS, "whole")
     for query in ("pale bell", '"pale harbor" -lamp', "har* fgo", "keepr OR lamp"):
         more = {"spelling": {"when": "always"}, "signals": [{"field": "asked", "shape": "rank"}], "need": "50%"}
         here = asked(coast, query, more=more)
@@ -85,10 +92,10 @@ def test_the_list_is_the_same_however_the_records_are_spread(coast: Workbench, b
 
         def there(opened: OpenCollection, query: str = query, ranker: Any = ranker) -> Found:
             return find(
-                opened, bench.choose(opened.collection, RankerChoice(document=ranker)).ranker, Question(query), 100
+                opened, coast.choose(opened.collection, RankerChoice(document=ranker)).ranker, Question(query), 100
             )
 
-        whole = bench.with_collection("whole", there)
+        whole = coast.with_collection("whole", there)
         assert [(r.key, r.score) for r in here.results] == [(r.key, r.score) for r in whole.results]
         assert here.matched == whole.matched > 0
 

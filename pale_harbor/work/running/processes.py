@@ -63,7 +63,7 @@ ELSEWHERE_FROM: Final = 5_000
 _PLACES: Final = 256
 _SECONDS_BETWEEN_LOOKS: Final = 0.05
 # Loaded once, so that a process is there at once.
-_LOADED: Final = [
+LOADED: Final = [
     "pale_harbor.work.collections.building",
     "pale_harbor.work.collections.joining",
     "pale_harbor.work.chains.whole_reading",
@@ -78,7 +78,7 @@ class Processes:
     def __init__(self, address: str, count: int = 2) -> None:
         self._address, self._count = address, count
         self._context = multiprocessing.get_context("forkserver")
-        self._context.set_forkserver_preload(_LOADED)
+        self._context.set_forkserver_preload(LOADED)
         self._ends = self._context.Array("b", _PLACES, lock=False)
         self._steps = self._context.Array("q", _PLACES, lock=False)
         self._free = list(range(_PLACES))
