@@ -11,6 +11,7 @@ import structlog
 from pale_harbor.core.consequences import Gatherer
 from pale_harbor.core.fields import column_of, facet
 from pale_harbor.core.index import build_index
+from pale_harbor.core.kernels import code_folders
 from pale_harbor.core.measures import band, judged_list, measure
 from pale_harbor.core.ranking import (
     Combine,
@@ -30,6 +31,7 @@ from pale_harbor.core.ranking.found import phrase
 from pale_harbor.core.text import chain_of
 from pale_harbor.core.vectors import Similarity, nearest, vector_table
 from pale_harbor.errors import HarborError
+from pale_harbor.machine_code import clear_unused
 from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -41,6 +43,7 @@ def warm_up(workbench: Workbench) -> None:
     """Compiles every kernel (or reads it from its cache) and opens what most visitors will ask for."""
     started = perf_counter()
     compile_kernels()
+    clear_unused(code_folders())
     for collection in workbench.collections():
         if collection.default_ranker is None:
             continue

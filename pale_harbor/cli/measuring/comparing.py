@@ -135,7 +135,8 @@ def _compare_several(
             ]
         )
     print_columns(rows)
-    print(f"{found.queries} queries; {found.locked} are locked away, {found.looks} looks at the others since")
+    looked_at = "1 ranker was" if found.looks == 1 else f"{found.looks} rankers were"
+    print(f"{found.queries} queries; {found.locked} are locked away, {looked_at} looked at on the others")
     for row in found.rows:
         print_notes([f"{row.name}: {note}" for note in row.notes])
 

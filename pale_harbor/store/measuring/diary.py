@@ -60,12 +60,7 @@ def note_look(connection: Connection[Any], set_id: int, fingerprint: bytes) -> N
 
 
 def looks_at(connection: Connection[Any], set_id: int) -> int:
-    """How many rankers were measured since the locked queries were opened last."""
+    """How many rankers were measured on a set's open queries; opening the locked ones forgets none of them."""
     row = connection.execute("select count(*) from looks where set_id = %s", [set_id]).fetchone()
     assert row is not None
     return int(row[0])
-
-
-def begin_looks_anew(connection: Connection[Any], set_id: int) -> None:
-    """Counts looks from here on: the locked queries were opened."""
-    connection.execute("delete from looks where set_id = %s", [set_id])

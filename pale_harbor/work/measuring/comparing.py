@@ -49,7 +49,7 @@ class RankerRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Overview:
-    """locked: how many queries are locked away; looks: at the open ones since those were opened last."""
+    """locked: how many queries are locked away; looks: how many rankers were looked at on the open ones."""
 
     rows: list[RankerRow]
     queries: int
@@ -299,9 +299,8 @@ def _note_look(bench: Workbench, opened: OpenCollection, judged: Judged, part: P
     """Notes the look, and returns how many there were until now."""
     looked_at = [(one.name, one.document) for one in made]
     with bench.pool.connection() as connection:
-        looks = looks_at(connection, judged.judged_set.id)
         note_looking(connection, opened.collection.id, judged, part, looked_at)
-        return max(looks, looks_at(connection, judged.judged_set.id))
+        return looks_at(connection, judged.judged_set.id)
 
 
 def _examples(

@@ -31,7 +31,7 @@ from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import in_one_state
 from pale_harbor.store.judging.expectations import KeptExpectation, expectations_of
 from pale_harbor.store.judging.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
-from pale_harbor.store.measuring.diary import begin_looks_anew, note_look, write_entry
+from pale_harbor.store.measuring.diary import note_look, write_entry
 from pale_harbor.store.measuring.runs import RunKey, RunList, find_run, lists_of, notes_of, run_with_id, save_run
 from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named
 from pale_harbor.work.collections.opened import OpenCollection
@@ -342,7 +342,6 @@ def note_looking(
             "",
             {"set": judged.judged_set.name, "rankers": names, "queries": len(judged.queries)},
         )
-        begin_looks_anew(connection, judged.judged_set.id)
 
 
 def spaces_asked(opened: OpenCollection, ranker: Ranker) -> list[str]:

@@ -78,8 +78,7 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
             . Of each: the mean, its 95 % interval (the thin bar) and how far it could go once the unjudged are judged
             (the wide pale one); below, the gain on {found.data.rows[0]?.name} with the randomisation test corrected for
             several (Holm): * below 0.05, ** 0.01, *** 0.001. {found.data.looks}{' '}
-            {found.data.looks === 1 ? 'ranker was' : 'rankers were'} looked at since the locked queries were opened
-            last.
+            {found.data.looks === 1 ? 'ranker was' : 'rankers were'} looked at on these queries.
           </p>
         )}
       </section>
