@@ -7,11 +7,11 @@ from pale_harbor.formats.plain_markdown import escape
 
 @dataclass(frozen=True, slots=True)
 class OwnerQuery:
-    """A query with its value before and after."""
+    """A query with its points before and after, as they are shown."""
 
     query: str
-    before: float
-    after: float
+    before: str
+    after: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,18 +36,23 @@ class OwnerDecision:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OwnerFacts:
-    """What the page says. verdict: in a word or two; sentences: by how much, how sure, what was looked at."""
+    """What the page says. verdict: in a word or two; sentences: by how much, how sure, what was looked at.
+
+    more_worse: what is said of those that got worse and are not listed, empty where none is; made_of, changed: for
+    whoever works on it, in an engineer's words.
+    """
 
     title: str
     verdict: str
     sentences: list[str]
     got_worse: list[OwnerQuery]
-    worse_in_all: int
+    more_worse: str
     worse_kinds: list[str]
     broken: list[str]
     examples: list[OwnerExample]
-    changed: list[str]
     decisions: list[OwnerDecision]
+    made_of: list[str]
+    changed: list[str]
 
 
 def owner_page(facts: OwnerFacts) -> str:
@@ -55,13 +60,12 @@ def owner_page(facts: OwnerFacts) -> str:
     lines = [f"# {escape(facts.title)}", "", f"**{escape(facts.verdict)}**", ""]
     lines += [line for sentence in facts.sentences for line in (escape(sentence), "")]
     lines += ["## What got worse", ""]
-    if facts.got_worse:
-        lines += [f"- {escape(one.query)}: {one.before:.3f} to {one.after:.3f}" for one in facts.got_worse]
-        if facts.worse_in_all > len(facts.got_worse):
-            lines.append(f"- and {facts.worse_in_all - len(facts.got_worse)} more")
-    else:
-        lines.append("No query.")
-    lines += [f"- Queries of the kind {escape(kind)}" for kind in facts.worse_kinds]
+    lines += [f"- {escape(one.query)}: {one.before} to {one.after} points" for one in facts.got_worse]
+    if facts.more_worse:
+        lines.append(f"- {facts.more_worse}")
+    elif not facts.got_worse:
+        lines.append("No search.")
+    lines += [f"- Searches of the kind {escape(kind)}" for kind in facts.worse_kinds]
     lines.append("")
     if facts.broken:
         lines += ["## Expectations that are broken", "", *(f"- {escape(one)}" for one in facts.broken), ""]
@@ -76,11 +80,11 @@ def owner_page(facts: OwnerFacts) -> str:
                 cells = [own[i] if i < len(own) else "" for own in (example.before, example.after)]
                 lines.append("| " + " | ".join(escape(cell) for cell in cells) + " |")
             lines.append("")
-    lines += ["## What was changed", ""]
-    lines += [f"- {escape(one)}" for one in facts.changed] or ["Nothing that is known."]
-    lines += ["", "## What was decided, and why", ""]
+    lines += ["## What was decided, and why", ""]
     for one in facts.decisions:
         lines += [f"- {escape(one.day)}: {escape(one.title)} {escape(one.why)}".rstrip()]
     if not facts.decisions:
         lines.append("Nothing yet.")
+    lines += ["", "## For whoever works on it", "", *(f"- {escape(one)}" for one in facts.made_of)]
+    lines += [f"- {escape(one)}" for one in facts.changed]
     return "\n".join(lines) + "\n"

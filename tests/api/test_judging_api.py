@@ -157,7 +157,7 @@ def test_rankers_are_compared_and_the_owner_gets_a_page(client: TestClient):
     assert head["part"] == "open"
     page = client.post(f"{path}/owner-page", json={"first": old, "second": first}).json()
     assert page["facts"]["verdict"] == "Yes, it is better."
-    assert page["markdown"].startswith("# Is first:1 better than old-search-box?")
+    assert page["markdown"].startswith("# Is the proposed search better than today's?")
     decided = client.post(
         "/api/collections/saltmere/diary",
         json={"title": "Take it.", "body": "Far better.", "details": {"rankers": page["names"]}},

@@ -94,29 +94,43 @@ def test_rankers_stand_by_measures_the_old_search_box_among_them(page: Page):
     expect(rows.filter(has_text="old-search-box")).to_contain_text("no list for", timeout=90_000)
     expect(rows.first).to_contain_text("the others against it")
     rows.filter(has_text="old-search-box").get_by_role("button", name="head to head").click()
+    # From what was there to what is proposed, whatever the others are compared with.
     expect(page.get_by_test_id("verdict")).to_have_text(
-        "old-search-box is worse than first:1, more than luck would give."
+        "first:1 is better than old-search-box, more than luck would give."
     )
+    expect(page.get_by_test_id("gain")).to_contain_text("+0.")
 
 
 def test_the_locked_queries_are_opened_on_purpose_and_the_diary_knows(page: Page):
     page.goto("/saltmere/measures?view=head&first=first:1&second=outside/old-search-box")
     expect(page.get_by_test_id("verdict")).to_be_visible()
     expect(page.get_by_label("The difference")).to_contain_text("of 99")
+    reasons = page.get_by_test_id("reason")
+    expect(reasons.nth(1)).to_have_text("25 locked queries were not opened for these two.")
     page.get_by_role("button", name="Open the locked ones").click()
     page.get_by_role("button", name="Open 25 locked queries; the diary notes it").click()
     expect(page.get_by_label("The difference")).to_contain_text("On the locked queries")
     expect(page.get_by_label("The difference")).to_contain_text("of 25")
+    # Both parts are one verdict, here and among the open ones, on the owner's page and in the diary.
+    expect(reasons.nth(0)).to_contain_text("99 open queries: ")
+    expect(reasons.nth(1)).to_contain_text("25 locked queries: ")
+    headline = page.get_by_test_id("verdict").inner_text()
+    page.get_by_role("button", name="Back to the open ones").click()
+    expect(reasons.nth(1)).to_contain_text("25 locked queries, opened ")
+    expect(page.get_by_test_id("verdict")).to_have_text(headline)
     page.keyboard.press("5")
-    expect(page.get_by_label("Diary").get_by_role("listitem").first).to_contain_text(
-        "The locked queries of visitors were opened for first:1 and old-search-box."
-    )
+    newest = page.get_by_label("Diary").get_by_role("listitem").first
+    expect(newest).to_contain_text("The locked queries of visitors were opened for first:1 and old-search-box.")
+    expect(newest).to_contain_text(f"ndcg@10: {headline} 99 open queries: ")
+    page.goto("/saltmere/measures?view=owner&first=first:1&second=outside/old-search-box")
+    expect(page.get_by_label("The owner’s page")).to_contain_text("25 searches had been kept back for this question")
+    expect(page.get_by_label("The owner’s page")).not_to_contain_text("not looked at for this page")
 
 
 def test_the_owner_reads_one_page_with_the_decision_on_it(page: Page):
     page.goto("/saltmere/measures?view=owner&first=outside/old-search-box&second=first:1")
     sheet = page.get_by_label("The owner’s page")
-    expect(sheet).to_contain_text("Is first:1 better than old-search-box?")
+    expect(sheet).to_contain_text("Is the proposed search better than today's?")
     expect(sheet).to_contain_text("Yes, it is better.")
     page.get_by_label("Decision").fill("The new ranker goes out.")
     page.get_by_label("Why").fill("It finds what the old one never did.")
@@ -124,7 +138,7 @@ def test_the_owner_reads_one_page_with_the_decision_on_it(page: Page):
     expect(sheet).to_contain_text("The new ranker goes out. It finds what the old one never did.")
     page.get_by_role("button", name="Copy").click()
     expect(page.get_by_role("button", name="Copied")).to_be_visible()
-    assert page.evaluate("navigator.clipboard.readText()").startswith("# Is first:1 better than old-search-box?")
+    assert page.evaluate("navigator.clipboard.readText()").startswith("# Is the proposed search better than today's?")
 
 
 def test_the_owners_page_prints_on_one_sheet_with_nothing_of_the_workbench(page: Page):
@@ -133,7 +147,7 @@ def test_the_owners_page_prints_on_one_sheet_with_nothing_of_the_workbench(page:
     printed = PdfReader(BytesIO(page.pdf(format="A4", prefer_css_page_size=True)))
     assert len(printed.pages) == 1
     text = printed.pages[0].extract_text()
-    assert "Is first:1 better than old-search-box?" in text
+    assert "Is the proposed search better than today's?" in text
     for work in ("Write it down", "Head to head", "Records", "nDCG@10"):
         assert work not in text
 

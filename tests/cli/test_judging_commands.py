@@ -97,8 +97,11 @@ def test_rankers_are_measured_by_rules_and_compared(command: Command, coast: Pat
     again = ("runs", "coast", "--set", "ruled", "--measure", str(run["id"]), "--measures", "rr", "--json")
     assert answer(command(*again))["measures"] == found["measures"]
     page = said(command("compare", "coast", "titles", "texts", "--set", "ruled", "--page"))
-    assert page.startswith("# Is texts:1 better than titles:1?")
-    assert "It cannot be told" in said(command("compare", "coast", "titles", "texts", "--set", "ruled"))
+    assert page.startswith("# Is the proposed search better than today's?")
+    assert "Today's search is titles:1, the proposed one texts:1" in page
+    told = said(command("compare", "coast", "titles", "texts", "--set", "ruled"))
+    assert told.startswith("The difference is within luck.\n3 open queries: 0.667 → 0.667, p = 1.000")
+    assert "1 gained, 1 lost, 1 tied" in told
 
 
 def test_several_rankers_are_compared_with_the_first(command: Command, coast: Path):

@@ -2,6 +2,7 @@
 
 from collections.abc import Generator
 from dataclasses import replace
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -12,7 +13,7 @@ from pale_harbor.core.judging import expectation
 from pale_harbor.core.measures import Measure, MeasureRules, Unjudged, WithoutRelevant, measure
 from pale_harbor.errors import NotFound, Unavailable
 from pale_harbor.formats.judged_files import judgments_in, queries_in
-from pale_harbor.formats.owner_page import owner_page
+from pale_harbor.formats.owner_page import OwnerFacts, owner_page
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
@@ -27,7 +28,7 @@ from pale_harbor.work.measuring.compared import RankerSide
 from pale_harbor.work.measuring.comparing import FEW, TELLING, HeadToHead, QueryRow, head_to_head, overview, says_little
 from pale_harbor.work.measuring.measuring import Figures, How, Part, figures_of, measure_ranker, measure_run
 from pale_harbor.work.measuring.outside import bring_run
-from pale_harbor.work.measuring.owner_facts import owner_facts
+from pale_harbor.work.measuring.owner_facts import owner_facts, points
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 from tests.work.test_judging import RECORDS, TODAY
@@ -97,6 +98,9 @@ def test_each_opening_of_the_locked_queries_is_in_the_diary_and_forgets_no_look_
     assert compared(bench, judged).looks == 3
     opened = compared(bench, judged, How(part=Part.LOCKED))
     assert (opened.comparison.queries, opened.looks) == (1, 3)
+    # What they said is part of every verdict over the same two from now on, and of the diary.
+    assert opened.verdict.locked is not None
+    assert (opened.verdict.locked.queries, opened.verdict.locked.tries) == (1, 1)
     with bench.pool.connection() as connection:
         entries = diary_of(connection, collection_named(connection, "coast").id)
     mine = [one for one in entries if one.details.get("set") == judged]
@@ -104,8 +108,55 @@ def test_each_opening_of_the_locked_queries_is_in_the_diary_and_forgets_no_look_
         ("locked look", f"The locked queries of {judged} were opened for titles:1 and all:1.")
     ]
     assert counted_looks(bench, judged) == 3
+    (entry,) = mine
+    assert entry.body.startswith("ndcg@10: The difference is within luck. 5 open queries: ")
+    assert "1 locked query: " in entry.body
     again = compared(bench, judged)
-    assert (again.looks, again.by_luck) == (3, compared(bench, judged).by_luck)
+    assert again.looks == 3
+    assert again.verdict == opened.verdict
+    assert again.headline == opened.headline
+    today = datetime.now(UTC).date().isoformat()
+    assert f"1 locked query, opened {today}: " in again.reasons[1]
+    # By another measure, or of the two the other way round, they were not opened.
+    by_another = head_to_head(bench, "coast", judged, FIRST, SECOND, measure("rr@10"), How())
+    assert by_another.verdict.locked is None
+    assert by_another.reasons[1] == "1 locked query was not opened for these two."
+    assert head_to_head(bench, "coast", judged, SECOND, FIRST, NDCG, How()).verdict.locked is None
+
+
+def test_each_pair_that_the_locked_queries_were_opened_for_is_a_try_of_theirs(bench: Workbench, judged: str):
+    def tries(first: RankerSide, second: RankerSide) -> int:
+        found = head_to_head(bench, "coast", judged, first, second, NDCG, How(part=Part.LOCKED))
+        assert found.verdict.locked is not None
+        return found.verdict.locked.tries
+
+    draft = RankerSide(
+        RankerChoice("all", document=ranker_document({"readings": [{"field": "title", "chain": "words"}]}))
+    )
+    assert tries(FIRST, SECOND) == 1
+    # To look once more is no further try.
+    assert tries(FIRST, SECOND) == 1
+    assert tries(FIRST, draft) == 2
+    # Measured alone they are looked at too.
+    measure_ranker(bench, "coast", RankerChoice("titles"), judged, [NDCG], How(part=Part.LOCKED))
+    assert tries(SECOND, draft) == 4
+    # What was said first was said when it was the first.
+    known = compared(bench, judged).verdict.locked
+    assert known is not None
+    assert known.tries == 1
+
+
+def test_the_first_ranker_is_no_try_of_its_own(bench: Workbench, judged: str):
+    found = compared(bench, judged)
+    assert found.looks == 2
+    assert found.verdict.open is not None
+    assert (found.verdict.open.tries, found.verdict.open.by_luck) == (1, found.comparison.randomisation)
+    draft = ranker_document({"readings": [{"field": "title", "chain": "words", "weight": 3}]})
+    measure_ranker(bench, "coast", RankerChoice(document=draft), judged, [NDCG])
+    again = compared(bench, judged)
+    assert again.verdict.open is not None
+    assert again.verdict.open.tries == 2
+    assert "2 rankers were tried on them" in again.reasons[0]
 
 
 def test_without_a_locked_query_nothing_is_opened_and_no_entry_is_due(bench: Workbench):
@@ -390,12 +441,17 @@ def test_the_owners_page_says_it_in_plain_words_and_markup_in_data_stays_text(be
         write_entry(connection, collection.id, "decision", "Keep it.", "Texts help.", {"rankers": rankers})
     page = owner_page(owner_facts(bench, "coast", judged, found))
     assert page.startswith(
-        "# Is all:1 better than titles:1?\n\n**It cannot be told: the difference is within luck.**\n"
+        "# Is the proposed search better than today's?\n\n**It cannot be told: the difference is within luck.**\n"
     )
+    # Whoever reads it knows no ranker and no measure: these stand at the end, for those who do.
+    plain, _, for_engineers = page.partition("## For whoever works on it")
+    for word in ("titles:1", "all:1", "ndcg", "reading"):
+        assert word not in plain
+        assert word in for_engineers
     for piece in (
-        "1 more query is locked away",
+        "1 more search is kept back and was not looked at for this page.",
         "quay \\| \\*loud\\* \\<b\\>",
-        "fog bell: never r2; it stands at 5 (it held with titles:1)",
+        "fog bell: never r2; it stands at 5 (today it holds)",
         "Keep it. Texts help.",
         "new reading text",
     ):
@@ -409,8 +465,55 @@ def test_the_owner_reads_of_the_greatest_losses_first_and_of_none_that_nobody_wo
     def row(name: str, first: float, second: float) -> QueryRow:
         return QueryRow(query_id=name, query=name, tags=[], first=first, second=second, unjudged=0)
 
-    # By how much was lost, whatever is left: low is the smallest and loses least; by 0.05 is not told of.
+    # By how much was lost, whatever is left: low is the smallest and loses least; by 0.05 is counted only.
     rows = [row("low", 0.2, 0.1), row("least", 0.55, 0.5), row("most", 1.0, 0.4), row("some", 0.9, 0.6)]
-    facts = owner_facts(bench, "coast", judged, replace(compared(bench, judged), queries=rows))
-    assert [one.query for one in facts.got_worse] == ["most", "some", "low"]
-    assert facts.worse_in_all == 3
+    found = compared(bench, judged)
+
+    def facts(queries: list[QueryRow]) -> OwnerFacts:
+        return owner_facts(bench, "coast", judged, replace(found, queries=queries))
+
+    told = facts(rows)
+    assert [(one.query, one.before, one.after) for one in told.got_worse] == [
+        ("most", "100", "40"),
+        ("some", "90", "60"),
+        ("low", "20", "10"),
+    ]
+    assert told.more_worse == "and 1 by 5 points or less"
+    # None is dropped in silence; what shows as no difference is none.
+    still = [row("still", 0.5, 0.4996), row("even", 0.5, 0.5), row("up", 0.1, 0.9)]
+    assert (facts(still).got_worse, facts(still).more_worse) == ([], "")
+    assert "No search." in owner_page(facts(still))
+    slight = [*still, row("slight", 0.5, 0.4995)]
+    assert (facts(slight).got_worse, facts(slight).more_worse) == ([], "1 by 5 points or less")
+    assert "No search." not in owner_page(facts(slight))
+    many = facts([row(f"q{number}", 0.9, 0.1) for number in range(11)] + slight)
+    assert (len(many.got_worse), many.more_worse) == (8, "and 3 more, and 1 by 5 points or less")
+
+
+def test_the_owner_reads_who_rated_and_what_the_kept_back_searches_said(bench: Workbench, judged: str):
+    def sentences() -> list[str]:
+        return owner_facts(bench, "coast", judged, compared(bench, judged)).sentences
+
+    assert "results were rated; by whom is not known." in " ".join(sentences())
+    for judge in ("Maud Ferrin", "Jonas Aakre"):
+        grade = Said(query_id="q1", record_key="r1", grade=3, note="", at=TODAY, taken_back=False)
+        engineer_says(bench, "coast", judged, judge, [grade])
+    assert any(one.startswith("2 people rated results, ") and "it is not known who did" in one for one in sentences())
+    compared(bench, judged, How(part=Part.LOCKED))
+    told = " ".join(sentences())
+    assert "1 search had been kept back for this question and was opened" in told
+    assert "not looked at" not in told
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "shown"),
+    [
+        (0.503, 0.597, ("50", "60")),
+        (0.5, 0.5, ("50", "50")),
+        (0.5031, 0.5047, ("50.3", "50.5")),
+        (0.50311, 0.50342, ("50.31", "50.34")),
+        (0.500001, 0.500002, ("50.00", "50.00")),
+    ],
+)
+def test_points_have_as_many_digits_as_it_takes_to_tell_them_apart(first: float, second: float, shown: tuple[str, str]):
+    assert points(first, second) == shown

@@ -2,6 +2,7 @@
 import { keepPreviousData, queryOptions, skipToken } from '@tanstack/react-query'
 import { answer, done, server, type Schemas } from './client'
 import type { How } from './queries'
+import { renewVerdicts } from './subjects'
 
 export type Side = Schemas['SideModel']
 export type Overview = Schemas['Overview']
@@ -33,14 +34,18 @@ export const compared = (collection: string, set: string, pair: Pair | null) =>
     queryFn:
       pair === null
         ? skipToken
-        : ({ signal }) =>
-            answer(
+        : async ({ signal, client }) => {
+            const found = await answer(
               server.POST('/api/collections/{collection}/judged/{name}/compare', {
                 params: { path: { collection, name: set } },
                 body: pair,
                 signal,
               }),
-            ),
+            )
+            // What the locked queries said belongs to every verdict over the same two, and stands in the diary.
+            if (pair.how.part !== 'open') void renewVerdicts(client, collection)
+            return found
+          },
     placeholderData: keepPreviousData,
     retry: false,
   })

@@ -3056,12 +3056,11 @@ export interface components {
          * HeadToHead
          * @description Two rankers. names, figures: of both; stale: judgments of records that changed since.
          *
-         *     open: unjudged records, those first that matter most, of which `enough` would decide. by_luck: how likely luck
-         *     alone shows such a difference once in `looks` looks.
+         *     open: unjudged records, those first that matter most, of which `enough` would decide. looks: how many rankers were
+         *     looked at on the open queries; verdict: over those and over what the locked ones said of the same two; headline,
+         *     reasons: the verdict in words.
          */
         HeadToHead: {
-            /** By Luck */
-            by_luck: number;
             comparison: components["schemas"]["Comparison"];
             /** Differences */
             differences: string[];
@@ -3074,6 +3073,8 @@ export interface components {
                 components["schemas"]["Figures"],
                 components["schemas"]["Figures"]
             ];
+            /** Headline */
+            headline: string;
             /** Intervals */
             intervals: [
                 components["schemas"]["Interval"],
@@ -3101,6 +3102,8 @@ export interface components {
             part: components["schemas"]["Part"];
             /** Queries */
             queries: components["schemas"]["QueryRow"][];
+            /** Reasons */
+            reasons: string[];
             /** Slices */
             slices: components["schemas"]["Slice"][];
             /** Stale */
@@ -3109,6 +3112,7 @@ export interface components {
             titles: {
                 [key: string]: string;
             };
+            verdict: components["schemas"]["Verdict"];
         };
         /**
          * Health
@@ -4067,6 +4071,12 @@ export interface components {
             tags: string[];
         };
         /**
+         * Outcome
+         * @description What the second ranker is beside the first.
+         * @enum {string}
+         */
+        Outcome: "better" | "worse" | "within luck" | "open and locked queries disagree" | "nothing judged";
+        /**
          * OutsideTold
          * @description An outside ranker. state to problem: of the last asking; lists: for how many queries of each judged set it has
          *     a list, sets without any left out.
@@ -4100,7 +4110,7 @@ export interface components {
         };
         /**
          * Overview
-         * @description locked: how many queries are locked away; looks: at the open ones since those were opened last.
+         * @description locked: how many queries are locked away; looks: how many rankers were looked at on the open ones.
          */
         Overview: {
             /** Judged Revision */
@@ -4163,6 +4173,9 @@ export interface components {
         /**
          * OwnerFacts
          * @description What the page says. verdict: in a word or two; sentences: by how much, how sure, what was looked at.
+         *
+         *     more_worse: what is said of those that got worse and are not listed, empty where none is; made_of, changed: for
+         *     whoever works on it, in an engineer's words.
          */
         OwnerFacts: {
             /** Broken */
@@ -4175,14 +4188,16 @@ export interface components {
             examples: components["schemas"]["OwnerExample"][];
             /** Got Worse */
             got_worse: components["schemas"]["OwnerQuery"][];
+            /** Made Of */
+            made_of: string[];
+            /** More Worse */
+            more_worse: string;
             /** Sentences */
             sentences: string[];
             /** Title */
             title: string;
             /** Verdict */
             verdict: string;
-            /** Worse In All */
-            worse_in_all: number;
             /** Worse Kinds */
             worse_kinds: string[];
         };
@@ -4202,13 +4217,13 @@ export interface components {
         };
         /**
          * OwnerQuery
-         * @description A query with its value before and after.
+         * @description A query with its points before and after, as they are shown.
          */
         OwnerQuery: {
             /** After */
-            after: number;
+            after: string;
             /** Before */
-            before: number;
+            before: string;
             /** Query */
             query: string;
         };
@@ -5958,6 +5973,26 @@ export interface components {
             text: string;
         };
         /**
+         * Tried
+         * @description What some queries say. p_value: of the randomisation test; tries: how many differences were looked at on these
+         *     queries; by_luck: how likely luck alone shows such a p-value in one of so many.
+         */
+        Tried: {
+            /** By Luck */
+            by_luck: number;
+            /** First */
+            first: number;
+            outcome: components["schemas"]["Outcome"];
+            /** P Value */
+            p_value: number;
+            /** Queries */
+            queries: number;
+            /** Second */
+            second: number;
+            /** Tries */
+            tries: number;
+        };
+        /**
          * Unjudged
          * @description An unjudged record counts as off topic, or is left out as if the list did not hold it.
          *
@@ -5990,6 +6025,15 @@ export interface components {
             text: string;
             /** Tokens */
             tokens: components["schemas"]["TokenModel"][];
+        };
+        /**
+         * Verdict
+         * @description outcome: of both together; open, locked: None where they were not looked at, or not opened for these two.
+         */
+        Verdict: {
+            locked: components["schemas"]["Tried"] | null;
+            open: components["schemas"]["Tried"] | null;
+            outcome: components["schemas"]["Outcome"];
         };
         /**
          * WantedModel

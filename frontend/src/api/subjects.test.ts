@@ -1,6 +1,6 @@
 import { QueryClient } from '@tanstack/react-query'
 import { expect, test } from 'vitest'
-import { renew, type Change, type Renewing } from './subjects'
+import { renew, renewVerdicts, type Change, type Renewing } from './subjects'
 
 const KEYS: readonly (readonly unknown[])[] = [
   ['constants', 'stages'],
@@ -62,4 +62,22 @@ test('what there is, is asked before what is asked about it', async () => {
   })
   await renew(client, 'measuring')
   expect(order).toEqual(['outside', 'overview'])
+})
+
+test('locked queries that were opened renew every verdict over the open ones and the diary, and ask no locked one', async () => {
+  const client = new QueryClient()
+  const pair = (part: string) => ({ first: {}, second: {}, measure: 'ndcg@10', how: { part } })
+  const keys = {
+    open: ['measuring', 'compared', 'saltmere', 'visitors', pair('open')],
+    locked: ['measuring', 'compared', 'saltmere', 'visitors', pair('locked')],
+    page: ['measuring', 'owner page', 'saltmere', 'visitors', pair('open')],
+    diary: ['measuring', 'diary', 'saltmere'],
+    nothing: ['measuring', 'compared', 'saltmere', 'visitors', null],
+    other: ['measuring', 'compared', 'elsewhere', 'visitors', pair('open')],
+    overview: ['measuring', 'overview', 'saltmere', 'visitors', [], [], {}],
+  }
+  for (const key of Object.values(keys)) client.setQueryData(key, 1)
+  await renewVerdicts(client, 'saltmere')
+  const asked = Object.entries(keys).filter(([, key]) => client.getQueryState(key)?.isInvalidated)
+  expect(asked.map(([name]) => name)).toEqual(['open', 'page', 'diary'])
 })

@@ -66,3 +66,13 @@ export async function renew(client: QueryClient, change: Change, { collection, g
   await client.invalidateQueries({ predicate: ({ queryKey }) => asked(queryKey) && isThere(queryKey) })
   await client.invalidateQueries({ predicate: ({ queryKey }) => asked(queryKey) && !isThere(queryKey) })
 }
+
+// Locked queries were opened. To look at them again would be to open them again: these answers stay.
+export const renewVerdicts = (client: QueryClient, collection: string) =>
+  client.invalidateQueries({
+    predicate: ({ queryKey: [subject, what, whose, , pair] }) =>
+      subject === 'measuring' &&
+      ['compared', 'owner page', 'diary'].includes(String(what)) &&
+      whose === collection &&
+      (what === 'diary' || (pair as { how: { part?: string } } | null)?.how.part === 'open'),
+  })

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { along, byLoss, mark, pText, shareText, sliceText, verdict, type Query } from './comparing'
+import { along, byLoss, detectableText, mark, pText, shareText, sliceText, type Query } from './comparing'
 
 const query = (name: string, first: number, second: number): Query => ({
   query_id: name,
@@ -9,11 +9,6 @@ const query = (name: string, first: number, second: number): Query => ({
   second,
   unjudged: 0,
 })
-const comparison = (more: object) => ({
-  names: ['first:1', 'second:1'] as [string, string],
-  comparison: { queries: 9, gain: 0.1, randomisation: 0.01, ...more } as never,
-})
-
 describe('a comparison', () => {
   it('begins with the largest losses', () => {
     expect(byLoss([query('a', 0.1, 0.9), query('b', 0.9, 0.1), query('c', 0.5, 0.5)]).map((one) => one.query)).toEqual([
@@ -22,16 +17,16 @@ describe('a comparison', () => {
       'a',
     ])
   })
-  it('is said in one sentence', () => {
-    expect(verdict(comparison({}))).toBe('second:1 is better than first:1, more than luck would give.')
-    expect(verdict(comparison({ gain: -0.1 }))).toBe('second:1 is worse than first:1, more than luck would give.')
-    expect(verdict(comparison({ randomisation: 0.2 }))).toBe('The difference is within luck.')
-    expect(verdict(comparison({ queries: 0 }))).toBe('No query is judged in both.')
+  it('tells no difference that a measure cannot have', () => {
+    expect(detectableText(0.2, 1200)).toBe('a difference of 0.200, four times in five; half of it takes 1,200 queries')
+    expect(detectableText(1, 9)).toContain('a difference of 1.000')
+    expect(detectableText(1.0001, 9)).toBe('no difference that there can be: there are too few queries')
   })
   it('says what the p-value of one tag among several is worth', () => {
     const slice = (detectable: number | null) =>
       sliceText({ comparison: { randomisation: 0.0412, detectable } as never, corrected: 0.4532 })
     expect(slice(null)).toBe('randomisation p = 0.041, corrected for the number of tags (Holm) p = 0.453')
+    expect(slice(1.137)).toBe(slice(null))
     expect(slice(0.2)).toContain('; so few queries find a difference of 0.200 four times in five')
   })
   it('writes small shares and p-values honestly', () => {

@@ -13,15 +13,11 @@ export type Query = HeadToHead['queries'][number]
 export const byLoss = (queries: readonly Query[]) =>
   [...queries].sort((a, b) => a.second - a.first - (b.second - b.first) || (a.query < b.query ? -1 : 1))
 
-// One sentence: what the difference is worth.
-export function verdict(found: Pick<HeadToHead, 'comparison' | 'names'>): string {
-  const { comparison, names } = found
-  if (comparison.queries === 0) return 'No query is judged in both.'
-  if (comparison.randomisation >= 0.05) return 'The difference is within luck.'
-  return comparison.gain > 0
-    ? `${names[1]} is better than ${names[0]}, more than luck would give.`
-    : `${names[1]} is worse than ${names[0]}, more than luck would give.`
-}
+// How large a difference these queries would find. No measure differs by more than 1.
+export const detectableText = (detectable: number, needed: number) =>
+  detectable > 1
+    ? 'no difference that there can be: there are too few queries'
+    : `a difference of ${measureText(detectable)}, four times in five; half of it takes ${needed.toLocaleString('en-US')} queries`
 
 // What a slice's p-value is worth: corrected, since the more tags are looked at the sooner one stands out by luck.
 export function sliceText({
@@ -29,7 +25,7 @@ export function sliceText({
   corrected,
 }: Pick<HeadToHead['slices'][number], 'comparison' | 'corrected'>): string {
   const told =
-    comparison.detectable === null
+    comparison.detectable === null || comparison.detectable > 1
       ? ''
       : `; so few queries find a difference of ${measureText(comparison.detectable)} four times in five`
   return `randomisation ${pText(comparison.randomisation)}, corrected for the number of tags (Holm) ${pText(corrected)}${told}`

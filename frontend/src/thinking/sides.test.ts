@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Outside } from '../api/comparing'
 import type { Ranker } from '../api/queries'
-import { pairOfSides, sidesThere } from './sides'
+import { inOrder, pairOfSides, sidesThere } from './sides'
 
 const ranker = (name: string, version: number) => ({ name, version }) as Ranker
 const outside = (name: string, sets: string[]) =>
@@ -16,6 +16,33 @@ describe('what can be compared', () => {
       sidesThere(draft, [outside('old', ['visitors']), outside('new', [])], 'visitors').map((one) => one.name),
     ).toEqual(['first:1', 'the draft', 'first:2', 'blended:1', 'outside/old'])
     expect(sidesThere(null, [], 'visitors')).toEqual([])
+  })
+  it('reads from what is there to what is proposed', () => {
+    const old = { name: 'outside/old', side: { ranker: {}, outside: 'old' } }
+    const draft = { name: 'the draft', side: { ranker: { name: 'first', version: 2, document: {} as never } } }
+    const [one, two] = [1, 2].map((version) => ({
+      name: `first:${version}`,
+      side: { ranker: { name: 'first', version } },
+    }))
+    const blended = { name: 'blended:1', side: { ranker: { name: 'blended', version: 1 } } }
+    expect(inOrder(two!, one!)).toEqual([one, two])
+    expect(inOrder(one!, two!)).toEqual([one, two])
+    expect(inOrder(two!, old)).toEqual([old, two])
+    expect(inOrder(old, two!)).toEqual([old, two])
+    // Neither is earlier: as they stand.
+    expect(inOrder(two!, blended)).toEqual([two, blended])
+    expect(inOrder(two!, draft)).toEqual([two, draft])
+    expect(inOrder(old, old)).toEqual([old, old])
+    // A draft comes after what is kept, even if it stands on an earlier version.
+    const onFirst = { name: 'the draft', side: { ranker: { name: 'first', version: 1, document: {} as never } } }
+    expect(inOrder(two!, onFirst)).toEqual([two, onFirst])
+    // Without a choice only; what somebody chose stands as they chose it.
+    const there = sidesThere({ kept, isBaseline: true, choice: {}, baseline: kept[2]! }, [], 'visitors')
+    expect(pairOfSides(there.slice(0, 1).concat(there.slice(-1)), null, null)?.map((side) => side.name)).toEqual([
+      'first:1',
+      'first:2',
+    ])
+    expect(pairOfSides(there, 'first:2', 'first:1')?.map((side) => side.name)).toEqual(['first:2', 'first:1'])
   })
   it('begins with what is chosen, else with the first two that differ', () => {
     const there = sidesThere({ kept, isBaseline: true, choice: {}, baseline }, [], 'visitors')

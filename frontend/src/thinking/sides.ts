@@ -26,6 +26,17 @@ export function sidesThere(draft: DraftThere, outside: readonly Outside[], set: 
   ]
 }
 
+// What is there already stands before what is proposed: the search from outside, or the earlier version of a ranker.
+const isEarlier = (one: NamedSide, other: NamedSide) =>
+  (one.side.outside !== undefined && other.side.outside === undefined) ||
+  (!one.side.ranker.document &&
+    one.side.ranker.name !== undefined &&
+    one.side.ranker.name === other.side.ranker.name &&
+    (one.side.ranker.version ?? Infinity) < (other.side.ranker.version ?? Infinity))
+
+// Two rankers as a pair is read: before, after.
+export const inOrder = (a: NamedSide, b: NamedSide): [NamedSide, NamedSide] => (isEarlier(b, a) ? [b, a] : [a, b])
+
 // The two in the address, else the baseline and what is compared with it most likely.
 export function pairOfSides(
   there: readonly NamedSide[],
@@ -34,5 +45,6 @@ export function pairOfSides(
 ): [NamedSide, NamedSide] | null {
   const a = there.find((one) => one.name === first) ?? there[0]
   const b = there.find((one) => one.name === second) ?? there.find((one) => one !== a)
-  return a && b ? [a, b] : null
+  if (!a || !b) return null
+  return first === null && second === null ? inOrder(a, b) : [a, b]
 }

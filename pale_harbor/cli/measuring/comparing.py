@@ -72,10 +72,14 @@ def compare(
     if page:
         print(owner_page(facts), end="")
         return
-    print(facts.verdict)
-    for sentence in facts.sentences:
-        print(sentence)
     whole = found.comparison
+    print(found.headline)
+    for reason in found.reasons:
+        print(reason)
+    print(
+        f"{found.measure} gains {whole.gain:+.3f}, 95 % interval {whole.interval.low:+.3f} to "
+        f"{whole.interval.high:+.3f}; {whole.gained} gained, {whole.lost} lost, {whole.tied} tied."
+    )
     print_columns(
         [
             ["test", "p"],
@@ -84,7 +88,9 @@ def compare(
             ["Wilcoxon", f"{whole.wilcoxon:.4f}"],
         ]
     )
-    if whole.detectable is not None:
+    if whole.detectable is not None and whole.detectable > 1:
+        print("There are too few queries to find any difference that there can be.")
+    elif whole.detectable is not None:
         print(
             f"These queries would find a difference of {whole.detectable:.3f} four times in five; half of it takes "
             f"{whole.needed:,} queries."

@@ -5,6 +5,7 @@ from pale_harbor.core.comparing.deciding import Deciding, Open, deciding_records
 from pale_harbor.core.comparing.detectable import ALPHA, detectable_difference, queries_needed, spread_of
 from pale_harbor.core.comparing.intervals import Interval, bootstrap_interval
 from pale_harbor.core.comparing.significance import chance_of_one, holm, paired_t_p, randomisation_p, wilcoxon_p
+from pale_harbor.core.comparing.verdict import Outcome, Tried, Verdict, tried, tried_in, verdict
 
 __all__ = [
     "ALPHA",
@@ -13,6 +14,9 @@ __all__ = [
     "Deciding",
     "Interval",
     "Open",
+    "Outcome",
+    "Tried",
+    "Verdict",
     "bootstrap_interval",
     "chance_of_one",
     "comparison",
@@ -23,5 +27,8 @@ __all__ = [
     "queries_needed",
     "randomisation_p",
     "spread_of",
+    "tried",
+    "tried_in",
+    "verdict",
     "wilcoxon_p",
 ]

@@ -97,6 +97,15 @@ def last_said_by(connection: Connection[Any], set_id: int, judge: str) -> dateti
     return None if row is None else row[0]
 
 
+def judges_of(connection: Connection[Any], set_id: int) -> dict[str, int]:
+    """How many judgments stand of each judge; under an empty name those of which nobody said who."""
+    rows = connection.execute(
+        "select judge, count(*) from judgments where set_id = %s and not taken_back group by judge order by judge",
+        [set_id],
+    )
+    return {str(judge): int(count) for judge, count in rows}
+
+
 def put_judgments(
     connection: Connection[Any], collection_id: int, set_id: int, judgments: Sequence[Judgment]
 ) -> list[tuple[str, str]]:

@@ -35,6 +35,18 @@ def diary_of(connection: Connection[Any], collection_id: int, count: int = 200) 
         ).fetchall()
 
 
+def openings_of(connection: Connection[Any], collection_id: int, set_name: str) -> list[DiaryEntry]:
+    """Every opening of a set's locked queries, the oldest first."""
+    with connection.cursor(row_factory=class_row(DiaryEntry)) as cursor:
+        return cursor.execute(
+            """
+            select id, written_at, kind, title, body, details from diary
+            where collection_id = %s and kind = 'locked look' and details ->> 'set' = %s order by id
+            """,
+            [collection_id, set_name],
+        ).fetchall()
+
+
 def write_entry(
     connection: Connection[Any], collection_id: int, kind: EntryKind, title: str, body: str, details: dict[str, Any]
 ) -> DiaryEntry:

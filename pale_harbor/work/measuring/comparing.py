@@ -1,8 +1,9 @@
 """Rankers compared on a judged set: several by their measures, two of them head to head."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Final
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Any, Final
 
 import numpy as np
 
@@ -11,20 +12,30 @@ from pale_harbor.core.comparing import (
     Comparison,
     Interval,
     Open,
+    Verdict,
     bootstrap_interval,
-    chance_of_one,
     comparison,
     deciding_records,
     holm,
+    tried_in,
+    verdict,
 )
 from pale_harbor.core.measures import Measure
 from pale_harbor.formats.ranker.differences import differences
 from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.store.judging.judgments import stale_judgments
-from pale_harbor.store.measuring.diary import looks_at
+from pale_harbor.store.measuring.diary import looks_at, openings_of
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.compared import RankerSide, SideLists, lists_of_side
-from pale_harbor.work.measuring.measuring import Figures, How, Judged, Part, judged_in, note_looking
+from pale_harbor.work.measuring.measuring import Figures, How, Judged, Part, judged_in, means_said, note_looking
+from pale_harbor.work.measuring.verdicts import (
+    figures_kept,
+    headline,
+    last_opening,
+    reasons,
+    subject_of,
+    tries_until,
+)
 from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.workbench import Workbench
 
@@ -33,6 +44,7 @@ FEW: Final = 10
 TELLING: Final = 0.1
 MOST_OPEN: Final = 200
 SHOWN_IN_EXAMPLES: Final = 3
+_PARTS: Final = {Part.OPEN: "open", Part.LOCKED: "open", Part.ALL: "judged"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,7 +102,8 @@ def overview(
             )
             for one, own, against in zip(made, figures, gains, strict=True)
         ]
-        looks = _note_look(bench, opened, judged, how.part, made)
+        said = means_said([(one.name, own) for one, own in zip(made, figures, strict=True)])
+        looks = _note_look(bench, opened, judged, how.part, made, said)
         locked = sum(query.locked for query in judged.everything)
         return Overview(
             rows=rows,
@@ -145,8 +158,9 @@ class Example:
 class HeadToHead:
     """Two rankers. names, figures: of both; stale: judgments of records that changed since.
 
-    open: unjudged records, those first that matter most, of which `enough` would decide. by_luck: how likely luck
-    alone shows such a difference once in `looks` looks.
+    open: unjudged records, those first that matter most, of which `enough` would decide. looks: how many rankers were
+    looked at on the open queries; verdict: over those and over what the locked ones said of the same two; headline,
+    reasons: the verdict in words.
     """
 
     names: tuple[str, str]
@@ -163,7 +177,9 @@ class HeadToHead:
     examples: list[Example]
     titles: dict[str, str]
     looks: int
-    by_luck: float
+    verdict: Verdict
+    headline: str
+    reasons: list[str]
     locked: int
     part: Part
     judged_revision: int
@@ -214,11 +230,13 @@ def head_to_head(
             )
             for query in shared
         ]
-        looks = _note_look(bench, opened, judged, how.part, made)
+        looks, judgment, opened_at = _judgment(bench, opened, judged, (first, second), made, measure, how, whole)
+        locked = sum(query.locked for query in judged.everything)
+        names = (made[0].name, made[1].name)
         documents = [one.document for one in made]
         examples, titles = _examples(bench, opened, judged, made, rows, [one.record for one in left.open[:MOST_OPEN]])
         return HeadToHead(
-            names=(made[0].name, made[1].name),
+            names=names,
             measure=measure.name,
             comparison=whole,
             figures=(figures[0], figures[1]),
@@ -232,8 +250,10 @@ def head_to_head(
             examples=examples,
             titles=titles,
             looks=looks,
-            by_luck=chance_of_one(whole.randomisation, looks),
-            locked=sum(query.locked for query in judged.everything),
+            verdict=judgment,
+            headline=headline(judgment, names),
+            reasons=reasons(judgment, opened_at, locked, _PARTS[how.part]),
+            locked=locked,
             part=how.part,
             judged_revision=judged.judged_set.revision,
             notes=list(dict.fromkeys([*made[0].notes, *made[1].notes])),
@@ -295,12 +315,62 @@ def _slices(rows: Sequence[QueryRow], weights: dict[str, float] | None) -> list[
     return slices
 
 
-def _note_look(bench: Workbench, opened: OpenCollection, judged: Judged, part: Part, made: Sequence[SideLists]) -> int:
-    """Notes the look, and returns how many there were until now."""
+def _note_look(
+    bench: Workbench,
+    opened: OpenCollection,
+    judged: Judged,
+    part: Part,
+    made: Sequence[SideLists],
+    said: str,
+    details: Mapping[str, Any] | None = None,
+) -> int:
+    """Notes the look, and returns how many rankers were looked at on the open queries until now."""
     looked_at = [(one.name, one.document) for one in made]
     with bench.pool.connection() as connection:
-        note_looking(connection, opened.collection.id, judged, part, looked_at)
+        note_looking(connection, opened.collection.id, judged, part, looked_at, said, details)
         return looks_at(connection, judged.judged_set.id)
+
+
+def _judgment(
+    bench: Workbench,
+    opened: OpenCollection,
+    judged: Judged,
+    sides: tuple[RankerSide, RankerSide],
+    made: Sequence[SideLists],
+    measure: Measure,
+    how: How,
+    whole: Comparison,
+) -> tuple[int, Verdict, datetime | None]:
+    """Notes the look; gives how many rankers were looked at, the verdict, and when the locked queries were opened.
+
+    whole: the comparison over the part that is asked for.
+    """
+    looked_at = [(one.name, one.document) for one in made]
+    subject = subject_of(looked_at, measure.name, replace(how, part=Part.LOCKED, bands=False))
+    set_name, collection_id = judged.judged_set.name, opened.collection.id
+    # What the others are tried against is no try itself; one from outside was not counted.
+    itself = 0 if made[0].document is None else 1
+    with bench.pool.connection() as connection:
+        openings = openings_of(connection, collection_id, set_name)
+    if how.part is not Part.LOCKED:
+        own = subject_of(looked_at, measure.name, how)
+        said = f"{measure.name}: {made[0].name} {whole.first:.3f}, {made[1].name} {whole.second:.3f}."
+        looks = _note_look(bench, opened, judged, how.part, made, said, own)
+        known = last_opening(openings, subject) if how.part is Part.OPEN else None
+        found = verdict(tried_in(whole, max(1, looks - itself)), known.said if known else None)
+        return looks, found, known.opened_at if known else None
+    # The open ones belong to the judgment, and are looked at for it.
+    all_open = judged_in(bench, opened, set_name, Part.OPEN)
+    both = [lists_of_side(bench, opened, side, set_name, all_open) for side in sides]
+    open_how = replace(how, part=Part.OPEN)
+    values = [_values(one.figures(bench.memory, all_open, [measure], open_how), measure) for one in both]
+    over_open = comparison(values[0], values[1], all_open.weights if how.weighted else None)
+    looks = _note_look(bench, opened, all_open, Part.OPEN, both, "")
+    found = verdict(tried_in(over_open, max(1, looks - itself)), tried_in(whole, tries_until(openings, subject)))
+    names = (made[0].name, made[1].name)
+    told = " ".join([f"{measure.name}: {headline(found, names)}", *reasons(found, None, 0, _PARTS[Part.OPEN])])
+    _note_look(bench, opened, judged, how.part, made, told, subject | {"figures": figures_kept(whole)})
+    return looks, found, None
 
 
 def _examples(

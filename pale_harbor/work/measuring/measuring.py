@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from typing import Any
 
 from psycopg import Connection
 
@@ -130,7 +131,8 @@ def measure_ranker(
         figures = figures_of(made.lists, judged, measures, way)
         with workbench.pool.connection() as connection:
             name = chosen.saved.title if chosen.saved else "a draft"
-            note_looking(connection, opened.collection.id, judged, way.part, [(name, chosen.document)])
+            looked_at = [(name, chosen.document)]
+            note_looking(connection, opened.collection.id, judged, way.part, looked_at, means_said([(name, figures)]))
         return Measurement(figures, made_of(opened, judged, chosen), made.notes)
 
     return workbench.with_collection(collection_name, work)
@@ -164,9 +166,11 @@ def measure_run(
         document = None
         if run.ranker is not None:
             document = ranker_document(ranker_named(connection, collection.id, run.ranker, run.version).document)
+    figures = figures_of(lists, judged, measures, way)
     with workbench.pool.connection() as connection:
-        note_looking(connection, collection.id, judged, way.part, [(run.title, document)])
-    return figures_of(lists, judged, measures, way), revision or kept.revision
+        said = means_said([(run.title, figures)])
+        note_looking(connection, collection.id, judged, way.part, [(run.title, document)], said)
+    return figures, revision or kept.revision
 
 
 def ranker_run(
@@ -320,16 +324,18 @@ def note_looking(
     judged: Judged,
     part: Part,
     looked_at: Sequence[tuple[str, RankerDocument | None]],
+    said: str,
+    details: Mapping[str, Any] | None = None,
 ) -> None:
-    """Counts a look at the open queries; writes into the diary that the locked ones were opened.
+    """Counts a look at the open queries; writes into the diary that the locked ones were opened, and what they said.
 
     looked_at: rankers with their names, which two drafts may share; None for one from outside, which nobody turned
-    knobs of.
+    knobs of. details: what is kept with the entry beside their names.
     """
     if part is Part.OPEN:
         for _, document in looked_at:
             if document is not None:
-                note_look(connection, judged.judged_set.id, content_hash("", document.whole))
+                note_look(connection, judged.judged_set.id, _fingerprint(document))
         return
     # Without locked queries there was nothing to open.
     if any(query.locked for query in judged.queries):
@@ -339,9 +345,33 @@ def note_looking(
             collection_id,
             "locked look",
             f"The locked queries of {judged.judged_set.name} were opened for {' and '.join(names)}.",
-            "",
-            {"set": judged.judged_set.name, "rankers": names, "queries": len(judged.queries)},
+            said,
+            {
+                "set": judged.judged_set.name,
+                "rankers": names,
+                "fingerprints": fingerprints_of(looked_at),
+                "queries": len(judged.queries),
+                **(details or {}),
+            },
         )
+
+
+def fingerprints_of(looked_at: Sequence[tuple[str, RankerDocument | None]]) -> list[str]:
+    """What tells rankers apart, whatever they are called; of one from outside its name alone is known."""
+    return [f"outside/{name}" if document is None else _fingerprint(document).hex() for name, document in looked_at]
+
+
+def _fingerprint(document: RankerDocument) -> bytes:
+    return content_hash("", document.whole)
+
+
+def means_said(measured: Sequence[tuple[str, Figures]]) -> str:
+    """The means of some rankers in a sentence."""
+    told = [
+        f"{name}: {', '.join(f'{measure} {mean:.3f}' for measure, mean in figures.measured.means.items())}"
+        for name, figures in measured
+    ]
+    return "; ".join(told) + "."
 
 
 def spaces_asked(opened: OpenCollection, ranker: Ranker) -> list[str]:

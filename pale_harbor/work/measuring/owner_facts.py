@@ -1,19 +1,23 @@
-"""What the owner of a search box is told of two rankers: plain sentences from a comparison and the diary."""
+"""What the owner of a search box is told of two rankers, who need not know what a ranker is: plain sentences."""
 
+from collections.abc import Sequence
 from typing import Final
 
-from pale_harbor.core.comparing import ALPHA
+from pale_harbor.core.comparing import ALPHA, STILL, Outcome, Tried
 from pale_harbor.core.measures import measure as measure_named
 from pale_harbor.formats.owner_page import OwnerDecision, OwnerExample, OwnerFacts, OwnerQuery
 from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.judging.judged_sets import set_named
+from pale_harbor.store.judging.judgments import judges_of
 from pale_harbor.store.measuring.diary import diary_of
-from pale_harbor.work.measuring.comparing import HeadToHead
+from pale_harbor.work.measuring.comparing import HeadToHead, QueryRow
 from pale_harbor.work.measuring.measuring import Part
+from pale_harbor.work.measuring.verdicts import share_text
 from pale_harbor.work.workbench import Workbench
 
 MOST_WORSE: Final = 8
-# Losses smaller than this are not worth a person's time.
-WORTH_TELLING: Final = 0.05
+# Losses of less are counted, not listed: few would notice them.
+WORTH_LISTING: Final = 0.05
 
 _MEANS: Final = {
     "ndcg": "how good the first {k} results are and in how good an order",
@@ -29,31 +33,41 @@ _MEANS: Final = {
     "bpref": "how often useful records come before useless ones",
     "rprec": "the share of useful records among as many first results as there are",
 }
+_VERDICTS: Final = {
+    Outcome.BETTER: "Yes, it is better.",
+    Outcome.WORSE: "No, it is worse.",
+    Outcome.LUCK: "It cannot be told: the difference is within luck.",
+    Outcome.DISAGREE: "It cannot be told: the searches that were kept back say the opposite.",
+    Outcome.NOTHING: "Nothing to say: no search is rated.",
+}
 
 
 def owner_facts(bench: Workbench, collection_name: str, set_name: str, found: HeadToHead) -> OwnerFacts:
-    """The owner's page of a comparison: the first ranker is what was, the second what is proposed."""
-    before, after = found.names
+    """The owner's page of a comparison: the first ranker is the search of today, the second what is proposed."""
     with bench.pool.connection() as connection:
-        entries = diary_of(connection, collection_named(connection, collection_name).id)
-    worse = sorted(
-        (row for row in found.queries if row.second < row.first - WORTH_TELLING), key=lambda row: row.second - row.first
+        collection = collection_named(connection, collection_name)
+        entries = diary_of(connection, collection.id)
+        judges = judges_of(connection, set_named(connection, collection.id, set_name).id)
+    losses = sorted(
+        (row for row in found.queries if row.second <= row.first - STILL), key=lambda row: row.second - row.first
     )
+    worse = [row for row in losses if _worth_listing(row)][:MOST_WORSE]
     first_broken = {one.expectation.id for one in found.figures[0].broken}
     return OwnerFacts(
-        title=f"Is {after} better than {before}?",
-        verdict=_verdict(found),
-        sentences=_sentences(found, set_name),
-        got_worse=[OwnerQuery(row.query, row.first, row.second) for row in worse[:MOST_WORSE]],
-        worse_in_all=len(worse),
+        title="Is the proposed search better than today's?",
+        verdict=_VERDICTS[found.verdict.outcome],
+        sentences=[*_sentences(found), *_raters(judges), *_left_out(found)],
+        got_worse=[OwnerQuery(row.query, *points(row.first, row.second)) for row in worse],
+        more_worse=_more_worse(losses[len(worse) :], bool(worse)),
         worse_kinds=[
-            f"“{one.tag}”: {one.comparison.first:.3f} to {one.comparison.second:.3f} over {one.comparison.queries}"
+            f"“{one.tag}”: {' to '.join(points(one.comparison.first, one.comparison.second))} over "
+            f"{one.comparison.queries} searches"
             for one in found.slices
             if one.comparison.gain < 0 and one.corrected < ALPHA and not one.says_little
         ],
         broken=[
             f"{_query(found, one.expectation.query_id)}: {one.said}; {one.instead}"
-            + ("" if one.expectation.id in first_broken else f" (it held with {before})")
+            + ("" if one.expectation.id in first_broken else " (today it holds)")
             for one in found.figures[1].broken
         ],
         examples=[
@@ -66,62 +80,112 @@ def owner_facts(bench: Workbench, collection_name: str, set_name: str, found: He
             )
             for one in found.examples
         ],
-        changed=found.differences,
         decisions=[
             OwnerDecision(one.written_at.date().isoformat(), one.title, one.body)
             for one in entries
-            if one.kind == "decision" and one.details.get("rankers") == [before, after]
+            if one.kind == "decision" and one.details.get("rankers") == list(found.names)
         ],
+        made_of=[
+            f"Today's search is {found.names[0]}, the proposed one {found.names[1]}; the figure is {found.measure}, "
+            f"times 100; the judged set is {set_name}, revision {found.judged_revision}.",
+            *found.reasons,
+        ],
+        changed=found.differences,
     )
 
 
-def _verdict(found: HeadToHead) -> str:
-    whole = found.comparison
-    if not whole.queries:
-        return "Nothing to say: no query is judged."
-    if not whole.beyond_luck:
-        return "It cannot be told: the difference is within luck."
-    return "Yes, it is better." if whole.gain > 0 else "No, it is worse."
+def points(first: float, second: float) -> tuple[str, str]:
+    """Two values of a measure on a scale to 100, with as many digits as it takes to tell them apart.
+
+    >>> points(0.503, 0.597), points(0.5031, 0.5047)
+    (('50', '60'), ('50.3', '50.5'))
+    """
+    for digits in (0, 1, 2):
+        both = f"{100 * first:.{digits}f}", f"{100 * second:.{digits}f}"
+        if both[0] != both[1] or first == second:
+            return both
+    return f"{100 * first:.2f}", f"{100 * second:.2f}"
 
 
-def _sentences(found: HeadToHead, set_name: str) -> list[str]:
-    before, after = found.names
-    whole = found.comparison
+def _sentences(found: HeadToHead) -> list[str]:
+    whole, opened, locked = found.comparison, found.verdict.open, found.verdict.locked
     measure = measure_named(found.measure)
     means = _MEANS.get(measure.kind, "how good the results are").format(k=measure.depth)
-    part = "locked" if found.part is Part.LOCKED else "judged"
+    before, after = points(whole.first, whole.second)
+    which = " that had been kept back" if found.part is Part.LOCKED else ""
     said = [
-        f"Over {whole.queries} {part} queries of {set_name}, {after} reaches {whole.second:.3f} and {before} "
-        f"{whole.first:.3f}. The figure is {found.measure}: {means}; 1 would be perfect.",
-        f"The difference is {whole.gain:+.3f}; with other queries of the same kind it would most likely lie between "
-        f"{whole.interval.low:+.3f} and {whole.interval.high:+.3f}. {whole.gained} queries got better, {whole.lost} "
-        f"got worse, {whole.tied} stayed as they were.",
+        f"Over {_searches(whole.queries)}{which}, today's search reaches {before} of 100 points and the proposed one "
+        f"{after}. Points say {means}; 100 would be perfect.",
+        f"{_searches(whole.gained)} got better, {whole.lost} got worse, {whole.tied} stayed as they were.",
     ]
-    if whole.queries:
+    if opened is not None and opened.queries:
         said.append(
-            f"If both were equally good, luck alone would show such a difference in {_share(whole.randomisation)} of "
-            f"cases."
-            + (
-                f" {found.looks} rankers were looked at on these queries; that one of so many shows it by luck: "
-                f"{_share(found.by_luck)}."
-                if found.looks > 1 and found.part is not Part.LOCKED
-                else ""
-            )
+            "If both were equally good, luck alone would show such a difference"
+            + (f" in one of {opened.tries} proposals" if opened.tries > 1 else "")
+            + f" in {share_text(opened.by_luck)} of cases."
         )
-    unjudged = max(one.unjudged.get(found.measure, 0.0) for one in found.figures)
-    if unjudged:
-        said.append(
-            f"Up to {_share(unjudged)} of the results that count were never judged; they are taken as off topic."
-        )
-    if found.locked and found.part is not Part.LOCKED:
-        more = "1 more query is" if found.locked == 1 else f"{found.locked} more queries are"
-        was = "was" if found.locked == 1 else "were"
-        said.append(f"{more} locked away and {was} not looked at for this page.")
+    if locked is not None and locked.queries:
+        said.append(_kept_back(locked))
     return said
 
 
-def _share(share: float) -> str:
-    return "less than 0.1 %" if share < 0.001 else f"{100 * share:.1f} %" if share < 0.1 else f"{100 * share:.0f} %"
+def _kept_back(locked: Tried) -> str:
+    before, after = points(locked.first, locked.second)
+    word = {
+        Outcome.BETTER: "they say that it is better",
+        Outcome.WORSE: "they say that it is worse",
+    }.get(locked.outcome, "they alone are too few to tell")
+    was = "was" if locked.queries == 1 else "were"
+    return (
+        f"{_searches(locked.queries)} had been kept back for this question and {was} opened: today's search reaches "
+        f"{before}, the proposed one {after}; {word}."
+    )
+
+
+def _worth_listing(row: QueryRow) -> bool:
+    return row.second < row.first - WORTH_LISTING
+
+
+def _more_worse(others: Sequence[QueryRow], any_listed: bool) -> str:
+    """What is said of losses that are not listed, so that none is dropped in silence."""
+    if not others:
+        return ""
+    slight = sum(not _worth_listing(row) for row in others)
+    large = len(others) - slight
+    said = [f"{large} more"] if large else []
+    said += [f"{slight} by 5 points or less"] if slight else []
+    return f"{'and ' if any_listed else ''}{', and '.join(said)}"
+
+
+def _raters(judges: dict[str, int]) -> list[str]:
+    named = len([name for name in judges if name])
+    if not judges:
+        return []
+    everything = sum(judges.values())
+    if not named:
+        return [f"{everything:,} results were rated; by whom is not known."]
+    people = "1 person" if named == 1 else f"{named} people"
+    unknown = judges.get("", 0)
+    of_nobody = f"; of {unknown:,} it is not known who did" if unknown else ""
+    return [f"{people} rated results, {everything:,} in all{of_nobody}."]
+
+
+def _left_out(found: HeadToHead) -> list[str]:
+    said: list[str] = []
+    unjudged = max(one.unjudged.get(found.measure, 0.0) for one in found.figures)
+    if unjudged:
+        said.append(
+            f"Up to {share_text(unjudged)} of the results that count were never rated; they are taken as of no use."
+        )
+    if found.locked and found.part is Part.OPEN and found.verdict.locked is None:
+        more = "1 more search is" if found.locked == 1 else f"{found.locked} more searches are"
+        was = "was" if found.locked == 1 else "were"
+        said.append(f"{more} kept back and {was} not looked at for this page.")
+    return said
+
+
+def _searches(count: int) -> str:
+    return "1 search" if count == 1 else f"{count} searches"
 
 
 def _query(found: HeadToHead, query_id: str) -> str:

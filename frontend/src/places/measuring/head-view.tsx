@@ -6,7 +6,7 @@ import type { Collection } from '../../api/queries'
 import { Delta } from '../../parts/delta'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
-import { byLoss, pText, shareText, sliceText, verdict } from '../../thinking/comparing'
+import { byLoss, detectableText, pText, shareText, sliceText } from '../../thinking/comparing'
 import { countText, deltaText, measureText } from '../../thinking/figures'
 import { parsedHow } from '../../thinking/how'
 import type { NamedSide } from '../../thinking/sides'
@@ -132,8 +132,13 @@ function Difference({
     <section aria-label="The difference">
       {found.part === 'locked' && <p className="pb-1 font-semibold text-primary">On the locked queries</p>}
       <p className="pb-1 font-semibold" data-testid="verdict">
-        {verdict(found)}
+        {found.headline}
       </p>
+      {found.reasons.map((one) => (
+        <p key={one} className="small pb-1" data-testid="reason">
+          {one}
+        </p>
+      ))}
       <p className="flex items-baseline gap-3">
         <span className="text-[24px] font-semibold" data-testid="gain">
           <Delta value={found.comparison.gain} />
@@ -201,29 +206,15 @@ function HowSure({ found, weighted }: { found: HeadToHead; weighted: boolean }) 
         <span className="loss">▼{found.comparison.lost} lost</span>, {found.comparison.tied} tied, of{' '}
         {found.comparison.queries}
       </dd>
-      <dt className="quiet">more than luck?</dt>
+      <dt className="quiet">other tests</dt>
       <dd>
-        randomisation {pText(found.comparison.randomisation)}; paired t {pText(found.comparison.t)}; Wilcoxon{' '}
-        {pText(found.comparison.wilcoxon)}
+        paired t {pText(found.comparison.t)}; Wilcoxon {pText(found.comparison.wilcoxon)}
         {weighted && ' (these two know nothing of how often a query is asked)'}
       </dd>
-      {found.part !== 'locked' && (
-        <>
-          <dt className="quiet">looks</dt>
-          <dd>
-            {found.looks} {found.looks === 1 ? 'ranker' : 'rankers'} looked at on these queries
-            {found.looks > 1 &&
-              `: that luck alone shows such a gain in one of so many is ${shareText(found.by_luck)} likely`}
-          </dd>
-        </>
-      )}
       {found.comparison.detectable !== null && found.comparison.needed > 0 && (
         <>
-          <dt className="quiet">can be seen</dt>
-          <dd>
-            a difference of {measureText(found.comparison.detectable)}, four times in five; half of it takes{' '}
-            {found.comparison.needed.toLocaleString('en-US')} queries
-          </dd>
+          <dt className="quiet">would be seen</dt>
+          <dd>{detectableText(found.comparison.detectable, found.comparison.needed)}</dd>
         </>
       )}
       {found.stale > 0 && (

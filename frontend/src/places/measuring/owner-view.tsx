@@ -6,7 +6,6 @@ import { writeDecision } from '../../api/judging'
 import type { Collection } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
-import { measureText } from '../../thinking/figures'
 import { useDoing } from '../../shell/use-doing'
 import { PairBar } from './pair-bar'
 import { usePair } from './use-pair'
@@ -42,27 +41,27 @@ export function OwnerView({ collection, set }: { collection: Collection; set: st
 function Page({ facts }: { facts: OwnerPage['facts'] }) {
   return (
     <article
-      className="mx-auto max-w-[76ch] px-4 py-6 text-[16px] print:max-w-none print:px-0 print:py-0 print:text-[13px] print:leading-snug"
+      className="mx-auto max-w-[76ch] px-4 py-6 text-[16px] print:max-w-none print:px-0 print:py-0 print:text-[12px] print:leading-tight"
       aria-label="The owner’s page"
     >
       <h1 className="text-[22px] font-semibold wrap-anywhere">{facts.title}</h1>
-      <p className="pb-3 text-[18px] font-semibold">{facts.verdict}</p>
+      <p className="pb-3 text-[18px] font-semibold print:pb-1">{facts.verdict}</p>
       {facts.sentences.map((one) => (
-        <p key={one} className="pb-2">
+        <p key={one} className="pb-2 print:pb-1">
           {one}
         </p>
       ))}
       <Heading>What got worse</Heading>
-      {facts.got_worse.length === 0 && facts.worse_kinds.length === 0 && <p>No query.</p>}
+      {facts.got_worse.length === 0 && facts.worse_kinds.length === 0 && !facts.more_worse && <p>No search.</p>}
       <ul className="list-disc pl-5">
         {facts.got_worse.map((one) => (
           <li key={one.query} className="wrap-anywhere">
-            {one.query}: {measureText(one.before)} to {measureText(one.after)}
+            {one.query}: {one.before} to {one.after} points
           </li>
         ))}
-        {facts.worse_in_all > facts.got_worse.length && <li>and {facts.worse_in_all - facts.got_worse.length} more</li>}
+        {facts.more_worse && <li>{facts.more_worse}</li>}
         {facts.worse_kinds.map((one) => (
-          <li key={one}>queries of the kind {one}</li>
+          <li key={one}>searches of the kind {one}</li>
         ))}
       </ul>
       {facts.broken.length > 0 && (
@@ -90,18 +89,6 @@ function Page({ facts }: { facts: OwnerPage['facts'] }) {
           </div>
         </section>
       ))}
-      <Heading>What was changed</Heading>
-      {facts.changed.length === 0 ? (
-        <p>Nothing that is known.</p>
-      ) : (
-        <ul className="list-disc pl-5">
-          {facts.changed.map((one) => (
-            <li key={one} className="wrap-anywhere">
-              {one}
-            </li>
-          ))}
-        </ul>
-      )}
       <Heading>What was decided, and why</Heading>
       {facts.decisions.length === 0 && <p>Nothing yet.</p>}
       {facts.decisions.map((one) => (
@@ -109,12 +96,25 @@ function Page({ facts }: { facts: OwnerPage['facts'] }) {
           {one.day}: <b className="font-semibold">{one.title}</b> {one.why}
         </p>
       ))}
+      <section
+        className="small quiet pt-4 print:pt-2 print:text-[10px] print:leading-tight"
+        aria-label="For whoever works on it"
+      >
+        <h2 className="pb-1 font-semibold">For whoever works on it</h2>
+        <ul className="list-disc pl-5">
+          {[...facts.made_of, ...facts.changed].map((one) => (
+            <li key={one} className="wrap-anywhere">
+              {one}
+            </li>
+          ))}
+        </ul>
+      </section>
     </article>
   )
 }
 
 const Heading = ({ children }: { children: string }) => (
-  <h2 className="pt-4 pb-1 text-[17px] font-semibold print:pt-2 print:text-[15px]">{children}</h2>
+  <h2 className="pt-4 pb-1 text-[17px] font-semibold print:pt-2 print:text-[14px]">{children}</h2>
 )
 
 function Titles({ name, titles }: { name: string; titles: string[] }) {

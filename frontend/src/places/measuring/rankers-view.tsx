@@ -9,7 +9,7 @@ import { useDraft } from '../../shell/use-draft'
 import { along, mark, pText, shareText } from '../../thinking/comparing'
 import { MEASURE_NAMES, measureText } from '../../thinking/figures'
 import { parsedHow } from '../../thinking/how'
-import { sidesThere } from '../../thinking/sides'
+import { inOrder, sidesThere } from '../../thinking/sides'
 import { OutsidePanel } from './outside-panel'
 
 const MOST = 12
@@ -41,9 +41,11 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
           <Table
             found={found.data}
             measures={measures}
-            onHead={(second) =>
-              change({ view: 'head', first: sides[0]?.name ?? null, second: sides[second]?.name ?? null }, false)
-            }
+            onHead={(second) => {
+              const [one, other] = [sides[0], sides[second]]
+              const [before, after] = one && other ? inOrder(one, other) : [one, other]
+              change({ view: 'head', first: before?.name ?? null, second: after?.name ?? null }, false)
+            }}
           />
         ) : (
           <Loading what="the rankers" />
