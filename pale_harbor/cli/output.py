@@ -2,8 +2,9 @@
 
 import sys
 from collections.abc import Iterable, Sequence
+from itertools import pairwise
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, Final
 
 import orjson
 import typer
@@ -12,6 +13,8 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats import text_files
 
 AsJson = Annotated[bool, typer.Option("--json", help="Print JSON.")]
+
+_MOST_DIGITS: Final = 8
 
 
 def print_json(data: Any) -> None:
@@ -28,6 +31,19 @@ def print_columns(rows: Iterable[Sequence[object]]) -> None:
     widths = [max(len(row[column]) for row in texts) for column in range(len(texts[0]))]
     for row in texts:
         print("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())
+
+
+def score_digits(scores: Sequence[float]) -> int:
+    """With how many decimals scores are printed so that no two neighbours that differ look the same.
+
+    >>> score_digits([2.5, 1.25]), score_digits([0.0164, 0.0161])
+    (3, 4)
+    """
+
+    def alike(digits: int) -> bool:
+        return any(one != other and f"{one:.{digits}f}" == f"{other:.{digits}f}" for one, other in pairwise(scores))
+
+    return next((digits for digits in range(3, _MOST_DIGITS) if not alike(digits)), _MOST_DIGITS)
 
 
 def print_notes(notes: Iterable[str]) -> None:

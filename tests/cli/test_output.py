@@ -5,7 +5,7 @@ from pathlib import Path
 import orjson
 import pytest
 
-from pale_harbor.cli.output import print_columns, print_json, text_of
+from pale_harbor.cli.output import print_columns, print_json, score_digits, text_of
 from pale_harbor.cli.ranking.searching import ranker_choice
 from pale_harbor.errors import BadInput, HarborError, NotFound, Unavailable
 from pale_harbor.work.workbench import RankerChoice
@@ -16,6 +16,24 @@ def test_columns_are_aligned_and_end_without_blanks(capsys: pytest.CaptureFixtur
     assert capsys.readouterr().out == "rank  key\n1     sm0001\n10\n"
     print_columns([])
     assert capsys.readouterr().out == ""
+
+
+@pytest.mark.parametrize(
+    ("scores", "digits"),
+    [
+        ([], 3),
+        ([12.5], 3),
+        ([2.5, 1.25, 1.25], 3),
+        # Of ranks summed up, neighbours differ by little.
+        ([0.0164, 0.0161, 0.0159], 4),
+        ([0.016393, 0.016388, 0.01], 6),
+        # What is the same is written the same, and nobody reads more than eight.
+        ([0.5, 0.5], 3),
+        ([0.5, 0.4999999999], 8),
+    ],
+)
+def test_neighbours_that_differ_never_look_the_same(scores: list[float], digits: int):
+    assert score_digits(scores) == digits
 
 
 def test_json_is_one_line(capfdbinary: pytest.CaptureFixture[bytes]):

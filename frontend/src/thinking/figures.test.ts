@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { bytesText, countText, deltaText, elapsedText, measureText, weightText } from './figures'
+import { bytesText, countText, deltaText, elapsedText, measureText, scoreDigits, weightText } from './figures'
 
 describe('bytes', () => {
   it('are shown as large as they are', () => {
@@ -10,6 +10,23 @@ describe('bytes', () => {
       '1.9 MB',
       '2.35 GB',
     ])
+  })
+})
+
+describe('scores of a list', () => {
+  it.each([
+    [[], 3],
+    [[12.5], 3],
+    [[2.5, 1.25, 1.25], 3],
+    // Of ranks summed up, neighbours differ by little.
+    [[0.0164, 0.0161, 0.0159], 4],
+    [[0.01639, 0.01612, 0.01587], 4],
+    [[0.016393, 0.016388, 0.01], 6],
+    // What is the same is written the same, and nobody reads more than eight.
+    [[0.5, 0.5], 3],
+    [[0.5, 0.4999999999], 8],
+  ])('%j have %i decimals', (scores, digits) => {
+    expect(scoreDigits(scores)).toBe(digits)
   })
 })
 

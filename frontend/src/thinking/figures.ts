@@ -5,6 +5,20 @@ export const measureText = (value: number | undefined) => (value === undefined ?
 
 export const scoreText = (value: number) => value.toFixed(3)
 
+const MOST_DIGITS = 8
+
+// With how many decimals scores are written so that no two neighbours that differ look the same.
+export function scoreDigits(scores: readonly number[]): number {
+  const alike = (digits: number) =>
+    scores.some((one, i) => {
+      const next = scores[i + 1]
+      return next !== undefined && next !== one && next.toFixed(digits) === one.toFixed(digits)
+    })
+  let digits = 3
+  while (digits < MOST_DIGITS && alike(digits)) digits += 1
+  return digits
+}
+
 export function deltaText(delta: number): string {
   const shown = Math.abs(delta).toFixed(3)
   if (shown === '0.000') return '0.000'

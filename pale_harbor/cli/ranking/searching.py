@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 import typer
 
 from pale_harbor.cli.open_workbench import workbench
-from pale_harbor.cli.output import AsJson, print_columns, print_json
+from pale_harbor.cli.output import AsJson, print_columns, print_json, score_digits
 from pale_harbor.cli.ranking.ranker_choice import RankerName, ranker_choice
 from pale_harbor.errors import BadInput
 
@@ -189,7 +189,8 @@ def _print_results(answer: dict[str, Any], why: bool) -> None:
         print(f"read as: {answer['read_as']}")
     for note in answer.get("notes", ()):
         print(note)
-    print_columns([(row["rank"], f"{row['score']:.3f}", row["key"]) for row in answer["results"]])
+    digits = score_digits([row["score"] for row in answer["results"]])
+    print_columns([(row["rank"], f"{row['score']:.{digits}f}", row["key"]) for row in answer["results"]])
     for field, counts in answer.get("facets", {}).items():
         print(f"{field}: " + ", ".join(f"{value} {count}" for value, count in counts))
     if why:

@@ -7,7 +7,7 @@ import { SourceBar, type Source } from '../../parts/source-bar'
 import { useRowsMoving } from '../../parts/use-rows-moving'
 import { ranksText } from './lists-view'
 import type { Draft } from '../../shell/use-draft'
-import { countText, elapsedText, scoreText } from '../../thinking/figures'
+import { countText, elapsedText, scoreDigits } from '../../thinking/figures'
 import { rankMovement } from '../../thinking/movement'
 import { sideOf } from '../../thinking/lists'
 import { shownFields, titleOf, type Shown } from '../../thinking/records'
@@ -41,6 +41,7 @@ export function Results(props: {
       ? []
       : (props.baseline?.results.slice(0, props.page).filter((result) => !here.has(result.key)) ?? [])
   }, [answer, props.baseline, props.skip, props.page])
+  const digits = scoreDigits(answer.results.map((result) => result.score))
   const longest = Math.max(...answer.results.map((result) => result.score), 0) || 1
   return (
     <>
@@ -57,6 +58,7 @@ export function Results(props: {
             key={result.key}
             collection={props.collection.name}
             result={result}
+            digits={digits}
             shown={shown}
             chosen={result.key === props.chosen}
             longest={longest}
@@ -227,6 +229,7 @@ function NothingFound({
 function Row(props: {
   collection: string
   result: Result
+  digits: number
   shown: Shown
   chosen: boolean
   longest: number
@@ -269,7 +272,7 @@ function Row(props: {
                 pinned
               </span>
             )}
-            {scoreText(result.score)}
+            {result.score.toFixed(props.digits)}
           </span>
           <SourceBar sources={props.sources} scores={result.source_scores} longest={props.longest} />
         </span>
