@@ -120,8 +120,11 @@ def test_each_opening_of_the_locked_queries_is_in_the_diary_and_forgets_no_look_
     # By another measure, or of the two the other way round, they were not opened.
     by_another = head_to_head(bench, "coast", judged, FIRST, SECOND, measure("rr@10"), How())
     assert by_another.verdict.locked is None
-    assert by_another.reasons[1] == "1 locked query was not opened for these two."
-    assert head_to_head(bench, "coast", judged, SECOND, FIRST, NDCG, How()).verdict.locked is None
+    assert by_another.reasons[1] == "1 locked query was opened for these two by another measure or other rules."
+    assert "not looked at" not in " ".join(owner_facts(bench, "coast", judged, by_another).sentences)
+    turned_round = head_to_head(bench, "coast", judged, SECOND, FIRST, NDCG, How())
+    assert turned_round.verdict.locked is None
+    assert turned_round.reasons[1] == "1 locked query was not opened for these two."
 
 
 def test_each_pair_that_the_locked_queries_were_opened_for_is_a_try_of_theirs(bench: Workbench, judged: str):
@@ -144,6 +147,22 @@ def test_each_pair_that_the_locked_queries_were_opened_for_is_a_try_of_theirs(be
     known = compared(bench, judged).verdict.locked
     assert known is not None
     assert known.tries == 1
+
+
+def test_what_was_opened_before_it_was_kept_what_was_said_was_opened_all_the_same(bench: Workbench, judged: str):
+    def opened_as(*rankers: str) -> bool:
+        details = {"set": judged, "rankers": list(rankers)}
+        with bench.pool.connection() as connection:
+            collection = collection_named(connection, "coast").id
+            write_entry(connection, collection, "locked look", "Opened.", "", details)
+        return compared(bench, judged).locked_opened
+
+    assert not compared(bench, judged).locked_opened
+    assert not opened_as("all:1", "titles:1")
+    assert opened_as("titles:1", "all:1")
+    found = compared(bench, judged)
+    assert found.verdict.locked is None
+    assert "was opened for these two by another measure or other rules" in found.reasons[1]
 
 
 def test_the_first_ranker_is_no_try_of_its_own(bench: Workbench, judged: str):

@@ -3058,7 +3058,7 @@ export interface components {
          *
          *     open: unjudged records, those first that matter most, of which `enough` would decide. looks: how many rankers were
          *     looked at on the open queries; verdict: over those and over what the locked ones said of the same two; headline,
-         *     reasons: the verdict in words.
+         *     reasons: the verdict in words; locked_opened: whether the locked ones were opened for these two in any way.
          */
         HeadToHead: {
             comparison: components["schemas"]["Comparison"];
@@ -3084,6 +3084,8 @@ export interface components {
             judged_revision: number;
             /** Locked */
             locked: number;
+            /** Locked Opened */
+            locked_opened: boolean;
             /** Looks */
             looks: number;
             /** Measure */

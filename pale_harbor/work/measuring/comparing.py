@@ -32,6 +32,7 @@ from pale_harbor.work.measuring.verdicts import (
     figures_kept,
     headline,
     last_opening,
+    opened_for,
     reasons,
     subject_of,
     tries_until,
@@ -160,7 +161,7 @@ class HeadToHead:
 
     open: unjudged records, those first that matter most, of which `enough` would decide. looks: how many rankers were
     looked at on the open queries; verdict: over those and over what the locked ones said of the same two; headline,
-    reasons: the verdict in words.
+    reasons: the verdict in words; locked_opened: whether the locked ones were opened for these two in any way.
     """
 
     names: tuple[str, str]
@@ -181,6 +182,7 @@ class HeadToHead:
     headline: str
     reasons: list[str]
     locked: int
+    locked_opened: bool
     part: Part
     judged_revision: int
     notes: list[str]
@@ -230,7 +232,9 @@ def head_to_head(
             )
             for query in shared
         ]
-        looks, judgment, opened_at = _judgment(bench, opened, judged, (first, second), made, measure, how, whole)
+        looks, judgment, opened_at, locked_opened = _judgment(
+            bench, opened, judged, (first, second), made, measure, how, whole
+        )
         locked = sum(query.locked for query in judged.everything)
         names = (made[0].name, made[1].name)
         documents = [one.document for one in made]
@@ -252,8 +256,9 @@ def head_to_head(
             looks=looks,
             verdict=judgment,
             headline=headline(judgment, names),
-            reasons=reasons(judgment, opened_at, locked, _PARTS[how.part]),
+            reasons=reasons(judgment, opened_at, locked, _PARTS[how.part], locked_opened),
             locked=locked,
+            locked_opened=locked_opened,
             part=how.part,
             judged_revision=judged.judged_set.revision,
             notes=list(dict.fromkeys([*made[0].notes, *made[1].notes])),
@@ -340,8 +345,9 @@ def _judgment(
     measure: Measure,
     how: How,
     whole: Comparison,
-) -> tuple[int, Verdict, datetime | None]:
-    """Notes the look; gives how many rankers were looked at, the verdict, and when the locked queries were opened.
+) -> tuple[int, Verdict, datetime | None, bool]:
+    """Notes the look; gives how many rankers were looked at, the verdict, when the locked queries were opened for it,
+    and whether they were for the same two in any way.
 
     whole: the comparison over the part that is asked for.
     """
@@ -358,7 +364,8 @@ def _judgment(
         looks = _note_look(bench, opened, judged, how.part, made, said, own)
         known = last_opening(openings, subject) if how.part is Part.OPEN else None
         found = verdict(tried_in(whole, max(1, looks - itself)), known.said if known else None)
-        return looks, found, known.opened_at if known else None
+        in_any_way = opened_for(openings, subject, (made[0].name, made[1].name))
+        return looks, found, known.opened_at if known else None, in_any_way
     # The open ones belong to the judgment, and are looked at for it.
     all_open = judged_in(bench, opened, set_name, Part.OPEN)
     both = [lists_of_side(bench, opened, side, set_name, all_open) for side in sides]
@@ -368,9 +375,9 @@ def _judgment(
     looks = _note_look(bench, opened, all_open, Part.OPEN, both, "")
     found = verdict(tried_in(over_open, max(1, looks - itself)), tried_in(whole, tries_until(openings, subject)))
     names = (made[0].name, made[1].name)
-    told = " ".join([f"{measure.name}: {headline(found, names)}", *reasons(found, None, 0, _PARTS[Part.OPEN])])
+    told = " ".join([f"{measure.name}: {headline(found, names)}", *reasons(found, None, 0, _PARTS[Part.OPEN], True)])
     _note_look(bench, opened, judged, how.part, made, told, subject | {"figures": figures_kept(whole)})
-    return looks, found, None
+    return looks, found, None, True
 
 
 def _examples(

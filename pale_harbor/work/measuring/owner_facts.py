@@ -180,7 +180,8 @@ def _left_out(found: HeadToHead) -> list[str]:
     if found.locked and found.part is Part.OPEN and found.verdict.locked is None:
         more = "1 more search is" if found.locked == 1 else f"{found.locked} more searches are"
         was = "was" if found.locked == 1 else "were"
-        said.append(f"{more} kept back and {was} not looked at for this page.")
+        how = "looked at in another way than for" if found.locked_opened else "not looked at for"
+        said.append(f"{more} kept back and {was} {how} this page.")
     return said
 
 

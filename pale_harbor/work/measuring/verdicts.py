@@ -60,6 +60,16 @@ def last_opening(entries: Sequence[DiaryEntry], subject: Mapping[str, Any]) -> O
     return None
 
 
+def opened_for(entries: Sequence[DiaryEntry], subject: Mapping[str, Any], names: tuple[str, str]) -> bool:
+    """Whether locked queries were opened for the same two in any way: by another measure, or before it was kept what
+    they said, when rankers were known by their names alone."""
+    return any(
+        one.details.get("fingerprints") == subject["fingerprints"]
+        or ("fingerprints" not in one.details and one.details.get("rankers") == list(names))
+        for one in entries
+    )
+
+
 def headline(found: Verdict, names: tuple[str, str]) -> str:
     """The verdict in one sentence."""
     match found.outcome:
@@ -73,20 +83,22 @@ def headline(found: Verdict, names: tuple[str, str]) -> str:
             return f"{names[1]} is {word} than {names[0]}, more than luck would give."
 
 
-def reasons(found: Verdict, opened_at: datetime | None, locked: int, part: str) -> list[str]:
+def reasons(found: Verdict, opened_at: datetime | None, locked: int, part: str, opened_otherwise: bool) -> list[str]:
     """What the verdict follows from, a sentence for each part.
 
-    opened_at: when the locked queries were opened, None where they were not; locked: how many there are; part: which
-    queries the first sentence is about.
+    opened_at: when the locked queries were opened, None where that is now; locked: how many there are; part: which
+    queries the first sentence is about; opened_otherwise: see `opened_for`.
     """
     said: list[str] = []
-    if found.open is not None:
+    if found.open is not None and found.open.queries:
         said.append(f"{_figures(found.open, part)}{_among(found.open, 'rankers were tried on them')}.")
     if found.locked is not None:
         when = "" if opened_at is None else f", opened {opened_at.date().isoformat()}"
         said.append(f"{_figures(found.locked, 'locked', when)}{_among(found.locked, 'openings there were')}.")
     elif locked and part != "judged":
-        said.append(f"{_queries(locked, 'locked')} {'was' if locked == 1 else 'were'} not opened for these two.")
+        were = "was" if locked == 1 else "were"
+        what = "opened for these two by another measure or other rules" if opened_otherwise else ""
+        said.append(f"{_queries(locked, 'locked')} {were} {what or 'not opened for these two'}.")
     return said
 
 
