@@ -1,28 +1,37 @@
-"""Where the kernels' machine code is kept: beside the program, or at home where nothing may be written there."""
+"""Where the kernels' machine code is kept: beside the program, at home where nothing may be written there, or not at
+all where nothing may be written at home either: then every start compiles anew, in a folder of its own.
+"""
 
 import os
 import time
 from collections.abc import Iterable
 from pathlib import Path
 from shutil import rmtree
+from tempfile import mkdtemp
 from typing import Final
 
 _BESIDE: Final = Path(__file__).parent / "__pycache__" / "kernels"
-_AT_HOME: Final = Path.home() / ".cache" / "pale-harbor" / "kernels"
+_AT_HOME: Final = Path("~/.cache/pale-harbor/kernels")
 # So long code is kept that nobody used: another state of the program left it, which may come back.
 _KEPT_SECONDS: Final = 7 * 24 * 3_600
 
 
 def choose_folder() -> None:
     """Tells the compiler, which is not loaded yet, unless somebody chose a folder. Must come before any kernel."""
-    for folder in (_BESIDE, _AT_HOME):
-        try:
-            folder.mkdir(parents=True, exist_ok=True)
-        except OSError:
-            continue
-        if os.access(folder, os.W_OK):
-            os.environ.setdefault("NUMBA_CACHE_DIR", str(folder))
-            return
+    if "NUMBA_CACHE_DIR" not in os.environ:
+        # Never a folder that others may write to: what lies there is run.
+        found = _writable(_BESIDE) or _writable(_AT_HOME) or mkdtemp(prefix="pale-harbor-kernels-")
+        os.environ["NUMBA_CACHE_DIR"] = str(found)
+
+
+def _writable(folder: Path) -> Path | None:
+    try:
+        # Whoever runs a service may have no home.
+        made = folder.expanduser()
+        made.mkdir(parents=True, exist_ok=True)
+    except (OSError, RuntimeError):
+        return None
+    return made if os.access(made, os.W_OK) else None
 
 
 def clear_unused(used: Iterable[str]) -> None:

@@ -1,8 +1,10 @@
 """Machine code that is kept: an update of any kernel reaches all that call it, in a process begun anew."""
 
 import os
+import stat
 import subprocess
 import sys
+import tempfile
 import time
 from pathlib import Path
 
@@ -98,3 +100,20 @@ def test_code_goes_beside_the_program_or_home_or_where_somebody_says(tmp_path: P
     monkeypatch.delenv("NUMBA_CACHE_DIR")
     machine_code.choose_folder()
     assert os.environ["NUMBA_CACHE_DIR"] == str(tmp_path / "program" / "kernels")
+
+
+@pytest.mark.parametrize("home", ["a file/kernels", "~nobody-of-this-name/kernels"])
+def test_where_nothing_may_be_written_code_goes_where_nobody_else_can_put_any(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, home: str
+):
+    monkeypatch.chdir(tmp_path)
+    monkeypatch.setenv("TMPDIR", str(tmp_path))
+    monkeypatch.setattr(tempfile, "tempdir", None)
+    (tmp_path / "a file").write_text("")
+    monkeypatch.setattr(machine_code, "_BESIDE", tmp_path / "a file" / "kernels")
+    monkeypatch.setattr(machine_code, "_AT_HOME", Path(home))
+    monkeypatch.delenv("NUMBA_CACHE_DIR")
+    machine_code.choose_folder()
+    chosen = Path(os.environ["NUMBA_CACHE_DIR"])
+    assert chosen.parent == tmp_path
+    assert stat.S_IMODE(chosen.stat().st_mode) == 0o700

@@ -165,6 +165,20 @@ def test_what_was_opened_before_it_was_kept_what_was_said_was_opened_all_the_sam
     assert "was opened for these two by another measure or other rules" in found.reasons[1]
 
 
+def test_one_from_outside_is_no_ranker_that_was_tried(bench: Workbench, judged: str):
+    bring_run(bench, "coast", f"old-{judged}", judged, "q1 Q0 r1 1 2.5 x\n", "old.txt")
+    outside = RankerSide(outside=f"old-{judged}")
+
+    def tries() -> int:
+        found = head_to_head(bench, "coast", judged, outside, SECOND, NDCG, How()).verdict.open
+        assert found is not None
+        return found.tries
+
+    assert tries() == 1
+    measure_ranker(bench, "coast", RankerChoice("titles"), judged, [NDCG])
+    assert tries() == 2
+
+
 def test_the_first_ranker_is_no_try_of_its_own(bench: Workbench, judged: str):
     found = compared(bench, judged)
     assert found.looks == 2
@@ -518,7 +532,11 @@ def test_the_owner_reads_who_rated_and_what_the_kept_back_searches_said(bench: W
         grade = Said(query_id="q1", record_key="r1", grade=3, note="", at=TODAY, taken_back=False)
         engineer_says(bench, "coast", judged, judge, [grade])
     assert any(one.startswith("2 people rated results, ") and "it is not known who did" in one for one in sentences())
-    compared(bench, judged, How(part=Part.LOCKED))
+    kept_back = compared(bench, judged, How(part=Part.LOCKED))
+    of_these = " ".join(owner_facts(bench, "coast", judged, kept_back).sentences)
+    assert of_these.count("kept back") == 1
+    assert "Over 1 search that had been kept back, today's search reaches " in of_these
+    assert "Over the 5 searches for everyday looking they reach " in of_these
     told = " ".join(sentences())
     assert "1 search had been kept back for this question and was opened" in told
     assert "not looked at" not in told

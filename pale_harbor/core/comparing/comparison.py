@@ -6,7 +6,7 @@ from typing import Final
 
 import numpy as np
 
-from pale_harbor.core.comparing.detectable import ALPHA, detectable_difference, queries_needed, spread_of
+from pale_harbor.core.comparing.detectable import detectable_difference, queries_needed, spread_of
 from pale_harbor.core.comparing.intervals import Interval, bootstrap_interval
 from pale_harbor.core.comparing.significance import paired_t_p, randomisation_p, wilcoxon_p
 from pale_harbor.core.measures import weighted_mean
@@ -36,11 +36,6 @@ class Comparison:
     tied: int
     detectable: float | None
     needed: int
-
-    @property
-    def beyond_luck(self) -> bool:
-        """Whether the randomisation test finds a difference."""
-        return self.randomisation < ALPHA
 
 
 def comparison(

@@ -315,7 +315,7 @@ def _changed_texts(before: TokenTable, after: TokenTable, source: IntArray, text
     )
     as_before = np.array([numbers.get(told(token), -1) for token in after.distinct], np.int32)
     if source.size:
-        same = as_before[after.term_ids] == np.array(first, np.int32)[before.term_ids[source]]
+        same = as_before[after.term_ids] == first[before.term_ids[source]]
         same &= after.positions == before.positions[source]
         same &= after.spans == before.spans[source]
     changed[after.text_ids[~same]] = True

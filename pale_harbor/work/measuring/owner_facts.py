@@ -118,13 +118,18 @@ def _sentences(found: HeadToHead) -> list[str]:
         f"{after}. Points say {means}; 100 would be perfect.",
         f"{_searches(whole.gained)} got better, {whole.lost} got worse, {whole.tied} stayed as they were.",
     ]
-    if opened is not None and opened.queries:
+    tried = locked if found.part is Part.LOCKED else opened
+    if tried is not None and tried.queries:
         said.append(
             "If both were equally good, luck alone would show such a difference"
-            + (f" in one of {opened.tries} proposals" if opened.tries > 1 else "")
-            + f" in {share_text(opened.by_luck)} of cases."
+            + (f" in one of {tried.tries} proposals" if tried.tries > 1 else "")
+            + f" in {share_text(tried.by_luck)} of cases."
         )
-    if locked is not None and locked.queries:
+    # What the figures above are of is not told a second time.
+    if found.part is Part.LOCKED and opened is not None and opened.queries:
+        before, after = points(opened.first, opened.second)
+        said.append(f"Over the {_searches(opened.queries)} for everyday looking they reach {before} and {after}.")
+    elif locked is not None and locked.queries:
         said.append(_kept_back(locked))
     return said
 
