@@ -166,8 +166,8 @@ def test_what_was_opened_before_it_was_kept_what_was_said_was_opened_all_the_sam
 
 
 def test_one_from_outside_is_no_ranker_that_was_tried(bench: Workbench, judged: str):
-    bring_run(bench, "coast", f"old-{judged}", judged, "q1 Q0 r1 1 2.5 x\n", "old.txt")
-    outside = RankerSide(outside=f"old-{judged}")
+    bring_run(bench, "coast", "old", judged, "q1 Q0 r1 1 2.5 x\n", "old.txt")
+    outside = RankerSide(outside="old")
 
     def tries() -> int:
         found = head_to_head(bench, "coast", judged, outside, SECOND, NDCG, How()).verdict.open
