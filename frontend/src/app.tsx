@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect, useEffectEvent, useState } from 'react'
 import { Navigate, Route, Routes, useLocation, useParams } from 'react-router'
 import { collections, type Collection } from './api/queries'
-import { Empty, Loading, ProblemNote } from './parts/notes'
+import { Empty } from './parts/notes'
 import { Chains } from './places/chains/chains'
 import { Judge } from './places/judge/judge'
 import { Judging } from './places/judging/judging'
@@ -14,6 +14,7 @@ import { Spaces } from './places/spaces/spaces'
 import { isPlace, type PlaceName } from './shell/places'
 import { Shell } from './shell/shell'
 import { useEvents } from './shell/use-events'
+import { Unanswered } from './parts/answered'
 
 const SHOWN: Record<PlaceName, (props: { collection: Collection }) => React.ReactNode> = {
   records: Records,
@@ -35,19 +36,18 @@ export function App() {
 }
 
 function Workbench() {
-  useEvents()
+  const { isHeard } = useEvents()
   const { pathname } = useLocation()
   const [atFirst, setAtFirst] = useState(false)
   const all = useQuery(collections())
-  if (all.isPending) return <Loading what="the collections" />
-  if (all.isError) return <ProblemNote error={all.error} />
+  if (!all.data) return <Unanswered asked={[all]} what="the collections" />
   // The wizard stays until it says itself where to go: its collection is there a moment before.
   if (all.data.length === 0 || (atFirst && pathname === '/')) return <FirstImport onShown={() => setAtFirst(true)} />
   const first = all.data.find((collection) => collection.default_ranker) ?? all.data[0]
   if (!first) return null
   return (
     <Routes>
-      <Route path="/:collection/:place" element={<Place all={all.data} />} />
+      <Route path="/:collection/:place" element={<Place all={all.data} isHeard={isHeard} />} />
       <Route path="/:collection" element={<Navigate to="ranking" replace />} />
       <Route path="*" element={<Navigate to={`/${first.name}/ranking`} replace />} />
     </Routes>
@@ -66,7 +66,7 @@ function FirstImport({ onShown }: { onShown: () => void }) {
   )
 }
 
-function Place({ all }: { all: Collection[] }) {
+function Place({ all, isHeard }: { all: Collection[]; isHeard: boolean }) {
   const { collection: name, place = '' } = useParams()
   const collection = all.find((one) => one.name === name)
   const View = isPlace(place) ? SHOWN[place] : null
@@ -82,7 +82,7 @@ function Place({ all }: { all: Collection[] }) {
   }
   if (!View) return <Navigate to={`/${collection.name}/ranking`} replace />
   return (
-    <Shell collection={collection} all={all} place={place}>
+    <Shell collection={collection} all={all} place={place} isHeard={isHeard}>
       <View key={collection.name} collection={collection} />
     </Shell>
   )

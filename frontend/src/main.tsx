@@ -13,6 +13,8 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       refetchOnWindowFocus: true,
+      // The server is on this machine, whatever becomes of the net.
+      networkMode: 'always',
       staleTime: 5_000,
       // Only silence is worth another try: what the server refused it would refuse again.
       retry: (count, error) => error instanceof ProblemError && error.problem.status === 0 && count < 20,

@@ -69,6 +69,10 @@ def test_queries_come_without_grades_and_keep_what_was_judged(command: Command, 
     queries, grades = ("--queries", str(coast / "q")), ("--grades", str(coast / "g"))
     loading = ("judged", "load", "coast", "unjudged", "--json")
     assert answer(command(*loading, *queries))["grades"] == 0
+    unmeasured = ("--set", "unjudged", "--measures", "rr")
+    assert said(command("measure", "coast", "--ranker", "titles", *unmeasured)) == "No judged query to measure by.\n"
+    several = ("compare", "coast", "titles", "texts", "titles", "--set", "unjudged", "--measure", "rr")
+    assert said(command(*several)) == "No judged query to measure by.\n"
     assert answer(command(*loading, *queries, *grades, "--scale", "2=2,4=3"))["grades"] == 3
     again = answer(command(*loading, *queries))
     assert (again["grades"], again["revision"]) == (3, 2)

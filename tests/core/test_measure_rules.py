@@ -103,7 +103,14 @@ def test_a_query_weighs_as_often_as_it_is_asked():
     lists, grades = {"often": ["a"], "seldom": ["b"]}, {"often": {"a": 1}, "seldom": {"a": 1}}
     got = measure_lists(lists, grades, [measure("rr")], weights={"often": 90.0, "seldom": 10.0})
     assert got.means == {"rr": 0.9}
-    assert measure_lists(lists, grades, [measure("rr")], weights={}).means == {"rr": 0}
+    assert measure_lists(lists, grades, [measure("rr")], weights={"often": 0.1}).means == {"rr": 1.0}
+
+
+def test_of_no_query_and_of_none_that_weighs_anything_there_is_no_mean():
+    lists, grades = {"one": ["a"]}, {"one": {"b": 1}}
+    assert measure_lists({}, {}, [measure("rr")]).means == {}
+    assert measure_lists(lists, grades, [measure("rr")], weights={"one": 0.0}).means == {}
+    assert measure_lists(lists, grades, [measure("rr")]).means == {"rr": 0.0}
 
 
 def test_unjudged_is_no_grade():

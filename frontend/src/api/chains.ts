@@ -1,5 +1,6 @@
 // Samples, consequences and word lists: key and request together.
-import { keepPreviousData, queryOptions } from '@tanstack/react-query'
+import { queryOptions } from '@tanstack/react-query'
+import { keptKey } from './keeping'
 import { answer, sending, server, type Schemas } from './client'
 
 export type Sample = Schemas['Sample']
@@ -17,7 +18,7 @@ export type Asked = { field: string; record_chain: string; query_chain: string; 
 
 export const consequences = (collection: string, ask: Asked) =>
   queryOptions({
-    queryKey: ['chains', 'consequences', collection, ask],
+    ...keptKey(['chains', 'consequences', collection, ask.field, ask.query, ask.record_chain, ask.query_chain], 5, 6),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/consequences', {
@@ -26,7 +27,6 @@ export const consequences = (collection: string, ask: Asked) =>
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
     retry: false,
   })
 
@@ -42,7 +42,7 @@ export const cancelReckoning = (id: string) =>
 
 export const samples = (collection: string, field: string, by: SampleBy, word: string, seed: number) =>
   queryOptions({
-    queryKey: ['records', 'samples', collection, field, by, word, seed],
+    ...keptKey(['records', 'samples', collection, field, by, word, seed], 6),
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{collection}/samples', {
@@ -50,7 +50,6 @@ export const samples = (collection: string, field: string, by: SampleBy, word: s
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
   })
 
 export const wordLists = (collection: string) =>

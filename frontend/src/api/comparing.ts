@@ -1,8 +1,9 @@
 // Rankers compared, outside rankers among them: key and request together.
-import { keepPreviousData, queryOptions, skipToken } from '@tanstack/react-query'
+import { queryOptions, skipToken } from '@tanstack/react-query'
 import { answer, done, server, type Schemas } from './client'
-import type { How } from './queries'
+import { revisionsOf, type Collection, type How } from './queries'
 import { renewVerdicts } from './subjects'
+import { keptKey } from './keeping'
 
 export type Side = Schemas['SideModel']
 export type Overview = Schemas['Overview']
@@ -10,27 +11,33 @@ export type HeadToHead = Schemas['HeadToHead']
 export type OwnerPage = Schemas['OwnerPageAnswer']
 export type Outside = Schemas['OutsideTold']
 
-export const overview = (collection: string, set: string, sides: Side[], measures: string[], how: How) =>
+export const overview = (collection: Collection, set: string, sides: Side[], measures: string[], how: How) =>
   queryOptions({
-    queryKey: ['measuring', 'overview', collection, set, sides, measures, how],
+    ...keptKey(
+      ['measuring', 'overview', collection.name, set, sides, measures, how, revisionsOf(collection, set)],
+      ...[4, 5, 6, 7],
+    ),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/judged/{name}/overview', {
-          params: { path: { collection, name: set } },
+          params: { path: { collection: collection.name, name: set } },
           body: { sides, measures, how },
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
     retry: false,
   })
 
 export type Pair = { first: Side; second: Side; measure: string; how: How }
 
+// Whose queries, and of which part; by another measure or rule the former answer may stand a moment.
+const sidesOf = (pair: Pair | null) => pair && { first: pair.first, second: pair.second, part: pair.how.part }
+const waysOf = (pair: Pair | null) => pair && { measure: pair.measure, how: pair.how }
+
 // Two rankers head to head; nothing is asked before there are two.
 export const compared = (collection: string, set: string, pair: Pair | null) =>
   queryOptions({
-    queryKey: ['measuring', 'compared', collection, set, pair],
+    ...keptKey(['measuring', 'compared', collection, set, sidesOf(pair), waysOf(pair)], 5),
     queryFn:
       pair === null
         ? skipToken
@@ -46,13 +53,12 @@ export const compared = (collection: string, set: string, pair: Pair | null) =>
             if (pair.how.part !== 'open') void renewVerdicts(client, collection)
             return found
           },
-    placeholderData: keepPreviousData,
     retry: false,
   })
 
 export const ownerPage = (collection: string, set: string, pair: Pair | null) =>
   queryOptions({
-    queryKey: ['measuring', 'owner page', collection, set, pair],
+    ...keptKey(['measuring', 'owner page', collection, set, sidesOf(pair), waysOf(pair)], 5),
     queryFn:
       pair === null
         ? skipToken
@@ -64,7 +70,6 @@ export const ownerPage = (collection: string, set: string, pair: Pair | null) =>
                 signal,
               }),
             ),
-    placeholderData: keepPreviousData,
     retry: false,
   })
 

@@ -1,6 +1,7 @@
 // What the page asks for: key and request together, for hooks and prefetching alike.
-import { keepPreviousData, queryOptions } from '@tanstack/react-query'
+import { queryOptions } from '@tanstack/react-query'
 import { answer, server, type Schemas } from './client'
+import { keptKey } from './keeping'
 
 export type Collection = Schemas['CollectionTold']
 export type RankerDocument = Schemas['RankerDocument']
@@ -74,7 +75,7 @@ export const search = (
   narrowing: Narrowing = {},
 ) =>
   queryOptions({
-    queryKey: ['lists', 'search', collection, query, ranker, top, narrowing],
+    ...keptKey(['lists', 'search', collection, query, ranker, top, narrowing], 4, 5, 6),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/search', {
@@ -83,15 +84,13 @@ export const search = (
           signal,
         }),
       ),
-    // The old list stays until the new one is here: nothing flickers while a weight is turned.
-    placeholderData: keepPreviousData,
   })
 
 type Asking = { query: string; key: string; ranker: RankerChoice; filters?: Filter[] }
 
 export const why = (collection: string, asking: Asking) =>
   queryOptions({
-    queryKey: ['lists', 'why', collection, asking],
+    ...keptKey(['lists', 'why', collection, asking.query, asking.key, asking.ranker, asking.filters], 5, 6),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/why', {
@@ -100,7 +99,6 @@ export const why = (collection: string, asking: Asking) =>
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
   })
 
 export const whyNot = (collection: string, asking: Asking) =>
@@ -120,7 +118,7 @@ export const whyNot = (collection: string, asking: Asking) =>
 // What is different between two rankers, in words.
 export const rankerDifferences = (collection: string, before: RankerChoice, after: RankerChoice) =>
   queryOptions({
-    queryKey: ['rankers', 'differences', collection, before, after],
+    ...keptKey(['rankers', 'differences', collection, before, after], 3, 4),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/rankers/differences', {
@@ -129,7 +127,6 @@ export const rankerDifferences = (collection: string, before: RankerChoice, afte
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
   })
 
 // How figures are made: rules for what definitions leave open.
@@ -145,24 +142,30 @@ export const HOW: How = {
   bands: false,
 }
 
+// Of the collection and of the judged set as they are: a figure of an earlier revision is another figure.
+export const revisionsOf = (collection: Collection, set: string) =>
+  [collection.revision, collection.judged_revisions[set] ?? 0] as const
+
 export const measured = (
-  collection: string,
+  collection: Collection,
   set: string,
   ranker: RankerChoice,
   measures: string[],
   how: Partial<How> = {},
 ) =>
   queryOptions({
-    queryKey: ['measuring', 'measured', collection, set, ranker, measures, how],
+    ...keptKey(
+      ['measuring', 'measured', collection.name, set, ranker, measures, how, revisionsOf(collection, set)],
+      ...[4, 5, 6, 7],
+    ),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/judged/{name}/measure', {
-          params: { path: { collection, name: set } },
+          params: { path: { collection: collection.name, name: set } },
           body: { ranker, measures, how: { ...HOW, ...how } },
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
   })
 
 export const record = (collection: string, key: string | null) =>
@@ -175,17 +178,18 @@ export const record = (collection: string, key: string | null) =>
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
   })
+
+// What is met of two texts by a turn of their chains; another text is another question.
+const chainsOf = (ask: Schemas['MeetRequest']) => ({ ...ask, text: '', query: '' })
 
 export const meeting = (collection: string, ask: Schemas['MeetRequest']) =>
   queryOptions({
-    queryKey: ['chains', 'meeting', collection, ask],
+    ...keptKey(['chains', 'meeting', collection, ask.text, ask.query, chainsOf(ask)], 5),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/meet', { params: { path: { collection } }, body: ask, signal }),
       ),
-    placeholderData: keepPreviousData,
   })
 
 // A new version of a kept ranker, its saved chains in the versions that the baseline was kept with.

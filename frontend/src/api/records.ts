@@ -1,6 +1,7 @@
 // What the Records place asks for and changes.
-import { keepPreviousData, queryOptions } from '@tanstack/react-query'
+import { queryOptions } from '@tanstack/react-query'
 import { answer, done, sending, server, type Schemas } from './client'
+import { keptKey } from './keeping'
 
 export type Profile = Schemas['Profile']
 export type FieldProfile = Schemas['FieldProfile']
@@ -12,6 +13,7 @@ export type Rejected = Schemas['RejectedRow']
 export type SourceRequest = Schemas['SourceRequest']
 export type PassageRule = Schemas['PassageDocument']
 export type Display = Schemas['DisplayDocument']
+export type Page = Schemas['RecordsPage']
 export type Kind = Schemas['CollectionField']['kind']
 export type Role = Exclude<Schemas['CollectionField']['role'], undefined>
 
@@ -29,17 +31,15 @@ export type Browsing = {
 
 export const records = (collection: string, browsing: Browsing) =>
   queryOptions({
-    queryKey: ['records', 'records', collection, browsing],
+    ...keptKey(['records', 'records', collection, browsing.words, browsing.field, browsing], 5),
     queryFn: ({ signal }) =>
       answer(server.GET('/api/collections/{name}/records', { params: { ...of(collection), query: browsing }, signal })),
-    placeholderData: keepPreviousData,
   })
 
 export const profile = (collection: string, revision: number) =>
   queryOptions({
-    queryKey: ['records', 'profile', collection, revision],
+    ...keptKey(['records', 'profile', collection, revision], 3),
     queryFn: ({ signal }) => answer(server.GET('/api/collections/{name}/profile', { params: of(collection), signal })),
-    placeholderData: keepPreviousData,
   })
 
 export const earlier = (collection: string, key: string) =>
@@ -65,12 +65,11 @@ export const readings = (collection: string, key: string) =>
 
 export const deleted = (collection: string, first: number) =>
   queryOptions({
-    queryKey: ['records', 'deleted', collection, first],
+    ...keptKey(['records', 'deleted', collection, first], 3),
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/collections/{name}/deleted', { params: { ...of(collection), query: { first } }, signal }),
       ),
-    placeholderData: keepPreviousData,
   })
 
 export const importWithId = (id: number) =>
@@ -87,22 +86,20 @@ export const imports = (collection: string) =>
 
 export const rejected = (id: number, first: number) =>
   queryOptions({
-    queryKey: ['imports', 'rejected', id, first],
+    ...keptKey(['imports', 'rejected', id, first], 3),
     queryFn: ({ signal }) =>
       answer(
         server.GET('/api/imports/{job_id}/rejected', { params: { path: { job_id: id }, query: { first } }, signal }),
       ),
-    placeholderData: keepPreviousData,
   })
 
 export const triedPassages = (collection: string, field: string, rule: PassageRule) =>
   queryOptions({
-    queryKey: ['records', 'passages', collection, field, rule],
+    ...keptKey(['records', 'passages', collection, field, rule], 4),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{name}/passages', { params: of(collection), body: { field, rule }, signal }),
       ),
-    placeholderData: keepPreviousData,
     retry: false,
   })
 

@@ -2246,7 +2246,8 @@ export interface components {
         };
         /**
          * CollectionTold
-         * @description display: how a record is shown; rejected: rows of its imports that wait to be mended; judged_sets: by name.
+         * @description display: how a record is shown; rejected: rows of its imports that wait to be mended; judged_sets: by
+         *     name; judged_revisions: their newest, by the name of the set.
          */
         CollectionTold: {
             /** Default Ranker */
@@ -2254,6 +2255,10 @@ export interface components {
             display: components["schemas"]["DisplayDocument"];
             /** Fields */
             fields: components["schemas"]["CollectionField"][];
+            /** Judged Revisions */
+            judged_revisions: {
+                [key: string]: number;
+            };
             /** Judged Sets */
             judged_sets: string[];
             /** Name */
@@ -3749,7 +3754,7 @@ export interface components {
         };
         /**
          * Measured
-         * @description means: by measure, over all queries with judgments; per_query: query, then measure.
+         * @description means: by measure, over all queries with judgments, none where there are none; per_query: query, then measure.
          */
         Measured: {
             /** Means */

@@ -1,8 +1,9 @@
 // Spaces, blended lists and their sides: key and request together.
-import { keepPreviousData, queryOptions } from '@tanstack/react-query'
+import { queryOptions } from '@tanstack/react-query'
 import { answer, done, server, type Schemas } from './client'
-import type { Filter, RankerChoice } from './queries'
+import { revisionsOf, type Collection, type Filter, type RankerChoice } from './queries'
 import { upload } from './records'
+import { keptKey } from './keeping'
 
 export type Space = Schemas['SpaceTold']
 export type SpaceDocument = Schemas['SpaceDocument']
@@ -73,7 +74,7 @@ export async function bringVectors(
 
 export const nearest = (collection: string, space: string, wanted: Wanted, top = 10, state = 0) =>
   queryOptions({
-    queryKey: ['spaces', 'nearest', collection, space, wanted, top, state],
+    ...keptKey(['spaces', 'nearest', collection, space, wanted, top, state], 5, 6),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/spaces/{name}/nearest', {
@@ -82,13 +83,12 @@ export const nearest = (collection: string, space: string, wanted: Wanted, top =
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
     retry: false,
   })
 
 export const spaceMap = (collection: string, space: string, wanted: Wanted | null, state = 0) =>
   queryOptions({
-    queryKey: ['spaces', 'map', collection, space, wanted, state],
+    ...keptKey(['spaces', 'map', collection, space, wanted, state], 5),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/spaces/{name}/map', {
@@ -97,13 +97,12 @@ export const spaceMap = (collection: string, space: string, wanted: Wanted | nul
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
     retry: false,
   })
 
 export const lists = (collection: string, query: string, ranker: RankerChoice, filters: Filter[], top = 20) =>
   queryOptions({
-    queryKey: ['lists', 'lists', collection, query, ranker, filters, top],
+    ...keptKey(['lists', 'lists', collection, query, ranker, filters, top], 4, 5),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/lists', {
@@ -112,21 +111,19 @@ export const lists = (collection: string, query: string, ranker: RankerChoice, f
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
     retry: false,
   })
 
-export const sides = (collection: string, set: string, ranker: RankerChoice) =>
+export const sides = (collection: Collection, set: string, ranker: RankerChoice) =>
   queryOptions({
-    queryKey: ['measuring', 'sides', collection, set, ranker],
+    ...keptKey(['measuring', 'sides', collection.name, set, ranker, revisionsOf(collection, set)], 4, 5),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/judged/{name}/sides', {
-          params: { path: { collection, name: set } },
+          params: { path: { collection: collection.name, name: set } },
           body: { ranker, measure: 'ndcg@10' },
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
     retry: false,
   })

@@ -1,3 +1,6 @@
+import { compared, ownerPage, type Pair } from './comparing'
+import { diaryOf } from './judging'
+import { HOW } from './queries'
 import { QueryClient } from '@tanstack/react-query'
 import { expect, test } from 'vitest'
 import { renew, renewVerdicts, type Change, type Renewing } from './subjects'
@@ -66,14 +69,17 @@ test('what there is, is asked before what is asked about it', async () => {
 
 test('locked queries that were opened renew every verdict over the open ones and the diary, and ask no locked one', async () => {
   const client = new QueryClient()
-  const pair = (part: string) => ({ first: {}, second: {}, measure: 'ndcg@10', how: { part } })
+  const pair = (part: 'open' | 'locked'): Pair => ({
+    ...{ first: { ranker: { name: 'words' } }, second: { ranker: { name: 'blended' } }, measure: 'ndcg@10' },
+    how: { ...HOW, part },
+  })
   const keys = {
-    open: ['measuring', 'compared', 'saltmere', 'visitors', pair('open')],
-    locked: ['measuring', 'compared', 'saltmere', 'visitors', pair('locked')],
-    page: ['measuring', 'owner page', 'saltmere', 'visitors', pair('open')],
-    diary: ['measuring', 'diary', 'saltmere'],
-    nothing: ['measuring', 'compared', 'saltmere', 'visitors', null],
-    other: ['measuring', 'compared', 'elsewhere', 'visitors', pair('open')],
+    open: compared('saltmere', 'visitors', pair('open')).queryKey,
+    locked: compared('saltmere', 'visitors', pair('locked')).queryKey,
+    page: ownerPage('saltmere', 'visitors', pair('open')).queryKey,
+    diary: diaryOf('saltmere').queryKey,
+    nothing: compared('saltmere', 'visitors', null).queryKey,
+    other: compared('elsewhere', 'visitors', pair('open')).queryKey,
     overview: ['measuring', 'overview', 'saltmere', 'visitors', [], [], {}],
   }
   for (const key of Object.values(keys)) client.setQueryData(key, 1)

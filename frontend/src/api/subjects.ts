@@ -70,9 +70,9 @@ export async function renew(client: QueryClient, change: Change, { collection, g
 // Locked queries were opened. To look at them again would be to open them again: these answers stay.
 export const renewVerdicts = (client: QueryClient, collection: string) =>
   client.invalidateQueries({
-    predicate: ({ queryKey: [subject, what, whose, , pair] }) =>
+    predicate: ({ queryKey: [subject, what, whose, , sides] }) =>
       subject === 'measuring' &&
       ['compared', 'owner page', 'diary'].includes(String(what)) &&
       whose === collection &&
-      (what === 'diary' || (pair as { how: { part?: string } } | null)?.how.part === 'open'),
+      (what === 'diary' || (sides as { part?: string } | null)?.part === 'open'),
   })

@@ -10,7 +10,13 @@ import { Rail } from './rail'
 import { Strip } from './strip'
 import { turnTheme } from './theme'
 
-export function Shell(props: { collection: Collection; all: Collection[]; place: string; children: ReactNode }) {
+export function Shell(props: {
+  collection: Collection
+  all: Collection[]
+  place: string
+  isHeard: boolean
+  children: ReactNode
+}) {
   const { collection, all, place, children } = props
   const [showsKeys, setShowsKeys] = useState(false)
   const navigate = useNavigate()
@@ -40,7 +46,14 @@ export function Shell(props: { collection: Collection; all: Collection[]; place:
     <div className="grid h-full grid-cols-[76px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)]">
       <Rail collection={collection.name} place={place} onKeys={() => setShowsKeys(true)} />
       <Strip collection={collection} all={all} place={place} queryBox={queryBox} />
-      <main className="min-h-0 min-w-0">{children}</main>
+      <main className="flex min-h-0 min-w-0 flex-col">
+        {!props.isHeard && (
+          <p role="status" className="line-b small loss px-4 py-1">
+            The server cannot be heard: what stands here may have changed since. This page listens again by itself.
+          </p>
+        )}
+        <div className="min-h-0 flex-1">{children}</div>
+      </main>
       {showsKeys && (
         <KeysSheet
           page={PAGE_KEYS}

@@ -1,35 +1,51 @@
-// What the server tells of its own accord, to every tab by the connection of one of them: browsers allow a host few.
+// What the server tells of its own accord, to every tab by the connection of one of them: browsers allow a host few. And
+// whether it can be heard: while it cannot, nobody knows what has changed.
 import { useQueryClient, type QueryClient } from '@tanstack/react-query'
-import { useEffect } from 'react'
+import { useEffect, useState } from 'react'
 import { renew } from '../api/subjects'
 import { followed, type Told } from '../thinking/events'
 
 const NAME = 'pale-harbor-events'
 
-export function useEvents() {
+// What one tab hears is passed on to the others as it is.
+type Heard = Told | { subject: 'connection'; isOpen: boolean }
+
+export function useEvents(): { isHeard: boolean } {
   const client = useQueryClient()
-  useEffect(() => listened(client), [client])
+  const [isHeard, setIsHeard] = useState(true)
+  useEffect(() => listened(client, setIsHeard), [client])
+  return { isHeard }
 }
 
-function listened(client: QueryClient): () => void {
+function listened(client: QueryClient, onConnection: (isOpen: boolean) => void): () => void {
   const channel = new BroadcastChannel(NAME)
   const ended = new AbortController()
-  const hear = (told: Told) => {
+  let isOpen = true
+  const hear = (told: Heard) => {
+    if (told.subject === 'connection') {
+      onConnection(told.isOpen)
+      // What was told meanwhile was told to nobody.
+      if (told.isOpen && !isOpen) void renew(client, 'everything')
+      isOpen = told.isOpen
+      return
+    }
     for (const one of followed(told)) {
       if (typeof one === 'string') void renew(client, one, { elsewhere: true })
       else void client.invalidateQueries({ queryKey: [...one] })
     }
   }
-  channel.onmessage = (event: MessageEvent<Told>) => hear(event.data)
+  channel.onmessage = (event: MessageEvent<Heard>) => hear(event.data)
+  const pass = (told: Heard) => {
+    channel.postMessage(told)
+    hear(told)
+  }
   // Whoever holds the lock listens for all; the next one takes over when its tab is closed.
   void navigator.locks
     .request(NAME, { signal: ended.signal }, () => {
       const events = new EventSource('/api/events')
-      events.onmessage = (event: MessageEvent<string>) => {
-        const told = JSON.parse(event.data) as Told
-        channel.postMessage(told)
-        hear(told)
-      }
+      events.onmessage = (event: MessageEvent<string>) => pass(JSON.parse(event.data) as Told)
+      events.onopen = () => pass({ subject: 'connection', isOpen: true })
+      events.onerror = () => pass({ subject: 'connection', isOpen: false })
       return new Promise<void>((resolve) =>
         ended.signal.addEventListener('abort', () => {
           events.close()

@@ -3,6 +3,10 @@ const MINUS = '\u2212'
 
 export const measureText = (value: number | undefined) => (value === undefined ? '–' : value.toFixed(3))
 
+// What is between two figures, where both are there.
+export const between = (before: number | undefined, after: number | undefined) =>
+  before === undefined || after === undefined ? undefined : after - before
+
 export const scoreText = (value: number) => value.toFixed(3)
 
 const MOST_DIGITS = 8

@@ -9,6 +9,7 @@ const collection = (display: Collection['display'], names: string[] = ['id', 'ti
   revision: 1,
   default_ranker: null,
   judged_sets: [],
+  judged_revisions: {},
   display,
   fields: names.map((name) => ({
     name,

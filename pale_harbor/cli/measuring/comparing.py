@@ -126,6 +126,9 @@ def _compare_several(
     if as_json:
         print_json(asdict(found))
         return
+    if not found.queries:
+        print("No judged query to measure by.")
+        return
     rows = [["ranker", measure.name, "95 % interval", "unjudged", "gain", "p, corrected", "broken"]]
     for row in found.rows:
         interval, against = row.intervals[measure.name], row.against_first.get(measure.name)

@@ -177,6 +177,9 @@ def _print(values: Measured, as_json: bool, more: dict[str, Any], unjudged: dict
     if as_json:
         print_json({"measures": values.means, "per_query": values.per_query} | more)
         return
+    if not values.means:
+        print("No judged query to measure by.")
+        return
     rows = [(name, f"{value:.4f}") for name, value in values.means.items()]
     if unjudged is not None:
         # How much nobody judged stands beside every figure.

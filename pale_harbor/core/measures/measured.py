@@ -10,7 +10,7 @@ from pale_harbor.core.measures.rules import USUAL_RULES, MeasureRules, Unjudged,
 
 @dataclass(frozen=True, slots=True)
 class Measured:
-    """means: by measure, over all queries with judgments; per_query: query, then measure."""
+    """means: by measure, over all queries with judgments, none where there are none; per_query: query, then measure."""
 
     means: dict[str, float]
     per_query: dict[str, dict[str, float]]
@@ -36,10 +36,13 @@ def measure_lists(
         if rules.without_relevant is WithoutRelevant.LEFT_OUT and not judged.relevant_count:
             continue
         per_query[query] = {one.name: value_of(one, judged, rules) for one in measures}
+    # Of nothing there is no mean: 0 would say that nothing good was found.
+    weighs = bool(per_query) if weights is None else any(weights.get(query, 0.0) > 0 for query in per_query)
     return Measured(
         {
             one.name: weighted_mean({query: values[one.name] for query, values in per_query.items()}, weights)
             for one in measures
+            if weighs
         },
         per_query,
     )

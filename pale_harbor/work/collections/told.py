@@ -21,7 +21,8 @@ from pale_harbor.work.workbench import Workbench, display_of
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CollectionTold:
-    """display: how a record is shown; rejected: rows of its imports that wait to be mended; judged_sets: by name."""
+    """display: how a record is shown; rejected: rows of its imports that wait to be mended; judged_sets: by
+    name; judged_revisions: their newest, by the name of the set."""
 
     name: str
     records: int
@@ -31,6 +32,7 @@ class CollectionTold:
     fields: list[CollectionField]
     default_ranker: str | None
     judged_sets: list[str]
+    judged_revisions: dict[str, int]
 
 
 def collection_told(bench: Workbench, name: str) -> CollectionTold:
@@ -47,6 +49,7 @@ def collections_told(bench: Workbench) -> list[CollectionTold]:
 
 def _tell(connection: Connection[Any], kept: Collection) -> CollectionTold:
     fields = fields_of(connection, kept.id)
+    judged = sets_of(connection, kept.id)
     return CollectionTold(
         name=kept.name,
         records=record_count(connection, kept.id),
@@ -55,5 +58,6 @@ def _tell(connection: Connection[Any], kept: Collection) -> CollectionTold:
         revision=kept.revision,
         fields=fields,
         default_ranker=kept.default_ranker,
-        judged_sets=[judged_set.name for judged_set in sets_of(connection, kept.id)],
+        judged_sets=[judged_set.name for judged_set in judged],
+        judged_revisions={judged_set.name: judged_set.revision for judged_set in judged},
     )

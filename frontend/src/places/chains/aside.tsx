@@ -4,7 +4,7 @@ import { useEffect, useMemo } from 'react'
 import { consequences, reckoning, wordLists } from '../../api/chains'
 import { ProblemError } from '../../api/client'
 import type { Collection } from '../../api/queries'
-import { ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
 import { useAddress } from '../../shell/address'
 import { usePaused } from '../../shell/use-paused'
 import type { Draft } from '../../shell/use-draft'
@@ -92,25 +92,14 @@ function Whole(props: Parameters<typeof Aside>[0]) {
 
   // What is wrong with a chain is told where it stands.
   const ofChain = said.error instanceof ProblemError && said.error.problem.place != null
-  if (said.isError && !ofChain) return <ProblemNote error={said.error} />
-  if (!said.data || !now)
-    return (
-      <p className="quiet p-4">
-        {props.readable && !ofChain ? 'Reading a sample …' : 'Mend the chain to see what it does.'}
-      </p>
-    )
+  if (!props.readable || ofChain) return <p className="quiet p-4">Mend the chain to see what it does.</p>
+  if (!said.data || !now) return <Unanswered asked={[said]} what="what it does to a sample" />
   return (
-    <>
+    <Kept asked={[said]} what="what the chain does">
       <Doctor findings={findings ?? []} onMend={props.onMend} />
       <InTheDraft {...props} bytes={totalOf(said.data.figures.index_bytes)} />
-      <ConsequencesPanel
-        figures={said.data.figures}
-        reckoning={now}
-        field={field}
-        stale={said.isPlaceholderData || !props.readable}
-        onWord={props.onWord}
-      />
-    </>
+      <ConsequencesPanel figures={said.data.figures} reckoning={now} field={field} onWord={props.onWord} />
+    </Kept>
   )
 }
 

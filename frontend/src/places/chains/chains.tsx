@@ -2,6 +2,7 @@
 // through its own chain, and their terms meet at the quay line.
 import { useCallback, useRef, useState, type Ref } from 'react'
 import type { Collection } from '../../api/queries'
+import { Kept, Unanswered } from '../../parts/answered'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
@@ -181,14 +182,16 @@ function Meeting({ shown, lit, onLit }: { shown: MeetingShown; lit: Lit | null; 
   const { met, layout, isBeside, text, query } = shown
   return (
     <div className="line-b min-h-0 flex-1 overflow-auto">
-      {met.isError ? (
-        <ProblemNote error={met.error} />
-      ) : !met.data || !layout ? (
-        <Loading what="the trace" />
-      ) : isBeside ? (
-        <SideBySide meeting={met.data} text={text} />
+      {!met.data || !layout ? (
+        <Unanswered asked={[met]} what="the trace" />
       ) : (
-        <MeetingGrid meeting={met.data} layout={layout} asked={query.trim() !== ''} lit={lit} onLit={onLit} />
+        <Kept asked={[met]} what="the trace">
+          {isBeside ? (
+            <SideBySide meeting={met.data} text={text} />
+          ) : (
+            <MeetingGrid meeting={met.data} layout={layout} asked={query.trim() !== ''} lit={lit} onLit={onLit} />
+          )}
+        </Kept>
       )}
     </div>
   )

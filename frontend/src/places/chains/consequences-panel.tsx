@@ -9,7 +9,6 @@ export function ConsequencesPanel(props: {
   figures: Figures
   reckoning: Reckoning
   field: string
-  stale: boolean
   onWord: (word: string) => void
 }) {
   const { figures, reckoning } = props
@@ -18,7 +17,7 @@ export function ConsequencesPanel(props: {
   const [mean, median, most] = figures.tokens_per_record
   const bytes = figures.index_bytes
   return (
-    <section aria-label="Consequences" className={`px-4 py-3 ${props.stale ? 'opacity-60' : ''}`}>
+    <section aria-label="Consequences" className="px-4 py-3">
       <h2 className="heading quiet pb-1">The whole collection’s {props.field}</h2>
       <Basis figures={figures} reckoning={reckoning} />
       <Figures figures={figures} median={median} most={most} mean={mean} bytes={bytes} />

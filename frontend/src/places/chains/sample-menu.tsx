@@ -1,8 +1,9 @@
 // Texts to try a chain on, from the collection itself.
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { samples, type SampleBy } from '../../api/chains'
+import { samples, type Sample, type SampleBy } from '../../api/chains'
 import type { Collection } from '../../api/queries'
+import { Kept, Unanswered } from '../../parts/answered'
 
 const WAYS: { by: SampleBy; name: string }[] = [
   { by: 'chance', name: 'by chance' },
@@ -65,27 +66,35 @@ export function SampleMenu(props: {
       </div>
       {!asks ? (
         <p className="quiet">Type a word that the texts should hold.</p>
-      ) : found.data?.length === 0 ? (
+      ) : !found.data ? (
+        <Unanswered asked={[found]} what="samples" />
+      ) : found.data.length === 0 ? (
         <p className="quiet">No record has such a {props.field}.</p>
       ) : (
-        <ul className="max-h-[280px] overflow-y-auto">
-          {found.data?.map((sample) => (
-            <li key={sample.key}>
-              <button
-                type="button"
-                className="flex w-full cursor-pointer items-baseline gap-3 py-0.5 text-left hover:bg-base-200"
-                onClick={() => props.onChoose(sample.key)}
-              >
-                <span className="quiet w-[84px] shrink-0 truncate font-mono text-[12px]">{sample.key}</span>
-                <span className="min-w-0 flex-1 truncate">{sample.text}</span>
-                <span className="quiet small figure shrink-0">
-                  {Array.from(sample.text).length.toLocaleString('en')}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
+        <Kept asked={[found]} what="samples">
+          <SampleRows samples={found.data} onChoose={props.onChoose} />
+        </Kept>
       )}
     </div>
+  )
+}
+
+function SampleRows(props: { samples: Sample[]; onChoose: (key: string) => void }) {
+  return (
+    <ul className="max-h-[280px] overflow-y-auto">
+      {props.samples.map((sample) => (
+        <li key={sample.key}>
+          <button
+            type="button"
+            className="flex w-full cursor-pointer items-baseline gap-3 py-0.5 text-left hover:bg-base-200"
+            onClick={() => props.onChoose(sample.key)}
+          >
+            <span className="quiet w-[84px] shrink-0 truncate font-mono text-[12px]">{sample.key}</span>
+            <span className="min-w-0 flex-1 truncate">{sample.text}</span>
+            <span className="quiet small figure shrink-0">{Array.from(sample.text).length.toLocaleString('en')}</span>
+          </button>
+        </li>
+      ))}
+    </ul>
   )
 }

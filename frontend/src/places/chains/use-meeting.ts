@@ -1,6 +1,6 @@
 // Two texts on their way to each other: the record's and the query's, their chains, and where they meet.
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue, useMemo, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { meeting, record, search, type Collection, type RankerChoice } from '../../api/queries'
 import { useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
@@ -36,7 +36,7 @@ export function useMeeting(collection: Collection, draft: Draft | null) {
     return { ...record, query_chain: chains.beside, query_off: chains.besideOff, query: text.slice(0, LONGEST_BESIDE) }
   }, [chains, text, query])
   const met = useQuery({
-    ...meeting(collection.name, useDeferredValue(asked)),
+    ...meeting(collection.name, asked),
     enabled: kept.isSuccess || edited !== null,
   })
   const layout = useMemo(() => {

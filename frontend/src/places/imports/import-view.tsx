@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useAddress } from '../../shell/address'
 import type { Collection } from '../../api/queries'
 import { imports, type Import } from '../../api/records'
-import { ProblemNote } from '../../parts/notes'
+import { Unanswered } from '../../parts/answered'
 import { countText } from '../../thinking/figures'
 import { reportText, STATE_WORDS } from '../../thinking/progress'
 import { whenText } from '../../thinking/revisions'
@@ -48,7 +48,7 @@ export function ImportView({ collection }: { collection: Collection }) {
           </section>
           <section aria-label="Imports so far" className="line-t">
             <h2 className="heading quiet px-4 pt-3 pb-1">Imports so far</h2>
-            {past.isError && <ProblemNote error={past.error} />}
+            {!past.data && <Unanswered asked={[past]} what="the imports" />}
             {past.data?.length === 0 && <p className="quiet px-4 pb-3">None yet.</p>}
             <ul>
               {past.data?.map((one) => (

@@ -3,17 +3,17 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Collection } from '../../api/queries'
 import { imports, mendRows, rejected, type Import, type Rejected } from '../../api/records'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Empty, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
 import { whenText } from '../../thinking/revisions'
 import { useDoing } from '../../shell/use-doing'
+import { Kept, Unanswered } from '../../parts/answered'
 
 export function RejectedView({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
   const all = useQuery(imports(collection.name))
-  if (all.isError) return <ProblemNote error={all.error} />
-  if (!all.data) return <Loading what="the imports" />
+  if (!all.data) return <Unanswered asked={[all]} what="the imports" />
   const withRejects = all.data.filter((one) => one.rows_rejected > 0)
   const shown = withRejects.find((one) => String(one.id) === params.get('of')) ?? withRejects[0]
   if (!shown) {
@@ -24,26 +24,28 @@ export function RejectedView({ collection }: { collection: Collection }) {
     )
   }
   return (
-    <div className="flex h-full flex-col">
-      <div className="line-b flex items-center gap-3 px-4 py-2">
-        <select
-          aria-label="Import"
-          className="boxed w-auto bg-transparent"
-          value={shown.id}
-          onChange={(event) => change({ of: event.target.value })}
-        >
-          {withRejects.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}, {whenText(one.created_at)}: {countText(one.rows_rejected)} rejected
-            </option>
-          ))}
-        </select>
-        <a className="link" href={`/api/imports/${shown.id}/rejected/file`} download>
-          Download these rows
-        </a>
+    <Kept asked={[all]} what="the imports" className="h-full">
+      <div className="flex h-full flex-col">
+        <div className="line-b flex items-center gap-3 px-4 py-2">
+          <select
+            aria-label="Import"
+            className="boxed w-auto bg-transparent"
+            value={shown.id}
+            onChange={(event) => change({ of: event.target.value })}
+          >
+            {withRejects.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}, {whenText(one.created_at)}: {countText(one.rows_rejected)} rejected
+              </option>
+            ))}
+          </select>
+          <a className="link" href={`/api/imports/${shown.id}/rejected/file`} download>
+            Download these rows
+          </a>
+        </div>
+        <Rows key={shown.id} of={shown} />
       </div>
-      <Rows key={shown.id} of={shown} />
-    </div>
+    </Kept>
   )
 }
 
@@ -69,11 +71,10 @@ function Rows({ of }: { of: Import }) {
         },
       },
     )
-  if (page.isError) return <ProblemNote error={page.error} />
-  if (!page.data) return <Loading what="the rejected rows" />
+  if (!page.data) return <Unanswered asked={[page]} what="the rejected rows" />
   const count = Object.keys(mended).length
   return (
-    <>
+    <Kept asked={[page]} what="the rejected rows" className="flex min-h-0 flex-1 flex-col">
       <div className="line-b flex items-center gap-3 px-4 py-2">
         <span className="quiet flex-1" role="status">
           {said || 'Mend what stands there; rows that can be read then become records.'}
@@ -103,7 +104,7 @@ function Rows({ of }: { of: Import }) {
           </li>
         )}
       </ol>
-    </>
+    </Kept>
   )
 }
 

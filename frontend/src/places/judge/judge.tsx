@@ -12,12 +12,12 @@ import { Meanings } from './meanings'
 import { RecordsOfQuery } from './records-of-query'
 import { useDesk, type Desk } from './use-desk'
 import type { Sending } from './use-outbox'
+import { Unanswered } from '../../parts/answered'
 
 export function Judge() {
   const { token = '' } = useParams()
   const work = useQuery(judgeWork(token))
-  if (work.isPending) return <Loading what="what there is to judge" />
-  if (work.isError) return <ProblemNote error={work.error} />
+  if (!work.data) return <Unanswered asked={[work]} what="what there is to judge" />
   if (work.data.queries.length === 0)
     return (
       <Empty title="Nothing to judge">The queries of this task are not there any more. Thank you for coming.</Empty>

@@ -12,7 +12,7 @@ import {
   type Standing,
   standingOf,
 } from '../../api/judging'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Empty, ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { countText, signedText } from '../../thinking/figures'
 import { agreementText, driftText, judgeName } from '../../thinking/judging'
@@ -20,6 +20,7 @@ import { ConflictsList, type Conflict } from './conflicts-list'
 import type { SetProps } from './set-props'
 import { TaskOfRecords } from './task-of-records'
 import { useDoing } from '../../shell/use-doing'
+import { Kept, Unanswered } from '../../parts/answered'
 
 const SHOWN = 100
 
@@ -39,8 +40,7 @@ export function AgreementView({ collection, set }: SetProps) {
       ),
     [act, client, collection.name, set.name],
   )
-  if (found.isPending) return <Loading what="what judges said" />
-  if (found.isError) return <ProblemNote error={found.error} />
+  if (!found.data) return <Unanswered asked={[found]} what="what judges said" />
   const standing = found.data
   if (standing.judged === 0 && standing.judges.length === 0) {
     return (
@@ -53,21 +53,23 @@ export function AgreementView({ collection, set }: SetProps) {
   const ranking = (query: string, record: string) =>
     `/${collection.name}/ranking${carried(params, { q: byId.get(query)?.query ?? '', row: record })}`
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
-      <Conflicts
-        problem={problem}
-        standing={standing}
-        set={set}
-        textOf={textOf}
-        byId={byId}
-        ranking={ranking}
-        settle={settle}
-        collection={collection}
-        busy={busy}
-        act={act}
-      />
-      <Judges standing={standing} textOf={textOf} />
-    </div>
+    <Kept asked={[found]} what="what judges said" className="h-full">
+      <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+        <Conflicts
+          problem={problem}
+          standing={standing}
+          set={set}
+          textOf={textOf}
+          byId={byId}
+          ranking={ranking}
+          settle={settle}
+          collection={collection}
+          busy={busy}
+          act={act}
+        />
+        <Judges standing={standing} textOf={textOf} />
+      </div>
+    </Kept>
   )
 }
 

@@ -3,54 +3,56 @@ import { useQuery } from '@tanstack/react-query'
 import type { ListedQuery, Expectation } from '../../api/judging'
 import { Link } from 'react-router'
 import { expectNoMore, expectationsOf, queriesOfSet } from '../../api/judging'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Empty, ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { useMeter } from '../../shell/use-meter'
 import type { SetProps } from './set-props'
 import { useDoing } from '../../shell/use-doing'
 import { ExpectationForm } from './expectation-form'
+import { Kept, Unanswered } from '../../parts/answered'
 
 export function ExpectationsView({ collection, set }: SetProps) {
   const found = useQuery(expectationsOf(collection.name, set.name))
   const queries = useQuery(queriesOfSet(collection.name, set.name))
   const { meter } = useMeter(collection)
   const doing = useDoing('judging', collection.name)
-  if (found.isPending) return <Loading what="the expectations" />
-  if (found.isError) return <ProblemNote error={found.error} />
+  if (!found.data) return <Unanswered asked={[found]} what="the expectations" />
   // What was measured before the set changed says nothing of what is expected since.
   const known = meter?.set === set.name && meter.draft.made_of.judged_revision >= set.revision
   const broken = new Map((known ? meter.draft.figures.broken : []).map((one) => [one.expectation.id, one.instead]))
   const byId = new Map((queries.data ?? []).map((one) => [one.query_id, one]))
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
-      <section aria-label="Expectations" className="min-h-0 overflow-y-auto">
-        {doing.problem && <ProblemNote error={doing.problem} />}
-        {found.data.length === 0 ? (
-          <Empty title="Nothing is expected yet">
-            An expectation needs no grading: this record in the top 3 for that query; never that one. It is checked with
-            every measurement. <kbd>c</kbd> in Ranking makes one of a complaint.
-          </Empty>
-        ) : (
-          <ul>
-            {found.data.map((one) => (
-              <Line
-                key={one.id}
-                collection={collection.name}
-                expectation={one}
-                query={byId.get(one.query_id)}
-                known={known}
-                instead={broken.get(one.id)}
-                busy={doing.busy}
-                onEnd={() => doing.act(() => expectNoMore(collection.name, set.name, one.id))}
-              />
-            ))}
-          </ul>
-        )}
-      </section>
-      <aside aria-label="New expectation" className="line-l min-h-0 overflow-y-auto px-4 py-3">
-        <ExpectationForm collection={collection} set={set} queries={queries.data ?? []} doing={doing} />
-      </aside>
-    </div>
+    <Kept asked={[found]} what="the expectations" className="h-full">
+      <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+        <section aria-label="Expectations" className="min-h-0 overflow-y-auto">
+          {doing.problem && <ProblemNote error={doing.problem} />}
+          {found.data.length === 0 ? (
+            <Empty title="Nothing is expected yet">
+              An expectation needs no grading: this record in the top 3 for that query; never that one. It is checked
+              with every measurement. <kbd>c</kbd> in Ranking makes one of a complaint.
+            </Empty>
+          ) : (
+            <ul>
+              {found.data.map((one) => (
+                <Line
+                  key={one.id}
+                  collection={collection.name}
+                  expectation={one}
+                  query={byId.get(one.query_id)}
+                  known={known}
+                  instead={broken.get(one.id)}
+                  busy={doing.busy}
+                  onEnd={() => doing.act(() => expectNoMore(collection.name, set.name, one.id))}
+                />
+              ))}
+            </ul>
+          )}
+        </section>
+        <aside aria-label="New expectation" className="line-l min-h-0 overflow-y-auto px-4 py-3">
+          <ExpectationForm collection={collection} set={set} queries={queries.data ?? []} doing={doing} />
+        </aside>
+      </div>
+    </Kept>
   )
 }
 

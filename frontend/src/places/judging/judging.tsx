@@ -3,7 +3,6 @@ import { useQuery } from '@tanstack/react-query'
 import { useCallback } from 'react'
 import { judgedSets } from '../../api/judging'
 import type { Collection } from '../../api/queries'
-import { Loading, ProblemNote } from '../../parts/notes'
 import { ViewTabs } from '../../shell/view-tabs'
 import { useAddress } from '../../shell/address'
 import { useSetName } from '../../shell/use-draft'
@@ -14,6 +13,7 @@ import { QueriesView } from './queries-view'
 import type { SetProps } from './set-props'
 import { SetView } from './set-view'
 import { TasksView } from './tasks-view'
+import { Kept, Unanswered } from '../../parts/answered'
 
 const VIEWS: { view: string; name: string; body: (props: SetProps) => React.ReactNode }[] = [
   { view: 'queries', name: 'Queries', body: QueriesView },
@@ -30,40 +30,41 @@ export function Judging({ collection }: { collection: Collection }) {
   const making = params.get('new') === 'set'
   const here = VIEWS.find(({ view }) => view === params.get('view')) ?? VIEWS[0]!
   const open = useCallback((view: string) => change({ view, new: null, query: null }, false), [change])
-  if (found.isPending) return <Loading what="the judged sets" />
-  if (found.isError) return <ProblemNote error={found.error} />
+  if (!found.data) return <Unanswered asked={[found]} what="the judged sets" />
   const set = found.data.find((one) => one.name === name) ?? found.data[0]
   if (making || !set) return <NewSet collection={collection} first={!set} />
   const Body = here.body
   return (
-    <div className="flex h-full flex-col">
-      <ViewTabs label="Views of judging" tabs={VIEWS} here={here.view} onOpen={open}>
-        <span className="flex flex-1 items-center justify-end gap-2 pr-2">
-          <span className="quiet small">
-            revision {set.revision}, {set.locked} of {set.queries} queries locked
+    <Kept asked={[found]} what="the judged sets" className="h-full">
+      <div className="flex h-full flex-col">
+        <ViewTabs label="Views of judging" tabs={VIEWS} here={here.view} onOpen={open}>
+          <span className="flex flex-1 items-center justify-end gap-2 pr-2">
+            <span className="quiet small">
+              revision {set.revision}, {set.locked} of {set.queries} queries locked
+            </span>
+            <select
+              aria-label="Judged set"
+              className="boxed low w-auto max-w-[220px] bg-transparent pe-7 text-ellipsis"
+              value={set.name}
+              onChange={(event) =>
+                event.target.value === ''
+                  ? change({ new: 'set' }, false)
+                  : change({ set: event.target.value, query: null }, false)
+              }
+            >
+              {found.data.map((one) => (
+                <option key={one.name} value={one.name}>
+                  {one.name}
+                </option>
+              ))}
+              <option value="">another set …</option>
+            </select>
           </span>
-          <select
-            aria-label="Judged set"
-            className="boxed low w-auto max-w-[220px] bg-transparent pe-7 text-ellipsis"
-            value={set.name}
-            onChange={(event) =>
-              event.target.value === ''
-                ? change({ new: 'set' }, false)
-                : change({ set: event.target.value, query: null }, false)
-            }
-          >
-            {found.data.map((one) => (
-              <option key={one.name} value={one.name}>
-                {one.name}
-              </option>
-            ))}
-            <option value="">another set …</option>
-          </select>
-        </span>
-      </ViewTabs>
-      <div className="min-h-0 flex-1">
-        <Body key={set.name} collection={collection} set={set} />
+        </ViewTabs>
+        <div className="min-h-0 flex-1">
+          <Body key={set.name} collection={collection} set={set} />
+        </div>
       </div>
-    </div>
+    </Kept>
   )
 }

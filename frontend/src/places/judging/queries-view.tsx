@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useRef } from 'react'
 import { queriesOfSet, type ListedQuery } from '../../api/judging'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Empty } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useTyped } from '../../shell/use-typed'
@@ -11,6 +11,7 @@ import { foundQueries } from '../../thinking/set-queries'
 import type { SetProps } from './set-props'
 import { ListForm } from './list-form'
 import { QueryForm } from './query-form'
+import { Kept, Unanswered } from '../../parts/answered'
 
 export function QueriesView({ collection, set }: SetProps) {
   const { params, change } = useAddress()
@@ -34,54 +35,55 @@ export function QueriesView({ collection, set }: SetProps) {
       box.current?.focus()
     }
   })
-  if (found.isPending) return <Loading what="the queries" />
-  if (found.isError) return <ProblemNote error={found.error} />
+  if (!found.data) return <Unanswered asked={[found]} what="the queries" />
   const all = found.data
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
-      <section aria-label="Queries of the set" className="flex min-h-0 flex-col">
-        <div className="line-b flex items-center gap-2 px-4 py-2">
-          <input
-            ref={box}
-            type="search"
-            aria-label="Find among the queries"
-            placeholder="find by words, tag:…, locked, unjudged  ( f )"
-            className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent"
-            value={words}
-            onChange={(event) => {
-              setWords(event.target.value)
-              change({ find: event.target.value || null, query: null })
-            }}
-          />
-          <Adding shown={shown.length} all={all.length} />
-        </div>
-        <div className="min-h-0 flex-1 overflow-y-auto">
-          {all.length === 0 ? (
-            <Empty title="No query yet">
-              Add one (<kbd>n</kbd>), paste a list or what visitors asked, bring files under Rules and files, or press{' '}
-              <kbd>c</kbd> in Ranking where a result is wrong.
-            </Empty>
-          ) : (
-            <Rows
-              queries={shown}
-              here={adding ? null : (here?.query_id ?? null)}
-              seen={params.get('query') !== null}
-              onChoose={(id) => change({ query: id, new: null })}
+    <Kept asked={[found]} what="the queries" className="h-full">
+      <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+        <section aria-label="Queries of the set" className="flex min-h-0 flex-col">
+          <div className="line-b flex items-center gap-2 px-4 py-2">
+            <input
+              ref={box}
+              type="search"
+              aria-label="Find among the queries"
+              placeholder="find by words, tag:…, locked, unjudged  ( f )"
+              className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent"
+              value={words}
+              onChange={(event) => {
+                setWords(event.target.value)
+                change({ find: event.target.value || null, query: null })
+              }}
             />
+            <Adding shown={shown.length} all={all.length} />
+          </div>
+          <div className="min-h-0 flex-1 overflow-y-auto">
+            {all.length === 0 ? (
+              <Empty title="No query yet">
+                Add one (<kbd>n</kbd>), paste a list or what visitors asked, bring files under Rules and files, or press{' '}
+                <kbd>c</kbd> in Ranking where a result is wrong.
+              </Empty>
+            ) : (
+              <Rows
+                queries={shown}
+                here={adding ? null : (here?.query_id ?? null)}
+                seen={params.get('query') !== null}
+                onChoose={(id) => change({ query: id, new: null })}
+              />
+            )}
+          </div>
+        </section>
+        <aside aria-label="Query" className="line-l min-h-0 overflow-y-auto px-4 py-3">
+          {adding === 'list' ? (
+            <ListForm collection={collection} set={set} />
+          ) : adding === 'query' || !here ? (
+            // Nothing is found, or there is nothing yet: whoever types in Find goes on typing there.
+            <QueryForm key="new" collection={collection} set={set} query={null} asked={adding === 'query'} />
+          ) : (
+            <QueryForm key={`${here.query_id} ${set.revision}`} collection={collection} set={set} query={here} />
           )}
-        </div>
-      </section>
-      <aside aria-label="Query" className="line-l min-h-0 overflow-y-auto px-4 py-3">
-        {adding === 'list' ? (
-          <ListForm collection={collection} set={set} />
-        ) : adding === 'query' || !here ? (
-          // Nothing is found, or there is nothing yet: whoever types in Find goes on typing there.
-          <QueryForm key="new" collection={collection} set={set} query={null} asked={adding === 'query'} />
-        ) : (
-          <QueryForm key={`${here.query_id} ${set.revision}`} collection={collection} set={set} query={here} />
-        )}
-      </aside>
-    </div>
+        </aside>
+      </div>
+    </Kept>
   )
 }
 

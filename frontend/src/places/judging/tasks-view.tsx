@@ -4,13 +4,14 @@ import { useState } from 'react'
 import { closeTask, dropTask, makeTask, tasksOf, type Task } from '../../api/judging'
 import { outsideRankers, type Side } from '../../api/comparing'
 import { CopyButton } from '../../parts/copy-button'
-import { Loading, ProblemNote } from '../../parts/notes'
+import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft } from '../../shell/use-draft'
 import { sidesThere } from '../../thinking/sides'
 import type { SetProps } from './set-props'
 import { useDoing } from '../../shell/use-doing'
+import { Kept, Unanswered } from '../../parts/answered'
 
 export function TasksView({ collection, set }: SetProps) {
   const found = useQuery(tasksOf(collection.name, set.name))
@@ -22,35 +23,36 @@ export function TasksView({ collection, set }: SetProps) {
       document.getElementById('judges')?.focus()
     }
   })
-  if (found.isPending) return <Loading what="the tasks" />
-  if (found.isError) return <ProblemNote error={found.error} />
+  if (!found.data) return <Unanswered asked={[found]} what="the tasks" />
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_400px]">
-      <section aria-label="Judging tasks" className="min-h-0 overflow-y-auto">
-        {problem && <ProblemNote error={problem} />}
-        {found.data.length === 0 && (
-          <p className="quiet max-w-[64ch] p-6">
-            No task yet. A task is a pool of records: the first ones of the rankers you choose, mixed, without ranks or
-            names. Every judge gets a link and needs nothing else.
-          </p>
-        )}
-        <ol>
-          {found.data.map((task) => (
-            <TaskLine
-              key={task.id}
-              task={task}
-              busy={busy}
-              onClose={() => act(() => closeTask(collection.name, set.name, task.id, !task.closed))}
-              onDrop={() => act(() => dropTask(collection.name, set.name, task.id))}
-              onAgreement={() => change({ view: 'agreement' }, false)}
-            />
-          ))}
-        </ol>
-      </section>
-      <aside aria-label="New task" className="line-l min-h-0 overflow-y-auto px-4 py-3">
-        <NewTask collection={collection} set={set} />
-      </aside>
-    </div>
+    <Kept asked={[found]} what="the tasks" className="h-full">
+      <div className="grid h-full grid-cols-[minmax(0,1fr)_400px]">
+        <section aria-label="Judging tasks" className="min-h-0 overflow-y-auto">
+          {problem && <ProblemNote error={problem} />}
+          {found.data.length === 0 && (
+            <p className="quiet max-w-[64ch] p-6">
+              No task yet. A task is a pool of records: the first ones of the rankers you choose, mixed, without ranks
+              or names. Every judge gets a link and needs nothing else.
+            </p>
+          )}
+          <ol>
+            {found.data.map((task) => (
+              <TaskLine
+                key={task.id}
+                task={task}
+                busy={busy}
+                onClose={() => act(() => closeTask(collection.name, set.name, task.id, !task.closed))}
+                onDrop={() => act(() => dropTask(collection.name, set.name, task.id))}
+                onAgreement={() => change({ view: 'agreement' }, false)}
+              />
+            ))}
+          </ol>
+        </section>
+        <aside aria-label="New task" className="line-l min-h-0 overflow-y-auto px-4 py-3">
+          <NewTask collection={collection} set={set} />
+        </aside>
+      </div>
+    </Kept>
   )
 }
 

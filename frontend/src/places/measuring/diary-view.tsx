@@ -3,42 +3,44 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { diaryOf, judgedSets, measureRun, runsOf, type KeptRun } from '../../api/judging'
 import { MEASURES, type Collection } from '../../api/queries'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Empty, ProblemNote } from '../../parts/notes'
 import { MEASURE_NAMES, measureText } from '../../thinking/figures'
 import { useDoing } from '../../shell/use-doing'
+import { Kept, Unanswered } from '../../parts/answered'
 
 export function DiaryView({ collection, set }: { collection: Collection; set: string }) {
   const found = useQuery(diaryOf(collection.name))
-  if (found.isPending) return <Loading what="the diary" />
-  if (found.isError) return <ProblemNote error={found.error} />
+  if (!found.data) return <Unanswered asked={[found]} what="the diary" />
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
-      {found.data.length === 0 ? (
-        <Empty title="Nothing in the diary yet">
-          Decisions are written on the owner’s page. Each opening of the locked queries writes itself down.
-        </Empty>
-      ) : (
-        <ol className="min-h-0 overflow-y-auto px-4 py-2" aria-label="Diary">
-          {found.data.map((one) => (
-            <li key={one.id} className="line-b grid grid-cols-[130px_90px_minmax(0,1fr)] gap-2 py-2">
-              <time className="quiet small" dateTime={one.written_at}>
-                {one.written_at.slice(0, 16).replace('T', ' ')}
-              </time>
-              <span className="quiet small">{one.kind}</span>
-              <span className="wrap-anywhere">
-                <b className="font-semibold">{one.title}</b> {one.body}
-                {Array.isArray(one.details.rankers) && one.kind === 'decision' && (
-                  <span className="quiet small block">{one.details.rankers.join(' and ')}</span>
-                )}
-              </span>
-            </li>
-          ))}
-        </ol>
-      )}
-      <aside aria-label="Frozen runs" className="line-l min-h-0 overflow-y-auto px-4 py-3">
-        <Runs collection={collection} set={set} />
-      </aside>
-    </div>
+    <Kept asked={[found]} what="the diary" className="h-full">
+      <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+        {found.data.length === 0 ? (
+          <Empty title="Nothing in the diary yet">
+            Decisions are written on the owner’s page. Each opening of the locked queries writes itself down.
+          </Empty>
+        ) : (
+          <ol className="min-h-0 overflow-y-auto px-4 py-2" aria-label="Diary">
+            {found.data.map((one) => (
+              <li key={one.id} className="line-b grid grid-cols-[130px_90px_minmax(0,1fr)] gap-2 py-2">
+                <time className="quiet small" dateTime={one.written_at}>
+                  {one.written_at.slice(0, 16).replace('T', ' ')}
+                </time>
+                <span className="quiet small">{one.kind}</span>
+                <span className="wrap-anywhere">
+                  <b className="font-semibold">{one.title}</b> {one.body}
+                  {Array.isArray(one.details.rankers) && one.kind === 'decision' && (
+                    <span className="quiet small block">{one.details.rankers.join(' and ')}</span>
+                  )}
+                </span>
+              </li>
+            ))}
+          </ol>
+        )}
+        <aside aria-label="Frozen runs" className="line-l min-h-0 overflow-y-auto px-4 py-3">
+          <Runs collection={collection} set={set} />
+        </aside>
+      </div>
+    </Kept>
   )
 }
 
@@ -47,10 +49,9 @@ function Runs({ collection, set }: { collection: Collection; set: string }) {
   const sets = useQuery(judgedSets(collection.name))
   const newest = sets.data?.find((one) => one.name === set)?.revision ?? null
   const [revision, setRevision] = useState<number | null>(null)
-  if (found.isPending) return <Loading what="the runs" />
-  if (found.isError) return <ProblemNote error={found.error} />
+  if (!found.data) return <Unanswered asked={[found]} what="the runs" />
   return (
-    <>
+    <Kept asked={[found]} what="the runs">
       <h2 className="heading quiet pb-1">Frozen runs of {set}</h2>
       <p className="quiet small pb-2">
         Lists as they were given. Measured again by the same revision they give the same digits.
@@ -74,7 +75,7 @@ function Runs({ collection, set }: { collection: Collection; set: string }) {
           <RunLine key={`${run.id} ${revision}`} collection={collection} set={set} run={run} revision={revision} />
         ))}
       </ul>
-    </>
+    </Kept>
   )
 }
 

@@ -4,7 +4,8 @@ import { useState } from 'react'
 import { compared, type HeadToHead, type Pair } from '../../api/comparing'
 import type { Collection } from '../../api/queries'
 import { Delta } from '../../parts/delta'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
+import { Empty } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { byLoss, detectableText, pText, shareText, sliceText } from '../../thinking/comparing'
 import { countText, deltaText, measureText } from '../../thinking/figures'
@@ -17,7 +18,7 @@ import { useOpening } from './use-opening'
 import { usePair } from './use-pair'
 
 export function HeadView({ collection, set }: { collection: Collection; set: string }) {
-  const { there, chosen, pair, measure, ready } = usePair(collection, set)
+  const { there, chosen, pair, measure, ready, outside } = usePair(collection, set)
   const [locked, setLocked] = useState<Pair | null>(null)
   const [sure, setSure] = useState(false)
   // The opening is for the pair that it was asked for, and for no other.
@@ -31,7 +32,7 @@ export function HeadView({ collection, set }: { collection: Collection; set: str
     // To look at locked queries again is to open them again.
     ...(opened ? { staleTime: Infinity, refetchOnWindowFocus: false } : {}),
   })
-  if (!ready) return <Loading what="the rankers" />
+  if (!ready) return <Unanswered asked={[outside]} what="the rankers" />
   if (!chosen || !pair) {
     return (
       <Empty title="Only one ranker">
@@ -71,12 +72,12 @@ export function HeadView({ collection, set }: { collection: Collection; set: str
         )}
       </PairBar>
       <div className="min-h-0 flex-1 overflow-y-auto">
-        {found.isError ? (
-          <ProblemNote error={found.error} />
-        ) : found.data ? (
-          <Facts collection={collection} set={set} found={found.data} sides={chosen} />
+        {found.data ? (
+          <Kept asked={[found]} what="both lists of every query">
+            <Facts collection={collection} set={set} found={found.data} sides={chosen} />
+          </Kept>
         ) : (
-          <Loading what="both lists of every query" />
+          <Unanswered asked={[found]} what="both lists of every query" />
         )}
       </div>
     </div>

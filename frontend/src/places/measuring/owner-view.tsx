@@ -5,15 +5,16 @@ import { ownerPage, type OwnerPage } from '../../api/comparing'
 import { writeDecision } from '../../api/judging'
 import type { Collection } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
+import { Empty, ProblemNote } from '../../parts/notes'
 import { useDoing } from '../../shell/use-doing'
 import { PairBar } from './pair-bar'
 import { usePair } from './use-pair'
 
 export function OwnerView({ collection, set }: { collection: Collection; set: string }) {
-  const { there, chosen, pair, measure, ready } = usePair(collection, set)
+  const { there, chosen, pair, measure, ready, outside } = usePair(collection, set)
   const found = useQuery(ownerPage(collection.name, set, pair))
-  if (!ready) return <Loading what="the rankers" />
+  if (!ready) return <Unanswered asked={[outside]} what="the rankers" />
   if (!chosen || !pair)
     return <Empty title="Only one ranker">There is nothing to report yet: keep another version in Ranking first.</Empty>
   return (
@@ -25,12 +26,12 @@ export function OwnerView({ collection, set }: { collection: Collection; set: st
         </button>
       </PairBar>
       <div className="min-h-0 flex-1 overflow-y-auto print:overflow-visible">
-        {found.isError ? (
-          <ProblemNote error={found.error} />
-        ) : found.data ? (
-          <Page facts={found.data.facts} />
+        {found.data ? (
+          <Kept asked={[found]} what="the page">
+            <Page facts={found.data.facts} />
+          </Kept>
         ) : (
-          <Loading what="the page" />
+          <Unanswered asked={[found]} what="the page" />
         )}
         {found.data && <Decide collection={collection} set={set} names={found.data.names} />}
       </div>

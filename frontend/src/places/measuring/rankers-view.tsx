@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { overview, outsideRankers, type Overview } from '../../api/comparing'
 import { MEASURES, type Collection } from '../../api/queries'
 import { Delta } from '../../parts/delta'
-import { Loading, ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
 import { useAddress } from '../../shell/address'
 import { useDraft } from '../../shell/use-draft'
 import { along, mark, pText, shareText } from '../../thinking/comparing'
@@ -24,7 +24,7 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
   const sides = sidesThere(draft, outside.data ?? [], set).slice(0, MOST)
   const found = useQuery({
     ...overview(
-      collection.name,
+      collection,
       set,
       sides.map((one) => one.side),
       measures,
@@ -35,20 +35,20 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_340px]">
       <section aria-label="Rankers" className="min-h-0 overflow-auto">
-        {found.isError ? (
-          <ProblemNote error={found.error} />
-        ) : found.data ? (
-          <Table
-            found={found.data}
-            measures={measures}
-            onHead={(second) => {
-              const [one, other] = [sides[0], sides[second]]
-              const [before, after] = one && other ? inOrder(one, other) : [one, other]
-              change({ view: 'head', first: before?.name ?? null, second: after?.name ?? null }, false)
-            }}
-          />
+        {found.data ? (
+          <Kept asked={[found]} what="the rankers">
+            <Table
+              found={found.data}
+              measures={measures}
+              onHead={(second) => {
+                const [one, other] = [sides[0], sides[second]]
+                const [before, after] = one && other ? inOrder(one, other) : [one, other]
+                change({ view: 'head', first: before?.name ?? null, second: after?.name ?? null }, false)
+              }}
+            />
+          </Kept>
         ) : (
-          <Loading what="the rankers" />
+          <Unanswered asked={[found]} what="the rankers" />
         )}
         <form
           className="flex items-center gap-2 px-4 py-3"
@@ -150,7 +150,13 @@ function RankerLine({
         const interval = row.intervals[measure]
         const band = row.figures.bands[measure]
         const against = row.against_first[measure]
-        const mean = row.figures.measured.means[measure] ?? 0
+        const mean = row.figures.measured.means[measure]
+        if (mean === undefined)
+          return (
+            <td key={measure} className="figure quiet px-2 py-2">
+              –
+            </td>
+          )
         const unjudged = row.figures.unjudged[measure] ?? 0
         const said = `${row.name}, ${measure}: ${measureText(mean)}${interval ? `, interval ${measureText(interval.low)} to ${measureText(interval.high)}` : ''}${band ? `, ${measureText(band.worst)} to ${measureText(band.best)} once judged` : ''}, ${shareText(unjudged)} unjudged${against ? `; ${pText(against[2])} corrected` : ''}`
         return (

@@ -5,33 +5,35 @@ import { useNavigate } from 'react-router'
 import { judgedSet, MEASURES, type Collection } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
 import { Delta } from '../../parts/delta'
-import { Loading, ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
+import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft } from '../../shell/use-draft'
 import { MAIN_MEASURE, useMeter, type Meter } from '../../shell/use-meter'
-import { countText, MEASURE_NAMES, measureText } from '../../thinking/figures'
+import { between, countText, MEASURE_NAMES, measureText } from '../../thinking/figures'
 import { howText, parsedHow } from '../../thinking/how'
 import { asCsv, byTag, sorted, tableRows, type Column, type QueryRow, type Sorting } from '../../thinking/query-table'
 
 export function SheetView({ collection, set }: { collection: Collection; set: string }) {
   const { draft, error } = useDraft(collection)
-  const { meter, error: meterError } = useMeter(collection, MEASURES)
+  const { meter, asked } = useMeter(collection, MEASURES)
   const judged = useQuery(judgedSet(collection.name, set))
   const how = parsedHow(useAddress().params.get('rules'))
-  const problem = error ?? meterError ?? judged.error
-  if (problem) return <ProblemNote error={problem} />
-  if (!draft || !meter || !judged.data) return <Loading what="the measures" />
+  if (error) return <ProblemNote error={error} />
+  if (!draft || !meter || !judged.data) return <Unanswered asked={[...asked, judged]} what="the measures" />
   const rows = tableRows(judged.data.queries, meter.draft.figures, meter.baseline.figures, MAIN_MEASURE, how.weighted)
   return (
-    <Sheet
-      collection={collection}
-      meter={meter}
-      rows={rows}
-      isBaseline={draft.isBaseline}
-      name={`${draft.baseline.name} ${draft.baseline.version}`}
-      queryOf={(id) => judged.data.queries.find((one) => one.query_id === id)?.query ?? id}
-    />
+    <Kept asked={[...asked, judged]} what="the measures" className="h-full">
+      <Sheet
+        collection={collection}
+        meter={meter}
+        rows={rows}
+        isBaseline={draft.isBaseline}
+        name={`${draft.baseline.name} ${draft.baseline.version}`}
+        queryOf={(id) => judged.data.queries.find((one) => one.query_id === id)?.query ?? id}
+      />
+    </Kept>
   )
 }
 
@@ -147,7 +149,7 @@ function TagList({
       <TagLine
         name="all"
         count={rows.length}
-        mean={meter.draft.figures.measured.means[MAIN_MEASURE] ?? 0}
+        mean={meter.draft.figures.measured.means[MAIN_MEASURE]}
         delta={meter.gain}
         unjudged={meter.draft.figures.unjudged[MAIN_MEASURE] ?? 0}
         isBaseline={isBaseline}
@@ -188,10 +190,10 @@ function Means({ meter, isBaseline }: { meter: Meter; isBaseline: boolean }) {
           {!isBaseline && (
             <dd className="small">
               <Delta
-                value={
-                  (meter.draft.figures.measured.means[measure] ?? 0) -
-                  (meter.baseline.figures.measured.means[measure] ?? 0)
-                }
+                value={between(
+                  meter.baseline.figures.measured.means[measure],
+                  meter.draft.figures.measured.means[measure],
+                )}
               />
             </dd>
           )}
@@ -370,8 +372,8 @@ function Head(props: {
 function TagLine(props: {
   name: string
   count: number
-  mean: number
-  delta: number
+  mean: number | undefined
+  delta: number | undefined
   unjudged: number
   isBaseline: boolean
   chosen: boolean

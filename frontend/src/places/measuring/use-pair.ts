@@ -20,5 +20,5 @@ export function usePair(collection: Collection, set: string) {
     measure,
     how: { ...parsedHow(params.get('rules')), part: 'open', bands: true },
   }
-  return { there, chosen, pair, measure, ready: draft !== null && outside.isSuccess }
+  return { there, chosen, pair, measure, outside, ready: draft !== null && outside.isSuccess }
 }

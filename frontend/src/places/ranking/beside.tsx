@@ -1,5 +1,5 @@
 // Several lists side by side: the draft's, and those of kept versions or parked drafts.
-import { useQueries, useQuery } from '@tanstack/react-query'
+import { useQueries, useQuery, type UseQueryResult } from '@tanstack/react-query'
 import {
   type Collection,
   measured,
@@ -9,6 +9,7 @@ import {
   search,
   type SearchAnswer,
 } from '../../api/queries'
+import { Kept, Unanswered } from '../../parts/answered'
 import { Delta } from '../../parts/delta'
 import { GradeRungs } from '../../parts/grade-rungs'
 import { useAddress } from '../../shell/address'
@@ -40,33 +41,45 @@ export function Beside(props: {
   })
   const shown = shownFields(collection)
   const own = props.own.results.map((result) => result.key)
-  type Column = { entry: string | null; name: string; answer: SearchAnswer | undefined; list: BesideList | null }
+  type Column = {
+    entry: string | null
+    name: string
+    answer: SearchAnswer | undefined
+    asked: UseQueryResult<SearchAnswer> | null
+    list: BesideList | null
+  }
   const columns: Column[] = [
-    { entry: null, name: 'the draft', answer: props.own, list: null },
-    ...lists.map((list, i) => ({ entry: list.entry, name: list.name, answer: found[i]?.data, list })),
+    { entry: null, name: 'the draft', answer: props.own, asked: null, list: null },
+    ...lists.map((list, i) => ({
+      ...{ entry: list.entry, name: list.name, list },
+      ...{ answer: found[i]?.data, asked: found[i] ?? null },
+    })),
   ]
   return (
     <div className="grid" style={{ gridTemplateColumns: `repeat(${columns.length}, minmax(0, 1fr))` }}>
       {columns.map((column) => (
         <section key={column.entry ?? 'draft'} aria-label={`List of ${column.name}`} className="line-r min-w-0">
           <ColumnHead column={column} change={change} entries={entries} collection={collection} draft={draft} />
-          <ol>
-            {(column.answer?.results ?? []).map((result) => {
-              const moved = column.entry === null ? null : rankMovement(result.key, result.rank, own)
-              return (
-                <ColumnRow
-                  key={result.key}
-                  result={result}
-                  chosen={props.chosen}
-                  onChoose={props.onChoose}
-                  grades={props.grades}
-                  shown={shown}
-                  column={column}
-                  moved={moved}
-                />
-              )
-            })}
-          </ol>
+          {column.asked && !column.answer && <Unanswered asked={[column.asked]} what="its list" />}
+          <Kept asked={column.asked ? [column.asked] : []} what="its list">
+            <ol>
+              {(column.answer?.results ?? []).map((result) => {
+                const moved = column.entry === null ? null : rankMovement(result.key, result.rank, own)
+                return (
+                  <ColumnRow
+                    key={result.key}
+                    result={result}
+                    chosen={props.chosen}
+                    onChoose={props.onChoose}
+                    grades={props.grades}
+                    shown={shown}
+                    column={column}
+                    moved={moved}
+                  />
+                )
+              })}
+            </ol>
+          </Kept>
         </section>
       ))}
     </div>
@@ -162,14 +175,14 @@ function Standing(props: {
 }) {
   const { collection, draft, choice, answer } = props
   const set = useSetName(collection)
-  const value = useQuery({ ...measured(collection.name, set ?? '', choice, MEASURED), enabled: set !== null }).data
-    ?.figures.measured.means[MAIN_MEASURE]
-  const own = useQuery({ ...measured(collection.name, set ?? '', draft.choice, MEASURED), enabled: set !== null }).data
-    ?.figures.measured.means[MAIN_MEASURE]
+  const measuredOfIt = useQuery({ ...measured(collection, set ?? '', choice, MEASURED), enabled: set !== null })
+  const measuredOfOwn = useQuery({ ...measured(collection, set ?? '', draft.choice, MEASURED), enabled: set !== null })
+  const value = measuredOfIt.data?.figures.measured.means[MAIN_MEASURE]
+  const own = measuredOfOwn.data?.figures.measured.means[MAIN_MEASURE]
   const isOwn = choice === draft.choice
   const changes = useQuery({ ...rankerDifferences(collection.name, draft.choice, choice), enabled: !isOwn })
   return (
-    <>
+    <Kept asked={[measuredOfIt, measuredOfOwn, ...(isOwn ? [] : [changes])]} what="its figures">
       <p className="small flex items-baseline gap-2">
         <span className="quiet">{answer ? `${countText(answer.matched)} found` : 'searching …'}</span>
         <span className="flex-1" />
@@ -178,9 +191,9 @@ function Standing(props: {
       </p>
       {!isOwn && (
         <p className="quiet small truncate" title={changes.data?.differences.join('\n')}>
-          {changes.data?.differences.join('; ') || 'the same ranker'}
+          {changes.data ? changes.data.differences.join('; ') || 'the same ranker' : ''}
         </p>
       )}
-    </>
+    </Kept>
   )
 }

@@ -14,6 +14,7 @@ import { RuleKnobs } from './rule-knobs'
 import { SignalKnobs } from './signal-knobs'
 import type { Undo } from './use-undo'
 import { useDoing } from '../../shell/use-doing'
+import { isOutdated } from '../../thinking/freshness'
 
 const DEFAULT_CHAIN = 'nfkc > words > lower > accents'
 
@@ -175,15 +176,24 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
   }
   const changes = changed.data?.differences ?? []
   const keep = () =>
-    act(() => putRanker(collection.name, draft.baseline, draft.document, note.trim() || changes.join('; ')), {
-      then: async (kept) => {
-        // The new version is there before it is the one that is looked at.
-        await client.refetchQueries({ queryKey: rankers(collection.name).queryKey })
-        change({ ranker: `${kept.name}:${kept.version}`, ...BASELINE_PARAMS })
-        setSaid(`Kept as ${kept.name} ${kept.version}.`)
-        setNote('')
+    act(
+      () =>
+        putRanker(
+          collection.name,
+          draft.baseline,
+          draft.document,
+          note.trim() || (isOutdated(changed) ? '' : changes.join('; ')),
+        ),
+      {
+        then: async (kept) => {
+          // The new version is there before it is the one that is looked at.
+          await client.refetchQueries({ queryKey: rankers(collection.name).queryKey })
+          change({ ranker: `${kept.name}:${kept.version}`, ...BASELINE_PARAMS })
+          setSaid(`Kept as ${kept.name} ${kept.version}.`)
+          setNote('')
+        },
       },
-    })
+    )
   return (
     <form
       className="sticky bottom-0 flex flex-col gap-2 bg-base-100 px-4 py-3"
@@ -194,7 +204,11 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
     >
       <p className="small wrap-anywhere max-h-[120px] overflow-y-auto" data-testid="draft-differences">
         <span className="quiet">Draft: </span>
-        {changed.isError ? <span className="loss">{changed.error.message}</span> : changes.join('; ')}
+        {changed.isError ? (
+          <span className="loss">{changed.error.message}</span>
+        ) : (
+          <span className={isOutdated(changed) ? 'opacity-45' : ''}>{changes.join('; ')}</span>
+        )}
       </p>
       <input
         aria-label="Why this version is kept"

@@ -3,9 +3,9 @@ import { useQuery } from '@tanstack/react-query'
 import type { Collection, Filter, JudgedSet, RankerChoice } from '../../api/queries'
 import { lists, type Lists } from '../../api/spaces'
 import { GradeRungs } from '../../parts/grade-rungs'
-import { Loading, ProblemNote } from '../../parts/notes'
 import { columnOrder, sideOf, ties } from '../../thinking/lists'
 import { shownFields, titleOf, type Shown } from '../../thinking/records'
+import { Kept, Unanswered } from '../../parts/answered'
 
 const ROW = 46
 const HEAD = 56
@@ -22,44 +22,45 @@ export function ListsView(props: {
 }) {
   const { collection } = props
   const found = useQuery(lists(collection.name, props.query, props.choice, props.filters))
-  if (found.isError) return <ProblemNote error={found.error} />
-  if (!found.data) return <Loading what="the lists" />
+  if (!found.data) return <Unanswered asked={[found]} what="the lists" />
   const { names, lists: rows, notes } = found.data
   const order = columnOrder(names)
   const tallest = Math.max(...rows.map((list) => list.length), 1)
   return (
-    <div className="px-4 pb-4">
-      {notes.length > 0 && (
-        <ul className="small py-[5px]">
-          {notes.map((note) => (
-            <li key={note}>{note}</li>
-          ))}
-        </ul>
-      )}
-      <div
-        className="grid"
-        style={{
-          height: HEAD + tallest * ROW,
-          gridTemplateColumns: order.map(() => 'minmax(0, 1fr)').join(` ${GAP}px `),
-        }}
-      >
-        {order.flatMap((list, column) => [
-          ...(column > 0
-            ? [
-                <Lines
-                  key={`to ${list}`}
-                  lists={rows}
-                  order={order}
-                  column={column - 1}
-                  chosen={props.chosen}
-                  height={tallest * ROW}
-                />,
-              ]
-            : []),
-          <Column key={list} {...props} found={found.data} list={list} shown={shownFields(collection)} />,
-        ])}
+    <Kept asked={[found]} what="the lists">
+      <div className="px-4 pb-4">
+        {notes.length > 0 && (
+          <ul className="small py-[5px]">
+            {notes.map((note) => (
+              <li key={note}>{note}</li>
+            ))}
+          </ul>
+        )}
+        <div
+          className="grid"
+          style={{
+            height: HEAD + tallest * ROW,
+            gridTemplateColumns: order.map(() => 'minmax(0, 1fr)').join(` ${GAP}px `),
+          }}
+        >
+          {order.flatMap((list, column) => [
+            ...(column > 0
+              ? [
+                  <Lines
+                    key={`to ${list}`}
+                    lists={rows}
+                    order={order}
+                    column={column - 1}
+                    chosen={props.chosen}
+                    height={tallest * ROW}
+                  />,
+                ]
+              : []),
+            <Column key={list} {...props} found={found.data} list={list} shown={shownFields(collection)} />,
+          ])}
+        </div>
       </div>
-    </div>
+    </Kept>
   )
 }
 

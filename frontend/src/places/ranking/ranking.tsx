@@ -72,7 +72,8 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
       )}
       <WaterlineFoot
         meter={shown.meter}
-        error={shown.error}
+        asked={shown.asked}
+        isMeasured={shown.set !== null}
         queries={shown.queries}
         open={shown.judgedQuery?.query_id ?? null}
         isBaseline={draft.isBaseline}

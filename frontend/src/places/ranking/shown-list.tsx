@@ -1,6 +1,7 @@
 // The list in view: the draft's own, beside parked ones, or the lists that it is blended of.
 import type { Collection } from '../../api/queries'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
+import { Empty } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
 import { Beside } from './beside'
@@ -12,14 +13,13 @@ export function ShownList(props: { collection: Collection; draft: Draft; shown: 
   const { collection, draft, shown } = props
   const { list, query, choice, narrowed, narrowing, inLists, beside, before, judgedQuery, skip } = shown
   const { change } = useAddress()
+  const ofWhat = list.isPlaceholderData ? 'of before the last turn' : undefined
   return (
     <>
       {!shown.asks ? (
         <Empty title="No query">
           Type one above (<kbd>/</kbd>), or open a judged query in Measures (<kbd>g m</kbd>).
         </Empty>
-      ) : list.isError ? (
-        <ProblemNote error={list.error} />
       ) : inLists && query.trim() !== '' ? (
         <ListsView
           collection={collection}
@@ -30,34 +30,38 @@ export function ShownList(props: { collection: Collection; draft: Draft; shown: 
           chosen={shown.row?.key ?? null}
           onChoose={(key) => change({ row: key })}
         />
-      ) : list.data && beside.length > 0 ? (
-        <Beside
-          collection={collection}
-          draft={draft}
-          query={query}
-          entries={beside}
-          narrowing={narrowing}
-          own={list.data}
-          grades={judgedQuery?.grades ?? null}
-          chosen={shown.row?.key ?? null}
-          onChoose={(key) => change({ row: key })}
-        />
-      ) : list.data ? (
-        <Results
-          collection={collection}
-          draft={draft}
-          answer={list.data}
-          baseline={draft.isBaseline ? null : (before.data ?? null)}
-          judged={judgedQuery ?? null}
-          chosen={shown.row?.key ?? null}
-          onChoose={(key) => change({ row: key })}
-          filtered={narrowed.filters.length > 0}
-          skip={skip}
-          page={SHOWN}
-          onSkip={(next) => change({ skip: next ? String(next) : null, row: null }, false)}
-        />
+      ) : !list.data ? (
+        <Unanswered asked={[list]} what={`the list of “${query}”`} />
+      ) : beside.length > 0 ? (
+        <Kept asked={[list]} what="the lists" of={ofWhat}>
+          <Beside
+            collection={collection}
+            draft={draft}
+            query={query}
+            entries={beside}
+            narrowing={narrowing}
+            own={list.data}
+            grades={judgedQuery?.grades ?? null}
+            chosen={shown.row?.key ?? null}
+            onChoose={(key) => change({ row: key })}
+          />
+        </Kept>
       ) : (
-        <Loading what="the results" />
+        <Kept asked={draft.isBaseline ? [list] : [list, before]} what="the list" of={ofWhat}>
+          <Results
+            collection={collection}
+            draft={draft}
+            answer={list.data}
+            baseline={draft.isBaseline ? null : (before.data ?? null)}
+            judged={judgedQuery ?? null}
+            chosen={shown.row?.key ?? null}
+            onChoose={(key) => change({ row: key })}
+            filtered={narrowed.filters.length > 0}
+            skip={skip}
+            page={SHOWN}
+            onSkip={(next) => change({ skip: next ? String(next) : null, row: null }, false)}
+          />
+        </Kept>
       )}
     </>
   )

@@ -2,10 +2,10 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Collection } from '../../api/queries'
 import { sides, type Sides } from '../../api/spaces'
-import { Loading, ProblemNote } from '../../parts/notes'
 import { useSetName, type Draft } from '../../shell/use-draft'
 import { useAddress } from '../../shell/address'
 import { measureText } from '../../thinking/figures'
+import { Kept, Unanswered } from '../../parts/answered'
 
 type Row = Pick<Sides['all'], 'name' | 'words' | 'meaning' | 'blended' | 'unjudged'> & Partial<Sides['all']>
 
@@ -13,7 +13,7 @@ export function SidesPanel({ collection, draft }: { collection: Collection; draf
   const { params } = useAddress()
   const set = useSetName(collection)
   const asks = (draft.document.spaces ?? []).length > 0
-  const found = useQuery({ ...sides(collection.name, set ?? '', draft.choice), enabled: set !== null && asks })
+  const found = useQuery({ ...sides(collection, set ?? '', draft.choice), enabled: set !== null && asks })
   if (!asks)
     return <p className="quiet p-4">The draft asks no space: there is one side, words. Add a space under Meaning.</p>
   if (set === null)
@@ -22,32 +22,33 @@ export function SidesPanel({ collection, draft }: { collection: Collection; draf
         Without a judged set nobody knows which side is right. Load one: ./paleharbor judged load
       </p>
     )
-  if (found.isError) return <ProblemNote error={found.error} />
-  if (!found.data) return <Loading what="both sides" />
+  if (!found.data) return <Unanswered asked={[found]} what="both sides" />
   const { all, kinds, tags, queries, notes } = found.data
   const open = queries.find((one) => one.query === params.get('q'))
   return (
-    <div className="px-4 py-3">
-      <p className="quiet small pb-2">
-        nDCG@10 of the words alone, of the spaces alone, and of the draft. The best of the three stands out; below each
-        stands how much of the first ten is unjudged.
-      </p>
-      {notes.length > 0 && (
-        <ul aria-label="What to know of these figures" className="small pb-2">
-          {notes.map((note) => (
-            <li key={note}>{note}</li>
-          ))}
-        </ul>
-      )}
-      {open && <Table title="This query" rows={[{ ...open, name: open.kind ?? 'of no kind' }]} />}
-      <Table title={`All ${all.queries} judged queries`} rows={[{ ...all, name: 'mean' }]} />
-      <p className="small pb-3">
-        Words are right more often for <b>{all.words_better}</b>, meaning for <b>{all.meaning_better}</b>; the blend
-        beats both for <b>{all.blend_best}</b>.
-      </p>
-      {kinds.length > 0 && <Table title="By kind of query" rows={kinds} counted />}
-      <Table title="By tag" rows={tags} counted />
-    </div>
+    <Kept asked={[found]} what="both sides">
+      <div className="px-4 py-3">
+        <p className="quiet small pb-2">
+          nDCG@10 of the words alone, of the spaces alone, and of the draft. The best of the three stands out; below
+          each stands how much of the first ten is unjudged.
+        </p>
+        {notes.length > 0 && (
+          <ul aria-label="What to know of these figures" className="small pb-2">
+            {notes.map((note) => (
+              <li key={note}>{note}</li>
+            ))}
+          </ul>
+        )}
+        {open && <Table title="This query" rows={[{ ...open, name: open.kind ?? 'of no kind' }]} />}
+        <Table title={`All ${all.queries} judged queries`} rows={[{ ...all, name: 'mean' }]} />
+        <p className="small pb-3">
+          Words are right more often for <b>{all.words_better}</b>, meaning for <b>{all.meaning_better}</b>; the blend
+          beats both for <b>{all.blend_best}</b>.
+        </p>
+        {kinds.length > 0 && <Table title="By kind of query" rows={kinds} counted />}
+        <Table title="By tag" rows={tags} counted />
+      </div>
+    </Kept>
   )
 }
 

@@ -1,6 +1,6 @@
 // What the Ranking place shows: the draft's list and the baseline's, what they are narrowed to, the row in view.
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue, useEffect, useMemo } from 'react'
+import { useEffect, useMemo } from 'react'
 import { judgedSet, search, type Collection, type Narrowing, type Result } from '../../api/queries'
 import { useAddress } from '../../shell/address'
 import { useSetName, type Draft } from '../../shell/use-draft'
@@ -33,9 +33,9 @@ export type RankingShown = ReturnType<typeof useRanking>
 export function useRanking(collection: Collection, draft: Draft) {
   const { params, change } = useAddress()
   const set = useSetName(collection)
-  const query = useDeferredValue(params.get('q') ?? '')
-  const choice = useDeferredValue(draft.choice)
-  const { meter, error } = useMeter(collection)
+  const query = params.get('q') ?? ''
+  const { choice } = draft
+  const { meter, asked } = useMeter(collection)
   const judged = useQuery({ ...judgedSet(collection.name, set ?? ''), enabled: set !== null })
   const [f, facetsParam, sort] = [params.get('f'), params.get('facets'), params.get('sort')]
   const skip = Math.max(0, Math.min(DEEPEST, Math.floor(Number(params.get('skip'))) || 0))
@@ -100,7 +100,7 @@ export function useRanking(collection: Collection, draft: Draft) {
   }
 
   return {
-    ...{ set, query, choice, meter, error, narrowed, narrowing, narrow, skip, asks, asksSpaces, inLists, turnLists },
+    ...{ set, query, choice, meter, asked, narrowed, narrowing, narrow, skip, asks, asksSpaces, inLists, turnLists },
     ...{ list, before, beside, results, row: row ?? null, queries: judged.data?.queries ?? [], judgedQuery, park },
   }
 }

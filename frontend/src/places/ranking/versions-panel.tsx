@@ -57,9 +57,9 @@ function Version({
     enabled: before !== null,
     staleTime: Infinity,
   })
-  const now = useQuery({ ...measured(collection.name, set ?? '', choice, MEASURED), enabled: set !== null })
+  const now = useQuery({ ...measured(collection, set ?? '', choice, MEASURED), enabled: set !== null })
   const then = useQuery({
-    ...measured(collection.name, set ?? '', choiceBefore ?? choice, MEASURED),
+    ...measured(collection, set ?? '', choiceBefore ?? choice, MEASURED),
     enabled: set !== null && before !== null,
   })
   const value = now.data?.figures.measured.means[MAIN_MEASURE]

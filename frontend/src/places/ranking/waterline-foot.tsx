@@ -1,6 +1,8 @@
 // The waterline: one stroke per judged query, above the line if the draft gains on the baseline,
 // below if it loses, sorted; ties counted apart; binned when there are more strokes than room.
+import type { UseQueryResult } from '@tanstack/react-query'
 import type { JudgedSet } from '../../api/queries'
+import { Kept, Unanswered } from '../../parts/answered'
 import { Delta } from '../../parts/delta'
 import { useAddress } from '../../shell/address'
 import type { Meter } from '../../shell/use-meter'
@@ -12,26 +14,32 @@ const HALF = 22
 
 export function WaterlineFoot(props: {
   meter: Meter | null
-  error: Error | null
+  asked: UseQueryResult<unknown>[]
   queries: JudgedSet['queries']
+  isMeasured: boolean
   open: string | null
   isBaseline: boolean
 }) {
+  return (
+    <footer aria-label="Waterline" className="line-t col-span-3 h-[76px] px-4">
+      <Line {...props} />
+    </footer>
+  )
+}
+
+function Line(props: Parameters<typeof WaterlineFoot>[0]) {
+  const { meter, asked, queries } = props
   const { change } = useAddress()
-  const { meter, queries } = props
   const strokes = meter?.line.strokes ?? []
   const bars = binned(strokes, ROOM)
   const most = Math.max(0.1, ...bars.map((bar) => Math.abs(bar.delta)))
   const queryOf = (id: string) => queries.find((query) => query.query_id === id)
+  if (!meter && props.isMeasured) return <Unanswered asked={asked} what="what it did to the judged queries" />
   return (
-    <footer aria-label="Waterline" className="line-t col-span-3 flex h-[76px] items-center gap-4 px-4">
+    <Kept asked={meter ? asked : []} what="the waterline" className="flex h-full items-center gap-4">
       <div className="w-[212px] shrink-0 text-[14px]">
-        {!meter && props.error ? (
-          <span className="loss small line-clamp-3" title={props.error.message}>
-            {props.error.message}
-          </span>
-        ) : !meter ? (
-          <span className="quiet">{queries.length ? 'Measuring …' : 'No judged set, so no waterline.'}</span>
+        {!meter ? (
+          <span className="quiet">No judged set, so no waterline.</span>
         ) : props.isBaseline ? (
           <span className="quiet">The draft is the baseline: every judged query stands still.</span>
         ) : (
@@ -81,6 +89,6 @@ export function WaterlineFoot(props: {
           })}
         </div>
       </div>
-    </footer>
+    </Kept>
   )
 }

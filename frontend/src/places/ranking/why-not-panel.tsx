@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
 import { whyNot, type Collection, type Filter, type RankerChoice, type WhyNotAnswer } from '../../api/queries'
-import { Loading, ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
 import { useAddress } from '../../shell/address'
 import { useTyped } from '../../shell/use-typed'
 import { shownFields, titleOf } from '../../thinking/records'
@@ -54,9 +54,12 @@ export function WhyNotPanel(props: {
         <p className="quiet">Type the key of a record that should be here. Records (g d) finds it by its words.</p>
       )}
       {key !== '' && query.trim() === '' && <p className="quiet">There is no query to be found by.</p>}
-      {answer.isError && <ProblemNote error={answer.error} />}
-      {answer.isFetching && <Loading what="what keeps it out" />}
-      {answer.data && !answer.isFetching && <Found collection={collection} answer={answer.data} undo={undo} />}
+      {key !== '' && query.trim() !== '' && !answer.data && <Unanswered asked={[answer]} what="what keeps it out" />}
+      {answer.data && (
+        <Kept asked={[answer]} what="what keeps it out">
+          <Found collection={collection} answer={answer.data} undo={undo} />
+        </Kept>
+      )}
     </div>
   )
 }

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { why, type Collection, type Filter, type RankerChoice, type Result, type WhyAnswer } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
-import { Loading, ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
 import { readingShade, sourceShade } from '../../parts/source-bar'
 import { useAddress } from '../../shell/address'
 import { deltaText, scoreText, weightText } from '../../thinking/figures'
@@ -25,7 +25,6 @@ export function WhyPanel(props: Asked) {
   const { params, change } = useAddress()
   const answer = useQuery(why(collection.name, { query, key: result.key, ranker: choice, filters }))
   const title = titleOf(shownFields(collection), result.key, result.field_values)
-  const isOld = answer.data && answer.data.key !== result.key
   const versus = params.get('vs')
   const others = props.results.filter((one) => one.key !== result.key)
   const other = others.find((one) => one.key === versus)
@@ -33,9 +32,9 @@ export function WhyPanel(props: Asked) {
     <>
       <div className="line-b sticky top-0 z-10 flex items-baseline justify-between gap-2 bg-base-100 px-4 py-2">
         <h2 className="heading">
-          {answer.data && !isOld && answer.data.rank === null
+          {answer.data && answer.data.rank === null
             ? 'Why it is not in the list'
-            : `Why it is number ${result.rank || (answer.data?.rank ?? '')}`}{' '}
+            : `Why it is number ${answer.data?.rank ?? (result.rank || '')}`}{' '}
           <span className="quiet font-normal">· {result.key}</span>
         </h2>
         <CopyButton
@@ -43,10 +42,10 @@ export function WhyPanel(props: Asked) {
           text={() => (answer.data ? plainText(title, answer.data) : '')}
         />
       </div>
-      {answer.isError && <ProblemNote error={answer.error} />}
-      {!answer.isError && (!answer.data || isOld) && <Loading what="the arithmetic" />}
-      {answer.data && !isOld && (
-        <div className="px-4 py-3">
+      {!answer.data ? (
+        <Unanswered asked={[answer]} what="the arithmetic" />
+      ) : (
+        <Kept asked={[answer]} what="the arithmetic" className="px-4 py-3">
           <p className="wrap-anywhere pb-2 font-semibold">{title}</p>
           <Arithmetic answer={answer.data} />
           {others.length > 0 && (
@@ -72,7 +71,7 @@ export function WhyPanel(props: Asked) {
             A term adds idf · tf · (k1 + 1) / (tf + k1 · (1 − b + b · length / average)), with idf = ln(1 + (N − df +
             0.5) / (df + 0.5)).
           </p>
-        </div>
+        </Kept>
       )}
     </>
   )
@@ -158,7 +157,7 @@ function howItIsMade(answer: WhyAnswer): string {
 function Compared(props: Asked & { answer: WhyAnswer; other: Result }) {
   const { collection, query, choice, filters, other, answer } = props
   const second = useQuery(why(collection.name, { query, key: other.key, ranker: choice, filters }))
-  if (!second.data || second.data.key !== other.key) return null
+  if (!second.data) return <Unanswered asked={[second]} what="the other row" />
   const parts = comparedParts(answer, second.data)
   return (
     <section aria-label="Two rows side by side" className="pt-2">

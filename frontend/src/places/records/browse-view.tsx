@@ -1,10 +1,11 @@
 // Records as a table: narrowed by a text, sorted by any field, one of them opened beside it.
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue, useState } from 'react'
+import { useState } from 'react'
 import type { Schemas } from '../../api/client'
 import type { Collection } from '../../api/queries'
 import { records } from '../../api/records'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
+import { Empty } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { useTyped } from '../../shell/use-typed'
 import { typing, useKeys } from '../../shell/keys'
@@ -25,9 +26,7 @@ export function BrowseView({ collection }: { collection: Collection }) {
   const first = Math.max(0, Number(params.get('first')) || 0)
   const chosen = params.get('key')
   const [adding, setAdding] = useState(false)
-  const page = useQuery(
-    records(collection.name, { words: useDeferredValue(words), field: within, sort, descending, first, count: PAGE }),
-  )
+  const page = useQuery(records(collection.name, { words, field: within, sort, descending, first, count: PAGE }))
   const keys = page.data?.records.map((record) => record.key) ?? []
   useKeys((event: KeyboardEvent) => {
     if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
@@ -49,8 +48,7 @@ export function BrowseView({ collection }: { collection: Collection }) {
           }}
         />
         <div className="min-h-0 flex-1 overflow-auto">
-          {page.isError && <ProblemNote error={page.error} />}
-          {page.isPending && <Loading what="the records" />}
+          {!page.data && <Unanswered asked={[page]} what="the records" />}
           {page.data?.found === 0 &&
             (collection.records === 0 ? (
               <Empty title="This collection has no records yet">Import a file: Import and export (4).</Empty>
@@ -62,16 +60,18 @@ export function BrowseView({ collection }: { collection: Collection }) {
               </Empty>
             ))}
           {page.data && page.data.found > 0 && (
-            <Rows
-              page={page.data.records}
-              collection={collection}
-              columns={chosen || adding ? 2 : 4}
-              chosen={chosen}
-              onChoose={(key) => {
-                setAdding(false)
-                change({ key })
-              }}
-            />
+            <Kept asked={[page]} what="the records">
+              <Rows
+                page={page.data.records}
+                collection={collection}
+                columns={chosen || adding ? 2 : 4}
+                chosen={chosen}
+                onChoose={(key) => {
+                  setAdding(false)
+                  change({ key })
+                }}
+              />
+            </Kept>
           )}
         </div>
         {page.data && page.data.found > PAGE && <Pager first={first} found={page.data.found} />}

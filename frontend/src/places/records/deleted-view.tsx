@@ -3,12 +3,13 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Collection } from '../../api/queries'
 import { deleted, restoreRecord } from '../../api/records'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Empty, ProblemNote } from '../../parts/notes'
 import { RecordFace } from '../../parts/record-face'
 import { countText } from '../../thinking/figures'
 import { shownFields } from '../../thinking/records'
 import { whenText } from '../../thinking/revisions'
 import { useDoing } from '../../shell/use-doing'
+import { Kept, Unanswered } from '../../parts/answered'
 
 const PAGE = 50
 
@@ -16,8 +17,7 @@ export function DeletedView({ collection }: { collection: Collection }) {
   const { busy, problem, act } = useDoing('everything')
   const [first, setFirst] = useState(0)
   const gone = useQuery(deleted(collection.name, first))
-  if (gone.isError) return <ProblemNote error={gone.error} />
-  if (!gone.data) return <Loading what="what was deleted" />
+  if (!gone.data) return <Unanswered asked={[gone]} what="what was deleted" />
   if (gone.data.found === 0) {
     return (
       <Empty title="Nothing is deleted">
@@ -27,53 +27,60 @@ export function DeletedView({ collection }: { collection: Collection }) {
   }
   const shown = shownFields(collection)
   return (
-    <section aria-label="Deleted records" className="h-full overflow-y-auto">
-      <p className="line-b quiet small px-4 py-2">{countText(gone.data.found)} deleted, the latest first.</p>
-      {problem && <ProblemNote error={problem} />}
-      <ul>
-        {gone.data.records.map((state) => (
-          <li
-            key={state.key}
-            className="line-b grid grid-cols-[120px_minmax(0,1fr)_180px_100px] items-start gap-3 px-4 py-2"
-          >
-            <span className="truncate font-mono text-[13px]">{state.key}</span>
-            <RecordFace collection={collection.name} shown={shown} recordKey={state.key} values={state.field_values} />
-            <span className="quiet small">
-              {whenText(state.ended_at)}
-              <br />
-              with revision {state.ended_revision}
-            </span>
+    <Kept asked={[gone]} what="what was deleted" className="h-full">
+      <section aria-label="Deleted records" className="h-full overflow-y-auto">
+        <p className="line-b quiet small px-4 py-2">{countText(gone.data.found)} deleted, the latest first.</p>
+        {problem && <ProblemNote error={problem} />}
+        <ul>
+          {gone.data.records.map((state) => (
+            <li
+              key={state.key}
+              className="line-b grid grid-cols-[120px_minmax(0,1fr)_180px_100px] items-start gap-3 px-4 py-2"
+            >
+              <span className="truncate font-mono text-[13px]">{state.key}</span>
+              <RecordFace
+                collection={collection.name}
+                shown={shown}
+                recordKey={state.key}
+                values={state.field_values}
+              />
+              <span className="quiet small">
+                {whenText(state.ended_at)}
+                <br />
+                with revision {state.ended_revision}
+              </span>
+              <button
+                type="button"
+                className="btn btn-ghost btn-sm font-normal"
+                disabled={busy}
+                onClick={() => void act(() => restoreRecord(collection.name, state.key, state.ended_revision))}
+              >
+                Restore
+              </button>
+            </li>
+          ))}
+        </ul>
+        {gone.data.found > PAGE && (
+          <p className="flex gap-3 px-4 py-2">
             <button
               type="button"
-              className="btn btn-ghost btn-sm font-normal"
-              disabled={busy}
-              onClick={() => void act(() => restoreRecord(collection.name, state.key, state.ended_revision))}
+              className="btn btn-ghost btn-xs"
+              disabled={first === 0}
+              onClick={() => setFirst(first - PAGE)}
             >
-              Restore
+              ← Before
             </button>
-          </li>
-        ))}
-      </ul>
-      {gone.data.found > PAGE && (
-        <p className="flex gap-3 px-4 py-2">
-          <button
-            type="button"
-            className="btn btn-ghost btn-xs"
-            disabled={first === 0}
-            onClick={() => setFirst(first - PAGE)}
-          >
-            ← Before
-          </button>
-          <button
-            type="button"
-            className="btn btn-ghost btn-xs"
-            disabled={first + PAGE >= gone.data.found}
-            onClick={() => setFirst(first + PAGE)}
-          >
-            Next →
-          </button>
-        </p>
-      )}
-    </section>
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs"
+              disabled={first + PAGE >= gone.data.found}
+              onClick={() => setFirst(first + PAGE)}
+            >
+              Next →
+            </button>
+          </p>
+        )}
+      </section>
+    </Kept>
   )
 }

@@ -1,13 +1,14 @@
 // How a record is shown in every list of results, designed on real records.
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, type UseQueryResult } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import type { Collection } from '../../api/queries'
-import { putDisplay, records, type Display } from '../../api/records'
-import { Loading, ProblemNote } from '../../parts/notes'
+import { putDisplay, records, type Display, type Page } from '../../api/records'
+import { Kept, Unanswered } from '../../parts/answered'
+import { ProblemNote } from '../../parts/notes'
 import { RecordFace } from '../../parts/record-face'
 import { useAddress } from '../../shell/address'
 import { LENGTHS, lengthOf, moved, sampleOffsets, withLength, type Length } from '../../thinking/display'
-import { shownFields } from '../../thinking/records'
+import { shownFields, type Shown } from '../../thinking/records'
 import { useDoing } from '../../shell/use-doing'
 import { Select } from '../../parts/select'
 
@@ -85,15 +86,7 @@ export function DisplayView({ collection }: { collection: Collection }) {
       </section>
       <section aria-label="Records as they will be listed" className="min-h-0 overflow-y-auto">
         <PageBar collection={collection} first={first} change={change} />
-        {page.isError && <ProblemNote error={page.error} />}
-        {page.isPending && <Loading what="records" />}
-        <ol>
-          {page.data?.records.map((one) => (
-            <li key={one.key} className="line-b px-4 py-2">
-              <RecordFace collection={collection.name} shown={shown} recordKey={one.key} values={one.field_values} />
-            </li>
-          ))}
-        </ol>
+        <Listed collection={collection} page={page} shown={shown} />
       </section>
     </div>
   )
@@ -221,5 +214,26 @@ function PageBar({
         </button>
       ))}
     </div>
+  )
+}
+
+function Listed(props: { collection: Collection; page: UseQueryResult<Page>; shown: Shown }) {
+  const { page } = props
+  if (!page.data) return <Unanswered asked={[page]} what="records" />
+  return (
+    <Kept asked={[page]} what="records">
+      <ol>
+        {page.data.records.map((one) => (
+          <li key={one.key} className="line-b px-4 py-2">
+            <RecordFace
+              collection={props.collection.name}
+              shown={props.shown}
+              recordKey={one.key}
+              values={one.field_values}
+            />
+          </li>
+        ))}
+      </ol>
+    </Kept>
   )
 }

@@ -2,13 +2,14 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Collection } from '../../api/queries'
 import { profile, type FieldProfile } from '../../api/records'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Empty } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { countText } from '../../thinking/figures'
 import { distinctText, shareText } from '../../thinking/profile'
 import { Distribution } from './distribution'
 import { FieldPanel } from './field-panel'
+import { Kept, Unanswered } from '../../parts/answered'
 
 export function FieldsView({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
@@ -25,54 +26,55 @@ export function FieldsView({ collection }: { collection: Collection }) {
   if (collection.records === 0) {
     return <Empty title="This collection has no records yet">Import a file: Import and export (4).</Empty>
   }
-  if (seen.isError) return <ProblemNote error={seen.error} />
-  if (!seen.data) return <Loading what="what the fields hold" />
+  if (!seen.data) return <Unanswered asked={[seen]} what="what the fields hold" />
   const { looked_at, records } = seen.data
   const field = collection.fields.find((one) => one.name === chosen)
   const profiled = seen.data.fields.find((one) => one.name === chosen)
   return (
-    <div className={`grid h-full ${field && profiled ? 'grid-cols-[minmax(0,1fr)_420px]' : ''}`}>
-      <section aria-label="Fields" className="min-h-0 overflow-auto">
-        {looked_at < records && (
-          <p className="line-b px-4 py-2">
-            From a sample of {countText(looked_at)} of {countText(records)} records.
-          </p>
+    <Kept asked={[seen]} what="what the fields hold" className="h-full">
+      <div className={`grid h-full ${field && profiled ? 'grid-cols-[minmax(0,1fr)_420px]' : ''}`}>
+        <section aria-label="Fields" className="min-h-0 overflow-auto">
+          {looked_at < records && (
+            <p className="line-b px-4 py-2">
+              From a sample of {countText(looked_at)} of {countText(records)} records.
+            </p>
+          )}
+          <table className="w-full border-collapse text-left">
+            <thead>
+              <tr className="line-b quiet small sticky top-0 z-10 bg-base-100">
+                <th className="py-2 pr-2 pl-4 font-normal">Field</th>
+                <th className="px-2 font-normal">Filled</th>
+                <th className="px-2 text-right font-normal">Different</th>
+                <th className="px-2 font-normal">Distribution</th>
+                {!field && <th className="px-2 font-normal">Languages</th>}
+                {!field && <th className="px-2 font-normal">Odd</th>}
+                <th className="py-2 pr-4 pl-2 font-normal">Commonest</th>
+              </tr>
+            </thead>
+            <tbody>
+              {collection.fields.map((one) => {
+                const own = seen.data.fields.find((other) => other.name === one.name)
+                if (!own) return null
+                return (
+                  <Row
+                    key={one.name}
+                    field={one}
+                    own={own}
+                    lookedAt={looked_at}
+                    narrow={field !== undefined}
+                    chosen={one.name === chosen}
+                    onChoose={() => change({ field: one.name === chosen ? null : one.name })}
+                  />
+                )
+              })}
+            </tbody>
+          </table>
+        </section>
+        {field && profiled && (
+          <FieldPanel key={field.name} collection={collection} field={field} profiled={profiled} lookedAt={looked_at} />
         )}
-        <table className="w-full border-collapse text-left">
-          <thead>
-            <tr className="line-b quiet small sticky top-0 z-10 bg-base-100">
-              <th className="py-2 pr-2 pl-4 font-normal">Field</th>
-              <th className="px-2 font-normal">Filled</th>
-              <th className="px-2 text-right font-normal">Different</th>
-              <th className="px-2 font-normal">Distribution</th>
-              {!field && <th className="px-2 font-normal">Languages</th>}
-              {!field && <th className="px-2 font-normal">Odd</th>}
-              <th className="py-2 pr-4 pl-2 font-normal">Commonest</th>
-            </tr>
-          </thead>
-          <tbody>
-            {collection.fields.map((one) => {
-              const own = seen.data.fields.find((other) => other.name === one.name)
-              if (!own) return null
-              return (
-                <Row
-                  key={one.name}
-                  field={one}
-                  own={own}
-                  lookedAt={looked_at}
-                  narrow={field !== undefined}
-                  chosen={one.name === chosen}
-                  onChoose={() => change({ field: one.name === chosen ? null : one.name })}
-                />
-              )
-            })}
-          </tbody>
-        </table>
-      </section>
-      {field && profiled && (
-        <FieldPanel key={field.name} collection={collection} field={field} profiled={profiled} lookedAt={looked_at} />
-      )}
-    </div>
+      </div>
+    </Kept>
   )
 }
 

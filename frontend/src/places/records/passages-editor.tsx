@@ -1,9 +1,9 @@
 // How long values are cut into passages, tried on real ones at every change.
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue, useState } from 'react'
+import { useState } from 'react'
 import type { Collection } from '../../api/queries'
 import { triedPassages, type PassageRule } from '../../api/records'
-import { ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
 import { countText } from '../../thinking/figures'
 import { Select } from '../../parts/select'
 
@@ -103,12 +103,11 @@ function Count(props: {
 }
 
 function Tried({ collection, field, rule }: { collection: string; field: string; rule: PassageRule }) {
-  const tried = useQuery(triedPassages(collection, field, useDeferredValue(rule)))
-  if (tried.isError) return <ProblemNote error={tried.error} />
-  if (!tried.data) return null
+  const tried = useQuery(triedPassages(collection, field, rule))
+  if (!tried.data) return <Unanswered asked={[tried]} what="how it cuts" />
   const { cut, passages, values, longest } = tried.data
   return (
-    <>
+    <Kept asked={[tried]} what="how it cuts">
       {cut === 0 ? (
         <p role="status" className="loss pt-2">
           This never cut any of the {countText(tried.data.tried)} values it was tried on.
@@ -130,6 +129,6 @@ function Tried({ collection, field, rule }: { collection: string; field: string;
           {value.stretches.length > 12 && <li className="quiet small">and {value.stretches.length - 12} more</li>}
         </ol>
       ))}
-    </>
+    </Kept>
   )
 }

@@ -4,12 +4,13 @@ import { useState } from 'react'
 import { record, type Collection } from '../../api/queries'
 import { deleteRecords, earlier, putRecords, readings, restoreRecord } from '../../api/records'
 import { CopyButton } from '../../parts/copy-button'
-import { Loading, ProblemNote } from '../../parts/notes'
+import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { changedFields, whenText } from '../../thinking/revisions'
 import { shownFields, titleOf, valueText } from '../../thinking/records'
 import { RecordEditor } from './record-editor'
 import { useDoing } from '../../shell/use-doing'
+import { Kept, Unanswered } from '../../parts/answered'
 
 const PARTS = ['Fields', 'Readings', 'Revisions'] as const
 type Part = (typeof PARTS)[number]
@@ -19,9 +20,7 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
   const { busy, problem, act } = useDoing('everything')
   const [editing, setEditing] = useState(false)
   const part = PARTS.find((one) => one === params.get('part')) ?? 'Fields'
-  const asked = useQuery(record(collection.name, recordKey))
-  // Never another record's fields, not even for a moment: they could be edited.
-  const kept = { ...asked, data: asked.data?.key === recordKey ? asked.data : undefined }
+  const kept = useQuery(record(collection.name, recordKey))
   const put = async (values: Record<string, unknown>) => {
     if (await act(() => putRecords(collection.name, [values]))) setEditing(false)
   }
@@ -39,7 +38,7 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
         onDelete={remove}
       />
       <div className="min-h-0 flex-1 overflow-y-auto">
-        {kept.isError && <ProblemNote error={kept.error} />}
+        {!kept.data && <Unanswered asked={[kept]} what="the record" />}
         {problem && <ProblemNote error={problem} />}
         {editing && kept.data ? (
           <RecordEditor
@@ -148,12 +147,11 @@ function Fields({ collection, values }: { collection: Collection; values: Record
 
 function Readings({ collection, recordKey }: { collection: Collection; recordKey: string }) {
   const made = useQuery(readings(collection.name, recordKey))
-  if (made.isError) return <ProblemNote error={made.error} />
-  if (!made.data) return <Loading what="the readings" />
+  if (!made.data) return <Unanswered asked={[made]} what="the readings" />
   if (made.data.ranker === null)
     return <p className="quiet px-4 py-3">The collection has no ranker yet, so nothing reads it.</p>
   return (
-    <>
+    <Kept asked={[made]} what="the readings">
       <p className="quiet small px-4 pt-2">As the readings of {made.data.ranker} see it.</p>
       {made.data.readings.map((reading, i) => (
         <section key={i} className="line-b px-4 py-2">
@@ -199,7 +197,7 @@ function Readings({ collection, recordKey }: { collection: Collection; recordKey
           </section>
         )),
       )}
-    </>
+    </Kept>
   )
 }
 
@@ -212,48 +210,49 @@ function Revisions(props: {
   const { collection, recordKey } = props
   const { busy, problem, act } = useDoing('everything')
   const states = useQuery(earlier(collection.name, recordKey))
-  if (states.isError) return <ProblemNote error={states.error} />
-  if (!states.data) return <Loading what="what it was before" />
+  if (!states.data) return <Unanswered asked={[states]} what="what it was before" />
   return (
-    <ol>
-      <li className="line-b px-4 py-2">
-        <b className="font-semibold">Now</b> <span className="quiet small">since revision {props.revision}</span>
-      </li>
-      {problem && <ProblemNote error={problem} />}
-      {states.data.map((state, i) => {
-        const after = i === 0 ? props.values : (states.data[i - 1]?.field_values ?? {})
-        return (
-          <li key={state.ended_revision} className="line-b px-4 py-2">
-            <p className="flex items-baseline gap-2">
-              <span className="min-w-0 flex-1">
-                revision {state.revision} to {state.ended_revision - 1}
-                <span className="quiet small">
-                  {' '}
-                  · {state.ended_by === 'deletion' ? 'deleted' : 'changed'} {whenText(state.ended_at)}
+    <Kept asked={[states]} what="what it was before">
+      <ol>
+        <li className="line-b px-4 py-2">
+          <b className="font-semibold">Now</b> <span className="quiet small">since revision {props.revision}</span>
+        </li>
+        {problem && <ProblemNote error={problem} />}
+        {states.data.map((state, i) => {
+          const after = i === 0 ? props.values : (states.data[i - 1]?.field_values ?? {})
+          return (
+            <li key={state.ended_revision} className="line-b px-4 py-2">
+              <p className="flex items-baseline gap-2">
+                <span className="min-w-0 flex-1">
+                  revision {state.revision} to {state.ended_revision - 1}
+                  <span className="quiet small">
+                    {' '}
+                    · {state.ended_by === 'deletion' ? 'deleted' : 'changed'} {whenText(state.ended_at)}
+                  </span>
                 </span>
-              </span>
-              <button
-                type="button"
-                className="btn btn-ghost btn-xs font-normal"
-                disabled={busy}
-                onClick={() => void act(() => restoreRecord(collection.name, recordKey, state.ended_revision))}
-              >
-                Make it so again
-              </button>
-            </p>
-            {changedFields(state.field_values, after).map((field) => (
-              <p key={field} className="small grid grid-cols-[112px_minmax(0,1fr)] gap-2">
-                <span className="quiet truncate">{field}</span>
-                <span className="line-clamp-3 wrap-anywhere">
-                  {valueText(state.field_values[field]) || '–'}{' '}
-                  <span className="quiet">→ {valueText(after[field]) || '–'}</span>
-                </span>
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-xs font-normal"
+                  disabled={busy}
+                  onClick={() => void act(() => restoreRecord(collection.name, recordKey, state.ended_revision))}
+                >
+                  Make it so again
+                </button>
               </p>
-            ))}
-          </li>
-        )
-      })}
-      {states.data.length === 0 && <li className="quiet px-4 py-3">It has never been anything else.</li>}
-    </ol>
+              {changedFields(state.field_values, after).map((field) => (
+                <p key={field} className="small grid grid-cols-[112px_minmax(0,1fr)] gap-2">
+                  <span className="quiet truncate">{field}</span>
+                  <span className="line-clamp-3 wrap-anywhere">
+                    {valueText(state.field_values[field]) || '–'}{' '}
+                    <span className="quiet">→ {valueText(after[field]) || '–'}</span>
+                  </span>
+                </p>
+              ))}
+            </li>
+          )
+        })}
+        {states.data.length === 0 && <li className="quiet px-4 py-3">It has never been anything else.</li>}
+      </ol>
+    </Kept>
   )
 }

@@ -1,10 +1,9 @@
 // Looking into a space: what is nearest to words or to records, as a list and on a map.
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue } from 'react'
 import type { Schemas } from '../../api/client'
 import type { Collection } from '../../api/queries'
 import { nearest, spaceMap, type Space, type Wanted } from '../../api/spaces'
-import { Loading, ProblemNote } from '../../parts/notes'
+import { Kept, Unanswered } from '../../parts/answered'
 import { RecordFace } from '../../parts/record-face'
 import { useAddress } from '../../shell/address'
 import { scoreText } from '../../thinking/figures'
@@ -17,7 +16,7 @@ export function LookInto({ collection, space }: { collection: Collection; space:
   const { params, change } = useAddress()
   const liked = keysOf(params.get('like'))
   const disliked = keysOf(params.get('unlike'))
-  const text = useDeferredValue(params.get('q') ?? '')
+  const text = params.get('q') ?? ''
   const byExamples = liked.length > 0
   const wanted: Wanted = byExamples ? { text: '', liked, disliked } : { text, liked: [], disliked: [] }
   const asks = byExamples || text.trim() !== ''
@@ -42,34 +41,35 @@ export function LookInto({ collection, space }: { collection: Collection; space:
           </p>
         </div>
         {!asks && <p className="quiet px-6 py-3">No query yet: type one above (/).</p>}
-        {asks && found.isError && <ProblemNote error={found.error} />}
-        {asks && !found.isError && !found.data && <Loading what="neighbours" />}
-        {asks && !found.isError && found.data && (
-          <ol>
-            {found.data.map((one) => (
-              <Row
-                key={one.key}
-                collection={collection}
-                one={one}
-                onLike={() =>
-                  put(
-                    [...new Set([...liked, one.key])],
-                    disliked.filter((key) => key !== one.key),
-                  )
-                }
-                onUnlike={byExamples ? () => put(liked, [...new Set([...disliked, one.key])]) : null}
-              />
-            ))}
-          </ol>
+        {asks && !found.data && <Unanswered asked={[found]} what="neighbours" />}
+        {asks && found.data && (
+          <Kept asked={[found]} what="neighbours">
+            <ol>
+              {found.data.map((one) => (
+                <Row
+                  key={one.key}
+                  collection={collection}
+                  one={one}
+                  onLike={() =>
+                    put(
+                      [...new Set([...liked, one.key])],
+                      disliked.filter((key) => key !== one.key),
+                    )
+                  }
+                  onUnlike={byExamples ? () => put(liked, [...new Set([...disliked, one.key])]) : null}
+                />
+              ))}
+            </ol>
+          </Kept>
         )}
       </section>
       <section aria-label="Map of the space" className="min-w-0 px-4 py-2">
-        {map.isError ? (
-          <ProblemNote error={map.error} />
-        ) : map.data ? (
-          <SpaceMapView map={map.data} onLike={(key) => put([key], [])} />
+        {map.data ? (
+          <Kept asked={[map]} what="the map">
+            <SpaceMapView map={map.data} onLike={(key) => put([key], [])} />
+          </Kept>
         ) : (
-          <Loading what="the map" />
+          <Unanswered asked={[map]} what="the map" />
         )}
       </section>
     </div>

@@ -2,12 +2,13 @@
 import { useQuery } from '@tanstack/react-query'
 import type { Collection } from '../../api/queries'
 import { spaces, type Space } from '../../api/spaces'
-import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { Empty } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { fillingOf, sourceName } from '../../thinking/spaces'
 import { NewSpace } from './new-space'
 import { SpacePanel } from './space-panel'
+import { Kept, Unanswered } from '../../parts/answered'
 
 export function Spaces({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
@@ -25,46 +26,47 @@ export function Spaces({ collection }: { collection: Collection }) {
       change({ new: 'yes' })
     }
   })
-  if (found.isPending) return <Loading what="the spaces" />
-  if (found.isError) return <ProblemNote error={found.error} />
+  if (!found.data) return <Unanswered asked={[found]} what="the spaces" />
   return (
-    <div className="grid h-full grid-cols-[256px_minmax(0,1fr)]">
-      <section aria-label="Spaces" className="line-r flex min-h-0 flex-col overflow-y-auto">
-        <h2 className="heading quiet px-4 pt-3 pb-1">Spaces of vectors</h2>
-        <ul>
-          {all.map((space) => (
-            <SpaceLine
-              key={space.name}
-              space={space}
-              here={!making && space.name === here?.name}
-              onOpen={() => change({ space: space.name, new: null }, false)}
-            />
-          ))}
-        </ul>
-        <div className="px-4 py-3">
-          <button
-            type="button"
-            className="btn btn-sm"
-            title="Make a space (n)"
-            onClick={() => change({ new: 'yes' }, false)}
-          >
-            Make a space
-          </button>
+    <Kept asked={[found]} what="the spaces" className="h-full">
+      <div className="grid h-full grid-cols-[256px_minmax(0,1fr)]">
+        <section aria-label="Spaces" className="line-r flex min-h-0 flex-col overflow-y-auto">
+          <h2 className="heading quiet px-4 pt-3 pb-1">Spaces of vectors</h2>
+          <ul>
+            {all.map((space) => (
+              <SpaceLine
+                key={space.name}
+                space={space}
+                here={!making && space.name === here?.name}
+                onOpen={() => change({ space: space.name, new: null }, false)}
+              />
+            ))}
+          </ul>
+          <div className="px-4 py-3">
+            <button
+              type="button"
+              className="btn btn-sm"
+              title="Make a space (n)"
+              onClick={() => change({ new: 'yes' }, false)}
+            >
+              Make a space
+            </button>
+          </div>
+        </section>
+        <div className="min-h-0 overflow-y-auto">
+          {making ? (
+            <NewSpace collection={collection} known={all.map((space) => space.name)} />
+          ) : here ? (
+            <SpacePanel key={here.name} collection={collection} space={here} />
+          ) : (
+            <Empty title="No space of vectors yet">
+              A space lays every record where its meaning is, so that a query finds what shares no word with it. Make
+              one with the packaged word vectors (<kbd>n</kbd>): that takes seconds, and nothing leaves this machine.
+            </Empty>
+          )}
         </div>
-      </section>
-      <div className="min-h-0 overflow-y-auto">
-        {making ? (
-          <NewSpace collection={collection} known={all.map((space) => space.name)} />
-        ) : here ? (
-          <SpacePanel key={here.name} collection={collection} space={here} />
-        ) : (
-          <Empty title="No space of vectors yet">
-            A space lays every record where its meaning is, so that a query finds what shares no word with it. Make one
-            with the packaged word vectors (<kbd>n</kbd>): that takes seconds, and nothing leaves this machine.
-          </Empty>
-        )}
       </div>
-    </div>
+    </Kept>
   )
 }
 
