@@ -3,15 +3,19 @@
 from dataclasses import dataclass
 from math import ceil, inf, log
 
+import regex
+
 from pale_harbor.core.index import VALUE_GAP
 from pale_harbor.core.index.near_terms import edit_distance
 from pale_harbor.core.index.similar_terms import trigram_similarity
 from pale_harbor.core.query import parse_query
+from pale_harbor.core.query.words import literal_chain
 from pale_harbor.core.ranking import CombineHow, Ranker, Reading, SlackWhen
 from pale_harbor.core.ranking.demands import is_met, live_demand
 from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, QueryPlan, ValueRange, WordRun, plan_of
 from pale_harbor.core.ranking.preparing import MOST_PAIRS, MOST_SLACKENED
 from pale_harbor.core.text import Chain, Token, query_chain_of, record_chain_of
+from pale_harbor.core.text.unstemmed import unstemmed
 
 # For each record the values of each field.
 Records = list[dict[str, list[str]]]
@@ -74,9 +78,16 @@ class PlainReading:
         if field is not None and field != self.reading.field:
             return False
         if isinstance(leaf, LiteralWords):
-            return self.literal
-        own = {r.field for i, r in enumerate(self.plan.readings) if not self.plan.is_literal(i)}
-        return not self.literal or (field is not None and field not in own)
+            return self.literal and self.reading.chain == literal_chain()
+        own = [r for i, r in enumerate(self.plan.readings) if not self.plan.is_literal(i)]
+        of_field = [r.chain for r in own if r.field == self.reading.field]
+        if not of_field:
+            return True
+        if isinstance(leaf, WordRun):
+            return not self.literal
+        # Beginnings and endings: in words that no stage cut, once.
+        is_whole = self.reading.chain in [unstemmed(chain) for chain in of_field]
+        return is_whole and (not self.literal or self.reading.chain not in of_field)
 
     def frequencies(self, term: str) -> list[float]:
         return [sum(token[0] == term for token in own) for own in self.tokens]
@@ -96,7 +107,12 @@ class PlainReading:
         return self.reading.weight * wanted.worth * frequency / self.length_share(record) if frequency else 0.0
 
     def query_tokens(self, text: str) -> list[Token]:
-        return query_chain_of(self.reading.query_chain, text).run(text)
+        tokens = query_chain_of(self.reading.query_chain, text).run(text)
+        return [token.with_text(self._as_held(token.text)) for token in tokens]
+
+    def _as_held(self, term: str) -> str:
+        bare = regex.sub(r"^\p{P}+|\p{P}+$", "", term)
+        return bare if bare and term not in self.vocabulary else term
 
     def wanted(self, held: dict[tuple[int, int], int]) -> list[Wanted]:
         found: list[Wanted] = []
@@ -128,6 +144,22 @@ class PlainReading:
         if run.scored and self.reading.nearness is not None:
             found += self._near(tokens)
         return found
+
+    def stop_words(self) -> set[int]:
+        """The bits of words that only the stop words of this reading's chain leave out."""
+        bits: set[int] = set()
+        for leaf in self.plan.leaves:
+            if isinstance(leaf, WordRun) and leaf.scored and self.looks_for(leaf):
+                chain = query_chain_of(self.reading.query_chain, leaf.text)
+                stops = [i for i, call in enumerate(chain.calls) if call.name == "stopwords"]
+                kept = {word for token in chain.run(leaf.text) for word in overlapped(token, leaf)}
+                for stop in stops:
+                    before = chain.trace(leaf.text)[stop - 1].tokens
+                    after = chain.trace(leaf.text)[stop].tokens
+                    for token in before:
+                        if (token.start, token.end) not in {(one.start, one.end) for one in after}:
+                            bits |= {leaf.words[word][2] for word in set(overlapped(token, leaf)) - kept}
+        return bits - {-1}
 
     @property
     def takes_slack(self) -> bool:
@@ -250,7 +282,8 @@ def ranked(records: Records, ranker: Ranker, query: str, order: list[int]) -> li
         live |= one.bits
     ranges = [leaf for leaf in plan.leaves if isinstance(leaf, ValueRange)]
     live |= sum(1 << leaf.bit for leaf in ranges)
-    demand = live_demand(plan.demand, live)
+    asked_for = live & ~sum(1 << bit for bit in {bit for reading in readings for bit in reading.stop_words()})
+    demand = live_demand(plan.demand, asked_for) or live_demand(plan.demand, live)
     scores: dict[int, float] = {}
     for record in range(len(records)):
         bits = sum(1 << leaf.bit for leaf in ranges if within(records[record].get(leaf.field, []), leaf))

@@ -146,8 +146,9 @@ def test_words_are_counted_by_the_word_boundaries_of_unicode():
         return [text[start:end] for start, end in word_stretches(text)]
 
     assert words("SMC-1907-41, Åsmøe's") == ["SMC", "1907", "41", "Åsmøe's"]
-    # Signs that stand by themselves are looked for too.
-    assert words("fog ♥ — C++") == ["fog", "♥", "—", "C"]
+    assert words("fog ♥ — C++") == ["fog", "♥", "C"]
+    # Signs that stand by themselves are words only where there is nothing else.
+    assert words("— ++") == ["—", "++"]
     assert words("  ") == []
 
 

@@ -24,7 +24,7 @@ RECORDS: list[dict[str, Any]] = [
     {
         "id": f"r{i:02}",
         "title": f"{'Pale' if i % 3 else 'Old'} harbor {'bell' if i % 2 else 'lamp'}",
-        "text": "fog " * (i % 5) + "on the pale harbor, said the keeper",
+        "text": "fog " * (i % 5) + "on the pale harbor, said the lighthouse keeper",
         "kind": KINDS[i % 3],
         "year": 1840 + i,
         "acquired": f"19{i:02}-05-01",
@@ -251,6 +251,14 @@ SIGNS: list[tuple[str, Callable[[str, str], bool]]] = [
     ("title:(bell old)", lambda t, x: "bell" in t or "old" in t),
     ("be*", lambda t, x: "bell" in t),
     ("*amp -old", lambda t, x: "lamp" in t and "old" not in t),
+    # Of the words as they stand, whatever is cut off them: the stem is "lighthous".
+    ("lighthouse*", lambda t, x: "lighthouse" in x),
+    ("*house", lambda t, x: "lighthouse" in x),
+    ("lighthous*", lambda t, x: "lighthouse" in x),
+    ("*lighthous", lambda t, x: False),
+    ("text:*house", lambda t, x: "lighthouse" in x),
+    ("title:*house", lambda t, x: False),
+    ('lighthouse* "pale harbor"', lambda t, x: "pale harbor" in t or "pale harbor" in x),
     ("kind:chart", lambda t, x: False),
     ("year:1850..1852", lambda t, x: False),
     ("bell year:1850..1852", lambda t, x: False),
@@ -267,6 +275,45 @@ def test_a_visitors_signs_ask_for_what_they_say(coast: Workbench, query: str, fi
         return fits(row["title"].lower(), " ".join(row["text"].split()))
 
     assert sorted(keys(asked(coast, query))) == sorted(row["id"] for row in RECORDS if fitting(row))
+
+
+ASIDES = ["bell, harbor", "bell - harbor", "bell & harbor", "the bell harbor", "bell of the harbor -", "harbor (bell)"]
+
+
+@pytest.mark.parametrize("query", ASIDES)
+def test_where_all_words_are_needed_signs_and_stop_words_need_not_be_held(coast: Workbench, query: str):
+    # Codes are read as they stand, signs and stop words with them.
+    codes = {"readings": [*READINGS, {"field": "kind", "chain": "blanks > lower"}], "need": "all"}
+    plain = asked(coast, "bell harbor", more=codes)
+    assert sorted(keys(plain)) == [row["id"] for row in RECORDS if "bell" in row["title"] or row["kind"] == "bell"]
+    assert sorted(keys(asked(coast, query, more=codes))) == sorted(keys(plain))
+    assert sorted(keys(asked(coast, query, more=codes | {"need": "any"}))) == sorted(
+        keys(asked(coast, "bell harbor", more=codes | {"need": "any"}))
+    )
+
+
+def test_what_nothing_but_stop_words_ask_for_is_asked_for_all_the_same(coast: Workbench):
+    titles = {"readings": [{"field": "text", "chain": "words > lower"}, READINGS[1]], "need": "all"}
+    assert asked(coast, "on the", more=titles).matched == len(RECORDS)
+    assert asked(coast, "on a", more=titles).matched == 0
+    # What is left out by a sign is left out, stop word or not.
+    assert asked(coast, "harbor -the", more=titles).matched == 0
+    # A word that nobody passes over has to be there.
+    assert asked(coast, "harbor gannet", more=titles).matched == 0
+
+
+def test_an_open_word_is_looked_for_once_in_each_field_and_its_score_adds_up(coast: Workbench):
+    document = ranker_document({"readings": READINGS})
+
+    def work(opened: OpenCollection) -> None:
+        ranker = coast.choose(opened.collection, RankerChoice(document=document)).ranker
+        why = why_record(opened, ranker, Question("lighthouse* bel*"), "r05").why
+        parts = [(part.number, part.field, part.weight, len(part.terms)) for part in why.readings]
+        # The title is read unstemmed as it is; the text in words that no stage cut.
+        assert parts == [(0, "title", 2, 1), (1, "text", 1, 0), (None, "text", 1, 1)]
+        assert why.score == find(opened, ranker, Question("lighthouse* bel*"), 50).results[0].score
+
+    coast.with_collection("coast", work)
 
 
 def test_a_signal_counts_from_the_latest_record_and_can_be_asked_why(coast: Workbench):

@@ -2,7 +2,7 @@
 // while its successor is fetched is dimmed and named; where there is none, that is said too.
 import type { UseQueryResult } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
-import { useLasting } from '../shell/use-lasting'
+import { useLasting } from './use-lasting'
 import { firstError, freshness, isOutdated } from '../thinking/freshness'
 import { ProblemNote } from './notes'
 

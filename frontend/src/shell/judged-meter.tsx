@@ -4,7 +4,7 @@ import { Delta } from '../parts/delta'
 import { firstError, freshness, isOutdated } from '../thinking/freshness'
 import { measureText } from '../thinking/figures'
 import { carried } from './address'
-import { useLasting } from './use-lasting'
+import { useLasting } from '../parts/use-lasting'
 import { MAIN_MEASURE, useMeter } from './use-meter'
 
 // Its name tells those who do not see it dimmed.

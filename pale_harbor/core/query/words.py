@@ -2,6 +2,7 @@
 
 from functools import cache
 from re import finditer
+from unicodedata import category
 
 from pale_harbor.core.text.chain import Chain, chain_of
 
@@ -19,15 +20,41 @@ def literal_chain() -> Chain:
 
 
 def word_stretches(text: str) -> list[tuple[int, int]]:
-    """Start and end of each word, in code points. Signs that stand by themselves are words too.
+    """Start and end of each word, in code points. Signs by themselves are words only where there are no others.
 
-    >>> word_stretches("a toggle-head harpoon")
-    [(0, 1), (2, 8), (9, 13), (14, 21)]
+    >>> word_stretches("a toggle-head & harpoon")
+    [(0, 1), (2, 8), (9, 13), (16, 23)]
+    >>> word_stretches("&")
+    [(0, 1)]
     """
+    return _words(text) or [piece.span() for piece in finditer(r"\S+", text)]
+
+
+def without_outer_signs(word: str) -> str:
+    """A word without the punctuation before and after it.
+
+    >>> without_outer_signs("sofa,")
+    'sofa'
+    """
+    start, end = 0, len(word)
+    while start < end and category(word[start]).startswith("P"):
+        start += 1
+    while end > start and category(word[end - 1]).startswith("P"):
+        end -= 1
+    return word[start:end]
+
+
+def holds_words(text: str) -> bool:
+    """Whether there is anything but blanks and signs."""
+    return bool(_words(text))
+
+
+def _words(text: str) -> list[tuple[int, int]]:
     words = [(token.start, token.end) for token in counting_chain().run(text)]
-    lone = [
+    pictures = [
         piece.span()
         for piece in finditer(r"\S+", text)
-        if not any(start < piece.end() and piece.start() < end for start, end in words)
+        if any(category(sign) == "So" for sign in piece[0])
+        and not any(start < piece.end() and piece.start() < end for start, end in words)
     ]
-    return sorted(words + lone)
+    return sorted(words + pictures)

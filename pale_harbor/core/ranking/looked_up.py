@@ -35,7 +35,8 @@ def _near_what(reading: Reading) -> tuple[int, bool] | None:
 class LookedUp:
     """A query looked up in every slab.
 
-    slabs: as prepared for the plan that it was looked up for first. words: bits that some reading looks for.
+    slabs: as prepared for the plan that it was looked up for first. words: bits of what may be asked for: that some
+    reading looks for, and that is no stop word.
     all_counted: whether every term stands for a word of the query, so that holding any term is holding a word.
     has_grown: whether it holds more than when it was made.
     """

@@ -21,8 +21,10 @@ from pale_harbor.core.query import (
     Range,
     runs_of_words,
 )
-from pale_harbor.core.query.words import literal_chain, word_stretches
+from pale_harbor.core.query.words import holds_words, literal_chain, word_stretches
 from pale_harbor.core.ranking.ranker import Ranker, Reading
+from pale_harbor.core.text.chain_choice import ChainChoice
+from pale_harbor.core.text.unstemmed import unstemmed
 
 # Bits of a 64 bit number, its sign left alone. Further words count for the score only.
 MOST_BITS: Final = 62
@@ -119,8 +121,8 @@ Demand = Holds | AtLeast | Each | One | No
 class QueryPlan:
     """What is looked for, in which readings, and what makes a record match.
 
-    readings: those of the ranker that take part, then literal ones for quoted words; numbers: which of
-    the ranker's readings the former are.
+    readings: those of the ranker that take part, then literal ones for quoted words, and for beginnings and endings of
+    words; numbers: which of the ranker's readings the former are.
     """
 
     ranker: Ranker
@@ -131,8 +133,23 @@ class QueryPlan:
     notes: tuple[str, ...] = ()
 
     def is_literal(self, reading: int) -> bool:
-        """Whether this reading is there for quoted words only."""
+        """Whether this reading is there for quoted words, or for beginnings and endings, only."""
         return reading >= len(self.numbers)
+
+    def looks_for(self, reading: int, leaf: Leaf) -> bool:
+        """Whether something is looked for in one of the readings."""
+        own, here = self.readings[: len(self.numbers)], self.readings[reading]
+        if isinstance(leaf, ValueRange) or leaf.field not in (None, here.field):
+            return False
+        is_literal = self.is_literal(reading)
+        if isinstance(leaf, LiteralWords):
+            return is_literal and here.chain == literal_chain()
+        if here.field not in {one.field for one in own}:
+            return True
+        if isinstance(leaf, WordRun):
+            return not is_literal
+        is_read = any(one.field == here.field and one.chain == here.chain for one in own)
+        return here.chain in open_chains(own, here.field) and not (is_literal and is_read)
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,27 +192,36 @@ def _weigh(ranker: Ranker, weights: Sequence[tuple[str, float]]) -> list[Reading
     return readings
 
 
+def open_chains(readings: Sequence[Reading], field: str) -> list[ChainChoice]:
+    """What a field is read through where the beginning or the ending of a word is looked for: its own chains, but
+    without what leaves a stem or a gram of a word, since a beginning of a word need not be one of its stem."""
+    return list(dict.fromkeys(unstemmed(reading.chain) for reading in readings if reading.field == field))
+
+
 def _literal_readings(leaves: Sequence[Leaf], readings: Sequence[Reading]) -> list[Reading]:
-    """A literal reading for each field in which quoted words are looked for, as heavy as the field's heaviest."""
-    fields: dict[str, None] = {}
+    """The literal readings that quoted words and open ones are looked for in, as heavy as the field's heaviest."""
+    wanted: dict[tuple[str, ChainChoice], None] = {}
     own = list(dict.fromkeys(reading.field for reading in readings))
     for leaf in leaves:
-        if isinstance(leaf, LiteralWords):
-            fields.update(dict.fromkeys(own if leaf.field is None else [leaf.field]))
-        elif isinstance(leaf, WordRun | OpenWord) and leaf.field is not None and leaf.field not in own:
-            # A field that no reading reads can be asked for by name all the same.
-            fields[leaf.field] = None
+        if isinstance(leaf, ValueRange):
+            continue
+        for field in own if leaf.field is None else [leaf.field]:
+            if isinstance(leaf, LiteralWords) or field not in own:
+                # A field that no reading reads can be asked for by name all the same.
+                wanted[field, literal_chain()] = None
+            elif isinstance(leaf, OpenWord):
+                read = {reading.chain for reading in readings if reading.field == field}
+                wanted |= dict.fromkeys((field, one) for one in open_chains(readings, field) if one not in read)
     literal: list[Reading] = []
-    for field in fields:
+    for field, chain in wanted:
         heaviest = max((r for r in readings if r.field == field), key=lambda reading: reading.weight, default=None)
-        chain = literal_chain()
         if heaviest is None:
             literal.append(Reading(field=field, chain=chain, query_chain=chain, slack=False))
-        else:
-            k1, b = heaviest.k1, heaviest.b
-            literal.append(
-                Reading(field=field, chain=chain, query_chain=chain, weight=heaviest.weight, k1=k1, b=b, slack=False)
-            )
+            continue
+        k1, b = heaviest.k1, heaviest.b
+        literal.append(
+            Reading(field=field, chain=chain, query_chain=chain, weight=heaviest.weight, k1=k1, b=b, slack=False)
+        )
     return literal
 
 
@@ -204,6 +230,7 @@ class _Planner:
 
     def __init__(self, query: ParsedQuery) -> None:
         self.text = query.text
+        self.counts_signs = not holds_words(query.text)
         self.leaves: list[Leaf] = []
         self.notes: list[str] = []
         self.bits = 0
@@ -259,7 +286,7 @@ class _Planner:
     def _words(self, start: int, end: int, field: str | None, scored: bool) -> list[Demand]:
         text = self.text[start:end]
         words: list[tuple[int, int, int]] = []
-        for first, last in word_stretches(text):
+        for first, last in word_stretches(text) if self.counts_signs or holds_words(text) else ():
             bit = self._bit()
             words.append((first, last, -1 if bit is None else bit))
         self.leaves.append(WordRun(text, tuple(words), scored, field))

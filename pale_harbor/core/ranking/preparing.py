@@ -7,6 +7,7 @@ however the records are spread.
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from math import ceil
 from typing import Final
 
@@ -16,7 +17,9 @@ from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.fields import FieldColumn, Within, passing_records
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.query import parse_query
+from pale_harbor.core.query.words import without_outer_signs
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
+from pale_harbor.core.ranking.demands import live_demand
 from pale_harbor.core.ranking.found import FoundTerm, any_of, enough_of, found_of, near, phrase
 from pale_harbor.core.ranking.looked_up import LookedUp
 from pale_harbor.core.ranking.plan import (
@@ -67,7 +70,8 @@ def no_columns(name: str) -> FieldColumn:
 
 
 def prepare(query: str, ranker: Ranker, indexes: Sequence[ReadingIndex], language: str | None = None) -> PreparedQuery:
-    """A query against one slab in which all records live; the query may not ask for fields or quote words.
+    """A query against one slab in which all records live; the query may not ask for fields, quote words or leave them
+    open.
 
     indexes: one for each of the ranker's readings.
     """
@@ -101,9 +105,14 @@ def look_up(
     for terms in by_reading:
         terms.look_up(held)
     ranges = [leaf for leaf in plan.leaves if isinstance(leaf, ValueRange)]
-    words = 0
+    words = passed_over = 0
     for bits in (*(terms.bits for terms in by_reading), *(1 << leaf.bit for leaf in ranges)):
         words |= bits
+    for terms in by_reading:
+        passed_over |= terms.passed_over
+    # A stop word of one reading need not be held in another, unless nothing else is asked for.
+    if live_demand(plan.demand, words & ~passed_over) is not None:
+        words &= ~passed_over
     prepared = [
         PreparedQuery(
             plan=plan,
@@ -117,7 +126,10 @@ def look_up(
         for number, slab in enumerate(slabs)
     ]
     counted = all(
-        term.bits or term.kind is TermKind.NEAR for terms in by_reading for own in terms.terms[:1] for term in own
+        term.bits & words or term.kind is TermKind.NEAR
+        for terms in by_reading
+        for own in terms.terms[:1]
+        for term in own
     )
     return LookedUp(slabs=prepared, words=words, all_counted=counted)
 
@@ -178,6 +190,7 @@ class _ReadingTerms:
         self.indexes = [slab.indexes[number] for slab in slabs]
         self.terms: list[list[QueryTerm]] = [[] for _ in slabs]
         self.bits = 0
+        self.passed_over = 0
         self.slackened = 0
         self.pairs = 0
         self.read: dict[str, list[Token]] = {}
@@ -219,13 +232,7 @@ class _ReadingTerms:
         )
 
     def _looks_for(self, leaf: Leaf) -> bool:
-        if isinstance(leaf, ValueRange) or (leaf.field is not None and leaf.field != self.reading.field):
-            return False
-        if isinstance(leaf, LiteralWords):
-            return self.literal
-        # A literal reading looks for other words only where no reading reads the field.
-        own = {reading.field for reading in self.plan.readings[: len(self.plan.numbers)]}
-        return not self.literal or (leaf.field is not None and leaf.field not in own)
+        return self.plan.looks_for(self.number, leaf)
 
     def _wanted(self, leaf: Leaf, held: dict[int, int]) -> Iterator[_Wanted]:
         match leaf:
@@ -267,14 +274,24 @@ class _ReadingTerms:
 
     def _tokens(self, text: str) -> list[Token]:
         if text not in self.read:
-            self.read[text] = query_chain_of(self.reading.query_chain, text, self.language).run(text)
+            tokens = query_chain_of(self.reading.query_chain, text, self.language).run(text)
+            self.read[text] = [self._without_outer_signs(token) for token in tokens]
         return self.read[text]
+
+    def _without_outer_signs(self, token: Token) -> Token:
+        """The token as it was typed where some record has it so, else without the commas and the like around it."""
+        bare = without_outer_signs(token.text)
+        if bare in ("", token.text) or any(index.postings(token.text) for index in self.indexes):
+            return token
+        return token.with_text(bare)
 
     def _plain(self, term: str) -> list[FoundTerm | None]:
         return [found_of(index.postings(term)) for index in self.indexes]
 
     def _run(self, run: WordRun, held: dict[int, int]) -> Iterator[_Wanted]:
         tokens = self._tokens(run.text)
+        if run.scored:
+            self.passed_over |= self._stop_words(run, tokens)
         worth = 1.0 if run.scored else 0.0
         times: dict[str, int] = {}
         bits: dict[str, int] = {}
@@ -295,6 +312,22 @@ class _ReadingTerms:
             yield from self._enough(run, tokens)
         if run.scored and self.reading.nearness is not None:
             yield from self._near_pairs(tokens, self.reading.nearness)
+
+    def _stop_words(self, run: WordRun, tokens: Sequence[Token]) -> int:
+        """The bits of words that the reading's list of stop words leaves out."""
+        left: set[int] = set()
+        for token in tokens:
+            left.update(_words_of(token, run))
+        chain = query_chain_of(self.reading.query_chain, run.text, self.language)
+        if len(left) == len(run.words) or all(call.name != "stopwords" for call in chain.calls):
+            return 0
+        bits = 0
+        for before, after in pairwise(chain.trace(run.text)):
+            if after.stage.startswith("stopwords"):
+                for place in after.dropped:
+                    token = before.tokens[place]
+                    bits |= 0 if left.intersection(_words_of(token, run)) else _bits_of(token, run)
+        return bits
 
     def _slack(
         self, term: str, times: int, bits: int, exact: Sequence[FoundTerm | None], held: int
@@ -390,8 +423,7 @@ class _ReadingTerms:
             )
 
     def _open_word(self, word: OpenWord) -> Iterator[_Wanted]:
-        # The letters are folded as the reading folds them, but nothing of the end may be cut off: a stem of
-        # a beginning is no beginning.
+        # The letters are folded as the reading folds them.
         text = _fold(word.text, self.reading)
         vocabularies = [index.vocabulary for index in self.indexes]
         if word.begins:

@@ -111,8 +111,8 @@ class SignalPart:
 
 @dataclass(frozen=True, slots=True)
 class WordHeld:
-    """A word of the query, and whether the record holds it in any reading. counted: false where nobody can look
-    for it."""
+    """A word of the query, and whether the record holds it in any reading. counted: false where it need not be held: a
+    stop word, or what no reading looks for."""
 
     word: str
     held: bool

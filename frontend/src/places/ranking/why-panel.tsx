@@ -93,7 +93,7 @@ export function Arithmetic({ answer }: { answer: WhyAnswer }) {
             <span
               key={i}
               className={`mr-2 ${word.held ? 'font-semibold' : 'quiet'}`}
-              title={word.held ? 'held' : word.counted ? 'not held' : 'no reading looks for it'}
+              title={word.held ? 'held' : word.counted ? 'not held' : 'it need not be held: a stop word, or no reading looks for it'}
             >
               {word.held ? '✓' : word.counted ? '✗' : '–'} {word.word}
             </span>

@@ -24,6 +24,7 @@ class Decompound:
     words: WordSet
     whole: bool = False
     links: str = ""
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = 'decompound(@parts, links="s"), with schiff and arzt listed: schiffsarzt gives both'
 
     def concerns(self, token: Token) -> bool:

@@ -27,6 +27,7 @@ class Grams:
 
     min: GramLength = 3
     max: GramLength = 3
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = "grams(3, 3): harbor gives har, arb, rbo and bor"
 
     def __post_init__(self) -> None:
@@ -53,6 +54,7 @@ class TextGrams:
 
     min: GramLength = 3
     max: GramLength = 3
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = "grams(3, 3): fog bell gives fog, og␣, g␣b, ␣be, bel and ell"
 
     def __post_init__(self) -> None:

@@ -13,6 +13,7 @@ class Lemmas:
     """Replaces a whole token by what a list reads it as, such as a form by its dictionary word."""
 
     replacements: Replacements
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = "lemmas(@irregular), where geese stands for goose: geese becomes goose"
 
     def __call__(self, token: Token) -> Iterator[Token]:

@@ -18,6 +18,7 @@ class Prefixes:
 
     min: GramLength = 1
     max: GramLength = 12
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = "prefixes(2, 4): harbor gives ha, har and harb"
 
     def __post_init__(self) -> None:
@@ -35,6 +36,7 @@ class TextPrefixes:
 
     min: GramLength = 1
     max: GramLength = 12
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = "prefixes(2, 4): fog bell gives fo, fog and fog␣"
 
     def __post_init__(self) -> None:

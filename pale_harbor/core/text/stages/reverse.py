@@ -13,6 +13,7 @@ from pale_harbor.core.text.tokens import Token
 class Reverse:
     """Writes a token back to front, so that with prefixes after it words are found by their endings."""
 
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = "harbor becomes robrah"
 
     def __call__(self, token: Token) -> Iterator[Token]:

@@ -29,6 +29,7 @@ class Sounds:
     """Replaces a word by a code of how it sounds, so that names meet in any spelling; cologne is for German."""
 
     code: SoundCode
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = "sounds(soundex): Aldersen and Aldarsson both become A436"
 
     def __call__(self, token: Token) -> Iterator[Token]:

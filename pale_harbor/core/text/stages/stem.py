@@ -57,6 +57,7 @@ class Stem:
 
     language: Language
     strength: Strength = Strength.FULL
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = "stem(en): sailing, sails and sailed become sail; stem(en, light): only sails does"
 
     def __post_init__(self) -> None:

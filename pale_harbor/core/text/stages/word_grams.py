@@ -23,6 +23,7 @@ class WordGrams:
     max: GramSize = 2
     join: str = " "
     single: bool = True
+    cuts_words: ClassVar[bool] = True
     example: ClassVar[str] = "word_grams(2, 2): fog bell rings gives fog, fog bell, bell, bell rings and rings"
 
     def __post_init__(self) -> None:
