@@ -134,6 +134,7 @@ def rankers(draw: st.DrawFn, fields: tuple[str, ...] = ("title", "text")) -> Ran
                 b=st.floats(0, 1),
                 share=st.sampled_from([0.0, 0.0, 0.0, 0.5, 1.0]),
                 slack=st.booleans(),
+                synonyms=st.sampled_from([0.3, 0.6, 1.0]),
                 nearness=st.none() | st.builds(Nearness, st.floats(0.1, 9), st.integers(0, 3), st.booleans()),
             ),
             min_size=1,
@@ -184,9 +185,11 @@ _SIGNS = (
 )
 
 _RANKER_CHAINS = [
-    chain_of(notation)
+    chain_of(notation, LISTS)
     for notation in (
         *("words", "words > lower", "words > lower > accents > stopwords(en) > stem(en)", "whole > lower"),
         *("words > lower > word_grams(2, 3)", "words > lower > grams(2, 3)", "blanks > lower > parts(whole=yes)"),
+        *("words > lower > synonyms(@meanings) > stem(en)", "words > synonyms(@meanings, beside=no)"),
+        "words > lower > synonyms(@meanings) > grams(2, 3)",
     )
 ]

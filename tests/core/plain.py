@@ -16,6 +16,7 @@ from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, QueryPlan, Val
 from pale_harbor.core.ranking.preparing import MOST_PAIRS, MOST_SLACKENED
 from pale_harbor.core.text import Chain, Token, query_chain_of, record_chain_of
 from pale_harbor.core.text.unstemmed import unstemmed
+from pale_harbor.core.text.ways import Way, ways_of
 
 # For each record the values of each field.
 Records = list[dict[str, list[str]]]
@@ -128,22 +129,77 @@ class PlainReading:
 
     def _run(self, run: WordRun, held: dict[int, int]) -> list[Wanted]:
         tokens = self.query_tokens(run.text)
-        worth = 1.0 if run.scored else 0.0
+        ways = ways_of(query_chain_of(self.reading.query_chain, run.text), run.text)
+        beside = {number for way in ways for word in way.words for number in word}
+        typed = [token for number, token in enumerate(tokens) if number not in beside]
+        worth = float(run.scored)
         found: list[Wanted] = []
-        for term in dict.fromkeys(token.text for token in tokens):
-            own = [token for token in tokens if token.text == term]
+        for term in dict.fromkeys(token.text for token in typed):
+            own = [token for token in typed if token.text == term]
             words = {word for token in own for word in overlapped(token, run)}
-            bits = sum(1 << run.words[word][2] for word in words) if self.reading.share == 0 else 0
+            bits = self._bits(words, run) if self.reading.share == 0 else 0
+            for way in ways:
+                if self._alone(way, tokens) == term:
+                    bits |= self._bits(self._said_by(way, run), run)
             plain = Wanted(("term", term), len(own), worth, bits, self.frequencies(term), 0)
             plain.idf = self.idf(plain.frequencies)
             found.append(plain)
             if run.scored and self.takes_slack:
                 found += self._slack(plain, max([held[word] for word in words], default=0))
+        found += self._otherwise(run, tokens, ways, typed)
         if self.reading.share > 0:
-            found += self._enough(run, tokens)
+            found += self._enough(run, typed)
         if run.scored and self.reading.nearness is not None:
             found += self._near(tokens)
         return found
+
+    @staticmethod
+    def _bits(words: set[int], run: WordRun) -> int:
+        return sum(1 << run.words[word][2] for word in words)
+
+    @staticmethod
+    def _said_by(way: Way, run: WordRun) -> set[int]:
+        return {n for n, (start, end, _) in enumerate(run.words) if way.start < end and start < way.end}
+
+    def _alone(self, way: Way, tokens: list[Token]) -> str | None:
+        terms = {tokens[number].text for word in way.words for number in word}
+        return min(terms) if len(terms) == 1 and len(way.words) == 1 and self.reading.share == 0 else None
+
+    def _otherwise(self, run: WordRun, tokens: list[Token], ways: list[Way], typed: list[Token]) -> list[Wanted]:
+        found: list[Wanted] = []
+        said = {token.text for token in typed}
+        flat = [(tokens[n].text, way) for way in ways for word in way.words for n in word]
+        for term in dict.fromkeys(term for term, _ in flat if term not in said):
+            own = [way for text, way in flat if text == term]
+            bits = [self._bits(self._said_by(way, run), run) for way in own if self._alone(way, tokens) == term]
+            wanted = Wanted(
+                ("term" if own[0].instead else "otherwise", term), len(own), 0.0, 0, self.frequencies(term), 0
+            )
+            for one in bits:
+                wanted.bits |= one
+            wanted.idf = self.idf(wanted.frequencies)
+            if not own[0].instead:
+                stands_for = [t for t in typed if t.start < own[0].end and own[0].start < t.end]
+                held = [self.frequencies(t.text) for t in stands_for if any(self.frequencies(t.text))]
+                if held:
+                    wanted.idf = min(wanted.idf, max(self.idf(one) for one in held))
+            if run.scored:
+                wanted.worth = 1.0 if own[0].instead else self.reading.synonyms
+            found.append(wanted)
+        for way in ways:
+            if self._alone(way, tokens) is None and any(way.words):
+                held = [self._holds_way(own, way, tokens) for own in self.tokens]
+                bits_of_way = self._bits(self._said_by(way, run), run)
+                found.append(Wanted(("way", str(way)), 1, 0.0, bits_of_way, held, 0.0))
+        return found
+
+    def _holds_way(self, own: list[tuple[str, int, int, int, int]], way: Way, tokens: list[Token]) -> float:
+        here = {token[0] for token in own}
+        for word in way.words:
+            terms = {tokens[number].text for number in word}
+            if terms and len(terms & here) < max(1, ceil(round(self.reading.share * len(terms), 9))):
+                return 0.0
+        return 1.0
 
     def stop_words(self) -> set[int]:
         """The bits of words that only the stop words of this reading's chain leave out."""
@@ -311,7 +367,7 @@ def _combined(ranker: Ranker, readings: list[PlainReading], wanted: list[list[Wa
         parts = [(r, o) for r, own in zip(readings, wanted, strict=True) for o in own if o.name == name and o.worth]
         pooled = sum(r.pooled(o, record) for r, o in parts)
         anywhere = [float(any(o.frequencies[i] for _, o in parts)) for i in range(len(readings[0].tokens))]
-        idf = min(o.idf for _, o in parts) if name[0] in ("near", "slack") else readings[0].idf(anywhere)
+        idf = min(o.idf for _, o in parts) if name[0] in ("near", "slack", "otherwise") else readings[0].idf(anywhere)
         if pooled:
             total += max(o.times for _, o in parts) * idf * pooled * (combine.k1 + 1) / (pooled + combine.k1)
     return total

@@ -132,6 +132,15 @@ export const KNOBS = {
       "kind": "own",
       "words": "nearness",
       "says": "extra for words of the query that stand near each other"
+    },
+    "synonyms": {
+      "kind": "number",
+      "words": "worth of synonyms",
+      "says": "what a word counts that the query chain's synonyms put beside a word of the query",
+      "least": 0.05,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.6
     }
   },
   "Nearness": {

@@ -4853,6 +4853,12 @@ export interface components {
              */
             slack: boolean;
             /**
+             * Synonyms
+             * @description what a word counts that the query chain's synonyms put beside a word of the query
+             * @default 0.6
+             */
+            synonyms: number;
+            /**
              * Weight
              * @description how much its matches weigh; 0 switches the reading off
              * @default 1
@@ -5911,7 +5917,7 @@ export interface components {
          * @description How something that is looked for came about.
          * @enum {string}
          */
-        TermKind: "term" | "spelling" | "similar" | "beginning" | "ending" | "phrase" | "near" | "enough";
+        TermKind: "term" | "synonym" | "spelling" | "similar" | "beginning" | "ending" | "phrase" | "near" | "enough";
         /**
          * TermPart
          * @description What one term adds to one reading's score: `score`, with everything it is computed from.
@@ -6162,8 +6168,8 @@ export interface components {
         };
         /**
          * WordHeld
-         * @description A word of the query, and whether the record holds it in any reading. counted: false where nobody can look
-         *     for it.
+         * @description A word of the query, and whether the record holds it in any reading. counted: false where it need not be held: a
+         *     stop word, or what no reading looks for.
          */
         WordHeld: {
             /** Counted */

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import type { RankerDocument } from '../api/queries'
 import { chainText, draftDocument, draftParam, readThrough, withChains, withListVersions, withWeights } from './draft'
 
-const reading = { query_chain: null, k1: 1.2, b: 0.75, share: 0, slack: true, nearness: null }
+const reading = { query_chain: null, k1: 1.2, b: 0.75, share: 0, slack: true, nearness: null, synonyms: 0.6 }
 const document: RankerDocument = {
   readings: [
     { ...reading, field: 'title', chain: 'words', weight: 3 },

@@ -80,6 +80,7 @@ const OF_READING: Record<keyof Reading, (value: unknown) => boolean> = {
   share: isNumber,
   slack: (value) => typeof value === 'boolean',
   nearness: (value) => value === null || isObject(value),
+  synonyms: isNumber,
 }
 
 const isReading = (one: Record<string, unknown>) =>

@@ -8,6 +8,8 @@ type Term = WhyAnswer['readings'][number]['terms'][number]
 // How a term came about, said after it; nothing for a plain one.
 export function kindWords(term: Pick<Term, 'kind' | 'said' | 'edits'>): string {
   switch (term.kind) {
+    case 'synonym':
+      return ` for ${term.said}, a synonym`
     case 'spelling':
       return ` for ${term.said}, ${term.edits} ${term.edits === 1 ? 'edit' : 'edits'}`
     case 'similar':

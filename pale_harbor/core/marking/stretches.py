@@ -37,7 +37,7 @@ def _stretches(prepared: PreparedReading, term: QueryTerm, record_ids: NDArray[n
             return [_open_stretches(index, term, record_id) for record_id in record_ids.tolist()]
         case TermKind.PHRASE:
             return [_phrase_stretches(index, term, record_id) for record_id in record_ids.tolist()]
-        case TermKind.TERM | TermKind.SPELLING | TermKind.SIMILAR:
+        case TermKind.TERM | TermKind.SYNONYM | TermKind.SPELLING | TermKind.SIMILAR:
             return index.stretches_in(term.text, record_ids)
 
 

@@ -66,6 +66,14 @@ def enough_of(index: ReadingIndex, terms: Sequence[Postings], enough: int) -> Fo
     return found_where(index, record_ids, np.ones(record_ids.size, np.int32))
 
 
+def all_of(index: ReadingIndex, found: Sequence[FoundTerm | None]) -> FoundTerm | None:
+    """Records that are in each of these; each counts once. found: one at least."""
+    record_ids = found[0].record_ids if found[0] is not None else np.zeros(0, np.int32)
+    for other in found[1:]:
+        record_ids = np.intersect1d(record_ids, () if other is None else other.record_ids, assume_unique=True)
+    return found_where(index, record_ids.astype(np.int32), np.ones(record_ids.size, np.int32))
+
+
 def phrase(index: ReadingIndex, terms: Sequence[tuple[Postings, int]]) -> FoundTerm | None:
     """Records in which terms stand at their places, and how often.
 

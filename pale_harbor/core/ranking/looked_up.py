@@ -44,9 +44,9 @@ class LookedUp:
     slabs: Sequence[PreparedQuery]
     words: int
     all_counted: bool
-    # With each reading's k1, b and worth of nearness, on which sheets depend beside what was looked up. One attribute,
+    # With each reading's k1, b and worths, on which sheets depend beside what was looked up. One attribute,
     # replaced whole: searches at the same time may differ in them, and none may take the sheets of another.
-    _sheets: tuple[tuple[tuple[float, float, float], ...], list[Sheet]] | None = None
+    _sheets: tuple[tuple[tuple[float, ...], ...], list[Sheet]] | None = None
     _times: int = field(default=0)
 
     has_grown: bool = False
@@ -88,7 +88,7 @@ class LookedUp:
 
     def _sheets_for(self, dressed: Sequence[PreparedQuery]) -> list[Sheet]:
         readings = [one.reading for one in dressed[0].readings] if dressed else []
-        of = tuple((reading.k1, reading.b, _near_worth(reading)) for reading in readings)
+        of = tuple((reading.k1, reading.b, _near_worth(reading), reading.synonyms) for reading in readings)
         kept = self._sheets
         if kept is None or kept[0] != of:
             kept = self._sheets = of, [sheet_for(own) for own in dressed]
@@ -102,10 +102,13 @@ def _near_worth(reading: Reading) -> float:
 
 def _read_as(found: PreparedReading, reading: Reading) -> PreparedReading:
     """What was found for a reading, weighed as another of the same name weighs it."""
-    if _near_worth(found.reading) == _near_worth(reading):
+    worths = {TermKind.NEAR: _near_worth(reading), TermKind.SYNONYM: reading.synonyms}
+    if worths == {TermKind.NEAR: _near_worth(found.reading), TermKind.SYNONYM: found.reading.synonyms}:
         return replace(found, reading=reading)
-    worth = _near_worth(reading)
-    terms = tuple(replace(term, worth=worth) if term.kind is TermKind.NEAR else term for term in found.terms)
+    # What only matches is worth nothing, whatever a knob says.
+    terms = tuple(
+        replace(term, worth=worths[term.kind]) if term.kind in worths and term.worth else term for term in found.terms
+    )
     return replace(found, reading=reading, terms=terms)
 
 

@@ -39,10 +39,11 @@ def pool_terms(slabs: Sequence[PreparedQuery]) -> list[tuple[PooledTerm, ...]]:
         for own, pool in zip(by_slab, pools, strict=True):
             parts = own[name]
             times = max(part.term.times for part in parts)
-            # Words near each other are weighed by the words themselves, not by how rare their meeting is.
+            # Words near each other are weighed by the words themselves, not by how rare their meeting is; what stands
+            # in for a word by no more than the word.
             idf = (
                 min(part.term.idf for part in parts)
-                if name[0] in (TermKind.NEAR, TermKind.SPELLING)
+                if name[0] in (TermKind.NEAR, TermKind.SPELLING, TermKind.SYNONYM)
                 else inverse_document_frequency(count, holding)
             )
             kind, text = name

@@ -46,6 +46,7 @@ class TermKind(Enum):
     """How something that is looked for came about."""
 
     TERM = "term"
+    SYNONYM = "synonym"
     SPELLING = "spelling"
     SIMILAR = "similar"
     BEGINNING = "beginning"

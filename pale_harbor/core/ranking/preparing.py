@@ -20,7 +20,7 @@ from pale_harbor.core.query import parse_query
 from pale_harbor.core.query.words import without_outer_signs
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
 from pale_harbor.core.ranking.demands import live_demand
-from pale_harbor.core.ranking.found import FoundTerm, any_of, enough_of, found_of, near, phrase
+from pale_harbor.core.ranking.found import FoundTerm, all_of, any_of, enough_of, found_of, near, phrase
 from pale_harbor.core.ranking.looked_up import LookedUp
 from pale_harbor.core.ranking.plan import (
     Leaf,
@@ -46,6 +46,7 @@ from pale_harbor.core.ranking.slack import Candidate, candidates_for
 from pale_harbor.core.text.chain import chain_of
 from pale_harbor.core.text.chain_choice import query_chain_of
 from pale_harbor.core.text.tokens import Token
+from pale_harbor.core.text.ways import Way, ways_of
 
 Columns = Callable[[str], FieldColumn]
 
@@ -289,18 +290,25 @@ class _ReadingTerms:
         return [found_of(index.postings(term)) for index in self.indexes]
 
     def _run(self, run: WordRun, held: dict[int, int]) -> Iterator[_Wanted]:
-        tokens = self._tokens(run.text)
+        tokens, ways = self._tokens(run.text), self._ways(run.text)
+        beside = {number for way in ways for word in way.words for number in word}
+        typed = [token for number, token in enumerate(tokens) if number not in beside]
         if run.scored:
             self.passed_over |= self._stop_words(run, tokens)
         worth = 1.0 if run.scored else 0.0
         times: dict[str, int] = {}
         bits: dict[str, int] = {}
         holding: dict[str, int] = {}
-        for token in tokens:
+        for token in typed:
             own_words = (held.get(word, 0) for word in _words_of(token, run))
             holding[token.text] = max(holding.get(token.text, 0), *own_words, 0)
             times[token.text] = times.get(token.text, 0) + 1
             bits[token.text] = bits.get(token.text, 0) | _bits_of(token, run)
+        for way in ways:
+            # A word that was typed as well is no synonym, but holds what it stands beside.
+            alone = self._alone_in(way, tokens)
+            if alone in bits:
+                bits[alone] |= _bits_between(way.start, way.end, run)
         for term, said in times.items():
             # Where only enough of a word's terms count, none of them holds the word by itself.
             own = 0 if self.reading.share > 0 else bits[term]
@@ -308,10 +316,73 @@ class _ReadingTerms:
             yield _Wanted(kind=TermKind.TERM, text=term, said=term, times=said, worth=worth, bits=own, found=found)
             if run.scored and self.takes_slack:
                 yield from self._slack(term, said, own, found, holding[term])
+        yield from self._said_otherwise(run, tokens, ways, set(times))
         if self.reading.share > 0:
-            yield from self._enough(run, tokens)
+            yield from self._enough(run, typed)
         if run.scored and self.reading.nearness is not None:
             yield from self._near_pairs(tokens, self.reading.nearness)
+
+    def _ways(self, text: str) -> list[Way]:
+        return ways_of(query_chain_of(self.reading.query_chain, text, self.language), text)
+
+    def _alone_in(self, way: Way, tokens: Sequence[Token]) -> str | None:
+        """The one term that a way comes to, if it does: to hold it is to hold what was said."""
+        terms = {tokens[number].text for word in way.words for number in word}
+        return terms.pop() if len(way.words) == 1 and len(terms) == 1 and self.reading.share == 0 else None
+
+    def _said_otherwise(
+        self, run: WordRun, tokens: Sequence[Token], ways: Sequence[Way], typed: set[str]
+    ) -> Iterator[_Wanted]:
+        """The words of ways, and each way of several words as one: only all of it holds what was said."""
+        terms: dict[str, _Wanted] = {}
+        for way in ways:
+            said, bits = run.text[way.start : way.end], _bits_between(way.start, way.end, run)
+            alone = self._alone_in(way, tokens)
+            for term in (tokens[number].text for word in way.words for number in word):
+                if term in typed:
+                    continue
+                if term not in terms:
+                    found = self._plain(term)
+                    terms[term] = _Wanted(
+                        kind=TermKind.TERM if way.instead else TermKind.SYNONYM,
+                        text=term,
+                        said=said,
+                        times=0,
+                        worth=(1.0 if way.instead else self.reading.synonyms) if run.scored else 0.0,
+                        bits=0,
+                        found=found,
+                        idf=None if way.instead else self._idf_beside(found, way, tokens, ways),
+                    )
+                terms[term].times += 1
+                terms[term].bits |= bits if term == alone else 0
+        yield from terms.values()
+        for way in ways:
+            words = [list(dict.fromkeys(tokens[number].text for number in word)) for word in way.words if word]
+            if words and self._alone_in(way, tokens) is None:
+                said = run.text[way.start : way.end]
+                yield _Wanted(
+                    kind=TermKind.ENOUGH,
+                    text=f"{' '.join(word[0] for word in words)} for {said}",
+                    said=said,
+                    times=1,
+                    worth=0.0,
+                    bits=_bits_between(way.start, way.end, run),
+                    found=[all_of(index, [self._enough_of(index, own) for own in words]) for index in self.indexes],
+                )
+
+    def _idf_beside(
+        self, found: Sequence[FoundTerm | None], way: Way, tokens: Sequence[Token], ways: Sequence[Way]
+    ) -> float:
+        """A synonym's idf: never taken for rarer than the word that was typed, where that is there."""
+        beside = {number for own in ways for word in own.words for number in word}
+        idf = inverse_document_frequency(self.statistics.record_count, self._holding(found))
+        said = [
+            inverse_document_frequency(self.statistics.record_count, holding)
+            for number, token in enumerate(tokens)
+            if number not in beside and token.start < way.end and way.start < token.end
+            if (holding := self._holding(self._plain(token.text)))
+        ]
+        return min(idf, max(said)) if said else idf
 
     def _stop_words(self, run: WordRun, tokens: Sequence[Token]) -> int:
         """The bits of words that the reading's list of stop words leaves out."""
@@ -371,12 +442,8 @@ class _ReadingTerms:
         for start, end, bit in run.words:
             own = list(dict.fromkeys(t.text for t in tokens if t.start < end and start < t.end))
             if own and bit >= 0:
-                enough = max(1, ceil(round(self.reading.share * len(own), 9)))
-                found = [
-                    enough_of(index, [p for term in own if (p := index.postings(term)) is not None], enough)
-                    for index in self.indexes
-                ]
-                said = f"{enough} of {len(own)} of {run.text[start:end]}"
+                found = [self._enough_of(index, own) for index in self.indexes]
+                said = f"{self._how_many(own)} of {len(own)} of {run.text[start:end]}"
                 yield _Wanted(
                     kind=TermKind.ENOUGH,
                     text=said,
@@ -386,6 +453,14 @@ class _ReadingTerms:
                     bits=1 << bit,
                     found=found,
                 )
+
+    def _how_many(self, terms: Sequence[str]) -> int:
+        """How many of a word's terms hold the word."""
+        return max(1, ceil(round(self.reading.share * len(terms), 9)))
+
+    def _enough_of(self, index: ReadingIndex, terms: Sequence[str]) -> FoundTerm | None:
+        known = [postings for term in terms if (postings := index.postings(term)) is not None]
+        return enough_of(index, known, self._how_many(terms))
 
     def _near_pairs(self, tokens: Sequence[Token], nearness: Nearness) -> Iterator[_Wanted]:
         pairs: dict[tuple[str, str, int], int] = {}
@@ -473,6 +548,11 @@ def _bits_of(token: Token, run: WordRun) -> int:
         bit = run.words[word][2]
         bits |= 1 << bit if bit >= 0 else 0
     return bits
+
+
+def _bits_between(start: int, end: int, run: WordRun) -> int:
+    """The bits of the words that a stretch reaches into."""
+    return sum(1 << bit for first, last, bit in run.words if bit >= 0 and start < last and first < end)
 
 
 def _words_of(token: Token, run: WordRun) -> list[int]:

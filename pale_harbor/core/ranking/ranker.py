@@ -72,6 +72,16 @@ class Reading:
     nearness: Annotated[
         Nearness | None, Knob("nearness", "extra for words of the query that stand near each other")
     ] = None
+    synonyms: Annotated[
+        float,
+        Knob(
+            "worth of synonyms",
+            "what a word counts that the query chain's synonyms put beside a word of the query",
+            above=0,
+            most=1,
+            step=0.05,
+        ),
+    ] = 0.6
 
 
 class CombineHow(Enum):

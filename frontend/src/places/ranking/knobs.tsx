@@ -14,6 +14,7 @@ import { RuleKnobs } from './rule-knobs'
 import { SignalKnobs } from './signal-knobs'
 import type { Undo } from './use-undo'
 import { useDoing } from '../../shell/use-doing'
+import { KNOBS } from '../../api/knobs.gen'
 import { isOutdated } from '../../thinking/freshness'
 
 const DEFAULT_CHAIN = 'nfkc > words > lower > accents'
@@ -144,6 +145,7 @@ function AddReading({ collection, draft, undo }: { collection: Collection; draft
             share: 0,
             slack: true,
             nearness: null,
+            synonyms: KNOBS.Reading.synonyms.start,
           }
           if (field !== '') undo.commit({ ...document, readings: [...document.readings, reading] })
         }}

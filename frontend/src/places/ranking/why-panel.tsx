@@ -68,8 +68,8 @@ export function WhyPanel(props: Asked) {
           )}
           {other && <Compared {...props} answer={answer.data} other={other} />}
           <p className="quiet small pt-3">
-            A term adds idf · tf · (k1 + 1) / (tf + k1 · (1 − b + b · length / average)), with idf = ln(1 + (N − df +
-            0.5) / (df + 0.5)).
+            A term adds idf · worth · tf · (k1 + 1) / (tf + k1 · (1 − b + b · length / average)), with idf = ln(1 + (N −
+            df + 0.5) / (df + 0.5)); what stands in for a word is worth less than 1, and no rarer than the word.
           </p>
         </Kept>
       )}
@@ -93,7 +93,13 @@ export function Arithmetic({ answer }: { answer: WhyAnswer }) {
             <span
               key={i}
               className={`mr-2 ${word.held ? 'font-semibold' : 'quiet'}`}
-              title={word.held ? 'held' : word.counted ? 'not held' : 'it need not be held: a stop word, or no reading looks for it'}
+              title={
+                word.held
+                  ? 'held'
+                  : word.counted
+                    ? 'not held'
+                    : 'it need not be held: a stop word, or no reading looks for it'
+              }
             >
               {word.held ? '✓' : word.counted ? '✗' : '–'} {word.word}
             </span>
@@ -197,6 +203,7 @@ function Compared(props: Asked & { answer: WhyAnswer; other: Result }) {
 
 function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
   const silent = part.terms.length === 0
+  const isWorthLess = part.terms.some((term) => term.worth !== 1)
   return (
     <section className="line-t py-2">
       <p className="flex items-baseline gap-2">
@@ -228,6 +235,11 @@ function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
               <th className="figure font-normal" title="how rare it is">
                 idf
               </th>
+              {isWorthLess && (
+                <th className="figure font-normal" title="what it counts for the word that was typed">
+                  worth
+                </th>
+              )}
               <th className="figure font-normal">adds</th>
             </tr>
           </thead>
@@ -241,7 +253,8 @@ function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
                 </td>
                 <td className="figure">{Math.round(term.frequency * 100) / 100}</td>
                 <td className="figure">{term.holding}</td>
-                <td className="figure">{(term.idf * term.worth).toFixed(2)}</td>
+                <td className="figure">{term.idf.toFixed(2)}</td>
+                {isWorthLess && <td className="figure">{weightText(term.worth)}</td>}
                 <td className="figure">{scoreText(term.score)}</td>
               </tr>
             ))}
