@@ -1,11 +1,13 @@
 """Chains by language: every record is read by its own chain, and all of them make one index."""
 
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from pale_harbor.core.fields import FieldColumn, column_of
 from pale_harbor.core.index import build_index
-from pale_harbor.core.ranking import Ranker, Reading, Workspace, order_of_equals, prepare, search
+from pale_harbor.core.ranking import Need, Ranker, Reading, Workspace, order_of_equals, prepare, search
 from pale_harbor.core.text import ChainsByLanguage, chain_of, query_chain_of
+from pale_harbor.core.text.languages import language_of
 from tests.strategies import chains, word_texts
 
 ENGLISH, GERMAN, PLAIN = (chain_of(f"words > lower{more}") for more in (" > stem(en)", " > stem(de)", ""))
@@ -32,12 +34,42 @@ def test_one_index_holds_records_of_all_languages():
     order = order_of_equals([], 3)
 
     def found(query: str) -> list[int]:
-        return search(prepare(query, Ranker(readings=(reading,)), [index]), 3, order, Workspace(3)).record_ids.tolist()
+        asked = prepare(query, Ranker(readings=(reading,)), [index], columns=languages_of_three)
+        return search(asked, 3, order, Workspace(3)).record_ids.tolist()
 
     assert found("where are the bells of the wreck") == [0]
     assert found("die Glocken und das Boot") == [1]
-    # Of no language that can be told: read as all others are.
-    assert found("bells") == [2]
+    # Of no language that can be told: each record is met in its own.
+    assert sorted(found("bells")) == [0, 2]
+    assert sorted(found("Glocken")) == [1, 2]
+    assert found("Glocke") == [1]
+    # The stem of one language is no word of another.
+    assert found("glock") == [1]
+    assert found("bells -Glocken") == [0]
+
+
+def languages_of_three(_: str) -> FieldColumn:
+    return column_of(["en", "de", "fr"])
+
+
+RECORDS = st.lists(st.tuples(word_texts(), st.sampled_from(["en", "de", "xx", None])), min_size=1, max_size=8)
+
+
+@given(records=RECORDS, query=st.lists(word_texts(), min_size=1, max_size=3).map(" ".join), all_of_it=st.booleans())
+def test_a_query_of_no_language_finds_of_each_language_what_it_would_find_if_it_were_of_it(records, query, all_of_it):  # pyright: ignore
+    assume(language_of(query) is None)
+    languages = [language for _, language in records]
+    index = build_index([[text] for text, _ in records], CHOICE, languages)
+    reading = Reading(field="title", chain=CHOICE, query_chain=CHOICE)
+    ranker = Ranker(readings=(reading,), need=Need(((1, None),)) if all_of_it else Need())
+    count = len(records)
+
+    def found(language: str | None) -> set[int]:
+        asked = prepare(query, ranker, [index], language, lambda _: column_of(languages))
+        return set(search(asked, count, order_of_equals([], count), Workspace(count)).record_ids.tolist())
+
+    by_language = {language: found(language or "other") for language in set(languages)}
+    assert found(None) == {record for record, own in enumerate(languages) if record in by_language[own]}
 
 
 def test_a_query_is_read_by_the_language_it_says_or_shows():

@@ -19,6 +19,7 @@ from pale_harbor.core.ranking import (
     why,
 )
 from pale_harbor.core.ranking.looked_up import LookedUp
+from pale_harbor.core.ranking.prepared import PreparedQuery
 from pale_harbor.core.text import chain_of
 from pale_harbor.core.text.ways import Way, ways_of
 from pale_harbor.core.text.word_lists import SynonymRule, Synonyms
@@ -82,13 +83,13 @@ def test_a_chain_without_synonyms_has_no_ways():
 TEXTS = ["foghorn", "fog signal", "signal flag", "fog bank", "lamp", "light", "ropery", "rope", "walk", "rope walk"]
 
 
-def found(query: str, need: Need = ALL, **knobs: float) -> list[str]:
-    return [TEXTS[record] for record in ranked(query, need, **knobs).record_ids.tolist()]
+def found(query: str, need: Need = ALL) -> list[str]:
+    return [TEXTS[record] for record in ranked(query, need).record_ids.tolist()]
 
 
-def ranked(query: str, need: Need = ALL, **knobs: float) -> RankedList:
+def ranked(query: str, need: Need = ALL, synonyms: float = 0.6) -> RankedList:
     index = build_index([[text] for text in TEXTS], PLAIN)
-    ranker = Ranker(readings=(Reading(field="text", chain=PLAIN, query_chain=SYNONYMS, **knobs),), need=need)
+    ranker = Ranker(readings=(Reading(field="text", chain=PLAIN, query_chain=SYNONYMS, synonyms=synonyms),), need=need)
     order = np.arange(len(TEXTS), dtype=np.int32)
     return search(prepare(query, ranker, [index]), 20, order, Workspace(len(TEXTS)))
 
@@ -179,7 +180,7 @@ def test_a_turned_worth_of_synonyms_is_weighed_without_looking_up_anew():
         assert got.scores.tolist() == ranked("lamp", synonyms=0.1).scores.tolist()
 
 
-def prepared(query: str, ranker: Ranker | None = None):
+def prepared(query: str, ranker: Ranker | None = None) -> PreparedQuery:
     index = build_index([[text] for text in TEXTS], PLAIN)
     usual = Ranker(readings=(Reading(field="text", chain=PLAIN, query_chain=SYNONYMS),), need=ALL)
     return prepare(query, ranker or usual, [index])

@@ -65,7 +65,7 @@ export const judgedSet = (collection: string, name: string) =>
   })
 
 // What narrows and orders a list beside the query: filters, facets to count, fields to sort by, rows before the page.
-export type Narrowing = Partial<Pick<Schemas['SearchRequest'], 'filters' | 'sort' | 'facets' | 'skip'>>
+export type Narrowing = Partial<Pick<Schemas['SearchRequest'], 'filters' | 'sort' | 'facets' | 'skip' | 'language'>>
 
 export const search = (
   collection: string,
@@ -86,11 +86,16 @@ export const search = (
       ),
   })
 
-type Asking = { query: string; key: string; ranker: RankerChoice; filters?: Filter[] }
+// language: of a judged query, that it is measured with too.
+type Asking = { query: string; key: string; ranker: RankerChoice; filters?: Filter[]; language: string | null }
 
 export const why = (collection: string, asking: Asking) =>
   queryOptions({
-    ...keptKey(['lists', 'why', collection, asking.query, asking.key, asking.ranker, asking.filters], 5, 6),
+    ...keptKey(
+      ['lists', 'why', collection, asking.query, asking.key, asking.ranker, asking.filters, asking.language],
+      5,
+      6,
+    ),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/why', {

@@ -4059,15 +4059,20 @@ export interface components {
         };
         /**
          * OpenQuery
-         * @description A query of a set that is not locked. asked: how often visitors asked it, None where nobody knows.
+         * @description A query of a set that is not locked. filters, language: that it is asked with; asked: how often visitors asked
+         *     it, None where nobody knows.
          */
         OpenQuery: {
             /** Asked */
             asked: number | null;
+            /** Filters */
+            filters: components["schemas"]["FilterDocument"][];
             /** Grades */
             grades: {
                 [key: string]: number;
             };
+            /** Language */
+            language: string | null;
             /** Need */
             need: string;
             /** Query */

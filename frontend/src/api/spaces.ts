@@ -100,14 +100,21 @@ export const spaceMap = (collection: string, space: string, wanted: Wanted | nul
     retry: false,
   })
 
-export const lists = (collection: string, query: string, ranker: RankerChoice, filters: Filter[], top = 20) =>
+export const lists = (
+  collection: string,
+  query: string,
+  ranker: RankerChoice,
+  filters: Filter[],
+  language: string | null,
+  top = 20,
+) =>
   queryOptions({
-    ...keptKey(['lists', 'lists', collection, query, ranker, filters, top], 4, 5),
+    ...keptKey(['lists', 'lists', collection, query, ranker, filters, language, top], 4, 5),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/lists', {
           params: { path: { collection } },
-          body: { query, ranker, filters, top, sort: [] },
+          body: { query, ranker, filters, language, top, sort: [] },
           signal,
         }),
       ),

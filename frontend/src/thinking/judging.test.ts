@@ -1,5 +1,5 @@
-import { describe, expect, it } from 'vitest'
-import { agreementText, driftText, nextUnjudged } from './judging'
+import { describe, expect, it, test } from 'vitest'
+import { agreementText, askedAs, driftText, isSameQuery, nextUnjudged } from './judging'
 
 describe('where a judge goes next', () => {
   const judged = [
@@ -38,4 +38,16 @@ describe('what is told of judges', () => {
       'almost perfect',
     ])
   })
+})
+
+test('a query is the same whatever its capitals and blanks', () => {
+  expect(isSameQuery('Fog  Bell ', ' fog bell')).toBe(true)
+  expect(isSameQuery('fog bell', 'fog bells')).toBe(false)
+  expect(isSameQuery('fogbell', 'fog bell')).toBe(false)
+})
+
+test('a judged query is opened with the filters that it is measured with', () => {
+  const filters = [{ field: 'kind', one_of: ['bell'] }]
+  expect(askedAs({ query: 'fog', filters })).toEqual({ q: 'fog', f: '[{"field":"kind","one_of":["bell"]}]' })
+  expect(askedAs({ query: 'fog', filters: [] })).toEqual({ q: 'fog' })
 })

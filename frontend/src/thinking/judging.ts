@@ -1,6 +1,22 @@
 // Decisions of judging: where a judge goes next, what is told of judges, what an agreement means.
 export const GRADE_NAMES = ['off topic', 'related', 'useful', 'exactly it']
 
+// A query is the same whatever its capitals and the blanks around it.
+export const isSameQuery = (one: string, other: string) => plain(one) === plain(other)
+const plain = (text: string) => text.trim().replace(/\s+/g, ' ').toLowerCase()
+
+// The address of a judged query as it is measured: with the filters that it is asked with.
+export const askedAs = ({
+  query,
+  filters,
+}: {
+  query: string
+  filters: readonly unknown[]
+}): Record<string, string> => ({
+  q: query,
+  ...(filters.length > 0 ? { f: JSON.stringify(filters) } : {}),
+})
+
 export type Place = { query: number; record: number }
 
 // The next record without a word, from a place on and round again; null where everything is judged.

@@ -7,6 +7,8 @@ const query = (id: string, text: string, tag: string, asked: number | null = nul
   need: '',
   tags: [tag],
   grades: {},
+  filters: [],
+  language: null,
   asked,
 })
 const rowsOf = (weighted: boolean) =>

@@ -5,6 +5,7 @@ export type QueryRow = {
   queryId: string
   place: number
   query: string
+  filters: readonly unknown[]
   need: string
   tags: string[]
   main: number
@@ -38,6 +39,7 @@ export function tableRows(
         queryId: query.query_id,
         place,
         query: query.query,
+        filters: query.filters,
         need: query.need,
         tags: query.tags,
         main: values[main] ?? 0,

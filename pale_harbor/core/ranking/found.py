@@ -35,9 +35,12 @@ def found_of(postings: Postings | None) -> FoundTerm | None:
 
 def found_where(index: ReadingIndex, record_ids: IntArray, frequencies: NDArray[Any]) -> FoundTerm | None:
     """Records with their lengths; None where there is none. record_ids, frequencies: (records,)."""
+    return _made_of(record_ids, frequencies, index.lengths[record_ids])
+
+
+def _made_of(record_ids: IntArray, frequencies: NDArray[Any], lengths: IntArray) -> FoundTerm | None:
     if not record_ids.size:
         return None
-    lengths = index.lengths[record_ids]
     for array in (record_ids, frequencies, lengths):
         # Arrays mapped from files cannot be written to either: kernels are compiled once for both.
         array.setflags(write=False)
@@ -64,6 +67,23 @@ def enough_of(index: ReadingIndex, terms: Sequence[Postings], enough: int) -> Fo
         held[postings.record_ids] += 1
     record_ids = np.flatnonzero(held >= enough).astype(np.int32)
     return found_where(index, record_ids, np.ones(record_ids.size, np.int32))
+
+
+def found_only(found: FoundTerm | None, kept: Mask) -> FoundTerm | None:
+    """Those of the records that a mask keeps. kept: bool (records of `found`,)."""
+    if found is None or kept.all():
+        return found
+    return _made_of(found.record_ids[kept], found.frequencies[kept], found.lengths[kept])
+
+
+def found_in_either(first: FoundTerm | None, second: FoundTerm | None) -> FoundTerm | None:
+    """The records of both, of which none is in both."""
+    if first is None or second is None:
+        return second if first is None else first
+    order = np.argsort(np.concatenate([first.record_ids, second.record_ids]), kind="stable")
+    columns = ((first.record_ids, second.record_ids), (first.frequencies, second.frequencies))
+    ids, frequencies = (np.concatenate(column)[order] for column in columns)
+    return _made_of(ids, frequencies, np.concatenate([first.lengths, second.lengths])[order])
 
 
 def all_of(index: ReadingIndex, found: Sequence[FoundTerm | None]) -> FoundTerm | None:

@@ -13,14 +13,24 @@ from typing import Final
 
 import numpy as np
 
-from pale_harbor.core.arrays import IntArray
+from pale_harbor.core.arrays import IntArray, Mask
 from pale_harbor.core.fields import FieldColumn, Within, passing_records
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.query import parse_query
 from pale_harbor.core.query.words import without_outer_signs
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
 from pale_harbor.core.ranking.demands import live_demand
-from pale_harbor.core.ranking.found import FoundTerm, all_of, any_of, enough_of, found_of, near, phrase
+from pale_harbor.core.ranking.found import (
+    FoundTerm,
+    all_of,
+    any_of,
+    enough_of,
+    found_in_either,
+    found_of,
+    found_only,
+    near,
+    phrase,
+)
 from pale_harbor.core.ranking.looked_up import LookedUp
 from pale_harbor.core.ranking.plan import (
     Leaf,
@@ -43,8 +53,8 @@ from pale_harbor.core.ranking.prepared import (
 )
 from pale_harbor.core.ranking.ranker import Nearness, Ranker, Reading
 from pale_harbor.core.ranking.slack import Candidate, candidates_for
-from pale_harbor.core.text.chain import chain_of
-from pale_harbor.core.text.chain_choice import query_chain_of
+from pale_harbor.core.text.chain import Chain, chain_of
+from pale_harbor.core.text.chain_choice import ChainsByLanguage, query_chain_of, query_chains_of
 from pale_harbor.core.text.tokens import Token
 from pale_harbor.core.text.ways import Way, ways_of
 
@@ -70,17 +80,23 @@ def no_columns(name: str) -> FieldColumn:
     raise KeyError(f'there is no column of "{name}"')
 
 
-def prepare(query: str, ranker: Ranker, indexes: Sequence[ReadingIndex], language: str | None = None) -> PreparedQuery:
+def prepare(
+    query: str,
+    ranker: Ranker,
+    indexes: Sequence[ReadingIndex],
+    language: str | None = None,
+    columns: Columns = no_columns,
+) -> PreparedQuery:
     """A query against one slab in which all records live; the query may not ask for fields, quote words or leave them
     open.
 
-    indexes: one for each of the ranker's readings.
+    indexes: one for each of the ranker's readings; columns: of the fields by which chains are chosen.
     """
     plan = plan_of(parse_query(query), ranker)
     active = [index for index, reading in zip(indexes, ranker.readings, strict=True) if reading.weight > 0]
     statistics = [statistics_of([(index, None)]) for index in active]
     count = indexes[0].record_count if indexes else 0
-    (prepared,) = prepare_slabs(plan, statistics, [SlabView(active, None, count, no_columns)], language)
+    (prepared,) = prepare_slabs(plan, statistics, [SlabView(active, None, count, columns)], language)
     return prepared
 
 
@@ -194,7 +210,9 @@ class _ReadingTerms:
         self.passed_over = 0
         self.slackened = 0
         self.pairs = 0
-        self.read: dict[str, list[Token]] = {}
+        self.read: dict[tuple[Chain, str], list[Token]] = {}
+        # The chain that is being read through: of several where a query may be of any language.
+        self.chain = query_chains_of(self.reading.query_chain, "", language)[0]
 
     @property
     def takes_slack(self) -> bool:
@@ -210,10 +228,12 @@ class _ReadingTerms:
         """For each token of a run of words: which word it belongs to, and how many records hold it."""
         run = self.plan.leaves[leaf]
         if isinstance(run, WordRun) and run.scored and self._looks_for(run):
-            for token in self._tokens(run.text):
-                holding = self._holding(self._plain(token.text))
-                for word in _words_of(token, run):
-                    yield word, holding
+            for chain in query_chains_of(self.reading.query_chain, run.text, self.language):
+                self.chain = chain
+                for token in self._tokens(run.text):
+                    holding = self._holding(self._plain(token.text))
+                    for word in _words_of(token, run):
+                        yield word, holding
 
     def look_up(self, held: Sequence[dict[int, int]]) -> None:
         """Looks for everything. held: for each leaf and word of it, how many records hold it anywhere."""
@@ -238,7 +258,7 @@ class _ReadingTerms:
     def _wanted(self, leaf: Leaf, held: dict[int, int]) -> Iterator[_Wanted]:
         match leaf:
             case WordRun():
-                return self._run(leaf, held)
+                return self._run_in_each(leaf, held)
             case OpenWord():
                 return self._open_word(leaf)
             case LiteralWords():
@@ -274,10 +294,10 @@ class _ReadingTerms:
         return sum(_count_living(own, slab.alive) for own, slab in zip(found, self.slabs, strict=True))
 
     def _tokens(self, text: str) -> list[Token]:
-        if text not in self.read:
-            tokens = query_chain_of(self.reading.query_chain, text, self.language).run(text)
-            self.read[text] = [self._without_outer_signs(token) for token in tokens]
-        return self.read[text]
+        name = self.chain, text
+        if name not in self.read:
+            self.read[name] = [self._without_outer_signs(token) for token in self.chain.run(text)]
+        return self.read[name]
 
     def _without_outer_signs(self, token: Token) -> Token:
         """The token as it was typed where some record has it so, else without the commas and the like around it."""
@@ -288,6 +308,27 @@ class _ReadingTerms:
 
     def _plain(self, term: str) -> list[FoundTerm | None]:
         return [found_of(index.postings(term)) for index in self.indexes]
+
+    def _run_in_each(self, run: WordRun, held: dict[int, int]) -> Iterator[_Wanted]:
+        """A run of words, read as each language has it where nobody knows which it is; records are met in their own."""
+        choice = self.reading.query_chain
+        chains = query_chains_of(choice, run.text, self.language)
+        together: dict[tuple[object, ...], _Wanted] = {}
+        for chain in chains:
+            self.chain = chain
+            for wanted in self._run(run, held):
+                if len(chains) == 1 or isinstance(choice, Chain):
+                    yield wanted
+                    continue
+                wanted.found = [
+                    None if own is None else found_only(own, _is_read_by(chain, choice, slab, own.record_ids))
+                    for own, slab in zip(wanted.found, self.slabs, strict=True)
+                ]
+                alike = (wanted.kind, wanted.text, wanted.said, wanted.times, wanted.worth, wanted.bits, wanted.edits)
+                known = together.setdefault(alike, wanted)
+                if known is not wanted:
+                    known.found = [found_in_either(*own) for own in zip(known.found, wanted.found, strict=True)]
+        yield from together.values()
 
     def _run(self, run: WordRun, held: dict[int, int]) -> Iterator[_Wanted]:
         tokens, ways = self._tokens(run.text), self._ways(run.text)
@@ -323,7 +364,7 @@ class _ReadingTerms:
             yield from self._near_pairs(tokens, self.reading.nearness)
 
     def _ways(self, text: str) -> list[Way]:
-        return ways_of(query_chain_of(self.reading.query_chain, text, self.language), text)
+        return ways_of(self.chain, text)
 
     def _alone_in(self, way: Way, tokens: Sequence[Token]) -> str | None:
         """The one term that a way comes to, if it does: to hold it is to hold what was said."""
@@ -389,7 +430,7 @@ class _ReadingTerms:
         left: set[int] = set()
         for token in tokens:
             left.update(_words_of(token, run))
-        chain = query_chain_of(self.reading.query_chain, run.text, self.language)
+        chain = self.chain
         if len(left) == len(run.words) or all(call.name != "stopwords" for call in chain.calls):
             return 0
         bits = 0
@@ -548,6 +589,18 @@ def _bits_of(token: Token, run: WordRun) -> int:
         bit = run.words[word][2]
         bits |= 1 << bit if bit >= 0 else 0
     return bits
+
+
+def _is_read_by(chain: Chain, choice: ChainsByLanguage, slab: SlabView, record_ids: IntArray) -> Mask:
+    """Which of some records a chain of the choice reads: bool (records,)."""
+    column = slab.columns(choice.by)
+    # The last one is for records that name no language.
+    reads = np.array([choice.chain_for(name) == chain for name in (*column.texts, None)])
+    firsts = column.firsts[record_ids]
+    named = firsts < column.firsts[record_ids + 1]
+    codes = np.full(record_ids.size, len(column.texts))
+    codes[named] = column.codes[firsts[named]]
+    return reads[codes]
 
 
 def _bits_between(start: int, end: int, run: WordRun) -> int:

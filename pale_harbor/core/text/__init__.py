@@ -1,7 +1,13 @@
 """Text: chain notation, the stages of a chain, and the tokens they make."""
 
 from pale_harbor.core.text.chain import Chain, StageTrace, chain_of
-from pale_harbor.core.text.chain_choice import ChainChoice, ChainsByLanguage, query_chain_of, record_chain_of
+from pale_harbor.core.text.chain_choice import (
+    ChainChoice,
+    ChainsByLanguage,
+    query_chain_of,
+    query_chains_of,
+    record_chain_of,
+)
 from pale_harbor.core.text.errors import ChainError, NotationError, UnknownStage, WrongArgument, WrongOrder
 from pale_harbor.core.text.moorings import Mooring, moorings
 from pale_harbor.core.text.place import Place
@@ -24,5 +30,6 @@ __all__ = [
     "chain_of",
     "moorings",
     "query_chain_of",
+    "query_chains_of",
     "record_chain_of",
 ]

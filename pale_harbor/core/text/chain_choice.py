@@ -46,6 +46,14 @@ class ChainsByLanguage:
         """The chain for a query: by its language where that is given, or can be told from its words."""
         return self.chain_for(language or language_of(query))
 
+    def chains_for_query(self, query: str, language: str | None = None) -> tuple[Chain, ...]:
+        """The chains for a query: that of its language, or where that cannot be told every one that records are read
+        by, each for its own records."""
+        known = language or language_of(query)
+        if known is not None:
+            return (self.chain_for(known),)
+        return tuple(dict.fromkeys([*(chain for _, chain in self.chains), self.otherwise]))
+
     def read(self, texts: Sequence[str], languages: Sequence[str | None]) -> TokenTable:
         """The tokens of many texts, each read by the chain for its language."""
         by_chain: dict[Chain, list[int]] = {}
@@ -61,6 +69,11 @@ ChainChoice = Chain | ChainsByLanguage
 def query_chain_of(choice: ChainChoice, query: str, language: str | None = None) -> Chain:
     """The chain that reads a query."""
     return choice if isinstance(choice, Chain) else choice.chain_for_query(query, language)
+
+
+def query_chains_of(choice: ChainChoice, query: str, language: str | None = None) -> tuple[Chain, ...]:
+    """The chains that read a query: several where it may be of any language that records are in."""
+    return (choice,) if isinstance(choice, Chain) else choice.chains_for_query(query, language)
 
 
 def record_chain_of(choice: ChainChoice, language: str | None) -> Chain:

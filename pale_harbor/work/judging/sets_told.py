@@ -4,6 +4,7 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from pale_harbor.core.judging import ExpectationKind, Settling
+from pale_harbor.formats.ranker.document import FilterDocument
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import in_one_state
 from pale_harbor.store.judging.expectations import expectations_of
@@ -28,12 +29,15 @@ class JudgedSummary:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OpenQuery:
-    """A query of a set that is not locked. asked: how often visitors asked it, None where nobody knows."""
+    """A query of a set that is not locked. filters, language: that it is asked with; asked: how often visitors asked
+    it, None where nobody knows."""
 
     query_id: str
     query: str
     need: str
     tags: list[str]
+    filters: list[FilterDocument]
+    language: str | None
     asked: int | None
     grades: dict[str, int]
 
@@ -110,6 +114,8 @@ def open_part(bench: Workbench, collection_name: str, set_name: str) -> JudgedSe
             query=query.query,
             need=query.need,
             tags=query.tags,
+            filters=[FilterDocument(one) for one in query.filters],
+            language=query.language,
             asked=query.asked,
             grades=grades.get(query.query_id, {}),
         )

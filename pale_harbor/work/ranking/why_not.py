@@ -14,7 +14,7 @@ from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.ranking.near_misses import NearMiss, near_misses
 from pale_harbor.core.ranking.plan import WordRun
 from pale_harbor.core.ranking.rules import Hide
-from pale_harbor.core.text import Chain, Token, query_chain_of, record_chain_of
+from pale_harbor.core.text import Chain, ChainChoice, Token, query_chains_of, record_chain_of
 from pale_harbor.core.text.kinds import Language
 from pale_harbor.core.text.languages import language_of
 from pale_harbor.errors import BadInput, NotFound
@@ -131,7 +131,10 @@ def _missing_words(ranker: Ranker, found: WhyRecord, record: Record) -> list[Wor
             readings: dict[int, list[str]] = {}
             near: list[NearMiss] = []
             for number, reading in enumerate(ranker.readings):
-                tokens = query_chain_of(reading.query_chain, leaf.text, found.asked.question.language).run(leaf.text)
+                chains = query_chains_of(reading.query_chain, leaf.text, found.asked.question.language)
+                # A query that may be of any language is met in the record's own.
+                chain = chains[0] if len(chains) == 1 else _own_chain(reading.query_chain, record)
+                tokens = chain.run(leaf.text)
                 terms = list(dict.fromkeys(t.text for t in tokens if t.start < end and start < t.end))
                 readings[number] = terms
                 near += near_misses(terms, number, _tokens(ranker, number, record), languages)
@@ -141,11 +144,15 @@ def _missing_words(ranker: Ranker, found: WhyRecord, record: Record) -> list[Wor
 
 def _tokens(ranker: Ranker, number: int, record: Record) -> Iterator[tuple[str, Token]]:
     reading = ranker.readings[number]
-    by = None if isinstance(reading.chain, Chain) else language_in(record.field_values.get(reading.chain.by))
-    chain = record_chain_of(reading.chain, by)
+    chain = _own_chain(reading.chain, record)
     for text in texts_of(record.field_values.get(reading.field)):
         for token in chain.run(text):
             yield text, token
+
+
+def _own_chain(choice: ChainChoice, record: Record) -> Chain:
+    by = None if isinstance(choice, Chain) else language_in(record.field_values.get(choice.by))
+    return record_chain_of(choice, by)
 
 
 def _nearest(near: Sequence[NearMiss], most: int = 5) -> list[NearMiss]:

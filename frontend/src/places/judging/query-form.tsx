@@ -7,6 +7,7 @@ import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { queryRequest, queryText, type QueryText } from '../../thinking/set-queries'
 import { useDoing } from '../../shell/use-doing'
+import { askedAs } from '../../thinking/judging'
 
 // asked: whether somebody wants to add a query, and begins to write at once.
 const INPUT = 'input input-sm w-full border-base-300 bg-transparent'
@@ -143,7 +144,7 @@ function Heading({
     <h2 className="heading quiet flex justify-between pb-2">
       {query ? <span>Query {query.query_id}</span> : <span>A new query</span>}
       {query && (
-        <Link className="link font-normal" to={`/${collection.name}/ranking${carried(params, { q: query.query })}`}>
+        <Link className="link font-normal" to={`/${collection.name}/ranking${carried(params, askedAs(query))}`}>
           open in Ranking
         </Link>
       )}

@@ -14,6 +14,7 @@ import { MAIN_MEASURE, useMeter, type Meter } from '../../shell/use-meter'
 import { between, countText, MEASURE_NAMES, measureText } from '../../thinking/figures'
 import { howText, parsedHow } from '../../thinking/how'
 import { asCsv, byTag, sorted, tableRows, type Column, type QueryRow, type Sorting } from '../../thinking/query-table'
+import { askedAs } from '../../thinking/judging'
 
 export function SheetView({ collection, set }: { collection: Collection; set: string }) {
   const { draft, error } = useDraft(collection)
@@ -57,7 +58,7 @@ function Sheet(props: {
     [rows, tag, sorting],
   )
   const open = (row: QueryRow | undefined) => {
-    if (row) navigate(`/${props.collection.name}/ranking${carried(params, { q: row.query })}`)
+    if (row) navigate(`/${props.collection.name}/ranking${carried(params, askedAs(row))}`)
   }
   const handle = (event: KeyboardEvent) => {
     if (typing(event) || event.ctrlKey || event.metaKey) return

@@ -24,6 +24,7 @@ export function Aside(props: {
   results: Result[]
   choice: RankerChoice
   filters: Filter[]
+  language: string | null
 }) {
   const { params, change } = useAddress()
   const asked = params.get('tab')
@@ -62,6 +63,7 @@ export function Aside(props: {
             results={props.results}
             choice={props.choice}
             filters={props.filters}
+            language={props.language}
           />
         ) : (
           <p className="quiet p-4">

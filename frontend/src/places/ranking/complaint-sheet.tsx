@@ -10,6 +10,7 @@ import { complaintRequest, WRONGS, type Wrong } from '../../thinking/complaint'
 import type { FilterPart } from '../../thinking/ranker-parts'
 import { useDoing } from '../../shell/use-doing'
 import { entriesOf } from '../../thinking/entries'
+import { isSameQuery } from '../../thinking/judging'
 
 type Complaint = { query: string; record: string; filters: FilterPart[] }
 
@@ -65,7 +66,7 @@ function ComplaintForm(props: {
   const [words, setWords] = useState('')
   const [number, setNumber] = useState(3)
   const judged = useQuery(judgedSet(collection.name, set))
-  const isThere = judged.data?.queries.some((one) => one.query === query) ?? false
+  const isThere = judged.data?.queries.some((one) => isSameQuery(one.query, query)) ?? false
   const keep = async () => {
     const request = complaintRequest({ query, need, words, wrong, record, number, filters })
     const kept = await act(() => complain(collection.name, set, request))

@@ -16,12 +16,13 @@ export function ListsView(props: {
   query: string
   choice: RankerChoice
   filters: Filter[]
+  language: string | null
   judged: JudgedSet['queries'][number] | null
   chosen: string | null
   onChoose: (key: string) => void
 }) {
   const { collection } = props
-  const found = useQuery(lists(collection.name, props.query, props.choice, props.filters))
+  const found = useQuery(lists(collection.name, props.query, props.choice, props.filters, props.language))
   if (!found.data) return <Unanswered asked={[found]} what="the lists" />
   const { names, lists: rows, notes } = found.data
   const order = columnOrder(names)

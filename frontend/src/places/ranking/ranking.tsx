@@ -59,6 +59,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
         results={shown.results}
         choice={shown.choice}
         filters={shown.narrowed.filters}
+        language={shown.language}
       />
       {params.get('complaint') !== null && (
         <ComplaintSheet

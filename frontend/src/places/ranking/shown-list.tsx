@@ -26,6 +26,7 @@ export function ShownList(props: { collection: Collection; draft: Draft; shown: 
           query={query}
           choice={choice}
           filters={narrowed.filters}
+          language={shown.language}
           judged={judgedQuery ?? null}
           chosen={shown.row?.key ?? null}
           onChoose={(key) => change({ row: key })}

@@ -6,6 +6,7 @@ import { useSetName, type Draft } from '../../shell/use-draft'
 import { useAddress } from '../../shell/address'
 import { measureText } from '../../thinking/figures'
 import { Kept, Unanswered } from '../../parts/answered'
+import { isSameQuery } from '../../thinking/judging'
 
 type Row = Pick<Sides['all'], 'name' | 'words' | 'meaning' | 'blended' | 'unjudged'> & Partial<Sides['all']>
 
@@ -24,7 +25,7 @@ export function SidesPanel({ collection, draft }: { collection: Collection; draf
     )
   if (!found.data) return <Unanswered asked={[found]} what="both sides" />
   const { all, kinds, tags, queries, notes } = found.data
-  const open = queries.find((one) => one.query === params.get('q'))
+  const open = queries.find((one) => isSameQuery(one.query, params.get('q') ?? ''))
   return (
     <Kept asked={[found]} what="both sides">
       <div className="px-4 py-3">

@@ -6,6 +6,7 @@ import { useAddress } from '../../shell/address'
 import { useSetName, type Draft } from '../../shell/use-draft'
 import { useMeter } from '../../shell/use-meter'
 import { MOST_BESIDE, parkedName, parsedBeside } from '../../thinking/beside'
+import { askedAs, isSameQuery } from '../../thinking/judging'
 import { draftParam } from '../../thinking/draft'
 import { parsedFilters } from '../../thinking/ranker-parts'
 import type { Narrowed } from './list-bar'
@@ -37,27 +38,28 @@ export function useRanking(collection: Collection, draft: Draft) {
   const { choice } = draft
   const { meter, asked } = useMeter(collection)
   const judged = useQuery({ ...judgedSet(collection.name, set ?? ''), enabled: set !== null })
+  const judgedQuery = judged.data?.queries.find((one) => isSameQuery(one.query, query))
+  const language = judgedQuery?.language ?? null
   const [f, facetsParam, sort] = [params.get('f'), params.get('facets'), params.get('sort')]
   const skip = Math.max(0, Math.min(DEEPEST, Math.floor(Number(params.get('skip'))) || 0))
   const narrowed = useMemo(
     (): Narrowed => ({ filters: parsedFilters(f), facets: facetsParam?.split(',').filter(Boolean) ?? [], sort }),
     [f, facetsParam, sort],
   )
-  const narrowing = useMemo(
-    (): Narrowing => ({
-      filters: narrowed.filters,
-      sort: sort ? [sort] : [],
-      facets: narrowed.facets.map((field) => ({ field, most: 40 })),
-      skip,
-    }),
-    [narrowed, sort, skip],
-  )
+  const narrowing: Narrowing = {
+    filters: narrowed.filters,
+    sort: sort ? [sort] : [],
+    facets: narrowed.facets.map((field) => ({ field, most: 40 })),
+    skip,
+    language,
+  }
   const asks = query.trim() !== '' || narrowed.filters.length > 0
   const list = useQuery({ ...search(collection.name, query, choice, SHOWN, narrowing), enabled: asks })
   const before = useQuery({
     ...search(collection.name, query, draft.baselineChoice, COMPARED, {
       filters: narrowed.filters,
       sort: sort ? [sort] : [],
+      language,
     }),
     enabled: asks && !draft.isBaseline,
   })
@@ -79,14 +81,13 @@ export function useRanking(collection: Collection, draft: Draft) {
   const first = judged.data?.queries.find((one) => (meter?.baseline.figures.matched[one.query_id] ?? 0) > 0)
   const untouched = !params.has('q')
   useEffect(() => {
-    if (untouched && first) change({ q: first.query })
+    if (untouched && first) change(askedAs(first))
   }, [untouched, first, change])
 
   const results = useMemo(() => (asks ? (list.data?.results ?? []) : []), [asks, list.data])
   const wanted = params.get('row')
   // Side by side, rows stand that the blended page does not hold: they can be asked about as well.
   const row = results.find((result) => result.key === wanted) ?? (inLists && wanted ? standIn(wanted) : results[0])
-  const judgedQuery = judged.data?.queries.find((one) => one.query === query)
 
   const park = () => {
     const entry = draft.isBaseline
@@ -101,6 +102,16 @@ export function useRanking(collection: Collection, draft: Draft) {
 
   return {
     ...{ set, query, choice, meter, asked, narrowed, narrowing, narrow, skip, asks, asksSpaces, inLists, turnLists },
-    ...{ list, before, beside, results, row: row ?? null, queries: judged.data?.queries ?? [], judgedQuery, park },
+    ...{
+      list,
+      before,
+      beside,
+      results,
+      row: row ?? null,
+      queries: judged.data?.queries ?? [],
+      judgedQuery,
+      language,
+      park,
+    },
   }
 }

@@ -8,6 +8,7 @@ import { useAddress } from '../../shell/address'
 import type { Meter } from '../../shell/use-meter'
 import { deltaText } from '../../thinking/figures'
 import { binned } from '../../thinking/movement'
+import { askedAs } from '../../thinking/judging'
 
 const ROOM = 160
 const HALF = 22
@@ -72,7 +73,7 @@ function Line(props: Parameters<typeof WaterlineFoot>[0]) {
                 aria-label={label}
                 title={label}
                 className="relative h-full max-w-[22px] min-w-[3px] flex-1 cursor-pointer hover:bg-base-200"
-                onClick={() => query && change({ q: query.query, row: null }, false)}
+                onClick={() => query && change({ f: null, ...askedAs(query), row: null }, false)}
               >
                 <span
                   className="absolute left-1/2 w-[55%] max-w-[9px] -translate-x-1/2"

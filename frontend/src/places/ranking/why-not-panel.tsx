@@ -15,15 +15,16 @@ export function WhyNotPanel(props: {
   query: string
   choice: RankerChoice
   filters: Filter[]
+  language: string | null
 }) {
-  const { collection, undo, query, choice, filters } = props
+  const { collection, undo, query, choice, filters, language } = props
   const { params, change } = useAddress()
   const key = params.get('key') ?? ''
   const [typed, setTyped] = useTyped(key)
   const box = useRef<HTMLInputElement>(null)
   useEffect(() => box.current?.focus(), [])
   const answer = useQuery({
-    ...whyNot(collection.name, { query, key, ranker: choice, filters }),
+    ...whyNot(collection.name, { query, key, ranker: choice, filters, language }),
     enabled: key !== '' && query.trim() !== '',
   })
   return (

@@ -18,12 +18,13 @@ type Asked = {
   results: Result[]
   choice: RankerChoice
   filters: Filter[]
+  language: string | null
 }
 
 export function WhyPanel(props: Asked) {
-  const { collection, query, result, choice, filters } = props
+  const { collection, query, result, choice, filters, language } = props
   const { params, change } = useAddress()
-  const answer = useQuery(why(collection.name, { query, key: result.key, ranker: choice, filters }))
+  const answer = useQuery(why(collection.name, { query, key: result.key, ranker: choice, filters, language }))
   const title = titleOf(shownFields(collection), result.key, result.field_values)
   const versus = params.get('vs')
   const others = props.results.filter((one) => one.key !== result.key)
@@ -161,8 +162,8 @@ function howItIsMade(answer: WhyAnswer): string {
 
 // Which parts decide between two rows: the largest differences first.
 function Compared(props: Asked & { answer: WhyAnswer; other: Result }) {
-  const { collection, query, choice, filters, other, answer } = props
-  const second = useQuery(why(collection.name, { query, key: other.key, ranker: choice, filters }))
+  const { collection, query, choice, filters, language, other, answer } = props
+  const second = useQuery(why(collection.name, { query, key: other.key, ranker: choice, filters, language }))
   if (!second.data) return <Unanswered asked={[second]} what="the other row" />
   const parts = comparedParts(answer, second.data)
   return (
