@@ -29,17 +29,9 @@ const standIn = (key: string): Result => ({
   passage: null,
 })
 
-export type RankingShown = ReturnType<typeof useRanking>
-
-export function useRanking(collection: Collection, draft: Draft) {
-  const { params, change } = useAddress()
-  const set = useSetName(collection)
-  const query = params.get('q') ?? ''
-  const { choice } = draft
-  const { meter, asked } = useMeter(collection)
-  const judged = useQuery({ ...judgedSet(collection.name, set ?? ''), enabled: set !== null })
-  const judgedQuery = judged.data?.queries.find((one) => isSameQuery(one.query, query))
-  const language = judgedQuery?.language ?? null
+// What the list is narrowed to, as the address says; language: of a judged query.
+function useNarrowing(language: string | null) {
+  const { params } = useAddress()
   const [f, facetsParam, sort] = [params.get('f'), params.get('facets'), params.get('sort')]
   const skip = Math.max(0, Math.min(DEEPEST, Math.floor(Number(params.get('skip'))) || 0))
   const narrowed = useMemo(
@@ -53,6 +45,21 @@ export function useRanking(collection: Collection, draft: Draft) {
     skip,
     language,
   }
+  return { narrowed, narrowing, sort, skip }
+}
+
+export type RankingShown = ReturnType<typeof useRanking>
+
+export function useRanking(collection: Collection, draft: Draft) {
+  const { params, change } = useAddress()
+  const set = useSetName(collection)
+  const query = params.get('q') ?? ''
+  const { choice } = draft
+  const { meter, asked } = useMeter(collection)
+  const judged = useQuery({ ...judgedSet(collection.name, set ?? ''), enabled: set !== null })
+  const judgedQuery = judged.data?.queries.find((one) => isSameQuery(one.query, query))
+  const language = judgedQuery?.language ?? null
+  const { narrowed, narrowing, sort, skip } = useNarrowing(language)
   const asks = query.trim() !== '' || narrowed.filters.length > 0
   const list = useQuery({ ...search(collection.name, query, choice, SHOWN, narrowing), enabled: asks })
   const before = useQuery({
