@@ -10,14 +10,16 @@ import regex
 from pale_harbor.core.text.kinds import Made
 from pale_harbor.core.text.tokens import Token
 
+# Kana spell words, and are none by themselves.
+_WORD: Final = regex.compile(r"[\p{Han}\p{Hangul}]")
 _CJK: Final = regex.compile(r"[\p{Han}\p{Hiragana}\p{Katakana}\p{Hangul}ー々〆]++")
 
 
 @dataclass(frozen=True, slots=True)
 class CjkPairs:
-    """Chinese, Japanese and Korean writing as overlapping pairs of characters: it has no blanks between words."""
+    """Chinese, Japanese and Korean writing as overlapping pairs of characters, beside those that may be words."""
 
-    example: ClassVar[str] = "港の霧 gives 港の and の霧"
+    example: ClassVar[str] = "港の霧 gives 港, 港の, の霧 and 霧"
 
     def concerns(self, token: Token) -> bool:
         return not token.kept and _CJK.fullmatch(token.text) is not None
@@ -48,7 +50,11 @@ def _pairs(tokens: Sequence[Token], run: Sequence[int]) -> list[Made]:
     made: list[Made] = []
     for (first, at), (second, after) in pairwise(letters):
         one, other = tokens[first].part(at, at + 1), tokens[second].part(after, after + 1)
+        if _WORD.match(one.text):
+            made.append((one, first))
         span = tokens[second].position + tokens[second].span - tokens[first].position
         exact = one.exact and other.exact and one.end == other.start
         made.append((one._replace(text=one.text + other.text, end=other.end, span=span, exact=exact), first))
-    return made
+    number, at = letters[-1]
+    last = tokens[number].part(at, at + 1)
+    return [*made, (last, number)] if _WORD.match(last.text) else made
