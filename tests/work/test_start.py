@@ -172,6 +172,6 @@ def test_one_word_of_any_language_finds_its_records(
             assert titles(opened, "école") == titles(opened, "ecoles") == {"L’école de la mer"}
             assert titles(opened, "hôpital") == {"Musée: l'hôpital du port"}
             assert titles(opened, "keeper") == {"The keepers of the lighthouse"}
-            assert titles(opened, "灯台") == {"灯台の本"}
+            assert titles(opened, "灯台") == titles(opened, "本") == {"灯台の本"}
 
         bench.with_collection("coast", work)
