@@ -14,6 +14,8 @@ import { Spaces } from './places/spaces/spaces'
 import { isPlace, type PlaceName } from './shell/places'
 import { Shell } from './shell/shell'
 import { useEvents } from './shell/use-events'
+import { lastUsed, rememberUsed } from './shell/last-used'
+import { firstShown } from './thinking/collections'
 import { Unanswered } from './parts/answered'
 
 const SHOWN: Record<PlaceName, (props: { collection: Collection }) => React.ReactNode> = {
@@ -43,7 +45,7 @@ function Workbench() {
   if (!all.data) return <Unanswered asked={[all]} what="the collections" />
   // The wizard stays until it says itself where to go: its collection is there a moment before.
   if (all.data.length === 0 || (atFirst && pathname === '/')) return <FirstImport onShown={() => setAtFirst(true)} />
-  const first = all.data.find((collection) => collection.default_ranker) ?? all.data[0]
+  const first = firstShown(all.data, lastUsed())
   if (!first) return null
   return (
     <Routes>
@@ -69,6 +71,10 @@ function FirstImport({ onShown }: { onShown: () => void }) {
 function Place({ all, isHeard }: { all: Collection[]; isHeard: boolean }) {
   const { collection: name, place = '' } = useParams()
   const collection = all.find((one) => one.name === name)
+  const used = collection?.name
+  useEffect(() => {
+    if (used !== undefined) rememberUsed(used)
+  }, [used])
   const View = isPlace(place) ? SHOWN[place] : null
   if (!collection) {
     return (

@@ -102,3 +102,46 @@ def test_a_server_that_is_gone_is_told_and_its_answer_used_when_it_is_back(page:
     page.get_by_label("Query", exact=True).fill("bell fog horns")
     expect(page.get_by_role("alert")).to_have_count(0)
     expect(page.get_by_label("Results").locator("[data-row]").first).to_be_visible()
+
+
+def test_a_shared_draft_stands_on_the_version_that_it_was_made_on(page: Page):
+    page.goto("/saltmere/ranking?q=fog+bell")
+    baseline = page.get_by_label("Baseline")
+    was = baseline.input_value()
+    page.get_by_label("Weight of title, as a number").fill("0.7")
+    page.get_by_label("Weight of title, as a number").press("Enter")
+    expect(page).to_have_url(re.compile("ranker=" + was.replace(":", "(%3A|:)")))
+    shared = page.url
+    # Meanwhile a colleague keeps another version, whose readings are others.
+    name = was.split(":")[0]
+    kept = page.request.get("/api/collections/saltmere/rankers").json()
+    document = next(one["document"] for one in kept if f"{one['name']}:{one['version']}" == was)
+    turned = document | {"readings": document["readings"][1:]}
+    put = page.request.put(f"/api/collections/saltmere/rankers/{name}", data={"document": turned, "note": "fewer"})
+    assert put.ok
+    page.goto(shared)
+    expect(baseline).to_have_value(was)
+    expect(page.get_by_label("Weight of title, as a number")).to_have_value("0.7")
+    expect(page.get_by_test_id("draft-differences")).to_have_text(re.compile(r"Draft: title weight [\d.]+ to 0\.7$"))
+
+
+def test_a_reading_that_is_taken_out_closes_and_opens_no_other(page: Page):
+    page.goto("/saltmere/ranking?q=fog+bell&ranker=first:1")
+    page.get_by_role("button", name="More of title").click()
+    page.get_by_label("Knobs").get_by_role("button", name="take it out").click()
+    expect(page.get_by_label("Weight of title", exact=True)).to_have_count(0)
+    expect(page.get_by_role("button", name="More of description")).to_have_attribute("aria-expanded", "false")
+    expect(page.get_by_label("Knobs").get_by_role("button", name="take it out")).to_have_count(0)
+
+
+def test_the_bare_address_leads_to_the_collection_last_used(page: Page):
+    assert page.request.post("/api/collections", data={"name": "aquay"}).ok
+    page.goto("/")
+    expect(page).to_have_url(re.compile("/saltmere/ranking"))
+    page.goto("/aquay/records")
+    expect(page.get_by_label("Collection", exact=True)).to_have_value("aquay")
+    page.goto("/")
+    expect(page).to_have_url(re.compile("/aquay/ranking"))
+    assert page.request.delete("/api/collections/aquay?confirm=aquay").ok
+    page.goto("/")
+    expect(page).to_have_url(re.compile("/saltmere/ranking"))

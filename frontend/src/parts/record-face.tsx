@@ -22,18 +22,18 @@ export function RecordFace(props: {
     <span className="flex min-w-0 gap-3">
       {shown.picture !== null && <Picture collection={props.collection} name={textOf(shown.picture)} />}
       <span className="min-w-0 flex-1">
-        <span className="block font-semibold wrap-anywhere">
+        <span dir="auto" className="block font-semibold wrap-anywhere">
           <MarkedText pieces={pieces(title, isTitle ? marksOf(shown.title) : [])} />
         </span>
         {shown.blocks.map(({ field, length }) => {
           const text = textOf(field)
           if (text === '') return null
           return length === 'short' ? (
-            <span key={field} title={field} className="line-clamp-2 text-[14px] wrap-anywhere">
+            <span key={field} dir="auto" title={field} className="line-clamp-2 text-[14px] wrap-anywhere">
               <MarkedText pieces={snippet(text, marksOf(field), SHORT).pieces} />
             </span>
           ) : (
-            <span key={field} title={field} className="block text-[14px] whitespace-pre-line wrap-anywhere">
+            <span key={field} dir="auto" title={field} className="block text-[14px] whitespace-pre-line wrap-anywhere">
               <MarkedText pieces={pieces(text, marksOf(field))} />
             </span>
           )

@@ -28,13 +28,18 @@ export function RecordWhole(props: {
           }}
         />
       )}
-      <h2 className="pb-1 text-[19px] font-semibold wrap-anywhere">
+      <h2 dir="auto" className="pb-1 text-[19px] font-semibold wrap-anywhere">
         <MarkedText pieces={pieces(title, own && shown.title !== null ? (props.marks[shown.title] ?? []) : [])} />
       </h2>
       {shown.blocks.map(({ field }) => {
         const text = valueText(props.values[field])
         return text === '' ? null : (
-          <p key={field} title={field} className="pb-2 text-[16px] leading-[1.5] whitespace-pre-line wrap-anywhere">
+          <p
+            key={field}
+            dir="auto"
+            title={field}
+            className="pb-2 text-[16px] leading-[1.5] whitespace-pre-line wrap-anywhere"
+          >
             <MarkedText pieces={pieces(text, props.marks[field] ?? [])} />
           </p>
         )
@@ -43,7 +48,7 @@ export function RecordWhole(props: {
         {small.map((field) => (
           <div key={field} className="contents">
             <dt className="quiet">{field}</dt>
-            <dd className="wrap-anywhere">
+            <dd dir="auto" className="wrap-anywhere">
               <MarkedText pieces={pieces(valueText(props.values[field]), props.marks[field] ?? [])} />
             </dd>
           </div>

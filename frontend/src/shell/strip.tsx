@@ -47,6 +47,7 @@ export function Strip(props: {
           type="text"
           role="searchbox"
           aria-label="Query"
+          dir="auto"
           placeholder="A query, as a visitor would type it  ( / )"
           maxLength={LONGEST_QUERY}
           spellCheck={false}

@@ -35,7 +35,10 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
 
   const edit = useCallback(
     (document: RankerDocument) => {
-      if (baseline) change({ d: draftParam(baseline.filled_in, document) })
+      if (!baseline) return
+      const d = draftParam(baseline.filled_in, document)
+      // Whoever opens the address stands on the same version, whatever was kept since.
+      change({ d, ...(d === null ? {} : { ranker: `${baseline.name}:${baseline.version}` }) })
     },
     [baseline, change],
   )

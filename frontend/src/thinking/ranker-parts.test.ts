@@ -3,12 +3,14 @@ import {
   filterText,
   needChoice,
   needOfChoice,
+  namesOfReadings,
   needSteps,
   parsedFilter,
   parsedFilters,
   ruleText,
   stepsText,
   toggledValue,
+  type Reading,
 } from './ranker-parts'
 
 describe('words needed', () => {
@@ -53,4 +55,27 @@ it('a rule is said in one line', () => {
   expect(ruleText({ when: {}, do: { look_in: 'maker' }, reason: '', until: null, on: true })).toBe(
     'every query: look for it only in maker',
   )
+})
+
+describe('the names of readings', () => {
+  const reading = (field: string, chain: string): Reading => ({
+    ...{ field, chain, query_chain: null, weight: 1, k1: 1.2, b: 0.75 },
+    ...{ share: 0, slack: true, nearness: null, synonyms: 0.6 },
+  })
+  const [title, text, stems, again] = [
+    reading('title', 'words'),
+    reading('text', 'words'),
+    reading('text', 'words > stem(en)'),
+    reading('text', 'words'),
+  ] as const
+
+  it('stay with the readings when one before them is taken out', () => {
+    const names = namesOfReadings([title, text, stems])
+    expect(namesOfReadings([text, stems])).toEqual(names.slice(1))
+    expect(new Set(namesOfReadings([title, text, stems, again])).size).toBe(4)
+  })
+
+  it('stay while the chain of a field read once is written', () => {
+    expect(namesOfReadings([title])).toEqual(namesOfReadings([{ ...title, chain: 'words > lower' }]))
+  })
 })

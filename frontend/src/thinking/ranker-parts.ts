@@ -168,3 +168,16 @@ export function parsedFilters(param: string | null): FilterPart[] {
     return []
   }
 }
+
+// What readings are known by from one turn to the next: their fields, those of the same field by their chains too, and
+// by their number where even these are alike.
+export function namesOfReadings(readings: readonly Reading[]): string[] {
+  const seen = new Map<string, number>()
+  return readings.map(({ field, chain, query_chain = null }) => {
+    const several = readings.filter((one) => one.field === field).length > 1
+    const name = several ? JSON.stringify([field, chain, query_chain]) : field
+    const times = seen.get(name) ?? 0
+    seen.set(name, times + 1)
+    return times === 0 ? name : `${name} ${times}`
+  })
+}

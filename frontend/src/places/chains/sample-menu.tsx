@@ -90,7 +90,9 @@ function SampleRows(props: { samples: Sample[]; onChoose: (key: string) => void 
             onClick={() => props.onChoose(sample.key)}
           >
             <span className="quiet w-[84px] shrink-0 truncate font-mono text-[12px]">{sample.key}</span>
-            <span className="min-w-0 flex-1 truncate">{sample.text}</span>
+            <span dir="auto" className="min-w-0 flex-1 truncate">
+              {sample.text}
+            </span>
             <span className="quiet small figure shrink-0">{Array.from(sample.text).length.toLocaleString('en')}</span>
           </button>
         </li>

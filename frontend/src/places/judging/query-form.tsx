@@ -63,7 +63,15 @@ function TextFields(props: { text: QueryText; onText: (text: QueryText) => void;
   return (
     <>
       <Label name="Query, as a visitor types it">
-        <input aria-label="Query text" className={INPUT} required maxLength={10_000} ref={first} {...field('query')} />
+        <input
+          aria-label="Query text"
+          dir="auto"
+          className={INPUT}
+          required
+          maxLength={10_000}
+          ref={first}
+          {...field('query')}
+        />
       </Label>
       <Label name="Need: what is wanted, in words that a judge understands">
         <textarea

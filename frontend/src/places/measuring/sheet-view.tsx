@@ -264,7 +264,7 @@ function QueryLine({
       className={`line-b cursor-pointer hover:bg-base-200 ${i === at ? 'bg-base-200' : ''}`}
       onClick={() => onOpen(row)}
     >
-      <td className="truncate py-1.5 pr-2 pl-4">
+      <td dir="auto" className="truncate py-1.5 pr-2 pl-4">
         <button
           type="button"
           className="max-w-full cursor-pointer truncate text-left align-bottom font-semibold"
@@ -273,7 +273,7 @@ function QueryLine({
           {row.query}
         </button>
       </td>
-      <td className="quiet small truncate px-2" title={row.need}>
+      <td dir="auto" className="quiet small truncate px-2" title={row.need}>
         {row.need}
       </td>
       <td className="figure px-2 font-semibold">{measureText(row.main)}</td>

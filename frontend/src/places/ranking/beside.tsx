@@ -153,7 +153,7 @@ function ColumnRow({
       >
         <span className="figure w-[20px] shrink-0 font-semibold">{result.rank}</span>
         {grades && <GradeRungs grade={grades[result.key]} />}
-        <span className="min-w-0 flex-1 truncate" title={titleOf(shown, result.key, result.field_values)}>
+        <span dir="auto" className="min-w-0 flex-1 truncate" title={titleOf(shown, result.key, result.field_values)}>
           {titleOf(shown, result.key, result.field_values)}
         </span>
         {column.entry !== null && (

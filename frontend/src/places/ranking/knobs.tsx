@@ -15,6 +15,7 @@ import { SignalKnobs } from './signal-knobs'
 import type { Undo } from './use-undo'
 import { useDoing } from '../../shell/use-doing'
 import { KNOBS } from '../../api/knobs.gen'
+import { namesOfReadings } from '../../thinking/ranker-parts'
 import { isOutdated } from '../../thinking/freshness'
 
 const DEFAULT_CHAIN = 'nfkc > words > lower > accents'
@@ -29,6 +30,8 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
     onOpen: (to: boolean) => setOpen({ ...open, [name]: to }),
   })
   const { document } = draft
+  // A reading that is taken out takes what was open in it along.
+  const names = namesOfReadings(document.readings)
   const signals = document.signals ?? []
   const rules = document.rules ?? []
   const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify(b)
@@ -39,7 +42,7 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
       <h2 className="heading quiet px-4 pt-3 pb-1">Readings</h2>
       {document.readings.map((reading, i) => (
         <ReadingKnobs
-          key={`${i}${draft.baseline.name}${draft.baseline.version}`}
+          key={`${draft.baseline.name}:${draft.baseline.version} ${names[i]}`}
           draft={draft}
           undo={undo}
           i={i}

@@ -108,6 +108,7 @@ function Column(props: Parameters<typeof ListsView>[0] & { found: Lists; list: n
                 {props.judged && <GradeRungs grade={props.judged.grades[row.key]} />}
                 <span className="min-w-0 flex-1">
                   <span
+                    dir="auto"
                     className={`wrap-anywhere text-[14px] leading-[17px] ${side === 'both' ? 'line-clamp-2' : 'line-clamp-1 font-semibold'}`}
                   >
                     {title}

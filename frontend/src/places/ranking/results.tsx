@@ -155,7 +155,9 @@ function GoneRows({
           <li key={result.key} className="flex items-baseline gap-2">
             <span className="figure w-[22px]">{result.rank}</span>
             {judged && <GradeRungs grade={judged.grades[result.key]} />}
-            <span className="min-w-0 truncate">{titleOf(shown, result.key, result.field_values)}</span>
+            <span dir="auto" className="min-w-0 truncate">
+              {titleOf(shown, result.key, result.field_values)}
+            </span>
           </li>
         ))}
       </ul>

@@ -69,7 +69,9 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
   const { why } = answer
   return (
     <>
-      <p className="wrap-anywhere font-semibold">{titleOf(shownFields(collection), why.key, answer.field_values)}</p>
+      <p dir="auto" className="wrap-anywhere font-semibold">
+        {titleOf(shownFields(collection), why.key, answer.field_values)}
+      </p>
       <p className="pb-2" data-testid="why-not-rank">
         {why.rank === null ? 'It is not in the list.' : `It is number ${why.rank} of the list.`}
       </p>

@@ -47,7 +47,9 @@ export function WhyPanel(props: Asked) {
         <Unanswered asked={[answer]} what="the arithmetic" />
       ) : (
         <Kept asked={[answer]} what="the arithmetic" className="px-4 py-3">
-          <p className="wrap-anywhere pb-2 font-semibold">{title}</p>
+          <p dir="auto" className="wrap-anywhere pb-2 font-semibold">
+            {title}
+          </p>
           <Arithmetic answer={answer.data} />
           {others.length > 0 && (
             <label className="line-t flex items-center gap-2 pt-2">

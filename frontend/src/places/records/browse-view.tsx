@@ -185,9 +185,13 @@ function Rows(props: {
             <td className="truncate py-1 pr-2 pl-4 font-mono text-[13px]" title={record.key}>
               {record.key}
             </td>
-            {shown.title !== null && <td className="truncate px-2">{titleOf(shown, '', record.field_values)}</td>}
+            {shown.title !== null && (
+              <td dir="auto" className="truncate px-2">
+                {titleOf(shown, '', record.field_values)}
+              </td>
+            )}
             {columns.map((name) => (
-              <td key={name} className="quiet truncate px-2">
+              <td key={name} dir="auto" className="quiet truncate px-2">
                 {valueText(record.field_values[name]).replaceAll('\n', ', ')}
               </td>
             ))}

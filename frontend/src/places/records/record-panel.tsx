@@ -99,7 +99,9 @@ function PanelHead(props: {
         </button>
       </div>
       {values && (
-        <p className="line-clamp-2 font-semibold wrap-anywhere">{titleOf(shownFields(props.collection), '', values)}</p>
+        <p dir="auto" className="line-clamp-2 font-semibold wrap-anywhere">
+          {titleOf(shownFields(props.collection), '', values)}
+        </p>
       )}
       <Parts part={part} />
     </div>
@@ -135,7 +137,7 @@ function Fields({ collection, values }: { collection: Collection; values: Record
             <dt className="quiet small truncate pt-[2px]" title={field.name}>
               {field.name}
             </dt>
-            <dd className={`whitespace-pre-line wrap-anywhere ${text === '' ? 'quiet' : ''}`}>
+            <dd dir="auto" className={`whitespace-pre-line wrap-anywhere ${text === '' ? 'quiet' : ''}`}>
               {text === '' ? '–' : text}
             </dd>
           </div>
@@ -242,7 +244,7 @@ function Revisions(props: {
               {changedFields(state.field_values, after).map((field) => (
                 <p key={field} className="small grid grid-cols-[112px_minmax(0,1fr)] gap-2">
                   <span className="quiet truncate">{field}</span>
-                  <span className="line-clamp-3 wrap-anywhere">
+                  <span dir="auto" className="line-clamp-3 wrap-anywhere">
                     {valueText(state.field_values[field]) || '–'}{' '}
                     <span className="quiet">→ {valueText(after[field]) || '–'}</span>
                   </span>
