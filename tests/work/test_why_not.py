@@ -132,3 +132,38 @@ def asked_with(bench: Workbench, document: RankerDocument, query: str, key: str)
         return why_not(bench, opened, RankerChoice(document=document), Question(query), key)
 
     return bench.with_collection("coast", work)
+
+
+def test_two_edits_are_tried_in_a_short_word_that_looks_like_nothing_there(coast: Workbench):
+    found = not_there(coast, "lmap", "c", spelling={"edits": 0})
+    assert "spelling slack of 1 edit in every word" in words_of(found)
+    # Two of four letters are wrong: no near miss is told, and the knob brings it in all the same.
+    far = not_there(coast, "lxmx", "c")
+    assert far.missing[0].near == []
+    assert words_of(far) == ["spelling slack of 2 edits in every word"]
+
+
+def test_a_name_that_sounds_alike_asks_for_a_reading_by_sound(coast: Workbench):
+    assert "a reading of maker by how its words sound" in words_of(not_there(coast, "koil", "a"))
+    assert "a reading of maker by how its words sound" not in words_of(not_there(coast, "lamp", "a"))
+
+
+@pytest.mark.parametrize("query", ["fogbell", "harbell"])
+def test_a_word_written_as_one_is_met_by_its_letters(coast: Workbench, query: str):
+    offered = words_of(not_there(coast, query, "b"))
+    assert ("a reading of title by letters, for words written apart or as one" in offered) == (query == "fogbell")
+
+
+def test_how_many_changes_were_tried_is_told_and_nothing_that_was_not_is_offered(
+    coast: Workbench, monkeypatch: pytest.MonkeyPatch
+):
+    nothing = not_there(coast, "sextant", "a")
+    assert nothing.suggestions == []
+    assert nothing.tried >= 6
+    assert nothing.untried == 0
+    monkeypatch.setattr("pale_harbor.work.ranking.why_not.MOST_INDEXED", 2)
+    large = not_there(coast, "coyle", "a")
+    assert "a reading of maker" not in words_of(large)
+    assert large.untried >= 1
+    monkeypatch.setattr("pale_harbor.work.ranking.why_not.MOST_INDEXED", 3)
+    assert not_there(coast, "coyle", "a").untried == 0

@@ -5844,12 +5844,12 @@ export interface components {
         };
         /**
          * Suggested
-         * @description A change that brings the record in: the changed ranker, and the rank it gives (None: not tried).
+         * @description A change that brings the record in: the changed ranker, and the rank it gives.
          */
         Suggested: {
             document: components["schemas"]["RankerDocument"];
             /** Rank */
-            rank: number | null;
+            rank: number;
             /** Words */
             words: string;
         };
@@ -6076,7 +6076,8 @@ export interface components {
         };
         /**
          * WhyNotTold
-         * @description shut_out: what keeps the record out, in sentences.
+         * @description shut_out: what keeps the record out, in sentences. tried: how many changes of the ranker were; untried: others
+         *     that would take an index of their own.
          */
         WhyNotTold: {
             /** Field Values */
@@ -6089,6 +6090,10 @@ export interface components {
             shut_out: string[];
             /** Suggestions */
             suggestions: components["schemas"]["Suggested"][];
+            /** Tried */
+            tried: number;
+            /** Untried */
+            untried: number;
             why: components["schemas"]["WhyTold"];
         };
         /** WhyRequest */

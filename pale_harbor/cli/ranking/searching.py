@@ -168,6 +168,8 @@ def _why_not(found: "WhyNot") -> dict[str, Any]:
         "suggestions": [
             {"change": one.words, "rank": one.rank, "ranker": one.document.brief} for one in found.suggestions
         ],
+        "tried": found.tried,
+        "untried": found.untried,
     }
 
 
@@ -179,8 +181,11 @@ def _print_why_not(answer: dict[str, Any]) -> None:
         near = ", ".join(f"{miss['said']} ({miss['edits']} edits)" for miss in word["near"]) or "nothing like it"
         print(f"  {word['word']}: it holds {near}")
     for one in answer["suggestions"]:
-        rank = "not tried" if one["rank"] is None else f"number {one['rank']}"
-        print(f"  {one['change']}: {rank}")
+        print(f"  {one['change']}: number {one['rank']}")
+    if answer["tried"] and not answer["suggestions"]:
+        print(f"  None of {answer['tried']} changes that were tried brings it in.")
+    if answer["untried"]:
+        print(f"  {answer['untried']} others were not tried: each builds an index of its own.")
 
 
 def _print_results(answer: dict[str, Any], why: bool) -> None:

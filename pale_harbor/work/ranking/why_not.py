@@ -7,14 +7,14 @@ in its list stands beside the suggestion.
 from collections.abc import Iterator, Sequence
 from copy import deepcopy
 from dataclasses import dataclass
-from itertools import islice
+from itertools import islice, pairwise
 from typing import Any, Final
 
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.ranking.near_misses import NearMiss, near_misses
 from pale_harbor.core.ranking.plan import WordRun
 from pale_harbor.core.ranking.rules import Hide
-from pale_harbor.core.text import Chain, ChainChoice, Token, query_chains_of, record_chain_of
+from pale_harbor.core.text import Chain, ChainChoice, Token, chain_of, query_chains_of, record_chain_of
 from pale_harbor.core.text.kinds import Language
 from pale_harbor.core.text.languages import language_of
 from pale_harbor.errors import BadInput, NotFound
@@ -27,9 +27,9 @@ from pale_harbor.work.ranking.searching import WhyRecord, why_record
 from pale_harbor.work.records.values import language_in, texts_of
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
-# Suggestions that need an index of their own are tried in collections of up to so many records.
+# Changes that need an index of their own are tried in collections of up to so many records.
 MOST_INDEXED: Final = 20_000
-MOST_TRIED: Final = 16
+MOST_TRIED: Final = 28
 _DEEP: Final = 100
 
 
@@ -45,18 +45,19 @@ class WordMissing:
 
 @dataclass(frozen=True, slots=True)
 class Suggestion:
-    """A change of the ranker that brings the record in. rank: where it would be, None where it was not tried."""
+    """A change of the ranker that was tried and brings the record in. rank: where it would be."""
 
     words: str
     document: RankerDocument
-    rank: int | None
+    rank: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WhyNot:
     """Everything that keeps a record out of a list, or down in it.
 
-    shut_out: in plain sentences; missing: words that it lacks in every reading.
+    shut_out: in plain sentences; missing: words that it lacks in every reading. tried: how many changes of the ranker
+    were; untried: how many others need an index of their own, which takes long in a collection of this size.
     """
 
     why: WhyRecord
@@ -64,6 +65,8 @@ class WhyNot:
     shut_out: list[str]
     missing: list[WordMissing]
     suggestions: list[Suggestion]
+    tried: int
+    untried: int
 
 
 def why_not(bench: Workbench, opened: OpenCollection, choice: RankerChoice, question: Question, key: str) -> WhyNot:
@@ -75,14 +78,27 @@ def why_not(bench: Workbench, opened: OpenCollection, choice: RankerChoice, ques
     missing = _missing_words(chosen.ranker, found, record)
     shut_out = _shut_out(chosen.ranker, found)
     suggestions: list[Suggestion] = []
+    tried = untried = 0
     if found.rank is None or found.rank > _DEEP:
         changes = _changes(opened, chosen, found, record, missing)
         for words, document, needs_index in islice(changes, MOST_TRIED):
-            suggestion = _try(bench, opened, choice, question, key, words, document, needs_index)
+            if needs_index and opened.record_count > MOST_INDEXED:
+                untried += 1
+                continue
+            tried += 1
+            suggestion = _try(bench, opened, choice, question, key, words, document)
             if suggestion is not None and not _adds_nothing(suggestion, suggestions):
                 suggestions.append(suggestion)
-        suggestions.sort(key=lambda one: (one.rank is None, one.rank or 0))
-    return WhyNot(why=found, record=record, shut_out=shut_out, missing=missing, suggestions=suggestions)
+        suggestions.sort(key=lambda one: one.rank)
+    return WhyNot(
+        why=found,
+        record=record,
+        shut_out=shut_out,
+        missing=missing,
+        suggestions=suggestions,
+        tried=tried,
+        untried=untried,
+    )
 
 
 def _try(
@@ -93,13 +109,10 @@ def _try(
     key: str,
     words: str,
     document: dict[str, Any],
-    needs_index: bool,
 ) -> Suggestion | None:
     """The suggestion with the rank that it gives; None where it does not bring the record in."""
     try:
         changed = ranker_document(document)
-        if needs_index and opened.record_count > MOST_INDEXED:
-            return Suggestion(words, changed, None)
         ranker = bench.choose(opened.collection, RankerChoice(choice.name, choice.version, changed)).ranker
         rank = why_record(opened, ranker, question, key).rank
     except (BadInput, NotFound):
@@ -110,7 +123,7 @@ def _try(
 def _adds_nothing(suggestion: Suggestion, before: Sequence[Suggestion]) -> bool:
     """Whether a gentler change of spelling slack ranks the record as high."""
     return suggestion.document.whole["spelling"] is not None and any(
-        one.rank is not None and suggestion.rank is not None and one.rank <= suggestion.rank
+        one.rank <= suggestion.rank
         for one in before
         if one.document.whole["spelling"] is not None
         and one.document.whole["readings"] == suggestion.document.whole["readings"]
@@ -241,6 +254,8 @@ def _changes(
     yield from _by_meaning(opened, chosen, fresh)
     yield from _other_chains(chosen, missing, fresh)
     yield from _more_readings(opened, chosen, missing, record, fresh)
+    yield from _by_sound(missing, record, fresh)
+    yield from _by_letters(missing, record, fresh)
 
 
 def _rules_off(chosen: ChosenRanker, found: WhyRecord, fresh: Any) -> Iterator[tuple[str, dict[str, Any], bool]]:
@@ -283,7 +298,6 @@ def _more_slack(
     chosen: ChosenRanker, missing: Sequence[WordMissing], fresh: Any
 ) -> Iterator[tuple[str, dict[str, Any], bool]]:
     near = [miss for word in missing for miss in word.near]
-    edits = min((miss.edits for miss in near if miss.edits <= 2), default=None)
     kept: dict[str, Any] = fresh()["spelling"] or {}
     seen: list[dict[str, Any]] = []
 
@@ -294,16 +308,16 @@ def _more_slack(
             seen.append(document["spelling"])
             yield words, document, False
 
-    if edits is not None:
+    if missing:
         yield from with_slack("spelling slack by the length of the word", edits="by_length")
         yield from with_slack(
             "spelling slack by the length of the word, for every word", edits="by_length", when="always"
         )
-        said = "2 edits" if edits > 1 else "1 edit"
-        yield from with_slack(f"spelling slack of {said} in every word", edits=max(1, edits), when="always")
-        yield from with_slack(
-            f"spelling slack of {said}, the first letter free", edits=max(1, edits), when="always", fixed_start=0
-        )
+        for edits, said in ((1, "1 edit"), (2, "2 edits")):
+            yield from with_slack(f"spelling slack of {said} in every word", edits=edits, when="always")
+            yield from with_slack(
+                f"spelling slack of {said}, the first letter free", edits=edits, when="always", fixed_start=0
+            )
     similarity = max((miss.similarity for miss in near), default=0.0)
     if similarity >= 0.3:
         threshold = int(similarity * 10) / 10
@@ -352,3 +366,52 @@ def _more_readings(
             document = fresh()
             document["readings"].append({"field": field, "chain": chain_for(None), "weight": 1.0})
             yield f"a reading of {field}", document, True
+
+
+# What names sound like in several languages, and in German.
+_SOUNDS: Final = tuple(f"nfkc > words > lower > accents > sounds({code})" for code in ("metaphone", "cologne"))
+# Written as one word here and as two there, the letters go on in the same order.
+_LETTERS: Final = "nfkc > words > lower > accents > grams(3, 3)"
+_ENOUGH_LETTERS: Final = 0.5
+
+
+def _by_sound(missing: Sequence[WordMissing], record: Record, fresh: Any) -> Iterator[tuple[str, dict[str, Any], bool]]:
+    """Fields with a word that sounds like a missing one."""
+    for field, texts in _texts_of_fields(record):
+        for notation in _SOUNDS:
+            chain = chain_of(notation)
+            here = {token.text for text in texts for token in chain.run(text)}
+            if any(here.intersection(chain.terms(word.word)) for word in missing):
+                document = fresh()
+                document["readings"].append({"field": field, "chain": notation, "weight": 0.3, "slack": False})
+                yield f"a reading of {field} by how its words sound", document, True
+                break
+
+
+def _by_letters(
+    missing: Sequence[WordMissing], record: Record, fresh: Any
+) -> Iterator[tuple[str, dict[str, Any], bool]]:
+    """Fields that hold a missing word written in two, or two of them written as one."""
+    for field, texts in _texts_of_fields(record):
+        if any(_joined_or_split(word.word, text) for word in missing for text in texts):
+            document = fresh()
+            reading = {"field": field, "chain": _LETTERS, "weight": 0.3, "share": _ENOUGH_LETTERS}
+            document["readings"].append(reading)
+            yield f"a reading of {field} by letters, for words written apart or as one", document, True
+
+
+def _texts_of_fields(record: Record) -> Iterator[tuple[str, list[str]]]:
+    for field, value in record.field_values.items():
+        texts = [text for text in texts_of(value) if any(letter.isalpha() for letter in text)]
+        if texts:
+            yield field, texts
+
+
+def _joined_or_split(word: str, text: str) -> bool:
+    """Whether a text has the word in two, or the word is a part of a longer one there."""
+    chain = chain_of("nfkc > words > lower > accents")
+    own = "".join(chain.terms(word))
+    here = chain.terms(text)
+    return len(own) > 3 and (
+        any(own == first + second for first, second in pairwise(here)) or any(own in one for one in here if one != own)
+    )

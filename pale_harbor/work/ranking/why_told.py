@@ -114,22 +114,25 @@ class MissingWord:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Suggested:
-    """A change that brings the record in: the changed ranker, and the rank it gives (None: not tried)."""
+    """A change that brings the record in: the changed ranker, and the rank it gives."""
 
     words: str
     document: RankerDocument
-    rank: int | None
+    rank: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WhyNotTold:
-    """shut_out: what keeps the record out, in sentences."""
+    """shut_out: what keeps the record out, in sentences. tried: how many changes of the ranker were; untried: others
+    that would take an index of their own."""
 
     why: WhyTold
     field_values: dict[str, Any]
     shut_out: list[str]
     missing: list[MissingWord]
     suggestions: list[Suggested]
+    tried: int
+    untried: int
 
 
 def why_told(key: str, found: WhyRecord) -> WhyTold:
@@ -163,6 +166,8 @@ def why_not_told(key: str, found: WhyNot, reading_fields: list[str]) -> WhyNotTo
             for word in found.missing
         ],
         suggestions=[Suggested(words=one.words, document=one.document, rank=one.rank) for one in found.suggestions],
+        tried=found.tried,
+        untried=found.untried,
     )
 
 

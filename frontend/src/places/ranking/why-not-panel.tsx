@@ -83,9 +83,15 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
         ))}
       </ul>
       {answer.suggestions.length > 0 && <Knobs answer={answer} undo={undo} />}
-      {why.rank === null && answer.suggestions.length === 0 && (
+      {answer.tried > 0 && answer.suggestions.length === 0 && (
         <p className="quiet line-t py-2">
-          No single knob brings it in. A word list of synonyms, or another query, might.
+          {answer.tried === 1 ? 'The one change' : `None of the ${answer.tried} changes`} of the draft that{' '}
+          {answer.tried === 1 ? 'was tried does not bring' : 'were tried brings'} it in.
+        </p>
+      )}
+      {answer.untried > 0 && (
+        <p className="quiet small pb-2">
+          {answer.untried} more {answer.untried === 1 ? 'was' : 'were'} not tried: each builds an index of its own.
         </p>
       )}
       {answer.missing.map((word) => (
@@ -108,9 +114,7 @@ function Knobs({ answer, undo }: { answer: WhyNotAnswer; undo: Undo }) {
         {answer.suggestions.map((one) => (
           <li key={one.words} className="flex items-baseline gap-2 py-[3px]">
             <span className="min-w-0 flex-1 wrap-anywhere">{one.words}</span>
-            <span className="quiet small whitespace-nowrap">
-              {one.rank === null ? 'not tried' : `number ${one.rank}`}
-            </span>
+            <span className="quiet small whitespace-nowrap">number {one.rank}</span>
             <button
               type="button"
               className="link font-semibold"
