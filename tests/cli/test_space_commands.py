@@ -63,6 +63,31 @@ def test_a_blended_search_and_its_sides(command: Command, coast: Path):
     assert "meaning right" in table
 
 
+def test_rows_are_shown_with_the_figures_that_order_them_and_with_their_titles(command: Command, coast: Path):
+    ranker = {
+        "readings": [{"field": "title", "chain": "words > lower"}],
+        "spaces": [{"space": "meaning"}],
+        "second_stage": {"space": "meaning", "first": 2, "weight": 1},
+    }
+    (coast / "ranker.json").write_text(json.dumps(ranker))
+    answer(command("ranker", "put", "coast", "twice", str(coast / "ranker.json"), "--json"))
+    asked = ("search", "coast", "winter clothes", "--ranker", "twice")
+    rows = answer(command(*asked, "--why", "--json"))["results"]
+    looked_at = [row["second_stage"] for row in rows if "second_stage" in row]
+    # Two were looked at; they come first, in the order of what the second stage gave them.
+    assert ["second_stage" in row for row in rows] == [True, True, *[False] * (len(rows) - 2)]
+    assert looked_at == sorted(looked_at, reverse=True)
+    assert all(row["title"] for row in rows)
+    assert rows[0]["second_look"]["similarity"] == pytest.approx(looked_at[0])
+    printed = command(*asked, "--why").stdout
+    assert f"{looked_at[0]:.3f}" in printed.splitlines()[1]
+    assert rows[0]["title"] in printed.splitlines()[1]
+    assert "The second figure is the second stage's" in printed
+    assert "second stage: " in printed
+    plain = command("search", "coast", "fog", "--ranker", "blended").stdout
+    assert "second" not in plain
+
+
 def test_a_space_without_vectors_is_told_beside_every_figure(command: Command, coast: Path):
     answer(command("space", "make", "coast", "later", "-", "--no-fill", "--json", text=json.dumps(PACKAGED)))
     readings = [{"field": "title", "chain": "words > lower"}]

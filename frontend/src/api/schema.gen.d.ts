@@ -5070,7 +5070,8 @@ export interface components {
          *
          *     marks: by field, in code points. pinned: put there by a rule. others: how many more its group has, where the list
          *     shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is not in it.
-         *     passage: that is nearest to the query, where texts are cut.
+         *     passage: that is nearest to the query, where texts are cut. second: by what the second stage ordered the row, None
+         *     where it did not.
          */
         Result: {
             /** Field Values */
@@ -5097,6 +5098,8 @@ export interface components {
             ranks: number[];
             /** Score */
             score: number;
+            /** Second */
+            second: number | null;
             /** Source Scores */
             source_scores: number[];
         };

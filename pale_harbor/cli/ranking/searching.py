@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import asdict
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, Final
 
 import typer
 
@@ -14,7 +14,7 @@ from pale_harbor.errors import BadInput
 if TYPE_CHECKING:
     from pale_harbor.core.ranking import FieldOrder, Why
     from pale_harbor.formats.ranker.document import FilterDocument
-    from pale_harbor.work.ranking.searching import Found
+    from pale_harbor.work.ranking.searching import Found, Result, WhyRecord
     from pale_harbor.work.ranking.why_not import WhyNot
 
 
@@ -52,6 +52,7 @@ def search(
     from pale_harbor.formats.ranker.reading import filter_of
     from pale_harbor.formats.storable import well_formed
     from pale_harbor.work.collections.opened import OpenCollection
+    from pale_harbor.work.collections.told import collection_told
     from pale_harbor.work.ranking.asking import Question
     from pale_harbor.work.ranking.searching import FacetWanted, find, why_record
     from pale_harbor.work.ranking.why_not import why_not as why_not_record
@@ -73,22 +74,11 @@ def search(
             # The first time loads the kernels that it needs: the second one is what a search takes.
             find(opened, chosen.ranker, question, top, skip, wanted)
             found = find(opened, chosen.ranker, question, top, skip, wanted)
-            results: list[dict[str, Any]] = []
-            for result in found.results:
-                row: dict[str, Any] = {"rank": result.rank, "key": result.key, "score": result.score}
-                if result.others:
-                    row["others"] = result.others
-                if found.lists:
-                    row["ranks"] = dict(zip(found.lists, result.ranks, strict=True))
-                if result.passage is not None:
-                    row["passage"] = asdict(result.passage)
-                if why:
-                    asked = why_record(opened, chosen.ranker, question, result.key)
-                    row |= _why(asked.why)
-                    if asked.blended is not None:
-                        lists = zip(found.lists, asked.blended.list_scores, asked.blended.parts, strict=True)
-                        row["blend"] = [{"list": name, "score": own, "part": part} for name, own, part in lists]
-                results.append(row)
+            title = collection_told(bench, opened.collection.name).display.title
+            results = [_row(result, found, title) for result in found.results]
+            if why:
+                for row in results:
+                    row.update(_why_row(why_record(opened, chosen.ranker, question, row["key"]), found))
             answer: dict[str, Any] = {"matched": found.matched, "elapsed_ms": found.elapsed_ms, "results": results}
             if found.read_as or found.notes:
                 answer |= {"read_as": found.read_as, "notes": found.notes}
@@ -103,6 +93,34 @@ def search(
         _print_why_not(answer)
     else:
         _print_results(answer, why)
+
+
+def _row(result: "Result", found: "Found", title: str | None) -> dict[str, Any]:
+    from pale_harbor.work.records.values import texts_of
+
+    row: dict[str, Any] = {"rank": result.rank, "key": result.key, "score": result.score}
+    if title is not None:
+        row["title"] = " ".join(", ".join(texts_of(result.field_values.get(title))).split())
+    if result.second is not None:
+        row["second_stage"] = result.second
+    if result.others:
+        row["others"] = result.others
+    if found.lists:
+        row["ranks"] = dict(zip(found.lists, result.ranks, strict=True))
+    if result.passage is not None:
+        row["passage"] = asdict(result.passage)
+    return row
+
+
+def _why_row(asked: "WhyRecord", found: "Found") -> dict[str, Any]:
+    row = _why(asked.why)
+    if asked.blended is not None:
+        lists = zip(found.lists, asked.blended.list_scores, asked.blended.parts, strict=True)
+        row["blend"] = [{"list": name, "score": own, "part": part} for name, own, part in lists]
+        look = asked.blended.second_look
+        if look is not None:
+            row["second_look"] = {"place": look.place, "similarity": look.similarity.value}
+    return row
 
 
 def _check_fields(used: Sequence[str], known: Sequence[str]) -> None:
@@ -188,6 +206,14 @@ def _print_why_not(answer: dict[str, Any]) -> None:
         print(f"  {answer['untried']} others were not tried: each builds an index of its own.")
 
 
+_LONGEST_TITLE: Final = 80
+
+
+def _shortened(title: str) -> str:
+    """A title that leaves a row on its line."""
+    return title if len(title) <= _LONGEST_TITLE else f"{title[: _LONGEST_TITLE - 1]}…"
+
+
 def _print_results(answer: dict[str, Any], why: bool) -> None:
     print(f"{answer['matched']} matched in {answer['elapsed_ms']:.1f} ms")
     if answer.get("read_as"):
@@ -195,7 +221,24 @@ def _print_results(answer: dict[str, Any], why: bool) -> None:
     for note in answer.get("notes", ()):
         print(note)
     digits = score_digits([row["score"] for row in answer["results"]])
-    print_columns([(row["rank"], f"{row['score']:.{digits}f}", row["key"]) for row in answer["results"]])
+    rows = answer["results"]
+    # What the second stage looked at is ordered by its own figures.
+    seconds = [row["second_stage"] for row in rows if "second_stage" in row]
+    own_digits = score_digits(seconds)
+    print_columns(
+        [
+            (
+                row["rank"],
+                f"{row['score']:.{digits}f}",
+                *([f"{row['second_stage']:.{own_digits}f}" if "second_stage" in row else "–"] if seconds else []),
+                row["key"],
+                _shortened(row.get("title", "")),
+            )
+            for row in rows
+        ]
+    )
+    if seconds:
+        print("The second figure is the second stage's, which ordered these rows.")
     for field, counts in answer.get("facets", {}).items():
         print(f"{field}: " + ", ".join(f"{value} {count}" for value, count in counts))
     if why:
@@ -209,5 +252,11 @@ def _print_results(answer: dict[str, Any], why: bool) -> None:
             for part in row.get("blend", ()):
                 rank = row["ranks"][part["list"]] or "not in it"
                 print(f"  {part['part']:.6f}  {part['list']}: rank {rank}, {part['score']:.4f} there")
+            if "second_look" in row:
+                look = row["second_look"]
+                print(
+                    f"  {row['second_stage']:.6f}  second stage: {look['similarity']:.4f} alike, word by word; "
+                    f"{look['place']:.4f} for its place before"
+                )
             for part in row.get("signals", ()):
                 print(f"  {part['amount']:+.6f}  signal {part['field']}")

@@ -265,6 +265,11 @@ class BlendedList:
         _, rows = self._similarities(place[0], np.array([place[1]], np.int64))
         return [int(one[0]) for one in rows]
 
+    def second_score(self, place: SlabPlace) -> float | None:
+        """By what the second stage ordered a record; None where it did not look at it."""
+        look = self._looks.get(place)
+        return None if look is None else look.score
+
     def row(self, place: SlabPlace) -> BlendedRow:
         """Everything about one record, whether it is a candidate or not."""
         slab, record_id = place

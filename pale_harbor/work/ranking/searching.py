@@ -52,7 +52,8 @@ class Result:
 
     marks: by field, in code points. pinned: put there by a rule. others: how many more its group has, where the list
     shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is not in it.
-    passage: that is nearest to the query, where texts are cut.
+    passage: that is nearest to the query, where texts are cut. second: by what the second stage ordered the row, None
+    where it did not.
     """
 
     rank: int
@@ -65,6 +66,7 @@ class Result:
     others: int
     ranks: list[int]
     passage: Passage | None
+    second: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -253,6 +255,7 @@ def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
             others=others,
             ranks=[] if answer.blended is None else answer.blended.ranks((row.slab, row.record_id)),
             passage=_passage(opened, asked, answer.blended, row, records.get(key)),
+            second=None if answer.blended is None else answer.blended.second_score((row.slab, row.record_id)),
         )
         for rank, key, row, others in zip(
             range(skip + 1, skip + len(rows) + 1), keys, rows, answer.others[skip:], strict=True

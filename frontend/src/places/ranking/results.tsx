@@ -42,6 +42,7 @@ export function Results(props: {
       : (props.baseline?.results.slice(0, props.page).filter((result) => !here.has(result.key)) ?? [])
   }, [answer, props.baseline, props.skip, props.page])
   const digits = scoreDigits(answer.results.map((result) => result.score))
+  const secondDigits = scoreDigits(answer.results.flatMap(({ second }) => (second === null ? [] : [second])))
   const longest = Math.max(...answer.results.map((result) => result.score), 0) || 1
   return (
     <>
@@ -59,6 +60,7 @@ export function Results(props: {
             collection={props.collection.name}
             result={result}
             digits={digits}
+            secondDigits={secondDigits}
             shown={shown}
             chosen={result.key === props.chosen}
             longest={longest}
@@ -232,6 +234,7 @@ function Row(props: {
   collection: string
   result: Result
   digits: number
+  secondDigits: number
   shown: Shown
   chosen: boolean
   longest: number
@@ -274,8 +277,17 @@ function Row(props: {
                 pinned
               </span>
             )}
-            {result.score.toFixed(props.digits)}
+            {result.second === null ? (
+              result.score.toFixed(props.digits)
+            ) : (
+              <span title="by what the second stage ordered it">{result.second.toFixed(props.secondDigits)}</span>
+            )}
           </span>
+          {result.second !== null && (
+            <span className="quiet small figure" title="its score before the second stage">
+              before {result.score.toFixed(props.digits)}
+            </span>
+          )}
           <SourceBar sources={props.sources} scores={result.source_scores} longest={props.longest} />
         </span>
       </button>

@@ -27,6 +27,7 @@ const standIn = (key: string): Result => ({
   others: 0,
   ranks: [],
   passage: null,
+  second: null,
 })
 
 // What the list is narrowed to, as the address says; language: of a judged query.
