@@ -133,12 +133,14 @@ def test_a_collection_just_loaded_has_a_ranker_that_fits_it(pool: Pool, tmp_path
         kept = collection_named(connection, "coast")
         document = ranker_named(connection, kept.id, kept.default_ranker or "").document
     stemmed = "nfkc > words > lower > stopwords(en) > stem(en) > accents"
+    codes = "nfkc > blanks > parts(whole=yes) > lower > accents"
+    assert document["combine"] == {"how": "pooled"}
     assert {r["field"]: (r["chain"], r["weight"]) for r in document["readings"]} == {
-        "id": ("blanks > lower > accents", 1.0),
+        "id": (codes, 0.3),
         "title": ("nfkc > words > lower > accents", 3.0),
         "text": (stemmed, 1.0),
         "notiz": ("nfkc > words > lower > stopwords(de) > stem(de) > accents", 1.0),
-        "code": ("blanks > lower > accents", 1.0),
+        "code": (codes, 0.3),
     }
 
 
