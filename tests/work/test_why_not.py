@@ -146,6 +146,8 @@ def test_two_edits_are_tried_in_a_short_word_that_looks_like_nothing_there(coast
 def test_a_name_that_sounds_alike_asks_for_a_reading_by_sound(coast: Workbench):
     assert "a reading of maker by how its words sound" in words_of(not_there(coast, "koil", "a"))
     assert "a reading of maker by how its words sound" not in words_of(not_there(coast, "lamp", "a"))
+    # A slip of a letter or two asks for spelling slack.
+    assert "a reading of title by how its words sound" not in words_of(not_there(coast, "harpon", "a"))
 
 
 @pytest.mark.parametrize("query", ["fogbell", "harbell"])

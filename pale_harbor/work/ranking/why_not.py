@@ -368,6 +368,7 @@ def _more_readings(
             yield f"a reading of {field}", document, True
 
 
+_SLACK_REACHES: Final = 2
 # What names sound like in several languages, and in German.
 _SOUNDS: Final = tuple(f"nfkc > words > lower > accents > sounds({code})" for code in ("metaphone", "cologne"))
 # Written as one word here and as two there, the letters go on in the same order.
@@ -376,12 +377,13 @@ _ENOUGH_LETTERS: Final = 0.5
 
 
 def _by_sound(missing: Sequence[WordMissing], record: Record, fresh: Any) -> Iterator[tuple[str, dict[str, Any], bool]]:
-    """Fields with a word that sounds like a missing one."""
+    """Fields with a word that sounds like a missing one which spelling slack cannot reach."""
+    far = [word for word in missing if all(miss.edits > _SLACK_REACHES for miss in word.near)]
     for field, texts in _texts_of_fields(record):
         for notation in _SOUNDS:
             chain = chain_of(notation)
             here = {token.text for text in texts for token in chain.run(text)}
-            if any(here.intersection(chain.terms(word.word)) for word in missing):
+            if any(here.intersection(chain.terms(word.word)) for word in far):
                 document = fresh()
                 document["readings"].append({"field": field, "chain": notation, "weight": 0.3, "slack": False})
                 yield f"a reading of {field} by how its words sound", document, True

@@ -79,7 +79,7 @@ function Version({
         <p className="quiet small">the first version</p>
       )}
       {ranker.note && ranker.note !== changes.data?.differences.join('; ') && (
-        <p className="small wrap-anywhere">“{ranker.note}”</p>
+        <p className="small wrap-anywhere whitespace-pre-line">“{ranker.note}”</p>
       )}
       <Deeds isBaseline={isBaseline} change={change} name={name} beside={beside} />
     </li>

@@ -127,7 +127,7 @@ function Knobs({ answer, undo }: { answer: WhyNotAnswer; undo: Undo }) {
         ))}
       </ul>
       <p className="quiet small pt-1">
-        Those with a number were tried on this query. The judged meter shows what one does to the others.
+        Each was tried on this query. The judged meter shows what one does to the others.
       </p>
     </section>
   )
