@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from pale_harbor.api.spaces.embedder import Moods
+from pale_harbor.cli.ranking.searching import shortened
 from tests.spaces import embedder
 
 Command = Callable[..., "CompletedProcess[str]"]
@@ -86,6 +87,11 @@ def test_rows_are_shown_with_the_figures_that_order_them_and_with_their_titles(c
     assert "second stage: " in printed
     plain = command("search", "coast", "fog", "--ranker", "blended").stdout
     assert "second" not in plain
+
+
+def test_a_title_leaves_a_row_on_its_line():
+    assert shortened("x" * 80) == "x" * 80
+    assert shortened("x" * 81) == "x" * 79 + "…"
 
 
 def test_a_space_without_vectors_is_told_beside_every_figure(command: Command, coast: Path):

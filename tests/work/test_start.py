@@ -115,6 +115,9 @@ def test_records_that_name_their_language_are_each_read_in_their_own():
     assert nearly_all[2] == "text: prose; in the language en, which 85% name."
     few = chosen((field("text"), [ENGLISH]), named="tongue", languages=["en"] * 80 + ["fr"] * 19 + ["de"])["text"][0]
     assert sorted(few) == ["by", "else", "en", "fr"]
+    two_of_a_hundred = ["en"] * 80 + ["fr"] * 18 + ["de"] * 2
+    enough = chosen((field("text"), [ENGLISH]), named="tongue", languages=two_of_a_hundred)["text"][0]
+    assert sorted(enough) == ["by", "de", "else", "en", "fr"]
     unknown = chosen((field("text"), [ENGLISH]), named="tongue", languages=["xx"] * 9)["text"][0]
     assert unknown == chain_for("en")
 

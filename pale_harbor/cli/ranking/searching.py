@@ -51,11 +51,12 @@ def search(
     from pale_harbor.formats.judged_files import LONGEST_QUERY
     from pale_harbor.formats.ranker.reading import filter_of
     from pale_harbor.formats.storable import well_formed
+    from pale_harbor.store.collections.collections import fields_of
     from pale_harbor.work.collections.opened import OpenCollection
-    from pale_harbor.work.collections.told import collection_told
     from pale_harbor.work.ranking.asking import Question
     from pale_harbor.work.ranking.searching import FacetWanted, find, why_record
     from pale_harbor.work.ranking.why_not import why_not as why_not_record
+    from pale_harbor.work.workbench import display_of
 
     if len(query) > LONGEST_QUERY:
         raise BadInput(f"A query has {LONGEST_QUERY:,} characters at most; this one has {len(query):,}.")
@@ -74,7 +75,8 @@ def search(
             # The first time loads the kernels that it needs: the second one is what a search takes.
             find(opened, chosen.ranker, question, top, skip, wanted)
             found = find(opened, chosen.ranker, question, top, skip, wanted)
-            title = collection_told(bench, opened.collection.name).display.title
+            with bench.pool.connection() as connection:
+                title = display_of(opened.collection, fields_of(connection, opened.collection.id)).title
             results = [_row(result, found, title) for result in found.results]
             if why:
                 for row in results:
@@ -209,7 +211,7 @@ def _print_why_not(answer: dict[str, Any]) -> None:
 _LONGEST_TITLE: Final = 80
 
 
-def _shortened(title: str) -> str:
+def shortened(title: str) -> str:
     """A title that leaves a row on its line."""
     return title if len(title) <= _LONGEST_TITLE else f"{title[: _LONGEST_TITLE - 1]}…"
 
@@ -232,7 +234,7 @@ def _print_results(answer: dict[str, Any], why: bool) -> None:
                 f"{row['score']:.{digits}f}",
                 *([f"{row['second_stage']:.{own_digits}f}" if "second_stage" in row else "–"] if seconds else []),
                 row["key"],
-                _shortened(row.get("title", "")),
+                shortened(row.get("title", "")),
             )
             for row in rows
         ]

@@ -314,15 +314,17 @@ class _ReadingTerms:
         choice = self.reading.query_chain
         chains = query_chains_of(choice, run.text, self.language)
         together: dict[tuple[object, ...], _Wanted] = {}
+        columns = [] if isinstance(choice, Chain) else [slab.columns(choice.by) for slab in self.slabs]
         for chain in chains:
             self.chain = chain
+            reads = [] if isinstance(choice, Chain) else [_values_read_by(chain, choice, one) for one in columns]
             for wanted in self._run(run, held):
                 if len(chains) == 1 or isinstance(choice, Chain):
                     yield wanted
                     continue
                 wanted.found = [
-                    None if own is None else found_only(own, _is_read_by(chain, choice, slab, own.record_ids))
-                    for own, slab in zip(wanted.found, self.slabs, strict=True)
+                    None if own is None else found_only(own, _is_read(column, values, own.record_ids))
+                    for own, column, values in zip(wanted.found, columns, reads, strict=True)
                 ]
                 alike = (wanted.kind, wanted.text, wanted.said, wanted.times, wanted.worth, wanted.bits, wanted.edits)
                 known = together.setdefault(alike, wanted)
@@ -591,11 +593,14 @@ def _bits_of(token: Token, run: WordRun) -> int:
     return bits
 
 
-def _is_read_by(chain: Chain, choice: ChainsByLanguage, slab: SlabView, record_ids: IntArray) -> Mask:
-    """Which of some records a chain of the choice reads: bool (records,)."""
-    column = slab.columns(choice.by)
-    # The last one is for records that name no language.
-    reads = np.array([choice.chain_for(name) == chain for name in (*column.texts, None)])
+def _values_read_by(chain: Chain, choice: ChainsByLanguage, column: FieldColumn) -> Mask:
+    """Which languages of a column a chain of the choice reads, and last whether it reads records that name none: bool
+    (distinct values + 1,)."""
+    return np.array([choice.chain_for(name) == chain for name in (*column.texts, None)])
+
+
+def _is_read(column: FieldColumn, reads: Mask, record_ids: IntArray) -> Mask:
+    """Which of some records are in a language that is read: bool (records,)."""
     firsts = column.firsts[record_ids]
     named = firsts < column.firsts[record_ids + 1]
     codes = np.full(record_ids.size, len(column.texts))
