@@ -61,13 +61,13 @@ class Server:
         if self.bench.processes is not None:
             self.bench.processes.stop()
 
-    def start_import(self, collection: str, source: RowSource, plan: ImportPlan) -> int:
+    def start_import(self, collection: str, source: RowSource, plan: ImportPlan, *, asks: bool) -> int:
         """Begins an import of a source as it is given, with what is secret in it; returns the job's id."""
 
         def noted(job_id: int) -> None:
             self._sources[job_id] = source
 
-        job_id = begin_import(self.bench.pool, collection, source, plan, by_server=True, noted=noted)
+        job_id = begin_import(self.bench.pool, collection, source, plan, by_server=True, asks=asks, noted=noted)
         self.jobs.take(job_id, "import")
         return job_id
 

@@ -191,3 +191,51 @@ def test_an_upload_that_is_not_there_is_told(client: TestClient):
         assert answer.json()["detail"] == "This upload is no longer there. Drop the file again."
     assert client.post("/api/previews", json={"source": {}}).status_code == 422
     assert client.get("/api/imports/77").status_code == 404
+
+
+def test_an_import_that_is_asked_about_waits_and_can_be_undone(client: TestClient, bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": f"b{i}", "title": "Fog bell"} for i in range(4)])
+    upload = client.post("/api/uploads", params={"name": "less.csv"}, content=b"id,title\nb0,Lamp\n").json()["upload"]
+    source, plan = {"upload": upload}, {"key": "id", "replace": True}
+
+    def begun(asks: bool) -> dict[str, Any]:
+        body = {"source": source, "plan": plan, "asks": asks}
+        job = client.post("/api/collections/coast/imports", json=body).json()["id"]
+        return ended(client, f"/api/imports/{job}")
+
+    def records() -> int:
+        return client.get("/api/collections/coast").json()["records"]
+
+    left = begun(asks=True)
+    counts = {"records": 4, "added": 0, "updated": 1, "unchanged": 0, "deleted": 3, "emptied": {}}
+    assert (left["state"], left["outlook"], left["undoable"]) == ("undecided", counts, False)
+    path = f"/api/imports/{left['id']}"
+    assert client.post(f"{path}/resume").status_code == 422
+    assert client.post(f"{path}/undo").status_code == 422
+    assert client.post(f"{path}/cancel").json()["state"] == "cancelled"
+    assert records() == 4
+
+    # More than a tenth would go: it waits although nobody wanted to be asked.
+    path = f"/api/imports/{begun(asks=False)['id']}"
+    assert client.post(f"{path}/go-on", json={"deletions": 2}).status_code == 422
+    assert client.post(f"{path}/go-on", json={"deletions": 3}).status_code == 200
+    done = ended(client, path)
+    assert (done["state"], done["undoable"], records()) == ("done", True, 1)
+    assert client.post(f"{path}/undo").json() == {"restored": 4, "removed": 0, "kept": 0}
+    assert records() == 4
+    undone = client.get(path).json()
+    assert (undone["undoable"], undone["undone"]) == (False, {"restored": 4, "removed": 0, "kept": 0})
+
+
+def test_deleted_records_are_restored_by_revision_or_by_key(client: TestClient, bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": f"b{i}", "title": "Fog bell"} for i in range(4)])
+    client.post("/api/collections/coast/records/delete", json={"keys": ["b0", "b1"]})
+    client.post("/api/collections/coast/records/delete", json={"keys": ["b2"]})
+    gone = client.get("/api/collections/coast/deleted").json()
+    assert [(one["revision"], one["records"]) for one in gone["deletions"]] == [(3, 1), (2, 2)]
+    restore = "/api/collections/coast/deleted/restore"
+    assert client.post(restore, json={"ended_revision": 2}).json()["added"] == 2
+    assert client.post(restore, json={"keys": ["b2"]}).json()["added"] == 1
+    assert client.get("/api/collections/coast/deleted").json() == {"records": [], "found": 0, "deletions": []}
+    for body in ({}, {"keys": ["b2"], "ended_revision": 2}, {"keys": []}):
+        assert client.post(restore, json=body).status_code == 422

@@ -71,6 +71,11 @@ def test_a_file_with_bad_rows_is_seen_corrected_imported_and_mended(page: Page):
     page.get_by_label("Collection to import into").fill("bells")
     page.get_by_role("button", name="Import", exact=True).click()
     expect(page).to_have_url(re.compile("/bells/records"))
+    expect(page.get_by_label("Import", exact=True)).to_contain_text("1,000 rows read: 990 added, 10 rejected.")
+    # How it ended stays until it is left, also by a reload.
+    page.reload()
+    expect(page.get_by_label("Import", exact=True)).to_contain_text("Fog Bells.csv is in.")
+    page.get_by_role("button", name="Import something else").click()
     expect(page.get_by_label("Imports so far")).to_contain_text("1,000 rows read: 990 added, 10 rejected.")
 
     view(page, "Rejected rows")
@@ -120,6 +125,72 @@ def test_rows_mended_wrongly_stay_with_the_new_reason(page: Page):
     with page.expect_download() as download:
         page.get_by_role("link", name="Download these rows").click()
     assert Path(download.value.path()).read_text() == "id,title\na,b,c,d\n"
+
+
+def test_an_import_says_what_it_would_do_asks_by_number_and_is_undone(page: Page):
+    rows = "".join(f"n{i:02d},Net {i},Orla\n" for i in range(20))
+    first: FilePayload = {"name": "nets.csv", "mimeType": "text/csv", "buffer": f"id,title,maker\n{rows}".encode()}
+    fewer: FilePayload = {"name": "fewer.csv", "mimeType": "text/csv", "buffer": b"id,title\nn00,Net\nn20,Net 20\n"}
+    page.goto("/saltmere/records?view=import")
+    page.get_by_label("File to import").set_input_files(first)
+    page.get_by_label("Collection to import into").fill("nets")
+    page.get_by_role("button", name="Import", exact=True).click()
+    expect(page).to_have_url(re.compile("/nets/records"))
+    expect(page.get_by_label("Import", exact=True)).to_contain_text("20 rows read: 20 added.")
+    page.get_by_role("button", name="Import something else").click()
+
+    page.get_by_label("File to import").set_input_files(fewer)
+    page.get_by_label("and delete records that are not in it").check()
+    page.get_by_role("button", name="See what it would do").click()
+    outlook = page.get_by_label("What the import would do")
+    expect(outlook).to_contain_text("20 records: 1 new, 1 changed, 19 deleted.")
+    expect(outlook).to_contain_text("Values go from maker (1).")
+    go = outlook.get_by_role("button", name="Import", exact=True)
+    number = outlook.get_by_label("19 of 20 records go")
+    number.fill("18")
+    expect(go).to_be_disabled()
+    expect(page.get_by_label("Views of the records")).to_contain_text("20 records")
+    number.fill("19")
+    number.press("Enter")
+    expect(page.get_by_label("Import", exact=True)).to_contain_text("1 added, 1 updated, 19 deleted.")
+    expect(page.get_by_label("Views of the records")).to_contain_text("2 records")
+
+    view(page, "Deleted")
+    page.get_by_label("Deleted at once").get_by_role("button", name="Restore all 19").click()
+    expect(page.get_by_label("Views of the records")).to_contain_text("21 records")
+    view(page, "Import and export")
+    page.get_by_role("button", name="Undo the import of fewer.csv").click()
+    # What was restored since stays; the record that came goes, and the one that changed is as it was.
+    expect(page.get_by_label("Views of the records")).to_contain_text("20 records")
+    expect(page.get_by_label("Import", exact=True)).to_contain_text(
+        "was undone. 1 restored, 1 removed; 19 were changed"
+    )
+    record = page.request.get("/api/collections/nets/record?key=n00").json()
+    assert record["field_values"] == {"id": "n00", "title": "Net 0", "maker": "Orla"}
+
+
+def test_a_file_with_fewer_fields_fills_in_and_can_be_left(page: Page):
+    first: FilePayload = {"name": "oars.csv", "mimeType": "text/csv", "buffer": b"id,title,maker\no1,Oar,Orla\n"}
+    fewer: FilePayload = {"name": "makers.csv", "mimeType": "text/csv", "buffer": b"id,maker\no1,Tamsin\n"}
+    page.goto("/saltmere/records?view=import")
+    page.get_by_label("File to import").set_input_files(first)
+    page.get_by_label("Collection to import into").fill("oars")
+    page.get_by_role("button", name="Import", exact=True).click()
+    expect(page).to_have_url(re.compile("/oars/records"))
+    expect(page.get_by_label("Import", exact=True)).to_contain_text("1 added.")
+    for step in ("Leave it", "Import"):
+        page.get_by_role("button", name="Import something else").click()
+        page.get_by_label("File to import").set_input_files(fewer)
+        page.get_by_label("Records that it names").select_option("fill in")
+        page.get_by_role("button", name="See what it would do").click()
+        outlook = page.get_by_label("What the import would do")
+        expect(outlook).to_contain_text("1 record: 1 changed.")
+        expect(outlook).not_to_contain_text("Values go")
+        outlook.get_by_role("button", name=step, exact=True).click()
+        expect(outlook).to_be_hidden()
+    expect(page.get_by_label("Import", exact=True)).to_contain_text("makers.csv is in.")
+    record = page.request.get("/api/collections/oars/record?key=o1").json()
+    assert record["field_values"] == {"id": "o1", "title": "Oar", "maker": "Tamsin"}
 
 
 def test_fields_are_read_at_a_glance_and_open_to_their_values(page: Page):

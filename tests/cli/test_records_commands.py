@@ -188,3 +188,62 @@ def test_a_database_is_read_and_its_password_is_not_kept(command: Command, loade
     assert "things" in kept
     assert str(parts["password"]) not in kept
     assert "needs --query" in refusal(command("load", uri, "--collection", "archive"))
+
+
+def test_a_load_says_what_it_would_do_and_asks_where_much_would_go(command: Command, tmp_path: Path):
+    path = tmp_path / "lamps.csv"
+    path.write_text("id,title,maker\n" + "".join(f"l{i:02d},Lamp {i},Orla\n" for i in range(20)))
+    assert told(command("load", str(path), "--collection", "lamps")).splitlines()[0].startswith("20 read")
+    path.write_text("id,title,maker\nl00,Lamp 0,Orla\nl01,Lamp one,\nl20,Lamp 20,Orla\n")
+    outlook = "To 20 records: 1 new, 1 changed, 1 unchanged, 18 deleted; emptied: maker 1."
+    assert outlook in told(command("load", str(path), "--collection", "lamps", "--replace", "--preview"))
+    said = refusal(command("load", str(path), "--collection", "lamps", "--replace"))
+    assert "would delete 18 of 20 records of lamps; nothing was done. Give --deletes 18" in said
+    refusal(command("load", str(path), "--collection", "lamps", "--replace", "--deletes", "17"))
+    refusal(command("load", str(path), "--collection", "lamps", "--replace", "--json"))
+    done = told(command("load", str(path), "--collection", "lamps", "--replace", "--deletes", "18"))
+    assert done.splitlines() == [outlook, "3 read: 1 added, 1 updated, 1 unchanged, 18 deleted, 0 rejected."]
+    listed = told(command("collection", "imports", "lamps")).splitlines()
+    assert [line.split("  ")[3] for line in listed] == [
+        "done",
+        "cancelled",
+        "cancelled",
+        "cancelled",
+        "cancelled",
+        "done",
+    ]
+    assert told(command("collection", "undo-import", "lamps")) == "lamps.csv is undone: 19 restored, 1 removed.\n"
+    assert 'Lamp 1"' in told(command("record", "get", "lamps", "l01"))
+    number = listed[-1].split()[0]
+    # What the second import's undoing brought back counts as touched since.
+    assert told(command("collection", "undo-import", "lamps", number)).splitlines() == [
+        "lamps.csv is undone: 0 restored, 1 removed.",
+        "19 were changed or deleted since, and stay as they are.",
+    ]
+    assert "no import 999" in refusal(command("collection", "undo-import", "lamps", "999"))
+
+
+def test_a_file_with_fewer_fields_fills_in(command: Command, tmp_path: Path):
+    path = tmp_path / "shells.csv"
+    path.write_text("id,title,maker\ns1,Shell,Orla\n")
+    told(command("load", str(path), "--collection", "shells"))
+    path.write_text("id,maker\ns1,Tamsin\n")
+    assert "1 changed" in told(command("load", str(path), "--collection", "shells", "--fill-in"))
+    assert answer(command("record", "get", "shells", "s1")) == {"id": "s1", "title": "Shell", "maker": "Tamsin"}
+
+
+def test_deleted_records_come_back_by_key_or_revision(command: Command, tmp_path: Path):
+    path = tmp_path / "nets.csv"
+    path.write_text("id,title\nn1,Net\nn2,Net\nn3,Net\n")
+    told(command("load", str(path), "--collection", "nets"))
+    assert told(command("record", "deleted", "nets")) == "No record is deleted.\n"
+    told(command("record", "delete", "nets", "n1", "n2"))
+    told(command("record", "delete", "nets", "n3"))
+    assert [line.split("  ")[::2] for line in told(command("record", "deleted", "nets")).splitlines()] == [
+        ["revision 3", "1 record"],
+        ["revision 2", "2 records"],
+    ]
+    assert told(command("record", "restore", "nets", "--revision", "2")).startswith("2 added")
+    assert told(command("record", "restore", "nets", "n3")).startswith("1 added")
+    assert "Tell either" in refusal(command("record", "restore", "nets"))
+    assert "Tell either" in refusal(command("record", "restore", "nets", "n3", "--revision", "2"))

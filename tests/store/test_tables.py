@@ -30,7 +30,7 @@ from pale_harbor.store.collections.collections import (
 )
 from pale_harbor.store.database import Pool, for_one_statement, migrate
 from pale_harbor.store.imports.imports import add_import
-from pale_harbor.store.imports.incoming import Merged, add_incoming, delete_records, merge_incoming
+from pale_harbor.store.imports.incoming import Merged, add_incoming, delete_records, gather_incoming, merge_gathered
 from pale_harbor.store.judging.judged_sets import (
     JudgedSet,
     SetQuery,
@@ -93,7 +93,8 @@ def merged(
     add_incoming(
         connection, job_id, [(n, n, key, content_hash(key, values), values) for n, (key, values) in enumerate(rows)]
     )
-    return merge_incoming(connection, collection_named(connection, name, lock=True), job_id, replace=replace)
+    gather_incoming(connection, job_id)
+    return merge_gathered(connection, collection_named(connection, name, lock=True), replace=replace)
 
 
 def test_what_was_kept_in_older_words_is_rewritten_once(pool: Pool):
@@ -161,6 +162,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0010_joining_is_a_job.sql",
         "0011_faults_of_vectors.sql",
         "0012_notes_of_lists.sql",
+        "0013_imports_are_weighed.sql",
     ]
 
 

@@ -9,13 +9,17 @@ import pytest
 from anyio import run
 
 from pale_harbor.errors import NotFound
+from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.imports.imports import import_with_id
 from pale_harbor.work.collections.tidying import tidy
+from pale_harbor.work.imports.importing import begin_import, run_import
+from pale_harbor.work.imports.sources import FileSource
 from pale_harbor.work.imports.uploads import Uploads
 from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
-from tests.loading import load_rows
+from tests.loading import file_of, load_rows
 
 
 def aged(folder: Path) -> None:
@@ -77,3 +81,16 @@ def test_uploads_are_kept_for_a_while(bench: Workbench, tmp_path: Path):
     assert uploads.source(kept[1]).name == "b.csv"
     with pytest.raises(NotFound):
         uploads.source(kept[0])
+
+
+@pytest.mark.parametrize(("days", "left"), [(6, False), (8, True)])
+def test_an_import_that_nobody_decides_about_waits_for_a_week(bench: Workbench, tmp_path: Path, days: int, left: bool):
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Fog"}])
+    source = FileSource(Source(file_of(tmp_path, [{"id": "b", "title": "Bell"}], "more.jsonl")))
+    job = begin_import(bench.pool, "coast", source, ImportPlan(key="id"), by_server=True, asks=True)
+    run_import(bench.pool, job, source)
+    with bench.pool.connection() as connection:
+        connection.execute("update jobs set updated_at = now() - make_interval(days => %s) where id = %s", [days, job])
+    tidy(bench.pool, bench.index_folder, Uploads(tmp_path / "uploads"))
+    with bench.pool.connection() as connection:
+        assert import_with_id(connection, job).state == ("cancelled" if left else "undecided")

@@ -9,6 +9,7 @@ export type ImportPlan = Schemas['ImportPlan']
 export type FieldPlan = Schemas['FieldPlan']
 export type Preview = Schemas['Preview']
 export type Import = Schemas['ImportTold']
+export type Outlook = Schemas['Outlook']
 export type Rejected = Schemas['RejectedRow']
 export type SourceRequest = Schemas['SourceRequest']
 export type PassageRule = Schemas['PassageDocument']
@@ -105,10 +106,20 @@ export const triedPassages = (collection: string, field: string, rule: PassageRu
 
 // plan: null to have it guessed.
 export const previewed = (source: SourceRequest, plan: ImportPlan | null, collection: string | null) =>
-  answer(server.POST('/api/previews', { body: { source, plan: plan ?? { quote: '"', replace: false }, collection } }))
+  answer(
+    server.POST('/api/previews', {
+      body: { source, plan: plan ?? { quote: '"', replace: false, fill_in: false }, collection },
+    }),
+  )
 
+// It waits to be decided about where it meets records.
 export const startImport = (collection: string, source: SourceRequest, plan: ImportPlan) =>
-  answer(server.POST('/api/collections/{name}/imports', { params: of(collection), body: { source, plan } }))
+  answer(server.POST('/api/collections/{name}/imports', { params: of(collection), body: { source, plan, asks: true } }))
+// deletions: how many records it may delete.
+export const letImportGoOn = (id: number, deletions: number) =>
+  answer(server.POST('/api/imports/{job_id}/go-on', { params: { path: { job_id: id } }, body: { deletions } }))
+export const undoImport = (id: number) =>
+  answer(server.POST('/api/imports/{job_id}/undo', { params: { path: { job_id: id } } }))
 
 export const cancelImport = (id: number) =>
   answer(server.POST('/api/imports/{job_id}/cancel', { params: { path: { job_id: id } } }))
@@ -128,6 +139,10 @@ export const restoreRecord = (collection: string, key: string, endedRevision: nu
       body: { key, ended_revision: endedRevision },
     }),
   )
+
+// Deleted records: some by key, or all that a revision deleted.
+export const restoreDeleted = (collection: string, which: { keys: string[] } | { ended_revision: number }) =>
+  answer(server.POST('/api/collections/{name}/deleted/restore', { params: of(collection), body: which }))
 
 export const putField = (collection: string, field: string, kind: Kind, role: Role, passages: PassageRule | null) =>
   done(

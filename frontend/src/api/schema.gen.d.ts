@@ -1240,6 +1240,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{name}/deleted/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Many
+         * @description Brings deleted records back in one step: some by key, or all that a revision deleted.
+         */
+        post: operations["restore_many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{name}/display": {
         parameters: {
             query?: never;
@@ -1316,6 +1336,8 @@ export interface paths {
         /**
          * Start Import
          * @description Starts an import into a collection, which is made where there is none.
+         *
+         *     One that would delete more than a tenth of the records (with `asks`, one that meets any) waits to be decided about.
          */
         post: operations["start_import"];
         delete?: never;
@@ -1610,6 +1632,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/imports/{job_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decide Import
+         * @description Does an import that waits to be decided about; `deletions`: how many records it may delete.
+         */
+        post: operations["decide_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports/{job_id}/mend": {
         parameters: {
             query?: never;
@@ -1684,6 +1726,26 @@ export interface paths {
          * @description Goes on with an import that was cut off.
          */
         post: operations["resume_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{job_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Makes the records that an import touched what they were before, but for those that others touched since.
+         */
+        post: operations["undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2567,24 +2629,29 @@ export interface components {
             text: string;
         };
         /**
-         * DecisionRequest
-         * @description What was decided about two rankers, and why.
+         * DeletedRequest
+         * @description Deleted records: by key, or all that a revision deleted.
          */
-        DecisionRequest: {
+        DeletedRequest: {
+            /** Ended Revision */
+            ended_revision?: number | null;
+            /** Keys */
+            keys?: string[] | null;
+        };
+        /**
+         * Deletion
+         * @description How many records a revision deleted that are not there again.
+         */
+        Deletion: {
             /**
-             * Body
-             * @default
+             * At
+             * Format: date-time
              */
-            body: string;
-            /**
-             * Details
-             * @default {}
-             */
-            details: {
-                [key: string]: unknown;
-            };
-            /** Title */
-            title: string;
+            at: string;
+            /** Records */
+            records: number;
+            /** Revision */
+            revision: number;
         };
         /**
          * DiaryEntry
@@ -2637,8 +2704,13 @@ export interface components {
             /** Title */
             title?: string | null;
         };
-        /** EarlierPage */
+        /**
+         * EarlierPage
+         * @description deletions: the revisions that deleted them, the latest first.
+         */
         EarlierPage: {
+            /** Deletions */
+            deletions: components["schemas"]["Deletion"][];
             /** Found */
             found: number;
             /** Records */
@@ -3166,7 +3238,8 @@ export interface components {
          *     format: the name of a format, told from the content where it is None. columns: the header of
          *     delimited text, as it stands there. key: the field that names
          *     a record; None where the rows are numbered instead. fields: None where values stay as they stand
-         *     and each field becomes what its values are. replace: records that the source does not name go.
+         *     and each field becomes what its values are. replace: records that the source does not name go. fill_in: a row
+         *     changes only the fields that it fills, and its record keeps what it has beside them.
          */
         ImportPlan: {
             /** Columns */
@@ -3177,6 +3250,11 @@ export interface components {
             encoding?: string | null;
             /** Fields */
             fields?: components["schemas"]["FieldPlan"][] | null;
+            /**
+             * Fill In
+             * @default false
+             */
+            fill_in: boolean;
             /** Format */
             format?: string | null;
             /** Key */
@@ -3192,14 +3270,24 @@ export interface components {
              */
             replace: boolean;
         };
-        /** ImportRequest */
+        /**
+         * ImportRequest
+         * @description asks: whether it waits to be decided about wherever there are records that it meets.
+         */
         ImportRequest: {
+            /**
+             * Asks
+             * @default false
+             */
+            asks: boolean;
             plan: components["schemas"]["ImportPlan"];
             source: components["schemas"]["SourceRequest"];
         };
         /**
          * ImportTold
          * @description An import. bytes_in_all: 0 where it cannot be known; cut_off: whoever did it ended, and it can go on.
+         *
+         *     outlook: what it would do, once that is known. undoable: whether it changed something, and was not undone.
          */
         ImportTold: {
             /** Bytes In All */
@@ -3221,6 +3309,7 @@ export interface components {
             kind: string;
             /** Name */
             name: string;
+            outlook: components["schemas"]["Outlook"] | null;
             /** Phase */
             phase: string;
             /** Problem */
@@ -3239,7 +3328,10 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            state: "waiting" | "running" | "undecided" | "done" | "failed" | "cancelled";
+            /** Undoable */
+            undoable: boolean;
+            undone: components["schemas"]["Undone"] | null;
         };
         /**
          * IndexBytes
@@ -4089,6 +4181,28 @@ export interface components {
          */
         Outcome: "better" | "worse" | "within luck" | "open and locked queries disagree" | "nothing judged";
         /**
+         * Outlook
+         * @description What incoming rows would do to a collection that has so many records now.
+         *
+         *     emptied: of each field, how many records that are changed lose the value they have.
+         */
+        Outlook: {
+            /** Added */
+            added: number;
+            /** Deleted */
+            deleted: number;
+            /** Emptied */
+            emptied: {
+                [key: string]: number;
+            };
+            /** Records */
+            records: number;
+            /** Unchanged */
+            unchanged: number;
+            /** Updated */
+            updated: number;
+        };
+        /**
          * OutsideTold
          * @description An outside ranker. state to problem: of the last asking; lists: for how many queries of each judged set it has
          *     a list, sets without any left out.
@@ -4435,6 +4549,7 @@ export interface components {
             collection?: string | null;
             /**
              * @default {
+             *       "fill_in": false,
              *       "quote": "\"",
              *       "replace": false
              *     }
@@ -6014,6 +6129,21 @@ export interface components {
             tries: number;
         };
         /**
+         * Undone
+         * @description What undoing an import came to, in records.
+         *
+         *     restored: changed back, or there again; removed: those that it had added; kept: those that were changed or deleted
+         *     since, which stay as they are.
+         */
+        Undone: {
+            /** Kept */
+            kept: number;
+            /** Removed */
+            removed: number;
+            /** Restored */
+            restored: number;
+        };
+        /**
          * Unjudged
          * @description An unjudged record counts as off topic, or is left out as if the list did not hold it.
          *
@@ -6225,6 +6355,31 @@ export interface components {
             similarity: number;
             /** Word */
             word: string;
+        };
+        /**
+         * DecisionRequest
+         * @description What was decided about two rankers, and why.
+         */
+        pale_harbor__api__judging__models__DecisionRequest: {
+            /**
+             * Body
+             * @default
+             */
+            body: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: unknown;
+            };
+            /** Title */
+            title: string;
+        };
+        /** DecisionRequest */
+        pale_harbor__api__records__models__DecisionRequest: {
+            /** Deletions */
+            deletions: number;
         };
     };
     responses: never;
@@ -6495,7 +6650,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DecisionRequest"];
+                "application/json": components["schemas"]["pale_harbor__api__judging__models__DecisionRequest"];
             };
         };
         responses: {
@@ -9379,6 +9534,50 @@ export interface operations {
             };
         };
     };
+    restore_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeletedRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_display: {
         parameters: {
             query?: never;
@@ -10218,6 +10417,50 @@ export interface operations {
             };
         };
     };
+    decide_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["pale_harbor__api__records__models__DecisionRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     mend: {
         parameters: {
             query?: never;
@@ -10361,6 +10604,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undone"];
                 };
             };
             /** @description Not Found */

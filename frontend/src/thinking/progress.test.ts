@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Import } from '../api/records'
-import { durationText, progressOf, reportText } from './progress'
+import { deletesMany, durationText, emptiedText, outlookText, progressOf, reportText, undoneText } from './progress'
 
 const at = (change: Partial<Import>): Import => ({
   id: 1,
@@ -17,6 +17,9 @@ const at = (change: Partial<Import>): Import => ({
   problem: null,
   report: null,
   created_at: '',
+  outlook: null,
+  undoable: false,
+  undone: null,
   cut_off: false,
   ...change,
 })
@@ -38,5 +41,28 @@ describe('how far an import is', () => {
       '1,010 rows read: 1,000 added, 10 rejected.',
     )
     expect(reportText({ read: 0 })).toBe('0 rows read: nothing to change.')
+  })
+})
+
+describe('what an import would do', () => {
+  const outlook = { records: 3_000, added: 4, updated: 12, unchanged: 1, deleted: 300, emptied: { maker: 2, notes: 4 } }
+
+  it('is told in counts, and by the fields that lose values', () => {
+    expect(outlookText(outlook)).toBe('4 new, 12 changed, 1 unchanged, 300 deleted')
+    expect(emptiedText(outlook)).toBe('Values go from maker (2), notes (4).')
+    expect(outlookText({ ...outlook, added: 0, updated: 0, unchanged: 0, deleted: 0 })).toBe('nothing to change')
+    expect(emptiedText({ ...outlook, emptied: {} })).toBe('')
+  })
+
+  it('asks for a number where more than a tenth goes', () => {
+    expect(deletesMany(outlook)).toBe(false)
+    expect(deletesMany({ ...outlook, deleted: 301 })).toBe(true)
+  })
+
+  it('says what undoing left as it is', () => {
+    expect(undoneText({ restored: 2, removed: 1, kept: 0 })).toBe('2 restored, 1 removed.')
+    expect(undoneText({ restored: 0, removed: 0, kept: 3 })).toBe(
+      'nothing restored; 3 were changed or deleted since, and stay as they are.',
+    )
   })
 })

@@ -1,5 +1,5 @@
 // How far an import is, in words: rate and time left from what was read so far.
-import type { Import } from '../api/records'
+import type { Import, Outlook } from '../api/records'
 import { countText } from './figures'
 
 export type Progress = { share: number | null; rate: string; left: string }
@@ -27,9 +27,37 @@ export function reportText(report: Record<string, number>): string {
   return `${countText(report['read'] ?? 0)} rows read: ${parts.join(', ') || 'nothing to change'}.`
 }
 
+// What an import would do, in one line, and what it would take away, in another.
+export function outlookText(outlook: Outlook): string {
+  const counts: [number, string][] = [
+    [outlook.added, 'new'],
+    [outlook.updated, 'changed'],
+    [outlook.unchanged, 'unchanged'],
+    [outlook.deleted, 'deleted'],
+  ]
+  const parts = counts.filter(([count]) => count > 0).map(([count, name]) => `${countText(count)} ${name}`)
+  return parts.join(', ') || 'nothing to change'
+}
+
+export function emptiedText(outlook: Outlook): string {
+  const fields = Object.entries(outlook.emptied)
+  if (fields.length === 0) return ''
+  return `Values go from ${fields.map(([name, count]) => `${name} (${countText(count)})`).join(', ')}.`
+}
+
+// Where so many go, their number is asked for.
+export const deletesMany = (outlook: Outlook) => 10 * outlook.deleted > outlook.records
+
+export function undoneText({ restored, removed, kept }: NonNullable<Import['undone']>): string {
+  const parts = [restored > 0 && `${countText(restored)} restored`, removed > 0 && `${countText(removed)} removed`]
+  const rest = kept > 0 ? `; ${countText(kept)} were changed or deleted since, and stay as they are` : ''
+  return `${parts.filter(Boolean).join(', ') || 'nothing restored'}${rest}.`
+}
+
 export const STATE_WORDS: Record<Import['state'], string> = {
   waiting: 'waiting',
   running: 'running',
+  undecided: 'waits for your word',
   done: 'done',
   failed: 'not done',
   cancelled: 'cancelled',

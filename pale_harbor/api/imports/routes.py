@@ -5,6 +5,7 @@ from typing import Annotated
 from fastapi import Query, Request, Response
 
 from pale_harbor.api.records.models import (
+    DecisionRequest,
     ImportRequest,
     MendRequest,
     PreviewRequest,
@@ -18,9 +19,11 @@ from pale_harbor.errors import BadInput
 from pale_harbor.store.collections.collections import check_name
 from pale_harbor.store.imports import imports as kept
 from pale_harbor.store.running.jobs import FINISHED, is_held, want_cancel
+from pale_harbor.work.imports.importing import go_on_with, leave_import
 from pale_harbor.work.imports.mending import Mended, mend_rows, rejected_as_file
 from pale_harbor.work.imports.sources import FileSource, Preview, RowSource, database_source, preview
 from pale_harbor.work.imports.told import ImportTold, import_told, imports_told
+from pale_harbor.work.imports.undoing import Undone, undo_import
 from pale_harbor.work.imports.uploads import LARGEST_UPLOAD
 from pale_harbor.work.workbench import Workbench
 
@@ -47,10 +50,13 @@ def preview_source(request: PreviewRequest, bench: Bench, folder: UploadFolder) 
 
 @router.post("/collections/{name}/imports")
 def start_import(name: str, request: ImportRequest, bench: Bench, folder: UploadFolder, serving: Serving) -> ImportTold:
-    """Starts an import into a collection, which is made where there is none."""
+    """Starts an import into a collection, which is made where there is none.
+
+    One that would delete more than a tenth of the records (with `asks`, one that meets any) waits to be decided about.
+    """
     check_name(name)
     source = _source(bench, folder, request.source, name)
-    return import_told(bench, serving.start_import(name, source, request.plan))
+    return import_told(bench, serving.start_import(name, source, request.plan, asks=request.asks))
 
 
 @router.get("/collections/{name}/imports")
@@ -65,6 +71,20 @@ def import_with_id(job_id: int, bench: Bench) -> ImportTold:
     return import_told(bench, job_id)
 
 
+@router.post("/imports/{job_id}/go-on")
+def decide_import(job_id: int, request: DecisionRequest, bench: Bench, serving: Serving) -> ImportTold:
+    """Does an import that waits to be decided about; `deletions`: how many records it may delete."""
+    go_on_with(bench.pool, job_id, request.deletions)
+    serving.resume_import(job_id)
+    return import_told(bench, job_id)
+
+
+@router.post("/imports/{job_id}/undo")
+def undo(job_id: int, bench: Bench) -> Undone:
+    """Makes the records that an import touched what they were before, but for those that others touched since."""
+    return undo_import(bench.pool, job_id)
+
+
 @router.post("/imports/{job_id}/cancel")
 def cancel_import(job_id: int, bench: Bench, serving: Serving) -> ImportTold:
     """Cancels an import; the collection stays as it was."""
@@ -72,6 +92,8 @@ def cancel_import(job_id: int, bench: Bench, serving: Serving) -> ImportTold:
         job = kept.import_with_id(connection, job_id)
         want_cancel(connection, job_id)
         held = is_held(connection, job_id)
+    if job.state == "undecided":
+        leave_import(bench.pool, job_id)
     if job.state in ("waiting", "running") and not held:
         # Nobody is at it: whoever takes it up sees that it is to end.
         serving.resume_import(job_id)
@@ -82,8 +104,11 @@ def cancel_import(job_id: int, bench: Bench, serving: Serving) -> ImportTold:
 def resume_import(job_id: int, bench: Bench, serving: Serving) -> ImportTold:
     """Goes on with an import that was cut off."""
     with bench.pool.connection() as connection:
-        if kept.import_with_id(connection, job_id).state in FINISHED:
-            raise BadInput("This import is finished; there is nothing to go on with.")
+        state = kept.import_with_id(connection, job_id).state
+    if state in FINISHED:
+        raise BadInput("This import is finished; there is nothing to go on with.")
+    if state == "undecided":
+        raise BadInput("This import waits for a decision: let it go on, or cancel it.")
     serving.resume_import(job_id)
     return import_told(bench, job_id)
 

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from pale_harbor.api.chains.models import TokenModel
 from pale_harbor.api.models import Name, well_formed_text
@@ -11,7 +11,7 @@ from pale_harbor.formats.passages import PassageDocument
 from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.collections.collections import FieldKind, FieldRole
 from pale_harbor.store.imports.imports import RejectedRow
-from pale_harbor.store.records.records import EarlierRecord, Record
+from pale_harbor.store.records.records import Deletion, EarlierRecord, Record
 from pale_harbor.work.records.looking import CutValue
 
 RecordKey = Annotated[str, Field(min_length=1, max_length=500)]
@@ -29,8 +29,11 @@ class RecordsPage(BaseModel):
 
 
 class EarlierPage(BaseModel):
+    """deletions: the revisions that deleted them, the latest first."""
+
     records: list[EarlierRecord]
     found: int
+    deletions: list[Deletion]
 
 
 class RecordsRequest(BaseModel):
@@ -44,6 +47,21 @@ class KeysRequest(BaseModel):
 class RestoreRequest(BaseModel):
     key: RecordKey
     ended_revision: int
+
+
+class DeletedRequest(BaseModel):
+    """Deleted records: by key, or all that a revision deleted."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    keys: Annotated[list[RecordKey], Field(min_length=1, max_length=10_000)] | None = None
+    ended_revision: int | None = None
+
+    @model_validator(mode="after")
+    def _is_one(self) -> "DeletedRequest":
+        if (self.keys is None) == (self.ended_revision is None):
+            raise ValueError("Tell either the keys of deleted records, or the revision that deleted them.")
+        return self
 
 
 class FieldRequest(BaseModel):
@@ -108,8 +126,15 @@ class PreviewRequest(BaseModel):
 
 
 class ImportRequest(BaseModel):
+    """asks: whether it waits to be decided about wherever there are records that it meets."""
+
     source: SourceRequest
     plan: ImportPlan
+    asks: bool = False
+
+
+class DecisionRequest(BaseModel):
+    deletions: Annotated[int, Field(ge=0)]
 
 
 class RejectedPage(BaseModel):

@@ -8,6 +8,7 @@ from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.chains.models import token_model
 from pale_harbor.api.records.models import (
+    DeletedRequest,
     EarlierPage,
     FieldRequest,
     KeysRequest,
@@ -28,11 +29,12 @@ from pale_harbor.store.records.pictures import picture_named
 from pale_harbor.store.records.records import (
     EarlierRecord,
     deleted_records,
+    deletions,
     earlier_states,
     record_with_key,
     records_page,
 )
-from pale_harbor.work.records.changes import Changed, put_records, remove_records, restore_record
+from pale_harbor.work.records.changes import Changed, put_records, remove_records, restore_deleted, restore_record
 from pale_harbor.work.records.exporting import exported_lines
 from pale_harbor.work.records.looking import CutValue, PassagePreview, Profile, passages_of, preview_passages, tokens_of
 from pale_harbor.work.workbench import RankerChoice
@@ -45,6 +47,7 @@ _MEDIA_TYPES = {
     "parquet": "application/vnd.apache.parquet",
 }
 _LONGEST_SHOWN = 20_000
+_DELETIONS_SHOWN = 100
 
 
 @router.get("/collections/{name}/records")
@@ -140,7 +143,14 @@ def list_deleted(
     """Records that were deleted, the latest first, as they were."""
     with bench.pool.connection() as connection:
         page, found = deleted_records(connection, collection_named(connection, name).id, first, count)
-    return EarlierPage(records=page, found=found)
+        gone = deletions(connection, collection_named(connection, name).id)
+    return EarlierPage(records=page, found=found, deletions=gone[:_DELETIONS_SHOWN])
+
+
+@router.post("/collections/{name}/deleted/restore")
+def restore_many(name: str, request: DeletedRequest, bench: Bench) -> Changed:
+    """Brings deleted records back in one step: some by key, or all that a revision deleted."""
+    return restore_deleted(bench.pool, name, keys=request.keys, ended_revision=request.ended_revision)
 
 
 @router.get("/collections/{name}/profile")

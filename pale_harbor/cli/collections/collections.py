@@ -1,7 +1,8 @@
 """`collection`: collections listed, copied, renamed, dropped; what was rejected."""
 
+from dataclasses import asdict
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
@@ -72,6 +73,52 @@ def pictures(
 
 
 @app.command()
+def imports(collection: str, as_json: AsJson = False) -> None:
+    """Lists a collection's imports, the latest first."""
+    from pale_harbor.work.imports.told import imports_told
+
+    with workbench() as bench:
+        _refuse_unknown(bench.pool, collection)
+        found = imports_told(bench, collection)
+    if as_json:
+        print_json([asdict(one) for one in found])
+        return
+    for one in found:
+        report = one.report or {}
+        came_to = ", ".join(f"{count:,} {name}" for name, count in report.items() if count and name != "read")
+        state = "undone" if one.undone else one.state
+        print(f"{one.id}  {one.created_at:%Y-%m-%d %H:%M}  {one.name}  {state}  {came_to or one.problem or ''}")
+
+
+@app.command("undo-import")
+def undo_import(
+    collection: str,
+    number: Annotated[int | None, typer.Argument(help="As `imports` lists it; the latest if left out.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Makes the records that an import touched what they were before, but for those that others touched since."""
+    from pale_harbor.work.imports.told import imports_told
+    from pale_harbor.work.imports.undoing import undo_import
+
+    with workbench() as bench:
+        _refuse_unknown(bench.pool, collection)
+        found = [one for one in imports_told(bench, collection) if number in (None, one.id)]
+        if number is None:
+            found = [one for one in found if one.undoable]
+        if not found:
+            raise BadInput(
+                f'"{collection}" has no import {number}.' if number else f'"{collection}" has no import to undo.'
+            )
+        undone = undo_import(bench.pool, found[0].id)
+    if as_json:
+        print_json(asdict(undone))
+        return
+    print(f"{found[0].name} is undone: {undone.restored:,} restored, {undone.removed:,} removed.")
+    if undone.kept:
+        print(f"{undone.kept:,} were changed or deleted since, and stay as they are.")
+
+
+@app.command()
 def rejected(collection: str, as_json: AsJson = False) -> None:
     """Lists the rows that imports could not read and that were not mended since."""
     from pale_harbor.store.collections.collections import collection_named
@@ -90,3 +137,10 @@ def rejected(collection: str, as_json: AsJson = False) -> None:
         return
     for row in rows:
         print(f"{row['source']}, line {row['line']}: {row['reason']}\n  {str(row['raw'])[:200].rstrip()}")
+
+
+def _refuse_unknown(pool: Any, collection: str) -> None:
+    from pale_harbor.store.collections.collections import collection_named
+
+    with pool.connection() as connection:
+        collection_named(connection, collection)

@@ -11,11 +11,12 @@ import typer
 
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_json
-from pale_harbor.errors import BadInput
+from pale_harbor.errors import BadInput, Cancelled, NotFound
 
 if TYPE_CHECKING:
     from pale_harbor.formats.records import ImportPlan
     from pale_harbor.store.imports.imports import Import
+    from pale_harbor.store.imports.incoming import Outlook
     from pale_harbor.work.imports.sources import RowSource
 
 _KINDS = ("text", "exact", "number", "date", "flag")
@@ -35,6 +36,13 @@ def load(
         typer.Option(help="The field that names a record; guessed where it is left out, '' for the number of the row."),
     ] = None,
     replace: Annotated[bool, typer.Option("--replace", help="Delete records that the source does not name.")] = False,
+    fill_in: Annotated[
+        bool, typer.Option("--fill-in", help="Change only the fields that a row fills; its record keeps the others.")
+    ] = False,
+    deletes: Annotated[
+        int | None,
+        typer.Option(help="How many records may go where more than a tenth would; else it is asked."),
+    ] = None,
     kind: Annotated[
         list[str] | None, typer.Option("--type", help="FIELD=KIND: text, exact, number, date, flag.")
     ] = None,
@@ -63,14 +71,19 @@ def load(
             delimiter="\t" if delimiter in ("\\t", "tab") else delimiter,
             key=key or None,
             replace=replace,
+            fill_in=fill_in,
         )
         plan = _with_types(chosen, plan, kind or [], split or [])
         if key == "":
             plan = _numbered(chosen, plan)
         if preview:
             _print_preview(chosen, plan, as_json)
+            if not as_json and _has_records(bench.pool, collection):
+                with suppress(Cancelled):
+                    import_now(bench.pool, collection, chosen, plan, decides=_only_told)
             return
-        report = import_now(bench.pool, collection, chosen, plan, None if as_json else _Progress())
+        progress = None if as_json else _Progress()
+        report = import_now(bench.pool, collection, chosen, plan, progress, _Deciding(collection, deletes, as_json))
     if as_json:
         print_json(asdict(report) | {"rejects": [asdict(reject) for reject in report.rejects]})
         return
@@ -158,6 +171,58 @@ def _print_preview(source: "RowSource", plan: "ImportPlan", as_json: bool) -> No
         print(f"  {field.name}: {field.kind}{several}{f' ({field.role})' if field.role else ''}")
     for row in seen.rows[:5]:
         print(f"line {row.line}: {row.reason or row.values}")
+
+
+def _has_records(pool: Any, collection: str) -> bool:
+    from pale_harbor.store.collections.collections import collection_named
+    from pale_harbor.store.records.records import record_count
+
+    with pool.connection() as connection, suppress(NotFound):
+        return record_count(connection, collection_named(connection, collection).id) > 0
+    return False
+
+
+def _only_told(outlook: "Outlook") -> bool:
+    print(_outlook_text(outlook))
+    return False
+
+
+def _outlook_text(outlook: "Outlook") -> str:
+    """What an import would do, in one line."""
+    counts = [
+        f"{count:,} {name}"
+        for name, count in (
+            ("new", outlook.added),
+            ("changed", outlook.updated),
+            ("unchanged", outlook.unchanged),
+            ("deleted", outlook.deleted),
+        )
+        if count
+    ]
+    emptied = ", ".join(f"{name} {count:,}" for name, count in outlook.emptied.items())
+    lost = f"; emptied: {emptied}" if emptied else ""
+    records = f"{outlook.records:,} record{'s' * (outlook.records != 1)}"
+    return f"To {records}: {', '.join(counts) or 'nothing'}{lost}."
+
+
+class _Deciding:
+    """Says what an import would do, and has it done, but asks once, by number, where more than a tenth goes."""
+
+    def __init__(self, collection: str, deletes: int | None, as_json: bool) -> None:
+        self.collection, self.deletes, self.as_json = collection, deletes, as_json
+
+    def __call__(self, outlook: "Outlook") -> bool:
+        if not self.as_json:
+            print(_outlook_text(outlook), flush=True)
+        if not outlook.deletes_many or outlook.deleted <= (self.deletes or 0):
+            return True
+        if self.deletes is not None or self.as_json or not sys.stdin.isatty():
+            raise BadInput(
+                f"This would delete {outlook.deleted:,} of {outlook.records:,} records of {self.collection}; "
+                f"nothing was done. Give --deletes {outlook.deleted} to have it so."
+            )
+        said = typer.prompt(f"{outlook.deleted:,} of {outlook.records:,} records go. Type {outlook.deleted} to go on")
+        return str(said).strip() == str(outlook.deleted)
 
 
 class _Progress:

@@ -7,7 +7,7 @@ import orjson
 import typer
 
 from pale_harbor.cli.open_workbench import database, workbench
-from pale_harbor.cli.output import AsJson, print_json, text_of
+from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
 from pale_harbor.errors import BadInput
 
 app = typer.Typer(help="Single records.", no_args_is_help=True)
@@ -37,6 +37,48 @@ def delete(
 
     with workbench() as bench:
         _print(asdict(remove_records(bench.pool, collection, keys)), as_json)
+
+
+@app.command()
+def deleted(collection: str, as_json: AsJson = False) -> None:
+    """Lists the revisions that deleted records which are not there again, the latest first."""
+    from pale_harbor.store.collections.collections import collection_named
+    from pale_harbor.store.records.records import deletions
+
+    with database() as pool, pool.connection() as connection:
+        found = deletions(connection, collection_named(connection, collection).id)
+    if as_json:
+        print_json([asdict(one) for one in found])
+    elif not found:
+        print("No record is deleted.")
+    else:
+        print_columns(
+            [
+                (
+                    f"revision {one.revision}",
+                    f"{one.at:%Y-%m-%d %H:%M}",
+                    f"{one.records:,} record{'s' * (one.records != 1)}",
+                )
+                for one in found
+            ]
+        )
+
+
+@app.command()
+def restore(
+    collection: str,
+    keys: Annotated[list[str] | None, typer.Argument(help="Keys of deleted records.")] = None,
+    revision: Annotated[int | None, typer.Option(help="All that this revision deleted, instead of keys.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Brings deleted records back, as they were last."""
+    from pale_harbor.work.records.changes import restore_deleted
+
+    if bool(keys) == (revision is not None):
+        raise BadInput("Tell either the keys of deleted records, or --revision. Revisions: ./paleharbor record deleted")
+    with workbench() as bench:
+        changed = restore_deleted(bench.pool, collection, keys=keys or None, ended_revision=revision)
+    _print(asdict(changed), as_json)
 
 
 @app.command()

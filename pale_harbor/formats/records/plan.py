@@ -34,7 +34,8 @@ class ImportPlan(BaseModel):
     format: the name of a format, told from the content where it is None. columns: the header of
     delimited text, as it stands there. key: the field that names
     a record; None where the rows are numbered instead. fields: None where values stay as they stand
-    and each field becomes what its values are. replace: records that the source does not name go.
+    and each field becomes what its values are. replace: records that the source does not name go. fill_in: a row
+    changes only the fields that it fills, and its record keeps what it has beside them.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -47,6 +48,7 @@ class ImportPlan(BaseModel):
     key: FieldName | None = None
     fields: Annotated[list[FieldPlan], Field(max_length=2_000)] | None = None
     replace: bool = False
+    fill_in: bool = False
 
     def field(self, name: str) -> FieldPlan | None:
         """What is planned of a field, None where nothing is said of it."""

@@ -1,7 +1,7 @@
 """The tables `imports` and `rejected_rows`: what an import reads beside its job, and the rows it could not read."""
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any, Literal
 
@@ -10,14 +10,18 @@ from psycopg.rows import class_row
 from psycopg.types.json import Json
 
 from pale_harbor.errors import NotFound
-from pale_harbor.store.running.jobs import JobState, add_job, note_progress
+from pale_harbor.store.imports.incoming import Outlook
+from pale_harbor.store.running.jobs import JobState, add_job, leave_undecided, note_progress, take_up_again
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Import:
     """An import: its job with what it reads. collection: what its collection is called now, or will be called.
 
-    bytes_in_all: 0 where it cannot be known.
+    bytes_in_all: 0 where it cannot be known. read_whole: what the rows said of their fields, once all were read. asks:
+    whether somebody decides, whatever it would do; agreed: how many deletions were agreed to. outlook: what it would
+    do (`Outlook`). fields: the collection's `before` and `after` it, with the `fingerprint` before; revisions: those
+    that it and the mending of its rows made, the latest first; undone: how it was undone.
     """
 
     id: int
@@ -35,6 +39,13 @@ class Import:
     cancel_wanted: bool
     problem: str | None
     report: dict[str, Any] | None
+    read_whole: dict[str, Any] | None
+    asks: bool
+    agreed: int | None
+    outlook: dict[str, Any] | None
+    fields: dict[str, Any] | None
+    revisions: list[int]
+    undone: dict[str, Any] | None
     created_at: datetime
     updated_at: datetime
 
@@ -50,7 +61,13 @@ class RejectedRow:
 
 
 def add_import(
-    connection: Connection[Any], collection: str, source: dict[str, Any], plan: dict[str, Any], *, by_server: bool
+    connection: Connection[Any],
+    collection: str,
+    source: dict[str, Any],
+    plan: dict[str, Any],
+    *,
+    by_server: bool,
+    asks: bool = False,
 ) -> int:
     """A new import, waiting to be done, of a collection that is there or will be; returns its job's id."""
     row = connection.execute("select id from collections where name = %s", [collection]).fetchone()
@@ -63,7 +80,8 @@ def add_import(
         new_collection=collection if collection_id is None else None,
     )
     connection.execute(
-        "insert into imports (job_id, source, plan) values (%s, %s, %s)", [job_id, Json(source), Json(plan)]
+        "insert into imports (job_id, source, plan, asks) values (%s, %s, %s, %s)",
+        [job_id, Json(source), Json(plan), asks],
     )
     return job_id
 
@@ -87,15 +105,15 @@ def imports_of(connection: Connection[Any], collection: str, count: int = 50) ->
 
 
 def unfinished_imports(connection: Connection[Any]) -> list[Import]:
-    """Imports that are waiting or running (or were when whoever did them ended), oldest first."""
-    found = _imports(connection, "state in ('waiting', 'running')", {}, 100_000)
+    """Imports that are waiting, running (or were when whoever did them ended) or undecided, oldest first."""
+    found = _imports(connection, "state in ('waiting', 'running', 'undecided')", {}, 100_000)
     return found[::-1]
 
 
 _Where = Literal[
     "jobs.id = %(job)s",
     "collections.name = %(collection)s or (collections.id is null and new_collection = %(collection)s)",
-    "state in ('waiting', 'running')",
+    "state in ('waiting', 'running', 'undecided')",
 ]
 
 
@@ -106,7 +124,8 @@ def _imports(connection: Connection[Any], where: _Where, values: dict[str, Any],
             f"""
             select jobs.id, collection_id, coalesce(collections.name, new_collection) as collection, state, source,
                 plan, by_server, phase, jobs.done as rows_read, rows_rejected, bytes_read, bytes_in_all, cancel_wanted,
-                problem, report, jobs.created_at, jobs.updated_at
+                problem, report, read_whole, asks, agreed, outlook, fields, revisions, undone,
+                jobs.created_at, jobs.updated_at
             from jobs join imports on job_id = jobs.id left join collections on collections.id = collection_id
             where {where} order by jobs.id desc limit %(count)s
             """,  # noqa: S608
@@ -131,6 +150,46 @@ def note_collection(connection: Connection[Any], job_id: int, collection_id: int
         "update jobs set collection_id = %s, new_collection = null where id = %s and collection_id is null",
         [collection_id, job_id],
     )
+
+
+def note_read_whole(connection: Connection[Any], job_id: int, seen: dict[str, Any]) -> None:
+    """Says that all rows wait to be merged, and what they said of their fields."""
+    connection.execute("update imports set read_whole = %s where job_id = %s", [Json(seen), job_id])
+
+
+def note_outlook(connection: Connection[Any], job_id: int, outlook: Outlook, *, undecided: bool) -> None:
+    """Says what an import would do; undecided: and that it waits for somebody's word."""
+    connection.execute("update imports set outlook = %s where job_id = %s", [Json(asdict(outlook)), job_id])
+    if undecided:
+        leave_undecided(connection, job_id)
+
+
+def agree(connection: Connection[Any], job_id: int, deletions: int | None) -> bool:
+    """Says that an undecided import may go on, deleting so many records; None to have it weighed anew.
+
+    False where it was not undecided.
+    """
+    if not take_up_again(connection, job_id):
+        return False
+    connection.execute("update imports set agreed = %s where job_id = %s", [deletions, job_id])
+    return True
+
+
+def note_revision(connection: Connection[Any], job_id: int, revision: int) -> None:
+    """Says that an import, or the mending of its rows, made a revision of the records."""
+    connection.execute(
+        "update imports set revisions = array_prepend(%s::bigint, revisions) where job_id = %s", [revision, job_id]
+    )
+
+
+def note_fields(connection: Connection[Any], job_id: int, fields: dict[str, Any]) -> None:
+    """Keeps what the fields were before an import, and after it."""
+    connection.execute("update imports set fields = %s where job_id = %s", [Json(fields), job_id])
+
+
+def note_undone(connection: Connection[Any], job_id: int, report: dict[str, int]) -> None:
+    """Says that an import was undone, and what that came to."""
+    connection.execute("update imports set undone = %s where job_id = %s", [Json(report), job_id])
 
 
 def note_storing(connection: Connection[Any], job_id: int) -> None:

@@ -1,6 +1,6 @@
 """The table `incoming_rows`: rows on their way in, and how they become records."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -26,6 +26,26 @@ class Merged:
     def changed(self) -> bool:
         """Whether any record came, went or changed."""
         return bool(self.added or self.updated or self.deleted)
+
+
+@dataclass(frozen=True, slots=True)
+class Outlook:
+    """What incoming rows would do to a collection that has so many records now.
+
+    emptied: of each field, how many records that are changed lose the value they have.
+    """
+
+    records: int
+    added: int
+    updated: int
+    unchanged: int
+    deleted: int
+    emptied: dict[str, int]
+
+    @property
+    def deletes_many(self) -> bool:
+        """Whether it deletes more than a tenth of the records."""
+        return 10 * self.deleted > self.records
 
 
 def add_incoming(connection: Connection[Any], job_id: int, rows: Iterable[IncomingRow]) -> None:
@@ -61,12 +81,8 @@ def repeated_rows(connection: Connection[Any], job_id: int) -> list[tuple[int, i
     ).fetchall()
 
 
-def merge_incoming(connection: Connection[Any], collection: Collection, job_id: int, *, replace: bool) -> Merged:
-    """Makes a job's rows the collection's records; what was there before is kept as earlier records.
-
-    Of rows with the same key the first counts. replace: records that no row names are deleted. All in
-    the caller's transaction, which holds the collection.
-    """
+def gather_incoming(connection: Connection[Any], job_id: int) -> None:
+    """Makes a job's rows the rows to merge, of rows with the same key the first, until the transaction ends."""
     connection.execute(
         """
         create temporary table first_rows on commit drop as
@@ -77,9 +93,87 @@ def merge_incoming(connection: Connection[Any], collection: Collection, job_id: 
     )
     connection.execute("alter table first_rows add primary key (key)")
     connection.execute("analyze first_rows")
+
+
+def gathered_beside_records(
+    connection: Connection[Any], collection: Collection, count: int = 5_000
+) -> Iterator[list[tuple[str, dict[str, Any], dict[str, Any]]]]:
+    """Of gathered rows that differ from the record with their key: key, the record's values, the row's; in batches."""
+    after = ""
+    while True:
+        rows: list[tuple[str, dict[str, Any], dict[str, Any]]] = connection.execute(
+            """
+            select key, records.field_values, first_rows.field_values from first_rows join records using (key)
+            where collection_id = %s and key > %s and records.content_hash <> first_rows.content_hash
+            order by key limit %s
+            """,
+            [collection.id, after, count],
+        ).fetchall()
+        if not rows:
+            return
+        yield rows
+        after = rows[-1][0]
+
+
+def put_gathered(connection: Connection[Any], rows: Sequence[tuple[str, bytes, dict[str, Any]]]) -> None:
+    """Gives gathered rows other values: key, content hash, values."""
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            "update first_rows set content_hash = %s, field_values = %s where key = %s",
+            [(content_hash, Json(values), key) for key, content_hash, values in rows],
+        )
+
+
+def outlook_of_gathered(connection: Connection[Any], collection: Collection, *, replace: bool) -> Outlook:
+    """What merging the gathered rows would do."""
+    counted = connection.execute(
+        """
+        select
+            (select count(*) from records where collection_id = %(id)s),
+            count(*) filter (where records.key is null),
+            count(*) filter (where records.content_hash <> first_rows.content_hash),
+            count(*) filter (where records.content_hash = first_rows.content_hash)
+        from first_rows left join records on collection_id = %(id)s and records.key = first_rows.key
+        """,
+        {"id": collection.id},
+    ).fetchone()
+    assert counted is not None
+    records, added, updated, unchanged = counted
+    emptied = connection.execute(
+        """
+        select name, count(*)
+        from first_rows join records using (key), json_each_text(records.field_values) as had(name, value)
+        where collection_id = %s and records.content_hash <> first_rows.content_hash and value <> ''
+            and coalesce(first_rows.field_values ->> name, '') = ''
+        group by name order by name
+        """,
+        [collection.id],
+    ).fetchall()
+    deleted = records - updated - unchanged if replace else 0
+    return Outlook(records, added, updated, unchanged, deleted, dict(emptied))
+
+
+def merge_gathered(connection: Connection[Any], collection: Collection, *, replace: bool) -> Merged:
+    """Makes the gathered rows the collection's records; what was there before is kept as earlier records.
+
+    replace: records that no row names are deleted. All in the caller's transaction, which holds the collection.
+    """
     row = connection.execute("select count(*) from first_rows").fetchone()
     assert row is not None
     return _merge(connection, collection, int(row[0]), replace=replace)
+
+
+def gathered_values(connection: Connection[Any], count: int = 5_000) -> Iterator[dict[str, Any]]:
+    """The values of every gathered row."""
+    after = ""
+    while True:
+        rows = connection.execute(
+            "select key, field_values from first_rows where key > %s order by key limit %s", [after, count]
+        ).fetchall()
+        if not rows:
+            return
+        yield from (values for _, values in rows)
+        after = rows[-1][0]
 
 
 def merge_rows(

@@ -35,6 +35,15 @@ class EarlierRecord:
 
 
 @dataclass(frozen=True, slots=True)
+class Deletion:
+    """How many records a revision deleted that are not there again."""
+
+    revision: int
+    at: datetime
+    records: int
+
+
+@dataclass(frozen=True, slots=True)
 class Changes:
     """Keys whose records changed or came, and keys of records that went, both in order."""
 
@@ -214,17 +223,25 @@ def deleted_records(
             """,
             names,
         ).fetchall()
-    found = connection.execute(
-        """
-        select count(distinct key) from earlier_records
-        where collection_id = %(id)s and not exists (
-            select from records where collection_id = %(id)s and records.key = earlier_records.key
-        )
-        """,
-        names,
-    ).fetchone()
-    assert found is not None
-    return rows, int(found[0])
+    return rows, sum(one.records for one in deletions(connection, collection_id))
+
+
+def deletions(connection: Connection[Any], collection_id: int) -> list[Deletion]:
+    """Revisions that deleted records which are not there again, the latest first."""
+    with connection.cursor(row_factory=class_row(Deletion)) as cursor:
+        return cursor.execute(
+            """
+            select ended_revision as revision, max(ended_at) as at, count(*) as records from (
+                select distinct on (key) key, ended_revision, ended_at from earlier_records
+                where collection_id = %(id)s and not exists (
+                    select from records where collection_id = %(id)s and records.key = earlier_records.key
+                )
+                order by key, ended_revision desc
+            ) as gone
+            group by ended_revision order by ended_revision desc
+            """,
+            {"id": collection_id},
+        ).fetchall()
 
 
 def records_with_keys(connection: Connection[Any], collection_id: int, keys: Sequence[str]) -> dict[str, Record]:

@@ -13,7 +13,7 @@ from pale_harbor.errors import NotFound
 from pale_harbor.store.running.holding import hold
 
 JobKind = Literal["import", "filling", "asking", "reading", "joining"]
-JobState = Literal["waiting", "running", "done", "failed", "cancelled"]
+JobState = Literal["waiting", "running", "undecided", "done", "failed", "cancelled"]
 FINISHED: Final = ("done", "failed", "cancelled")
 
 # With a job's id the advisory lock of whoever does it; any number of our own.
@@ -26,7 +26,7 @@ class Job:
 
     new_collection: of an import, what the collection is to be called that it makes. by_server: whether the server does
     it (and takes it up again after a crash), or a command. in_all: 0 where it cannot be known. details: what it needs
-    to know beside its subject.
+    to know beside its subject. A job that is undecided waits for somebody's word, and nobody does it meanwhile.
     """
 
     id: int
@@ -142,7 +142,7 @@ def end_job(
     problem: str | None = None,
     report: dict[str, Any] | None = None,
 ) -> bool:
-    """Says how a job ended; False where that was said already."""
+    """Says how a job ended; False where that was said already, or where it waits for somebody's word."""
     ended = connection.execute(
         """
         update jobs set state = %s, problem = %s, report = %s, updated_at = now()
@@ -151,6 +151,19 @@ def end_job(
         [state, problem, None if report is None else Json(report), job_id],
     )
     return ended.rowcount == 1
+
+
+def leave_undecided(connection: Connection[Any], job_id: int) -> None:
+    """Says that a job waits for somebody to decide whether it goes on."""
+    connection.execute("update jobs set state = 'undecided', updated_at = now() where id = %s", [job_id])
+
+
+def take_up_again(connection: Connection[Any], job_id: int) -> bool:
+    """Says that an undecided job waits to be done; False where it was none."""
+    taken = connection.execute(
+        "update jobs set state = 'waiting', updated_at = now() where id = %s and state = 'undecided'", [job_id]
+    )
+    return taken.rowcount == 1
 
 
 def want_cancel(connection: Connection[Any], job_id: int) -> None:

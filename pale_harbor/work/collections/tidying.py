@@ -2,6 +2,7 @@
 
 import shutil
 import time
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Final
 
@@ -11,17 +12,26 @@ from pale_harbor.formats.slab_list import read_slab_list
 from pale_harbor.store.collections.collections import all_collections
 from pale_harbor.store.database import Pool
 from pale_harbor.store.imports.imports import unfinished_imports
+from pale_harbor.work.imports.importing import leave_import
 from pale_harbor.work.imports.uploads import Uploads
 
 # Another process may be writing what is newer than this.
 _KEPT_SECONDS: Final = 3_600
+_DECIDED_WITHIN: Final = timedelta(days=7)
 
 
 def tidy(pool: Pool, index_folder: Path, uploads: Uploads) -> int:
-    """Removes folders of indexes that no collection refers to; returns how many. They can be built again."""
+    """Removes folders of indexes that no collection refers to; returns how many. They can be built again.
+
+    Imports that nobody decided about for a week are let go of, with the rows that waited.
+    """
     with pool.connection() as connection:
         known = {str(collection.uid) for collection in all_collections(connection)}
-        needed = {str(job.source.get("path", "")) for job in unfinished_imports(connection)}
+        unfinished = unfinished_imports(connection)
+    needed = {str(job.source.get("path", "")) for job in unfinished}
+    for job in unfinished:
+        if job.state == "undecided" and datetime.now(UTC) - job.updated_at > _DECIDED_WITHIN:
+            leave_import(pool, job.id)
     uploads.tidy(needed)
     removed = 0
     for folder in _old_folders(index_folder):

@@ -2,11 +2,12 @@
 
 Rows are kept aside batch by batch, each batch together with how far reading has come. So an import
 that was cut off goes on where it stood, one that is cancelled leaves nothing behind, and memory does
-not grow with the source. What becomes of the collection is decided in one last transaction.
+not grow with the source. What becomes of the collection is decided in one last transaction: what the
+rows would do is counted first, and where that is to be decided by somebody, nothing is done until it was.
 """
 
 from collections.abc import Callable, MutableMapping
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from time import monotonic
 from typing import Any, Final
 
@@ -16,11 +17,11 @@ from psycopg import Connection, Rollback
 
 from pale_harbor.errors import BadInput, Cancelled, NotFound
 from pale_harbor.formats.records import ImportPlan, RawRow, import_plan
-from pale_harbor.formats.records.conversion import Unfit, record_of
+from pale_harbor.formats.records.conversion import Unfit, content_hash, record_of
+from pale_harbor.formats.records.filling_in import filled_in
 from pale_harbor.formats.records.guessing import Evidence
 from pale_harbor.store.collections.collections import (
     Collection,
-    CollectionField,
     collection_named,
     fields_of,
     make_collection,
@@ -32,21 +33,38 @@ from pale_harbor.store.imports.imports import (
     RejectedRow,
     add_import,
     add_rejected,
+    agree,
     drop_rejected,
     import_with_id,
     note_collection,
+    note_fields,
+    note_outlook,
+    note_read_whole,
     note_reading,
+    note_revision,
     note_storing,
     refresh_rejected,
     rejected_rows,
     unfinished_imports,
 )
-from pale_harbor.store.imports.incoming import IncomingRow, add_incoming, drop_incoming, merge_incoming, repeated_rows
+from pale_harbor.store.imports.incoming import (
+    IncomingRow,
+    Outlook,
+    add_incoming,
+    drop_incoming,
+    gather_incoming,
+    gathered_beside_records,
+    merge_gathered,
+    outlook_of_gathered,
+    put_gathered,
+    repeated_rows,
+)
 from pale_harbor.store.imports.read_marks import set_read_mark
 from pale_harbor.store.running.jobs import Job, end_job
 from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, source_of
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
-from pale_harbor.work.running.worker import Doing, Progress, do_job
+from pale_harbor.work.records.fields_after import FieldSeen, fields_after, fields_seen
+from pale_harbor.work.running.worker import Doing, Progress, Undecided, do_job
 
 _BATCH_ROWS: Final = 5_000
 _BATCH_BYTES: Final = 8_000_000
@@ -73,6 +91,8 @@ class ImportReport:
 
 
 Told = Callable[[Import], None]
+# Whether an import that would do this is to be done.
+Decides = Callable[[Outlook], bool]
 
 
 def begin_import(
@@ -82,11 +102,13 @@ def begin_import(
     plan: ImportPlan,
     *,
     by_server: bool,
+    asks: bool = False,
     noted: Callable[[int], object] = lambda _job_id: None,
 ) -> int:
     """Notes an import that is to be done, or finds the same one unfinished; returns its id. Raises BadInput.
 
-    noted: hears the id before anybody who does imports can.
+    asks: whether somebody decides about it once it is known what it would do to records that are there; without, only
+    where it would delete more than a tenth of them. noted: hears the id before anybody who does imports can.
     """
     with pool.connection() as connection:
         has_records, known_key = _known_key(connection, collection)
@@ -98,44 +120,54 @@ def begin_import(
         wanted = (collection, source.kept(), plan.model_dump())
         for unfinished in unfinished_imports(connection):
             if (unfinished.collection, unfinished.source, unfinished.plan) == wanted and source.repeatable:
+                # One that nobody decided about is weighed anew: records may have changed.
+                agree(connection, unfinished.id, None)
                 return unfinished.id
-        job_id = add_import(connection, *wanted, by_server=by_server)
+        job_id = add_import(connection, *wanted, by_server=by_server, asks=asks)
         noted(job_id)
         return job_id
 
 
-def run_import(pool: Pool, job_id: int, source: RowSource | None = None, told: Told | None = None) -> ImportReport:
-    """Does an import from where it stands. source: as given before; found again where it is None.
+def run_import(
+    pool: Pool, job_id: int, source: RowSource | None = None, told: Told | None = None
+) -> ImportReport | Outlook:
+    """Does an import from where it stands: what it came to, or what it would do where that is to be decided.
 
-    Raises BadInput where it cannot be done (and is marked as failed) or somebody else is at it, Cancelled, NotFound.
+    source: as given before; found again where it is None. Raises BadInput where it cannot be done (and is marked as
+    failed) or somebody else is at it, Cancelled, NotFound.
     """
-    reports: list[ImportReport] = []
+    came_to: list[ImportReport | Outlook] = []
 
-    def doing(job: Job, _progress: Progress) -> dict[str, Any]:
-        reports.append(_import(pool, job, source, told))
-        return _without_rejects(reports[0])
+    def doing(job: Job, _progress: Progress) -> None:
+        came_to.append(_import(pool, job, source, told))
+        if isinstance(came_to[0], Outlook):
+            raise Undecided
 
     if not do_job(pool, job_id, doing):
         with pool.connection() as connection:
             import_with_id(connection, job_id)
         raise BadInput("This import is being done already.")
-    return reports[0]
+    return came_to[0]
 
 
 def imports_done(pool: Pool, sources: MutableMapping[int, RowSource]) -> Doing:
     """How a server does imports. sources: of jobs, as they were given; others are found again."""
 
-    def doing(job: Job, _progress: Progress) -> dict[str, Any]:
-        return _without_rejects(_import(pool, job, sources.pop(job.id, None), None))
+    def doing(job: Job, _progress: Progress) -> None:
+        # How it ended is noted where it ends.
+        if isinstance(_import(pool, job, sources.pop(job.id, None), None), Outlook):
+            raise Undecided
 
     return doing
 
 
-def _import(pool: Pool, job: Job, source: RowSource | None, told: Told | None) -> ImportReport:
+def _import(pool: Pool, job: Job, source: RowSource | None, told: Told | None) -> ImportReport | Outlook:
     with pool.connection() as connection:
         kept = import_with_id(connection, job.id)
     try:
-        return _Import(pool=pool, job=kept, source=source or source_of(kept.source), told=told).run()
+        if kept.read_whole is None:
+            _Reading(pool=pool, job=kept, source=source or source_of(kept.source), told=told).run()
+        return _merge(pool, job.id, told)
     except psycopg.Error:
         # Taken up again once the database is back.
         raise
@@ -147,10 +179,60 @@ def _import(pool: Pool, job: Job, source: RowSource | None, told: Told | None) -
 
 
 def import_now(
-    pool: Pool, collection: str, source: RowSource, plan: ImportPlan, told: Told | None = None
+    pool: Pool,
+    collection: str,
+    source: RowSource,
+    plan: ImportPlan,
+    told: Told | None = None,
+    decides: Decides | None = None,
 ) -> ImportReport:
-    """Imports a source here and now, or goes on with what was cut off."""
-    return run_import(pool, begin_import(pool, collection, source, plan, by_server=False), source, told)
+    """Imports a source here and now, or goes on with what was cut off.
+
+    decides: is asked before records that are there are touched. Raises BadInput, and Cancelled where it said no.
+    """
+    job_id = begin_import(pool, collection, source, plan, by_server=False, asks=decides is not None)
+    came_to = run_import(pool, job_id, source, told)
+    while isinstance(came_to, Outlook):
+        goes_on = False
+        try:
+            goes_on = decides is None or decides(came_to)
+        finally:
+            if not goes_on:
+                leave_import(pool, job_id)
+        if not goes_on:
+            raise Cancelled(LEFT)
+        go_on_with(pool, job_id, came_to.deleted)
+        came_to = run_import(pool, job_id, source, told)
+    return came_to
+
+
+LEFT: Final = "The import was left alone; the collection is as it was before."
+
+
+def go_on_with(pool: Pool, job_id: int, deletions: int) -> None:
+    """Says that an undecided import may go on, deleting so many records; whoever does it then, does it.
+
+    Raises BadInput where it is not undecided, or would delete more; NotFound.
+    """
+    with pool.connection() as connection, connection.transaction():
+        now = import_with_id(connection, job_id)
+        wanted = 0 if now.outlook is None else int(now.outlook["deleted"])
+        if now.state == "undecided" and deletions < wanted:
+            raise BadInput(f"This import would delete {wanted:,} records; you agreed to {deletions:,}.")
+        if not agree(connection, job_id, deletions):
+            raise BadInput("This import does not wait for anybody's word.")
+
+
+def leave_import(pool: Pool, job_id: int) -> None:
+    """Lets go of an undecided import. Raises BadInput where it is not undecided; NotFound."""
+    with pool.connection() as connection, connection.transaction():
+        import_with_id(connection, job_id)
+        if not agree(connection, job_id, None):
+            raise BadInput("This import does not wait for anybody's word.")
+        drop_incoming(connection, job_id)
+        drop_rejected(connection, job_id)
+        refresh_rejected(connection, job_id)
+        end_job(connection, job_id, "cancelled", problem=LEFT)
 
 
 def _filled_in(source: RowSource, plan: ImportPlan, *, guess_key: bool) -> ImportPlan:
@@ -188,8 +270,8 @@ def _check_key(connection: Connection[Any], collection: str, key: str | None) ->
 
 
 @dataclass(slots=True, kw_only=True)
-class _Import:
-    """An import under way. `seen` counts rows of this pass, staged or staged before."""
+class _Reading:
+    """Rows read and kept aside. `seen` counts rows of this pass, staged or staged before."""
 
     pool: Pool
     job: Import
@@ -204,7 +286,7 @@ class _Import:
     batch_bytes: int = 0
     batch_began: float = 0
 
-    def run(self) -> ImportReport:
+    def run(self) -> None:
         self.plan = import_plan(self.job.plan)
         done = self.job.rows_read
         if not self.source.repeatable:
@@ -217,17 +299,12 @@ class _Import:
             if self._batch_is_full():
                 self._keep_batch()
         self._keep_batch()
-        report = self._merge()
-        structlog.get_logger().info(
-            "imported",
-            collection=self.job.collection,
-            added=report.added,
-            updated=report.updated,
-            unchanged=report.unchanged,
-            deleted=report.deleted,
-            rejected=report.rejected,
-        )
-        return report
+        repeated = self._repeated()
+        seen = [asdict(one) for one in fields_seen(self.evidence, self.plan.key)]
+        with self.pool.connection() as connection, connection.transaction():
+            add_rejected(connection, self.job.id, repeated)
+            refresh_rejected(connection, self.job.id)
+            note_read_whole(connection, self.job.id, {"fields": seen, "mark": self._mark()})
 
     def _start_over(self) -> None:
         with self.pool.connection() as connection:
@@ -273,50 +350,6 @@ class _Import:
                 drop_rejected(connection, self.job.id)
             raise Cancelled("The import was cancelled; the collection is as it was before.")
 
-    def _merge(self) -> ImportReport:
-        with self.pool.connection() as connection:
-            note_storing(connection, self.job.id)
-            now = import_with_id(connection, self.job.id)
-        if self.told is not None:
-            self.told(now)
-        repeated = self._repeated()
-        with self.pool.connection() as connection, connection.transaction():
-            add_rejected(connection, self.job.id, repeated)
-            collection = self._held_collection(connection)
-            known = fields_of(connection, collection.id)
-            merged = merge_incoming(connection, collection, self.job.id, replace=self.plan.replace)
-            if merged.changed or not known:
-                put_fields(connection, collection.id, fields_after(known, self.evidence, self.plan))
-            self._note_mark(connection, collection)
-            drop_incoming(connection, self.job.id)
-            put_default_ranker(connection, collection_named(connection, collection.name))
-            report = ImportReport(
-                read=self.seen,
-                added=merged.added,
-                updated=merged.updated,
-                unchanged=merged.unchanged,
-                deleted=merged.deleted,
-                rejected=self.rejected + len(repeated),
-                rejects=rejected_rows(connection, self.job.id, 0, _REPORTED),
-                job=self.job.id,
-            )
-            refresh_rejected(connection, self.job.id)
-            end_job(connection, self.job.id, "done", report=_without_rejects(report))
-        return report
-
-    def _held_collection(self, connection: Connection[Any]) -> Collection:
-        """The collection that the rows are for, held, made where there is none; it may have been renamed meanwhile."""
-        while True:
-            with connection.transaction() as attempt:
-                name = import_with_id(connection, self.job.id).collection
-                make_collection(connection, name)
-                collection = collection_named(connection, name, lock=True)
-                note_collection(connection, self.job.id, collection.id)
-                # Whoever renames it must hold it first: from here on the name stays.
-                if import_with_id(connection, self.job.id).collection == name:
-                    return collection
-                raise Rollback(attempt)
-
     def _repeated(self) -> list[RejectedRow]:
         """Rows whose key stood in the source before, with what stands there: read again, and kept by nobody."""
         with self.pool.connection() as connection:
@@ -334,42 +367,94 @@ class _Import:
             for number, line, key, first in repeated
         ]
 
-    def _note_mark(self, connection: Connection[Any], collection: Collection) -> None:
+    def _mark(self) -> dict[str, str] | None:
         if isinstance(self.source, DatabaseSource) and self.source.database.last_seen is not None:
-            database = self.source.database
-            set_read_mark(connection, collection.id, database.identity, self.source.database.last_seen)
+            return {"identity": self.source.database.identity, "last_seen": self.source.database.last_seen}
+        return None
 
 
-def fields_after(known: list[CollectionField], evidence: Evidence, plan: ImportPlan) -> list[CollectionField]:
-    """A collection's fields once rows came in: what was known stays as far as the values allow."""
-    roles_are_set = bool(known)
-    guessed = {one.name: one for one in evidence.guess(plan.key)}
-    fields: list[CollectionField] = []
-    for field_known in known:
-        seen = guessed.pop(field_known.name, None)
-        if seen is None:
-            fields.append(field_known)
-            continue
-        fits = field_known.kind in ("text", "exact") or field_known.kind == seen.kind
-        fields.append(
-            CollectionField(
-                name=field_known.name,
-                kind=field_known.kind if fits else "text",
-                several=field_known.several or bool(evidence.fields[seen.name].lists),
-                role=field_known.role,
-                passages=field_known.passages,
+def _merge(pool: Pool, job_id: int, told: Told | None) -> ImportReport | Outlook:
+    """Makes the rows that wait the collection's records, unless somebody is to decide about that first."""
+    with pool.connection() as connection:
+        note_storing(connection, job_id)
+        now = import_with_id(connection, job_id)
+    if told is not None:
+        told(now)
+    plan, read_whole = import_plan(now.plan), now.read_whole or {}
+    with pool.connection() as connection, connection.transaction():
+        collection = _held_collection(connection, job_id)
+        gather_incoming(connection, job_id)
+        if plan.fill_in:
+            _fill_in(connection, collection)
+        outlook = outlook_of_gathered(connection, collection, replace=plan.replace)
+        undecided = _is_to_be_decided(now, outlook)
+        note_outlook(connection, job_id, outlook, undecided=undecided)
+        if undecided:
+            return outlook
+        known = fields_of(connection, collection.id)
+        merged = merge_gathered(connection, collection, replace=plan.replace)
+        if merged.changed or not known:
+            seen = [FieldSeen(**one) for one in read_whole["fields"]]
+            fields = fields_after(known, seen, plan)
+            put_fields(connection, collection.id, fields)
+            note_fields(
+                connection,
+                job_id,
+                {
+                    "before": [asdict(one) for one in known],
+                    "after": [asdict(one) for one in fields],
+                    "fingerprint": collection.fingerprint,
+                },
             )
+        if merged.changed:
+            note_revision(connection, job_id, collection.revision + 1)
+        if (mark := read_whole["mark"]) is not None:
+            set_read_mark(connection, collection.id, mark["identity"], mark["last_seen"])
+        drop_incoming(connection, job_id)
+        put_default_ranker(connection, collection_named(connection, collection.name))
+        refresh_rejected(connection, job_id)
+        report = ImportReport(
+            read=now.rows_read,
+            added=merged.added,
+            updated=merged.updated,
+            unchanged=merged.unchanged,
+            deleted=merged.deleted,
+            rejected=import_with_id(connection, job_id).rows_rejected,
+            rejects=rejected_rows(connection, job_id, 0, _REPORTED),
+            job=job_id,
         )
-    for name, seen in guessed.items():
-        planned = plan.field(name)
-        role = planned.role if planned else (None if roles_are_set or plan.fields else seen.role)
-        if name == plan.key:
-            role = "key"
-        elif role == "key":
-            role = None
-        lists = bool(evidence.fields[name].lists)
-        fields.append(CollectionField(name=name, kind=planned.kind if planned else seen.kind, several=lists, role=role))
-    return fields
+        end_job(connection, job_id, "done", report=_without_rejects(report))
+    structlog.get_logger().info("imported", collection=collection.name, **_without_rejects(report))
+    return report
+
+
+def _is_to_be_decided(now: Import, outlook: Outlook) -> bool:
+    if outlook.records == 0:
+        return False
+    if now.agreed is None and now.asks:
+        return True
+    return outlook.deletes_many and outlook.deleted > (now.agreed or 0)
+
+
+def _fill_in(connection: Connection[Any], collection: Collection) -> None:
+    """Gives the gathered rows what the records with their keys have beside them."""
+    for batch in gathered_beside_records(connection, collection):
+        filled = [(key, filled_in(values, row)) for key, values, row in batch]
+        put_gathered(connection, [(key, content_hash(key, values), values) for key, values in filled])
+
+
+def _held_collection(connection: Connection[Any], job_id: int) -> Collection:
+    """The collection that the rows are for, held, made where there is none; it may have been renamed meanwhile."""
+    while True:
+        with connection.transaction() as attempt:
+            name = import_with_id(connection, job_id).collection
+            make_collection(connection, name)
+            collection = collection_named(connection, name, lock=True)
+            note_collection(connection, job_id, collection.id)
+            # Whoever renames it must hold it first: from here on the name stays.
+            if import_with_id(connection, job_id).collection == name:
+                return collection
+            raise Rollback(attempt)
 
 
 def _without_rejects(report: ImportReport) -> dict[str, Any]:

@@ -18,6 +18,7 @@ from pale_harbor.store.imports.imports import (
     add_rejected,
     drop_rejected,
     import_with_id,
+    note_revision,
     refresh_rejected,
 )
 from pale_harbor.work.records.changes import Changed, keep_records
@@ -55,6 +56,8 @@ def mend_rows(pool: Pool, job_id: int, rows: list[tuple[int, str]]) -> Mended:
             bad.append(RejectedRow(row_number, row_number, str(unfit), raw))
     changed = keep_records(pool, job.collection, list(good.values()), plan) if good else None
     with pool.connection() as connection, connection.transaction():
+        if changed is not None and changed.added + changed.updated > 0:
+            note_revision(connection, job_id, changed.revision)
         drop_rejected(connection, job_id, list(good))
         add_rejected(connection, job_id, bad)
         refresh_rejected(connection, job_id)

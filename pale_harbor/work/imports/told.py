@@ -7,13 +7,18 @@ from typing import Any
 from psycopg import Connection
 
 from pale_harbor.store.imports.imports import Import, import_with_id, imports_of
+from pale_harbor.store.imports.incoming import Outlook
 from pale_harbor.store.running.jobs import JobState, is_held
+from pale_harbor.work.imports.undoing import Undone
 from pale_harbor.work.workbench import Workbench
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ImportTold:
-    """An import. bytes_in_all: 0 where it cannot be known; cut_off: whoever did it ended, and it can go on."""
+    """An import. bytes_in_all: 0 where it cannot be known; cut_off: whoever did it ended, and it can go on.
+
+    outlook: what it would do, once that is known. undoable: whether it changed something, and was not undone.
+    """
 
     id: int
     collection: str
@@ -30,6 +35,9 @@ class ImportTold:
     report: dict[str, int] | None
     created_at: datetime
     cut_off: bool
+    outlook: Outlook | None
+    undoable: bool
+    undone: Undone | None
 
 
 def import_told(bench: Workbench, job_id: int) -> ImportTold:
@@ -60,5 +68,8 @@ def _tell(connection: Connection[Any], one: Import) -> ImportTold:
         problem=one.problem,
         report=one.report,
         created_at=one.created_at,
+        outlook=None if one.outlook is None else Outlook(**one.outlook),
+        undoable=bool(one.revisions) and one.undone is None,
+        undone=None if one.undone is None else Undone(**one.undone),
         cut_off=one.state == "running" and not is_held(connection, one.id),
     )

@@ -5,15 +5,16 @@ from typing import Any
 
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.records import ImportPlan, RawRow
-from pale_harbor.formats.records.conversion import RecordRow, Unfit, record_of
-from pale_harbor.formats.records.guessing import Evidence
+from pale_harbor.formats.records.conversion import RecordRow, Unfit, content_hash, record_of
+from pale_harbor.formats.records.filling_in import filled_in
 from pale_harbor.formats.storable import unstorable
 from pale_harbor.store.collections.collections import collection_named, fields_of, put_fields
 from pale_harbor.store.database import Pool
-from pale_harbor.store.imports.incoming import delete_records, merge_rows
-from pale_harbor.store.records.records import earlier_states
-from pale_harbor.work.imports.importing import fields_after
+from pale_harbor.store.imports.earlier import gather_deleted
+from pale_harbor.store.imports.incoming import delete_records, gathered_values, merge_gathered, merge_rows
+from pale_harbor.store.records.records import earlier_states, records_with_keys
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
+from pale_harbor.work.records.fields_after import fields_after, fields_seen_in
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,16 +46,16 @@ def put_records(pool: Pool, collection_name: str, rows: list[dict[str, Any]]) ->
 
 
 def keep_records(pool: Pool, collection_name: str, records: list[RecordRow], plan: ImportPlan) -> Changed:
-    """Adds or replaces records that were read already, in one transaction."""
-    evidence = Evidence(typed=True)
-    for record in records:
-        evidence.note(record.values)
+    """Adds, replaces or (by the plan) fills in records that were read already, in one transaction."""
     with pool.connection() as connection, connection.transaction():
         collection = collection_named(connection, collection_name, lock=True)
+        if plan.fill_in:
+            there = records_with_keys(connection, collection.id, [one.key for one in records])
+            records = [_filled(one, there[one.key].field_values) if one.key in there else one for one in records]
         merged = merge_rows(connection, collection, [(one.key, one.content_hash, one.values) for one in records])
         if merged.changed:
             known = fields_of(connection, collection.id)
-            fields = fields_after(known, evidence, plan)
+            fields = fields_after(known, fields_seen_in((one.values for one in records), plan.key), plan)
             if fields != known:
                 put_fields(connection, collection.id, fields)
         put_default_ranker(connection, collection_named(connection, collection_name))
@@ -89,6 +90,34 @@ def restore_record(pool: Pool, collection_name: str, key: str, ended_revision: i
     if state is None:
         raise BadInput(f'The record "{key[:200]}" had no state that ended with revision {ended_revision}.')
     return put_records(pool, collection_name, [state.field_values])
+
+
+def restore_deleted(
+    pool: Pool, collection_name: str, *, keys: list[str] | None = None, ended_revision: int | None = None
+) -> Changed:
+    """Brings deleted records back as they were last, in one step: some by key, or all that a revision deleted.
+
+    All where neither is told. Keys that are not those of deleted records are passed over. Raises NotFound.
+    """
+    if keys is not None:
+        keys = [key for key in keys if unstorable(key) is None]
+    with pool.connection() as connection, connection.transaction():
+        collection = collection_named(connection, collection_name, lock=True)
+        gather_deleted(connection, collection, keys=keys, ended_revision=ended_revision)
+        known = fields_of(connection, collection.id)
+        key = next((one.name for one in known if one.is_key), None)
+        fields = fields_after(known, fields_seen_in(gathered_values(connection), key), ImportPlan(key=key))
+        merged = merge_gathered(connection, collection, replace=False)
+        if merged.changed and fields != known:
+            put_fields(connection, collection.id, fields)
+        return Changed(
+            added=merged.added, updated=0, unchanged=0, deleted=0, revision=collection.revision + int(merged.changed)
+        )
+
+
+def _filled(record: RecordRow, values: dict[str, Any]) -> RecordRow:
+    filled = filled_in(values, record.values)
+    return RecordRow(record.key, filled, content_hash(record.key, filled))
 
 
 def _records(rows: list[dict[str, Any]], plan: ImportPlan) -> list[RecordRow]:

@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from threading import Event, Lock
 from typing import Any, Final
 
@@ -65,6 +66,10 @@ class Progress:
                 raise Cancelled("It was cancelled.")
 
 
+class Undecided(Exception):
+    """Raised by whoever does a job that was left waiting for somebody's word: it did not end."""
+
+
 # Does a job and returns what is to be said of it at the end.
 Doing = Callable[[Job, Progress], dict[str, Any] | None]
 
@@ -88,6 +93,8 @@ def do_job(pool: Pool, job_id: int, doing: Doing) -> bool:
         started = time.perf_counter()
         try:
             report = doing(job, Progress(pool, job_id))
+        except Undecided:
+            return True
         except Cancelled as error:
             _end(pool, job, "cancelled", str(error))
             raise
@@ -173,14 +180,23 @@ class JobRunner:
         return True
 
     def _do(self, job_id: int, kind: JobKind) -> None:
+        done = False
         try:
-            do_job(self._pool, job_id, self._doing[kind])
+            done = do_job(self._pool, job_id, self._doing[kind])
         except psycopg.Error:
             self._ended.wait(_SECONDS_UNTIL_AGAIN)
             raise
         finally:
             with self._lock:
                 self._at_work.discard(job_id)
+        if done and self._waits(job_id):
+            # It was undecided, and somebody gave their word before we let go of it.
+            self.take(job_id, kind)
+
+    def _waits(self, job_id: int) -> bool:
+        with self._pool.connection() as connection, suppress(NotFound):
+            return job_with_id(connection, job_id).state == "waiting"
+        return False
 
     def _listen(self) -> None:
         while not self._ended.is_set():

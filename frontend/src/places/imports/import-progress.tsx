@@ -1,12 +1,13 @@
 // An import under way: how far, how quick, how long yet; cancelled or gone on with from here.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useEffectEvent } from 'react'
-import { cancelImport, importWithId, resumeImport, type Import } from '../../api/records'
+import { useEffect, useEffectEvent, useState } from 'react'
+import { cancelImport, importWithId, letImportGoOn, resumeImport, type Import } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
-import { progressOf, reportText } from '../../thinking/progress'
+import { deletesMany, emptiedText, outlookText, progressOf, reportText, undoneText } from '../../thinking/progress'
 import { useDoing } from '../../shell/use-doing'
+import { UndoImport } from './undo-import'
 import { renew } from '../../api/subjects'
 
 const FINISHED = ['done', 'failed', 'cancelled']
@@ -36,6 +37,7 @@ export function ImportProgress({
   if (finished) {
     return <Outcome now={now} change={change} id={id} />
   }
+  if (now.state === 'undecided') return <Undecided now={now} busy={busy} act={act} problem={problem} />
   return <UnderWay now={now} rate={rate} left={left} busy={busy} act={act} id={id} share={share} problem={problem} />
 }
 
@@ -44,7 +46,10 @@ function Outcome({ now, change, id }: { now: Import; change: ReturnType<typeof u
     <div role="status">
       {now.state === 'done' && now.report && (
         <p className="text-[16px]">
-          <b className="font-semibold">{now.name} is in.</b> {reportText(now.report)}
+          <b className="font-semibold">
+            {now.name} {now.undone ? 'was undone' : 'is in'}.
+          </b>{' '}
+          {now.undone ? undoneText(now.undone) : reportText(now.report)} <UndoImport one={now} />
         </p>
       )}
       {now.state !== 'done' && (
@@ -62,6 +67,73 @@ function Outcome({ now, change, id }: { now: Import; change: ReturnType<typeof u
         </button>
       )}
     </div>
+  )
+}
+
+// What it would do; where more than a tenth would go, only whoever types how many lets it.
+function Undecided({
+  now,
+  busy,
+  act,
+  problem,
+}: {
+  now: Import
+  busy: boolean
+  act: ReturnType<typeof useDoing>['act']
+  problem: null | Error
+}) {
+  const [said, setSaid] = useState('')
+  const outlook = now.outlook
+  if (outlook === null) return null
+  const asksNumber = deletesMany(outlook)
+  const agreed = !asksNumber || Number(said.replaceAll(/[\s,.]/g, '')) === outlook.deleted
+  const goOn = () => void act(() => letImportGoOn(now.id, outlook.deleted))
+  return (
+    <form
+      aria-label="What the import would do"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (agreed && !busy) goOn()
+      }}
+    >
+      <p className="text-[16px]" role="status">
+        <b className="font-semibold">{now.name} is not in yet.</b> What it would do to
+        {` ${countText(outlook.records)} ${outlook.records === 1 ? 'record' : 'records'}: ${outlookText(outlook)}.`}
+      </p>
+      {emptiedText(outlook) && <p className="loss">{emptiedText(outlook)}</p>}
+      {now.rows_rejected > 0 && (
+        <p className="quiet">
+          {countText(now.rows_rejected)} {now.rows_rejected === 1 ? 'row' : 'rows'} cannot be read.
+        </p>
+      )}
+      <div className="flex flex-wrap items-center gap-3 pt-2">
+        {asksNumber && (
+          <label className="flex items-center gap-2">
+            <span className="loss">
+              {countText(outlook.deleted)} of {countText(outlook.records)} records go. To agree, type their number
+            </span>
+            <input
+              className="input input-sm figure w-[110px] border-base-300 bg-transparent"
+              inputMode="numeric"
+              value={said}
+              onChange={(event) => setSaid(event.target.value)}
+            />
+          </label>
+        )}
+        <button type="submit" className="btn btn-primary btn-sm" disabled={busy || !agreed}>
+          Import
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm font-normal"
+          disabled={busy}
+          onClick={() => void act(() => cancelImport(now.id))}
+        >
+          Leave it
+        </button>
+      </div>
+      {problem && <ProblemNote error={problem} />}
+    </form>
   )
 }
 

@@ -4,8 +4,9 @@ import { useAddress } from '../../shell/address'
 import type { Collection } from '../../api/queries'
 import { imports, type Import } from '../../api/records'
 import { Unanswered } from '../../parts/answered'
+import { UndoImport } from './undo-import'
 import { countText } from '../../thinking/figures'
-import { reportText, STATE_WORDS } from '../../thinking/progress'
+import { reportText, STATE_WORDS, undoneText } from '../../thinking/progress'
 import { whenText } from '../../thinking/revisions'
 import { ImportProgress } from './import-progress'
 import { ImportWizard } from './import-wizard'
@@ -23,48 +24,48 @@ export function ImportView({ collection }: { collection: Collection }) {
   return (
     <div className="h-full overflow-y-auto">
       <ImportWizard collection={collection} />
-      {followed === null && (
-        <>
-          <section aria-label="Export" className="line-t px-4 py-3">
-            <h2 className="heading quiet pb-1">Export</h2>
-            {collection.records === 0 ? (
-              <p className="quiet">There are no records to export yet.</p>
-            ) : (
-              <p className="flex items-baseline gap-4">
-                <span>{countText(collection.records)} records as</span>
-                {EXPORTS.map(({ format, name }) => (
-                  <a
-                    key={format}
-                    className="link"
-                    href={`/api/collections/${encodeURIComponent(collection.name)}/export?format=${format}`}
-                    download
-                  >
-                    {name}
-                  </a>
-                ))}
-                <span className="quiet small">Importing an export gives the same records again.</span>
-              </p>
-            )}
-          </section>
-          <section aria-label="Imports so far" className="line-t">
-            <h2 className="heading quiet px-4 pt-3 pb-1">Imports so far</h2>
-            {!past.data && <Unanswered asked={[past]} what="the imports" />}
-            {past.data?.length === 0 && <p className="quiet px-4 pb-3">None yet.</p>}
-            <ul>
-              {past.data?.map((one) => (
-                <PastImport key={one.id} one={one} />
-              ))}
-            </ul>
-          </section>
-        </>
-      )}
+      <section aria-label="Export" className="line-t px-4 py-3">
+        <h2 className="heading quiet pb-1">Export</h2>
+        {collection.records === 0 ? (
+          <p className="quiet">There are no records to export yet.</p>
+        ) : (
+          <p className="flex items-baseline gap-4">
+            <span>{countText(collection.records)} records as</span>
+            {EXPORTS.map(({ format, name }) => (
+              <a
+                key={format}
+                className="link"
+                href={`/api/collections/${encodeURIComponent(collection.name)}/export?format=${format}`}
+                download
+              >
+                {name}
+              </a>
+            ))}
+            <span className="quiet small">Importing an export gives the same records again.</span>
+          </p>
+        )}
+      </section>
+      <section aria-label="Imports so far" className="line-t">
+        <h2 className="heading quiet px-4 pt-3 pb-1">Imports so far</h2>
+        {!past.data && <Unanswered asked={[past]} what="the imports" />}
+        {past.data?.every((one) => String(one.id) === followed) && (
+          <p className="quiet px-4 pb-3">{past.data.length === 0 ? 'None yet.' : 'None before.'}</p>
+        )}
+        <ul>
+          {past.data
+            ?.filter((one) => String(one.id) !== followed)
+            .map((one) => (
+              <PastImport key={one.id} one={one} />
+            ))}
+        </ul>
+      </section>
     </div>
   )
 }
 
 function PastImport({ one }: { one: Import }) {
   const { change } = useAddress()
-  const unfinished = one.state === 'waiting' || one.state === 'running'
+  const unfinished = ['waiting', 'running', 'undecided'].includes(one.state)
   if (unfinished) {
     return (
       <li className="line-b px-4 py-2">
@@ -73,17 +74,20 @@ function PastImport({ one }: { one: Import }) {
     )
   }
   return (
-    <li className="line-b grid grid-cols-[150px_220px_minmax(0,1fr)_140px] items-baseline gap-3 px-4 py-1.5">
+    <li className="line-b grid grid-cols-[150px_220px_minmax(0,1fr)_180px] items-baseline gap-3 px-4 py-1.5">
       <span className="quiet small">{whenText(one.created_at)}</span>
       <span className="truncate" title={one.name}>
         {one.name}
       </span>
       <span className={one.state === 'failed' ? 'loss wrap-anywhere' : 'quiet wrap-anywhere'}>
-        {one.state === 'done' && one.report
-          ? reportText(one.report)
-          : `${STATE_WORDS[one.state]}: ${one.problem ?? ''}`}
+        {one.undone
+          ? `undone: ${undoneText(one.undone)}`
+          : one.state === 'done' && one.report
+            ? reportText(one.report)
+            : `${STATE_WORDS[one.state]}: ${one.problem ?? ''}`}
       </span>
-      <span className="text-right">
+      <span className="flex justify-end gap-3">
+        <UndoImport one={one} />
         {one.rows_rejected > 0 && (
           <button
             type="button"

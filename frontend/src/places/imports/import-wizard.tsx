@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router'
 import type { Collection } from '../../api/queries'
 import { previewed, startImport, upload, type ImportPlan, type Preview, type SourceRequest } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
+import { useAddress } from '../../shell/address'
 import { collectionName } from '../../thinking/import-plan'
 import { DatabaseForm } from './database-form'
 import { DropZone } from './drop-zone'
@@ -19,7 +20,9 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
   const [plan, setPlan] = useState<ImportPlan | null>(null)
   const [sent, setSent] = useState<{ name: string; share: number } | null>(null)
   const [name, setName] = useState(collection?.name ?? '')
-  const [job, setJob] = useState<number | null>(null)
+  // In the address, so that how it ended stays until it is left, also by a reload.
+  const { params, change } = useAddress()
+  const job = params.get('import') === null ? null : Number(params.get('import'))
 
   const { busy, problem, act, forget } = useDoing(null)
   const look = (of: SourceRequest, by: ImportPlan | null = null) =>
@@ -32,7 +35,6 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
       },
     })
   const take = async (file: File) => {
-    setJob(null)
     setPreview(null)
     const own = await act(() =>
       upload(file, (bytes) => setSent({ name: file.name, share: file.size === 0 ? 1 : bytes / file.size })),
@@ -43,7 +45,7 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
   const go = async () => {
     const started = source && plan && (await act(() => startImport(name, source, plan)))
     if (!started) return
-    setJob(started.id)
+    change({ import: String(started.id) })
     setPreview(null)
   }
   const changePlan = (changed: ImportPlan, readAgain: boolean) => {
@@ -51,8 +53,10 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
     if (readAgain && source) void look(source, changed)
   }
   const finished = useCallback(() => {
-    if (collection === null || name !== collection.name) navigate(`/${name}/records?view=import`)
-  }, [collection, name, navigate])
+    if (collection === null || (job !== null && name !== collection.name)) {
+      navigate(`/${name}/records?view=import&import=${job}`)
+    }
+  }, [collection, name, job, navigate])
 
   return (
     <section aria-label="Import">
@@ -80,25 +84,17 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
           }}
         />
       )}
-      {job !== null && <ImportJob job={job} finished={finished} onJob={setJob} />}
+      {job !== null && <ImportJob job={job} finished={finished} onLeave={() => change({ import: null })} />}
     </section>
   )
 }
 
-function ImportJob({
-  job,
-  finished,
-  onJob,
-}: {
-  job: number
-  finished: () => void
-  onJob: (to: number | null) => void
-}) {
+function ImportJob({ job, finished, onLeave }: { job: number; finished: () => void; onLeave: () => void }) {
   return (
     <div className="px-4 py-4">
       <ImportProgress id={job} onFinished={finished} />
       <p className="pt-3">
-        <button type="button" className="link" onClick={() => onJob(null)}>
+        <button type="button" className="link" onClick={onLeave}>
           Import something else
         </button>
       </p>

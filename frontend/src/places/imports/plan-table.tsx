@@ -184,6 +184,7 @@ function WhereItGoes({
   busy: boolean
   onGo: () => void
 }) {
+  const meetsRecords = !isNew && (collection?.records ?? 0) > 0
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 py-3">
       <label className="flex items-center gap-2">
@@ -196,16 +197,7 @@ function WhereItGoes({
           onChange={(event) => onName(event.target.value)}
         />
       </label>
-      {!isNew && (collection?.records ?? 0) > 0 && (
-        <label className="flex items-center gap-2" title="In one step; what goes can be restored">
-          <input
-            type="checkbox"
-            checked={plan.replace ?? false}
-            onChange={(event) => onPlan({ ...plan, replace: event.target.checked }, false)}
-          />
-          <span>and delete records that are not in it</span>
-        </label>
-      )}
+      {meetsRecords && <WhatIsThere plan={plan} onPlan={onPlan} />}
       <span className="quiet small">
         {plan.key ? (
           <>
@@ -220,9 +212,36 @@ function WhereItGoes({
         Cancel
       </button>
       <button type="button" className="btn btn-primary btn-sm" disabled={busy || name === ''} onClick={onGo}>
-        Import
+        {meetsRecords ? 'See what it would do' : 'Import'}
       </button>
     </div>
+  )
+}
+
+// What becomes of records that are there already.
+function WhatIsThere({ plan, onPlan }: PlanProps) {
+  return (
+    <>
+      <Select
+        label="Records that it names"
+        className="boxed low bg-transparent text-[13px]"
+        value={plan.fill_in ? 'fill in' : 'replace'}
+        choices={[
+          ['replace', 'its rows replace their records'],
+          ['fill in', 'its rows fill in their records'],
+        ]}
+        title="Filled in, a record keeps the fields that its row leaves empty or does not have"
+        onChoose={(way) => onPlan({ ...plan, fill_in: way === 'fill in' }, false)}
+      />
+      <label className="flex items-center gap-2" title="In one step; what goes can be restored">
+        <input
+          type="checkbox"
+          checked={plan.replace ?? false}
+          onChange={(event) => onPlan({ ...plan, replace: event.target.checked }, false)}
+        />
+        <span>and delete records that are not in it</span>
+      </label>
+    </>
   )
 }
 

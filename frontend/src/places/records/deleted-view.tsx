@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { Collection } from '../../api/queries'
-import { deleted, restoreRecord } from '../../api/records'
+import { deleted, restoreDeleted } from '../../api/records'
 import { Empty, ProblemNote } from '../../parts/notes'
 import { RecordFace } from '../../parts/record-face'
 import { countText } from '../../thinking/figures'
@@ -16,6 +16,8 @@ const PAGE = 50
 export function DeletedView({ collection }: { collection: Collection }) {
   const { busy, problem, act } = useDoing('everything')
   const [first, setFirst] = useState(0)
+  const restore = (which: Parameters<typeof restoreDeleted>[1]) =>
+    void act(() => restoreDeleted(collection.name, which))
   const gone = useQuery(deleted(collection.name, first))
   if (!gone.data) return <Unanswered asked={[gone]} what="what was deleted" />
   if (gone.data.found === 0) {
@@ -31,6 +33,11 @@ export function DeletedView({ collection }: { collection: Collection }) {
       <section aria-label="Deleted records" className="h-full overflow-y-auto">
         <p className="line-b quiet small px-4 py-2">{countText(gone.data.found)} deleted, the latest first.</p>
         {problem && <ProblemNote error={problem} />}
+        <AtOnce
+          deletions={gone.data.deletions}
+          busy={busy}
+          onRestore={(revision) => restore({ ended_revision: revision })}
+        />
         <ul>
           {gone.data.records.map((state) => (
             <li
@@ -53,7 +60,7 @@ export function DeletedView({ collection }: { collection: Collection }) {
                 type="button"
                 className="btn btn-ghost btn-sm font-normal"
                 disabled={busy}
-                onClick={() => void act(() => restoreRecord(collection.name, state.key, state.ended_revision))}
+                onClick={() => restore({ keys: [state.key] })}
               >
                 Restore
               </button>
@@ -82,5 +89,33 @@ export function DeletedView({ collection }: { collection: Collection }) {
         )}
       </section>
     </Kept>
+  )
+}
+
+// What one import or one deletion took away, to be brought back at once.
+function AtOnce({
+  deletions,
+  busy,
+  onRestore,
+}: {
+  deletions: { revision: number; at: string; records: number }[]
+  busy: boolean
+  onRestore: (revision: number) => void
+}) {
+  if (!deletions.some((one) => one.records > 1)) return null
+  return (
+    <ul aria-label="Deleted at once" className="line-b px-4 py-2">
+      {deletions.map(({ revision, at, records }) => (
+        <li key={revision} className="flex items-baseline gap-4 py-0.5">
+          <span className="figure w-[70px] text-right">{countText(records)}</span>
+          <span className="quiet">
+            {whenText(at)}, with revision {revision}
+          </span>
+          <button type="button" className="link" disabled={busy} onClick={() => onRestore(revision)}>
+            {records === 1 ? 'Restore it' : `Restore all ${countText(records)}`}
+          </button>
+        </li>
+      ))}
+    </ul>
   )
 }
