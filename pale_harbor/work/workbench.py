@@ -16,6 +16,7 @@ from pale_harbor.core.text import Chain
 from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.errors import BadInput, NotFound, RecordsChanged, Unavailable
 from pale_harbor.formats.display import DisplayDocument, default_display, display_document
+from pale_harbor.formats.ranker.differences import Reads
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.formats.ranker.forms import UNUSABLE
 from pale_harbor.formats.ranker.naming import named_fields, named_spaces
@@ -84,6 +85,11 @@ class ChosenRanker:
     ranker: Ranker
     document: RankerDocument
     saved: SavedRanker | None
+    reads: Reads
+
+
+def _reads(parts: SavedParts) -> Reads:
+    return Reads(dict(parts.used_chains), dict(parts.lists.used))
 
 
 def memory_of(settings: Settings) -> Memory:
@@ -271,7 +277,8 @@ class Workbench:
     ) -> ChosenRanker:
         if choice.document is not None:
             parts = _parts(connection, collection, choice)
-            return ChosenRanker(self._ranker(connection, collection, choice.document, parts), choice.document, None)
+            ranker = self._ranker(connection, collection, choice.document, parts)
+            return ChosenRanker(ranker, choice.document, None, _reads(parts))
         name = choice.name or state.default_ranker
         if name is None:
             raise NotFound(
@@ -280,7 +287,8 @@ class Workbench:
         saved = ranker_named(connection, collection.id, name, choice.version)
         document = ranker_document(saved.document)
         parts = SavedParts(connection, collection.id, saved.chain_versions, saved.list_versions)
-        return ChosenRanker(self._ranker(connection, collection, document, parts), document, saved)
+        ranker = self._ranker(connection, collection, document, parts)
+        return ChosenRanker(ranker, document, saved, _reads(parts))
 
     def put_ranker(
         self,
@@ -320,13 +328,20 @@ class Workbench:
             chain = SavedParts(connection, collection.id).chain(notation)
             return save_chain(connection, collection.id, name, chain.notation)
 
-    def chain(self, collection: Collection, text: str, without: frozenset[int] = frozenset()) -> Chain:
+    def chain(
+        self,
+        collection: Collection,
+        text: str,
+        without: frozenset[int] = frozenset(),
+        read_by: RankerChoice | None = None,
+    ) -> Chain:
         """The chain of a notation or of an @name. Raises ChainError or NotFound.
 
-        without: numbers of stages that are left out for a look.
+        without: numbers of stages that are left out for a look. read_by: the ranker in whose versions saved chains and
+        lists are read that are named without one; in their newest without.
         """
         with self.pool.connection() as connection:
-            return SavedParts(connection, collection.id).chain(text, without)
+            return _parts(connection, collection, read_by or RankerChoice()).chain(text, without)
 
     def _ranker(
         self, connection: Connection[Any], collection: Collection, document: RankerDocument, parts: SavedParts

@@ -214,7 +214,16 @@ def test_a_misspelt_query_is_asked_why_not_and_mended(client: TestClient):
     said = client.post(
         "/api/collections/saltmere/rankers/differences", json={"before": {"name": "first"}, "after": draft}
     ).json()
-    assert said == {"differences": ["spelling slack off to by length"]}
+    assert said == {
+        "differences": [
+            {
+                "what": "spelling slack",
+                "before": "off",
+                "after": "by length",
+                "words": "spelling slack off to by length",
+            }
+        ]
+    }
 
 
 def test_a_list_is_narrowed_counted_sorted_and_leafed_through(client: TestClient):

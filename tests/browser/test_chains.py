@@ -277,6 +277,63 @@ def test_a_word_list_is_made_mended_line_by_line_and_read_at_once(page: Page):
     expect(page.get_by_label("The record's text").locator("mark")).to_have_text(["harpoon"])
 
 
+def test_a_newer_list_is_told_to_who_reads_the_older_and_taken_by_one_key(page: Page):
+    request, path = page.request, "/api/collections/saltmere"
+    version = request.put(f"{path}/word-lists/tide", data={"csv": "words,means,way\ngansey,jersey,both\n"}).json()[
+        "version"
+    ]
+    chain = "words > lower > synonyms(@tide)"
+    document = {"readings": [{"field": "title", "chain": chain}, {"field": "maker", "chain": "words"}]}
+    assert request.put(f"{path}/rankers/tidal", data={"document": document}).ok
+    page.goto("/saltmere/chains?q=gansey&key=sm0002&field=title&ranker=tidal:1&aside=lists")
+    record = page.get_by_role("combobox", name="Record chain")
+    expect(record).to_have_value(chain)
+    lists = page.get_by_role("complementary", name="Beside the chains")
+    lists.get_by_role("button", name="@tide").click()
+    lists.get_by_label("Entries as CSV").fill("words,means,way\ngansey,harpoon,both\n")
+    lists.get_by_role("button", name="Keep", exact=True).click()
+    expect(lists).to_contain_text("An older version is still read by tidal 1 (title).")
+    # The kept ranker goes on reading the older list, and so does what is shown.
+    expect(page.get_by_label("The record's text").locator("mark")).to_have_count(0)
+    expect(lists.get_by_role("button", name=f"Take version {version + 1} into the draft")).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(record).to_have_value(f"words > lower > synonyms(@tide:{version + 1})")
+    expect(page.get_by_label("The record's text").locator("mark")).to_have_text(["harpoon"])
+    expect(page).to_have_url(re.compile("ranker=tidal(%3A|:)1"))
+
+    page.goto("/saltmere/chains?q=gansey&key=sm0002&field=title&ranker=tidal:1")
+    behind = page.get_by_label("Read in older versions")
+    expect(behind).to_contain_text(f"tidal 1 reads word list @tide in version {version}, and so it is shown here.")
+    behind.get_by_role("button", name=f"try version {version + 1}").click()
+    expect(record).to_have_value(f"words > lower > synonyms(@tide:{version + 1})")
+    expect(behind).to_be_hidden()
+
+
+def test_a_reading_by_language_is_shown_and_edited_language_by_language(page: Page):
+    request, path = page.request, "/api/collections/saltmere"
+    chain = {"by": "language", "en": "words > lower > stem(en)", "else": "words > lower"}
+    document = {"readings": [{"field": "title", "chain": chain}]}
+    assert request.put(f"{path}/rankers/tongues", data={"document": document}).ok
+    page.goto("/saltmere/chains?q=bells&key=sm0002&field=title&ranker=tongues:1")
+    record, language = (
+        page.get_by_role("combobox", name="Record chain"),
+        page.get_by_label("Language that the chain is for"),
+    )
+    # The record is in English, so its own chain is shown.
+    expect(language).to_have_value("en")
+    expect(record).to_have_value("words > lower > stem(en)")
+    language.select_option("else")
+    expect(record).to_have_value("words > lower")
+    expect(page).to_have_url(re.compile("lang=else"))
+    record.fill("words > lower > accents")
+    page.get_by_role("button", name="read it through these chains for other languages").click()
+    expect(page.get_by_label("In the draft")).to_contain_text("read through these chains for other languages.")
+    language.select_option("en")
+    expect(record).to_have_value("words > lower > stem(en)")
+    changed = re.compile("else%22%3A%22words\\+%3E\\+lower\\+%3E\\+accents")
+    expect(page).to_have_url(changed)
+
+
 def test_a_thesaurus_becomes_synonyms(page: Page):
     page.goto("/saltmere/chains?field=title&rc=words&aside=lists")
     lists = page.get_by_role("complementary", name="Beside the chains")

@@ -216,3 +216,10 @@ def test_two_versions_are_told_apart_in_words(command: Command, tmp_path: Path):
     told = answer(command("ranker", "diff", "told", "own:1", "own:2", "--json"))
     assert told == {"differences": ["title weight 1 to 3"]}
     assert command("ranker", "diff", "told", "own:2", "own").stdout == "Nothing.\n"
+    ranker = {"readings": [{"field": "title", "chain": "words > synonyms(@sea)"}]}
+    for word in ("lamp", "lantern"):
+        sea = tmp_path / "sea.csv"
+        sea.write_text(f"words,means,way\nbell,{word},both\n")
+        command("words", "put", "told", "sea", str(sea))
+        command("ranker", "put", "told", "own", "-", text=json.dumps(ranker))
+    assert command("ranker", "diff", "told", "own:3", "own:4").stdout == "word list @sea version 1 to 2\n"

@@ -24,8 +24,8 @@ from pale_harbor.core.ranking import (
 from pale_harbor.core.text import Chain, chain_of
 from pale_harbor.core.text.word_lists import WordSet
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.ranker.differences import differences
-from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.formats.ranker.differences import Reads, differences
+from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.formats.ranker.models import model_of
 from pale_harbor.formats.ranker.naming import chain_texts, named_fields, named_spaces
 from pale_harbor.formats.ranker.reading import ranker_of
@@ -33,6 +33,10 @@ from pale_harbor.formats.ranker.tables import markdown_of
 from tools.write_knobs import DOCS, PAGE, docs_text, page_text
 
 TITLE = {"field": "title", "chain": "words > lower"}
+
+
+def said(before: RankerDocument, after: RankerDocument) -> list[str]:
+    return [one.words for one in differences(before, after)]
 
 
 def no_saved_chain(text: str) -> Chain:
@@ -255,7 +259,7 @@ CHANGES: list[tuple[Any, list[str]]] = [
 def test_what_is_different_is_said_in_words(changes: Any, words: list[str]):
     before = ranker_document({"readings": [TITLE]})
     after = ranker_document({"readings": [TITLE], **changes})
-    assert differences(before, after) == words
+    assert said(before, after) == words
     assert len(differences(after, before)) == len(words)
 
 
@@ -266,7 +270,7 @@ def test_parts_of_a_part_are_told_apart():
         "spelling": {**WHOLE["spelling"], "worth": 0.6},
         "rules": [*WHOLE["rules"][:3], {"do": {"weigh": "title", "by": 3}}],
     }
-    assert differences(one, ranker_document(changed)) == [
+    assert said(one, ranker_document(changed)) == [
         "spelling slack, worth: 0.4 to 0.6",
         "rule 4: every query: weigh title, by 2 to every query: weigh title, by 3",
     ]
@@ -336,7 +340,7 @@ def test_differences_of_spaces_and_blends_in_words():
             "kinds": [{"name": "code", "when": {"pattern": "x"}, "blend": {"meaning": 0}}],
         }
     )
-    assert differences(before, after) == [
+    assert said(before, after) == [
         "new space house, weight 1",
         "space old taken out",
         "space meaning weight 1 to 2",
@@ -474,11 +478,38 @@ def test_readings_of_one_field_are_the_same_where_their_chains_are():
     words, whole = {"field": "title", "chain": "words"}, {"field": "title", "chain": "whole"}
     before = ranker_document({"readings": [words, whole]})
     after = ranker_document({"readings": [{**whole, "weight": 2}, {**words, "query_chain": "blanks"}]})
-    assert differences(before, after) == [
+    assert said(before, after) == [
         "title (1) weight 1 to 2",
         "title (2) queries read through blanks",
     ]
-    assert differences(after, before) == [
+    assert said(after, before) == [
         "title (1) queries read through the record chain",
         "title (2) weight 2 to 1",
     ]
+
+
+def test_a_difference_tells_what_it_was_and_what_it_is():
+    before = ranker_document({"readings": [TITLE], "signals": [{"field": "asked", "shape": "log"}]})
+    changed = {**TITLE, "weight": 3, "chain": "blanks", "slack": False}
+    after = ranker_document({"readings": [changed, {"field": "maker", "chain": "words"}], "spelling": {}})
+    assert [(one.what, one.before, one.after) for one in differences(before, after)] == [
+        ("title chain", "words > lower", "blanks"),
+        ("title weight", "1", "3"),
+        ("title spelling slack", "yes", "no"),
+        ("reading maker", "", "weight 1: words"),
+        ("spelling slack", "off", "by length"),
+        ("signal", "asked log, 1 added", ""),
+    ]
+    assert [(one.before, one.after) for one in differences(after, after)] == []
+
+
+def test_saved_chains_and_lists_that_are_read_in_other_versions_are_told():
+    one = ranker_document({"readings": [TITLE]})
+    before, after = Reads({"english": 1, "old": 1}, {"sea": 4}), Reads({"english": 3, "new": 1}, {"sea": 5, "more": 1})
+    assert [each.words for each in differences(one, one, before, after)] == [
+        "chain @english version 1 to 3",
+        "word list @sea version 4 to 5",
+    ]
+    assert differences(one, one, before, before) == []
+    # Of a ranker whose versions nobody knows nothing is claimed.
+    assert differences(one, one, None, after) == []

@@ -9,6 +9,7 @@ import pytest
 
 from pale_harbor.core.text import chain_of
 from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.formats.ranker.differences import differences
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.ranking.rankers import ranker_named
@@ -105,6 +106,44 @@ def test_a_kept_ranker_reads_its_lists_in_the_versions_it_was_kept_with(coast: W
     kept = coast.put_ranker("coast", "own", draft, "", RankerChoice("own"))
     assert kept.list_versions == {"same": 1}
     assert coast.put_ranker("coast", "other", draft).list_versions == {"same": 2}
+
+
+def test_versions_that_read_lists_and_chains_in_other_versions_differ_by_these(coast: Workbench):
+    put_list(coast, "coast", "sea", "words,means,way\nbell,lamp,both\n", None)
+    coast.put_chain("coast", "english", "words > lower")
+    document = ranker_document(
+        {
+            "readings": [
+                {"field": "title", "chain": "words > lower > synonyms(@sea)"},
+                {"field": "title", "chain": "@english"},
+            ]
+        }
+    )
+    coast.put_ranker("coast", "own", document)
+    put_list(coast, "coast", "sea", "words,means,way\nbell,lantern,both\n", None)
+    coast.put_chain("coast", "english", "words > lower > stem(en)")
+    coast.put_ranker("coast", "own", document)
+
+    def told(first: RankerChoice, second: RankerChoice) -> list[str]:
+        one, other = (coast.choose(kept, choice) for choice in (first, second))
+        return [each.words for each in differences(one.document, other.document, one.reads, other.reads)]
+
+    with coast.pool.connection() as connection:
+        kept = collection_named(connection, "coast")
+    both = ["chain @english version 1 to 2", "word list @sea version 1 to 2"]
+    assert told(RankerChoice("own", 1), RankerChoice("own", 2)) == both
+    # A draft reads what the version that it stands on reads.
+    draft = RankerChoice("own", 1, document)
+    assert told(draft, RankerChoice("own", 1)) == []
+    assert told(draft, RankerChoice("own", 2)) == both
+
+    # A chain that is looked at is read as the ranker reads it, or else in the newest.
+    def terms(read_by: RankerChoice | None) -> list[list[str]]:
+        chains = [coast.chain(kept, text, read_by=read_by) for text in ("words > synonyms(@sea)", "@english")]
+        return [sorted({token.text for token in chain.run("bell bells")}) for chain in chains]
+
+    assert terms(RankerChoice("own", 1)) == [["bell", "bells", "lamp"], ["bell", "bells"]]
+    assert terms(RankerChoice("own", 2)) == terms(None) == [["bell", "bells", "lantern"], ["bell"]]
 
 
 def test_lists_are_kept_in_versions_and_know_who_reads_them(coast: Workbench):

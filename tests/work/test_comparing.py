@@ -445,7 +445,7 @@ def test_head_to_head_tells_gains_slices_differences_and_what_to_judge_next(benc
         tag: sum(row.unjudged for row in found.queries if tag in row.tags) for tag in ("one word", "two words")
     }
     assert sum(row.unjudged for row in found.queries) == found.open_in_all
-    assert found.differences == ["new reading text, weight 1: words > lower > stem(en)"]
+    assert [one.words for one in found.differences] == ["new reading text, weight 1: words > lower > stem(en)"]
     assert 0 <= found.enough <= found.open_in_all == len(found.open) > 0
     assert {one.record for one in found.open} <= set(found.titles)
     # What would matter most is judged: then it is open no more, and the gain is what was said it would be.

@@ -14,11 +14,23 @@ export type WordList = Schemas['ListInUse']
 export type WordListText = Schemas['WordListText']
 export type SavedChain = Schemas['ChainInUse']
 
-export type Asked = { field: string; record_chain: string; query_chain: string; query: string }
+// read_by: the ranker in whose versions saved chains and word lists are read.
+export type Asked = {
+  field: string
+  record_chain: string
+  query_chain: string
+  query: string
+  read_by: Schemas['RankerChoiceModel'] | null
+}
 
 export const consequences = (collection: string, ask: Asked) =>
   queryOptions({
-    ...keptKey(['chains', 'consequences', collection, ask.field, ask.query, ask.record_chain, ask.query_chain], 5, 6),
+    ...keptKey(
+      ['chains', 'consequences', collection, ask.field, ask.query, ask.record_chain, ask.query_chain, ask.read_by],
+      5,
+      6,
+      7,
+    ),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/consequences', {

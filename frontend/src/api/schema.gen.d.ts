@@ -2560,7 +2560,7 @@ export interface components {
         };
         /**
          * ConsequencesRequest
-         * @description judged_set: whose queries are tried too; the first one there is where it is left out.
+         * @description judged_set: whose queries are tried too, else those of the first one there is. read_by: as in a meeting.
          */
         ConsequencesRequest: {
             /** Field */
@@ -2574,6 +2574,7 @@ export interface components {
             query: string;
             /** Query Chain */
             query_chain: string;
+            read_by?: components["schemas"]["RankerChoiceModel"] | null;
             /** Record Chain */
             record_chain: string;
         };
@@ -2679,10 +2680,24 @@ export interface components {
              */
             written_at: string;
         };
+        /**
+         * Difference
+         * @description What is different, as it was and as it is ("" where it was not, or is no more), and all of it in words.
+         */
+        Difference: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+        };
         /** DifferencesAnswer */
         DifferencesAnswer: {
             /** Differences */
-            differences: string[];
+            differences: components["schemas"]["Difference"][];
         };
         /**
          * DifferencesRequest
@@ -3140,7 +3155,7 @@ export interface components {
         HeadToHead: {
             comparison: components["schemas"]["Comparison"];
             /** Differences */
-            differences: string[];
+            differences: components["schemas"]["Difference"][];
             /** Enough */
             enough: number;
             /** Examples */
@@ -3874,7 +3889,8 @@ export interface components {
          * MeetRequest
          * @description A record's text and a query's text, each with its chain (notation or @name).
          *
-         *     record_off, query_off: numbers of stages, from 0, that are left out for a look.
+         *     record_off, query_off: numbers of stages, from 0, that are left out for a look. read_by: the kept ranker in whose
+         *     versions saved chains and word lists are read that are named without one.
          */
         MeetRequest: {
             /** Query */
@@ -3886,6 +3902,7 @@ export interface components {
              * @default []
              */
             query_off: number[];
+            read_by?: components["schemas"]["RankerChoiceModel"] | null;
             /** Record Chain */
             record_chain: string;
             /**
@@ -4903,8 +4920,14 @@ export interface components {
         /**
          * RankerTold
          * @description A kept ranker. filled_in: its document with every default written out.
+         *
+         *     chain_versions, list_versions: in which versions it reads the saved chains and word lists that it names without one.
          */
         RankerTold: {
+            /** Chain Versions */
+            chain_versions: {
+                [key: string]: number;
+            };
             /**
              * Created At
              * Format: date-time
@@ -4915,6 +4938,10 @@ export interface components {
                 [key: string]: unknown;
             };
             filled_in: components["schemas"]["RankerDocument"];
+            /** List Versions */
+            list_versions: {
+                [key: string]: number;
+            };
             /** Name */
             name: string;
             /** Note */

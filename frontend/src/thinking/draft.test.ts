@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest'
 import type { RankerDocument } from '../api/queries'
-import { chainText, draftDocument, draftParam, readThrough, withChains, withListVersions, withWeights } from './draft'
+import {
+  chainFor,
+  chainText,
+  draftDocument,
+  draftParam,
+  languagesOf,
+  readThrough,
+  withChainFor,
+  withChains,
+  withWeights,
+} from './draft'
 
 const reading = { query_chain: null, k1: 1.2, b: 0.75, share: 0, slack: true, nearness: null, synonyms: 0.6 }
 const document: RankerDocument = {
@@ -139,13 +149,18 @@ describe('chains of a draft', () => {
       query_chain: null,
     })
   })
-  it('name the word lists they read in their present versions', () => {
-    const lists = [{ name: 'sea', version: 3 }]
-    expect(withListVersions('words > synonyms(@sea, beside=no) > as_is(@names)', lists)).toBe(
-      'words > synonyms(@sea:3, beside=no) > as_is(@names)',
-    )
-    expect(withListVersions('words > synonyms(@sea:1)', lists)).toBe('words > synonyms(@sea:1)')
-    expect(withListVersions('@sea', lists)).toBe('@sea')
+  it('are those of a language where they go by language', () => {
+    const chain = { by: 'language', en: 'words > stem(en)', else: 'words' }
+    expect([chainFor(chain, 'en'), chainFor(chain, 'de'), chainFor(chain, null), chainFor('spaces', 'en')]).toEqual([
+      'words > stem(en)',
+      'words',
+      'words',
+      'spaces',
+    ])
+    expect(languagesOf(chain)).toEqual(['en', 'else'])
+    expect(withChainFor(chain, 'en', 'whole')).toEqual({ ...chain, en: 'whole' })
+    expect(withChainFor(chain, 'de', 'whole')).toEqual({ ...chain, else: 'whole' })
+    expect(withChainFor('words', 'en', 'whole')).toBe('whole')
   })
   it('are said in one line, one for each language too', () => {
     expect(chainText('words > lower')).toBe('words > lower')

@@ -27,6 +27,25 @@ export function chainText(chain: ReadingChain): string {
   return `by ${chain.by ?? ''}: ${own.map(([key, text]) => `${key}: ${text}`).join('; ')}`
 }
 
+// Of a chain for each language, the one for a language; the languages that have their own.
+export function chainFor(chain: ReadingChain, language: string | null): string {
+  if (typeof chain === 'string') return chain
+  return chain[languageIn(chain, language)] ?? chain.else ?? ''
+}
+
+export function languagesOf(chain: ReadingChain): string[] {
+  return typeof chain === 'string' ? [] : Object.keys(chain).filter((key) => key !== 'by')
+}
+
+// The entry that a language is read by.
+export function languageIn(chain: ReadingChain, language: string | null): string {
+  return languagesOf(chain).find((one) => one === language) ?? 'else'
+}
+
+export function withChainFor(chain: ReadingChain, language: string | null, notation: string): ReadingChain {
+  return typeof chain === 'string' ? notation : { ...chain, [languageIn(chain, language)]: notation }
+}
+
 // Through what a reading reads records and queries; queries like records where it is null.
 export type ReadThrough = { chain: ReadingChain; query_chain: ReadingChain | null }
 
@@ -37,15 +56,6 @@ export function readThrough({ chain, query_chain = null }: Reading): ReadThrough
 export function withChains(document: RankerDocument, place: number, chains: ReadThrough): RankerDocument {
   const readings = document.readings.map((reading, i) => (i === place ? { ...reading, ...chains } : reading))
   return { ...document, readings }
-}
-
-// A chain that names the word lists it reads in the versions they have now: a kept ranker would go on
-// reading those it was kept with.
-export function withListVersions(notation: string, lists: readonly { name: string; version: number }[]): string {
-  return notation.replace(/@([\w-]+)(?=\s*[,)])/g, (said, name: string) => {
-    const list = lists.find((one) => one.name === name)
-    return list ? `${said}:${list.version}` : said
-  })
 }
 
 const PARTS: Record<keyof Omit<RankerDocument, 'readings'>, (value: unknown) => boolean> = {

@@ -4,7 +4,7 @@ from typing import Annotated, Any
 
 from pydantic import BaseModel, BeforeValidator, Field
 
-from pale_harbor.api.models import FreeText, QueryText, well_formed_text
+from pale_harbor.api.models import FreeText, QueryText, RankerChoiceModel, well_formed_text
 from pale_harbor.api.problems import Problem
 from pale_harbor.core.text import Mooring, StageTrace, Token
 from pale_harbor.core.text.kinds import StageKind
@@ -41,7 +41,8 @@ class StageModel(BaseModel):
 class MeetRequest(BaseModel):
     """A record's text and a query's text, each with its chain (notation or @name).
 
-    record_off, query_off: numbers of stages, from 0, that are left out for a look.
+    record_off, query_off: numbers of stages, from 0, that are left out for a look. read_by: the kept ranker in whose
+    versions saved chains and word lists are read that are named without one.
     """
 
     record_chain: TypedChain
@@ -50,6 +51,7 @@ class MeetRequest(BaseModel):
     query: QueryText
     record_off: list[Annotated[int, Field(ge=0, le=63)]] = []
     query_off: list[Annotated[int, Field(ge=0, le=63)]] = []
+    read_by: RankerChoiceModel | None = None
 
 
 class CallModel(BaseModel):
@@ -118,13 +120,14 @@ class ThesaurusAnswer(BaseModel):
 
 
 class ConsequencesRequest(BaseModel):
-    """judged_set: whose queries are tried too; the first one there is where it is left out."""
+    """judged_set: whose queries are tried too, else those of the first one there is. read_by: as in a meeting."""
 
     field: FieldText
     record_chain: TypedChain
     query_chain: TypedChain
     query: QueryText = ""
     judged_set: Annotated[str, Field(max_length=63)] | None = None
+    read_by: RankerChoiceModel | None = None
 
 
 def token_fields(token: Token) -> dict[str, Any]:

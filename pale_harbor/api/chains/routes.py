@@ -17,6 +17,7 @@ from pale_harbor.api.chains.models import (
     stage_fields,
 )
 from pale_harbor.api.problems import Problem, chain_problem
+from pale_harbor.api.ranking.routes import choice_of
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench, Reckoned
 from pale_harbor.core.text import ChainError, StageTrace, moorings
@@ -28,7 +29,7 @@ from pale_harbor.store.collections.collections import Collection, collection_nam
 from pale_harbor.work.chains.consequences import ConsequencesTold, ReckoningTold, findings
 from pale_harbor.work.chains.uses import ChainInUse, chains_in_use
 from pale_harbor.work.records.samples import Sample, SampleBy, sample_values
-from pale_harbor.work.workbench import Workbench
+from pale_harbor.work.workbench import RankerChoice, Workbench
 
 router = guarded_router()
 
@@ -54,9 +55,10 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Response:
     """What each stage of both chains makes of the two texts, and which terms meet."""
     with bench.pool.connection() as connection:
         kept = collection_named(connection, collection)
+    read_by = None if request.read_by is None else choice_of(request.read_by)
 
     def trace(chain: str, off: list[int], text: str) -> tuple[list[StageTrace], Problem | None]:
-        return _trace_of(bench, kept, chain, frozenset(off), text)
+        return _trace_of(bench, kept, chain, frozenset(off), text, read_by)
 
     record_stages, record_problem = trace(request.record_chain, request.record_off, request.text)
     query_stages, query_problem = trace(request.query_chain, request.query_off, request.query)
@@ -92,7 +94,9 @@ def consequences(collection: str, request: ConsequencesRequest, bench: Bench, fi
     """What a chain does to a field of the whole collection: from a sample, until it is all read."""
     with bench.pool.connection() as connection:
         kept = collection_named(connection, collection)
-    chains = bench.chain(kept, request.record_chain), bench.chain(kept, request.query_chain)
+    read_by = None if request.read_by is None else choice_of(request.read_by)
+    record_chain = bench.chain(kept, request.record_chain, read_by=read_by)
+    chains = record_chain, bench.chain(kept, request.query_chain, read_by=read_by)
     reckoning = figures.begin(collection, request.field, chains[0])
     gathered = reckoning.result or figures.sample(collection, request.field, chains[0])
     found = findings(bench, kept, chains, request.query, request.judged_set, gathered)
@@ -127,10 +131,10 @@ def put_chain(collection: str, name: str, request: ChainRequest, bench: Bench) -
 
 
 def _trace_of(
-    bench: Workbench, collection: Collection, chain: str, off: frozenset[int], text: str
+    bench: Workbench, collection: Collection, chain: str, off: frozenset[int], text: str, read_by: RankerChoice | None
 ) -> tuple[list[StageTrace], Problem | None]:
     try:
-        return bench.chain(collection, chain, off).trace(text), None
+        return bench.chain(collection, chain, off, read_by).trace(text), None
     except ChainError as error:
         return [], chain_problem(error)
 

@@ -6,6 +6,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from pale_harbor.api.models import QueryText, RankerChoiceModel, well_formed_text
 from pale_harbor.formats.names import FieldName
+from pale_harbor.formats.ranker.differences import Difference
 from pale_harbor.formats.ranker.document import FilterDocument
 
 LanguageName = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=200)]
@@ -57,4 +58,4 @@ class DifferencesRequest(BaseModel):
 
 
 class DifferencesAnswer(BaseModel):
-    differences: list[str]
+    differences: list[Difference]

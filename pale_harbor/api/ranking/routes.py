@@ -59,8 +59,9 @@ def ranker_differences(collection: str, request: DifferencesRequest, bench: Benc
     """What is different between two rankers, in words."""
     with bench.pool.connection() as connection:
         kept = collection_named(connection, collection)
-    before, after = (bench.choose(kept, choice_of(one)).document for one in (request.before, request.after))
-    return DifferencesAnswer(differences=differences(before, after))
+    before, after = (bench.choose(kept, choice_of(one)) for one in (request.before, request.after))
+    found = differences(before.document, after.document, before.reads, after.reads)
+    return DifferencesAnswer(differences=found)
 
 
 @router.post("/collections/{collection}/search")

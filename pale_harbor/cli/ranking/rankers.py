@@ -80,8 +80,8 @@ def diff(
     with workbench() as bench:
         with bench.pool.connection() as connection:
             kept = collection_named(connection, collection)
-        first, second = (bench.choose(kept, ranker_choice(name)).document for name in (before, after))
-    said = differences(first, second)
+        first, second = (bench.choose(kept, ranker_choice(name)) for name in (before, after))
+    said = [one.words for one in differences(first.document, second.document, first.reads, second.reads)]
     if as_json:
         print_json({"differences": said})
     else:

@@ -5,6 +5,7 @@ a line of their own, which ends with whatever it has no words of its own for.
 """
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any, Final
 
 from pale_harbor.core.blend import QueryKind, SecondStage, SpaceUse
@@ -19,24 +20,69 @@ from pale_harbor.formats.ranker.unions import FILTER, union_of
 PartDocument = Mapping[str, Any]
 
 
-def differences(before: RankerDocument, after: RankerDocument) -> list[str]:
-    """Each difference in a few words, in the order of the document; empty where both do the same.
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """What is different, as it was and as it is ("" where it was not, or is no more), and all of it in words."""
+
+    what: str
+    before: str
+    after: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Reads:
+    """In which versions a ranker reads the saved chains and word lists that it names without one."""
+
+    chains: Mapping[str, int] = field(default_factory=dict[str, int])
+    lists: Mapping[str, int] = field(default_factory=dict[str, int])
+
+
+def differences(
+    before: RankerDocument, after: RankerDocument, reads_before: Reads | None = None, reads_after: Reads | None = None
+) -> list[Difference]:
+    """Each difference, in the order of the document, and last what both read in other versions.
+
+    Empty where both do the same.
 
     >>> from pale_harbor.formats.ranker.document import ranker_document
     >>> old = ranker_document({"readings": [{"field": "title", "chain": "words", "weight": 3}]})
     >>> new = ranker_document({"readings": [{"field": "title", "chain": "words", "weight": 4.5}], "spelling": {}})
-    >>> differences(old, new)
+    >>> [one.words for one in differences(old, new)]
     ['title weight 3 to 4.5', 'spelling slack off to by length']
+    >>> differences(old, old, Reads(lists={"sea": 2}), Reads(lists={"sea": 3}))
+    [Difference(what='word list @sea', before='version 2', after='version 3', words='word list @sea version 2 to 3')]
     """
-    said: list[str] = []
+    said: list[Difference] = []
     for name, one in declared_knobs(Ranker).items():
         old, new = before.whole[name], after.whole[name]
         if old != new:
             said += _change(one, old, new)
+    if reads_before is not None and reads_after is not None:
+        said += _versions("chain", reads_before.chains, reads_after.chains)
+        said += _versions("word list", reads_before.lists, reads_after.lists)
     return said
 
 
-def _change(one: Declared, old: Any, new: Any) -> list[str]:
+def _versions(what: str, before: Mapping[str, int], after: Mapping[str, int]) -> list[Difference]:
+    """Saved parts that both read, in other versions. One that only one of them names is told where it is named."""
+    return [
+        Difference(
+            f"{what} @{name}",
+            f"version {before[name]}",
+            f"version {after[name]}",
+            f"{what} @{name} version {before[name]} to {after[name]}",
+        )
+        for name in sorted(before.keys() & after.keys())
+        if before[name] != after[name]
+    ]
+
+
+def _turned(what: str, old: str, new: str, colon: str = "") -> Difference:
+    return Difference(what, old, new, f"{what}{colon} {old} to {new}")
+
+
+def _change(one: Declared, old: Any, new: Any) -> list[Difference]:
     """A part of the ranker that differs."""
     words, kind = one.knob.words, one.kinds[0]
     if one.many and kind in _BY_NAME:
@@ -44,62 +90,86 @@ def _change(one: Declared, old: Any, new: Any) -> list[str]:
     if one.many and is_part(kind):
         return _list_changes(one, old, new)
     if one.many:
-        return [f"{words} {', '.join(old) or 'key'} to {', '.join(new) or 'key'}"]
+        return [_turned(words, ", ".join(old) or "key", ", ".join(new) or "key")]
     if is_part(kind):
         return _part_changed(kind, words, old, new)
     colon = "" if kind is str else ":"
-    return [f"{words}{colon} {_value(old)} to {_value(new)}"]
+    return [_turned(words, _value(old), _value(new), colon)]
 
 
-def _part_changed(kind: type, words: str, old: PartDocument | None, new: PartDocument | None) -> list[str]:
+def _part_changed(kind: type, words: str, old: PartDocument | None, new: PartDocument | None) -> list[Difference]:
     if kind is Spelling and (old is None or new is None):
-        return [f"{words} {_spelling(old)} to {_spelling(new)}"]
+        return [_turned(words, _spelling(old), _spelling(new))]
     if old is None and new is not None:
-        return [f"{words} {_line(kind, new)}"]
-    if new is None or old is None:
-        return [f"{words} off"]
+        return [Difference(words, "off", _line(kind, new), f"{words} {_line(kind, new)}")]
+    if new is None:
+        return [Difference(words, "" if old is None else _line(kind, old), "off", f"{words} off")]
+    assert old is not None
     return _knobs(kind, f"{words}, " if words else "", ":" if words else "", old, new)
 
 
-def _knobs(kind: type, before: str, after: str, old: PartDocument, new: PartDocument) -> list[str]:
+def _knobs(kind: type, before: str, after: str, old: PartDocument, new: PartDocument) -> list[Difference]:
     """Every knob of a part that differs. before, after: what stands around a knob's words."""
-    said: list[str] = []
+    said: list[Difference] = []
     for name, one in declared_knobs(kind).items():
         if old[name] == new[name]:
             continue
         words = _WORDS.get((kind, name))
         if words is not None:
-            said.append(before + words(old[name], new[name]))
+            was, now, text = words(old[name], new[name])
+            said.append(Difference(before + one.knob.words, was, now, before + text))
         elif is_part(one.kinds[0]):
             said += _part_changed(one.kinds[0], before + one.knob.words, old[name], new[name])
         else:
             # A choice is told after a colon: its words are no amount.
             colon = after or (":" if one.knob.choices else "")
-            said.append(f"{before}{one.knob.words}{colon} {_value(old[name])} to {_value(new[name])}")
+            said.append(_turned(before + one.knob.words, _value(old[name]), _value(new[name]), colon))
     return said
 
 
-# Knobs whose change is told in words of its own: what it was and what it is.
-_WORDS: Final[Mapping[tuple[type, str], Callable[[Any, Any], str]]] = {
-    (Reading, "chain"): lambda old, new: f"read through {_chain(new)} instead of {_chain(old)}",
-    (Reading, "query_chain"): lambda _old, new: (
-        f"queries read through {'the record chain' if new is None else _chain(new)}"
+# Knobs whose change is told in words of its own: what it was, what it is, and both.
+_WORDS: Final[Mapping[tuple[type, str], Callable[[Any, Any], tuple[str, str, str]]]] = {
+    (Reading, "chain"): lambda old, new: (
+        _chain(old),
+        _chain(new),
+        f"read through {_chain(new)} instead of {_chain(old)}",
     ),
-    (Reading, "slack"): lambda _old, new: "with spelling slack" if new else "without spelling slack",
+    (Reading, "query_chain"): lambda old, new: (
+        _query_chain(old),
+        _query_chain(new),
+        f"queries read through {_query_chain(new)}",
+    ),
+    (Reading, "slack"): lambda old, new: (
+        _value(old),
+        _value(new),
+        "with spelling slack" if new else "without spelling slack",
+    ),
 }
 
 
-def _readings(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[str]:
-    said: list[str] = []
+def _query_chain(chain: str | Mapping[str, str] | None) -> str:
+    return "the record chain" if chain is None else _chain(chain)
+
+
+def _readings(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[Difference]:
+    said: list[Difference] = []
     names = _names(after)
     for old, new, number in _pair(before, after):
         if old is None and new is not None:
-            said.append(f"new reading {names[number]}, {_line(Reading, new)}")
+            said.append(_came("reading ", names[number], _line(Reading, new), ", "))
         elif new is None and old is not None:
-            said.append(f"reading {old['field']} taken out: {_chain(old['chain'])}")
+            said.append(_went("reading ", old["field"], _line(Reading, old), f": {_chain(old['chain'])}"))
         elif old is not None and new is not None:
             said += _knobs(Reading, f"{names[number]} ", "", old, new)
     return said
+
+
+def _came(kind: str, name: str, line: str, between: str) -> Difference:
+    return Difference(f"{kind}{name}", "", line, f"new {kind}{name}{between}{line}")
+
+
+def _went(kind: str, name: str, line: str, told: str) -> Difference:
+    return Difference(f"{kind}{name}", line, "", f"{kind}{name} taken out{told}")
 
 
 def _pair(
@@ -126,10 +196,10 @@ def _names(readings: Sequence[PartDocument]) -> list[str]:
     return [f"{one} ({i + 1})" if fields.count(one) > 1 else one for i, one in enumerate(fields)]
 
 
-def _spaces(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[str]:
+def _spaces(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[Difference]:
     old, new = ({one["space"]: one for one in document} for document in (before, after))
-    said = [f"new space {name}, {_line(SpaceUse, one)}" for name, one in new.items() if name not in old]
-    said += [f"space {name} taken out" for name in old if name not in new]
+    said = [_came("space ", name, _line(SpaceUse, one), ", ") for name, one in new.items() if name not in old]
+    said += [_went("space ", name, _line(SpaceUse, one), "") for name, one in old.items() if name not in new]
     for name, one in new.items():
         if name in old:
             said += _knobs(SpaceUse, f"space {name} ", "", old[name], one)
@@ -139,7 +209,7 @@ def _spaces(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> li
 _BY_NAME: Final = {Reading: _readings, SpaceUse: _spaces}
 
 
-def _list_changes(one: Declared, before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[str]:
+def _list_changes(one: Declared, before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[Difference]:
     """Parts of a list: by place where there are as many, else those that came and went."""
     what, kind = one.knob.words, one.kinds[0]
     union = union_of(one.kinds)
@@ -149,9 +219,9 @@ def _list_changes(one: Declared, before: Sequence[PartDocument], after: Sequence
 
     if len(before) == len(after):
         changed = [i for i in range(len(after)) if before[i] != after[i]]
-        return [f"{what} {i + 1}: {line(before[i])} to {line(after[i])}" for i in changed]
-    came = [f"new {what}: {line(part)}" for part in after if part not in before]
-    return came + [f"{what} taken out: {line(part)}" for part in before if part not in after]
+        return [_turned(f"{what} {i + 1}", line(before[i]), line(after[i]), ":") for i in changed]
+    came = [_came(what, "", line(part), ": ") for part in after if part not in before]
+    return came + [_went(what, "", line(part), f": {line(part)}") for part in before if part not in after]
 
 
 def _line(kind: type, part: PartDocument) -> str:
@@ -189,7 +259,7 @@ def _rule(rule: PartDocument) -> str:
 
 def _kind(kind: PartDocument) -> str:
     plain = {name: _start_of(one) for name, one in declared_knobs(_BLEND).items()}
-    own = ", ".join(_knobs(_BLEND, "blend, ", ":", plain, kind["blend"])) or "the usual blend"
+    own = ", ".join(one.words for one in _knobs(_BLEND, "blend, ", ":", plain, kind["blend"])) or "the usual blend"
     return f"{kind['name']} ({own})"
 
 

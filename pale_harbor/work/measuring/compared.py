@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from pale_harbor.core.measures import Measure
 from pale_harbor.errors import Unavailable
+from pale_harbor.formats.ranker.differences import Reads
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.store.measuring.outside_rankers import outside_named
 from pale_harbor.store.measuring.runs import RunList, latest_outside_run, lists_of
@@ -52,6 +53,11 @@ class SideLists:
     def document(self) -> RankerDocument | None:
         """The ranker's document, None for one from outside."""
         return None if self.chosen is None else self.chosen.document
+
+    @property
+    def reads(self) -> Reads | None:
+        """In which versions it reads saved chains and word lists, None for one from outside."""
+        return None if self.chosen is None else self.chosen.reads
 
     def figures(self, memory: Memory, judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
         """Its figures by some measures. judged: the part that `how` asks for, as it is now.

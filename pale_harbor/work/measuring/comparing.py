@@ -21,7 +21,7 @@ from pale_harbor.core.comparing import (
     verdict,
 )
 from pale_harbor.core.measures import Measure
-from pale_harbor.formats.ranker.differences import differences
+from pale_harbor.formats.ranker.differences import Difference, differences
 from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.store.judging.judgments import stale_judgments
 from pale_harbor.store.measuring.diary import looks_at, openings_of
@@ -174,7 +174,7 @@ class HeadToHead:
     open: list[Open]
     open_in_all: int
     enough: int
-    differences: list[str]
+    differences: list[Difference]
     examples: list[Example]
     titles: dict[str, str]
     looks: int
@@ -237,7 +237,6 @@ def head_to_head(
         )
         locked = sum(query.locked for query in judged.everything)
         names = (made[0].name, made[1].name)
-        documents = [one.document for one in made]
         examples, titles = _examples(bench, opened, judged, made, rows, [one.record for one in left.open[:MOST_OPEN]])
         return HeadToHead(
             names=names,
@@ -250,7 +249,7 @@ def head_to_head(
             open=left.open[:MOST_OPEN],
             open_in_all=len(left.open),
             enough=left.enough,
-            differences=[] if documents[0] is None or documents[1] is None else differences(documents[0], documents[1]),
+            differences=_differences(made[0], made[1]),
             examples=examples,
             titles=titles,
             looks=looks,
@@ -293,6 +292,13 @@ def says_little(queries: int, detectable: float | None, corrected: float) -> boo
     (True, False)
     """
     return queries < FEW or (corrected >= ALPHA and (detectable is None or detectable > TELLING))
+
+
+def _differences(first: SideLists, second: SideLists) -> list[Difference]:
+    """What is different between two of ours."""
+    if first.document is None or second.document is None:
+        return []
+    return differences(first.document, second.document, first.reads, second.reads)
 
 
 def _slices(rows: Sequence[QueryRow], weights: dict[str, float] | None) -> list[Slice]:

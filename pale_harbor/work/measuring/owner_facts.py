@@ -90,7 +90,7 @@ def owner_facts(bench: Workbench, collection_name: str, set_name: str, found: He
             f"times 100; the judged set is {set_name}, revision {found.judged_revision}.",
             *found.reasons,
         ],
-        changed=found.differences,
+        changed=[one.words for one in found.differences],
     )
 
 

@@ -12,7 +12,10 @@ from pale_harbor.work.workbench import Workbench
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RankerTold:
-    """A kept ranker. filled_in: its document with every default written out."""
+    """A kept ranker. filled_in: its document with every default written out.
+
+    chain_versions, list_versions: in which versions it reads the saved chains and word lists that it names without one.
+    """
 
     name: str
     version: int
@@ -20,6 +23,8 @@ class RankerTold:
     filled_in: RankerDocument
     note: str
     created_at: datetime
+    chain_versions: dict[str, int]
+    list_versions: dict[str, int]
 
 
 def rankers_told(bench: Workbench, collection_name: str) -> list[RankerTold]:
@@ -45,4 +50,6 @@ def ranker_told(saved: SavedRanker) -> RankerTold:
         filled_in=ranker_document(saved.document),
         note=saved.note,
         created_at=saved.created_at,
+        chain_versions=saved.chain_versions,
+        list_versions=saved.list_versions,
     )

@@ -3,12 +3,13 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo } from 'react'
 import { consequences, reckoning, wordLists } from '../../api/chains'
 import { ProblemError } from '../../api/client'
-import type { Collection } from '../../api/queries'
+import { savedChains, type Collection } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
 import { useAddress } from '../../shell/address'
 import { usePaused } from '../../shell/use-paused'
 import type { Draft } from '../../shell/use-draft'
-import { readThrough, withChains, withListVersions } from '../../thinking/draft'
+import { chainFor, readThrough, withChainFor, withChains } from '../../thinking/draft'
+import { behindIn, withNewest } from '../../thinking/reads'
 import { bytesText } from '../../thinking/figures'
 import { ConsequencesPanel } from './consequences-panel'
 import { ofSample, totalOf } from '../../thinking/consequences'
@@ -31,6 +32,8 @@ export function Aside(props: {
   field: string
   query: string
   chains: Chains
+  // That the chains are for, where they go by language.
+  language: string | null
   readable: boolean
   onMend: (mend: Mending) => void
   onAdd: (stage: StageInfo) => void
@@ -58,7 +61,7 @@ export function Aside(props: {
         {tab === 'stages' ? (
           <StageList onAdd={props.onAdd} />
         ) : tab === 'lists' ? (
-          <WordListsPanel collection={props.collection} />
+          <WordListsPanel collection={props.collection} draft={props.draft} />
         ) : (
           <Whole {...props} />
         )}
@@ -69,9 +72,10 @@ export function Aside(props: {
 
 function Whole(props: Parameters<typeof Aside>[0]) {
   const { collection, field, query, chains } = props
+  const readBy = props.draft.baselineChoice
   const wanted = useMemo(
-    () => ({ field, record_chain: chains.record, query_chain: chains.query, query }),
-    [field, chains.record, chains.query, query],
+    () => ({ field, record_chain: chains.record, query_chain: chains.query, query, read_by: readBy }),
+    [field, chains.record, chains.query, query, readBy],
   )
   // The trace goes first: figures are asked for when the typing pauses.
   const ask = usePaused(wanted, PAUSE_MS)
@@ -97,19 +101,49 @@ function Whole(props: Parameters<typeof Aside>[0]) {
   return (
     <Kept asked={[said]} what="what the chain does">
       <Doctor findings={findings ?? []} onMend={props.onMend} />
+      <ReadBehind {...props} />
       <InTheDraft {...props} bytes={totalOf(said.data.figures.index_bytes)} />
       <ConsequencesPanel figures={said.data.figures} reckoning={now} field={field} onWord={props.onWord} />
     </Kept>
   )
 }
 
+// Saved chains and word lists that the draft reads in older versions than there are, each to be taken in its newest.
+function ReadBehind({ collection, draft, chains }: Parameters<typeof Aside>[0]) {
+  const lists = useQuery(wordLists(collection.name)).data ?? []
+  const saved = useQuery(savedChains(collection.name)).data ?? []
+  const own = chains.ownQuery.trim() === '' ? null : chains.ownQuery
+  const behind = [chains.record, ...(own === null ? [] : [own])]
+    .flatMap((notation) => behindIn(notation, draft.baseline, saved, lists))
+    .filter((one, i, all) => all.findIndex((other) => other.kind === one.kind && other.name === one.name) === i)
+  if (behind.length === 0) return null
+  return (
+    <section aria-label="Read in older versions" className="line-b px-4 py-3">
+      <h2 className="heading quiet pb-1">Read in older versions</h2>
+      <ul>
+        {behind.map((one) => (
+          <li key={`${one.kind} ${one.name}`} className="small pb-1">
+            {draft.baseline.name} {draft.baseline.version} reads {one.kind}{' '}
+            <b className="font-mono font-semibold">@{one.name}</b> in version {one.version}, and so it is shown here.{' '}
+            <button
+              type="button"
+              className="link"
+              onClick={() => chains.setBoth(withNewest(chains.record, one), own === null ? null : withNewest(own, one))}
+            >
+              try version {one.newest}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
 // Which of the draft's readings read this field, and what taking this chain builds anew.
 function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
-  const { draft, field, chains } = props
-  const lists = useQuery(wordLists(props.collection.name)).data ?? []
-  const taken = withListVersions(chains.record, lists)
-  const takenQuery = chains.ownQuery.trim() === '' ? null : withListVersions(chains.ownQuery, lists)
-  const writtenQuery = chains.ownQuery.trim() === '' ? null : chains.ownQuery
+  const { draft, field, chains, language } = props
+  const taken = chains.record
+  const takenQuery = chains.ownQuery.trim() === '' ? null : chains.ownQuery
   const readings = draft.document.readings.flatMap((reading, i) => (reading.field === field ? [{ reading, i }] : []))
   if (readings.length === 0) return null
   return (
@@ -119,27 +153,27 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
       </h2>
       <ul>
         {readings.map(({ reading, i }) => {
-          const ownQuery = reading.query_chain ?? null
-          const same = reading.chain === taken && ownQuery === takenQuery
+          // Of a reading by language only what is shown is changed.
+          const now = shownChains(reading, language)
+          const same = now.chain === taken && now.query_chain === takenQuery
           // Of a field that came to the draft, or changed its place, there is nothing to go back to.
           const before = draft.baseline.filled_in.readings[i]
-          const otherLists = reading.chain === chains.record && ownQuery === writtenQuery
+          const then = before?.field === field ? shownChains(before, language) : null
           return (
             <li key={i} className="small pb-1">
               <b className="font-semibold">{reading.field}</b>, weight {reading.weight}:{' '}
               {same ? (
                 <>
-                  read through these chains.{' '}
-                  {before?.field === field &&
-                    (before.chain !== taken || (before.query_chain ?? null) !== takenQuery) && (
-                      <button
-                        type="button"
-                        className="link"
-                        onClick={() => draft.edit(withChains(draft.document, i, readThrough(before)))}
-                      >
-                        back to the baseline’s
-                      </button>
-                    )}
+                  read through these chains{language === null ? '' : ` for ${languageText(language)}`}.{' '}
+                  {before && then && (then.chain !== taken || then.query_chain !== takenQuery) && (
+                    <button
+                      type="button"
+                      className="link"
+                      onClick={() => draft.edit(withChains(draft.document, i, readThrough(before)))}
+                    >
+                      back to the baseline’s
+                    </button>
+                  )}
                 </>
               ) : (
                 <>
@@ -147,12 +181,22 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
                     type="button"
                     className="link font-semibold"
                     disabled={!props.readable}
-                    onClick={() => draft.edit(withChains(draft.document, i, { chain: taken, query_chain: takenQuery }))}
+                    onClick={() =>
+                      draft.edit(
+                        withChains(draft.document, i, {
+                          chain: withChainFor(reading.chain, language, taken),
+                          query_chain:
+                            takenQuery === null
+                              ? null
+                              : withChainFor(reading.query_chain ?? reading.chain, language, takenQuery),
+                        }),
+                      )
+                    }
                   >
-                    {otherLists ? 'read it with the word lists as they are now' : 'read it through these chains'}
+                    read it through these chains{language === null ? '' : ` for ${languageText(language)}`}
                   </button>{' '}
                   <span className="quiet">
-                    {reading.chain === taken ? 'builds nothing' : `builds an index of ${bytesText(props.bytes)}`}; the
+                    {now.chain === taken ? 'builds nothing' : `builds an index of ${bytesText(props.bytes)}`}; the
                     judged meter shows what moves.
                   </span>
                 </>
@@ -164,3 +208,13 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
     </section>
   )
 }
+
+// What a reading reads a language through.
+function shownChains(reading: Draft['document']['readings'][number], language: string | null) {
+  return {
+    chain: chainFor(reading.chain, language),
+    query_chain: reading.query_chain == null ? null : chainFor(reading.query_chain, language),
+  }
+}
+
+const languageText = (language: string) => (language === 'else' ? 'other languages' : language)

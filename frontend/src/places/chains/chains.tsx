@@ -81,6 +81,7 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
           field={field}
           query={query}
           chains={chains}
+          language={shown.language}
           readable={shown.readable}
           onMend={mend}
           onAdd={(stage) => {
@@ -113,7 +114,7 @@ function RecordBar(props: {
   onSamples: (samples: boolean) => void
 }) {
   const { collection } = props
-  const { field, kept, edited, setEdited, text, goTo, isBeside, compare } = props.shown
+  const { field, kept, edited, setEdited, text, goTo, isBeside, compare, language, languages } = props.shown
   const { change } = useAddress()
   const fields = shownFields(collection)
   return (
@@ -122,8 +123,11 @@ function RecordBar(props: {
       field={field}
       onField={(next) => {
         setEdited(null)
-        change({ field: next, rc: null, ro: null, qc: null, qo: null })
+        change({ field: next, rc: null, ro: null, qc: null, qo: null, lang: null })
       }}
+      language={language}
+      languages={languages}
+      onLanguage={(lang) => change({ lang, rc: null, ro: null, qc: null, qo: null })}
       record={kept.data ?? null}
       title={field === fields.title || !kept.data ? '' : titleOf(fields, '', kept.data.field_values)}
       onKey={goTo}

@@ -1,11 +1,16 @@
 // Which text is looked at: the field, the record, a sample, or one's own.
 import type { Collection, RecordAnswer } from '../../api/queries'
+import { Select } from '../../parts/select'
 import { SampleMenu } from './sample-menu'
 
 export function TextBar(props: {
   collection: Collection
   field: string
   onField: (field: string) => void
+  // Of a chain for each language: which one is looked at, and which there are.
+  language: string | null
+  languages: string[]
+  onLanguage: (language: string) => void
   record: RecordAnswer | null
   title: string
   onKey: (key: string | null | undefined) => void
@@ -21,6 +26,16 @@ export function TextBar(props: {
   return (
     <div className="line-b relative flex items-baseline gap-3 px-4 py-2">
       <FieldChoice field={props.field} onField={props.onField} fields={fields} />
+      {props.language !== null && (
+        <Select
+          label="Language that the chain is for"
+          title="This reading has a chain for each language; the record’s own is shown unless you choose"
+          className="bg-transparent font-semibold"
+          value={props.language}
+          choices={props.languages.map((one) => [one, one === 'else' ? 'other languages' : one] as const)}
+          onChoose={props.onLanguage}
+        />
+      )}
       <span className="quiet small">Record</span>
       <Neighbours record={record} onKey={props.onKey} />
       <span className="quiet min-w-0 flex-1 truncate">{props.title}</span>

@@ -5,7 +5,9 @@ import { putWordList, readThesaurus, wordList, wordListFile, wordLists, type Wor
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
+import type { Draft } from '../../shell/use-draft'
 import { useDoing } from '../../shell/use-doing'
+import { fieldsBehind, withPart } from '../../thinking/reads'
 
 const HEADS: Record<WordList['kind'], string> = {
   words: 'word\n',
@@ -18,13 +20,22 @@ const MADE_FOR: Record<WordList['kind'], string> = {
   synonyms: 'synonyms',
 }
 
-export function WordListsPanel({ collection }: { collection: Collection }) {
+export function WordListsPanel({ collection, draft }: { collection: Collection; draft: Draft }) {
   const known = useQuery(wordLists(collection.name))
   const [open, setOpen] = useState<string | null>(null)
   const [making, setMaking] = useState<WordList['kind'] | null>(null)
   if (making)
-    return <ListEditor key={making} collection={collection} start={HEADS[making]} onClose={() => setMaking(null)} />
-  if (open !== null) return <OpenList key={open} collection={collection} name={open} onClose={() => setOpen(null)} />
+    return (
+      <ListEditor
+        key={making}
+        collection={collection}
+        draft={draft}
+        start={HEADS[making]}
+        onClose={() => setMaking(null)}
+      />
+    )
+  if (open !== null)
+    return <OpenList key={open} collection={collection} draft={draft} name={open} onClose={() => setOpen(null)} />
   return (
     <section aria-label="Word lists" className="px-4 py-3">
       <h2 className="heading quiet pb-1">Word lists</h2>
@@ -60,14 +71,15 @@ export function WordListsPanel({ collection }: { collection: Collection }) {
   )
 }
 
-function OpenList(props: { collection: Collection; name: string; onClose: () => void }) {
+function OpenList(props: { collection: Collection; draft: Draft; name: string; onClose: () => void }) {
   const kept = useQuery(wordList(props.collection.name, props.name))
   if (kept.isError) return <ProblemNote error={kept.error} />
   if (!kept.data) return <p className="quiet p-4">Fetching the list …</p>
   return (
     <ListEditor
-      key={kept.data.version}
+      key={kept.data.name}
       collection={props.collection}
+      draft={props.draft}
       name={kept.data.name}
       version={kept.data.version}
       start={kept.data.csv}
@@ -78,6 +90,7 @@ function OpenList(props: { collection: Collection; name: string; onClose: () => 
 
 function ListEditor(props: {
   collection: Collection
+  draft: Draft
   name?: string
   version?: number
   start: string
@@ -89,6 +102,8 @@ function ListEditor(props: {
   const [text, setText] = useState(props.start)
   const [said, setSaid] = useState('')
   const file = useRef<HTMLInputElement>(null)
+  // Kept here, so that who still reads an older version is told.
+  const [newest, setNewest] = useState<number | null>(null)
   const changed = text !== props.start
   const keep = () => {
     setSaid('')
@@ -96,6 +111,7 @@ function ListEditor(props: {
     return act(() => putWordList(props.collection.name, name.trim().replace(/^@/, ''), text), {
       then: (kept) => {
         setSaid(`Kept: @${kept.name}, version ${kept.version}.`)
+        setNewest(kept.version)
         if (!props.name) props.onClose()
       },
     })
@@ -135,6 +151,9 @@ function ListEditor(props: {
           {said}
         </p>
       )}
+      {newest !== null && props.name && !changed && (
+        <StillOlder draft={props.draft} name={props.name} version={newest} />
+      )}
       <ListFoot
         changed={changed}
         name={name}
@@ -146,6 +165,43 @@ function ListEditor(props: {
         onTake={take}
       />
     </section>
+  )
+}
+
+// Who reads an older version of a list that was just kept; the draft takes the new one by Enter.
+function StillOlder({ draft, name, version }: { draft: Draft; name: string; version: number }) {
+  const part = { kind: 'word list' as const, name, version }
+  const ofDraft = fieldsBehind(draft.document, draft.baseline, part)
+  const rankers = draft.kept
+    .filter((one, i, all) => all.findIndex((other) => other.name === one.name) === i)
+    .map((one) => ({ one, fields: fieldsBehind(one.filled_in, one, part) }))
+    .filter(({ fields }) => fields.length > 0)
+  if (ofDraft.length === 0 && rankers.length === 0) return null
+  return (
+    <div className="small pt-1">
+      {rankers.length > 0 && (
+        <p>
+          An older version is still read by{' '}
+          {rankers
+            .map(({ one, fields }) => `${one.name} ${one.version} (${[...new Set(fields)].join(', ')})`)
+            .join('; ')}
+          .
+        </p>
+      )}
+      {ofDraft.length > 0 && (
+        <p>
+          The draft reads one too.{' '}
+          <button
+            type="button"
+            autoFocus
+            className="link font-semibold"
+            onClick={() => draft.edit(withPart(draft.document, part))}
+          >
+            Take version {version} into the draft
+          </button>
+        </p>
+      )}
+    </div>
   )
 }
 

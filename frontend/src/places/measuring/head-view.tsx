@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { compared, type HeadToHead, type Pair } from '../../api/comparing'
 import type { Collection } from '../../api/queries'
 import { Delta } from '../../parts/delta'
+import { Differences } from '../../parts/differences'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Empty } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
@@ -157,13 +158,7 @@ function Difference({
           {sides.some((one) => one.side.outside) ? 'Nobody knows how an outside ranker works.' : 'Both do the same.'}
         </p>
       ) : (
-        <ul className="small list-disc pl-4">
-          {found.differences.map((one) => (
-            <li key={one} className="wrap-anywhere">
-              {one}
-            </li>
-          ))}
-        </ul>
+        <Differences all={found.differences} heads={found.names} />
       )}
       <Broken found={found} />
     </section>

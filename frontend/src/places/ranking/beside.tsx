@@ -11,6 +11,7 @@ import {
 } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Delta } from '../../parts/delta'
+import { differencesText } from '../../parts/differences'
 import { GradeRungs } from '../../parts/grade-rungs'
 import { useAddress } from '../../shell/address'
 import { useSetName, type Draft } from '../../shell/use-draft'
@@ -190,8 +191,8 @@ function Standing(props: {
         {!isOwn && value !== undefined && own !== undefined && <Delta value={value - own} />}
       </p>
       {!isOwn && (
-        <p className="quiet small truncate" title={changes.data?.differences.join('\n')}>
-          {changes.data ? changes.data.differences.join('; ') || 'the same ranker' : ''}
+        <p className="quiet small truncate" title={differencesText(changes.data?.differences)}>
+          {changes.data ? differencesText(changes.data.differences) || 'the same ranker' : ''}
         </p>
       )}
     </Kept>

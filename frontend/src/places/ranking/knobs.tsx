@@ -16,6 +16,7 @@ import type { Undo } from './use-undo'
 import { useDoing } from '../../shell/use-doing'
 import { KNOBS } from '../../api/knobs.gen'
 import { namesOfReadings } from '../../thinking/ranker-parts'
+import { differencesText } from '../../parts/differences'
 import { isOutdated } from '../../thinking/freshness'
 
 const DEFAULT_CHAIN = 'nfkc > words > lower > accents'
@@ -179,16 +180,11 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
   if (draft.isBaseline) {
     return <p className="quiet small px-4 py-3">{said ?? 'Turn a knob to begin a draft.'}</p>
   }
-  const changes = changed.data?.differences ?? []
+  const changes = differencesText(changed.data?.differences)
   const keep = () =>
     act(
       () =>
-        putRanker(
-          collection.name,
-          draft.baseline,
-          draft.document,
-          note.trim() || (isOutdated(changed) ? '' : changes.join('; ')),
-        ),
+        putRanker(collection.name, draft.baseline, draft.document, note.trim() || (isOutdated(changed) ? '' : changes)),
       {
         then: async (kept) => {
           // The new version is there before it is the one that is looked at.
@@ -212,7 +208,7 @@ function KeepVersion({ collection, draft }: { collection: Collection; draft: Dra
         {changed.isError ? (
           <span className="loss">{changed.error.message}</span>
         ) : (
-          <span className={isOutdated(changed) ? 'opacity-45' : ''}>{changes.join('; ')}</span>
+          <span className={isOutdated(changed) ? 'opacity-45' : ''}>{changes}</span>
         )}
       </p>
       <input

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { measured, rankerDifferences, type Collection, type Ranker } from '../../api/queries'
 import { Delta } from '../../parts/delta'
+import { Differences, differencesText } from '../../parts/differences'
 import { useAddress } from '../../shell/address'
 import { BASELINE_PARAMS, useSetName, type Draft } from '../../shell/use-draft'
 import { MAIN_MEASURE, MEASURED } from '../../shell/use-meter'
@@ -74,11 +75,16 @@ function Version({
     >
       <VersionHead ranker={ranker} value={value} was={was} before={before} />
       {before ? (
-        <p className="small wrap-anywhere">{changes.data?.differences.join('; ') ?? ''}</p>
+        changes.data && (
+          <Differences
+            all={changes.data.differences}
+            heads={[`version ${before.version}`, `version ${ranker.version}`]}
+          />
+        )
       ) : (
         <p className="quiet small">the first version</p>
       )}
-      {ranker.note && ranker.note !== changes.data?.differences.join('; ') && (
+      {ranker.note && ranker.note !== differencesText(changes.data?.differences) && (
         <p className="small wrap-anywhere whitespace-pre-line">“{ranker.note}”</p>
       )}
       <Deeds isBaseline={isBaseline} change={change} name={name} beside={beside} />
