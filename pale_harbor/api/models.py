@@ -50,11 +50,21 @@ class Health(BaseModel):
 
 
 class RankerRequest(BaseModel):
-    """based_on: the version of the same ranker whose versions of saved chains are kept; else the newest."""
+    """based_on: the version whose versions of saved chains are kept, else the newest; branched_from: of which ranker,
+    where it is another one. newest_known: the newest version of this name that is known of, 0 for none: it is refused
+    where there is a newer one. draft: the one that is kept by this.
+    """
 
     document: RankerDocument
     note: Annotated[str, Field(max_length=2_000)] = ""
     based_on: Version | None = None
+    branched_from: Annotated[str, Field(max_length=63)] | None = None
+    newest_known: Annotated[int, Field(ge=0, le=2**31 - 1)] | None = None
+    draft: int | None = None
+
+
+class NoteRequest(BaseModel):
+    note: Annotated[str, BeforeValidator(kept_text), Field(max_length=2_000)]
 
 
 class RankerChoiceModel(BaseModel):

@@ -43,6 +43,7 @@ from pale_harbor.store.collections.collections import (
     set_display,
 )
 from pale_harbor.store.database import Pool
+from pale_harbor.store.ranking.drafts import drop_draft
 from pale_harbor.store.ranking.ranker_parts import PartsState, Standing, parts_state
 from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named, save_ranker
 from pale_harbor.store.running.jobs import add_job, forget_finished
@@ -297,11 +298,14 @@ class Workbench:
         document: RankerDocument,
         note: str = "",
         based_on: RankerChoice | None = None,
+        newest_known: int | None = None,
+        draft: int | None = None,
     ) -> SavedRanker:
         """Keeps a ranker as a new version; the first one of a collection becomes its default.
 
         Saved chains and word lists are kept in the versions of the ranker it is based on, where it is
-        based on one, and in their newest versions otherwise.
+        based on one, and in their newest versions otherwise. newest_known: the newest version of its name that whoever
+        keeps it knows of; draft: the one that is kept by this, and is none any more. Raises BadInput.
         """
         with self.pool.connection() as connection:
             collection = collection_named(connection, collection_name)
@@ -315,7 +319,10 @@ class Workbench:
                 parts.used_chains,
                 parts.lists.used,
                 note,
+                newest_known,
             )
+            if draft is not None:
+                drop_draft(connection, collection.id, draft)
             # The one that was made when the records came in gives way to the first one made by a person.
             if collection.default_ranker in (None, START_RANKER):
                 set_default_ranker(connection, collection.id, name)

@@ -145,3 +145,95 @@ def test_the_bare_address_leads_to_the_collection_last_used(page: Page):
     assert page.request.delete("/api/collections/aquay?confirm=aquay").ok
     page.goto("/")
     expect(page).to_have_url(re.compile("/saltmere/ranking"))
+
+
+def test_a_draft_survives_the_logo_and_a_closed_window_and_is_offered_again(page: Page):
+    page.goto("/saltmere/ranking?q=fog+bell&ranker=first:1")
+    weight = page.get_by_label("Weight of title, as a number")
+    bar = page.get_by_label("Draft", exact=True)
+    with page.expect_response(lambda r: r.url.endswith("/drafts") and r.request.method == "POST"):
+        weight.fill("2.25")
+        weight.press("Enter")
+    expect(bar).to_contain_text("Draft of first 1, not kept")
+    # What is gone on with is the same draft, not another one.
+    with page.expect_response(lambda r: "/drafts/" in r.url and r.request.method == "PUT"):
+        weight.fill("2.5")
+        weight.press("Enter")
+    page.get_by_role("link", name="Pale Harbor").click()
+    left = page.get_by_label("Drafts that were left")
+    expect(left).to_contain_text("A draft of first 1 was left")
+    expect(left).to_contain_text("title weight 3 to 2.5")
+    page.goto("about:blank")
+    page.goto("/saltmere/records")
+    left.get_by_role("button", name="Take it up").click()
+    expect(bar).to_contain_text("Draft of first 1, not kept")
+    page.get_by_role("navigation", name="Places").get_by_role("link", name="Ranking").click()
+    expect(weight).to_have_value("2.5")
+    with page.expect_response(lambda r: "/drafts/" in r.url and r.request.method == "DELETE"):
+        bar.get_by_role("button", name="Discard").click()
+    expect(weight).to_have_value("3")
+    drafts = page.request.get("/api/collections/saltmere/drafts").json()
+    assert not any(one["says"] == ["title weight 3 to 2.5"] for one in drafts)
+    # Discarding is a change like others.
+    left.get_by_role("button", name="Undo the last change of the draft").click()
+    expect(weight).to_have_value("2.5")
+    page.get_by_label("Draft", exact=True).get_by_role("button", name="Discard").click()
+
+
+def test_undo_spans_places(page: Page):
+    page.goto("/saltmere/ranking?q=fog+bell&ranker=first:1")
+    weight = page.get_by_label("Weight of title, as a number")
+    weight.fill("2.75")
+    weight.press("Enter")
+    expect(page.get_by_label("Draft", exact=True)).to_be_visible()
+    page.get_by_role("navigation", name="Places").get_by_role("link", name="Measures").click()
+    expect(page).to_have_url(re.compile("/measures.*weight"))
+    page.keyboard.press("Control+z")
+    expect(page.get_by_label("Draft", exact=True)).to_be_hidden()
+    expect(page).not_to_have_url(re.compile("[?&]d="))
+    page.keyboard.press("Control+Shift+z")
+    expect(page).to_have_url(re.compile("weight%22%3A2.75"))
+    page.get_by_label("Draft", exact=True).get_by_role("button", name="Undo").click()
+    expect(page).not_to_have_url(re.compile("[?&]d="))
+
+
+def test_keeping_tells_of_a_version_that_was_kept_meanwhile(page: Page):
+    request, path = page.request, "/api/collections/saltmere/rankers"
+    document = request.get(f"{path}/first?version=1").json()["document"]
+    assert request.put(f"{path}/quick", data={"document": document}).ok
+    page.goto("/saltmere/ranking?q=fog+bell&ranker=quick:1")
+    weight = page.get_by_label("Weight of title, as a number")
+    weight.fill("6")
+    weight.press("Enter")
+    turned = document | {"readings": document["readings"][:2]}
+    assert request.put(f"{path}/quick", data={"document": turned, "note": "fewer readings"}).ok
+    page.get_by_role("button", name="Keep as a new version").click()
+    knobs = page.get_by_label("Knobs")
+    expect(knobs).to_contain_text("quick:2 was kept meanwhile: fewer readings")
+    page.get_by_label("Why this version is kept").fill("titles\nfirst")
+    knobs.get_by_role("button", name="Keep this one all the same").click()
+    expect(knobs).to_contain_text("Kept as quick 3.")
+    page.keyboard.press("v")
+    kept = page.get_by_role("listitem", name="quick 3")
+    expect(kept).to_contain_text("title weight")
+    expect(kept.get_by_role("row")).to_have_count(4)
+    kept.get_by_role("button", name="in other words").click()
+    kept.get_by_label("Why quick 3 was kept").fill("a heavier title")
+    kept.get_by_role("button", name="say so").click()
+    expect(kept).to_contain_text("“a heavier title”")
+
+
+def test_a_draft_is_kept_as_another_ranker(page: Page):
+    page.goto("/saltmere/ranking?q=fog+bell&ranker=first:1")
+    weight = page.get_by_label("Weight of title, as a number")
+    weight.fill("5.5")
+    weight.press("Enter")
+    name = page.get_by_label("Name of the ranker")
+    expect(name).to_have_value("first")
+    name.fill("blended")
+    page.get_by_role("button", name="Keep as another ranker").click()
+    expect(page.get_by_label("Knobs")).to_contain_text('There is a ranker "blended" already')
+    name.fill("titles")
+    page.get_by_role("button", name="Keep as another ranker").click()
+    expect(page.get_by_label("Knobs")).to_contain_text("Kept as titles 1.")
+    expect(page.get_by_label("Baseline")).to_have_value("titles:1")

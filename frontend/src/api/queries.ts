@@ -198,11 +198,24 @@ export const meeting = (collection: string, ask: Schemas['MeetRequest']) =>
   })
 
 // A new version of a kept ranker, its saved chains in the versions that the baseline was kept with.
-export const putRanker = (collection: string, baseline: Ranker, document: RankerDocument, note: string) =>
+// name: of another ranker, where it is branched; newest: the newest version of that name that is known of, 0 for none.
+export const putRanker = (
+  collection: string,
+  baseline: Ranker,
+  document: RankerDocument,
+  as: { name: string; note: string; newest: number; draft: number | null },
+) =>
   answer(
     server.PUT('/api/collections/{collection}/rankers/{name}', {
-      params: { path: { collection, name: baseline.name } },
-      body: { document, note, based_on: baseline.version },
+      params: { path: { collection, name: as.name } },
+      body: {
+        document,
+        note: as.note,
+        based_on: baseline.version,
+        branched_from: as.name === baseline.name ? null : baseline.name,
+        newest_known: as.newest,
+        draft: as.draft,
+      },
     }),
   )
 
@@ -211,5 +224,13 @@ export const putChain = (collection: string, name: string, notation: string) =>
     server.PUT('/api/collections/{collection}/chains/{name}', {
       params: { path: { collection, name } },
       body: { notation },
+    }),
+  )
+
+export const putRankerNote = (collection: string, name: string, version: number, note: string) =>
+  answer(
+    server.PUT('/api/collections/{collection}/rankers/{name}/{version}/note', {
+      params: { path: { collection, name, version } },
+      body: { note },
     }),
   )

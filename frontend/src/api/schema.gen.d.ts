@@ -112,6 +112,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drafts
+         * @description Rankers that were edited and that nobody kept yet, the latest changed first.
+         */
+        get: operations["drafts"];
+        put?: never;
+        /**
+         * Post Draft
+         * @description Keeps a new draft; those that were left longest go where there are more than twenty.
+         */
+        post: operations["post_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/drafts/{draft_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Draft
+         * @description Keeps what a draft is now.
+         */
+        put: operations["put_draft"];
+        post?: never;
+        /**
+         * Delete Draft
+         * @description Discards a draft.
+         */
+        delete: operations["delete_draft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged": {
         parameters: {
             query?: never;
@@ -857,6 +905,26 @@ export interface paths {
          * @description Keeps a ranker as a new version of its name.
          */
         put: operations["put_ranker"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/rankers/{name}/{version}/note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Ranker Note
+         * @description Says in other words why a version was kept.
+         */
+        put: operations["put_ranker_note"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2719,6 +2787,55 @@ export interface components {
             /** Title */
             title?: string | null;
         };
+        /** DraftBegun */
+        DraftBegun: {
+            /** Id */
+            id: number;
+        };
+        /**
+         * DraftRequest
+         * @description A draft as it stands now, whether it can be read or not.
+         */
+        DraftRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * DraftTold
+         * @description A draft that nobody kept. ranker, version: what it stands on; newest: the newest version when it was begun.
+         *
+         *     says: what is different, in words; problem: why that cannot be told, as of a field that is gone.
+         */
+        DraftTold: {
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: number;
+            /** Newest */
+            newest: number;
+            /** Problem */
+            problem: string | null;
+            /** Ranker */
+            ranker: string;
+            /** Says */
+            says: string[];
+            /** Version */
+            version: number;
+        };
         /**
          * EarlierPage
          * @description deletions: the revisions that deleted them, the latest first.
@@ -4125,6 +4242,20 @@ export interface components {
             top: number;
         };
         /**
+         * NewDraftRequest
+         * @description ranker, version: the kept version that it stands on.
+         */
+        NewDraftRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Ranker */
+            ranker: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * Normalisation
          * @description How scores of lists that have nothing in common are made comparable.
          *
@@ -4133,6 +4264,11 @@ export interface components {
          * @enum {string}
          */
         Normalisation: "min_max" | "z_score" | "rank" | "none";
+        /** NoteRequest */
+        NoteRequest: {
+            /** Note */
+            note: string;
+        };
         /**
          * Oddity
          * @description Something odd in values: its kind, what that is in words, how many values have it, keys of some records.
@@ -4881,12 +5017,20 @@ export interface components {
         };
         /**
          * RankerRequest
-         * @description based_on: the version of the same ranker whose versions of saved chains are kept; else the newest.
+         * @description based_on: the version whose versions of saved chains are kept, else the newest; branched_from: of which ranker,
+         *     where it is another one. newest_known: the newest version of this name that is known of, 0 for none: it is refused
+         *     where there is a newer one. draft: the one that is kept by this.
          */
         RankerRequest: {
             /** Based On */
             based_on?: number | null;
+            /** Branched From */
+            branched_from?: string | null;
             document: components["schemas"]["RankerDocument"];
+            /** Draft */
+            draft?: number | null;
+            /** Newest Known */
+            newest_known?: number | null;
             /**
              * Note
              * @default
@@ -6689,6 +6833,172 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DiaryEntry"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftTold"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDraftRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftBegun"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                draft_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                draft_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -8587,6 +8897,52 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RankerRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RankerTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_ranker_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteRequest"];
             };
         };
         responses: {

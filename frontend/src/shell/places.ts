@@ -51,8 +51,6 @@ export const PLACES = [
     letter: 'r',
     keys: [
       { keys: 'j  k', does: 'next row, row before' },
-      { keys: 'Ctrl z', does: 'take a weight back' },
-      { keys: 'Ctrl Shift z', does: 'and put it again' },
       { keys: '← →', does: 'on a weight: turn it' },
       { keys: 'b', does: 'back to the baseline' },
       { keys: 'y n v', does: 'why, why not, versions' },
@@ -102,5 +100,7 @@ export const PAGE_KEYS: Key[] = [
   { keys: '/', does: 'to the query' },
   ...PLACES.map(({ letter, name }) => ({ keys: `g ${letter}`, does: `to ${name}` })),
   { keys: 't', does: 'day or night' },
+  { keys: 'Ctrl z', does: 'take a change of the draft back' },
+  { keys: 'Ctrl Shift z', does: 'and make it again' },
   { keys: '?', does: 'these keys' },
 ]

@@ -3,12 +3,15 @@ import { useRef, useState, type ReactNode } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import type { Collection } from '../api/queries'
 import { carried } from './address'
+import { DraftBar } from './draft-bar'
+import { useDraftKeeping } from './draft-keeping'
 import { typing, useKeys } from './keys'
 import { KeysSheet } from './keys-sheet'
 import { PAGE_KEYS, placeAt, placeNamed } from './places'
 import { Rail } from './rail'
 import { Strip } from './strip'
 import { turnTheme } from './theme'
+import { useDraft } from './use-draft'
 
 export function Shell(props: {
   collection: Collection
@@ -23,6 +26,8 @@ export function Shell(props: {
   const [params] = useSearchParams()
   const leading = useRef(false)
   const queryBox = useRef<HTMLInputElement>(null)
+  const { draft } = useDraft(collection)
+  useDraftKeeping(collection, draft)
 
   const handle = (event: KeyboardEvent) => {
     if (event.key === 'Escape' && showsKeys) return setShowsKeys(false)
@@ -52,6 +57,7 @@ export function Shell(props: {
             The server cannot be heard: what stands here may have changed since. This page listens again by itself.
           </p>
         )}
+        <DraftBar collection={collection} draft={draft} ownUndo={place === 'chains'} />
         <div className="min-h-0 flex-1">{children}</div>
       </main>
       {showsKeys && (

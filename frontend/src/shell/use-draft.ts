@@ -4,8 +4,11 @@ import { useCallback, useMemo } from 'react'
 import { rankers, type Collection, type Ranker, type RankerChoice, type RankerDocument } from '../api/queries'
 import { draftDocument, draftParam, weightsOf } from '../thinking/draft'
 import { useAddress } from './address'
+import { letGo } from './draft-keeping'
 
 export type Draft = {
+  // Whose collection's.
+  collection: string
   baseline: Ranker
   kept: Ranker[]
   weights: number[]
@@ -37,10 +40,12 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
     (document: RankerDocument) => {
       if (!baseline) return
       const d = draftParam(baseline.filled_in, document)
+      // Back at the baseline by somebody's hand: nothing is left to be offered again.
+      if (d === null) letGo(collection.name)
       // Whoever opens the address stands on the same version, whatever was kept since.
       change({ d, ...(d === null ? {} : { ranker: `${baseline.name}:${baseline.version}` }) })
     },
-    [baseline, change],
+    [baseline, change, collection.name],
   )
 
   const draft = useMemo((): Draft | null => {
@@ -50,6 +55,7 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
     const baselineChoice = { name: baseline.name, version: baseline.version }
     const choice = isBaseline ? baselineChoice : { ...baselineChoice, document }
     return {
+      collection: collection.name,
       baseline,
       kept: kept.data ?? [],
       weights: weightsOf(document),
@@ -59,7 +65,7 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
       baselineChoice,
       edit,
     }
-  }, [baseline, kept.data, d, edit])
+  }, [collection.name, baseline, kept.data, d, edit])
 
   return { draft, error: kept.error, pending: kept.isPending }
 }

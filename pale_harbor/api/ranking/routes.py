@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from typing import Annotated
 
-from fastapi import Query
+from fastapi import Path, Query
 
-from pale_harbor.api.models import RankerChoiceModel, RankerRequest
+from pale_harbor.api.models import NoteRequest, RankerChoiceModel, RankerRequest
 from pale_harbor.api.ranking.models import (
     DifferencesAnswer,
     DifferencesRequest,
@@ -21,6 +21,7 @@ from pale_harbor.formats.ranker.differences import differences
 from pale_harbor.formats.ranker.forms import field_order
 from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.ranking.rankers import put_note
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking import one_look
 from pale_harbor.work.ranking.asking import Question
@@ -50,8 +51,22 @@ def ranker(
 @router.put("/collections/{collection}/rankers/{name}")
 def put_ranker(collection: str, name: str, request: RankerRequest, bench: Bench) -> RankerTold:
     """Keeps a ranker as a new version of its name."""
-    based_on = RankerChoice(name, request.based_on) if request.based_on is not None else None
-    return ranker_told(bench.put_ranker(collection, name, request.document, request.note, based_on))
+    source = request.branched_from or name
+    based_on = RankerChoice(source, request.based_on) if request.based_on is not None else None
+    saved = bench.put_ranker(
+        collection, name, request.document, request.note, based_on, request.newest_known, request.draft
+    )
+    return ranker_told(saved)
+
+
+@router.put("/collections/{collection}/rankers/{name}/{version}/note")
+def put_ranker_note(
+    collection: str, name: str, version: Annotated[int, Path(ge=1, le=2**31 - 1)], request: NoteRequest, bench: Bench
+) -> RankerTold:
+    """Says in other words why a version was kept."""
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, collection)
+        return ranker_told(put_note(connection, kept.id, name, version, request.note))
 
 
 @router.post("/collections/{collection}/rankers/differences")

@@ -8,7 +8,7 @@ from psycopg import Connection
 from psycopg.rows import class_row
 from psycopg.types.json import Json, Jsonb
 
-from pale_harbor.errors import NotFound
+from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.store.collections.collections import check_name, refuse_unstorable
 
 
@@ -76,8 +76,13 @@ def save_ranker(
     chain_versions: dict[str, int],
     list_versions: dict[str, int],
     note: str,
+    newest_known: int | None = None,
 ) -> SavedRanker:
-    """Keeps a new version, or gives the newest one where it says the same already."""
+    """Keeps a new version, or gives the newest one where it says the same already.
+
+    newest_known: the newest version that whoever keeps it knows of, 0 for none. Raises BadInput where there is a newer
+    one.
+    """
     check_name(name)
     connection.execute("select from collections where id = %s for update", [collection_id])
     newest = next((r for r in all_rankers(connection, collection_id) if r.name == name), None)
@@ -87,6 +92,12 @@ def save_ranker(
         newest.list_versions,
     ) == (document, chain_versions, list_versions):
         return newest
+    if newest is not None and newest_known is not None and newest.version > newest_known:
+        raise BadInput(
+            f'There is a ranker "{name}" already, in version {newest.version}.'
+            if newest_known == 0
+            else f"{newest.title} was kept meanwhile{f': {newest.note}' if newest.note else '.'}"
+        )
     version = newest.version + 1 if newest else 1
     connection.execute(
         """
@@ -94,5 +105,15 @@ def save_ranker(
         values (%s, %s, %s, %s, %s, %s, %s)
         """,
         [collection_id, name, version, Json(document), Jsonb(chain_versions), Jsonb(list_versions), note],
+    )
+    return ranker_named(connection, collection_id, name, version)
+
+
+def put_note(connection: Connection[Any], collection_id: int, name: str, version: int, note: str) -> SavedRanker:
+    """Says why a kept version was kept, in other words. Raises NotFound."""
+    ranker_named(connection, collection_id, name, version)
+    connection.execute(
+        "update rankers set note = %s where collection_id = %s and name = %s and version = %s",
+        [note, collection_id, name, version],
     )
     return ranker_named(connection, collection_id, name, version)

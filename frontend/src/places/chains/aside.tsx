@@ -7,6 +7,7 @@ import { savedChains, type Collection } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
 import { useAddress } from '../../shell/address'
 import { usePaused } from '../../shell/use-paused'
+import { useUndo } from '../../shell/use-undo'
 import type { Draft } from '../../shell/use-draft'
 import { chainFor, readThrough, withChainFor, withChains } from '../../thinking/draft'
 import { behindIn, withNewest } from '../../thinking/reads'
@@ -142,6 +143,7 @@ function ReadBehind({ collection, draft, chains }: Parameters<typeof Aside>[0]) 
 // Which of the draft's readings read this field, and what taking this chain builds anew.
 function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
   const { draft, field, chains, language } = props
+  const undo = useUndo(draft)
   const taken = chains.record
   const takenQuery = chains.ownQuery.trim() === '' ? null : chains.ownQuery
   const readings = draft.document.readings.flatMap((reading, i) => (reading.field === field ? [{ reading, i }] : []))
@@ -169,7 +171,7 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
                     <button
                       type="button"
                       className="link"
-                      onClick={() => draft.edit(withChains(draft.document, i, readThrough(before)))}
+                      onClick={() => undo.commit(withChains(draft.document, i, readThrough(before)))}
                     >
                       back to the baseline’s
                     </button>
@@ -182,7 +184,7 @@ function InTheDraft(props: Parameters<typeof Aside>[0] & { bytes: number }) {
                     className="link font-semibold"
                     disabled={!props.readable}
                     onClick={() =>
-                      draft.edit(
+                      undo.commit(
                         withChains(draft.document, i, {
                           chain: withChainFor(reading.chain, language, taken),
                           query_chain:

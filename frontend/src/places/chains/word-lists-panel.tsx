@@ -7,6 +7,7 @@ import { ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
 import type { Draft } from '../../shell/use-draft'
 import { useDoing } from '../../shell/use-doing'
+import { useUndo } from '../../shell/use-undo'
 import { fieldsBehind, withPart } from '../../thinking/reads'
 
 const HEADS: Record<WordList['kind'], string> = {
@@ -170,6 +171,7 @@ function ListEditor(props: {
 
 // Who reads an older version of a list that was just kept; the draft takes the new one by Enter.
 function StillOlder({ draft, name, version }: { draft: Draft; name: string; version: number }) {
+  const undo = useUndo(draft)
   const part = { kind: 'word list' as const, name, version }
   const ofDraft = fieldsBehind(draft.document, draft.baseline, part)
   const rankers = draft.kept
@@ -195,7 +197,7 @@ function StillOlder({ draft, name, version }: { draft: Draft; name: string; vers
             type="button"
             autoFocus
             className="link font-semibold"
-            onClick={() => draft.edit(withPart(draft.document, part))}
+            onClick={() => undo.commit(withPart(draft.document, part))}
           >
             Take version {version} into the draft
           </button>

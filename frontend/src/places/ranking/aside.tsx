@@ -6,7 +6,7 @@ import { SidesPanel } from './sides-panel'
 import { VersionsPanel } from './versions-panel'
 import { WhyNotPanel } from './why-not-panel'
 import { WhyPanel } from './why-panel'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 const TABS = [
   ['why', 'Why'],

@@ -5,7 +5,7 @@ import { choicesOf } from '../../thinking/knobs'
 import { Choice, NumberKnob } from './controls'
 import { FormulaKnob } from './formula-knob'
 import { PartKnobs } from './part-knobs'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 export function BlendKnobs(props: {
   name: string

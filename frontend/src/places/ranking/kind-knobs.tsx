@@ -4,7 +4,7 @@ import type { Draft } from '../../shell/use-draft'
 import { BLEND, kindText, parsedKind, replaced, without } from '../../thinking/ranker-parts'
 import { TextKnob } from './controls'
 import { BlendKnobs } from './blend-knobs'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 export function KindKnobs({ draft, undo }: { draft: Draft; undo: Undo }) {
   const [name, setName] = useState('')

@@ -1,23 +1,20 @@
 // The draft's knobs, grouped by part of the ranker. Beside a turned one, what it was.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { putRanker, rankerDifferences, rankers, type Collection } from '../../api/queries'
+import type { Collection } from '../../api/queries'
 import { carried, useAddress } from '../../shell/address'
 import { BASELINE_PARAMS, type Draft } from '../../shell/use-draft'
 import { Choice, Part } from './controls'
+import { KeepVersion } from './keep-version'
 import { listSays, ListKnobs } from './list-knobs'
 import { matchingSays, MatchingKnobs, slackSays, SlackKnobs } from './matching-knobs'
 import { MeaningKnobs, meaningSays } from './meaning-knobs'
 import { ReadingKnobs } from './reading-knobs'
 import { RuleKnobs } from './rule-knobs'
 import { SignalKnobs } from './signal-knobs'
-import type { Undo } from './use-undo'
-import { useDoing } from '../../shell/use-doing'
+import type { Undo } from '../../shell/use-undo'
 import { KNOBS } from '../../api/knobs.gen'
 import { namesOfReadings } from '../../thinking/ranker-parts'
-import { differencesText } from '../../parts/differences'
-import { isOutdated } from '../../thinking/freshness'
 
 const DEFAULT_CHAIN = 'nfkc > words > lower > accents'
 
@@ -165,64 +162,4 @@ function chainsOf(reading: Draft['document']['readings'][number]): Record<string
     ...(typeof reading.chain === 'string' ? { rc: reading.chain } : {}),
     ...(typeof reading.query_chain === 'string' ? { qc: reading.query_chain } : {}),
   }
-}
-
-function KeepVersion({ collection, draft }: { collection: Collection; draft: Draft }) {
-  const client = useQueryClient()
-  const { busy, problem, act } = useDoing('rankers', collection.name)
-  const { change } = useAddress()
-  const [note, setNote] = useState('')
-  const [said, setSaid] = useState<string | null>(null)
-  const changed = useQuery({
-    ...rankerDifferences(collection.name, draft.baselineChoice, draft.choice),
-    enabled: !draft.isBaseline,
-  })
-  if (draft.isBaseline) {
-    return <p className="quiet small px-4 py-3">{said ?? 'Turn a knob to begin a draft.'}</p>
-  }
-  const changes = differencesText(changed.data?.differences)
-  const keep = () =>
-    act(
-      () =>
-        putRanker(collection.name, draft.baseline, draft.document, note.trim() || (isOutdated(changed) ? '' : changes)),
-      {
-        then: async (kept) => {
-          // The new version is there before it is the one that is looked at.
-          await client.refetchQueries({ queryKey: rankers(collection.name).queryKey })
-          change({ ranker: `${kept.name}:${kept.version}`, ...BASELINE_PARAMS })
-          setSaid(`Kept as ${kept.name} ${kept.version}.`)
-          setNote('')
-        },
-      },
-    )
-  return (
-    <form
-      className="sticky bottom-0 flex flex-col gap-2 bg-base-100 px-4 py-3"
-      onSubmit={(event) => {
-        event.preventDefault()
-        void keep()
-      }}
-    >
-      <p className="small wrap-anywhere max-h-[120px] overflow-y-auto" data-testid="draft-differences">
-        <span className="quiet">Draft: </span>
-        {changed.isError ? (
-          <span className="loss">{changed.error.message}</span>
-        ) : (
-          <span className={isOutdated(changed) ? 'opacity-45' : ''}>{changes}</span>
-        )}
-      </p>
-      <input
-        aria-label="Why this version is kept"
-        placeholder="Why, in a few words"
-        maxLength={2000}
-        className="input input-sm w-full border-base-300 bg-transparent"
-        value={note}
-        onChange={(event) => setNote(event.target.value)}
-      />
-      <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
-        Keep as a new version
-      </button>
-      {problem && <p className="loss small">{problem.message}</p>}
-    </form>
-  )
 }

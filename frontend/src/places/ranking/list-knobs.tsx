@@ -3,7 +3,7 @@ import type { Collection } from '../../api/queries'
 import type { Draft } from '../../shell/use-draft'
 import { filterText, parsedFilter, without } from '../../thinking/ranker-parts'
 import { Choice, TextKnob } from './controls'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify(b)
 

@@ -11,7 +11,7 @@ import {
 } from '../../thinking/ranker-parts'
 import { Choice, Switch, TextKnob } from './controls'
 import { PartKnobs } from './part-knobs'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 type Props = { draft: Draft; undo: Undo }
 

@@ -13,7 +13,7 @@ import { Choice, NumberKnob } from './controls'
 import { KindKnobs } from './kind-knobs'
 import { SecondStageKnobs } from './second-stage-knobs'
 import { PartKnobs } from './part-knobs'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify(b)
 

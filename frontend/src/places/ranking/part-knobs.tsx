@@ -2,7 +2,7 @@
 import type { RankerDocument } from '../../api/queries'
 import { knobName, reachOf, shownKnobs, stepOf, type Knob, type PartName, type Values } from '../../thinking/knobs'
 import { Choice, NumberBox, NumberKnob, Switch } from './controls'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 export type Put = (changes: Values) => RankerDocument
 

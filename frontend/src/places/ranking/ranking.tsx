@@ -11,7 +11,7 @@ import { Knobs } from './knobs'
 import { ListBar } from './list-bar'
 import { ShownList } from './shown-list'
 import { useRanking, type RankingShown } from './use-ranking'
-import { useUndo } from './use-undo'
+import { useUndo } from '../../shell/use-undo'
 import { WaterlineFoot } from './waterline-foot'
 
 export function Ranking({ collection }: { collection: Collection }) {
@@ -102,10 +102,6 @@ function useRankingKeys(shown: RankingShown, undo: ReturnType<typeof useUndo>, d
     else if (event.key === 'c' && !event.ctrlKey && !event.metaKey) {
       event.preventDefault()
       change({ complaint: 'yes' })
-    } else if (event.key.toLowerCase() === 'z' && (event.ctrlKey || event.metaKey)) {
-      event.preventDefault()
-      if (event.shiftKey) undo.redo()
-      else undo.undo()
     }
   })
 }

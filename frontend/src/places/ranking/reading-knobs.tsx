@@ -8,7 +8,7 @@ import { NEARNESS, withReading, without, type Reading } from '../../thinking/ran
 import type { Draft } from '../../shell/use-draft'
 import { NumberKnob, Switch } from './controls'
 import { PartKnobs } from './part-knobs'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 const WEIGHT = knob('Reading', 'weight')
 

@@ -12,7 +12,7 @@ import {
   type Rule,
 } from '../../thinking/ranker-parts'
 import { Choice } from './controls'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 type Props = { collection: Collection; draft: Draft; undo: Undo; query: string; row: string | null }
 

@@ -6,7 +6,7 @@ import { SECOND_STAGE } from '../../thinking/ranker-parts'
 import type { Draft } from '../../shell/use-draft'
 import { Choice, NumberKnob } from './controls'
 import { PartKnobs } from './part-knobs'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 export function SecondStageKnobs({ collection, draft, undo }: { collection: Collection; draft: Draft; undo: Undo }) {
   const known = useQuery(spaces(collection.name))

@@ -6,7 +6,7 @@ import { newSignal, replaced, without, type Signal } from '../../thinking/ranker
 import { knob } from '../../thinking/knobs'
 import { Choice, NumberKnob, TextKnob } from './controls'
 import { PartKnobs } from './part-knobs'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 const FRESH: readonly string[] = knob('Signal', 'now').where?.says ?? ['half_life', 'linear', 'bell']
 

@@ -1,10 +1,11 @@
 // The diary of kept versions: what changed in each, what it did to the measure, and why it was kept.
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { measured, rankerDifferences, type Collection, type Ranker } from '../../api/queries'
+import { measured, putRankerNote, rankerDifferences, type Collection, type Ranker } from '../../api/queries'
 import { Delta } from '../../parts/delta'
 import { Differences, differencesText } from '../../parts/differences'
 import { useAddress } from '../../shell/address'
+import { useDoing } from '../../shell/use-doing'
 import { BASELINE_PARAMS, useSetName, type Draft } from '../../shell/use-draft'
 import { MAIN_MEASURE, MEASURED } from '../../shell/use-meter'
 import { measureText } from '../../thinking/figures'
@@ -84,11 +85,59 @@ function Version({
       ) : (
         <p className="quiet small">the first version</p>
       )}
-      {ranker.note && ranker.note !== differencesText(changes.data?.differences) && (
-        <p className="small wrap-anywhere whitespace-pre-line">“{ranker.note}”</p>
-      )}
+      <Note
+        collection={collection}
+        ranker={ranker}
+        isPlain={ranker.note === '' || ranker.note === differencesText(changes.data?.differences)}
+      />
       <Deeds isBaseline={isBaseline} change={change} name={name} beside={beside} />
     </li>
+  )
+}
+
+// Why a version was kept, which can be said again in other words.
+function Note({ collection, ranker, isPlain }: { collection: Collection; ranker: Ranker; isPlain: boolean }) {
+  const [text, setText] = useState<string | null>(null)
+  const { busy, problem, act } = useDoing('rankers', collection.name)
+  if (text === null) {
+    return (
+      <p className="small wrap-anywhere whitespace-pre-line">
+        {!isPlain && `“${ranker.note}” `}
+        <button type="button" className="link" onClick={() => setText(ranker.note)}>
+          {isPlain ? 'say why' : 'in other words'}
+        </button>
+      </p>
+    )
+  }
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault()
+        void act(() => putRankerNote(collection.name, ranker.name, ranker.version, text.trim()), {
+          then: () => setText(null),
+        })
+      }}
+    >
+      <textarea
+        aria-label={`Why ${ranker.name} ${ranker.version} was kept`}
+        autoFocus
+        rows={3}
+        maxLength={2000}
+        className="textarea textarea-sm w-full border-base-300 bg-transparent"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onKeyDown={(event) => event.key === 'Escape' && setText(null)}
+      />
+      <p className="small flex gap-3">
+        <button type="submit" className="link font-semibold" disabled={busy}>
+          say so
+        </button>
+        <button type="button" className="link" onClick={() => setText(null)}>
+          leave it
+        </button>
+      </p>
+      {problem && <p className="loss small">{problem.message}</p>}
+    </form>
   )
 }
 

@@ -7,7 +7,7 @@ import { useAddress } from '../../shell/address'
 import { useTyped } from '../../shell/use-typed'
 import { shownFields, titleOf } from '../../thinking/records'
 import { Arithmetic } from './why-panel'
-import type { Undo } from './use-undo'
+import type { Undo } from '../../shell/use-undo'
 
 export function WhyNotPanel(props: {
   collection: Collection

@@ -1,0 +1,54 @@
+"""Drafts over HTTP: kept as they change, offered again, discarded."""
+
+from typing import Annotated, Any
+
+from fastapi import Response
+from pydantic import BaseModel, Field
+
+from pale_harbor.api.models import Version
+from pale_harbor.api.routes import guarded_router
+from pale_harbor.api.server_state import Bench
+from pale_harbor.work.ranking.drafts import DraftTold, begin_draft, discard_draft, drafts_told, go_on_with_draft
+
+router = guarded_router()
+
+
+class DraftRequest(BaseModel):
+    """A draft as it stands now, whether it can be read or not."""
+
+    document: dict[str, Any]
+
+
+class NewDraftRequest(DraftRequest):
+    """ranker, version: the kept version that it stands on."""
+
+    ranker: Annotated[str, Field(min_length=1, max_length=63)]
+    version: Version
+
+
+class DraftBegun(BaseModel):
+    id: int
+
+
+@router.get("/collections/{collection}/drafts")
+def drafts(collection: str, bench: Bench) -> list[DraftTold]:
+    """Rankers that were edited and that nobody kept yet, the latest changed first."""
+    return drafts_told(bench, collection)
+
+
+@router.post("/collections/{collection}/drafts")
+def post_draft(collection: str, request: NewDraftRequest, bench: Bench) -> DraftBegun:
+    """Keeps a new draft; those that were left longest go where there are more than twenty."""
+    return DraftBegun(id=begin_draft(bench, collection, request.ranker, request.version, request.document))
+
+
+@router.put("/collections/{collection}/drafts/{draft_id}", status_code=204, response_class=Response)
+def put_draft(collection: str, draft_id: int, request: DraftRequest, bench: Bench) -> None:
+    """Keeps what a draft is now."""
+    go_on_with_draft(bench, collection, draft_id, request.document)
+
+
+@router.delete("/collections/{collection}/drafts/{draft_id}", status_code=204, response_class=Response)
+def delete_draft(collection: str, draft_id: int, bench: Bench) -> None:
+    """Discards a draft."""
+    discard_draft(bench, collection, draft_id)

@@ -1,0 +1,76 @@
+"""The table `drafts`: rankers that are being edited and that nobody kept yet."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Final
+
+from psycopg import Connection
+from psycopg.rows import class_row
+from psycopg.types.json import Json
+
+from pale_harbor.errors import NotFound
+
+# So many are kept of a collection; the one that was left longest goes first.
+MOST_DRAFTS: Final = 20
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeptDraft:
+    """A draft. ranker, version: what it stands on; newest: the newest version of that name when it was begun."""
+
+    id: int
+    ranker: str
+    version: int
+    newest: int
+    document: dict[str, Any]
+    begun_at: datetime
+    changed_at: datetime
+
+
+def drafts_of(connection: Connection[Any], collection_id: int) -> list[KeptDraft]:
+    """A collection's drafts, the latest changed first."""
+    with connection.cursor(row_factory=class_row(KeptDraft)) as cursor:
+        return cursor.execute(
+            """
+            select id, ranker, version, newest, document, begun_at, changed_at from drafts
+            where collection_id = %s order by changed_at desc, id desc
+            """,
+            [collection_id],
+        ).fetchall()
+
+
+def add_draft(
+    connection: Connection[Any], collection_id: int, ranker: str, version: int, newest: int, document: dict[str, Any]
+) -> int:
+    """A new draft; returns its id. The collection is held by the caller's transaction."""
+    row = connection.execute(
+        """
+        insert into drafts (collection_id, ranker, version, newest, document) values (%s, %s, %s, %s, %s) returning id
+        """,
+        [collection_id, ranker, version, newest, Json(document)],
+    ).fetchone()
+    assert row is not None
+    connection.execute(
+        """
+        delete from drafts where collection_id = %(id)s and id not in (
+            select id from drafts where collection_id = %(id)s order by changed_at desc, id desc limit %(most)s
+        )
+        """,
+        {"id": collection_id, "most": MOST_DRAFTS},
+    )
+    return int(row[0])
+
+
+def change_draft(connection: Connection[Any], collection_id: int, draft_id: int, document: dict[str, Any]) -> None:
+    """What a draft is from now on. Raises NotFound."""
+    changed = connection.execute(
+        "update drafts set document = %s, changed_at = clock_timestamp() where collection_id = %s and id = %s",
+        [Json(document), collection_id, draft_id],
+    )
+    if changed.rowcount == 0:
+        raise NotFound("This draft is no longer there: it was kept as a version or discarded.")
+
+
+def drop_draft(connection: Connection[Any], collection_id: int, draft_id: int) -> None:
+    """Forgets a draft, if it is there."""
+    connection.execute("delete from drafts where collection_id = %s and id = %s", [collection_id, draft_id])
