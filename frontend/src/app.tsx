@@ -1,16 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useEffectEvent, useState } from 'react'
+import { lazy, Suspense, useEffect, useEffectEvent, useState, type ComponentType } from 'react'
 import { Navigate, Route, Routes, useLocation, useParams } from 'react-router'
 import { collections, type Collection } from './api/queries'
-import { Empty } from './parts/notes'
-import { Chains } from './places/chains/chains'
-import { Judge } from './places/judge/judge'
-import { Judging } from './places/judging/judging'
-import { Measures } from './places/measuring/measuring'
-import { Ranking } from './places/ranking/ranking'
-import { ImportWizard } from './places/imports/import-wizard'
-import { Records } from './places/records/records'
-import { Spaces } from './places/spaces/spaces'
+import { Boundary } from './parts/boundary'
+import { Empty, Loading } from './parts/notes'
 import { isPlace, type PlaceName } from './shell/places'
 import { Shell } from './shell/shell'
 import { useEvents } from './shell/use-events'
@@ -18,22 +11,29 @@ import { lastUsed, rememberUsed } from './shell/last-used'
 import { firstShown } from './thinking/collections'
 import { Unanswered } from './parts/answered'
 
-const SHOWN: Record<PlaceName, (props: { collection: Collection }) => React.ReactNode> = {
-  records: Records,
-  ranking: Ranking,
-  chains: Chains,
-  spaces: Spaces,
-  judging: Judging,
-  measures: Measures,
+// Each place's script is fetched when it is first gone to.
+const SHOWN: Record<PlaceName, ComponentType<{ collection: Collection }>> = {
+  records: lazy(() => import('./places/records/records').then((room) => ({ default: room.Records }))),
+  ranking: lazy(() => import('./places/ranking/ranking').then((room) => ({ default: room.Ranking }))),
+  chains: lazy(() => import('./places/chains/chains').then((room) => ({ default: room.Chains }))),
+  spaces: lazy(() => import('./places/spaces/spaces').then((room) => ({ default: room.Spaces }))),
+  judging: lazy(() => import('./places/judging/judging').then((room) => ({ default: room.Judging }))),
+  measures: lazy(() => import('./places/measuring/measuring').then((room) => ({ default: room.Measures }))),
 }
+const Judge = lazy(() => import('./places/judge/judge').then((room) => ({ default: room.Judge })))
+const ImportWizard = lazy(() =>
+  import('./places/imports/import-wizard').then((room) => ({ default: room.ImportWizard })),
+)
 
 export function App() {
   return (
-    <Routes>
-      {/* A judge comes by a link and sees nothing else. */}
-      <Route path="/judge/:token" element={<Judge />} />
-      <Route path="*" element={<Workbench />} />
-    </Routes>
+    <Suspense fallback={<Loading what="the page" />}>
+      <Routes>
+        {/* A judge comes by a link and sees nothing else. */}
+        <Route path="/judge/:token" element={<Judge />} />
+        <Route path="*" element={<Workbench />} />
+      </Routes>
+    </Suspense>
   )
 }
 
@@ -89,7 +89,11 @@ function Place({ all, isHeard }: { all: Collection[]; isHeard: boolean }) {
   if (!View) return <Navigate to={`/${collection.name}/ranking`} replace />
   return (
     <Shell collection={collection} all={all} place={place} isHeard={isHeard}>
-      <View key={collection.name} collection={collection} />
+      <Boundary key={`${collection.name} ${place}`}>
+        <Suspense fallback={<Loading what="this place" />}>
+          <View collection={collection} />
+        </Suspense>
+      </Boundary>
     </Shell>
   )
 }

@@ -33,30 +33,35 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
   const unjudged = `${Math.round(100 * (draft.figures.unjudged[MAIN_MEASURE] ?? 0))} % unjudged`
   const total = line.strokes.length + line.still
   return (
-    <Link
-      to={`/${collection.name}/measures${carried(params)}`}
+    <div
+      role="group"
       aria-label={STANDINGS[state]}
       aria-busy={state !== 'current'}
       data-outdated={isOutdated(...asked) || lasts ? '' : undefined}
-      title={`${set}: mean nDCG@10 of ${total} judged queries; of the first ten ${unjudged}`}
-      className="kept flex shrink-0 items-baseline gap-3 text-[14px]"
     >
-      {state === 'silent' && <span className="kept-note loss small">of before; no answer</span>}
-      {lasts && <span aria-hidden className="kept-note loading loading-spinner loading-xs self-center" />}
-      <span className="quiet max-w-[140px] truncate">{set}</span>
-      <span>
-        nDCG@10 <b className="text-[16px] font-semibold">{measureText(draft.figures.measured.means[MAIN_MEASURE])}</b>
-      </span>
-      <span className="quiet small" title="Share of unjudged records among the first ten">
-        {unjudged}
-      </span>
-      <span className="min-w-[52px] text-right">
-        <Delta value={gain} />
-      </span>
-      <span className="min-w-[86px]" aria-label={`${line.gained} gained, ${line.lost} lost`}>
-        <span className="gain">▲{line.gained}</span> <span className="loss">▼{line.lost}</span>{' '}
-        <span className="quiet">of {total}</span>
-      </span>
-    </Link>
+      <Link
+        to={`/${collection.name}/measures${carried(params)}`}
+        data-outdated={isOutdated(...asked) || lasts ? '' : undefined}
+        title={`${set}: mean nDCG@10 of ${total} judged queries; of the first ten ${unjudged}`}
+        className="kept flex flex-wrap items-baseline gap-x-3 text-[14px]"
+      >
+        {state === 'silent' && <span className="kept-note loss small">of before; no answer</span>}
+        {lasts && <span aria-hidden className="kept-note loading loading-spinner loading-xs self-center" />}
+        <span className="quiet max-w-[140px] truncate">{set}</span>
+        <span>
+          nDCG@10 <b className="text-[16px] font-semibold">{measureText(draft.figures.measured.means[MAIN_MEASURE])}</b>
+        </span>
+        <span className="quiet small" title="Share of unjudged records among the first ten">
+          {unjudged}
+        </span>
+        <span className="min-w-[52px] text-right">
+          <Delta value={gain} />
+        </span>
+        <span className="min-w-[86px]" role="img" aria-label={`${line.gained} gained, ${line.lost} lost of ${total}`}>
+          <span className="gain">▲{line.gained}</span> <span className="loss">▼{line.lost}</span>{' '}
+          <span className="quiet">of {total}</span>
+        </span>
+      </Link>
+    </div>
   )
 }

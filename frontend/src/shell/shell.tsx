@@ -48,10 +48,16 @@ export function Shell(props: {
   useKeys(handle)
 
   return (
-    <div className="grid h-full grid-cols-[76px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)]">
+    <div className="shell grid h-full grid-cols-[76px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)]">
+      <a className="skip" href="#place">
+        To {placeNamed(place)?.name ?? place}
+      </a>
       <Rail collection={collection.name} place={place} onKeys={() => setShowsKeys(true)} />
       <Strip collection={collection} all={all} place={place} queryBox={queryBox} />
-      <main className="flex min-h-0 min-w-0 flex-col">
+      <main id="place" tabIndex={-1} className="flex min-h-0 min-w-0 flex-col outline-none">
+        <h1 className="sr-only">
+          {placeNamed(place)?.name ?? place} of {collection.name}
+        </h1>
         {!props.isHeard && (
           <p role="status" className="line-b small loss px-4 py-1">
             The server cannot be heard: what stands here may have changed since. This page listens again by itself.

@@ -18,7 +18,7 @@ export function ViewTabs(props: {
     if (chosen) onOpen(chosen.view)
   })
   return (
-    <nav aria-label={props.label} className="line-b flex items-stretch gap-1 px-2 print:hidden">
+    <nav aria-label={props.label} className="line-b flex flex-wrap items-stretch gap-x-1 px-2 print:hidden">
       {tabs.map(({ view, name, extra }, i) => (
         <button
           key={view}

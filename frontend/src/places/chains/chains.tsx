@@ -9,6 +9,7 @@ import { typing, useKeys } from '../../shell/keys'
 import { useDraft, type Draft } from '../../shell/use-draft'
 import { added, fits } from '../../thinking/cards'
 import { shownFields, titleOf } from '../../thinking/records'
+import { SidePane } from '../../parts/side-pane'
 import { Aside } from './aside'
 import { ChainEditor } from './chain-editor'
 import type { Mending } from './doctor'
@@ -47,7 +48,7 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
   })
   if (kept.isError && edited === null) return <NoRecord collection={collection} error={kept.error} />
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_320px]">
+    <div className="panes grid h-full grid-cols-[minmax(0,1fr)_320px]">
       <section aria-label="Chains" className="flex min-h-0 flex-col">
         <RecordBar collection={collection} shown={shown} samples={samples} onSamples={setSamples} />
         <RecordText
@@ -75,22 +76,24 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
         <OtherChain ref={otherEditor} collection={collection} shown={shown} />
       </section>
       {draft ? (
-        <Aside
-          collection={collection}
-          draft={draft}
-          field={field}
-          query={query}
-          chains={chains}
-          language={shown.language}
-          readable={shown.readable}
-          onMend={mend}
-          onAdd={(stage) => {
-            addStage(shown, stage)
-            recordEditor.current?.focus()
-          }}
-          onWord={(word) => change({ q: word, key: null })}
-          onFindings={rememberMend}
-        />
+        <SidePane side="right" name="Consequences, stages, word lists">
+          <Aside
+            collection={collection}
+            draft={draft}
+            field={field}
+            query={query}
+            chains={chains}
+            language={shown.language}
+            readable={shown.readable}
+            onMend={mend}
+            onAdd={(stage) => {
+              addStage(shown, stage)
+              recordEditor.current?.focus()
+            }}
+            onWord={(word) => change({ q: word, key: null })}
+            onFindings={rememberMend}
+          />
+        </SidePane>
       ) : (
         <Empty title="No ranker yet">Keep one first: its readings say which fields are read through chains.</Empty>
       )}

@@ -43,7 +43,7 @@ export function NotationEditor(props: {
     } else offers.onKey(event)
   }
   return (
-    <div className="line-b grid grid-cols-[104px_minmax(0,1fr)_auto] items-start px-4 py-2">
+    <div className="line-b grid grid-cols-[104px_minmax(0,1fr)_auto] items-start px-4 py-2 max-sm:grid-cols-1">
       <span className="quiet small pt-[3px]">{label}</span>
       <div>
         <div className="relative">
@@ -62,9 +62,8 @@ export function NotationEditor(props: {
             placeholder={props.placeholder}
             className={`${TEXT} relative resize-none overflow-hidden bg-transparent outline-offset-4`}
             value={value}
-            role="combobox"
-            aria-expanded={offers.found !== null}
-            aria-controls={listId}
+            aria-autocomplete="list"
+            aria-controls={offers.found ? listId : undefined}
             aria-activedescendant={offers.found ? `${listId}-${offers.chosen}` : undefined}
             onChange={(event) => {
               onChange(event.target.value)

@@ -30,7 +30,9 @@ export function SideBySide({ meeting, text }: { meeting: Meeting; text: string }
           <tr className="quiet small text-left">
             <th className="pr-6 font-normal">text</th>
             <th className="pr-6 font-normal">first chain</th>
-            <th className="w-[28px]" />
+            <th className="w-[28px]">
+              <span className="sr-only">Changed</span>
+            </th>
             <th className="font-normal">second chain</th>
           </tr>
         </thead>

@@ -24,7 +24,7 @@ export function TextBar(props: {
   const { record } = props
   const fields = props.collection.fields.filter((field) => field.role !== 'key')
   return (
-    <div className="line-b relative flex items-baseline gap-3 px-4 py-2">
+    <div className="line-b relative flex flex-wrap items-baseline gap-x-3 gap-y-1 px-4 py-2">
       <FieldChoice field={props.field} onField={props.onField} fields={fields} />
       {props.language !== null && (
         <Select

@@ -44,7 +44,9 @@ function Rows(props: { all: Collection[]; here: string; onBegin: (does: Deed['do
           <th className="px-2 text-right font-normal">Revision</th>
           <th className="px-2 font-normal">Default ranker</th>
           <th className="px-2 font-normal">Judged sets</th>
-          <th />
+          <th>
+            <span className="sr-only">What can be done</span>
+          </th>
         </tr>
       </thead>
       <tbody>

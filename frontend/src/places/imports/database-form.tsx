@@ -19,7 +19,7 @@ export function DatabaseForm({ busy, onSource }: { busy: boolean; onSource: (sou
   return (
     <form
       aria-label="From a database"
-      className="grid max-w-[860px] grid-cols-[150px_minmax(0,1fr)] items-baseline gap-x-3 gap-y-2 px-4 pb-4"
+      className="row-stack grid max-w-[860px] grid-cols-[150px_minmax(0,1fr)] items-baseline gap-x-3 gap-y-2 px-4 pb-4"
       onSubmit={(event) => {
         event.preventDefault()
         onSource({ address, query, ...(changedAt ? { changed_at: changedAt } : {}) })

@@ -74,7 +74,7 @@ function PastImport({ one }: { one: Import }) {
     )
   }
   return (
-    <li className="line-b grid grid-cols-[150px_220px_minmax(0,1fr)_180px] items-baseline gap-3 px-4 py-1.5">
+    <li className="row-stack line-b grid grid-cols-[150px_220px_minmax(0,1fr)_180px] items-baseline gap-3 px-4 py-1.5">
       <span className="quiet small">{whenText(one.created_at)}</span>
       <span className="truncate" title={one.name}>
         {one.name}

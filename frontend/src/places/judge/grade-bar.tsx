@@ -5,7 +5,7 @@ import type { Desk } from './use-desk'
 
 export function GradeBar({ desk, note }: { desk: Desk; note: RefObject<HTMLTextAreaElement | null> }) {
   return (
-    <footer className="line-t col-span-2 flex flex-wrap items-center gap-2 px-6 py-3">
+    <footer className="line-t sticky bottom-0 col-span-2 flex flex-wrap items-center gap-2 bg-base-100 px-6 py-3">
       {GRADE_NAMES.map((name, value) => (
         <button
           key={name}

@@ -49,7 +49,7 @@ function AtWork({ token, work }: { token: string; work: JudgeWork }) {
   })
   if (!desk.query || desk.recordKey === undefined) return null
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_300px] grid-rows-[auto_minmax(0,1fr)_auto]">
+    <div className="shell panes grid h-full grid-cols-[minmax(0,1fr)_300px] grid-rows-[auto_minmax(0,1fr)_auto]">
       <HowFar desk={desk} />
       <InView desk={desk} query={desk.query} />
       <aside aria-label="What the grades mean" className="line-l row-span-1 min-h-0 overflow-y-auto px-4 py-4">

@@ -54,7 +54,7 @@ export function AgreementView({ collection, set }: SetProps) {
     `/${collection.name}/ranking${carried(params, { q: byId.get(query)?.query ?? '', row: record })}`
   return (
     <Kept asked={[found]} what="what judges said" className="h-full">
-      <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+      <div className="panes grid h-full grid-cols-[minmax(0,1fr)_380px]">
         <Conflicts
           problem={problem}
           standing={standing}

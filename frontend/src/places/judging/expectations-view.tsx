@@ -23,7 +23,7 @@ export function ExpectationsView({ collection, set }: SetProps) {
   const byId = new Map((queries.data ?? []).map((one) => [one.query_id, one]))
   return (
     <Kept asked={[found]} what="the expectations" className="h-full">
-      <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+      <div className="panes grid h-full grid-cols-[minmax(0,1fr)_380px]">
         <section aria-label="Expectations" className="min-h-0 overflow-y-auto">
           {doing.problem && <ProblemNote error={doing.problem} />}
           {found.data.length === 0 ? (

@@ -39,7 +39,7 @@ export function QueriesView({ collection, set }: SetProps) {
   const all = found.data
   return (
     <Kept asked={[found]} what="the queries" className="h-full">
-      <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+      <div className="panes grid h-full grid-cols-[minmax(0,1fr)_380px]">
         <section aria-label="Queries of the set" className="flex min-h-0 flex-col">
           <div className="line-b flex items-center gap-2 px-4 py-2">
             <input
@@ -118,7 +118,7 @@ function Rows(props: {
   onChoose: (id: string) => void
 }) {
   return (
-    <table className="w-full table-fixed">
+    <table className="w-full min-w-[600px] table-fixed">
       <thead>
         <tr className="quiet small line-b text-left">
           <th className="w-[30%] py-2 pr-2 pl-4 font-normal">query</th>

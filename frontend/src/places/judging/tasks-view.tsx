@@ -26,7 +26,7 @@ export function TasksView({ collection, set }: SetProps) {
   if (!found.data) return <Unanswered asked={[found]} what="the tasks" />
   return (
     <Kept asked={[found]} what="the tasks" className="h-full">
-      <div className="grid h-full grid-cols-[minmax(0,1fr)_400px]">
+      <div className="panes grid h-full grid-cols-[minmax(0,1fr)_400px]">
         <section aria-label="Judging tasks" className="min-h-0 overflow-y-auto">
           {problem && <ProblemNote error={problem} />}
           {found.data.length === 0 && (
@@ -84,7 +84,7 @@ function TaskLine(props: {
         onSure={setSure}
         onDrop={props.onDrop}
       />
-      <table className="w-full table-fixed">
+      <table className="w-full min-w-[600px] table-fixed">
         <tbody>
           {task.judges.map((one) => (
             <JudgeLine key={one.judge} one={one} />

@@ -13,7 +13,7 @@ export function DiaryView({ collection, set }: { collection: Collection; set: st
   if (!found.data) return <Unanswered asked={[found]} what="the diary" />
   return (
     <Kept asked={[found]} what="the diary" className="h-full">
-      <div className="grid h-full grid-cols-[minmax(0,1fr)_380px]">
+      <div className="panes grid h-full grid-cols-[minmax(0,1fr)_380px]">
         {found.data.length === 0 ? (
           <Empty title="Nothing in the diary yet">
             Decisions are written on the owner’s page. Each opening of the locked queries writes itself down.
@@ -21,7 +21,7 @@ export function DiaryView({ collection, set }: { collection: Collection; set: st
         ) : (
           <ol className="min-h-0 overflow-y-auto px-4 py-2" aria-label="Diary">
             {found.data.map((one) => (
-              <li key={one.id} className="line-b grid grid-cols-[130px_90px_minmax(0,1fr)] gap-2 py-2">
+              <li key={one.id} className="row-stack line-b grid grid-cols-[130px_90px_minmax(0,1fr)] gap-2 py-2">
                 <time className="quiet small" dateTime={one.written_at}>
                   {one.written_at.slice(0, 16).replace('T', ' ')}
                 </time>

@@ -102,7 +102,7 @@ function Facts({
   const better = [...losses].reverse().filter((one) => one.second > one.first + 0.0005)
   const { weighted } = parsedHow(useAddress().params.get('rules'))
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-8 px-4 py-3">
+    <div className="panes grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-8 px-4 py-3">
       <Difference found={found} weighted={weighted} sides={sides} />
       <section aria-label="Query by query">
         <HeadPlots found={found} onOpen={open} />
@@ -167,7 +167,7 @@ function Difference({
 
 function BothFigures({ found }: { found: HeadToHead }) {
   return (
-    <table className="my-2 w-full">
+    <table className="my-2 w-full min-w-[520px]">
       <tbody>
         {found.names.map((name, i) => {
           const [own, interval] = [found.figures[i as 0 | 1], found.intervals[i as 0 | 1]]
@@ -230,7 +230,7 @@ function HowSure({ found, weighted }: { found: HeadToHead; weighted: boolean }) 
 
 function SliceTable({ found }: { found: HeadToHead }) {
   return (
-    <table className="w-full">
+    <table className="w-full min-w-[420px]">
       <caption className="heading quiet pb-1 text-left">By tag</caption>
       <tbody>
         {[...found.slices]
@@ -269,7 +269,7 @@ function QueryList({
   onOpen: (query: string) => void
 }) {
   return (
-    <table className="w-full">
+    <table className="w-full min-w-[420px]">
       <caption className="heading quiet pb-1 text-left">{title}</caption>
       <tbody>
         {rows.map((one) => (

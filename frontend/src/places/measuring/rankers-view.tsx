@@ -33,7 +33,7 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
     enabled: sides.length > 0 && outside.isSuccess,
   })
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_340px]">
+    <div className="panes grid h-full grid-cols-[minmax(0,1fr)_340px]">
       <section aria-label="Rankers" className="min-h-0 overflow-auto">
         {found.data ? (
           <Kept asked={[found]} what="the rankers">
@@ -95,7 +95,7 @@ const WIDTH = 84
 
 function Table({ found, measures, onHead }: { found: Overview; measures: string[]; onHead: (second: number) => void }) {
   return (
-    <table className="w-full">
+    <table className="w-full min-w-[560px]">
       <thead>
         <tr className="quiet small line-b text-left">
           <th className="py-2 pr-2 pl-4 font-normal">ranker</th>

@@ -11,7 +11,7 @@ export function RulesBar() {
   const how = parsedHow(params.get('rules'))
   const turn = (changes: Partial<Rules>) => change({ rules: howParam({ ...how, ...changes }) })
   return (
-    <div className="small flex flex-1 items-center justify-end gap-2 pr-2">
+    <div className="small flex flex-1 flex-wrap items-center justify-end gap-x-2 pr-2 max-[899px]:basis-full max-[899px]:justify-start max-[899px]:px-3">
       {entriesOf(CHOICES).map(([name, choices]) => (
         <Select
           key={name}

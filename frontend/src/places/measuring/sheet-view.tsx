@@ -72,7 +72,7 @@ function Sheet(props: {
   const made = meter.draft.made_of
 
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_324px]">
+    <div className="panes grid h-full grid-cols-[minmax(0,1fr)_324px]">
       <section aria-label="Queries" className="min-h-0 overflow-y-auto">
         <Means meter={meter} isBaseline={isBaseline} />
         {meter.draft.notes.length > 0 && (
@@ -176,7 +176,7 @@ function TagList({
 
 function Means({ meter, isBaseline }: { meter: Meter; isBaseline: boolean }) {
   return (
-    <dl className="line-b flex gap-8 px-4 py-3">
+    <dl className="line-b flex flex-wrap gap-x-8 gap-y-2 px-4 py-3">
       {MEASURES.map((measure) => (
         <div key={measure}>
           <dt className="quiet small">{MEASURE_NAMES[measure]}</dt>
@@ -220,7 +220,7 @@ function QueryTable({
   onOpen: (row: QueryRow | undefined) => void
 }) {
   return (
-    <table className="w-full table-fixed">
+    <table className="w-full min-w-[600px] table-fixed">
       <thead>
         <tr className="quiet small line-b text-left">
           <Head width="w-[28%]" name="query" column="query" sorting={sorting} onSort={onSort} left />

@@ -5,6 +5,7 @@ import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft, type Draft } from '../../shell/use-draft'
+import { SidePane } from '../../parts/side-pane'
 import { Aside } from './aside'
 import { ComplaintSheet } from './complaint-sheet'
 import { Knobs } from './knobs'
@@ -35,8 +36,10 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
   useRankingKeys(shown, undo, draft)
 
   return (
-    <div className="grid h-full grid-cols-[256px_minmax(0,1fr)_330px] grid-rows-[minmax(0,1fr)_auto]">
-      <Knobs collection={collection} draft={draft} undo={undo} query={shown.query} row={shown.row?.key ?? null} />
+    <div className="panes grid h-full grid-cols-[256px_minmax(0,1fr)_330px] grid-rows-[minmax(0,1fr)_auto]">
+      <SidePane side="left" name="Knobs">
+        <Knobs collection={collection} draft={draft} undo={undo} query={shown.query} row={shown.row?.key ?? null} />
+      </SidePane>
       <section aria-label="Results" className="min-h-0 overflow-y-auto">
         <ListBar
           collection={collection}
@@ -50,17 +53,19 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
         />
         <ShownList collection={collection} draft={draft} shown={shown} />
       </section>
-      <Aside
-        collection={collection}
-        draft={draft}
-        undo={undo}
-        query={shown.query}
-        row={shown.row}
-        results={shown.results}
-        choice={shown.choice}
-        filters={shown.narrowed.filters}
-        language={shown.language}
-      />
+      <SidePane side="right" name="Why, why not, versions">
+        <Aside
+          collection={collection}
+          draft={draft}
+          undo={undo}
+          query={shown.query}
+          row={shown.row}
+          results={shown.results}
+          choice={shown.choice}
+          filters={shown.narrowed.filters}
+          language={shown.language}
+        />
+      </SidePane>
       {params.get('complaint') !== null && (
         <ComplaintSheet
           collection={collection}

@@ -151,7 +151,7 @@ function GoneRows({
 }) {
   return (
     <section aria-label="Gone from this page" className="line-b small px-4 py-2">
-      <h3 className="quiet">Of the baseline’s first {page}, no longer here</h3>
+      <h2 className="quiet">Of the baseline’s first {page}, no longer here</h2>
       <ul>
         {gone.map((result) => (
           <li key={result.key} className="flex items-baseline gap-2">
@@ -255,7 +255,7 @@ function Row(props: {
     >
       <button
         type="button"
-        className={`grid w-full cursor-pointer grid-cols-[22px_34px_18px_minmax(0,1fr)_112px] items-start gap-x-2 border-l-[3px] py-2 pr-4 pl-2 text-left ${
+        className={`grid w-full cursor-pointer grid-cols-[22px_34px_18px_minmax(0,1fr)_112px] max-sm:grid-cols-[22px_auto_auto_minmax(0,1fr)_64px] items-start gap-x-2 max-sm:gap-x-1 border-l-[3px] py-2 pr-4 pl-2 text-left ${
           chosen ? 'border-primary' : 'border-transparent'
         }`}
         onClick={() => props.onChoose(result.key)}

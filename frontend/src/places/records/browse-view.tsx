@@ -36,7 +36,7 @@ export function BrowseView({ collection }: { collection: Collection }) {
     if (event.key === 'Escape') change({ key: null })
   })
   return (
-    <div className={`grid h-full ${chosen || adding ? 'grid-cols-[minmax(0,1fr)_480px]' : ''}`}>
+    <div className={`panes grid h-full ${chosen || adding ? 'grid-cols-[minmax(0,1fr)_480px]' : ''}`}>
       <section aria-label="Records" className="flex min-h-0 flex-col">
         <NarrowBar
           collection={collection}
@@ -100,7 +100,7 @@ function NarrowBar(props: { collection: Collection; found: number | null; adding
   const [typed, setTyped] = useTyped(words)
   const narrow = (text: string) => change({ words: text || null, first: null })
   return (
-    <div className="line-b flex items-center gap-3 px-4 py-2">
+    <div className="line-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-2">
       <input
         aria-label="Text that records hold"
         placeholder={live ? 'Only records that hold this text' : 'Only records that hold this text, then Enter'}
@@ -150,7 +150,7 @@ function Rows(props: {
   const sortBy = (field: string | null) =>
     change(sort === field ? { down: descending ? null : '1', first: null } : { sort: field, down: null, first: null })
   return (
-    <table className="w-full table-fixed border-collapse text-left">
+    <table className="w-full min-w-[480px] table-fixed border-collapse text-left">
       <thead>
         <tr className="line-b quiet small sticky top-0 z-10 bg-base-100">
           <Head name="key" width="w-[120px]" here={sort === null} descending={descending} onSort={() => sortBy(null)} />
@@ -205,7 +205,7 @@ function Rows(props: {
 function Pager({ first, found }: { first: number; found: number }) {
   const { change } = useAddress()
   return (
-    <div className="line-t flex items-center gap-3 px-4 py-2">
+    <div className="line-t flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-2">
       <button
         type="button"
         className="btn btn-ghost btn-xs"

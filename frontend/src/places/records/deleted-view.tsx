@@ -42,7 +42,7 @@ export function DeletedView({ collection }: { collection: Collection }) {
           {gone.data.records.map((state) => (
             <li
               key={state.key}
-              className="line-b grid grid-cols-[120px_minmax(0,1fr)_180px_100px] items-start gap-3 px-4 py-2"
+              className="row-stack line-b grid grid-cols-[120px_minmax(0,1fr)_180px_100px] items-start gap-3 px-4 py-2"
             >
               <span className="truncate font-mono text-[13px]">{state.key}</span>
               <RecordFace

@@ -52,7 +52,7 @@ export function DisplayView({ collection }: { collection: Collection }) {
     </label>
   )
   return (
-    <div className="grid h-full grid-cols-[440px_minmax(0,1fr)]">
+    <div className="panes grid h-full grid-cols-[440px_minmax(0,1fr)]">
       <section aria-label="What is shown" className="line-r min-h-0 overflow-y-auto">
         <KeepBar changed={changed} onDisplay={setDisplay} collection={collection} busy={busy} onKeep={keep} />
         {problem && <ProblemNote error={problem} />}

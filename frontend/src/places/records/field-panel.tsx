@@ -27,7 +27,7 @@ export function FieldPanel(props: {
   const passages = field.passages as PassageRule | null
   const now = { kind: field.kind, role: field.role ?? null, passages }
   return (
-    <aside aria-label={`Field ${field.name}`} className="line-l min-h-0 overflow-y-auto">
+    <aside aria-label={`Field ${field.name}`} className="over line-l min-h-0 overflow-y-auto">
       <div className="line-b sticky top-0 z-10 flex items-baseline justify-between gap-2 bg-base-100 px-4 py-2">
         <h2 className="truncate text-[16px] font-semibold" title={field.name}>
           {field.name}

@@ -32,7 +32,7 @@ export function FieldsView({ collection }: { collection: Collection }) {
   const profiled = seen.data.fields.find((one) => one.name === chosen)
   return (
     <Kept asked={[seen]} what="what the fields hold" className="h-full">
-      <div className={`grid h-full ${field && profiled ? 'grid-cols-[minmax(0,1fr)_420px]' : ''}`}>
+      <div className={`panes grid h-full ${field && profiled ? 'grid-cols-[minmax(0,1fr)_420px]' : ''}`}>
         <section aria-label="Fields" className="min-h-0 overflow-auto">
           {looked_at < records && (
             <p className="line-b px-4 py-2">

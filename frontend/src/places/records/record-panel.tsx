@@ -27,7 +27,7 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
   const remove = () =>
     act(() => deleteRecords(collection.name, [recordKey]), { then: () => change({ key: null }), gone: recordKey })
   return (
-    <aside aria-label={`Record ${recordKey}`} className="line-l flex min-h-0 flex-col">
+    <aside aria-label={`Record ${recordKey}`} className="over line-l flex min-h-0 flex-col">
       <PanelHead
         collection={collection}
         recordKey={recordKey}

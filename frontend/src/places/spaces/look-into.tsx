@@ -26,7 +26,7 @@ export function LookInto({ collection, space }: { collection: Collection; space:
   const put = (like: string[], unlike: string[]) =>
     change({ like: like.join(' ') || null, unlike: unlike.join(' ') || null })
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,480px)]">
+    <div className="panes grid grid-cols-[minmax(0,1fr)_minmax(0,480px)]">
       <section aria-label="Nearest records" className="line-r min-w-0">
         <div className="line-b px-6 py-2">
           <h2 className="heading">

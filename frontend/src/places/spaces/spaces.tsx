@@ -29,7 +29,7 @@ export function Spaces({ collection }: { collection: Collection }) {
   if (!found.data) return <Unanswered asked={[found]} what="the spaces" />
   return (
     <Kept asked={[found]} what="the spaces" className="h-full">
-      <div className="grid h-full grid-cols-[256px_minmax(0,1fr)]">
+      <div className="panes grid h-full grid-cols-[256px_minmax(0,1fr)]">
         <section aria-label="Spaces" className="line-r flex min-h-0 flex-col overflow-y-auto">
           <h2 className="heading quiet px-4 pt-3 pb-1">Spaces of vectors</h2>
           <ul>
