@@ -118,6 +118,12 @@ def test_marks_are_on_the_right_letters_through_a_text_stage():
     [
         ("words", "Don't stop-start, 3.5 m!", ["Don't", "stop", "start", "3.5", "m"]),
         ("words", "⚓ ahoy © ❤️ 🇳🇴 -", ["⚓", "ahoy", "❤️", "🇳🇴"]),
+        # A heart is a word without its selector too; a sign is none.
+        ("words", "❤ © ™ → ✂", ["❤", "✂"]),
+        ("words > accents", "❤ ❤\ufe0f 👍🏽 👍 🏽", ["❤", "❤", "👍", "👍", " 🏽"]),
+        ("words > accents", "O’Brien O'Brien Oʼ", ["O'Brien", "O'Brien", "O'"]),
+        # A mark on nothing is no word.
+        ("letters", "❤\ufe0f harbor\u0301 5\u0301a", ["harbor\u0301", "\u0301a"]),
         ("blanks", "  SKR-2070b,\u00a0two\u3000copies ", ["SKR-2070b,", "two", "copies"]),
         ("whole", " Gull Sound ", [" Gull Sound "]),
         ("whole", "", []),

@@ -35,6 +35,8 @@ MAKES_A_WORD = LETTER_OR_DIGIT | EMOJI
 
 # It asks for the picture form of the character before it: what holds it is an emoji (UTS 51).
 VARIATION_SELECTOR_16 = 0xFE0F
+# Miscellaneous Symbols: sun, anchor, hearts, scissors; everything pictographic from here on.
+_FIRST_PICTURE = 0x2600
 
 _CLASS_NAMES = {
     "CR": CR,
@@ -74,6 +76,9 @@ def word_break_table() -> NDArray[np.uint8]:
         table[first : last + 1] |= LETTER_OR_DIGIT
     for first, last in _ranges(EMOJI_PRESENTATION):
         table[first : last + 1] |= EMOJI
+    # A heart is a picture with and without its selector; what comes earlier (©, ™, arrows) are signs.
+    for first, last in _ranges(EXTENDED_PICTOGRAPHIC):
+        table[max(first, _FIRST_PICTURE) : last + 1] |= EMOJI
     table[VARIATION_SELECTOR_16] |= EMOJI
     return table
 

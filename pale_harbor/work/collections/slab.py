@@ -37,8 +37,8 @@ from pale_harbor.work.records.values import order_value
 from pale_harbor.work.running.caches import Memory, SlabKey
 from pale_harbor.work.running.wanted import check_wanted
 
-# Raised when the files' shape changes: files of another shape are never found, and built anew.
-INDEX_SHAPE: Final = 4
+# Raised when the files' shape changes, or what a stage makes of a text: older files are never found, and built anew.
+INDEX_SHAPE: Final = 5
 
 _MOST_KEPT_KEYS: Final = 200_000
 

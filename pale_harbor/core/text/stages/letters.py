@@ -18,14 +18,28 @@ class Letters:
     example: ClassVar[str] = "SKR-2070b gives SKR and b"
 
     def cut(self, codes: NDArray[np.uint32], text_firsts: NDArray[np.int64]) -> Cuts:
-        return runs_of(_letters()[codes], text_firsts)
+        runs = runs_of(_letters()[codes], text_firsts)
+        # A mark that stands on no letter, as behind a picture, is no word.
+        before = np.concatenate(([0], np.cumsum(_bases()[codes])))
+        kept = before[runs.ends] > before[runs.starts]
+        return Cuts(runs.text_ids[kept], runs.starts[kept], runs.ends[kept])
 
 
 @cache
 def _letters() -> NDArray[np.bool_]:
     """For each code point whether it is a letter or a mark on one."""
+    return _all_of(r"[\p{L}\p{M}]+")
+
+
+@cache
+def _bases() -> NDArray[np.bool_]:
+    """For each code point whether it is a letter."""
+    return _all_of(r"\p{L}+")
+
+
+def _all_of(kind: str) -> NDArray[np.bool_]:
     table = np.zeros(0x110000, np.bool_)
     every = "".join(map(chr, range(0x110000)))
-    for run in regex.finditer(r"[\p{L}\p{M}]+", every):
+    for run in regex.finditer(kind, every):
         table[run.start() : run.end()] = True
     return table
