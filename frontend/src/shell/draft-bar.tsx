@@ -61,7 +61,7 @@ function Offered({ collection, draft }: { collection: Collection; draft: Draft }
   const [putOff, setPutOff] = useState<number[]>([])
   const left = offered(known.data ?? [], draft.isBaseline, putOff)
   const first = left[0]
-  if (!first && !undo.canUndo) return null
+  if (!first && !undo.canUndo && !undo.canRedo) return null
   return (
     <section aria-label="Drafts that were left" className={BAR}>
       {first && (
@@ -75,6 +75,11 @@ function Offered({ collection, draft }: { collection: Collection; draft: Draft }
       {undo.canUndo && (
         <button type="button" className="link" title="Undo (Ctrl z)" onClick={undo.undo}>
           Undo the last change of the draft
+        </button>
+      )}
+      {undo.canRedo && (
+        <button type="button" className="link" title="Redo (Ctrl Shift z)" onClick={undo.redo}>
+          Redo what was undone
         </button>
       )}
     </section>

@@ -3,11 +3,13 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useEffectEvent } from 'react'
 import { ProblemError } from '../api/client'
 import { beginDraft, discardDraft, drafts, goOnWithDraft, type KeptDraft } from '../api/drafts'
-import type { Collection } from '../api/queries'
+import type { Collection, RankerDocument } from '../api/queries'
 import { keptAs, sameDocument } from '../thinking/drafts'
-import type { Draft } from './use-draft'
 
 const PAUSE_MS = 500
+
+// What is kept of a draft: the version it stands on, and the document.
+type Draft = { baseline: { name: string; version: number }; document: RankerDocument; isBaseline: boolean }
 
 type Kept = { id: number; document: unknown }
 

@@ -140,8 +140,7 @@ def run_import(
 
     def doing(job: Job, _progress: Progress) -> None:
         came_to.append(_import(pool, job, source, told))
-        if isinstance(came_to[0], Outlook):
-            raise Undecided
+        _end_unless_undecided(came_to[0])
 
     if not do_job(pool, job_id, doing):
         with pool.connection() as connection:
@@ -155,10 +154,14 @@ def imports_done(pool: Pool, sources: MutableMapping[int, RowSource]) -> Doing:
 
     def doing(job: Job, _progress: Progress) -> None:
         # How it ended is noted where it ends.
-        if isinstance(_import(pool, job, sources.pop(job.id, None), None), Outlook):
-            raise Undecided
+        _end_unless_undecided(_import(pool, job, sources.pop(job.id, None), None))
 
     return doing
+
+
+def _end_unless_undecided(came_to: ImportReport | Outlook) -> None:
+    if isinstance(came_to, Outlook):
+        raise Undecided
 
 
 def _import(pool: Pool, job: Job, source: RowSource | None, told: Told | None) -> ImportReport | Outlook:

@@ -36,7 +36,7 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
   const was = draft.baseline.filled_in
   return (
     <section aria-label="Knobs" className="line-r flex min-h-0 flex-col overflow-y-auto">
-      <BaselineBar draft={draft} undo={undo} />
+      <BaselineBar draft={draft} />
       <h2 className="heading quiet px-4 pt-3 pb-1">Readings</h2>
       {document.readings.map((reading, i) => (
         <ReadingKnobs
@@ -82,7 +82,7 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
   )
 }
 
-function BaselineBar({ draft, undo }: { draft: Draft; undo: Undo }) {
+function BaselineBar({ draft }: { draft: Draft }) {
   const { change } = useAddress()
   return (
     <div className="line-b sticky top-0 z-10 flex items-center justify-between bg-base-100 px-4 py-2">
@@ -101,28 +101,6 @@ function BaselineBar({ draft, undo }: { draft: Draft; undo: Undo }) {
           ))}
         </select>
       </label>
-      <span className="flex">
-        <button
-          type="button"
-          aria-label="Undo"
-          title="Undo (Ctrl z)"
-          className="btn btn-ghost btn-xs px-1.5"
-          disabled={!undo.canUndo}
-          onClick={undo.undo}
-        >
-          ↶
-        </button>
-        <button
-          type="button"
-          aria-label="Redo"
-          title="Redo (Ctrl Shift z)"
-          className="btn btn-ghost btn-xs px-1.5"
-          disabled={!undo.canRedo}
-          onClick={undo.redo}
-        >
-          ↷
-        </button>
-      </span>
     </div>
   )
 }
