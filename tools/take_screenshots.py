@@ -70,6 +70,14 @@ def take_judge(page: Page, address: str) -> None:
     page.request.delete(f"{address}/api/collections/saltmere/judged/visitors/tasks/{made['id']}")
 
 
+def discard_drafts(page: Page, address: str) -> None:
+    """What one picture turned is not offered again in the next."""
+    page.goto("about:blank")
+    drafts = f"{address}/api/collections/saltmere/drafts"
+    for draft in page.request.get(drafts).json():
+        page.request.delete(f"{drafts}/{draft['id']}")
+
+
 def main() -> None:
     """Writes every picture anew, at 1280 by 800."""
     address = running_address(settings())
@@ -85,6 +93,7 @@ def main() -> None:
             page.wait_for_load_state("networkidle")
             page.evaluate("document.fonts.ready")
             page.screenshot(path=FOLDER / f"{name}.png", animations="disabled")
+            discard_drafts(page, address)
             page.close()
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.add_init_script("localStorage.setItem('paleharbor.theme', 'fog')")

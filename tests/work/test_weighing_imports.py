@@ -331,6 +331,18 @@ def test_deleted_records_come_back_many_at_a_time(pool: Pool, tmp_path: Path):
     assert restore_deleted(pool, "coast") == type(back)(added=0, updated=0, unchanged=0, deleted=0, revision=6)
 
 
+def test_what_an_undone_first_import_brought_comes_back_with_its_key(pool: Pool, tmp_path: Path):
+    rows: Rows = [{"nr": "b0", "title": "b0", "year": 1846}, {"nr": "b1", "title": "Bell", "year": 1850}]
+    report = load_path(pool, file_of(tmp_path, rows), plan=ImportPlan(key="nr"))
+    undo_import(pool, report.job)
+    assert kinds(pool) == {}
+    assert restore_deleted(pool, "coast", keys=["b0", "b1"]).added == 2
+    with pool.connection() as connection:
+        fields = fields_of(connection, collection_named(connection, "coast").id)
+    assert [one.name for one in fields if one.is_key] == ["nr"]
+    assert put_records(pool, "coast", [{"nr": "b1", "title": "Lamp"}]).updated == 1
+
+
 def test_what_comes_back_widens_a_field_that_was_narrowed_meanwhile(pool: Pool, tmp_path: Path):
     load_rows(pool, tmp_path, [{"id": "a", "year": "about 1850"}, {"id": "b", "year": "1846"}])
     remove_records(pool, "coast", ["a"])

@@ -115,6 +115,18 @@ def gathered_beside_records(
         after = rows[-1][0]
 
 
+def keying_field(connection: Connection[Any]) -> str | None:
+    """The field whose value is the key of every gathered row; None where there is none."""
+    row = connection.execute(
+        """
+        select name from first_rows, json_each_text(field_values) as own(name, value)
+        group by name having count(*) filter (where value = key) = (select count(*) from first_rows)
+        order by name limit 1
+        """
+    ).fetchone()
+    return None if row is None else str(row[0])
+
+
 def put_gathered(connection: Connection[Any], rows: Sequence[tuple[str, bytes, dict[str, Any]]]) -> None:
     """Gives gathered rows other values: key, content hash, values."""
     with connection.cursor() as cursor:

@@ -11,7 +11,13 @@ from pale_harbor.formats.storable import unstorable
 from pale_harbor.store.collections.collections import collection_named, fields_of, put_fields
 from pale_harbor.store.database import Pool
 from pale_harbor.store.imports.earlier import gather_deleted
-from pale_harbor.store.imports.incoming import delete_records, gathered_values, merge_gathered, merge_rows
+from pale_harbor.store.imports.incoming import (
+    delete_records,
+    gathered_values,
+    keying_field,
+    merge_gathered,
+    merge_rows,
+)
 from pale_harbor.store.records.records import earlier_states, records_with_keys
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 from pale_harbor.work.records.fields_after import fields_after, fields_seen_in
@@ -106,6 +112,9 @@ def restore_deleted(
         gather_deleted(connection, collection, keys=keys, ended_revision=ended_revision)
         known = fields_of(connection, collection.id)
         key = next((one.name for one in known if one.is_key), None)
+        if not known:
+            # The import that brought them was undone, and their fields with it.
+            key = keying_field(connection)
         fields = fields_after(known, fields_seen_in(gathered_values(connection), key), ImportPlan(key=key))
         merged = merge_gathered(connection, collection, replace=False)
         if merged.changed and fields != known:

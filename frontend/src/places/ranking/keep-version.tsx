@@ -89,7 +89,7 @@ function KeepForm(props: KeepProps) {
         placeholder="Why, in a few words"
         maxLength={2000}
         rows={2}
-        className="textarea textarea-sm w-full border-base-300 bg-transparent"
+        className="textarea textarea-sm min-h-[52px] w-full border-base-300 bg-transparent"
         value={note}
         onChange={(event) => setNote(event.target.value)}
       />
