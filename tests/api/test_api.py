@@ -279,3 +279,22 @@ def test_a_ranker_with_wrong_fields_says_where(client: TestClient):
     }
     refused = client.post(SEARCH, json={"query": "bell", "ranker": {"document": document}}).json()
     assert [one["where"] for one in refused["problems"]] == ["signals[0].field", "rules[0].do.look_in"]
+
+
+def test_a_draft_is_kept_over_http_and_one_that_cannot_be_told_again_is_refused(client: TestClient):
+    path = "/api/collections/saltmere/drafts"
+    document = {"readings": [{"field": "title", "chain": "words"}]}
+    base = {"ranker": "first", "version": 1}
+    own = client.post(path, json={**base, "document": document}).json()["id"]
+    for bad in ('{"a": "\\ud800"}', f'{{"a": {10**30}}}'):
+        body = f'{{"ranker": "first", "version": 1, "document": {bad}}}'
+        headers = {"content-type": "application/json"}
+        assert client.post(path, content=body, headers=headers).status_code == 422
+        assert client.put(f"{path}/{own}", content=f'{{"document": {bad}}}', headers=headers).status_code == 422
+    assert client.put(f"{path}/{own}", json={"document": {"a": "\x00"}}).status_code == 204
+    (told,) = (one for one in client.get(path).json() if one["id"] == own)
+    assert (told["document"], told["says"]) == ({"a": "\x00"}, [])
+    assert told["problem"]
+    assert client.post(path, json={"ranker": "first", "version": 99, "document": document}).status_code == 404
+    assert client.delete(f"{path}/{own}").status_code == 204
+    assert client.put(f"{path}/{own}", json={"document": document}).status_code == 404

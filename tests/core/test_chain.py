@@ -119,7 +119,7 @@ def test_marks_are_on_the_right_letters_through_a_text_stage():
         ("words", "Don't stop-start, 3.5 m!", ["Don't", "stop", "start", "3.5", "m"]),
         ("words", "⚓ ahoy © ❤️ 🇳🇴 -", ["⚓", "ahoy", "❤️", "🇳🇴"]),
         # A heart is a word without its selector too; a sign is none.
-        ("words", "❤ © ™ → ✂", ["❤", "✂"]),
+        ("words", "❤ ☀ ⏏ © ™ → ✂", ["❤", "☀", "✂"]),
         ("words > accents", "❤ ❤\ufe0f 👍🏽 👍 🏽", ["❤", "❤", "👍", "👍", " 🏽"]),
         ("words > accents", "O’Brien O'Brien Oʼ", ["O'Brien", "O'Brien", "O'"]),
         # A mark on nothing is no word.

@@ -406,3 +406,9 @@ def test_a_word_that_is_given_before_the_job_is_let_go_of_is_heard(pool: Pool, t
     runner.finish()
     assert times == [job, job]
     assert len(contents(pool)) == 5
+
+
+def test_a_list_that_becomes_empty_is_a_value_that_goes(pool: Pool, tmp_path: Path):
+    load_rows(pool, tmp_path, [{"id": "a", "tags": ["x"], "more": []}])
+    _, outlook = weighed(pool, tmp_path, [{"id": "a", "tags": [], "more": []}], asks=True)
+    assert outlook == Outlook(1, 0, 1, 0, 0, {"tags": 1})

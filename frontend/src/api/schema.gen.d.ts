@@ -2794,7 +2794,7 @@ export interface components {
         };
         /**
          * DraftRequest
-         * @description A draft as it stands now, whether it can be read or not.
+         * @description A draft as it stands now, whether it is a ranker or not.
          */
         DraftRequest: {
             /** Document */

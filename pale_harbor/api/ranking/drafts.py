@@ -2,8 +2,9 @@
 
 from typing import Annotated, Any
 
+import orjson
 from fastapi import Response
-from pydantic import BaseModel, Field
+from pydantic import AfterValidator, BaseModel, Field
 
 from pale_harbor.api.models import Version
 from pale_harbor.api.routes import guarded_router
@@ -13,10 +14,19 @@ from pale_harbor.work.ranking.drafts import DraftTold, begin_draft, discard_draf
 router = guarded_router()
 
 
-class DraftRequest(BaseModel):
-    """A draft as it stands now, whether it can be read or not."""
+def answerable(value: Any) -> Any:
+    """What JSON can give back again. Raises ValueError for lone surrogates and numbers beyond all bounds."""
+    try:
+        orjson.dumps(value)
+    except TypeError as error:
+        raise ValueError(f"this document cannot be kept: {error}.") from error
+    return value
 
-    document: dict[str, Any]
+
+class DraftRequest(BaseModel):
+    """A draft as it stands now, whether it is a ranker or not."""
+
+    document: Annotated[dict[str, Any], AfterValidator(answerable)]
 
 
 class NewDraftRequest(DraftRequest):

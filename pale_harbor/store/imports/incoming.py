@@ -155,8 +155,8 @@ def outlook_of_gathered(connection: Connection[Any], collection: Collection, *, 
         """
         select name, count(*)
         from first_rows join records using (key), json_each_text(records.field_values) as had(name, value)
-        where collection_id = %s and records.content_hash <> first_rows.content_hash and value <> ''
-            and coalesce(first_rows.field_values ->> name, '') = ''
+        where collection_id = %s and records.content_hash <> first_rows.content_hash
+            and value not in ('', '[]') and coalesce(first_rows.field_values ->> name, '') in ('', '[]')
         group by name order by name
         """,
         [collection.id],
