@@ -173,10 +173,10 @@ def test_word_lists_and_chains_by_command(coast: Path, command: Command):
 
     told = answer(command("chain", "consequences", "coast", "title", "markup > words", "--json"))
     assert (told["records"], told["vocabulary"], told["empty_count"]) == (3, 4, 0)
-    assert [finding["name"] for finding in told["findings"]] == ["changes nothing"]
+    assert [finding["name"] for finding in told["findings"]] == ["case kept"]
     shown = command("chain", "consequences", "coast", "title", "markup > words")
-    assert "markup changes nothing in any value of the whole collection." in shown.stdout
-    assert "Mend: Take markup out" in shown.stdout
+    assert "Nothing makes capitals small" in shown.stdout
+    assert "Mend: Make them small: lower. Tried on 3 records: " in shown.stdout
 
 
 def test_a_list_is_narrowed_and_a_missing_record_explained(command: Command, tmp_path: Path):

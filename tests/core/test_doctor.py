@@ -1,12 +1,12 @@
 """The chain doctor: each classic mistake is found, shown with its evidence, and mended by its mend."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import pytest
 
-from pale_harbor.core.consequences import AskedQuery, Finding, Gatherer, findings_of
+from pale_harbor.core.consequences import AskedQuery, Finding, Gatherer, TrialRecords, findings_of
 from pale_harbor.core.text import chain_of
-from pale_harbor.core.text.word_lists import SynonymRule, Synonyms, WordSet
+from pale_harbor.core.text.word_lists import SynonymRule, Synonyms, WordList, WordSet
 
 ENGLISH = [
     "The fog bell of the harbor was rung by the keeper and his wife when it was thick",
@@ -20,21 +20,35 @@ GERMAN = [
     "Die Glocke ist aus dem Wrack und der Wärter hat sie mit einem Boot an das Land gebracht",
     "Der Kapitän war nicht auf dem Schiff und das Boot ist von der Küste",
 ]
-LISTS = {
+LISTS: dict[str, WordList] = {
     "seafaring": Synonyms((SynonymRule(("foghorns",), ("fog signals",)), SynonymRule(("bell",), ("gong",)))),
     "names": WordSet(frozenset({"keepers", "fog"})),
 }
 
 
 def found(
-    record: str, query: str | None = None, queries: Sequence[str] = (), texts: Sequence[str] = ENGLISH, repeat: int = 1
+    record: str,
+    query: str | None = None,
+    queries: Sequence[str] = (),
+    texts: Sequence[str] = ENGLISH,
+    repeat: int = 1,
+    *,
+    in_all: int | None = None,
+    grades: Mapping[str, Mapping[str, int]] | None = None,
 ) -> list[Finding]:
+    """What is found of texts with the keys sm0, sm1 and so on; the first query is the open one, others are q1, q2.
+
+    in_all: records of the collection, of which the texts are a sample.
+    """
     chain = chain_of(record, LISTS)
+    records = [(f"sm{number}", [text]) for number, text in enumerate(list(texts) * repeat)]
     gatherer = Gatherer(chain)
-    gatherer.add([(f"sm{number}", [text]) for number, text in enumerate(list(texts) * repeat)])
-    asked = [AskedQuery(None if number == 0 else f"q{number}", text) for number, text in enumerate(queries)]
+    gatherer.add(records)
+    asked = [AskedQuery(None if number == 0 else f"q{number}", text) for number, text in enumerate(queries) if text]
     query_chain = chain if query is None else chain_of(query, LISTS)
-    return findings_of(chain, query_chain, asked, gatherer.finished(len(texts) * repeat))
+    gathered = gatherer.finished(in_all or len(records))
+    tried_on = TrialRecords(records, grades or {})
+    return findings_of((chain, query_chain), asked, gathered, tried_on, lambda notation: chain_of(notation, LISTS))
 
 
 def the(name: str, findings: Sequence[Finding]) -> Finding:
@@ -91,13 +105,20 @@ def test_a_word_longer_than_any_gram_may_be_is_told_without_a_mend(letters: int,
 
 
 def test_grams_cut_on_the_query_side():
-    finding = the("grams in queries", found("words > lower > grams(2, 2)", queries=["fog"]))
-    assert finding.sentence.startswith("grams(2, 2) cuts the query too")
-    assert "Of “fog”" in finding.evidence[0]
+    finding = the("grams in queries", found("words > lower > prefixes(1, 12)", queries=["fog"]))
+    assert finding.sentence.startswith("prefixes(1, 12) cuts the query too")
+    assert "Of “fog” the piece “f” alone is in 50 % of the records looked at." in finding.evidence
     assert finding.mend is not None
     assert finding.mend.query_chain == "words > lower"
     mended = found("words > lower > prefixes(1, 12)", "words > lower", ["fog"])
     assert "grams in queries" not in names(mended)
+
+
+def test_grams_that_the_query_needs_as_much_as_the_records_are_not_taken_out():
+    finding = the("grams in queries", found("words > lower > grams(2, 2)", queries=["fog"]))
+    assert finding.mend is None
+    assert finding.evidence[-1].startswith("Not offered, since it does harm: Leave grams(2, 2) out of the query chain.")
+    assert "the open query finds 0 of them instead of 3" in finding.evidence[-1]
 
 
 def test_stop_words_that_empty_a_query_and_a_value():
@@ -130,12 +151,32 @@ def test_a_case_sensitive_stage_before_folding():
     assert without.mend.record_chain == "words > lower > stopwords(en)"
 
 
-def test_a_stage_that_changed_nothing_in_the_whole_collection():
-    finding = the("changes nothing", found("markup > words > lower"))
-    assert finding.sentence == "markup changes nothing in any value of the whole collection."
+@pytest.mark.parametrize(
+    ("chain", "idle", "mended"),
+    [
+        ("words > lower > lower", "lower", "words > lower"),
+        ("words > lower > casefold > lower", "lower", "words > lower > casefold"),
+        ("words > casefold > lower > stem(en)", "lower", "words > casefold > stem(en)"),
+        ("nfkc > nfc > words > lower", "nfc", "nfkc > words > lower"),
+        ("words > lower > accents > accents", "accents", "words > lower > accents"),
+        ("words > lower > stopwords(en) > stopwords(en)", "stopwords(en)", "words > lower > stopwords(en)"),
+    ],
+)
+def test_a_stage_that_others_leave_nothing_to_do_is_taken_out_and_no_other_like_it(chain: str, idle: str, mended: str):
+    finding = the("changes nothing", found(chain))
+    assert finding.sentence == f"{idle} has nothing to do where it stands."
     assert finding.mend is not None
-    assert finding.mend.record_chain == "words > lower"
-    assert "changes nothing" not in names(found("words > lower"))
+    assert finding.mend.record_chain == mended
+    assert "changes nothing" not in names(found(mended))
+
+
+@pytest.mark.parametrize("chain", ["nfkc > words > lower", "markup > words > lower", "words > lower > accents"])
+def test_a_stage_for_texts_and_queries_to_come_is_left_in_peace(chain: str):
+    assert "changes nothing" not in names(found(chain))
+
+
+def test_lower_is_not_taken_out_of_names_in_small_letters():
+    assert found("words > lower", texts=["anna", "maren holt", "jens"]) == []
 
 
 def test_a_stemmer_of_another_language_than_the_text():

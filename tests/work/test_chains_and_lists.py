@@ -269,7 +269,9 @@ def test_judged_queries_are_examined_too(coast: Workbench, tmp_path: Path):
     chain = chain_of("words > lower > stopwords(en)")
     with coast.pool.connection() as connection:
         collection = collection_named(connection, "coast")
-    said = findings(coast, collection, (chain, chain), "", None, exact(coast, "coast", "title", chain))
+    said = findings(
+        coast, collection, "title", (chain, chain), exact(coast, "coast", "title", chain), chain_from=chain_of
+    )
     assert [line for one in said if one.name == "empty queries" for line in one.evidence] == ["“of the” (q1)."]
 
 

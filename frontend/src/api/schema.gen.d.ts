@@ -4071,6 +4071,11 @@ export interface components {
             query_chain?: string | null;
             /** Record Chain */
             record_chain?: string | null;
+            /**
+             * Would
+             * @default
+             */
+            would: string;
         };
         /** MendRequest */
         MendRequest: {

@@ -20,7 +20,7 @@ from pale_harbor.api.problems import Problem, chain_problem
 from pale_harbor.api.ranking.routes import choice_of
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench, Reckoned
-from pale_harbor.core.text import ChainError, StageTrace, moorings
+from pale_harbor.core.text import Chain, ChainError, StageTrace, moorings
 from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Pattern, Word, as_notation, parse
 from pale_harbor.core.text.parameters import Parameter, parameters_of
@@ -95,11 +95,23 @@ def consequences(collection: str, request: ConsequencesRequest, bench: Bench, fi
     with bench.pool.connection() as connection:
         kept = collection_named(connection, collection)
     read_by = None if request.read_by is None else choice_of(request.read_by)
-    record_chain = bench.chain(kept, request.record_chain, read_by=read_by)
-    chains = record_chain, bench.chain(kept, request.query_chain, read_by=read_by)
+
+    def chain_from(notation: str) -> Chain:
+        return bench.chain(kept, notation, read_by=read_by)
+
+    chains = chain_from(request.record_chain), chain_from(request.query_chain)
     reckoning = figures.begin(collection, request.field, chains[0])
     gathered = reckoning.result or figures.sample(collection, request.field, chains[0])
-    found = findings(bench, kept, chains, request.query, request.judged_set, gathered)
+    found = findings(
+        bench,
+        kept,
+        request.field,
+        chains,
+        gathered,
+        chain_from=chain_from,
+        query=request.query,
+        judged_set=request.judged_set,
+    )
     return ConsequencesTold(gathered.consequences, found, reckoning.told)
 
 

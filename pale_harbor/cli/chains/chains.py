@@ -111,10 +111,14 @@ def consequences(
     with workbench() as bench:
         with bench.pool.connection() as connection:
             kept = collection_named(connection, collection)
-        record_chain = bench.chain(kept, _notation_from(notation))
+
+        def chain_from(written: str) -> "Chain":
+            return bench.chain(kept, written)
+
+        record_chain = chain_from(_notation_from(notation))
         gathered = exact(bench, collection, field, record_chain)
-        both = (record_chain, bench.chain(kept, query_chain) if query_chain else record_chain)
-        found = findings(bench, kept, both, "", judged_set, gathered)
+        both = (record_chain, chain_from(query_chain) if query_chain else record_chain)
+        found = findings(bench, kept, field, both, gathered, chain_from=chain_from, judged_set=judged_set)
     figures = gathered.consequences
     if as_json:
         shown = asdict(figures) | {"index_bytes": figures.index_bytes.total, "languages": dict(gathered.languages)}
@@ -137,7 +141,7 @@ def consequences(
         for line in finding.evidence:
             print(f"  {line}")
         if finding.mend is not None:
-            print(f"  Mend: {finding.mend.label}")
+            print(f"  Mend: {finding.mend.label}. {finding.mend.would}")
 
 
 def _notation_from(notation: str) -> str:

@@ -1,6 +1,6 @@
 """Consequences: what a chain does to a whole collection, and what is likely wrong with it."""
 
-from pale_harbor.core.consequences.doctor import AskedQuery, Finding, Mend, findings_of
+from pale_harbor.core.consequences.doctor import AskedQuery, Finding, Mend, TrialRecords, findings_of
 from pale_harbor.core.consequences.figures import Consequences, Gathered, IndexBytes, Merge, StageEffect, WordCount
 from pale_harbor.core.consequences.gathering import Gatherer
 
@@ -14,6 +14,7 @@ __all__ = [
     "Mend",
     "Merge",
     "StageEffect",
+    "TrialRecords",
     "WordCount",
     "findings_of",
 ]

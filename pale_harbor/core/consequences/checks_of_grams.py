@@ -81,7 +81,8 @@ def grams_cut_on_the_query_side(examined: Examined) -> list[Finding]:
     return [
         Finding(
             "grams in queries",
-            f"{cutting.call} cuts the query too: a record matches as soon as it shares any piece of any word.",
+            f"{cutting.call} cuts the query too: unless the ranker needs a share of them, a record matches "
+            "as soon as it shares any piece of any word.",
             tuple(evidence),
             mend,
         )

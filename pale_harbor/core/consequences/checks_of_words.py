@@ -4,6 +4,7 @@ from dataclasses import replace
 from typing import Final, cast
 
 from pale_harbor.core.consequences.examined import (
+    READING_LISTS,
     AnyGrams,
     AskedQuery,
     Examined,
@@ -15,6 +16,7 @@ from pale_harbor.core.consequences.examined import (
     query_in_quotes,
     token_stages,
 )
+from pale_harbor.core.consequences.gathering import LANGUAGES_LOOKED_FOR
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.binding import BoundStage
 from pale_harbor.core.text.kinds import Language, StageKind
@@ -22,12 +24,13 @@ from pale_harbor.core.text.notation import Argument, StageCall, Word, format_not
 from pale_harbor.core.text.stages.stem import Stem
 from pale_harbor.core.text.stages.stopwords import StopWords
 
-_WORDS_TRIED: Final = 3_000
 # Fewer words than this share are exceptions, not a mistake.
 _SHARE_THAT_MATTERS: Final = 0.02
 _LANGUAGE_SHARE: Final = 0.6
 _MIXED_SHARE: Final = 0.15
 _FEWEST_TOLD: Final = 5
+# Where the language of fewer values than this share can be told, those that can are no ordinary ones.
+_SHARE_TOLD: Final = 0.1
 
 
 def queries_left_empty(examined: Examined) -> list[Finding]:
@@ -82,8 +85,7 @@ def never_meeting(examined: Examined) -> list[Finding]:
     """Words of the collection that a query for the very same word would not find."""
     if examined.same:
         return []
-    counts = examined.gathered.surfaces
-    words = sorted(counts, key=lambda word: (-counts[word], word))[:_WORDS_TRIED]
+    words = examined.words
     cutting = gram_stage(examined.record_chain)
     if cutting is not None:
         # What is too long or too short for the pieces has a finding of its own.
@@ -96,7 +98,9 @@ def never_meeting(examined: Examined) -> list[Finding]:
             tried += 1
             if not set(record_terms) & set(query_terms):
                 missed.append((word, record_terms, query_terms))
-    if not missed or len(missed) < _SHARE_THAT_MATTERS * tried:
+    # A sample shows what is plain; what is near the limit might be withdrawn once all is read.
+    limit = _SHARE_THAT_MATTERS * (3 if examined.gathered.consequences.is_sample else 1)
+    if not missed or len(missed) < limit * tried:
         return []
     examples = [f"{word}: “{record[0]}” in records, “{query[0]}” in queries" for word, record, query in missed[:3]]
     share = 100 * len(missed) / tried
@@ -113,17 +117,29 @@ def never_meeting(examined: Examined) -> list[Finding]:
 
 
 def _reading_alike(examined: Examined, cutting: BoundStage | None) -> str:
-    """The record chain for queries, which are not cut into pieces."""
-    if cutting is None or cutting.kind is not StageKind.TOKEN:
-        return examined.record_chain.notation
-    return Without(cutting.call)(examined.record_chain)
+    """The record chain for queries, which are not cut into pieces; word lists that only queries read stay with them."""
+    calls = [
+        call
+        for call in examined.record_chain.calls
+        if cutting is None or cutting.kind is not StageKind.TOKEN or call != cutting.call
+    ]
+    own = [
+        bound.call
+        for bound in token_stages(examined.query_chain)
+        if isinstance(bound.stage, READING_LISTS) and bound.call not in calls
+    ]
+    names = ("stem", "sounds", "grams", "prefixes", "reverse", "accents")
+    at = next((i for i, call in enumerate(calls) if i > 0 and call.name in names), len(calls))
+    return format_notation((*calls[:at], *own, *calls[at:]))
 
 
 def another_language(examined: Examined) -> list[Finding]:
-    """Stop words or a stemmer of a language that the texts are not in."""
+    """Stop words or a stemmer of a language that the texts are not in; once all is read, since shares of a sample may
+    be withdrawn."""
     told = examined.gathered.languages
+    figures = examined.gathered.consequences
     total = sum(told.values())
-    if total < _FEWEST_TOLD:
+    if figures.is_sample or total < max(_FEWEST_TOLD, _SHARE_TOLD * min(figures.values, LANGUAGES_LOOKED_FOR)):
         return []
     main = max(told, key=lambda language: (told[language], language))
     by_count = sorted(told.items(), key=lambda one: (-one[1], one[0]))[:4]
@@ -172,7 +188,7 @@ def _in_language(examined: Examined, stages: list[BoundStage], language: str) ->
 
 
 def _emptying_stage(chain: Chain, text: str) -> BoundStage | None:
-    """The token stage after which nothing is left; None where the tokenizer cut nothing."""
+    """The token stage after which nothing is left; None where the tokenizer cut nothing: see `finding_nothing`."""
     traces = chain.trace(text)
     for bound, before, after in zip(chain.stages[1:], traces, traces[1:], strict=False):
         if bound.kind is StageKind.TOKEN and before.tokens and not after.tokens:

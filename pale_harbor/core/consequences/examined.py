@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Final
 
 from pale_harbor.core.consequences.figures import Gathered
 from pale_harbor.core.text import Chain
@@ -10,12 +11,23 @@ from pale_harbor.core.text.binding import BoundStage
 from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Argument, StageCall, Value, format_notation
 from pale_harbor.core.text.parameters import parameters_of
+from pale_harbor.core.text.place import Place
+from pale_harbor.core.text.stages.as_is import AsIs
+from pale_harbor.core.text.stages.decompound import Decompound
 from pale_harbor.core.text.stages.grams import Grams, TextGrams
+from pale_harbor.core.text.stages.lemmas import Lemmas
 from pale_harbor.core.text.stages.prefixes import Prefixes, TextPrefixes
+from pale_harbor.core.text.stages.stopwords import StopWords
+from pale_harbor.core.text.stages.synonyms import SynonymStage
+
+_WORDS_TRIED: Final = 3_000
 
 # A change of a chain: gives its new notation.
 Change = Callable[[Chain], str]
+# Stages that look words up in lists.
+READING_LISTS: Final = (StopWords, AsIs, Lemmas, SynonymStage, Decompound)
 AnyGrams = Grams | Prefixes | TextGrams | TextPrefixes
+GRAM_STAGES: Final = (Grams, Prefixes, TextGrams, TextPrefixes)
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +45,8 @@ class Mend:
     label: str
     record_chain: str | None = None
     query_chain: str | None = None
+    # What it would do, in words: no mend is offered untried.
+    would: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +67,18 @@ class Examined:
     query_chain: Chain
     asked: tuple[AskedQuery, ...]
     gathered: Gathered
+    texts: Sequence[str] = ()
+
+    @property
+    def chains(self) -> tuple[Chain, ...]:
+        """The record chain, and the query chain where it is another one."""
+        return (self.record_chain,) if self.same else (self.record_chain, self.query_chain)
+
+    @cached_property
+    def words(self) -> list[str]:
+        """The collection's words, as they were cut, commonest first; the first 3,000."""
+        counts = self.gathered.surfaces
+        return sorted(counts, key=lambda word: (-counts[word], word))[:_WORDS_TRIED]
 
     @property
     def same(self) -> bool:
@@ -85,6 +111,37 @@ class Without:
 
 
 @dataclass(frozen=True, slots=True)
+class WithoutNumber:
+    """Takes out the stage with a number, and no other that says the same."""
+
+    number: int
+
+    def __call__(self, chain: Chain) -> str:
+        return format_notation(tuple(call for number, call in enumerate(chain.calls) if number != self.number))
+
+
+@dataclass(frozen=True, slots=True)
+class Put:
+    """Puts a stage into a chain that has none like it, before or after others of its stages.
+
+    before: kinds of stage before the first of which it goes, else at the end; None: directly after the tokenizer.
+    """
+
+    call: StageCall
+    before: tuple[type, ...] | None = None
+
+    def __call__(self, chain: Chain) -> str:
+        if any(call.name == self.call.name for call in chain.calls):
+            return chain.notation
+        calls = list(chain.calls)
+        if self.before is None:
+            at = len(chain.bound(StageKind.TEXT)) + 1
+        else:
+            at = next((i for i, bound in enumerate(chain.stages) if isinstance(bound.stage, self.before)), len(calls))
+        return format_notation((*calls[:at], self.call, *calls[at:]))
+
+
+@dataclass(frozen=True, slots=True)
 class Instead:
     """Puts a stage in the place of another."""
 
@@ -93,6 +150,21 @@ class Instead:
 
     def __call__(self, chain: Chain) -> str:
         return format_notation(tuple(self.other if call == self.call else call for call in chain.calls))
+
+
+@dataclass(frozen=True, slots=True)
+class After:
+    """Moves a stage to behind another, where the chain has both."""
+
+    moved: StageCall
+    other: StageCall
+
+    def __call__(self, chain: Chain) -> str:
+        if self.other not in chain.calls or self.moved not in chain.calls:
+            return chain.notation
+        rest = [call for call in chain.calls if call != self.moved]
+        at = rest.index(self.other) + 1
+        return format_notation((*rest[:at], self.moved, *rest[at:]))
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +196,18 @@ def with_argument(bound: BoundStage, name: str, value: Value) -> StageCall:
     by_place = len(arguments) == place and all(argument.name is None for argument in arguments)
     arguments.append(Argument(None if by_place else name, value, call.place))
     return replace(call, arguments=tuple(arguments))
+
+
+def stage_call(name: str, *arguments: Value) -> StageCall:
+    """A call written for a mend."""
+    here = Place(0, 1, 1)
+    return StageCall(name, tuple(Argument(None, value, here) for value in arguments), here)
+
+
+def cut_words(chain: Chain, text: str) -> list[str]:
+    """What a chain's tokenizer cuts of a text, before any token stage."""
+    trace = next(stage for stage in chain.trace(text) if stage.kind is StageKind.TOKENIZER)
+    return [token.text for token in trace.tokens]
 
 
 def gram_stage(chain: Chain) -> BoundStage | None:

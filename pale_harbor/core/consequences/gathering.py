@@ -17,7 +17,8 @@ from pale_harbor.core.text.languages import LETTERS_LOOKED_AT, language_of
 
 _EMPTY_SHOWN: Final = 20
 _DROPPED_SHOWN: Final = 60
-_LANGUAGES_TOLD: Final = 2_000
+# So many values have their language looked for.
+LANGUAGES_LOOKED_FOR: Final = 2_000
 # Words in a row that are kept for the company of words; more than this tell nothing new.
 _MOST_STREAMED: Final = 20_000_000
 # A word and a term in one number: the term below.
@@ -79,7 +80,7 @@ class Gatherer:
         keys = [key for key, values in records for _ in values]
         self._add_empty(keys, texts, final)
         self.text_bytes += sum(len(text.encode("utf-8", "surrogatepass")) for text in texts)
-        more = texts[: _LANGUAGES_TOLD - len(self.first_texts)]
+        more = texts[: LANGUAGES_LOOKED_FOR - len(self.first_texts)]
         self.first_texts += [text[:LETTERS_LOOKED_AT] for text in more]
         self.records += len(records)
         self.values += len(texts)
@@ -107,7 +108,7 @@ class Gatherer:
         self.spans_vary |= later.spans_vary
         self.empty = (self.empty + later.empty)[:_EMPTY_SHOWN]
         self.empty_count += later.empty_count
-        self.first_texts = (self.first_texts + later.first_texts)[:_LANGUAGES_TOLD]
+        self.first_texts = (self.first_texts + later.first_texts)[:LANGUAGES_LOOKED_FOR]
         self.changed = [one + more for one, more in zip(self.changed, later.changed, strict=True)]
         self.text_bytes += later.text_bytes
         self.records += later.records

@@ -1,7 +1,7 @@
 """What a chain does to a collection: from a sample at once, and from all of it when that is read."""
 
 from collections import OrderedDict
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field
 from itertools import islice
 from threading import Event, Lock
@@ -9,11 +9,19 @@ from typing import Final, Literal
 
 import numpy as np
 
-from pale_harbor.core.consequences import AskedQuery, Consequences, Finding, Gathered, Gatherer, findings_of
+from pale_harbor.core.consequences import (
+    AskedQuery,
+    Consequences,
+    Finding,
+    Gathered,
+    Gatherer,
+    TrialRecords,
+    findings_of,
+)
 from pale_harbor.core.text import Chain
 from pale_harbor.errors import BadInput, Cancelled, HarborError, NotFound
 from pale_harbor.store.collections.collections import Collection, collection_named
-from pale_harbor.store.judging.judged_sets import queries_of, set_named, sets_of
+from pale_harbor.store.judging.judged_sets import grades_of, queries_of, set_named, sets_of
 from pale_harbor.store.records.records import field_values_of, record_count
 from pale_harbor.store.running.jobs import Job, add_job, end_job, forget_finished, want_cancel
 from pale_harbor.work.chains.whole_reading import Whole, read_elsewhere, read_whole
@@ -28,6 +36,9 @@ from pale_harbor.work.workbench import Workbench
 # A sample is read within a second: so many records, and no more than so many letters.
 SAMPLE_RECORDS: Final = 300
 _SAMPLE_LETTERS: Final = 300_000
+# Judged records on which mends are tried beside the sample.
+_MOST_JUDGED: Final = 500
+_JUDGED_LETTERS: Final = 300_000
 _REMEMBERED: Final = 24
 
 ReckoningKey = tuple[str, int, str, str]
@@ -239,21 +250,61 @@ def exact(workbench: Workbench, collection_name: str, field_name: str, chain: Ch
 def findings(
     workbench: Workbench,
     collection: Collection,
+    field_name: str,
     chains: tuple[Chain, Chain],
-    query: str,
-    judged_set: str | None,
     gathered: Gathered,
+    *,
+    chain_from: Callable[[str], Chain],
+    query: str = "",
+    judged_set: str | None = None,
 ) -> list[Finding]:
-    """What the chain doctor says of a record chain and a query chain.
+    """What the chain doctor says of a record chain and a query chain of a field.
 
-    judged_set: whose queries are tried too; the first one there is where it is None.
+    chain_from: makes a chain of a mend's notation, as these were made; judged_set: whose open queries are tried too,
+    on records that were judged for them; the first one there is where it is None.
     """
     asked = [AskedQuery(None, query)] if query.strip() else []
+    grades: dict[str, dict[str, int]] = {}
     with workbench.pool.connection() as connection:
         sets = [set_named(connection, collection.id, judged_set)] if judged_set else sets_of(connection, collection.id)
         for judged in sets[:1]:
-            asked += [AskedQuery(one.query_id, one.query) for one in queries_of(connection, judged.id)]
-    return findings_of(*chains, asked, gathered)
+            # What is locked is not looked at, by no way at all.
+            opened = [one for one in queries_of(connection, judged.id) if not one.locked]
+            asked += [AskedQuery(one.query_id, one.query) for one in opened]
+            known = grades_of(connection, judged.id)
+            grades = {one.query_id: known[one.query_id] for one in opened if one.query_id in known}
+
+    def records_of(one: OpenCollection) -> list[tuple[str, list[str]]]:
+        return _with_judged(one, field_name, _sample(one, field_name), grades)
+
+    records = workbench.with_collection(collection.name, records_of)
+    return findings_of(chains, asked, gathered, TrialRecords(records, grades), chain_from)
+
+
+def _with_judged(
+    opened: OpenCollection,
+    field_name: str,
+    sample: list[tuple[str, list[str]]],
+    grades: Mapping[str, Mapping[str, int]],
+) -> list[tuple[str, list[str]]]:
+    """A sample with the records that were judged for queries, those with the best grades first, in order of keys."""
+    best: dict[str, int] = {}
+    for by_key in grades.values():
+        for key, grade in by_key.items():
+            best[key] = max(grade, best.get(key, 0))
+    sampled = {key for key, _ in sample}
+    wanted = sorted(best.keys() - sampled, key=lambda key: (-best[key], key))[:_MOST_JUDGED]
+    with opened.pool.connection() as connection:
+        values = field_values_of(connection, opened.collection.id, field_name, wanted)
+    letters, judged = 0, list[tuple[str, list[str]]]()
+    for key in wanted:
+        texts = texts_of(values.get(key))
+        letters += sum(map(len, texts))
+        if letters > _JUDGED_LETTERS:
+            break
+        if texts:
+            judged.append((key, texts))
+    return sorted([*sample, *judged])
 
 
 def _sample(opened: OpenCollection, field_name: str) -> list[tuple[str, list[str]]]:

@@ -33,6 +33,7 @@ export function Doctor({ findings, onMend }: { findings: Finding[]; onMend: (men
                 )}
               </button>
             )}
+            {finding.mend && <p className="small quiet wrap-anywhere">{finding.mend.would}</p>}
           </li>
         ))}
       </ul>

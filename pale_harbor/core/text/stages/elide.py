@@ -16,6 +16,10 @@ class ElidingLanguage(StrEnum):
     ITALIAN = "it"
     CATALAN = "ca"
 
+    def without(self, text: str) -> str:
+        """A text without its elided words."""
+        return _PATTERNS[self].sub("", text)
+
 
 _SMALL_WORDS: Final = {
     ElidingLanguage.FRENCH: "c d j l m n s t qu jusqu lorsqu puisqu quoiqu",
