@@ -79,7 +79,17 @@ _TOKENIZERS = (
     *("split_at(/[ ,]/)", "grams(1, 3)", "prefixes(2, 4)", 'hierarchy("/")', 'hierarchy(" ")'),
 )
 _TOKEN_STAGES = (
-    *("lower", "lower(tr)", "casefold", "accents", "stopwords(en)", "stopwords(@words)", "stem(en)", "stem(en, light)"),
+    *(
+        "lower",
+        "lower(tr)",
+        "casefold",
+        "accents",
+        "latin",
+        "stopwords(en)",
+        "stopwords(@words)",
+        "stem(en)",
+        "stem(en, light)",
+    ),
     *("as_is(@words)", "lemmas(@pairs)", "synonyms(@meanings)", "synonyms(@meanings, beside=no)", "parts"),
     *(
         "parts(whole=yes)",

@@ -27,7 +27,7 @@ CHAINS = {
     StageKind.TOKEN: [
         f"words > {stage}"
         for stage in (
-            *("lower", "casefold", "accents", "stopwords(en)", "stem(en)", "as_is(@words)", "lemmas(@pairs)"),
+            *("lower", "casefold", "accents", "latin", "stopwords(en)", "stem(en)", "as_is(@words)", "lemmas(@pairs)"),
             *("synonyms(@meanings)", "parts", "decompound(@words)", "possessive", "grams", "prefixes", "word_grams"),
             *("reverse", "length(2, 3)", "unique", "sounds(soundex)", "cjk_pairs", "limit(3)"),
         )

@@ -25,6 +25,7 @@ def test_a_query_term_meets_every_record_term_like_it():
             "été",
             f"“e\u0301te\u0301” in the record differs only in {FORM}.",
         ),
+        ("петров", "petrov", "“петров” in the record differs only in its script, which latin makes one."),
         ("Åsmoe", "asmoe", "“Åsmoe” in the record differs only in accents or capitals."),
         ("B112", "B.112", "“B112” in the record differs only in punctuation."),
         (

@@ -224,3 +224,11 @@ def test_any_text_is_read_or_refused_with_a_place_inside_it(text: str):
 def test_notation_has_limits(notation: str):
     with pytest.raises(NotationError):
         chain_of(notation)
+
+
+@pytest.mark.parametrize(("asked", "nearest"), [("ar", None), ("r", None), ("rus", "ru"), ("dee", "de")])
+def test_a_name_of_two_letters_is_no_misspelling_of_another(asked: str, nearest: str | None):
+    with pytest.raises(WrongArgument) as raised:
+        chain_of(f"words > stopwords({asked})")
+    assert raised.value.nearest == nearest
+    assert ("Did you mean" in str(raised.value)) is (nearest is not None)

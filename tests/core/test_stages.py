@@ -67,6 +67,8 @@ LISTS = {
         ("blanks > possessive", "keepers' 's s'", ["keepers", "'s", "s'"]),
         ("words > grams(3, 4)", "fog bell", ["fog", "bel", "bell", "ell"]),
         ("words > prefixes(2, 3)", "fog a bell", ["fo", "fog", "be", "bel"]),
+        ("words > latin > lower", "Петров Ольга 北京 Παππάς Ölga", ["petrov", "olga", "bei", "jing", "pappas", "ölga"]),
+        ("words > latin", "محمد हिन्दी O’Brien ＡＢ", ["mhmd", "hindi", "O’Brien", "ＡＢ"]),
         ("words > reverse", "fog e\u0301t", ["gof", "te\u0301"]),
         ("words > length(3, 8)", "an old lighthouse", ["old"]),
         ("words > length(2, 3)", "a an old bell", ["an", "old"]),

@@ -619,7 +619,7 @@ def _words_of(token: Token, run: WordRun) -> list[int]:
 
 
 # Stages that change letters one by one, or the whole writing, but never cut a word short.
-_FOLDING: Final = ("nfc", "nfkc", "lower", "casefold", "accents")
+_FOLDING: Final = ("nfc", "nfkc", "lower", "casefold", "accents", "latin")
 
 
 def _fold(text: str, reading: Reading) -> str:

@@ -77,7 +77,9 @@ class TooManyTokens(ChainError):
 
 
 def nearest_name(name: str, known: Sequence[str]) -> str | None:
-    """The known name closest to a misspelt one, if any is close."""
+    """The known name closest to a misspelt one, if any is close; of two letters or fewer none is, since one is half."""
+    if len(name) <= 2:
+        return None
     near = get_close_matches(name.lower(), known, n=1, cutoff=0.5)
     return near[0] if near else None
 

@@ -7,6 +7,7 @@ from typing import Final
 from unicodedata import normalize
 
 from pale_harbor.core.text.stages.accents import Accents
+from pale_harbor.core.text.stages.latin import latin
 from pale_harbor.core.text.tokens import Token
 
 
@@ -74,10 +75,15 @@ def _letters_only(text: str) -> str:
     return "".join(character for character in _bare(text) if character.isalnum())
 
 
+def _in_latin(text: str) -> str:
+    return _letters_only(latin(text))
+
+
 # From the smallest difference to the greatest: the first fold that brings two terms together names it.
 _FOLDS: Final = (
     (str.lower, "capitals"),
     (_one_form, "the form of its characters, which nfkc makes one"),
     (_bare, "accents or capitals"),
     (_letters_only, "punctuation"),
+    (_in_latin, "its script, which latin makes one"),
 )

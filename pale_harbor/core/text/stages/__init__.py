@@ -13,6 +13,7 @@ from pale_harbor.core.text.stages.elide import Elide
 from pale_harbor.core.text.stages.find import Find
 from pale_harbor.core.text.stages.grams import Grams, TextGrams
 from pale_harbor.core.text.stages.hierarchy import Hierarchy
+from pale_harbor.core.text.stages.latin import Latin
 from pale_harbor.core.text.stages.lemmas import Lemmas
 from pale_harbor.core.text.stages.length import Length
 from pale_harbor.core.text.stages.letters import Letters
@@ -62,6 +63,7 @@ TOKEN_STAGES: Final[dict[str, type[TokenStage | SequenceStage]]] = {
     "lower": Lower,
     "casefold": Casefold,
     "accents": Accents,
+    "latin": Latin,
     "stopwords": StopWords,
     "stem": Stem,
     "as_is": AsIs,
