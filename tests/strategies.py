@@ -191,6 +191,7 @@ def queries(draw: st.DrawFn) -> str:
 _SIGNS = (
     *("-", "OR", "AND", "NOT", "(", ")", '"', "title:", "text:", "har*", "*ing", "*", ":", ".."),
     *('"pale fog"', '"the fog of"', '"bell"', "-bell", "title:light", "(light OR bell)", "haror", "lihgt", "keper"),
+    *("=bell", '="fog bell"', 'title:="pale fog"', "-title:=light", "=", '="the '),
     *("-(fog bell)", 'text:"fog bell"', "NOT the", "fog OR", "bells AND ship", "—", "harborss", "sialing"),
 )
 

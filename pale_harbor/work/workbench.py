@@ -48,7 +48,7 @@ from pale_harbor.store.ranking.ranker_parts import PartsState, Standing, parts_s
 from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named, save_ranker
 from pale_harbor.store.running.jobs import add_job, forget_finished
 from pale_harbor.store.spaces.spaces import spaces_of
-from pale_harbor.work.chains.saved_parts import SavedParts
+from pale_harbor.work.chains.saved_parts import NamedChain, SavedParts
 from pale_harbor.work.collections.opened import (
     OpenCollection,
     open_collection,
@@ -349,6 +349,11 @@ class Workbench:
         """
         with self.pool.connection() as connection:
             return _parts(connection, collection, read_by or RankerChoice()).chain(text, without)
+
+    def saved_notation(self, collection: Collection, named: NamedChain, read_by: RankerChoice | None = None) -> str:
+        """What a saved chain says, in the version in which a ranker reads it. Raises NotFound."""
+        with self.pool.connection() as connection:
+            return _parts(connection, collection, read_by or RankerChoice()).notation(named)
 
     def _ranker(
         self, connection: Connection[Any], collection: Collection, document: RankerDocument, parts: SavedParts

@@ -31,7 +31,23 @@ def test_the_stages_as_written_come_with_the_trace(client: TestClient):
     assert met["record_stages"] == []
     assert met["record_problem"]["place"] == {"line": 3, "column": 10, "length": 7}
     assert meeting(client, record_chain="words > lower(")["record_calls"] == []
-    assert meeting(client, record_chain="@english")["record_calls"] == []
+    assert meeting(client, record_chain="@english lower")["record_calls"] == []
+
+
+def test_a_saved_chain_is_one_card_that_says_what_it_is_and_stages_after_it_are_cards(client: TestClient):
+    put = client.put(f"{AT}/chains/ab", json={"notation": "nfkc > words > lower"})
+    assert put.status_code == 200
+    met = meeting(client, record_chain="@ab > prefixes(1, 2) > nothing", text="Fog")
+    assert [(one["text"], one["start"], one["end"], one["kind"], one["saved"]) for one in met["record_calls"]] == [
+        ("@ab", 0, 3, None, "nfkc > words > lower"),
+        ("prefixes(1, 2)", 6, 20, "token stage", None),
+        ("nothing", 23, 30, None, None),
+    ]
+    assert met["record_problem"]["place"] == {"line": 1, "column": 24, "length": 7}
+    met = meeting(client, record_chain="@ab > prefixes(1, 2)", text="Fog", record_off=[1])
+    assert [token["text"] for token in met["record_stages"][-1]["tokens"]] == ["fog"]
+    met = meeting(client, record_chain="@ab > prefixes(1, 2)", text="Fog")
+    assert [token["text"] for token in met["record_stages"][-1]["tokens"]] == ["f", "fo"]
 
 
 def test_a_stage_is_switched_off_for_a_look(client: TestClient):

@@ -207,6 +207,41 @@ def test_two_chains_stand_side_by_side_on_one_text(page: Page):
     expect(page).to_have_url(re.compile("with=blanks"))
 
 
+def test_four_chains_stand_side_by_side(page: Page):
+    page.goto("/saltmere/chains?key=sm0002&field=title&rc=words+%3E+lower&with=blanks+%3E+lower")
+    expect(page.get_by_label("Second chain", exact=True)).to_have_value("blanks > lower")
+    more = page.get_by_role("button", name="compare one more chain")
+    more.click()
+    page.get_by_label("Third chain", exact=True).fill("letters")
+    table = page.get_by_role("table", name="Stretches")
+    expect(table.get_by_role("columnheader", name="third chain")).to_be_visible()
+    expect(table.locator("tr[data-differs='true']").first).to_contain_text("Two")
+    more.click()
+    expect(page.get_by_label("Fourth chain", exact=True)).to_have_value("letters")
+    expect(more).to_have_count(0)
+    page.get_by_role("button", name="Take the third chain out").click()
+    expect(page.get_by_label("Fourth chain", exact=True)).to_have_count(0)
+    expect(page).to_have_url(re.compile("third=letters"))
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Back to the query").click()
+    expect(page.get_by_label("Query chain", exact=True)).to_be_visible()
+
+
+def test_a_saved_chain_shows_what_it_says_is_extended_and_written_out(page: Page):
+    page.goto(f"/saltmere/chains?key=sm0002&field=title&{PLAIN}")
+    chain = page.get_by_label("Record chain", exact=True)
+    page.get_by_role("button", name="Save as").first.click()
+    page.get_by_label("Name of the chain").fill("small")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("status").filter(has_text="Saved: @small, version 1")).to_be_visible()
+    chain.fill("@small > prefixes(1, 3)")
+    cards = page.get_by_role("list", name="Cards of the record chain")
+    expect(cards).to_contain_text("@small words › lower")
+    expect(card(page, "prefixes(1, 3)")).to_be_visible()
+    page.get_by_role("button", name="Write @small out").click()
+    expect(chain).to_have_value("words > lower > prefixes(1, 3)")
+
+
 def test_without_a_query_nothing_is_said_of_one(page: Page):
     page.goto("/saltmere/chains?key=sm0001&field=title&rc=words+%3E+lower")
     meeting = page.get_by_role("group", name="Words that meet")

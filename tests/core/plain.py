@@ -9,7 +9,7 @@ from pale_harbor.core.index import VALUE_GAP
 from pale_harbor.core.index.near_terms import edit_distance
 from pale_harbor.core.index.similar_terms import trigram_similarity
 from pale_harbor.core.query import parse_query
-from pale_harbor.core.query.words import literal_chain
+from pale_harbor.core.query.words import literal_chain, value_chain
 from pale_harbor.core.ranking import CombineHow, Ranker, Reading, SlackWhen
 from pale_harbor.core.ranking.demands import is_met, live_demand
 from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, QueryPlan, ValueRange, WordRun, plan_of
@@ -79,7 +79,7 @@ class PlainReading:
         if field is not None and field != self.reading.field:
             return False
         if isinstance(leaf, LiteralWords):
-            return self.literal and self.reading.chain == literal_chain()
+            return self.literal and self.reading.chain == (value_chain() if leaf.whole else literal_chain())
         own = [r for i, r in enumerate(self.plan.readings) if not self.plan.is_literal(i)]
         of_field = [r.chain for r in own if r.field == self.reading.field]
         if not of_field:

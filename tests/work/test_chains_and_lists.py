@@ -185,6 +185,47 @@ def test_a_saved_chain_says_which_rankers_read_it_in_which_version(coast: Workbe
     ]
 
 
+def test_a_saved_chain_is_extended_by_what_is_written_after_it(coast: Workbench):
+    coast.put_chain("coast", "english", "words > lower > stem(en)")
+    extended = ranker("@english > prefixes(1, 3)", query_chain="@english")
+    coast.put_ranker("coast", "own", extended)
+    coast.put_chain("coast", "english", "words > lower")
+    assert keys(coast, "bel", RankerChoice("own")) == ["a", "b"]
+    assert keys(coast, "bel", RankerChoice(document=ranker("@english", query_chain="@english"))) == []
+    with coast.pool.connection() as connection:
+        kept = collection_named(connection, "coast")
+        assert ranker_named(connection, kept.id, "own").chain_versions == {"english": 1}
+    own = coast.chain(kept, "@english > prefixes(1, 3)", read_by=RankerChoice("own"))
+    assert own.notation == "words > lower > stem(en) > prefixes(1, 3)"
+    assert coast.chain(kept, "@english:1\n  > accents # why").notation == "words > lower > stem(en) > accents"
+    # Of the stages as written, the saved chain is one.
+    assert coast.chain(kept, "@english > accents > unique", frozenset({1})).notation == "words > lower > unique"
+    (found,) = chains_in_use(coast, "coast")
+    assert found.used_by == [ChainUse("own", 1, 1, ["title"])]
+
+
+@pytest.mark.parametrize(
+    ("notation", "told"),
+    [
+        ("@english > stm(en)", 'line 1, column 12: there is no stage "stm". Did you mean "stem"?'),
+        ("@english\n > stm(en)", 'line 2, column 4: there is no stage "stm". Did you mean "stem"?'),
+        ("@english stem(en)", "line 1, column 10: after a saved chain comes > and a stage, or nothing."),
+        ("@english > words", 'line 1, column 12: a chain has one tokenizer, and "words" is it already'),
+        ("@lists > lower", 'line 1, column 1: in @lists: there is no word list "@gone"'),
+    ],
+)
+def test_what_is_wrong_after_a_saved_chain_is_told_where_it_is_written(coast: Workbench, notation: str, told: str):
+    coast.put_chain("coast", "english", "words > lower")
+    put_list(coast, "coast", "gone", "word\nfog\n", None)
+    coast.put_chain("coast", "lists", "words > stopwords(@gone)")
+    with coast.pool.connection() as connection:
+        connection.execute("delete from word_lists")
+        kept = collection_named(connection, "coast")
+    with pytest.raises(BadInput) as raised:
+        coast.chain(kept, notation)
+    assert str(raised.value).startswith(told)
+
+
 def waited(reckonings: Reckonings, begun: Reckoning, state: str) -> Reckoning:
     """The reckoning when its thread has ended."""
     assert begun.ended.wait(60)

@@ -2279,6 +2279,8 @@ export interface components {
         /**
          * CallModel
          * @description One stage as written: its stretch of the notation, in code points, and its kind where it has one.
+         *
+         *     saved: what a saved chain says that the notation begins with; it has the stretch of its @name.
          */
         CallModel: {
             /** End */
@@ -2286,6 +2288,8 @@ export interface components {
             kind: components["schemas"]["StageKind"] | null;
             /** Name */
             name: string;
+            /** Saved */
+            saved?: string | null;
             /** Start */
             start: number;
             /** Text */

@@ -1,5 +1,17 @@
 import { describe, expect, it } from 'vitest'
-import { added, fits, moved, placed, reordered, offAfter, parsedOff, removed, replaced, type Call } from './cards'
+import {
+  added,
+  fits,
+  moved,
+  placed,
+  reordered,
+  offAfter,
+  parsedOff,
+  removed,
+  replaced,
+  writtenOut,
+  type Call,
+} from './cards'
 
 function calls(notation: string, ...stages: [string, Call['kind']][]): Call[] {
   let from = 0
@@ -51,6 +63,21 @@ describe('cards', () => {
     expect(added('words > lower', [], 'markup', 'text stage')).toBe('markup > words > lower')
     expect(added('words > lower', [], 'blanks', 'tokenizer')).toBe('words > lower')
     expect(added('', [], 'markup', 'text stage')).toBe('markup > words')
+  })
+})
+
+describe('a saved chain with stages after it', () => {
+  const notation = '@english:2 > prefixes(1, 8)'
+  const saved = { name: '@english:2', text: '@english:2', start: 0, end: 10, kind: null, saved: 'words > lower' }
+  const both = [saved, ...calls(notation, ['prefixes(1, 8)', 'token stage'])]
+  it('is written out where it stands', () => {
+    expect(writtenOut(notation, both)).toBe('words > lower > prefixes(1, 8)')
+    expect(writtenOut('words', calls('words', ['words', 'tokenizer']))).toBe('words')
+  })
+  it('takes token stages behind it, and is written out for what stands before a tokenizer', () => {
+    expect(added(notation, both, 'accents', 'token stage')).toBe('@english:2 > prefixes(1, 8) > accents')
+    expect(added(notation, both, 'markup', 'text stage')).toBe('markup > words > lower > prefixes(1, 8)')
+    expect(added(notation, both, 'blanks', 'tokenizer')).toBe(notation)
   })
 })
 

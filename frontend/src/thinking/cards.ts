@@ -57,6 +57,12 @@ export function fits(notation: string, calls: readonly Call[]): boolean {
   return calls.every((call) => letters.slice(call.start, call.end).join('') === call.text)
 }
 
+// A notation with its saved chain written out.
+export function writtenOut(notation: string, calls: Call[]): string {
+  const saved = calls[0]?.saved
+  return saved == null ? notation : replaced(notation, calls, 0, saved)
+}
+
 // Where a new stage belongs: text stages end before the tokenizer, of which there is one.
 export function added(notation: string, calls: Call[], text: string, kind: Call['kind']): string {
   if (calls.length === 0 && notation.trim() !== '') {
@@ -65,6 +71,10 @@ export function added(notation: string, calls: Call[], text: string, kind: Call[
   }
   if (calls.length === 0)
     return kind === 'tokenizer' ? text : kind === 'text stage' ? `${text} > words` : `words > ${text}`
+  const saved = calls[0]?.saved
+  // A saved chain has a tokenizer, and nothing stands before it: it is written out for what would.
+  if (saved != null && kind !== 'token stage')
+    return kind === 'tokenizer' ? notation : `${text} > ${writtenOut(notation, calls)}`
   const tokenizer = calls.findIndex((call) => call.kind === 'tokenizer')
   if (kind === 'tokenizer' && tokenizer >= 0) return replaced(notation, calls, tokenizer, text)
   const { texts, gaps } = pieces(notation, calls)

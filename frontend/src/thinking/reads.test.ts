@@ -28,6 +28,8 @@ describe('what is read in an older version', () => {
     const chain = { kind: 'chain', name: 'english', version: 2, newest: 3 }
     expect(behindIn(' @english ', versions, chains, lists)).toEqual([chain])
     expect(behindIn('@english:3', versions, chains, lists)).toEqual([])
+    expect(behindIn('@english > synonyms(@sea)', versions, chains, lists)).toEqual([chain, sea])
+    expect(behindIn('@englishes > lower', versions, chains, lists)).toEqual([])
   })
 })
 
@@ -37,6 +39,9 @@ describe('the newest version', () => {
       'words > synonyms(@sea:5, beside=no) > as_is(@seafolk)',
     )
     expect(withNewest('@english:1', { kind: 'chain', name: 'english', version: 1, newest: 3 })).toBe('@english:3')
+    expect(withNewest('@english > lower', { kind: 'chain', name: 'english', version: 1, newest: 3 })).toBe(
+      '@english:3 > lower',
+    )
     expect(withNewest('@german', { kind: 'chain', name: 'english', version: 1, newest: 3 })).toBe('@german')
   })
 

@@ -7,17 +7,17 @@ type Newest = readonly { name: string; version: number }[]
 // What is read in an older version than there is. kind: how people call it.
 export type Behind = { kind: 'chain' | 'word list'; name: string; version: number; newest: number }
 
-const CHAIN = /^\s*@([\w-]+)(?::(\d+))?\s*$/
+const CHAIN = /^\s*@([\w-]+)(?::(\d+))?(?=\s*(?:>|$))/
 const LISTS = /@([\w-]+)(?::(\d+))?(?=\s*[,)])/g
 
 // versions: those of the ranker that reads the chain; what it has none for is read in the newest.
 export function behindIn(notation: string, versions: Versions, chains: Newest, lists: Newest): Behind[] {
   const whole = CHAIN.exec(notation)
-  if (whole) return older('chain', whole[1], whole[2], versions.chain_versions, chains)
+  const own = whole ? older('chain', whole[1], whole[2], versions.chain_versions, chains) : []
   const found = [...notation.matchAll(LISTS)].flatMap((one) =>
     older('word list', one[1], one[2], versions.list_versions, lists),
   )
-  return found.filter((one, i) => found.findIndex((other) => other.name === one.name) === i)
+  return [...own, ...found.filter((one, i) => found.findIndex((other) => other.name === one.name) === i)]
 }
 
 function older(
@@ -35,7 +35,8 @@ function older(
 
 // The chain with one of them in its newest version.
 export function withNewest(notation: string, { kind, name, newest }: Behind): string {
-  if (kind === 'chain') return CHAIN.exec(notation)?.[1] === name ? `@${name}:${newest}` : notation
+  if (kind === 'chain')
+    return CHAIN.exec(notation)?.[1] === name ? notation.replace(CHAIN, `@${name}:${newest}`) : notation
   return notation.replace(LISTS, (said, own: string) => (own === name ? `@${name}:${newest}` : said))
 }
 

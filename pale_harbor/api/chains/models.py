@@ -55,13 +55,17 @@ class MeetRequest(BaseModel):
 
 
 class CallModel(BaseModel):
-    """One stage as written: its stretch of the notation, in code points, and its kind where it has one."""
+    """One stage as written: its stretch of the notation, in code points, and its kind where it has one.
+
+    saved: what a saved chain says that the notation begins with; it has the stretch of its @name.
+    """
 
     name: str
     text: str
     start: int
     end: int
     kind: StageKind | None
+    saved: str | None = None
 
 
 class Meeting(BaseModel):

@@ -1,6 +1,7 @@
 """Chains over HTTP: the stages there are, two texts meeting, samples, consequences, saved chains."""
 
-from typing import Annotated
+from collections.abc import Callable
+from typing import Annotated, Final
 
 import orjson
 from fastapi import Query
@@ -25,8 +26,10 @@ from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Pattern, Word, as_notation, parse
 from pale_harbor.core.text.parameters import Parameter, parameters_of
 from pale_harbor.core.text.stages import STAGES, kinds_named
+from pale_harbor.errors import NotFound
 from pale_harbor.store.collections.collections import Collection, collection_named
 from pale_harbor.work.chains.consequences import ConsequencesTold, ReckoningTold, findings
+from pale_harbor.work.chains.saved_parts import NamedChain, named_chain
 from pale_harbor.work.chains.uses import ChainInUse, chains_in_use
 from pale_harbor.work.records.samples import Sample, SampleBy, sample_values
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -60,6 +63,10 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Response:
     def trace(chain: str, off: list[int], text: str) -> tuple[list[StageTrace], Problem | None]:
         return _trace_of(bench, kept, chain, frozenset(off), text, read_by)
 
+    def calls(notation: str) -> list[dict[str, object]]:
+        found = _calls(notation, lambda named: bench.saved_notation(kept, named, read_by))
+        return [call.model_dump() for call in found]
+
     record_stages, record_problem = trace(request.record_chain, request.record_off, request.text)
     query_stages, query_problem = trace(request.query_chain, request.query_off, request.query)
     met = moorings(record_stages[-1].tokens, query_stages[-1].tokens) if record_stages and query_stages else []
@@ -67,8 +74,8 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Response:
     fields = {
         "record_stages": [stage_fields(stage) for stage in record_stages],
         "query_stages": [stage_fields(stage) for stage in query_stages],
-        "record_calls": [call.model_dump() for call in _calls(request.record_chain)],
-        "query_calls": [call.model_dump() for call in _calls(request.query_chain)],
+        "record_calls": calls(request.record_chain),
+        "query_calls": calls(request.query_chain),
         "record_problem": record_problem and record_problem.model_dump(),
         "query_problem": query_problem and query_problem.model_dump(),
         "moorings": met,
@@ -151,20 +158,32 @@ def _trace_of(
         return [], chain_problem(error)
 
 
-def _calls(notation: str) -> list[CallModel]:
-    if notation.strip().startswith("@"):
-        return []
-    try:
-        calls = parse(notation)
-    except ChainError:
-        return []
-    cut = False
+_TOKENIZER: Final = "words"
+
+
+def _calls(notation: str, saved: Callable[[NamedChain], str]) -> list[CallModel]:
+    """The stages as written, a saved chain as one; saved: what it says."""
+    cut, moved = False, 0
     found: list[CallModel] = []
+    try:
+        named = named_chain(notation)
+        if named is None:
+            calls = parse(notation)
+        else:
+            start = notation.index("@")
+            end = start + named.length
+            name = notation[start:end]
+            found = [CallModel(name=name, text=name, start=start, end=end, kind=None, saved=saved(named))]
+            # What comes after it is read behind a tokenizer, since it has one.
+            cut, moved = True, end - len(_TOKENIZER)
+            calls = parse(_TOKENIZER + notation[end:])[1:]
+    except (ChainError, NotFound):
+        return found
     for call in calls:
         kinds = kinds_named(call.name)
         kind = StageKind.TOKEN if cut and StageKind.TOKEN in kinds else next(iter(kinds), None)
         cut = cut or kind is StageKind.TOKENIZER
-        start, end = call.stretch
+        start, end = (place + moved for place in call.stretch)
         found.append(CallModel(name=call.name, text=notation[start:end], start=start, end=end, kind=kind))
     return found
 

@@ -19,11 +19,15 @@ class QueryWord:
 
 @dataclass(frozen=True, slots=True)
 class Quoted:
-    """Words between double quotes, without the quotes: taken literally, next to each other, in order."""
+    """Words between double quotes, without the quotes: taken literally, next to each other, in order.
+
+    whole: `="some words"` or `=word`: they are all that a value says.
+    """
 
     text: str
     start: int
     end: int
+    whole: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,10 +4,10 @@
     unit    = both ("OR" both)*
     both    = single ("AND" single)*
     single  = ("NOT" | "-") single | field ":" primary | primary
-    primary = "(" query ")" | '"' words '"' | low ".." high (after a field) | word | begin* | *end
+    primary = "(" query ")" | ["="] '"' words '"' | "=" word | low ".." high (after a field) | word | begin* | *end
 
-AND, OR and NOT count in capitals only. A minus and a quotation mark count at the beginning of a word. A field
-counts where the collection has it, in any case. AND binds more tightly than OR.
+AND, OR and NOT count in capitals only. A minus, an equals sign and a quotation mark count at the beginning of a word.
+A field counts where the collection has it, in any case. AND binds more tightly than OR.
 """
 
 import re
@@ -42,7 +42,7 @@ class ParsedQuery:
 
 @dataclass(frozen=True, slots=True)
 class _Piece:
-    """kind: open, close, quoted, word, operator, minus or field."""
+    """kind: open, close, quoted, word, operator, minus, equals or field."""
 
     kind: str
     text: str
@@ -90,10 +90,11 @@ def _pieces(text: str, names: Mapping[str, str], notes: list[str]) -> list[_Piec
 
 
 def _run_length(run: str, names: Mapping[str, str]) -> int:
-    """How many letters of a run are its own: a quotation mark opens after a minus or a field, nowhere else in it."""
+    """How many letters of a run are its own: a quotation mark opens after a minus, a field or an equals sign, nowhere
+    else in it."""
     for at, letter in enumerate(run):
         if letter in _QUOTES:
-            before = run[:at].lstrip("-")
+            before = run[:at].lstrip("-").removesuffix("=")
             opens = not before or (before.endswith(":") and before[:-1].casefold() in names)
             return at if opens else len(run)
     return len(run)
@@ -117,10 +118,13 @@ def _in_run(run: str, start: int, names: Mapping[str, str], adjoins: bool = Fals
         dashes = len(run) - len(bare)
         minuses = [_Piece("minus", "-", start, start + 1)] * (2 - dashes % 2)
         return [*minuses, *(_in_run(bare, start + dashes, names, adjoins) if bare else [])]
+    if run[0] == "=" and run[1:2] != "=" and (len(run) > 1 or adjoins):
+        equals = _Piece("equals", "=", start, start + 1)
+        return [equals, *([_Piece("word", run[1:], start + 1, start + len(run))] if len(run) > 1 else [])]
     before, colon, after = run.partition(":")
     if colon and before.casefold() in names:
         field = _Piece("field", names[before.casefold()], start, start + len(before) + 1)
-        return [field, *(_in_run(after, start + len(before) + 1, {}) if after else [])]
+        return [field, *(_in_run(after, start + len(before) + 1, {}, adjoins) if after else [])]
     return [_Piece("word", run, start, start + len(run))]
 
 
@@ -225,6 +229,8 @@ class _QueryParser:
             return Quoted(piece.text, piece.start, piece.end) if piece.text.strip() else None
         if piece.kind == "field":
             return self._in_field(piece, depth)
+        if piece.kind == "equals":
+            return self._whole_value(piece)
         return _word(piece)
 
     def _negated(self, depth: int) -> Node | None:
@@ -247,7 +253,7 @@ class _QueryParser:
     def _in_field(self, field: _Piece, depth: int) -> Node | None:
         piece = self._here()
         adjoins = piece is not None and piece.start == field.end
-        if piece is None or not adjoins or piece.kind not in ("open", "quoted", "word"):
+        if piece is None or not adjoins or piece.kind not in ("open", "quoted", "word", "equals"):
             return self._as_word(field)
         if piece.kind == "word" and (found := _RANGE.fullmatch(piece.text)) and (found["low"] or found["high"]):
             self.at += 1
@@ -256,6 +262,13 @@ class _QueryParser:
             )
         node = self._single(depth)
         return None if node is None else InField(field.text, node, field.start, node.end)
+
+    def _whole_value(self, equals: _Piece) -> Node | None:
+        piece = self._here()
+        if piece is None or piece.start != equals.end or piece.kind not in ("quoted", "word"):
+            return self._as_word(equals)
+        self.at += 1
+        return Quoted(piece.text, equals.start, piece.end, whole=True) if piece.text.strip() else None
 
     def _as_word(self, piece: _Piece) -> QueryWord:
         said = self.text[piece.start : piece.end]

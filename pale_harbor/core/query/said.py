@@ -39,6 +39,8 @@ def _in_words(node: Node) -> str:
             return f"words ending in {text}"
         case QueryWord(text=text):
             return text
+        case Quoted(text=text, whole=True):
+            return f"the whole value “{text.strip()}”"
         case Quoted(text):
             return f"exactly “{text.strip()}”"
         case Range(field=field, low=low, high=high):

@@ -19,6 +19,12 @@ def literal_chain() -> Chain:
     return chain_of("nfkc > words > lower")
 
 
+@cache
+def value_chain() -> Chain:
+    """How whole values are compared: whatever their case, their accents and the blanks around them."""
+    return chain_of(r"nfkc > split_at(/^\s+|\s+$/) > casefold > accents")
+
+
 def word_stretches(text: str) -> list[tuple[int, int]]:
     """Start and end of each word, in code points. Signs by themselves are words only where there are no others.
 

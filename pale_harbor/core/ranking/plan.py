@@ -21,8 +21,9 @@ from pale_harbor.core.query import (
     Range,
     runs_of_words,
 )
-from pale_harbor.core.query.words import holds_words, literal_chain, word_stretches
+from pale_harbor.core.query.words import holds_words, literal_chain, value_chain, word_stretches
 from pale_harbor.core.ranking.ranker import Ranker, Reading
+from pale_harbor.core.text import Chain
 from pale_harbor.core.text.chain_choice import ChainChoice
 from pale_harbor.core.text.unstemmed import unstemmed
 
@@ -58,12 +59,18 @@ class OpenWord:
 
 @dataclass(frozen=True, slots=True)
 class LiteralWords:
-    """Quoted words: taken literally, in order, next to each other."""
+    """Quoted words: taken literally, in order, next to each other. whole: they are all that a value says."""
 
     text: str
     bit: int
     scored: bool
     field: str | None
+    whole: bool = False
+
+    @property
+    def chain(self) -> Chain:
+        """What records and words are read through to be compared."""
+        return value_chain() if self.whole else literal_chain()
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,7 +150,7 @@ class QueryPlan:
             return False
         is_literal = self.is_literal(reading)
         if isinstance(leaf, LiteralWords):
-            return is_literal and here.chain == literal_chain()
+            return is_literal and here.chain == leaf.chain
         if here.field not in {one.field for one in own}:
             return True
         if isinstance(leaf, WordRun):
@@ -206,7 +213,9 @@ def _literal_readings(leaves: Sequence[Leaf], readings: Sequence[Reading]) -> li
         if isinstance(leaf, ValueRange):
             continue
         for field in own if leaf.field is None else [leaf.field]:
-            if isinstance(leaf, LiteralWords) or field not in own:
+            if isinstance(leaf, LiteralWords):
+                wanted[field, leaf.chain] = None
+            elif field not in own:
                 # A field that no reading reads can be asked for by name all the same.
                 wanted[field, literal_chain()] = None
             elif isinstance(leaf, OpenWord):
@@ -261,8 +270,8 @@ class _Planner:
                     self.notes.append(f"Only {MOST_OPEN_WORDS} beginnings or endings of words were looked for.")
                     return Each(())
                 return self._leaf(lambda bit: OpenWord(text=text, begins=begins, bit=bit, scored=scored, field=field))
-            case Quoted(text):
-                return self._leaf(lambda bit: LiteralWords(text, bit, scored, field))
+            case Quoted(text=text, whole=whole):
+                return self._leaf(lambda bit: LiteralWords(text, bit, scored, field, whole))
             case Range(field=own, low=low, high=high):
                 return self._leaf(lambda bit: ValueRange(own, low, high, bit))
             case InField(own, inner):

@@ -205,8 +205,8 @@ def _words(query: PreparedQuery, held: int) -> tuple[WordHeld, ...]:
                 said = [(text[start:end], bit) for start, end, bit in own if bit >= 0]
             case OpenWord(text=text, begins=begins, bit=bit):
                 said = [(f"{text}*" if begins else f"*{text}", bit)]
-            case LiteralWords(text, bit):
-                said = [(f"“{text.strip()}”", bit)]
+            case LiteralWords(text=text, bit=bit, whole=whole):
+                said = [(f"{'=' if whole else ''}“{text.strip()}”", bit)]
             case ValueRange(field, low, high, bit):
                 said = [(f"{field}:{low or ''}..{high or ''}", bit)]
         words += [WordHeld(word, bool(held >> bit & 1), bool(query.words >> bit & 1)) for word, bit in said]

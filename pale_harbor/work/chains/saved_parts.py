@@ -1,11 +1,15 @@
-"""Saved chains and word lists as a ranker or a chain names them: @name, or @name:version."""
+"""Saved chains and word lists as a ranker or a chain names them: @name, or @name:version, and stages after it."""
 
+import re
 from collections.abc import Iterator, Mapping
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, Final
 
 from psycopg import Connection
 
-from pale_harbor.core.text import Chain, chain_of
+from pale_harbor.core.text import Chain, ChainError, NotationError, Place, chain_of
+from pale_harbor.core.text.notation import parse
+from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.word_lists import WordList
 from pale_harbor.errors import NotFound
 from pale_harbor.formats.word_lists import list_of_stored
@@ -77,13 +81,72 @@ class SavedParts:
         self.used_chains: dict[str, int] = {}
 
     def chain(self, text: str, without: frozenset[int] = frozenset()) -> Chain:
-        """The chain of a notation, or of an @name. Raises ChainError or NotFound."""
-        text = text.strip()
-        if not text.startswith("@"):
+        """The chain of a notation, of an @name, or of an @name and stages after it. Raises ChainError or NotFound.
+
+        without: numbers of stages as they are written that are left out for a look; a saved chain counts as one.
+        """
+        named = named_chain(text)
+        if named is None:
             return chain_of(text, self.lists, without)
-        name, version = name_and_version(text[1:])
-        wanted = self._chain_versions.get(name) if version is None else version
-        saved = chain_named(self._connection, self._collection_id, name, wanted)
-        if version is None:
-            self.used_chains[name] = saved.version
-        return chain_of(saved.notation, self.lists, without)
+        saved = self.notation(named)
+        own = len(parse(saved))
+        inner = frozenset(range(own)) if 0 in without else frozenset[int]()
+        try:
+            return chain_of(saved + "\n" + named.rest, self.lists, inner | {n + own - 1 for n in without if n > 0})
+        except ChainError as error:
+            _tell_where_it_is_written(error, saved.count("\n") + 1, named)
+            raise
+
+    def notation(self, named: "NamedChain") -> str:
+        """What a saved chain says. Raises NotFound."""
+        wanted = self._chain_versions.get(named.name) if named.version is None else named.version
+        saved = chain_named(self._connection, self._collection_id, named.name, wanted)
+        if named.version is None:
+            self.used_chains[named.name] = saved.version
+        return saved.notation
+
+
+@dataclass(frozen=True, slots=True)
+class NamedChain:
+    """A saved chain as a notation names it. length: of the name as written; rest: what is written after it, its first
+    line moved to where it stood."""
+
+    name: str
+    version: int | None
+    length: int
+    rest: str
+
+
+def named_chain(text: str) -> NamedChain | None:
+    """The saved chain that a notation begins with; None where it begins with none. Raises NotationError.
+
+    >>> named_chain("@english:2 > prefixes(1, 8)")
+    NamedChain(name='english', version=2, length=10, rest='           > prefixes(1, 8)')
+    """
+    if not text.lstrip().startswith("@"):
+        return None
+    found = _NAMED.match(text)
+    assert found is not None, "whatever begins with @ matches"
+    rest = text[found.end() :]
+    follows = _BLANKS.sub("", rest, count=1)
+    if follows and not follows.startswith(">"):
+        at = len(text) - len(follows)
+        raise NotationError(place_of(text, at, at + 1), "after a saved chain comes > and a stage, or nothing.", [">"])
+    name, version = name_and_version(found["name"])
+    # Where it stood, so that what is wrong in it is told there.
+    before = text[: found.end()].rpartition("\n")[2]
+    return NamedChain(name, version, len(found["name"]) + 1, " " * len(before) + rest if follows else "")
+
+
+_NAMED: Final = re.compile(r"\s*@(?P<name>[^\s>#]*)")
+_BLANKS: Final = re.compile(r"\A(?:\s|#[^\n]*)+")
+
+
+def _tell_where_it_is_written(error: ChainError, lines: int, named: NamedChain) -> None:
+    """Moves an error's place from the chain written out to the chain as written."""
+    place = error.place
+    inside = place.line <= lines
+    error.place = Place(1, 1, named.length) if inside else Place(place.line - lines, place.column, place.length)
+    said = f"in @{named.name}: {error.problem}" if inside else error.problem
+    error.problem = said
+    error.args = (f"{error.place}: {said}",)

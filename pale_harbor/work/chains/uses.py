@@ -7,7 +7,7 @@ from pale_harbor.formats.ranker.naming import chain_texts
 from pale_harbor.store.chains.chains import latest_chains
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.ranking.rankers import all_rankers
-from pale_harbor.work.chains.saved_parts import name_and_version
+from pale_harbor.work.chains.saved_parts import named_chain
 from pale_harbor.work.workbench import Workbench
 
 
@@ -45,10 +45,10 @@ def chains_in_use(workbench: Workbench, collection_name: str) -> list[ChainInUse
     for ranker in newest.values():
         fields: dict[tuple[str, int], list[str]] = {}
         for field, text in chain_texts(ranker_document(ranker.document)):
-            if text.startswith("@"):
-                name, version = name_and_version(text[1:])
-                meant = version or ranker.chain_versions.get(name, 0)
-                own = fields.setdefault((name, meant), [])
+            named = named_chain(text)
+            if named is not None:
+                meant = named.version or ranker.chain_versions.get(named.name, 0)
+                own = fields.setdefault((named.name, meant), [])
                 if field not in own:
                     own.append(field)
         for (name, version), own in fields.items():

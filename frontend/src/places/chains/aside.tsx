@@ -33,6 +33,8 @@ export function Aside(props: {
   field: string
   query: string
   chains: Chains
+  // The record chain with its saved chain written out.
+  recordOut: string
   // That the chains are for, where they go by language.
   language: string | null
   readable: boolean
@@ -110,14 +112,16 @@ function Whole(props: Parameters<typeof Aside>[0]) {
 }
 
 // Saved chains and word lists that the draft reads in older versions than there are, each to be taken in its newest.
-function ReadBehind({ collection, draft, chains }: Parameters<typeof Aside>[0]) {
+function ReadBehind({ collection, draft, chains, recordOut }: Parameters<typeof Aside>[0]) {
   const lists = useQuery(wordLists(collection.name)).data ?? []
   const saved = useQuery(savedChains(collection.name)).data ?? []
   const own = chains.ownQuery.trim() === '' ? null : chains.ownQuery
+  const inside = behindIn(recordOut, draft.baseline, saved, lists)
   const behind = [chains.record, ...(own === null ? [] : [own])]
     .flatMap((notation) => behindIn(notation, draft.baseline, saved, lists))
     .filter((one, i, all) => all.findIndex((other) => other.kind === one.kind && other.name === one.name) === i)
-  if (behind.length === 0) return null
+  const within = inside.filter((one) => !behind.some((other) => other.kind === one.kind && other.name === one.name))
+  if (behind.length + within.length === 0) return null
   return (
     <section aria-label="Read in older versions" className="line-b px-4 py-3">
       <h2 className="heading quiet pb-1">Read in older versions</h2>
@@ -132,6 +136,15 @@ function ReadBehind({ collection, draft, chains }: Parameters<typeof Aside>[0]) 
               onClick={() => chains.setBoth(withNewest(chains.record, one), own === null ? null : withNewest(own, one))}
             >
               try version {one.newest}
+            </button>
+          </li>
+        ))}
+        {within.map((one) => (
+          <li key={one.name} className="small pb-1">
+            Its saved chain reads word list <b className="font-mono font-semibold">@{one.name}</b> in version{' '}
+            {one.version}.{' '}
+            <button type="button" className="link" onClick={() => chains.setBoth(withNewest(recordOut, one), null)}>
+              write it out with version {one.newest}
             </button>
           </li>
         ))}

@@ -7,7 +7,7 @@ import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft, type Draft } from '../../shell/use-draft'
-import { added, fits } from '../../thinking/cards'
+import { added, fits, writtenOut, type Call } from '../../thinking/cards'
 import { shownFields, titleOf } from '../../thinking/records'
 import { SidePane } from '../../parts/side-pane'
 import { Aside } from './aside'
@@ -83,6 +83,7 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
             field={field}
             query={query}
             chains={chains}
+            recordOut={written(chains.record, met.data?.record_calls ?? [])}
             language={shown.language}
             readable={shown.readable}
             onMend={mend}
@@ -100,6 +101,8 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
     </div>
   )
 }
+
+const written = (notation: string, calls: Call[]) => (fits(notation, calls) ? writtenOut(notation, calls) : notation)
 
 function addStage({ chains, met }: MeetingShown, stage: StageInfo) {
   const known = met.data?.record_calls ?? []
@@ -186,7 +189,7 @@ function NoRecord({ collection, error }: { collection: Collection; error: Error 
 }
 
 function Meeting({ shown, lit, onLit }: { shown: MeetingShown; lit: Lit | null; onLit: (lit: Lit | null) => void }) {
-  const { met, layout, isBeside, text, query } = shown
+  const { met, further, layout, isBeside, text, query } = shown
   return (
     <div className="line-b min-h-0 flex-1 overflow-auto">
       {!met.data || !layout ? (
@@ -194,7 +197,12 @@ function Meeting({ shown, lit, onLit }: { shown: MeetingShown; lit: Lit | null; 
       ) : (
         <Kept asked={[met]} what="the trace">
           {isBeside ? (
-            <SideBySide meeting={met.data} text={text} />
+            <SideBySide
+              chains={[met.data.record_stages, met.data.query_stages, ...further.map((one) => one?.query_stages)].map(
+                (stages) => stages?.at(-1)?.tokens,
+              )}
+              text={text}
+            />
           ) : (
             <MeetingGrid meeting={met.data} layout={layout} asked={query.trim() !== ''} lit={lit} onLit={onLit} />
           )}
@@ -217,17 +225,20 @@ function OtherChain({
   return (
     <>
       {isBeside ? (
-        <ChainEditor
-          ref={ref}
-          collection={collection}
-          label="Second chain"
-          value={chains.beside ?? ''}
-          off={chains.besideOff}
-          calls={met.data?.query_calls ?? []}
-          problem={met.data?.query_problem ?? null}
-          onChange={chains.setBeside}
-          after={<SavedChains collection={collection} notation={chains.beside ?? ''} onLoad={chains.setBeside} />}
-        />
+        <div className="max-h-[45%] shrink-0 overflow-y-auto">
+          <ChainEditor
+            ref={ref}
+            collection={collection}
+            label="Second chain"
+            value={chains.beside ?? ''}
+            off={chains.besideOff}
+            calls={met.data?.query_calls ?? []}
+            problem={met.data?.query_problem ?? null}
+            onChange={chains.setBeside}
+            after={<SavedChains collection={collection} notation={chains.beside ?? ''} onLoad={chains.setBeside} />}
+          />
+          <FurtherChains collection={collection} shown={shown} />
+        </div>
       ) : (
         <ChainEditor
           ref={ref}
@@ -249,6 +260,54 @@ function OtherChain({
           ) : (
             <span className="wrap-anywhere">{query}</span>
           )}
+        </p>
+      )}
+    </>
+  )
+}
+
+const FURTHER = ['Third chain', 'Fourth chain']
+
+function FurtherChains({ collection, shown }: { collection: Collection; shown: MeetingShown }) {
+  const { chains, further } = shown
+  const change = (place: number, notation: string) =>
+    chains.setMore(chains.more.map((own, i) => (i === place ? notation : own)))
+  return (
+    <>
+      {chains.more.map((notation, i) => (
+        <ChainEditor
+          key={i}
+          collection={collection}
+          label={FURTHER[i] ?? ''}
+          value={notation}
+          off={[]}
+          calls={further[i]?.query_calls ?? []}
+          problem={further[i]?.query_problem ?? null}
+          onChange={(next) => change(i, next)}
+          after={
+            <>
+              <SavedChains collection={collection} notation={notation} onLoad={(next) => change(i, next)} />
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs font-normal"
+                aria-label={`Take the ${FURTHER[i]?.toLowerCase()} out`}
+                onClick={() => chains.setMore(chains.more.filter((_, place) => place !== i))}
+              >
+                ✕
+              </button>
+            </>
+          }
+        />
+      ))}
+      {chains.more.length < FURTHER.length && (
+        <p className="px-4 py-1">
+          <button
+            type="button"
+            className="link small"
+            onClick={() => chains.setMore([...chains.more, chains.more.at(-1) ?? chains.beside ?? chains.record])}
+          >
+            compare one more chain
+          </button>
         </p>
       )}
     </>

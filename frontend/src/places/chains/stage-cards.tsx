@@ -1,6 +1,6 @@
 // A chain as cards in a row: dragged, moved by keys, switched off for a look, taken out.
 import { useEffect, useRef, useState, type DragEvent, type KeyboardEvent } from 'react'
-import { moved, offAfter, removed, reordered, type Call } from '../../thinking/cards'
+import { moved, offAfter, removed, reordered, writtenOut, type Call } from '../../thinking/cards'
 
 export type ChainEdit = { notation: string; off: number[]; calls: Call[] }
 
@@ -38,22 +38,30 @@ export function StageCards(
   return (
     <ol ref={row} aria-label={props.label} className="flex flex-wrap items-center gap-y-1 pt-1.5">
       {calls.map((call, i) => (
-        <li key={i} className="group flex items-center" draggable {...dragging.on(i, call)}>
+        <li key={i} className="group flex items-center" draggable={call.saved == null} {...dragging.on(i, call)}>
           {i > 0 && (
             <span aria-hidden className="quiet px-1 font-mono text-[12px]">
               ›
             </span>
           )}
-          <Card
-            call={call}
-            isFirst={i === 0}
-            isOff={off.includes(i)}
-            dragged={dragging.dragged === i}
-            aimedAt={dragging.aimedAt === i}
-            onTurn={() => turn(i)}
-            onKey={(event) => onKey(event, i)}
-            onRemove={() => remove(i)}
-          />
+          {call.saved == null ? (
+            <Card
+              call={call}
+              isFirst={i === 0}
+              isOff={off.includes(i)}
+              dragged={dragging.dragged === i}
+              aimedAt={dragging.aimedAt === i}
+              onTurn={() => turn(i)}
+              onKey={(event) => onKey(event, i)}
+              onRemove={() => remove(i)}
+            />
+          ) : (
+            <SavedCard
+              name={call.text}
+              notation={call.saved}
+              onWriteOut={() => props.onEdit({ notation: writtenOut(props.notation, calls), off: [], calls: [] })}
+            />
+          )}
         </li>
       ))}
       {off.length > 0 && (
@@ -83,7 +91,9 @@ function useMoves({ notation, calls, off, stale, onEdit }: Edited) {
     next.current = null
   }, [stale, calls])
   const move = (from: number, to: number) => {
-    if (stale || to < 0 || to >= calls.length || to === from) return
+    // A saved chain stays in front.
+    const first = calls[0]?.saved == null ? 0 : 1
+    if (stale || Math.min(from, to) < first || to >= calls.length || to === from) return
     next.current = to
     onEdit({
       notation: moved(notation, calls, from, to),
@@ -135,6 +145,28 @@ function useDragging(move: (from: number, to: number) => void) {
     },
   })
   return { dragged, aimedAt: dragged === null ? null : over, on }
+}
+
+// A saved chain: what it says is read from there, until it is written out.
+function SavedCard(props: { name: string; notation: string; onWriteOut: () => void }) {
+  return (
+    <span className="flex items-stretch border border-base-content bg-base-100">
+      <span className="px-1.5 py-px font-mono text-[12px]">
+        <b className="font-semibold">{props.name}</b>
+        <span className="quiet wrap-anywhere"> {props.notation.replaceAll(' > ', ' › ')}</span>
+      </span>
+      <button
+        type="button"
+        data-card
+        aria-label={`Write ${props.name} out`}
+        title="Puts its stages in its place: they can be changed then, and no longer follow the saved chain"
+        className="quiet cursor-pointer border-l border-base-300 px-1.5 text-[11px] whitespace-nowrap hover:bg-base-200"
+        onClick={props.onWriteOut}
+      >
+        write out
+      </button>
+    </span>
+  )
 }
 
 function Card(props: {

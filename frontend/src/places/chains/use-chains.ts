@@ -3,7 +3,7 @@ import { useCallback, useMemo, useRef } from 'react'
 import { useAddress } from '../../shell/address'
 import { offParam, parsedOff } from '../../thinking/cards'
 
-const NAMES = ['rc', 'ro', 'qc', 'qo', 'with', 'wo'] as const
+const NAMES = ['rc', 'ro', 'qc', 'qo', 'with', 'wo', 'third', 'fourth'] as const
 type Name = (typeof NAMES)[number]
 type State = Record<Name, string | null>
 
@@ -48,6 +48,7 @@ export function useChains(usual: { record: string; query: string }) {
   const record = params.get('rc') ?? usual.record
   const ownQuery = params.get('qc') ?? usual.query
   const beside = params.get('with')
+  const [third, fourth] = [params.get('third'), params.get('fourth')]
   const [recordOff, queryOff, besideOff] = [params.get('ro'), params.get('qo'), params.get('wo')]
   return useMemo(
     () => ({
@@ -59,9 +60,17 @@ export function useChains(usual: { record: string; query: string }) {
       queryOff: parsedOff(ownQuery.trim() === '' ? recordOff : queryOff),
       beside,
       besideOff: parsedOff(besideOff),
+      // Further chains beside the second.
+      more: [third, fourth].flatMap((notation) => (notation === null ? [] : [notation])),
+      setMore: (more: string[]) => edit({ third: more[0] ?? null, fourth: more[1] ?? null }),
       setRecord: (notation: string, off: number[] = []) => edit({ rc: notation, ro: offParam(off) }),
       setQuery: (notation: string | null, off: number[] = []) => edit({ qc: notation || null, qo: offParam(off) }),
-      setBeside: (notation: string | null, off: number[] = []) => edit({ with: notation, wo: offParam(off) }),
+      setBeside: (notation: string | null, off: number[] = []) =>
+        edit({
+          with: notation,
+          wo: offParam(off),
+          ...(notation === null ? { third: null, fourth: null } : {}),
+        }),
       setBoth: (recordChain: string | null, queryChain: string | null) =>
         edit({
           ...(recordChain === null ? {} : { rc: recordChain, ro: null }),
@@ -70,7 +79,7 @@ export function useChains(usual: { record: string; query: string }) {
       undo,
       redo,
     }),
-    [record, recordOff, ownQuery, queryOff, beside, besideOff, edit, undo, redo],
+    [record, recordOff, ownQuery, queryOff, beside, besideOff, third, fourth, edit, undo, redo],
   )
 }
 

@@ -1,5 +1,5 @@
 // Two texts on their way to each other: the record's and the query's, their chains, and where they meet.
-import { useQuery } from '@tanstack/react-query'
+import { useQueries, useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { meeting, record, search, type Collection, type RankerChoice, type RankerDocument } from '../../api/queries'
 import { useAddress } from '../../shell/address'
@@ -46,6 +46,17 @@ export function useMeeting(collection: Collection, draft: Draft | null) {
     ...meeting(collection.name, asked),
     enabled: kept.isSuccess || edited !== null,
   })
+  const further = useQueries({
+    queries: chains.more.map((notation) => ({
+      ...meeting(collection.name, {
+        ...asked,
+        query_chain: notation,
+        query_off: [],
+        query: text.slice(0, LONGEST_BESIDE),
+      }),
+      enabled: chains.beside !== null,
+    })),
+  })
   const layout = useMemo(() => {
     if (!met.data) return null
     const recordGrid = grid(met.data.record_stages)
@@ -69,6 +80,7 @@ export function useMeeting(collection: Collection, draft: Draft | null) {
       setEdited,
       text,
       met,
+      further: further.map((one) => one.data ?? null),
       layout,
       goTo,
       isBeside,
