@@ -98,6 +98,14 @@ class HowModel(BaseModel):
         return How(rules, self.weighted, self.part, self.bands)
 
 
+class MissedRequest(BaseModel):
+    """depth: how far down a good record may be; query_ids: of the set's open queries, all of them where it is None."""
+
+    ranker: RankerChoiceModel = RankerChoiceModel()
+    depth: Annotated[int, Field(ge=1, le=1_000)] = 10
+    query_ids: Annotated[list[Annotated[str, Field(max_length=200)]], Field(max_length=1_000)] | None = None
+
+
 class MeasureRequest(BaseModel):
     ranker: RankerChoiceModel = RankerChoiceModel()
     measures: Annotated[list[Annotated[str, Field(max_length=40)]], Field(min_length=1, max_length=32)]

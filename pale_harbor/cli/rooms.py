@@ -14,7 +14,7 @@ _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "serving": ("up", "down", "serve"),
     "imports.loading": ("load", "export"),
     "ranking.searching": ("search",),
-    "measuring.scoring": ("measure", "run", "runs", "score"),
+    "measuring.scoring": ("measure", "missed", "run", "runs", "score"),
     "measuring.comparing": ("compare",),
     "measuring.diary": ("diary", "decide"),
     "spaces.spaces": ("sides", "embedder"),

@@ -432,6 +432,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/judged/{name}/missed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Missed On Set
+         * @description The judged-good records that a ranker does not find, or finds too far down, each with its reason.
+         */
+        post: operations["missed_on_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged/{name}/overview": {
         parameters: {
             query?: never;
@@ -738,6 +758,26 @@ export interface paths {
          * @description What each stage of both chains makes of the two texts, and which terms meet.
          */
         post: operations["meet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/near-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Near Words
+         * @description The terms around each word of a query, and which of them spelling slack takes.
+         */
+        post: operations["near_words"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4129,6 +4169,72 @@ export interface components {
             words: components["schemas"]["WordCount"][];
         };
         /**
+         * Missed
+         * @description What is missed of a set's open queries: those with good records, in the set's order. depth: of the list.
+         */
+        Missed: {
+            /** Depth */
+            depth: number;
+            /** Queries */
+            queries: components["schemas"]["MissedOfQuery"][];
+        };
+        /**
+         * MissedOfQuery
+         * @description What is missed of one query.
+         *
+         *     good: judged-good records; found: of them in the list, wherever; above: of them among the first `depth`; recall:
+         *     the share of good records that those are. unexplained: missed ones beyond those that are told.
+         */
+        MissedOfQuery: {
+            /** Above */
+            above: number;
+            /** Found */
+            found: number;
+            /** Good */
+            good: number;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Recall */
+            recall: number;
+            /** Records */
+            records: components["schemas"]["MissedRecord"][];
+            /** Unexplained */
+            unexplained: number;
+        };
+        /**
+         * MissedRecord
+         * @description A good record that is missed. rank: where it is in the list, None where it is not; reason: in plain words.
+         */
+        MissedRecord: {
+            /** Grade */
+            grade: number;
+            /** Key */
+            key: string;
+            /** Rank */
+            rank: number | null;
+            /** Reason */
+            reason: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * MissedRequest
+         * @description depth: how far down a good record may be; query_ids: of the set's open queries, all of them where it is None.
+         */
+        MissedRequest: {
+            /**
+             * Depth
+             * @default 10
+             */
+            depth: number;
+            /** Query Ids */
+            query_ids?: string[] | null;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
+        };
+        /**
          * MissingWord
          * @description A word that the record lacks. readings: what they make of it.
          */
@@ -4178,6 +4284,15 @@ export interface components {
             stem: components["schemas"]["Language"] | null;
             /** Term */
             term: string;
+        };
+        /**
+         * NearWord
+         * @description A term near a word of the query. worth: what it counts, None where slack does not take it.
+         */
+        NearWord: {
+            around: components["schemas"]["TermAround"];
+            /** Worth */
+            worth: number | null;
         };
         /**
          * NearnessDocument
@@ -6216,6 +6331,25 @@ export interface components {
             name: string;
         };
         /**
+         * TermAround
+         * @description A term near a word.
+         *
+         *     edits: how many letters are left out, put in, exchanged or have changed places, None for more than 2; similarity:
+         *     by trigrams, 0 to 1; agreeing: letters at the beginning that are the same; holding: living records that hold it.
+         */
+        TermAround: {
+            /** Agreeing */
+            agreeing: number;
+            /** Edits */
+            edits: number | null;
+            /** Holding */
+            holding: number;
+            /** Similarity */
+            similarity: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * TermKind
          * @description How something that is looked for came about.
          * @enum {string}
@@ -6479,6 +6613,26 @@ export interface components {
          * @enum {string}
          */
         WithoutRelevant: "zero" | "left_out" | "empty_is_right";
+        /**
+         * WordAround
+         * @description A term of the query in one reading, with those around it, taken ones first.
+         *
+         *     holding: records that hold the term itself; more: terms around it that are not shown.
+         */
+        WordAround: {
+            /** Field */
+            field: string;
+            /** Holding */
+            holding: number;
+            /** More */
+            more: number;
+            /** Near */
+            near: components["schemas"]["NearWord"][];
+            /** Reading */
+            reading: number;
+            /** Term */
+            term: string;
+        };
         /**
          * WordCount
          * @description A word and how often it stands in the collection.
@@ -7724,6 +7878,51 @@ export interface operations {
             };
         };
     };
+    missed_on_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MissedRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Missed"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     overview_of_rankers: {
         parameters: {
             query?: never;
@@ -8489,6 +8688,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Meeting"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    near_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordAround"][];
                 };
             };
             /** @description Not Found */

@@ -21,7 +21,7 @@ from pale_harbor.api.judging.models import (
     RulesRequest,
     measures_of,
 )
-from pale_harbor.api.models import MeasureRequest
+from pale_harbor.api.models import MeasureRequest, MissedRequest
 from pale_harbor.api.ranking.routes import choice_of
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
@@ -47,6 +47,7 @@ from pale_harbor.work.judging.sets_told import (
 )
 from pale_harbor.work.judging.tasks import Said, engineer_says
 from pale_harbor.work.measuring.measuring import Measurement, measure_ranker, measure_run
+from pale_harbor.work.measuring.missed import Missed, missed_by
 from pale_harbor.work.workbench import Workbench
 
 router = guarded_router()
@@ -232,6 +233,12 @@ def measure_on_set(collection: str, name: SetName, request: MeasureRequest, benc
     """Measures a ranker, kept or draft, on every query of a judged set."""
     measures = measures_of(request.measures)
     return measure_ranker(bench, collection, choice_of(request.ranker), name, measures, request.how.how())
+
+
+@router.post("/collections/{collection}/judged/{name}/missed")
+def missed_on_set(collection: str, name: SetName, request: MissedRequest, bench: Bench) -> Missed:
+    """The judged-good records that a ranker does not find, or finds too far down, each with its reason."""
+    return missed_by(bench, collection, choice_of(request.ranker), name, request.depth, request.query_ids)
 
 
 @router.get("/collections/{collection}/judged/{name}/runs")

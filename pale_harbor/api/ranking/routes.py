@@ -25,6 +25,7 @@ from pale_harbor.store.ranking.rankers import put_note
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking import one_look
 from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.near_words import WordAround, words_around
 from pale_harbor.work.ranking.rankers_told import RankerTold, ranker_told, ranker_with_name, rankers_told
 from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, why_record
 from pale_harbor.work.ranking.why_not import WhyNot, why_not
@@ -113,6 +114,17 @@ def why_a_record_is_missing(collection: str, request: WhyRequest, bench: Bench) 
         return found, [reading.field for reading in chosen.ranker.readings]
 
     return why_not_told(request.key, *bench.with_collection(collection, work))
+
+
+@router.post("/collections/{collection}/near-words")
+def near_words(collection: str, request: SearchRequest, bench: Bench) -> list[WordAround]:
+    """The terms around each word of a query, and which of them spelling slack takes."""
+
+    def work(opened: OpenCollection) -> list[WordAround]:
+        chosen = bench.choose(opened.collection, choice_of(request.ranker))
+        return words_around(opened, chosen.ranker, question_of(opened, request))
+
+    return bench.with_collection(collection, work)
 
 
 def question_of(opened: OpenCollection, request: QuestionModel, also: Sequence[str] = ()) -> Question:

@@ -40,6 +40,7 @@ USUAL = "ndcg@10,ap,rr,precision@10,recall@100,judged@10"
 
 def add_to(app: typer.Typer) -> None:
     app.command()(measure)
+    app.command()(missed)
     app.command()(run)
     app.command()(runs)
     app.command()(score)
@@ -80,6 +81,31 @@ def measure(
         for broken in figures.broken:
             print(f"broken: {broken.expectation.query_id}: {broken.said}; {broken.instead}")
         print_notes(measurement.notes)
+
+
+def missed(
+    collection: str,
+    judged_set: SetOption,
+    ranker: RankerName = None,
+    depth: Annotated[int, typer.Option(min=1, max=1_000, help="How far down a good record may be.")] = 10,
+    query: Annotated[list[str] | None, typer.Option(help="Of this query only, by its id; may be repeated.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Lists the judged-good records that a ranker does not find, or finds too far down, each with its reason."""
+    from pale_harbor.work.measuring.missed import missed_by
+
+    with workbench() as bench:
+        found = missed_by(bench, collection, ranker_choice(ranker), judged_set, depth, query or None)
+    if as_json:
+        print_json(asdict(found))
+        return
+    for one in sorted(found.queries, key=lambda one: one.recall):
+        print(f"{one.query_id}  {one.query}: {one.above} of {one.good} among the first {depth}, {one.found} at all")
+        for record in one.records:
+            place = "not found" if record.rank is None else f"number {record.rank}"
+            print(f"    grade {record.grade}  {record.key}  {record.title[:60]}: {place}. {record.reason}")
+        if one.unexplained:
+            print(f"    and {one.unexplained} more")
 
 
 def run(

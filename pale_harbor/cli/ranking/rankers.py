@@ -1,6 +1,7 @@
 """`ranker`: rankers in and out as JSON documents."""
 
 import sys
+from dataclasses import asdict
 from typing import Annotated
 
 import orjson
@@ -8,7 +9,7 @@ import typer
 
 from pale_harbor.cli.open_workbench import database, workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
-from pale_harbor.cli.ranking.ranker_choice import ranker_choice
+from pale_harbor.cli.ranking.ranker_choice import RankerName, ranker_choice
 from pale_harbor.errors import BadInput
 
 app = typer.Typer(help="Rankers: from a query to a ranked list.", no_args_is_help=True)
@@ -64,6 +65,37 @@ def list_rankers(collection: str, as_json: AsJson = False) -> None:
         print_json([{"name": r.name, "version": r.version, "note": r.note} for r in saved])
     else:
         print_columns([(ranker.name, ranker.version, ranker.note) for ranker in saved])
+
+
+@app.command()
+def near(collection: str, query: str, ranker: RankerName = None, as_json: AsJson = False) -> None:
+    """Lists the terms near each word of a query, and which of them a ranker's spelling slack takes."""
+    from pale_harbor.work.collections.opened import OpenCollection
+    from pale_harbor.work.ranking.asking import Question
+    from pale_harbor.work.ranking.near_words import WordAround, words_around
+
+    with workbench() as bench:
+
+        def work(opened: OpenCollection) -> list[WordAround]:
+            return words_around(opened, bench.choose(opened.collection, ranker_choice(ranker)).ranker, Question(query))
+
+        found = bench.with_collection(collection, work)
+    if as_json:
+        print_json([asdict(one) for one in found])
+        return
+    for word in found:
+        print(f"{word.term} in {word.field}: {word.holding:,} records")
+        rows = [
+            (
+                "taken" if one.worth is not None else "",
+                one.around.text,
+                "" if one.around.edits is None else f"{one.around.edits} edits",
+                f"{one.around.similarity:.2f} similar",
+                f"{one.around.holding:,} records",
+            )
+            for one in word.near
+        ]
+        print_columns(rows)
 
 
 @app.command()

@@ -27,11 +27,15 @@ class Expectation:
     note: str = ""
 
     def __str__(self) -> str:
+        return self.of(self.record_key)
+
+    def of(self, record: str | None) -> str:
+        """What is expected, in words, of a record by another name than its key."""
         match self.kind:
             case "among_first":
-                return f"{self.record_key} among the first {self.number}"
+                return f"{record} among the first {self.number}"
             case "never":
-                return f"never {self.record_key}"
+                return f"never {record}"
             case "more_than":
                 return f"more than {self.number} records"
             case "nothing":

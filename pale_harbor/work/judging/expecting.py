@@ -1,7 +1,7 @@
 """Expectations kept beside the grades, and checked against ranked lists."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from psycopg import Connection
@@ -33,6 +33,17 @@ def broken_of(expectations: Sequence[KeptExpectation], lists: Mapping[str, RunLi
         if instead is not None:
             broken.append(Broken(one, str(one.wanted), instead))
     return broken
+
+
+def broken_by_title(broken: Sequence[Broken], titles: Mapping[str, str]) -> list[Broken]:
+    """The same, each record by its title, and its key where it has another."""
+    return [replace(one, said=one.expectation.wanted.of(_called(one.expectation.wanted, titles))) for one in broken]
+
+
+def _called(wanted: Expectation, titles: Mapping[str, str]) -> str | None:
+    key = wanted.record_key
+    title = None if key is None else titles.get(key, key)
+    return key if title == key else f"“{title}” ({key})"
 
 
 def expect(bench: Workbench, collection_name: str, set_name: str, query_id: str, wanted: Expectation) -> int:

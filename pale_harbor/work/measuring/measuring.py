@@ -36,8 +36,9 @@ from pale_harbor.store.measuring.diary import note_look, write_entry
 from pale_harbor.store.measuring.runs import RunKey, RunList, find_run, lists_of, notes_of, run_with_id, save_run
 from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.judging.expecting import Broken, broken_of
+from pale_harbor.work.judging.expecting import Broken, broken_by_title, broken_of
 from pale_harbor.work.ranking.asking import Asked, Question, answer, ask, today_here
+from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.spaces.open_space import OpenSpace
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
@@ -133,7 +134,8 @@ def measure_ranker(
             name = chosen.saved.title if chosen.saved else "a draft"
             looked_at = [(name, chosen.document)]
             note_looking(connection, opened.collection.id, judged, way.part, looked_at, means_said([(name, figures)]))
-        return Measurement(figures, made_of(opened, judged, chosen), made.notes)
+            named = broken_by_title(figures.broken, titles_of_broken(connection, opened, figures.broken))
+        return Measurement(replace(figures, broken=named), made_of(opened, judged, chosen), made.notes)
 
     return workbench.with_collection(collection_name, work)
 
@@ -301,6 +303,12 @@ def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[
     return Figures(
         measured=values, unjudged=unjudged, bands=bands, broken=broken_of(judged.expectations, lists), matched=matched
     )
+
+
+def titles_of_broken(connection: Connection[Any], opened: OpenCollection, broken: Sequence[Broken]) -> dict[str, str]:
+    """What the records of broken expectations are called."""
+    keys = [key for one in broken if (key := one.expectation.wanted.record_key) is not None]
+    return titles_of(connection, opened.collection, keys) if keys else {}
 
 
 def made_of(opened: OpenCollection, judged: Judged, chosen: ChosenRanker) -> MadeOf:

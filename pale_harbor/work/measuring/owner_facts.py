@@ -1,6 +1,6 @@
 """What the owner of a search box is told of two rankers, who need not know what a ranker is: plain sentences."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 from pale_harbor.core.comparing import ALPHA, STILL, Outcome, Tried
@@ -10,9 +10,11 @@ from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.judging.judged_sets import set_named
 from pale_harbor.store.judging.judgments import judges_of
 from pale_harbor.store.measuring.diary import diary_of
+from pale_harbor.work.judging.expecting import Broken
 from pale_harbor.work.measuring.comparing import HeadToHead, QueryRow
 from pale_harbor.work.measuring.measuring import Part
 from pale_harbor.work.measuring.verdicts import share_text
+from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.workbench import Workbench
 
 MOST_WORSE: Final = 8
@@ -48,6 +50,8 @@ def owner_facts(bench: Workbench, collection_name: str, set_name: str, found: He
         collection = collection_named(connection, collection_name)
         entries = diary_of(connection, collection.id)
         judges = judges_of(connection, set_named(connection, collection.id, set_name).id)
+        keys = [key for one in found.figures[1].broken if (key := one.expectation.wanted.record_key) is not None]
+        titles = titles_of(connection, collection, keys)
     losses = sorted(
         (row for row in found.queries if row.second <= row.first - STILL), key=lambda row: row.second - row.first
     )
@@ -66,7 +70,7 @@ def owner_facts(bench: Workbench, collection_name: str, set_name: str, found: He
             if one.comparison.gain < 0 and one.corrected < ALPHA and not one.says_little
         ],
         broken=[
-            f"{_query(found, one.expectation.query_id)}: {one.said}; {one.instead}"
+            f"{_query(found, one.expectation.query_id)}: {_wanted(one, titles)}; {one.instead}"
             + ("" if one.expectation.id in first_broken else " (today it holds)")
             for one in found.figures[1].broken
         ],
@@ -196,3 +200,10 @@ def _searches(count: int) -> str:
 
 def _query(found: HeadToHead, query_id: str) -> str:
     return next((row.query for row in found.queries if row.query_id == query_id), query_id)
+
+
+def _wanted(broken: Broken, titles: Mapping[str, str]) -> str:
+    """What was expected, its record by title: an owner knows no keys."""
+    wanted = broken.expectation.wanted
+    key = wanted.record_key
+    return wanted.of(None if key is None else f"“{titles.get(key, key)}”")

@@ -327,10 +327,14 @@ def why_record(opened: OpenCollection, ranker: Ranker, question: Question, key: 
     if placed is None:
         raise NotFound(f'The collection "{opened.collection.name}" has no record with the key "{key[:200]}".')
     asked = ask(opened, ranker, question)
+    return why_in(opened, asked, candidates(opened, asked, asked.filters), placed)
+
+
+def why_in(opened: OpenCollection, asked: Asked, listed: Candidates, placed: Placed) -> WhyRecord:
+    """Why a record has its score and its place in a list that is there already."""
     answer = why(asked.prepared[placed.slab], placed.record_id, asked.adjustments[placed.slab])
     place = (placed.slab, placed.record_id)
     pinned = any((one.slab, one.record_id) == place for one in asked.pinned)
-    listed = candidates(opened, asked, asked.filters)
     failed = [str(one) for one in asked.filters if not filter_passes(opened, placed, one)]
     return WhyRecord(
         why=answer,

@@ -76,7 +76,7 @@ def why_not(bench: Workbench, opened: OpenCollection, choice: RankerChoice, ques
     with bench.pool.connection() as connection:
         record = record_with_key(connection, opened.collection, key)
     missing = _missing_words(chosen.ranker, found, record)
-    shut_out = _shut_out(chosen.ranker, found)
+    shut_out = shut_out_by(chosen.ranker, found)
     suggestions: list[Suggestion] = []
     tried = untried = 0
     if found.rank is None or found.rank > _DEEP:
@@ -184,7 +184,8 @@ def _languages(record: Record) -> list[Language]:
     return list(dict.fromkeys([*known, Language.ENGLISH]))
 
 
-def _shut_out(ranker: Ranker, found: WhyRecord) -> list[str]:
+def shut_out_by(ranker: Ranker, found: WhyRecord) -> list[str]:
+    """What keeps a record out of a list, in plain sentences; empty where it is in it."""
     said: list[str] = []
     if found.hidden:
         said += [
