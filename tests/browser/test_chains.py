@@ -238,7 +238,7 @@ def test_a_saved_chain_shows_what_it_says_is_extended_and_written_out(page: Page
     cards = page.get_by_role("list", name="Cards of the record chain")
     expect(cards).to_contain_text("@small words › lower")
     expect(card(page, "prefixes(1, 3)")).to_be_visible()
-    page.get_by_role("button", name="Write @small out").click()
+    page.get_by_role("button", name="write out @small").click()
     expect(chain).to_have_value("words > lower > prefixes(1, 3)")
 
 

@@ -20,18 +20,22 @@ VIEWS = [
     ),
     f"{RECORDS}view=fields&field=title",
     f"{RECORDS}view=browse&key=sm0002",
-    *(f"{CHAINS}q=fog+bell&field=title&{more}" for more in ("", "aside=stages", "aside=lists", "with=words")),
+    *(
+        f"{CHAINS}q=fog+bell&field=title&{more}"
+        for more in ("", "aside=stages", "aside=lists", "with=words&third=blanks", "rc=@english")
+    ),
     "/saltmere/spaces",
     "/saltmere/spaces?new=yes",
     f"{RANKING}q=fog+bell&ranker=first:1",
     f"{RANKING}q=fog+bell&ranker=first:1&tab=not&key=sm0002",
+    f"{RANKING}q=harpon&ranker=first:1&tab=missed",
     f"{RANKING}q=fog+bell&ranker=blended:1&tab=sides",
     f"{RANKING}q=fog+bell&ranker=first:1&tab=versions&{weighing(0.5, 1, 1, 5)}",
     f"{RANKING}q=fog+bell&ranker=first:1&complaint=yes",
     *(f"{JUDGING}view={view}" for view in ("queries", "tasks", "agreement", "expectations", "set")),
     *(
         f"{MEASURES}view={view}&first=first:1&second=blended:1"
-        for view in ("sheet", "rankers", "head", "owner", "diary")
+        for view in ("sheet", "missed", "rankers", "head", "owner", "diary")
     ),
 ]
 AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()

@@ -73,7 +73,7 @@ def test_what_a_measurement_was_made_of_stands_beside_it(page: Page):
     expect(told).to_contain_text(
         re.compile(r"records revision \d+ \([0-9a-f]{8}\), visitors revision 1, first 1, program")
     )
-    expect(told).to_contain_text(re.compile(r"\d+ % of the first ten are unjudged"))
+    expect(told).to_contain_text(re.compile(r"\d+ % of what nDCG@10 looks at is unjudged"))
 
 
 def test_the_rules_of_the_figures_are_switched_and_carried_by_the_address(page: Page):
@@ -118,7 +118,7 @@ def test_the_locked_queries_are_opened_on_purpose_and_the_diary_knows(page: Page
     page.get_by_role("button", name="Back to the open ones").click()
     expect(reasons.nth(1)).to_contain_text("25 locked queries, opened ")
     expect(page.get_by_test_id("verdict")).to_have_text(headline)
-    page.keyboard.press("5")
+    page.keyboard.press("6")
     newest = page.get_by_label("Diary").get_by_role("listitem").first
     expect(newest).to_contain_text("The locked queries of visitors were opened for first:1 and old-search-box.")
     expect(newest).to_contain_text(f"ndcg@10: {headline} 99 open queries: ")

@@ -116,6 +116,20 @@ def test_a_ranker_is_measured_and_its_run_scores_the_same(command: Command, coas
     assert measured["made_of"]["ranker_version"] == 1
 
 
+def test_what_is_missed_and_what_is_near_a_word_are_told(command: Command, coast: Path):
+    own = ("missed", "coast", "--set", "visitors", "--ranker", "first", "--depth", "1", "--query", "q1")
+    (missed,) = answer(command(*own, "--json"))["queries"]
+    assert [(one["key"], one["rank"]) for one in missed["records"]] == [("b", 2)]
+    assert (missed["recall"], missed["found"]) == (0.5, 2)
+    shown = command(*own).stdout
+    assert shown.startswith("q1  fog bell: 1 of 2 among the first 1, 2 at all\n    grade 1  b  ")
+    assert "number 2. Outranked." in shown
+    assert 'has no open query "q7"' in refusal(command("missed", "coast", "--set", "visitors", "--query", "q7"))
+    near = answer(command("ranker", "near", "coast", "fogg", "--ranker", "first", "--json"))
+    assert (near[0]["term"], near[0]["near"][0]["around"]["text"], near[0]["near"][0]["worth"]) == ("fogg", "fog", None)
+    assert "fogg in title: 0 records" in command("ranker", "near", "coast", "fogg", "--ranker", "first").stdout
+
+
 @pytest.mark.parametrize(
     ("arguments", "told"),
     [

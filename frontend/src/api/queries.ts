@@ -173,6 +173,43 @@ export const measured = (
       ),
   })
 
+// The good records that a ranker misses: of the set's open queries, or of one.
+export const missed = (
+  collection: Collection,
+  set: string,
+  ranker: RankerChoice,
+  depth: number,
+  queryId: string | null = null,
+) =>
+  queryOptions({
+    ...keptKey(
+      ['measuring', 'missed', collection.name, set, queryId, ranker, depth, revisionsOf(collection, set)],
+      ...[5, 6, 7],
+    ),
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/judged/{name}/missed', {
+          params: { path: { collection: collection.name, name: set } },
+          body: { ranker, depth, query_ids: queryId === null ? null : [queryId] },
+          signal,
+        }),
+      ),
+  })
+
+// The terms around each word of a query.
+export const nearWords = (collection: string, asking: Omit<Asking, 'key'>) =>
+  queryOptions({
+    ...keptKey(['lists', 'near words', collection, asking.query, asking.language, asking.ranker], 5),
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/near-words', {
+          params: { path: { collection } },
+          body: { filters: [], sort: [], facets: [], top: 1, skip: 0, ...asking },
+          signal,
+        }),
+      ),
+  })
+
 export const record = (collection: string, key: string | null) =>
   queryOptions({
     queryKey: ['records', 'record', collection, key],

@@ -5,7 +5,7 @@ import { useSearchParams } from 'react-router'
 export type Changes = Record<string, string | null>
 
 // What follows the engineer from place to place.
-export const CARRIED = ['q', 'd', 'ranker', 'set', 'rules']
+export const CARRIED = ['q', 'd', 'ranker', 'set', 'rules', 'by']
 
 export function useAddress() {
   const [params, setParams] = useSearchParams()

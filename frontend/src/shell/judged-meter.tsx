@@ -1,11 +1,11 @@
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import type { Collection } from '../api/queries'
 import { Delta } from '../parts/delta'
 import { firstError, freshness, isOutdated } from '../thinking/freshness'
-import { measureText } from '../thinking/figures'
-import { carried } from './address'
+import { MEASURE_NAMES, measureText } from '../thinking/figures'
+import { carried, useAddress } from './address'
 import { useLasting } from '../parts/use-lasting'
-import { MAIN_MEASURE, useMeter } from './use-meter'
+import { MAIN_MEASURE, METER_MEASURES, useMeter } from './use-meter'
 
 // Its name tells those who do not see it dimmed.
 const STANDINGS = {
@@ -16,7 +16,7 @@ const STANDINGS = {
 } as const
 
 export function JudgedMeter({ collection }: { collection: Collection }) {
-  const [params] = useSearchParams()
+  const { params, change } = useAddress()
   const { meter, asked } = useMeter(collection)
   const state = freshness(...asked)
   const error = firstError(...asked)
@@ -29,8 +29,8 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
       </span>
     )
   if (!meter) return <span className="quiet small">Measuring …</span>
-  const { line, draft, set, gain } = meter
-  const unjudged = `${Math.round(100 * (draft.figures.unjudged[MAIN_MEASURE] ?? 0))} % unjudged`
+  const { line, draft, set, gain, measure } = meter
+  const unjudged = `${Math.round(100 * (draft.figures.unjudged[measure] ?? 0))} % unjudged`
   const total = line.strokes.length + line.still
   return (
     <div
@@ -38,20 +38,35 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
       aria-label={STANDINGS[state]}
       aria-busy={state !== 'current'}
       data-outdated={isOutdated(...asked) || lasts ? '' : undefined}
+      className="flex flex-wrap items-baseline gap-x-2"
     >
+      <select
+        aria-label="Measure of the meter"
+        title="The measure that the meter, the waterline and the sheet go by"
+        className="quiet small w-auto max-w-[96px] bg-transparent"
+        value={measure}
+        onChange={(event) => change({ by: event.target.value === MAIN_MEASURE ? null : event.target.value })}
+      >
+        {METER_MEASURES.map((name) => (
+          <option key={name} value={name}>
+            {MEASURE_NAMES[name]}
+          </option>
+        ))}
+      </select>
       <Link
         to={`/${collection.name}/measures${carried(params)}`}
         data-outdated={isOutdated(...asked) || lasts ? '' : undefined}
-        title={`${set}: mean nDCG@10 of ${total} judged queries; of the first ten ${unjudged}`}
+        title={`${set}: mean ${MEASURE_NAMES[measure]} of ${total} judged queries; of what it looks at ${unjudged}`}
         className="kept flex flex-wrap items-baseline gap-x-3 text-[14px]"
       >
         {state === 'silent' && <span className="kept-note loss small">of before; no answer</span>}
         {lasts && <span aria-hidden className="kept-note loading loading-spinner loading-xs self-center" />}
         <span className="quiet max-w-[140px] truncate">{set}</span>
         <span>
-          nDCG@10 <b className="text-[16px] font-semibold">{measureText(draft.figures.measured.means[MAIN_MEASURE])}</b>
+          <span className="sr-only">{MEASURE_NAMES[measure]} </span>
+          <b className="text-[16px] font-semibold">{measureText(draft.figures.measured.means[measure])}</b>
         </span>
-        <span className="quiet small" title="Share of unjudged records among the first ten">
+        <span className="quiet small" title="Share of unjudged records among those that the measure looks at">
           {unjudged}
         </span>
         <span className="min-w-[52px] text-right">

@@ -53,7 +53,7 @@ export const PLACES = [
       { keys: 'j  k', does: 'next row, row before' },
       { keys: '← →', does: 'on a weight: turn it' },
       { keys: 'b', does: 'back to the baseline' },
-      { keys: 'y n v', does: 'why, why not, versions' },
+      { keys: 'y n m v', does: 'why, why not, missed, versions' },
       { keys: 'c', does: 'make a judged query of a complaint' },
       { keys: 'p', does: 'park this list beside the draft’s' },
       { keys: 'l', does: 'words, meaning and the blend side by side' },
@@ -80,7 +80,7 @@ export const PLACES = [
     glyph: 'M3 13h18M6 13V6m4 7V9m4 4v5m4-5v3',
     letter: 'm',
     keys: [
-      { keys: '1 … 5', does: 'the views, left to right' },
+      { keys: '1 … 6', does: 'the views, left to right' },
       { keys: 'j  k', does: 'next query, query before' },
       { keys: 'Enter', does: 'open the query in Ranking' },
     ],

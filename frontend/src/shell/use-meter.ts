@@ -9,9 +9,18 @@ import { useDraft, useSetName } from './use-draft'
 
 export const MAIN_MEASURE = 'ndcg@10'
 export const MEASURED = [MAIN_MEASURE]
+// Those that the meter can show.
+export const METER_MEASURES = [MAIN_MEASURE, 'ap', 'rr', 'precision@10', 'recall@100', 'success@10']
+
+// That the engineer looks at, as the address says.
+export function useMainMeasure(): string {
+  const by = useAddress().params.get('by')
+  return by !== null && METER_MEASURES.includes(by) ? by : MAIN_MEASURE
+}
 
 export type Meter = {
   set: string
+  measure: string
   baseline: Measurement
   draft: Measurement
   line: Waterline
@@ -19,12 +28,14 @@ export type Meter = {
   gain: number | undefined
 }
 
-// measures: those that are shown; the main one is among them.
+// more: what is shown beside the main measure.
 export function useMeter(
   collection: Collection,
-  measures: string[] = MEASURED,
+  more: string[] = [],
 ): { meter: Meter | null; asked: UseQueryResult<Measurement>[] } {
   const { draft } = useDraft(collection)
+  const measure = useMainMeasure()
+  const measures = more.includes(measure) ? more : [measure, ...more]
   const set = useSetName(collection)
   const how = parsedHow(useAddress().params.get('rules'))
   const ready = draft !== null && set !== null
@@ -37,18 +48,16 @@ export function useMeter(
   if (set === null || !ofBaseline.data || !ofDraft.data) return { meter: null, asked }
   const valuesOf = (answer: Measurement) =>
     Object.fromEntries(
-      Object.entries(answer.figures.measured.per_query).map(([id, values]) => [id, values[MAIN_MEASURE] ?? 0]),
+      Object.entries(answer.figures.measured.per_query).map(([id, values]) => [id, values[measure] ?? 0]),
     )
   return {
     meter: {
       set,
+      measure,
       baseline: ofBaseline.data,
       draft: ofDraft.data,
       line: waterline(valuesOf(ofDraft.data), valuesOf(ofBaseline.data)),
-      gain: between(
-        ofBaseline.data.figures.measured.means[MAIN_MEASURE],
-        ofDraft.data.figures.measured.means[MAIN_MEASURE],
-      ),
+      gain: between(ofBaseline.data.figures.measured.means[measure], ofDraft.data.figures.measured.means[measure]),
     },
     asked,
   }

@@ -47,6 +47,7 @@ export const MEASURE_NAMES: Record<string, string> = {
   rr: 'RR',
   'precision@10': 'P@10',
   'recall@100': 'R@100',
+  'success@10': 'success@10',
   'judged@10': 'judged@10',
 }
 

@@ -64,6 +64,6 @@ describe('the table of judged queries', () => {
   })
 
   it('writes CSV whose cells no spreadsheet runs', () => {
-    expect(asCsv(rows.slice(2)).split('\r\n')[1]).toContain(`q3,"'=1+1, ""x"""`)
+    expect(asCsv(rows.slice(2), 'ap').split('\r\n')[1]).toContain(`q3,"'=1+1, ""x"""`)
   })
 })

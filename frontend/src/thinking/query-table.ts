@@ -1,5 +1,6 @@
 // The table of judged queries: its rows, their order, their means by tag, and its CSV.
 import type { JudgedSet, Measurement } from '../api/queries'
+import { csv } from './csv'
 
 export type QueryRow = {
   queryId: string
@@ -85,26 +86,11 @@ export function byTag(rows: QueryRow[]): Slice[] {
     .sort((a, b) => a.mean - b.mean || a.tag.localeCompare(b.tag))
 }
 
-// RFC 4180. A cell that a spreadsheet would take for a formula is told to be text.
-export function asCsv(rows: QueryRow[]): string {
-  const cell = (value: string | number) => {
-    const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value)
-    return /[",\n\r]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
-  }
-  const head = ['query_id', 'query', 'need', 'tags', 'ndcg@10', 'change', 'ap', 'rr', 'judged@10', 'found']
-  const lines = rows.map((row) =>
-    [
-      row.queryId,
-      row.query,
-      row.need,
-      row.tags.join(';'),
-      row.main,
-      row.delta,
-      row.ap,
-      row.rr,
-      row.judged,
-      row.matched,
-    ].map(cell),
-  )
-  return [head, ...lines].map((line) => line.join(',')).join('\r\n') + '\r\n'
-}
+export const asCsv = (rows: QueryRow[], measure: string): string =>
+  csv([
+    ['query_id', 'query', 'need', 'tags', measure, 'change', 'ap', 'rr', 'judged@10', 'found'],
+    ...rows.map((row) => [
+      ...[row.queryId, row.query, row.need, row.tags.join(';'), row.main, row.delta],
+      ...[row.ap, row.rr, row.judged, row.matched],
+    ]),
+  ])

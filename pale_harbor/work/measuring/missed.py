@@ -171,4 +171,7 @@ def _reason(ranker: Ranker, why: WhyRecord | None) -> str:
     if why.rank is not None:
         return f"Outranked.{lacks}" if lacked else "Outranked, though it holds every word."
     said = shut_out_by(ranker, why)
+    if said and not any(word.held for word in why.why.words):
+        # Of none held, all are lacked.
+        return " ".join(said)
     return " ".join(said) + lacks if said else f"It is in no list that is asked.{lacks}"

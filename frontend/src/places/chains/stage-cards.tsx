@@ -158,7 +158,7 @@ function SavedCard(props: { name: string; notation: string; onWriteOut: () => vo
       <button
         type="button"
         data-card
-        aria-label={`Write ${props.name} out`}
+        aria-label={`write out ${props.name}`}
         title="Puts its stages in its place: they can be changed then, and no longer follow the saved chain"
         className="quiet cursor-pointer border-l border-base-300 px-1.5 text-[11px] whitespace-nowrap hover:bg-base-200"
         onClick={props.onWriteOut}

@@ -7,6 +7,7 @@ import { useAddress } from '../../shell/address'
 import { useSetName } from '../../shell/use-draft'
 import { DiaryView } from './diary-view'
 import { HeadView } from './head-view'
+import { MissedView } from './missed-view'
 import { OwnerView } from './owner-view'
 import { RankersView } from './rankers-view'
 import { RulesBar } from './rules-bar'
@@ -18,6 +19,7 @@ const VIEWS: {
   body: (props: { collection: Collection; set: string }) => React.ReactNode
 }[] = [
   { view: 'sheet', name: 'This draft', body: SheetView },
+  { view: 'missed', name: 'Missed', body: MissedView },
   { view: 'rankers', name: 'Rankers', body: RankersView },
   { view: 'head', name: 'Head to head', body: HeadView },
   { view: 'owner', name: 'For the owner', body: OwnerView },

@@ -10,7 +10,7 @@ import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft } from '../../shell/use-draft'
-import { MAIN_MEASURE, useMeter, type Meter } from '../../shell/use-meter'
+import { useMeter, type Meter } from '../../shell/use-meter'
 import { between, countText, MEASURE_NAMES, measureText } from '../../thinking/figures'
 import { howText, parsedHow } from '../../thinking/how'
 import { asCsv, byTag, sorted, tableRows, type Column, type QueryRow, type Sorting } from '../../thinking/query-table'
@@ -23,7 +23,7 @@ export function SheetView({ collection, set }: { collection: Collection; set: st
   const how = parsedHow(useAddress().params.get('rules'))
   if (error) return <ProblemNote error={error} />
   if (!draft || !meter || !judged.data) return <Unanswered asked={[...asked, judged]} what="the measures" />
-  const rows = tableRows(judged.data.queries, meter.draft.figures, meter.baseline.figures, MAIN_MEASURE, how.weighted)
+  const rows = tableRows(judged.data.queries, meter.draft.figures, meter.baseline.figures, meter.measure, how.weighted)
   return (
     <Kept asked={[...asked, judged]} what="the measures" className="h-full">
       <Sheet
@@ -82,7 +82,15 @@ function Sheet(props: {
             ))}
           </ul>
         )}
-        <QueryTable sorting={sorting} onSort={by} isBaseline={isBaseline} shown={shown} at={at} onOpen={open} />
+        <QueryTable
+          measure={meter.measure}
+          sorting={sorting}
+          onSort={by}
+          isBaseline={isBaseline}
+          shown={shown}
+          at={at}
+          onOpen={open}
+        />
       </section>
       <aside aria-label="By tag" className="line-l min-h-0 overflow-y-auto">
         <WhoseFigures isBaseline={isBaseline} name={name} made={made} meter={meter} how={how} />
@@ -96,11 +104,11 @@ function Sheet(props: {
           />
         )}
         <h2 className="heading quiet flex items-baseline gap-1 px-4 pt-3 pb-1">
-          <span className="flex-1">nDCG@10 by tag</span>
+          <span className="flex-1">{MEASURE_NAMES[meter.measure]} by tag</span>
           <span className="small font-normal">unjudged</span>
         </h2>
         <TagList rows={rows} meter={meter} isBaseline={isBaseline} tag={tag} change={change} />
-        <MadeOf shown={shown} made={made} name={name} />
+        <MadeOf shown={shown} made={made} name={name} measure={meter.measure} />
       </aside>
     </div>
   )
@@ -126,7 +134,8 @@ function WhoseFigures({
         <span className="quiet"> on {made.judged_set}</span>
       </p>
       <p className="quiet small pt-1">
-        {percent(meter.draft.figures.unjudged[MAIN_MEASURE] ?? 0)} of the first ten are unjudged; {howText(how)}
+        {percent(meter.draft.figures.unjudged[meter.measure] ?? 0)} of what {MEASURE_NAMES[meter.measure]} looks at is
+        unjudged; {howText(how)}
       </p>
     </div>
   )
@@ -150,9 +159,9 @@ function TagList({
       <TagLine
         name="all"
         count={rows.length}
-        mean={meter.draft.figures.measured.means[MAIN_MEASURE]}
+        mean={meter.draft.figures.measured.means[meter.measure]}
         delta={meter.gain}
-        unjudged={meter.draft.figures.unjudged[MAIN_MEASURE] ?? 0}
+        unjudged={meter.draft.figures.unjudged[meter.measure] ?? 0}
         isBaseline={isBaseline}
         chosen={tag === null}
         onChoose={() => change({ tag: null })}
@@ -205,6 +214,7 @@ function Means({ meter, isBaseline }: { meter: Meter; isBaseline: boolean }) {
 }
 
 function QueryTable({
+  measure,
   sorting,
   onSort,
   isBaseline,
@@ -212,6 +222,7 @@ function QueryTable({
   at,
   onOpen,
 }: {
+  measure: string
   sorting: Sorting
   onSort: (column: Column) => void
   isBaseline: boolean
@@ -225,7 +236,13 @@ function QueryTable({
         <tr className="quiet small line-b text-left">
           <Head width="w-[28%]" name="query" column="query" sorting={sorting} onSort={onSort} left />
           <th className="px-2 py-2 font-normal">need</th>
-          <Head width="w-[74px]" name="nDCG@10" column="main" sorting={sorting} onSort={onSort} />
+          <Head
+            width="w-[74px]"
+            name={MEASURE_NAMES[measure] ?? measure}
+            column="main"
+            sorting={sorting}
+            onSort={onSort}
+          />
           {!isBaseline && <Head width="w-[66px]" name="change" column="delta" sorting={sorting} onSort={onSort} />}
           <Head width="w-[60px]" name="AP" column="ap" sorting={sorting} onSort={onSort} />
           <Head width="w-[60px]" name="RR" column="rr" sorting={sorting} onSort={onSort} />
@@ -329,11 +346,21 @@ function BrokenExpectations({
   )
 }
 
-function MadeOf({ shown, made, name }: { shown: QueryRow[]; made: Meter['draft']['made_of']; name: string }) {
+function MadeOf({
+  shown,
+  made,
+  name,
+  measure,
+}: {
+  shown: QueryRow[]
+  made: Meter['draft']['made_of']
+  name: string
+  measure: string
+}) {
   return (
     <div className="px-4 py-3">
       <h2 className="heading quiet flex items-baseline justify-between pb-1">
-        Made of <CopyButton what="Copy the table as CSV" text={() => asCsv(shown)} />
+        Made of <CopyButton what="Copy the table as CSV" text={() => asCsv(shown, measure)} />
       </h2>
       <p className="quiet small wrap-anywhere">
         records revision {made.records_revision} ({made.records_fingerprint.slice(0, 8)}), {made.judged_set} revision{' '}

@@ -1,7 +1,8 @@
 // Beside the list: why a row is there, why a record is not, and the versions kept so far.
-import type { Collection, Filter, RankerChoice, Result } from '../../api/queries'
+import type { Collection, Filter, JudgedSet, RankerChoice, Result } from '../../api/queries'
 import { useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
+import { MissedPanel } from './missed-panel'
 import { SidesPanel } from './sides-panel'
 import { VersionsPanel } from './versions-panel'
 import { WhyNotPanel } from './why-not-panel'
@@ -11,6 +12,7 @@ import type { Undo } from '../../shell/use-undo'
 const TABS = [
   ['why', 'Why'],
   ['not', 'Why not'],
+  ['missed', 'Missed'],
   ['sides', 'Sides'],
   ['versions', 'Versions'],
 ] as const
@@ -23,6 +25,8 @@ export function Aside(props: {
   row: Result | null
   results: Result[]
   choice: RankerChoice
+  set: string | null
+  judgedQuery: JudgedSet['queries'][number] | undefined
   filters: Filter[]
   language: string | null
 }) {
@@ -30,10 +34,7 @@ export function Aside(props: {
   const asked = params.get('tab')
   const tab = TABS.find(([name]) => name === asked)?.[0] ?? 'why'
   return (
-    <aside
-      aria-label={tab === 'versions' ? 'Versions' : tab === 'sides' ? 'Sides' : tab === 'not' ? 'Why not' : 'Why'}
-      className="line-l flex min-h-0 flex-col"
-    >
+    <aside aria-label={TABS.find(([name]) => name === tab)?.[1]} className="line-l flex min-h-0 flex-col">
       <div role="tablist" aria-label="Beside the list" className="line-b flex gap-4 px-4">
         {TABS.map(([name, words]) => (
           <button
@@ -53,6 +54,8 @@ export function Aside(props: {
           <VersionsPanel collection={props.collection} draft={props.draft} />
         ) : tab === 'sides' ? (
           <SidesPanel collection={props.collection} draft={props.draft} />
+        ) : tab === 'missed' ? (
+          <MissedPanel {...props} />
         ) : tab === 'not' ? (
           <WhyNotPanel {...props} />
         ) : props.row ? (

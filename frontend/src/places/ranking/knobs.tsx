@@ -9,6 +9,7 @@ import { KeepVersion } from './keep-version'
 import { listSays, ListKnobs } from './list-knobs'
 import { matchingSays, MatchingKnobs, slackSays, SlackKnobs } from './matching-knobs'
 import { MeaningKnobs, meaningSays } from './meaning-knobs'
+import { NearWords } from './near-words'
 import { ReadingKnobs } from './reading-knobs'
 import { RuleKnobs } from './rule-knobs'
 import { SignalKnobs } from './signal-knobs'
@@ -18,7 +19,14 @@ import { namesOfReadings } from '../../thinking/ranker-parts'
 
 const DEFAULT_CHAIN = 'nfkc > words > lower > accents'
 
-export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo; query: string; row: string | null }) {
+export function Knobs(props: {
+  collection: Collection
+  draft: Draft
+  undo: Undo
+  query: string
+  language: string | null
+  row: string | null
+}) {
   const { collection, draft, undo } = props
   const { params } = useAddress()
   const navigate = useNavigate()
@@ -53,6 +61,9 @@ export function Knobs(props: { collection: Collection; draft: Draft; undo: Undo;
       </Part>
       <Part name="Spelling slack" {...slackSays(draft)} {...part('slack')}>
         <SlackKnobs draft={draft} undo={undo} />
+        {open.slack && (
+          <NearWords collection={collection} query={props.query} choice={draft.choice} language={props.language} />
+        )}
       </Part>
       <Part name="Meaning" {...meaningSays(draft)} {...part('meaning')}>
         <MeaningKnobs collection={collection} draft={draft} undo={undo} />

@@ -38,7 +38,14 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
   return (
     <div className="panes grid h-full grid-cols-[256px_minmax(0,1fr)_330px] grid-rows-[minmax(0,1fr)_auto]">
       <SidePane side="left" name="Knobs">
-        <Knobs collection={collection} draft={draft} undo={undo} query={shown.query} row={shown.row?.key ?? null} />
+        <Knobs
+          collection={collection}
+          draft={draft}
+          undo={undo}
+          query={shown.query}
+          language={shown.language}
+          row={shown.row?.key ?? null}
+        />
       </SidePane>
       <section aria-label="Results" className="min-h-0 overflow-y-auto">
         <ListBar
@@ -62,6 +69,8 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
           row={shown.row}
           results={shown.results}
           choice={shown.choice}
+          set={shown.set}
+          judgedQuery={shown.judgedQuery}
           filters={shown.narrowed.filters}
           language={shown.language}
         />
@@ -101,6 +110,7 @@ function useRankingKeys(shown: RankingShown, undo: ReturnType<typeof useUndo>, d
       event.preventDefault()
       change({ tab: 'not' })
     } else if (event.key === 'y' && !event.ctrlKey && !event.metaKey) change({ tab: null })
+    else if (event.key === 'm' && !event.ctrlKey && !event.metaKey) change({ tab: 'missed' })
     else if (event.key === 'v' && !event.ctrlKey && !event.metaKey) change({ tab: 'versions' })
     else if (event.key === 'l' && !event.ctrlKey && !event.metaKey && shown.asksSpaces) shown.turnLists()
     else if (event.key === 'p' && !event.ctrlKey && !event.metaKey) shown.park()

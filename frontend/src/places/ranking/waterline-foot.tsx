@@ -7,7 +7,7 @@ import { Kept, Unanswered } from '../../parts/answered'
 import { Delta } from '../../parts/delta'
 import { useAddress } from '../../shell/address'
 import type { Meter } from '../../shell/use-meter'
-import { deltaText } from '../../thinking/figures'
+import { deltaText, MEASURE_NAMES } from '../../thinking/figures'
 import { binned } from '../../thinking/movement'
 import { askedAs } from '../../thinking/judging'
 
@@ -45,7 +45,7 @@ function Line(props: Parameters<typeof WaterlineFoot>[0]) {
         ) : (
           <>
             <div>
-              <span className="quiet">mean nDCG@10</span> <Delta value={meter.gain} />
+              <span className="quiet">mean {MEASURE_NAMES[meter.measure]}</span> <Delta value={meter.gain} />
             </div>
             <div className="quiet small">
               {meter.line.gained} gained, {meter.line.lost} lost, {meter.line.still} still
