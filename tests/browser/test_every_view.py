@@ -43,6 +43,10 @@ AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
 LOOKS = [(1280, 800, "fog"), (1280, 800, "deep"), (640, 400, "fog"), (390, 800, "deep")]
 
 
+# Opened over a view, each by the button that says so.
+OVER = [("Find", "Find"), ("Keys", "Keys")]
+
+
 def faults(page: Page) -> list[str]:
     """What axe says, in a line each."""
     page.evaluate(AXE)
@@ -79,6 +83,20 @@ def test_nothing_is_wider_than_the_window_and_axe_finds_no_fault(sized: Page):
         wide, room = sized.evaluate("[document.documentElement.scrollWidth, window.innerWidth]")
         if wide > room:
             found.append(f"{path}: {wide} pixels wide")
+    assert found == []
+
+
+def test_axe_finds_no_fault_in_what_opens_over_a_view(sized: Page):
+    found: list[str] = []
+    for button, dialog in OVER:
+        settled(sized, f"{RANKING}q=fog+bell&ranker=first:1")
+        sized.get_by_role("button", name=button, exact=True).click()
+        expect(sized.get_by_role("dialog", name=dialog)).to_be_visible()
+        found += [f"{dialog}: {fault}" for fault in faults(sized)]
+        box = sized.get_by_role("dialog", name=dialog).bounding_box()
+        width = sized.evaluate("window.innerWidth")
+        if box is None or box["x"] < 0 or box["x"] + box["width"] > width:
+            found.append(f"{dialog}: {box} in {width} pixels")
     assert found == []
 
 

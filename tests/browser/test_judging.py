@@ -163,7 +163,7 @@ def test_from_a_complaint_to_a_comparison_that_shows_it(board: Page):
     board.keyboard.press("g")
     board.keyboard.press("m")
     broken = board.get_by_label("Broken expectations")
-    expect(broken).to_contain_text("harpon: sm0001 among the first 3; nothing is found")
+    expect(broken).to_contain_text("harpon: “Toggle-head harpoon” (sm0001) among the first 3; nothing is found")
     # A draft with slack for spellings finds it; head to head says so.
     slack = json.dumps({"spelling": {"edits": "by_length"}})
     board.goto(f"/saltmere/measures?view=head&set=board&ranker=first:1&d={slack}&first=first:1&second=the draft")

@@ -19,7 +19,7 @@ def test_a_missing_record_is_mended_kept_and_made_the_baseline(page: Page):
     page.goto("/saltmere/ranking?q=harpon&ranker=first:1")
     expect(page.get_by_label("Results")).to_contain_text("Nothing found")
     page.keyboard.press("n")
-    key = page.get_by_label("Key of a record")
+    key = page.get_by_label("Key or title of a record")
     expect(key).to_be_focused()
     key.fill("sm0001")
     key.press("Enter")

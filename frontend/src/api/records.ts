@@ -37,6 +37,16 @@ export const records = (collection: string, browsing: Browsing) =>
       answer(server.GET('/api/collections/{name}/records', { params: { ...of(collection), query: browsing }, signal })),
   })
 
+export type CalledRecord = Schemas['CalledRecord']
+
+// Records whose key or title is like some letters.
+export const recordsCalled = (collection: string, words: string) =>
+  queryOptions({
+    queryKey: ['records', 'called', collection, words],
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{name}/called', { params: { ...of(collection), query: { words } }, signal })),
+  })
+
 export const profile = (collection: string, revision: number) =>
   queryOptions({
     ...keptKey(['records', 'profile', collection, revision], 3),

@@ -1308,6 +1308,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{name}/called": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Records Called So
+         * @description Records whose key or title is like some letters, the likeliest first.
+         */
+        get: operations["records_called_so"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{name}/copy": {
         parameters: {
             query?: never;
@@ -2334,6 +2354,16 @@ export interface components {
             start: number;
             /** Text */
             text: string;
+        };
+        /**
+         * CalledRecord
+         * @description A record by what it is called; the key where it has no title.
+         */
+        CalledRecord: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
         };
         /**
          * ChainInUse
@@ -10060,6 +10090,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    records_called_so: {
+        parameters: {
+            query: {
+                words: string;
+                most?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalledRecord"][];
                 };
             };
             /** @description Not Found */

@@ -1,29 +1,20 @@
-import { useEffect, useRef } from 'react'
+import { Dialog } from '../parts/dialog'
 import type { Key } from './keys'
 
 export function KeysSheet(props: { page: Key[]; place: Key[]; name: string; onClose: () => void }) {
-  const close = useRef<HTMLButtonElement>(null)
-  useEffect(() => close.current?.focus(), [])
   return (
-    <div className="fixed inset-0 z-20 grid place-items-center bg-base-content/25" onClick={props.onClose}>
-      <div
-        role="dialog"
-        aria-label="Keys"
-        className="w-[560px] border border-base-300 bg-base-100 p-6"
-        onClick={(event) => event.stopPropagation()}
-      >
-        <div className="flex items-baseline justify-between pb-3">
-          <h2 className="text-lg font-semibold">Keys</h2>
-          <button ref={close} type="button" className="btn btn-ghost btn-sm" onClick={props.onClose}>
-            Close
-          </button>
-        </div>
-        <div className="grid grid-cols-2 gap-8">
-          <KeyList title="Everywhere" keys={props.page} />
-          <KeyList title={`In ${props.name[0]?.toUpperCase()}${props.name.slice(1)}`} keys={props.place} />
-        </div>
+    <Dialog label="Keys" className="w-[560px] p-6" onClose={props.onClose}>
+      <div className="flex items-baseline justify-between pb-3">
+        <h2 className="text-lg font-semibold">Keys</h2>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={props.onClose}>
+          Close
+        </button>
       </div>
-    </div>
+      <div className="grid grid-cols-2 gap-8 max-sm:grid-cols-1">
+        <KeyList title="Everywhere" keys={props.page} />
+        <KeyList title={`In ${props.name[0]?.toUpperCase()}${props.name.slice(1)}`} keys={props.place} />
+      </div>
+    </Dialog>
   )
 }
 
@@ -33,7 +24,7 @@ function KeyList({ title, keys }: { title: string; keys: Key[] }) {
       <h3 className="heading quiet pb-2">{title}</h3>
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-2">
         {keys.map((key) => (
-          <div key={key.keys} className="contents">
+          <div key={`${key.keys} ${key.does}`} className="contents">
             <dt className="font-mono text-[13px]">{key.keys}</dt>
             <dd>{key.does}</dd>
           </div>

@@ -6,6 +6,8 @@ export type Key = { keys: string; does: string }
 // Whether keys belong to what the focus is in.
 export function typing(event: KeyboardEvent): boolean {
   const at = event.target
+  // What is under an open dialog does nothing.
+  if (document.querySelector('dialog[open]')) return true
   if (!(at instanceof HTMLElement)) return false
   if (at instanceof HTMLInputElement) return at.type !== 'range' && at.type !== 'checkbox'
   return at.isContentEditable || at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement

@@ -99,6 +99,7 @@ export const placeAt = (letter: string): Place | undefined => PLACES.find((one) 
 export const PAGE_KEYS: Key[] = [
   { keys: '/', does: 'to the query' },
   ...PLACES.map(({ letter, name }) => ({ keys: `g ${letter}`, does: `to ${name}` })),
+  { keys: 'Ctrl k', does: 'find a place, an action, a ranker, a query, a record' },
   { keys: 't', does: 'day or night' },
   { keys: 'Ctrl z', does: 'take a change of the draft back' },
   { keys: 'Ctrl Shift z', does: 'and make it again' },

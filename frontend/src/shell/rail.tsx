@@ -3,7 +3,7 @@ import { carried } from './address'
 import { PLACES } from './places'
 import { turnTheme } from './theme'
 
-export function Rail(props: { collection: string; place: string; onKeys: () => void }) {
+export function Rail(props: { collection: string; place: string; onKeys: () => void; onFind: () => void }) {
   const [params] = useSearchParams()
   return (
     <nav aria-label="Places" className="line-r row-span-2 flex flex-col items-stretch bg-base-200">
@@ -38,6 +38,14 @@ export function Rail(props: { collection: string; place: string; onKeys: () => v
         )
       })}
       <div className="flex-1" />
+      <button
+        type="button"
+        className="quiet py-2 text-[13px] hover:bg-base-300/50"
+        title="Find a place, an action, a ranker, a query or a record (Ctrl k)"
+        onClick={props.onFind}
+      >
+        Find
+      </button>
       <button
         type="button"
         className="quiet py-2 text-[13px] hover:bg-base-300/50"

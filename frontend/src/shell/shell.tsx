@@ -1,5 +1,5 @@
 // What stands around every place: the rail on the left, the strip across the top, the keys.
-import { useRef, useState, type ReactNode } from 'react'
+import { useCallback, useRef, useState, type ReactNode } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import type { Collection } from '../api/queries'
 import { carried } from './address'
@@ -7,6 +7,7 @@ import { DraftBar } from './draft-bar'
 import { useDraftKeeping } from './draft-keeping'
 import { typing, useKeys } from './keys'
 import { KeysSheet } from './keys-sheet'
+import { Palette } from './palette'
 import { PAGE_KEYS, placeAt, placeNamed } from './places'
 import { Rail } from './rail'
 import { Strip } from './strip'
@@ -22,6 +23,8 @@ export function Shell(props: {
 }) {
   const { collection, all, place, children } = props
   const [showsKeys, setShowsKeys] = useState(false)
+  const [finds, setFinds] = useState(false)
+  const showKeys = useCallback(() => setShowsKeys(true), [])
   const navigate = useNavigate()
   const [params] = useSearchParams()
   const leading = useRef(false)
@@ -30,7 +33,10 @@ export function Shell(props: {
   useDraftKeeping(collection, draft)
 
   const handle = (event: KeyboardEvent) => {
-    if (event.key === 'Escape' && showsKeys) return setShowsKeys(false)
+    if (event.key.toLowerCase() === 'k' && (event.ctrlKey || event.metaKey) && !event.shiftKey && !event.altKey) {
+      event.preventDefault()
+      return setFinds((shown) => !shown)
+    }
     if (typing(event) || event.ctrlKey || event.metaKey || event.altKey) return
     const afterG = leading.current
     leading.current = event.key === 'g' && !afterG
@@ -52,7 +58,7 @@ export function Shell(props: {
       <a className="skip" href="#place">
         To {placeNamed(place)?.name ?? place}
       </a>
-      <Rail collection={collection.name} place={place} onKeys={() => setShowsKeys(true)} />
+      <Rail collection={collection.name} place={place} onKeys={showKeys} onFind={() => setFinds(true)} />
       <Strip collection={collection} all={all} place={place} queryBox={queryBox} />
       <main id="place" tabIndex={-1} className="flex min-h-0 min-w-0 flex-col outline-none">
         <h1 className="sr-only">
@@ -66,6 +72,7 @@ export function Shell(props: {
         <DraftBar collection={collection} draft={draft} ownUndo={place === 'chains'} />
         <div className="min-h-0 flex-1">{children}</div>
       </main>
+      {finds && <Palette collection={collection} all={all} onKeys={showKeys} onClose={() => setFinds(false)} />}
       {showsKeys && (
         <KeysSheet
           page={PAGE_KEYS}

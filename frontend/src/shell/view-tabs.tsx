@@ -1,12 +1,13 @@
 // The views of a place, left to right, also by the keys 1, 2, 3 …
 import { type ReactNode } from 'react'
+import { pressByArrow } from '../parts/arrows'
 import { typing, useKeys } from './keys'
 
 export type Tab = { view: string; name: string; extra?: ReactNode }
 
 export function ViewTabs(props: {
   label: string
-  tabs: Tab[]
+  tabs: readonly Tab[]
   here: string
   onOpen: (view: string) => void
   children?: ReactNode
@@ -18,7 +19,11 @@ export function ViewTabs(props: {
     if (chosen) onOpen(chosen.view)
   })
   return (
-    <nav aria-label={props.label} className="line-b flex flex-wrap items-stretch gap-x-1 px-2 print:hidden">
+    <nav
+      aria-label={props.label}
+      onKeyDown={pressByArrow}
+      className="line-b flex flex-wrap items-stretch gap-x-1 px-2 print:hidden"
+    >
       {tabs.map(({ view, name, extra }, i) => (
         <button
           key={view}

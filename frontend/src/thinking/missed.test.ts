@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { byRecall, meanRecall, missedAsCsv } from './missed'
+import { csv } from './csv'
+import { byRecall, meanRecall, missedTable } from './missed'
 
 const of = (query_id: string, above: number, good: number) => ({
   ...{ query_id, query: `query ${query_id}`, good, found: above, above, recall: above / good, unexplained: 0 },
@@ -18,7 +19,7 @@ describe('what is missed', () => {
     expect(meanRecall([])).toBeUndefined()
   })
   it('is copied as a table in which nothing is a formula', () => {
-    expect(missedAsCsv([of('a', 1, 2)])).toBe(
+    expect(csv(missedTable([of('a', 1, 2)]))).toBe(
       'query_id,query,recall,record,title,grade,rank,reason\r\n' +
         'a,query a,0.5,sm1,"\'=Fog, ""bell""",3,,It lacks “fog”.\r\n',
     )

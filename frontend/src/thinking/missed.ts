@@ -1,6 +1,5 @@
 // What is missed of a judged set: which queries come first, and the table as CSV.
 import type { Schemas } from '../api/client'
-import { csv } from './csv'
 
 type OfQuery = Schemas['MissedOfQuery']
 
@@ -17,19 +16,12 @@ export function byRecall(queries: readonly OfQuery[]): { missing: OfQuery[]; who
 export const meanRecall = (queries: readonly OfQuery[]) =>
   queries.length === 0 ? undefined : queries.reduce((sum, one) => sum + one.recall, 0) / queries.length
 
-export const missedAsCsv = (queries: readonly OfQuery[]) =>
-  csv([
-    ['query_id', 'query', 'recall', 'record', 'title', 'grade', 'rank', 'reason'],
-    ...queries.flatMap((one) =>
-      one.records.map((record) => [
-        one.query_id,
-        one.query,
-        one.recall,
-        record.key,
-        record.title,
-        record.grade,
-        record.rank ?? '',
-        record.reason,
-      ]),
-    ),
-  ])
+export const missedTable = (queries: readonly OfQuery[]): (string | number)[][] => [
+  ['query_id', 'query', 'recall', 'record', 'title', 'grade', 'rank', 'reason'],
+  ...queries.flatMap((one) =>
+    one.records.map((record) => [
+      ...[one.query_id, one.query, one.recall],
+      ...[record.key, record.title, record.grade, record.rank ?? '', record.reason],
+    ]),
+  ),
+]

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { asCsv, byTag, sorted, tableRows } from './query-table'
+import { csv } from './csv'
+import { asTable, byTag, sorted, tableRows } from './query-table'
 
 const query = (id: string, text: string, tag: string, asked: number | null = null) => ({
   query_id: id,
@@ -64,6 +65,6 @@ describe('the table of judged queries', () => {
   })
 
   it('writes CSV whose cells no spreadsheet runs', () => {
-    expect(asCsv(rows.slice(2), 'ap').split('\r\n')[1]).toContain(`q3,"'=1+1, ""x"""`)
+    expect(csv(asTable(rows.slice(2), 'ap')).split('\r\n')[1]).toContain(`q3,"'=1+1, ""x"""`)
   })
 })

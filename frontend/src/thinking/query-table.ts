@@ -1,6 +1,5 @@
 // The table of judged queries: its rows, their order, their means by tag, and its CSV.
 import type { JudgedSet, Measurement } from '../api/queries'
-import { csv } from './csv'
 
 export type QueryRow = {
   queryId: string
@@ -86,11 +85,10 @@ export function byTag(rows: QueryRow[]): Slice[] {
     .sort((a, b) => a.mean - b.mean || a.tag.localeCompare(b.tag))
 }
 
-export const asCsv = (rows: QueryRow[], measure: string): string =>
-  csv([
-    ['query_id', 'query', 'need', 'tags', measure, 'change', 'ap', 'rr', 'judged@10', 'found'],
-    ...rows.map((row) => [
-      ...[row.queryId, row.query, row.need, row.tags.join(';'), row.main, row.delta],
-      ...[row.ap, row.rr, row.judged, row.matched],
-    ]),
-  ])
+export const asTable = (rows: QueryRow[], measure: string): (string | number)[][] => [
+  ['query_id', 'query', 'need', 'tags', measure, 'change', 'ap', 'rr', 'judged@10', 'found'],
+  ...rows.map((row) => [
+    ...[row.queryId, row.query, row.need, row.tags.join(';'), row.main, row.delta],
+    ...[row.ap, row.rr, row.judged, row.matched],
+  ]),
+]

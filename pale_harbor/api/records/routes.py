@@ -8,6 +8,7 @@ from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.chains.models import token_model
 from pale_harbor.api.records.models import (
+    CalledRecord,
     DeletedRequest,
     EarlierPage,
     FieldRequest,
@@ -32,12 +33,13 @@ from pale_harbor.store.records.records import (
     deletions,
     earlier_states,
     record_with_key,
+    records_called,
     records_page,
 )
 from pale_harbor.work.records.changes import Changed, put_records, remove_records, restore_deleted, restore_record
 from pale_harbor.work.records.exporting import exported_lines
 from pale_harbor.work.records.looking import CutValue, PassagePreview, Profile, passages_of, preview_passages, tokens_of
-from pale_harbor.work.workbench import RankerChoice
+from pale_harbor.work.workbench import RankerChoice, display_of
 
 router = guarded_router()
 
@@ -75,6 +77,24 @@ def records(
             count=count,
         )
     return RecordsPage(records=page, found=found)
+
+
+@router.get("/collections/{name}/called")
+def records_called_so(
+    name: str,
+    bench: Bench,
+    words: Annotated[str, Query(max_length=200)],
+    most: Annotated[int, Query(ge=1, le=50)] = 8,
+) -> list[CalledRecord]:
+    """Records whose key or title is like some letters, the likeliest first."""
+    wanted = words.replace("\x00", "").strip()
+    if not wanted:
+        return []
+    with bench.pool.connection() as connection:
+        kept = collection_named(connection, name)
+        title = display_of(kept, fields_of(connection, kept.id)).title
+        found = records_called(connection, kept.id, wanted, title, most)
+    return [CalledRecord(key=key, title=called) for key, called in found]
 
 
 @router.post("/collections/{name}/records")

@@ -4,11 +4,13 @@ import { useEffect, useMemo } from 'react'
 import { consequences, reckoning, wordLists } from '../../api/chains'
 import { ProblemError } from '../../api/client'
 import { savedChains, type Collection } from '../../api/queries'
+import { pressByArrow } from '../../parts/arrows'
 import { Kept, Unanswered } from '../../parts/answered'
 import { useAddress } from '../../shell/address'
 import { usePaused } from '../../shell/use-paused'
 import { useUndo } from '../../shell/use-undo'
 import type { Draft } from '../../shell/use-draft'
+import { CHAINS_TABS } from '../../shell/views'
 import { chainFor, readThrough, withChainFor, withChains } from '../../thinking/draft'
 import { behindIn, withNewest } from '../../thinking/reads'
 import { bytesText } from '../../thinking/figures'
@@ -20,12 +22,6 @@ import type { Chains } from './use-chains'
 import { WordListsPanel } from './word-lists-panel'
 
 const PAUSE_MS = 300
-
-const TABS = [
-  { tab: 'consequences', name: 'Consequences' },
-  { tab: 'stages', name: 'Stages' },
-  { tab: 'lists', name: 'Word lists' },
-]
 
 export function Aside(props: {
   collection: Collection
@@ -47,14 +43,14 @@ export function Aside(props: {
   const tab = params.get('aside') ?? 'consequences'
   return (
     <aside className="line-l flex min-h-0 flex-col" aria-label="Beside the chains">
-      <nav aria-label="What stands beside" className="line-b flex px-2">
-        {TABS.map((one) => (
+      <nav aria-label="What stands beside" onKeyDown={pressByArrow} className="line-b flex px-2">
+        {CHAINS_TABS.map((one) => (
           <button
-            key={one.tab}
+            key={one.view}
             type="button"
-            aria-current={tab === one.tab ? 'page' : undefined}
-            className={`cursor-pointer border-b-[3px] px-2 pt-2 pb-[5px] ${tab === one.tab ? 'border-primary font-semibold' : 'quiet border-transparent hover:bg-base-200'}`}
-            onClick={() => change({ aside: one.tab === 'consequences' ? null : one.tab })}
+            aria-current={tab === one.view ? 'page' : undefined}
+            className={`cursor-pointer border-b-[3px] px-2 pt-2 pb-[5px] ${tab === one.view ? 'border-primary font-semibold' : 'quiet border-transparent hover:bg-base-200'}`}
+            onClick={() => change({ aside: one.view === 'consequences' ? null : one.view })}
           >
             {one.name}
           </button>

@@ -1,5 +1,7 @@
 // Which text is looked at: the field, the record, a sample, or one's own.
 import type { Collection, RecordAnswer } from '../../api/queries'
+import { useState } from 'react'
+import { RecordBox } from '../../parts/record-box'
 import { Select } from '../../parts/select'
 import { SampleMenu } from './sample-menu'
 
@@ -37,7 +39,7 @@ export function TextBar(props: {
         />
       )}
       <span className="quiet small">Record</span>
-      <Neighbours record={record} onKey={props.onKey} />
+      <Neighbours collection={props.collection.name} record={record} onKey={props.onKey} />
       <span className="quiet min-w-0 flex-1 truncate">{props.title}</span>
       <SamplesButton samples={props.samples} onSamples={props.onSamples} />
       <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={props.onOwn}>
@@ -94,12 +96,20 @@ function FieldChoice({
 }
 
 function Neighbours({
+  collection,
   record,
   onKey,
 }: {
+  collection: string
   record: RecordAnswer | null
   onKey: (key: string | null | undefined) => void
 }) {
+  // What is being typed; null where the shown record's key stands.
+  const [typed, setTyped] = useState<string | null>(null)
+  const open = (key: string) => {
+    setTyped(null)
+    if (key.trim() !== '') onKey(key.trim())
+  }
   return (
     <span className="-ml-1 flex items-baseline gap-1">
       <button
@@ -112,7 +122,23 @@ function Neighbours({
       >
         ←
       </button>
-      <b className="font-mono text-[14px] font-semibold">{record?.key}</b>
+      <form
+        className="flex"
+        onSubmit={(event) => {
+          event.preventDefault()
+          if (typed !== null) open(typed)
+        }}
+        onBlur={() => setTyped(null)}
+      >
+        <RecordBox
+          collection={collection}
+          label="Key or title of the record"
+          className="w-[110px] border-b border-base-300 bg-transparent font-mono text-[14px] font-semibold"
+          value={typed ?? record?.key ?? ''}
+          onType={setTyped}
+          onChoose={open}
+        />
+      </form>
       <button
         type="button"
         aria-label="Next record"

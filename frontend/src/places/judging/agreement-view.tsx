@@ -21,6 +21,7 @@ import type { SetProps } from './set-props'
 import { TaskOfRecords } from './task-of-records'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
+import { TakeTable } from '../../parts/take-table'
 
 const SHOWN = 100
 
@@ -169,7 +170,9 @@ function Judges({ standing, textOf }: { standing: Standing; textOf: (id: string)
       </ul>
       {standing.queries.length > 0 && (
         <table className="w-full">
-          <caption className="heading quiet pb-1 text-left">Least agreed queries</caption>
+          <caption className="heading quiet pb-1 text-left">
+            Least agreed queries <TakeTable what="the queries by agreement" file="agreement" />
+          </caption>
           <tbody>
             {[...standing.queries]
               .sort((a, b) => (a.agreement ?? 2) - (b.agreement ?? 2))

@@ -12,6 +12,7 @@ import type { SetProps } from './set-props'
 import { ListForm } from './list-form'
 import { QueryForm } from './query-form'
 import { Kept, Unanswered } from '../../parts/answered'
+import { TakeTable } from '../../parts/take-table'
 
 export function QueriesView({ collection, set }: SetProps) {
   const { params, change } = useAddress()
@@ -106,6 +107,7 @@ function Adding({ shown, all }: { shown: number; all: number }) {
       <button type="button" className="btn btn-sm" onClick={() => change({ new: 'list' }, false)}>
         Paste a list
       </button>
+      <TakeTable what="the queries" file="judged-queries" />
     </>
   )
 }

@@ -7,6 +7,7 @@ import { Delta } from '../../parts/delta'
 import { Differences } from '../../parts/differences'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Empty } from '../../parts/notes'
+import { TakeTable } from '../../parts/take-table'
 import { useAddress } from '../../shell/address'
 import { byLoss, detectableText, pText, shareText, sliceText } from '../../thinking/comparing'
 import { countText, deltaText, measureText } from '../../thinking/figures'
@@ -231,7 +232,9 @@ function HowSure({ found, weighted }: { found: HeadToHead; weighted: boolean }) 
 function SliceTable({ found }: { found: HeadToHead }) {
   return (
     <table className="w-full min-w-[420px]">
-      <caption className="heading quiet pb-1 text-left">By tag</caption>
+      <caption className="heading quiet pb-1 text-left">
+        By tag <TakeTable what="the tags" file="head-to-head-tags" />
+      </caption>
       <tbody>
         {[...found.slices]
           .sort((a, b) => a.comparison.gain - b.comparison.gain)
@@ -270,7 +273,9 @@ function QueryList({
 }) {
   return (
     <table className="w-full min-w-[420px]">
-      <caption className="heading quiet pb-1 text-left">{title}</caption>
+      <caption className="heading quiet pb-1 text-left">
+        {title} <TakeTable what="these queries" file={`head-to-head-${title}`} />
+      </caption>
       <tbody>
         {rows.map((one) => (
           <tr key={one.query_id} className="line-b cursor-pointer hover:bg-base-200" onClick={() => onOpen(one.query)}>

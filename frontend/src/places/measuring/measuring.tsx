@@ -1,7 +1,8 @@
 // Measures: the draft's sheet, rankers by measures, two of them head to head, the owner's page, the diary.
-import { useCallback } from 'react'
+import { useCallback, type ReactNode } from 'react'
 import type { Collection } from '../../api/queries'
 import { Empty } from '../../parts/notes'
+import { MEASURES_VIEWS } from '../../shell/views'
 import { ViewTabs } from '../../shell/view-tabs'
 import { useAddress } from '../../shell/address'
 import { useSetName } from '../../shell/use-draft'
@@ -13,23 +14,22 @@ import { RankersView } from './rankers-view'
 import { RulesBar } from './rules-bar'
 import { SheetView } from './sheet-view'
 
-const VIEWS: {
-  view: string
-  name: string
-  body: (props: { collection: Collection; set: string }) => React.ReactNode
-}[] = [
-  { view: 'sheet', name: 'This draft', body: SheetView },
-  { view: 'missed', name: 'Missed', body: MissedView },
-  { view: 'rankers', name: 'Rankers', body: RankersView },
-  { view: 'head', name: 'Head to head', body: HeadView },
-  { view: 'owner', name: 'For the owner', body: OwnerView },
-  { view: 'diary', name: 'Diary', body: DiaryView },
-]
+const BODIES: Record<
+  (typeof MEASURES_VIEWS)[number]['view'],
+  (props: { collection: Collection; set: string }) => ReactNode
+> = {
+  sheet: SheetView,
+  missed: MissedView,
+  rankers: RankersView,
+  head: HeadView,
+  owner: OwnerView,
+  diary: DiaryView,
+}
 
 export function Measures({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
   const set = useSetName(collection)
-  const here = VIEWS.find(({ view }) => view === params.get('view')) ?? VIEWS[0]!
+  const here = MEASURES_VIEWS.find(({ view }) => view === params.get('view')) ?? MEASURES_VIEWS[0]
   const open = useCallback((view: string) => change({ view }, false), [change])
   if (set === null) {
     return (
@@ -39,10 +39,10 @@ export function Measures({ collection }: { collection: Collection }) {
       </Empty>
     )
   }
-  const Body = here.body
+  const Body = BODIES[here.view]
   return (
     <div className="flex h-full flex-col">
-      <ViewTabs label="Views of the measures" tabs={VIEWS} here={here.view} onOpen={open}>
+      <ViewTabs label="Views of the measures" tabs={MEASURES_VIEWS} here={here.view} onOpen={open}>
         <RulesBar />
       </ViewTabs>
       <div className="min-h-0 flex-1">

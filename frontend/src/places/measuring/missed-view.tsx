@@ -4,14 +4,14 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { judgedSet, missed, type Collection } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
-import { CopyButton } from '../../parts/copy-button'
 import { DepthChoice, depthOf, foundText, MissedRecords } from '../../parts/missed-records'
 import { ProblemNote } from '../../parts/notes'
+import { TakeAway } from '../../parts/take-away'
 import { carried, useAddress } from '../../shell/address'
 import { useDraft } from '../../shell/use-draft'
 import { measureText } from '../../thinking/figures'
 import { askedAs } from '../../thinking/judging'
-import { byRecall, meanRecall, missedAsCsv } from '../../thinking/missed'
+import { byRecall, meanRecall, missedTable } from '../../thinking/missed'
 
 // Queries shown at a time.
 const STEP = 40
@@ -51,7 +51,7 @@ export function MissedView({ collection, set }: { collection: Collection; set: s
             </span>
           </p>
           <DepthChoice depth={depth} onChoose={(next) => change({ depth: next === 10 ? null : String(next) })} />
-          <CopyButton what="Copy what is missed as CSV" text={() => missedAsCsv(missing)} />
+          <TakeAway what="what is missed" file={`${set}-missed`} rows={() => missedTable(missing)} />
         </div>
         {missing.length === 0 && <p className="quiet p-4">Nothing that was judged good is missed.</p>}
         {missing.slice(0, most).map((one) => (

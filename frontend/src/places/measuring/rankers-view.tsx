@@ -4,6 +4,7 @@ import { overview, outsideRankers, type Overview } from '../../api/comparing'
 import { MEASURES, type Collection } from '../../api/queries'
 import { Delta } from '../../parts/delta'
 import { Kept, Unanswered } from '../../parts/answered'
+import { TakeTable } from '../../parts/take-table'
 import { useAddress } from '../../shell/address'
 import { useDraft } from '../../shell/use-draft'
 import { along, mark, pText, shareText } from '../../thinking/comparing'
@@ -70,6 +71,7 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
           <button type="submit" className="btn btn-xs">
             Show
           </button>
+          <TakeTable what="the rankers by measures" file={`${set}-rankers`} />
         </form>
         {found.data && (
           <p className="quiet small max-w-[90ch] px-4 pb-4">

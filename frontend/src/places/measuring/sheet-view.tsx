@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { judgedSet, MEASURES, type Collection } from '../../api/queries'
-import { CopyButton } from '../../parts/copy-button'
+import { TakeAway } from '../../parts/take-away'
 import { Delta } from '../../parts/delta'
 import { Kept, Unanswered } from '../../parts/answered'
 import { ProblemNote } from '../../parts/notes'
@@ -13,7 +13,7 @@ import { useDraft } from '../../shell/use-draft'
 import { useMeter, type Meter } from '../../shell/use-meter'
 import { between, countText, MEASURE_NAMES, measureText } from '../../thinking/figures'
 import { howText, parsedHow } from '../../thinking/how'
-import { asCsv, byTag, sorted, tableRows, type Column, type QueryRow, type Sorting } from '../../thinking/query-table'
+import { asTable, byTag, sorted, tableRows, type Column, type QueryRow, type Sorting } from '../../thinking/query-table'
 import { askedAs } from '../../thinking/judging'
 
 export function SheetView({ collection, set }: { collection: Collection; set: string }) {
@@ -360,7 +360,7 @@ function MadeOf({
   return (
     <div className="px-4 py-3">
       <h2 className="heading quiet flex items-baseline justify-between pb-1">
-        Made of <CopyButton what="Copy the table as CSV" text={() => asCsv(shown, measure)} />
+        Made of <TakeAway what="the table" file={`${made.judged_set}-${name}`} rows={() => asTable(shown, measure)} />
       </h2>
       <p className="quiet small wrap-anywhere">
         records revision {made.records_revision} ({made.records_fingerprint.slice(0, 8)}), {made.judged_set} revision{' '}

@@ -1,21 +1,15 @@
 // Beside the list: why a row is there, why a record is not, and the versions kept so far.
 import type { Collection, Filter, JudgedSet, RankerChoice, Result } from '../../api/queries'
+import { pressByArrow } from '../../parts/arrows'
 import { useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
+import { RANKING_TABS } from '../../shell/views'
 import { MissedPanel } from './missed-panel'
 import { SidesPanel } from './sides-panel'
 import { VersionsPanel } from './versions-panel'
 import { WhyNotPanel } from './why-not-panel'
 import { WhyPanel } from './why-panel'
 import type { Undo } from '../../shell/use-undo'
-
-const TABS = [
-  ['why', 'Why'],
-  ['not', 'Why not'],
-  ['missed', 'Missed'],
-  ['sides', 'Sides'],
-  ['versions', 'Versions'],
-] as const
 
 export function Aside(props: {
   collection: Collection
@@ -32,16 +26,17 @@ export function Aside(props: {
 }) {
   const { params, change } = useAddress()
   const asked = params.get('tab')
-  const tab = TABS.find(([name]) => name === asked)?.[0] ?? 'why'
+  const tab = RANKING_TABS.find(({ view }) => view === asked)?.view ?? 'why'
   return (
-    <aside aria-label={TABS.find(([name]) => name === tab)?.[1]} className="line-l flex min-h-0 flex-col">
-      <div role="tablist" aria-label="Beside the list" className="line-b flex gap-4 px-4">
-        {TABS.map(([name, words]) => (
+    <aside aria-label={RANKING_TABS.find(({ view }) => view === tab)?.name} className="line-l flex min-h-0 flex-col">
+      <div role="tablist" aria-label="Beside the list" onKeyDown={pressByArrow} className="line-b flex gap-4 px-4">
+        {RANKING_TABS.map(({ view: name, name: words }) => (
           <button
             key={name}
             type="button"
             role="tab"
             aria-selected={tab === name}
+            tabIndex={tab === name ? 0 : -1}
             className={`heading cursor-pointer border-b-2 py-2 ${tab === name ? 'border-primary' : 'quiet border-transparent'}`}
             onClick={() => change({ tab: name === 'why' ? null : name })}
           >

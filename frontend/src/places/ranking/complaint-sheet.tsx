@@ -1,9 +1,11 @@
 // A complaint becomes a judged query: this query, that record, these words. One key from where it is seen.
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { complain } from '../../api/judging'
 import { judgedSet, type Collection } from '../../api/queries'
+import { Dialog } from '../../parts/dialog'
+import { RecordBox } from '../../parts/record-box'
 import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { complaintRequest, WRONGS, type Wrong } from '../../thinking/complaint'
@@ -18,33 +20,21 @@ export function ComplaintSheet(props: Complaint & { collection: Collection; set:
   const { collection, set, onClose } = props
   const { params } = useAddress()
   const [done, setDone] = useState<string | null>(null)
-  useEffect(() => {
-    const close = (event: KeyboardEvent) => event.key === 'Escape' && onClose()
-    window.addEventListener('keydown', close)
-    return () => window.removeEventListener('keydown', close)
-  }, [onClose])
   return (
-    <div className="fixed inset-0 z-20 grid place-items-center bg-base-content/25" onClick={onClose}>
-      <div
-        role="dialog"
-        aria-label="A complaint"
-        className="w-[560px] border border-base-300 bg-base-100 p-6"
-        onClick={(event) => event.stopPropagation()}
-      >
-        {set === null ? (
-          <>
-            <p className="pb-3">A complaint becomes a judged query, and there is no judged set yet.</p>
-            <Link className="btn btn-sm" to={`/${collection.name}/judging`}>
-              Make one
-            </Link>
-          </>
-        ) : done !== null ? (
-          <Kept done={done} set={set} onClose={onClose} collection={collection} params={params} />
-        ) : (
-          <ComplaintForm about={props} collection={collection} set={set} onKept={setDone} onClose={onClose} />
-        )}
-      </div>
-    </div>
+    <Dialog label="A complaint" className="w-[560px] p-6" onClose={onClose}>
+      {set === null ? (
+        <>
+          <p className="pb-3">A complaint becomes a judged query, and there is no judged set yet.</p>
+          <Link className="btn btn-sm" to={`/${collection.name}/judging`}>
+            Make one
+          </Link>
+        </>
+      ) : done !== null ? (
+        <Kept done={done} set={set} onClose={onClose} collection={collection} params={params} />
+      ) : (
+        <ComplaintForm about={props} collection={collection} set={set} onKept={setDone} onClose={onClose} />
+      )}
+    </Dialog>
   )
 }
 
@@ -87,7 +77,14 @@ function ComplaintForm(props: {
       </p>
       <WhatIsWrong wrong={wrong} onWrong={setWrong} />
       {wrong !== 'nothing' && (
-        <WhichRecord record={record} onRecord={setRecord} wrong={wrong} number={number} onNumber={setNumber} />
+        <WhichRecord
+          collection={collection.name}
+          record={record}
+          onRecord={setRecord}
+          wrong={wrong}
+          number={number}
+          onNumber={setNumber}
+        />
       )}
       <Words name="What the visitor wanted" label="Need" value={need} onChange={setNeed} />
       <Words name="The complaint, in whose words it came" label="Complaint" value={words} onChange={setWords} />
@@ -169,12 +166,14 @@ function WhatIsWrong({ wrong, onWrong }: { wrong: Wrong; onWrong: (to: Wrong) =>
 }
 
 function WhichRecord({
+  collection,
   record,
   onRecord,
   wrong,
   number,
   onNumber,
 }: {
+  collection: string
   record: string
   onRecord: (to: string) => void
   wrong: Wrong
@@ -183,16 +182,17 @@ function WhichRecord({
 }) {
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_130px] gap-3 pb-2">
-      <label className="block">
-        <span className="quiet small block">Key of the record</span>
-        <input
-          aria-label="Record of the complaint"
-          required
+      <div>
+        <span className="quiet small block">Record, by its key or title</span>
+        <RecordBox
+          collection={collection}
+          label="Record of the complaint"
           className={`${INPUT} font-mono`}
           value={record}
-          onChange={(event) => onRecord(event.target.value)}
+          onType={onRecord}
+          onChoose={onRecord}
         />
-      </label>
+      </div>
       {wrong === 'missing' && (
         <label className="block">
           <span className="quiet small block">among the first</span>

@@ -14,6 +14,7 @@ export function ListBar(props: {
   narrowed: Narrowed
   onNarrow: (changes: Partial<Narrowed>) => void
   onPark: () => void
+  onComplain: () => void
   asksSpaces: boolean
   inLists: boolean
   onLists: () => void
@@ -26,6 +27,14 @@ export function ListBar(props: {
       <FacetChoice onNarrow={onNarrow} narrowed={narrowed} fields={fields} />
       <button type="button" className="link" title="Keep this list in sight while you go on (p)" onClick={props.onPark}>
         park this list
+      </button>
+      <button
+        type="button"
+        className="link"
+        title="Make a judged query or an expectation of what is wrong here (c)"
+        onClick={props.onComplain}
+      >
+        complain
       </button>
       {props.asksSpaces && (
         <button

@@ -54,6 +54,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
           narrowed={shown.narrowed}
           onNarrow={shown.narrow}
           onPark={shown.park}
+          onComplain={() => change({ complaint: 'yes' })}
           asksSpaces={shown.asksSpaces}
           inLists={shown.inLists}
           onLists={shown.turnLists}

@@ -4,8 +4,10 @@ import type { Collection, JudgedSet, Result, SearchAnswer } from '../../api/quer
 import { GradeRungs } from '../../parts/grade-rungs'
 import { RecordFace } from '../../parts/record-face'
 import { SourceBar, type Source } from '../../parts/source-bar'
+import { TakeAway } from '../../parts/take-away'
 import { useRowsMoving } from '../../parts/use-rows-moving'
 import { ranksText } from './lists-view'
+import { RowTools } from './row-tools'
 import type { Draft } from '../../shell/use-draft'
 import { countText, elapsedText, scoreDigits } from '../../thinking/figures'
 import { rankMovement } from '../../thinking/movement'
@@ -14,9 +16,11 @@ import { shownFields, titleOf, type Shown } from '../../thinking/records'
 
 export function Results(props: {
   collection: Collection
+  query: string
   draft: Draft
   answer: SearchAnswer
   baseline: SearchAnswer | null
+  set: string | null
   judged: JudgedSet['queries'][number] | null
   chosen: string | null
   onChoose: (key: string) => void
@@ -46,7 +50,14 @@ export function Results(props: {
   const longest = Math.max(...answer.results.map((result) => result.score), 0) || 1
   return (
     <>
-      <ListHead answer={answer} judged={judged} terms={terms} />
+      <ListHead
+        answer={answer}
+        judged={judged}
+        terms={terms}
+        collection={props.collection.name}
+        query={props.query}
+        shown={shown}
+      />
       {(answer.notes.length > 0 || answer.rules.length > 0 || answer.filters.length > 0 || answer.kind !== null) && (
         <HowRead answer={answer} />
       )}
@@ -68,8 +79,8 @@ export function Results(props: {
             lists={answer.lists}
             moved={before && rankMovement(result.key, result.rank, before)}
             compared={before !== null}
-            grade={judged?.grades[result.key]}
-            isJudged={judged !== null}
+            set={props.set}
+            judged={judged}
             onChoose={props.onChoose}
           />
         ))}
@@ -86,7 +97,13 @@ function ListHead({
   answer,
   judged,
   terms,
+  collection,
+  query,
+  shown,
 }: {
+  collection: string
+  query: string
+  shown: Shown
   answer: SearchAnswer
   judged: JudgedSet['queries'][number] | null
   terms: string[]
@@ -114,6 +131,19 @@ function ListHead({
           'no word of it is left to look for'
         )}
       </span>
+      {answer.results.length > 0 && (
+        <TakeAway
+          what="the rows shown"
+          file={`${collection}-${query}`}
+          rows={() => [
+            ['rank', 'key', 'title', 'score', 'second_stage', 'grade'],
+            ...answer.results.map((result) => [
+              ...[result.rank, result.key, titleOf(shown, result.key, result.field_values), result.score],
+              ...[result.second ?? '', judged?.grades[result.key] ?? ''],
+            ]),
+          ]}
+        />
+      )}
       <span className="quiet small">score</span>
     </div>
   )
@@ -242,8 +272,8 @@ function Row(props: {
   lists: readonly string[]
   moved: number | null
   compared: boolean
-  grade: number | undefined
-  isJudged: boolean
+  set: string | null
+  judged: JudgedSet['queries'][number] | null
   onChoose: (key: string) => void
 }) {
   const { result, shown, chosen } = props
@@ -262,7 +292,9 @@ function Row(props: {
       >
         <span className="figure font-semibold">{result.rank}</span>
         <Moved moved={props.moved} compared={props.compared} />
-        <span className="pt-[2px]">{props.isJudged && <GradeRungs grade={props.grade} />}</span>
+        <span className="pt-[2px]">
+          {props.judged !== null && <GradeRungs grade={props.judged.grades[result.key]} />}
+        </span>
         <RecordFace
           collection={props.collection}
           shown={shown}
@@ -291,6 +323,9 @@ function Row(props: {
           <SourceBar sources={props.sources} scores={result.source_scores} longest={props.longest} />
         </span>
       </button>
+      {chosen && (
+        <RowTools collection={props.collection} set={props.set} judged={props.judged} recordKey={result.key} />
+      )}
       {props.lists.length > 0 && <Origins lists={props.lists} result={result} titleField={shown.title} />}
       {result.others > 0 && (
         <p className="quiet small pb-1 pl-[94px]">and {countText(result.others)} more of the same group</p>

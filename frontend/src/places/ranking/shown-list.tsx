@@ -51,9 +51,11 @@ export function ShownList(props: { collection: Collection; draft: Draft; shown: 
         <Kept asked={draft.isBaseline ? [list] : [list, before]} what="the list" of={ofWhat}>
           <Results
             collection={collection}
+            query={query}
             draft={draft}
             answer={list.data}
             baseline={draft.isBaseline ? null : (before.data ?? null)}
+            set={shown.set}
             judged={judgedQuery ?? null}
             chosen={shown.row?.key ?? null}
             onChoose={(key) => change({ row: key })}

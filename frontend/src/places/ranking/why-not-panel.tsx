@@ -1,8 +1,8 @@
 // Why a record is not in the list: what it lacks, what shuts it out, and the knob that would bring it in.
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useRef } from 'react'
 import { whyNot, type Collection, type Filter, type RankerChoice, type WhyNotAnswer } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
+import { RecordBox } from '../../parts/record-box'
 import { useAddress } from '../../shell/address'
 import { useTyped } from '../../shell/use-typed'
 import { shownFields, titleOf } from '../../thinking/records'
@@ -21,8 +21,6 @@ export function WhyNotPanel(props: {
   const { params, change } = useAddress()
   const key = params.get('key') ?? ''
   const [typed, setTyped] = useTyped(key)
-  const box = useRef<HTMLInputElement>(null)
-  useEffect(() => box.current?.focus(), [])
   const answer = useQuery({
     ...whyNot(collection.name, { query, key, ranker: choice, filters, language }),
     enabled: key !== '' && query.trim() !== '',
@@ -36,24 +34,19 @@ export function WhyNotPanel(props: {
           change({ key: typed.trim() || null })
         }}
       >
-        <input
-          ref={box}
-          aria-label="Key of a record"
-          placeholder="key of a record"
-          maxLength={500}
-          spellCheck={false}
-          className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent font-mono text-[13px]"
+        <RecordBox
+          autoFocus
+          collection={collection.name}
+          label="Key or title of a record"
           value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-          onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
+          onType={setTyped}
+          onChoose={(key) => change({ key })}
         />
         <button type="submit" className="btn btn-sm" disabled={typed.trim() === ''}>
           Ask
         </button>
       </form>
-      {key === '' && (
-        <p className="quiet">Type the key of a record that should be here. Records (g d) finds it by its words.</p>
-      )}
+      {key === '' && <p className="quiet">Type the key or the title of a record that should be here.</p>}
       {key !== '' && query.trim() === '' && <p className="quiet">There is no query to be found by.</p>}
       {key !== '' && query.trim() !== '' && !answer.data && <Unanswered asked={[answer]} what="what keeps it out" />}
       {answer.data && (

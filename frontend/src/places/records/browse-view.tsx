@@ -6,6 +6,7 @@ import type { Collection } from '../../api/queries'
 import { records } from '../../api/records'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Empty } from '../../parts/notes'
+import { TakeTable } from '../../parts/take-table'
 import { useAddress } from '../../shell/address'
 import { useTyped } from '../../shell/use-typed'
 import { typing, useKeys } from '../../shell/keys'
@@ -127,6 +128,7 @@ function NarrowBar(props: { collection: Collection; found: number | null; adding
       <span className="quiet small flex-1" aria-live="polite">
         {found !== null && `${countText(found)} records`}
       </span>
+      {(found ?? 0) > 0 && <TakeTable what="the records shown" file={`${collection.name}-records`} />}
       <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={props.onAdding}>
         {adding ? 'Cancel' : 'Add a record'}
       </button>

@@ -10,6 +10,7 @@ import { distinctText, shareText } from '../../thinking/profile'
 import { Distribution } from './distribution'
 import { FieldPanel } from './field-panel'
 import { Kept, Unanswered } from '../../parts/answered'
+import { TakeTable } from '../../parts/take-table'
 
 export function FieldsView({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
@@ -39,6 +40,9 @@ export function FieldsView({ collection }: { collection: Collection }) {
               From a sample of {countText(looked_at)} of {countText(records)} records.
             </p>
           )}
+          <p className="px-4 pt-1 text-right">
+            <TakeTable what="the fields" file={`${collection.name}-fields`} />
+          </p>
           <table className="w-full border-collapse text-left">
             <thead>
               <tr className="line-b quiet small sticky top-0 z-10 bg-base-100">

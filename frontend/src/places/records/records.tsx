@@ -1,6 +1,7 @@
 // Records: what came in and what it looks like.
-import { useCallback } from 'react'
+import { useCallback, type ReactNode } from 'react'
 import type { Collection } from '../../api/queries'
+import { RECORDS_VIEWS } from '../../shell/views'
 import { ViewTabs } from '../../shell/view-tabs'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
@@ -12,25 +13,23 @@ import { FieldsView } from './fields-view'
 import { ImportView } from '../imports/import-view'
 import { RejectedView } from '../imports/rejected-view'
 
-type View = { view: string; name: string; body: (props: { collection: Collection }) => React.ReactNode }
-
-const VIEWS: View[] = [
-  { view: 'fields', name: 'Fields', body: FieldsView },
-  { view: 'browse', name: 'Browse', body: BrowseView },
-  { view: 'display', name: 'In result lists', body: DisplayView },
-  { view: 'import', name: 'Import and export', body: ImportView },
-  { view: 'rejected', name: 'Rejected rows', body: RejectedView },
-  { view: 'deleted', name: 'Deleted', body: DeletedView },
-  { view: 'collections', name: 'Collections', body: CollectionsView },
-]
+const BODIES: Record<(typeof RECORDS_VIEWS)[number]['view'], (props: { collection: Collection }) => ReactNode> = {
+  fields: FieldsView,
+  browse: BrowseView,
+  display: DisplayView,
+  import: ImportView,
+  rejected: RejectedView,
+  deleted: DeletedView,
+  collections: CollectionsView,
+}
 
 export function Records({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
   const wanted = params.get('view') ?? (collection.records === 0 ? 'import' : 'fields')
-  const here = VIEWS.find(({ view }) => view === wanted) ?? VIEWS[0]!
+  const here = RECORDS_VIEWS.find(({ view }) => view === wanted) ?? RECORDS_VIEWS[0]
   const open = useCallback((view: string) => change({ view, key: null, field: null }, false), [change])
-  const Body = here.body
-  const tabs = VIEWS.map(({ view, name }) => ({
+  const Body = BODIES[here.view]
+  const tabs = RECORDS_VIEWS.map(({ view, name }) => ({
     view,
     name,
     extra:

@@ -1,0 +1,45 @@
+// The views of the places by name, in the order of their tabs.
+export type ViewName = { view: string; name: string }
+
+export const RECORDS_VIEWS = [
+  { view: 'fields', name: 'Fields' },
+  { view: 'browse', name: 'Browse' },
+  { view: 'display', name: 'In result lists' },
+  { view: 'import', name: 'Import and export' },
+  { view: 'rejected', name: 'Rejected rows' },
+  { view: 'deleted', name: 'Deleted' },
+  { view: 'collections', name: 'Collections' },
+] as const satisfies readonly ViewName[]
+
+export const JUDGING_VIEWS = [
+  { view: 'queries', name: 'Queries' },
+  { view: 'tasks', name: 'Tasks' },
+  { view: 'agreement', name: 'Agreement' },
+  { view: 'expectations', name: 'Expectations' },
+  { view: 'set', name: 'Rules and files' },
+] as const satisfies readonly ViewName[]
+
+export const MEASURES_VIEWS = [
+  { view: 'sheet', name: 'This draft' },
+  { view: 'missed', name: 'Missed' },
+  { view: 'rankers', name: 'Rankers' },
+  { view: 'head', name: 'Head to head' },
+  { view: 'owner', name: 'For the owner' },
+  { view: 'diary', name: 'Diary' },
+] as const satisfies readonly ViewName[]
+
+// What stands beside a list, by `tab`; the first where the address says nothing.
+export const RANKING_TABS = [
+  { view: 'why', name: 'Why' },
+  { view: 'not', name: 'Why not' },
+  { view: 'missed', name: 'Missed' },
+  { view: 'sides', name: 'Sides' },
+  { view: 'versions', name: 'Versions' },
+] as const satisfies readonly ViewName[]
+
+// What stands beside the chains, by `aside`.
+export const CHAINS_TABS = [
+  { view: 'consequences', name: 'Consequences' },
+  { view: 'stages', name: 'Stages' },
+  { view: 'lists', name: 'Word lists' },
+] as const satisfies readonly ViewName[]
