@@ -13,7 +13,7 @@ from pale_harbor.core.query.words import literal_chain, value_chain
 from pale_harbor.core.ranking import CombineHow, Ranker, Reading, SlackWhen
 from pale_harbor.core.ranking.demands import is_met, live_demand
 from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, QueryPlan, ValueRange, WordRun, plan_of
-from pale_harbor.core.ranking.preparing import MOST_PAIRS, MOST_SLACKENED
+from pale_harbor.core.ranking.preparing import MOST_PAIRS, MOST_SLACKENED, stands_beside_its_parts
 from pale_harbor.core.text import Chain, Token, query_chain_of, record_chain_of
 from pale_harbor.core.text.unstemmed import unstemmed
 from pale_harbor.core.text.ways import Way, ways_of
@@ -253,10 +253,13 @@ class PlainReading:
     def _enough(self, run: WordRun, tokens: list[Token]) -> list[Wanted]:
         found: list[Wanted] = []
         for start, end, bit in run.words:
-            own = {token.text for token in tokens if token.start < end and start < token.end}
+            of_word = [token for token in tokens if token.start < end and start < token.end]
+            wholes = {token.text for token in of_word if stands_beside_its_parts(token, of_word)}
+            own = {token.text for token in of_word} - wholes
             if own:
                 enough = max(1, ceil(round(self.reading.share * len(own), 9)))
-                held = [float(len(own & {token[0] for token in tokens}) >= enough) for tokens in self.tokens]
+                texts = [{token[0] for token in tokens} for tokens in self.tokens]
+                held = [float(len(own & text) >= enough or bool(wholes & text)) for text in texts]
                 found.append(Wanted(("enough", run.text[start:end]), 1, 0.0, 1 << bit, held, 0.0))
         return found
 

@@ -278,3 +278,18 @@ def test_a_query_that_asks_only_for_what_is_not_there_finds_all_the_others(query
     ranker = Ranker(readings=(Reading(field="title", chain=chain, query_chain=chain),))
     found = search(prepare(query, ranker, [index]), 10, np.arange(3, dtype=np.int32), Workspace(3))
     assert sorted(found.record_ids.tolist()) == ids
+
+
+@pytest.mark.parametrize(("share", "held"), [(1.0, [0, 1, 3]), (0.5, [0, 1, 2, 3])])
+def test_a_word_beside_its_parts_is_held_by_itself_or_by_enough_of_them(share: float, held: list[int]):
+    """534b: the whole, or of 534 and b as many as the share says."""
+    query, record = chain_of("words > lower > parts(whole=yes)"), chain_of("words > lower > parts")
+    reading = Reading(field="code", chain=record, query_chain=query, share=share)
+    ranker = Ranker(readings=(reading,))
+    index = build_index([["534b"], ["534 b"], ["534"], ["b 534 lamp"]], record)
+    order = np.arange(4, dtype=np.int32)
+    found = search(prepare("534b", ranker, [index]), 10, order, Workspace(4))
+    assert sorted(found.record_ids.tolist()) == held
+    kept = build_index([["534b"], ["534"]], chain_of("words"))
+    found = search(prepare("534b", ranker, [kept]), 10, order[:2], Workspace(2))
+    assert found.record_ids.tolist() == ([0] if share == 1.0 else [0, 1])

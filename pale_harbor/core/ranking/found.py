@@ -60,11 +60,15 @@ def terms_held(index: ReadingIndex, numbers: IntArray, record_id: int) -> IntArr
     return numbers[_which_hold(index.record_ids, index.posting_firsts, numbers, record_id)]
 
 
-def enough_of(index: ReadingIndex, terms: Sequence[Postings], enough: int) -> FoundTerm | None:
-    """Records that hold at least so many of these terms; each counts once."""
+def enough_of(
+    index: ReadingIndex, terms: Sequence[Postings], enough: int, alone: Sequence[Postings] = ()
+) -> FoundTerm | None:
+    """Records that hold at least so many of these terms, or one that is enough alone; each counts once."""
     held = np.zeros(index.record_count, np.int32)
     for postings in terms:
         held[postings.record_ids] += 1
+    for postings in alone:
+        held[postings.record_ids] = enough
     record_ids = np.flatnonzero(held >= enough).astype(np.int32)
     return found_where(index, record_ids, np.ones(record_ids.size, np.int32))
 

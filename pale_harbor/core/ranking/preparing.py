@@ -5,7 +5,7 @@ its slab. What a term is worth is counted over all slabs' living records, so tha
 however the records are spread.
 """
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from math import ceil
@@ -483,9 +483,12 @@ class _ReadingTerms:
 
     def _enough(self, run: WordRun, tokens: Sequence[Token]) -> Iterator[_Wanted]:
         for start, end, bit in run.words:
-            own = list(dict.fromkeys(t.text for t in tokens if t.start < end and start < t.end))
+            of_word = [t for t in tokens if t.start < end and start < t.end]
+            # A word beside its own parts is all of them: whoever holds it need not hold the parts, nor they it.
+            wholes = {t.text for t in of_word if stands_beside_its_parts(t, of_word)}
+            own = list(dict.fromkeys(t.text for t in of_word if t.text not in wholes))
             if own and bit >= 0:
-                found = [self._enough_of(index, own) for index in self.indexes]
+                found = [self._enough_of(index, own, wholes) for index in self.indexes]
                 said = f"{self._how_many(own)} of {len(own)} of {run.text[start:end]}"
                 yield _Wanted(
                     kind=TermKind.ENOUGH,
@@ -501,9 +504,11 @@ class _ReadingTerms:
         """How many of a word's terms hold the word."""
         return max(1, ceil(round(self.reading.share * len(terms), 9)))
 
-    def _enough_of(self, index: ReadingIndex, terms: Sequence[str]) -> FoundTerm | None:
-        known = [postings for term in terms if (postings := index.postings(term)) is not None]
-        return enough_of(index, known, self._how_many(terms))
+    def _enough_of(self, index: ReadingIndex, terms: Sequence[str], wholes: Collection[str] = ()) -> FoundTerm | None:
+        known, alone = (
+            [postings for term in some if (postings := index.postings(term)) is not None] for some in (terms, wholes)
+        )
+        return enough_of(index, known, self._how_many(terms), alone)
 
     def _near_pairs(self, tokens: Sequence[Token], nearness: Nearness) -> Iterator[_Wanted]:
         pairs: dict[tuple[str, str, int], int] = {}
@@ -616,6 +621,15 @@ def _bits_between(start: int, end: int, run: WordRun) -> int:
 def _words_of(token: Token, run: WordRun) -> list[int]:
     """The numbers of the words that a token's stretch reaches into."""
     return [i for i, (start, end, _) in enumerate(run.words) if token.start < end and start < token.end]
+
+
+def stands_beside_its_parts(token: Token, others: Sequence[Token]) -> bool:
+    """Whether a token spans several positions that others of the same word fill one by one."""
+    within = range(token.position, token.position + token.span)
+    return token.span > 1 and any(
+        one.span < token.span and one.position in within and token.start <= one.start and one.end <= token.end
+        for one in others
+    )
 
 
 # Stages that change letters one by one, or the whole writing, but never cut a word short.

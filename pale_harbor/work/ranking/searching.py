@@ -12,7 +12,8 @@ from pale_harbor.core.fields import Filter, facet, passing_records
 from pale_harbor.core.marking import marks
 from pale_harbor.core.query import how_it_was_read
 from pale_harbor.core.query.words import value_chain
-from pale_harbor.core.ranking import Placed, Ranker, Scored, Why, shares, why
+from pale_harbor.core.ranking import Placed, Ranker, Scored, TermKind, Why, shares, why
+from pale_harbor.core.ranking.prepared import PreparedReading
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.core.ranking.signals import signal_order, with_signal
 from pale_harbor.core.stretch import Stretch
@@ -158,9 +159,7 @@ class Page:
             elapsed_ms=self.elapsed_ms,
             results=_results(self, records),
             sources=sources_of(asked, blended),
-            query_terms=[list(dict.fromkeys(term.said for term in part.terms)) for part in asked.prepared[0].readings]
-            if asked.prepared
-            else [],
+            query_terms=[_said_terms(part) for part in asked.prepared[0].readings] if asked.prepared else [],
             read_as=how_it_was_read(asked.parsed),
             notes=[*asked.notes, *(blended.notes if blended is not None else ())],
             rules=[AppliedRule(number, asked.ranker.rules[number].reason) for number in asked.ruled.applied],
@@ -206,6 +205,12 @@ def _chosen_instead(opened: OpenCollection, asked: Asked, listed: Candidates, fi
     if len(others) == len(asked.filters):
         return listed.by_slab
     return candidates(opened, asked, others).by_slab
+
+
+def _said_terms(reading: PreparedReading) -> list[str]:
+    """What a reading looks for, each once; words that only enough of their terms hold, and pairs, are made of those."""
+    made_of_others = (TermKind.ENOUGH, TermKind.NEAR)
+    return list(dict.fromkeys(term.said for term in reading.terms if term.kind not in made_of_others))
 
 
 def sources_of(asked: Asked, blended: BlendedList | None) -> list[ScoreSource]:
