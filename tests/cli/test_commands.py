@@ -123,7 +123,7 @@ def test_what_is_missed_and_what_is_near_a_word_are_told(command: Command, coast
     assert (missed["recall"], missed["found"]) == (0.5, 2)
     shown = command(*own).stdout
     assert shown.startswith("q1  fog bell: 1 of 2 among the first 1, 2 at all\n    grade 1  b  ")
-    assert "number 2. Outranked." in shown
+    assert "number 2. Outranked, though it holds every word." in shown
     assert 'has no open query "q7"' in refusal(command("missed", "coast", "--set", "visitors", "--query", "q7"))
     near = answer(command("ranker", "near", "coast", "fogg", "--ranker", "first", "--json"))
     assert (near[0]["term"], near[0]["near"][0]["around"]["text"], near[0]["near"][0]["worth"]) == ("fogg", "fog", None)

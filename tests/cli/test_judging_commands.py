@@ -92,7 +92,7 @@ def test_rankers_are_measured_by_rules_and_compared(command: Command, coast: Pat
     assert [one["instead"] for one in found["broken"]] == ["it stands at 2"]
     text = said(command(*asked))
     assert "16.7% unjudged" in text
-    assert "broken: 1: never horn; it stands at 2" in text
+    assert "broken: 1: never “Fog horn” (horn); it stands at 2" in text
     head = answer(command("compare", "coast", "titles", "texts", "--set", "ruled", "--measure", "rr", "--json"))
     assert head["names"] == ["titles:1", "texts:1"]
     assert (head["comparison"]["gained"], head["comparison"]["lost"]) == (1, 1)

@@ -484,7 +484,7 @@ def test_the_owners_page_says_it_in_plain_words_and_markup_in_data_stays_text(be
     for piece in (
         "1 more search is kept back and was not looked at for this page.",
         "quay \\| \\*loud\\* \\<b\\>",
-        "fog bell: never r2; it stands at 5 (today it holds)",
+        "fog bell: never “Oil lamp”; it stands at 5 (today it holds)",
         "Keep it. Texts help.",
         "new reading text",
     ):

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useCombobox } from 'downshift'
 import { useState } from 'react'
 import { recordsCalled, type CalledRecord } from '../api/records'
-import { usePaused } from '../shell/use-paused'
+import { usePaused } from './use-paused'
 
 const PAUSE_MS = 150
 

@@ -4,9 +4,12 @@ import { deltaText, scoreText } from '../thinking/figures'
 
 export type Source = SearchAnswer['sources'][number]
 
-// Keyword readings share one hue, from dark to light; a rule between them keeps them apart.
-export const readingShade = (reading: number) =>
-  `color-mix(in oklab, var(--color-secondary) ${Math.max(36, 100 - 21 * reading)}%, var(--color-base-100))`
+// Keyword readings share one hue: four shades from dark to light, then the same four with bars lying across, so that
+// eight are told apart. A rule between them keeps neighbours apart.
+export function readingShade(reading: number): string {
+  const shade = `color-mix(in oklab, var(--color-secondary) ${100 - 21 * (reading % 4)}%, var(--color-base-100))`
+  return reading % 8 < 4 ? shade : `repeating-linear-gradient(0deg, ${shade} 0 2px, var(--color-base-100) 2px 4px)`
+}
 
 // Spaces have a hue of their own, and stripes, so that they are told apart without colour too.
 export const spaceShade = (space: number) =>

@@ -12,7 +12,7 @@ import { carried, useAddress } from './address'
 import { PLACES } from './places'
 import { turnTheme } from './theme'
 import { BASELINE_PARAMS, useDraft, useSetName } from './use-draft'
-import { usePaused } from './use-paused'
+import { usePaused } from '../parts/use-paused'
 import { CHAINS_TABS, JUDGING_VIEWS, MEASURES_VIEWS, RANKING_TABS, RECORDS_VIEWS, type ViewName } from './views'
 
 const PAUSE_MS = 150

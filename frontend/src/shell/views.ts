@@ -1,5 +1,5 @@
 // The views of the places by name, in the order of their tabs.
-export type ViewName = { view: string; name: string }
+export type ViewName = { view: string; name: string; hint?: string }
 
 export const RECORDS_VIEWS = [
   { view: 'fields', name: 'Fields' },
@@ -33,7 +33,7 @@ export const RANKING_TABS = [
   { view: 'why', name: 'Why' },
   { view: 'not', name: 'Why not' },
   { view: 'missed', name: 'Missed' },
-  { view: 'sides', name: 'Sides' },
+  { view: 'sides', name: 'Sides', hint: 'Which is right more often: the words or the meaning' },
   { view: 'versions', name: 'Versions' },
 ] as const satisfies readonly ViewName[]
 

@@ -26,7 +26,7 @@ def make(
     ranker: Annotated[list[str] | None, typer.Option(help="NAME or NAME:VERSION; may be given several times.")] = None,
     outside: Annotated[list[str] | None, typer.Option(help="An outside ranker; may be given several times.")] = None,
     depth: Annotated[int, typer.Option(min=1, max=1_000, help="First records of each ranker.")] = 10,
-    others: Annotated[int, typer.Option(min=0, max=100, help="Records by chance for each query.")] = 0,
+    others: Annotated[int, typer.Option(min=0, max=100, help="Records drawn at random for each query.")] = 0,
     twice: Annotated[float, typer.Option(min=0, max=1, help="Share of the pool that two judges judge.")] = 0.2,
     again: Annotated[bool, typer.Option("--again", help="Judged records too.")] = False,
     tag: Annotated[str | None, typer.Option(help="Queries with this tag only.")] = None,

@@ -25,7 +25,7 @@ from pale_harbor.core.text.stages.markup import Markup
 
 _DEPTH: Final = 10
 _K1, _B = 1.2, 0.75
-_MOST_WORDS: Final = 1_000
+_MOST_WORDS: Final = 500
 _SIGNS: Final = ".,;:!?()[]{}\"'“”‘’«»…-–—/"
 _PART: Final = regex.compile(r"\w{2,}")
 # A query moves when its measure does by more than rounding.

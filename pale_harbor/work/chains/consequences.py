@@ -37,7 +37,7 @@ from pale_harbor.work.workbench import Workbench
 SAMPLE_RECORDS: Final = 300
 _SAMPLE_LETTERS: Final = 300_000
 # Judged records on which mends are tried beside the sample.
-_MOST_JUDGED: Final = 500
+_MOST_JUDGED: Final = 300
 _JUDGED_LETTERS: Final = 300_000
 _REMEMBERED: Final = 24
 

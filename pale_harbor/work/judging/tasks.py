@@ -142,7 +142,7 @@ def _pool(
     bench: Workbench, collection_name: str, set_name: str, wanted: TaskWanted, rng: np.random.Generator
 ) -> list[PoolItem]:
     if not wanted.sides and not wanted.others:
-        raise BadInput("Choose at least one ranker whose first records are judged, or records by chance.")
+        raise BadInput("Choose at least one ranker whose first records are judged, or records at random.")
 
     def work(opened: OpenCollection) -> list[PoolItem]:
         with bench.pool.connection() as connection:

@@ -285,7 +285,7 @@ function FurtherChains({ collection, shown }: { collection: Collection; shown: M
           problem={further[i]?.query_problem ?? null}
           onChange={(next) => change(i, next)}
           after={
-            <>
+            <span className="flex items-baseline">
               <SavedChains collection={collection} notation={notation} onLoad={(next) => change(i, next)} />
               <button
                 type="button"
@@ -295,7 +295,7 @@ function FurtherChains({ collection, shown }: { collection: Collection; shown: M
               >
                 ✕
               </button>
-            </>
+            </span>
           }
         />
       ))}

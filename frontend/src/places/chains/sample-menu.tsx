@@ -6,7 +6,7 @@ import type { Collection } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
 
 const WAYS: { by: SampleBy; name: string }[] = [
-  { by: 'chance', name: 'by chance' },
+  { by: 'chance', name: 'at random' },
   { by: 'longest', name: 'the longest' },
   { by: 'oddest', name: 'the oddest' },
   { by: 'word', name: 'with a word' },

@@ -152,7 +152,7 @@ function Judges({ standing, textOf }: { standing: Standing; textOf: (id: string)
       </p>
       <p className="small pb-3">
         {agreementText(standing.agreement)}; {countText(standing.shared)} of {countText(standing.judged)} records were
-        judged by several. 1 is always, 0 no more than by chance.
+        judged by several. 1 is always, 0 no more than guessing would give.
       </p>
       <h2 className="heading quiet pb-1">Judges</h2>
       <ul className="pb-3">

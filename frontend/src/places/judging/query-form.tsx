@@ -128,7 +128,7 @@ function Flags(props: {
       ) : (
         set.locked_share > 0 && (
           <p className="quiet small">
-            Of new queries {Math.round(100 * set.locked_share)} % are locked away, by chance.
+            Of new queries {Math.round(100 * set.locked_share)} % are locked away, chosen at random.
           </p>
         )
       )}

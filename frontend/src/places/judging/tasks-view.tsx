@@ -123,7 +123,7 @@ function TaskHead({
         {document.rankers?.length
           ? `${document.named ? ', to decide between' : `: the first ${document.depth} of`} ${document.rankers.join(', ')}`
           : ''}
-        {document.others ? ` and ${document.others} by chance` : ''}, {Math.round(100 * (document.twice ?? 0))} % judged
+        {document.others ? ` and ${document.others} at random` : ''}, {Math.round(100 * (document.twice ?? 0))} % judged
         twice
       </span>
       {task.closed && <span className="loss small">closed</span>}
@@ -219,7 +219,7 @@ function NewTask({ collection, set }: SetProps) {
       <FirstOf there={there.map((one) => one.name)} taken={taken} onTake={setChosen} />
       <div className="grid grid-cols-3 gap-3 pb-2">
         <Figure name="first of each" value={depth} least={1} most={1_000} onChange={setDepth} />
-        <Figure name="by chance" value={others} least={0} most={100} onChange={setOthers} />
+        <Figure name="at random" value={others} least={0} most={100} onChange={setOthers} />
         <Figure name="% judged twice" value={twice} least={0} most={100} onChange={setTwice} />
       </div>
       <label className="block pb-2">

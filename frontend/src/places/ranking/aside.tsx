@@ -30,12 +30,13 @@ export function Aside(props: {
   return (
     <aside aria-label={RANKING_TABS.find(({ view }) => view === tab)?.name} className="line-l flex min-h-0 flex-col">
       <div role="tablist" aria-label="Beside the list" onKeyDown={pressByArrow} className="line-b flex gap-4 px-4">
-        {RANKING_TABS.map(({ view: name, name: words }) => (
+        {RANKING_TABS.map(({ view: name, name: words, ...more }) => (
           <button
             key={name}
             type="button"
             role="tab"
             aria-selected={tab === name}
+            title={'hint' in more ? more.hint : undefined}
             tabIndex={tab === name ? 0 : -1}
             className={`heading cursor-pointer border-b-2 py-2 ${tab === name ? 'border-primary' : 'quiet border-transparent'}`}
             onClick={() => change({ tab: name === 'why' ? null : name })}
@@ -44,7 +45,7 @@ export function Aside(props: {
           </button>
         ))}
       </div>
-      <div className="min-h-0 flex-1 overflow-y-auto">
+      <div role="tabpanel" tabIndex={0} className="min-h-0 flex-1 overflow-y-auto">
         {tab === 'versions' ? (
           <VersionsPanel collection={props.collection} draft={props.draft} />
         ) : tab === 'sides' ? (

@@ -40,7 +40,7 @@ export function SidesPanel({ collection, draft }: { collection: Collection; draf
             ))}
           </ul>
         )}
-        {open && <Table title="This query" rows={[{ ...open, name: open.kind ?? 'of no kind' }]} />}
+        {open && <Table title="This query" rows={[{ ...open, name: open.kind ?? 'this query' }]} />}
         <Table title={`All ${all.queries} judged queries`} rows={[{ ...all, name: 'mean' }]} />
         <p className="small pb-3">
           Words are right more often for <b>{all.words_better}</b>, meaning for <b>{all.meaning_better}</b>; the blend

@@ -1,5 +1,6 @@
 // Why the chosen row is where it is: the arithmetic of its score, from the whole down to the term.
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { why, type Collection, type Filter, type RankerChoice, type Result, type WhyAnswer } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
 import { Kept, Unanswered } from '../../parts/answered'
@@ -109,17 +110,7 @@ export function Arithmetic({ answer }: { answer: WhyAnswer }) {
           ))}
         </p>
       )}
-      {answer.pool ? (
-        <Pool answer={answer} />
-      ) : (
-        answer.readings.map((part, i) => (
-          <ReadingWhy
-            key={i}
-            part={part}
-            shade={part.number === null ? sourceShade({ kind: 'literal', number: 0 }) : readingShade(part.number)}
-          />
-        ))
-      )}
+      {answer.pool ? <Pool answer={answer} /> : <ReadingsWhy readings={answer.readings} />}
       {answer.signals.map((part, i) => (
         <section key={i} className="line-t py-2">
           <p className="flex items-baseline gap-2">
@@ -201,6 +192,40 @@ function Compared(props: Asked & { answer: WhyAnswer; other: Result }) {
         </tbody>
       </table>
     </section>
+  )
+}
+
+// Those that add nothing are folded into one line, unless nothing else is there.
+function ReadingsWhy({ readings }: { readings: ReadingPart[] }) {
+  const [open, setOpen] = useState(false)
+  const silent = readings.filter((part) => part.terms.length === 0)
+  const folded = silent.length > 1 && silent.length < readings.length && !open
+  return (
+    <>
+      {readings
+        .filter((part) => !folded || part.terms.length > 0)
+        .map((part, i) => (
+          <ReadingWhy
+            key={i}
+            part={part}
+            shade={part.number === null ? sourceShade({ kind: 'literal', number: 0 }) : readingShade(part.number)}
+          />
+        ))}
+      {folded && (
+        <p className="line-t py-2">
+          <button
+            type="button"
+            className="quiet flex w-full cursor-pointer items-baseline gap-2 text-left"
+            title="Show what these readings looked for"
+            aria-expanded={false}
+            onClick={() => setOpen(true)}
+          >
+            <span className="min-w-0 flex-1 truncate">{silent.map((part) => part.field).join(', ')}</span>
+            <span className="figure">0</span>
+          </button>
+        </p>
+      )}
+    </>
   )
 }
 
