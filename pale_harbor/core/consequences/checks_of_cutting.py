@@ -77,12 +77,12 @@ def punctuation_on_words(examined: Examined) -> list[Finding]:
     counts = examined.gathered.surfaces
     kept = [
         word
-        for word in counts
+        for word in examined.words
         if (bare := word.strip(_SIGNS))
         and bare != word
         and set(examined.record_chain.terms(word)).isdisjoint(examined.record_chain.terms(bare))
     ]
-    if len(kept) < max(_FEWEST_WITH_SIGNS, _SHARE_WITH_SIGNS * len(counts)):
+    if len(kept) < max(_FEWEST_WITH_SIGNS, _SHARE_WITH_SIGNS * len(examined.words)):
         return []
     kept.sort(key=lambda word: (-counts[word], word))
     examples = [f"{word} ×{counts[word]:,}" for word in kept]
@@ -201,12 +201,12 @@ def elided_words(examined: Examined) -> list[Finding]:
     if any(call.name == "elide" for call in chain.calls):
         return []
     counts = examined.gathered.surfaces
-    total = sum(counts.values())
+    total = sum(counts[word] for word in examined.words)
     told: list[tuple[int, ElidingLanguage, list[str]]] = []
     for language in (ElidingLanguage.FRENCH, ElidingLanguage.ITALIAN):
         joined = [
             word
-            for word in counts
+            for word in examined.words
             if (bare := language.without(word)) != word and set(chain.terms(bare)).isdisjoint(chain.terms(word))
         ]
         times = sum(counts[word] for word in joined)

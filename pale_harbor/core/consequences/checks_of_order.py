@@ -17,6 +17,7 @@ from pale_harbor.core.consequences.examined import (
 )
 from pale_harbor.core.text import Chain, Token
 from pale_harbor.core.text.binding import BoundStage
+from pale_harbor.core.text.errors import ChainError
 from pale_harbor.core.text.kinds import Language, SequenceStage, StageKind, TokenStage, is_sequence
 from pale_harbor.core.text.notation import StageCall
 from pale_harbor.core.text.parameters import parameters_of
@@ -199,7 +200,12 @@ def changing_nothing(examined: Examined) -> list[Finding]:
     findings: list[Finding] = []
     for chain, effects in zip(examined.chains, (examined.gathered.consequences.stages, None), strict=False):
         probes = _probes(chain, examined)
-        for number, read in enumerate(chain.read_by_stage(probes)):
+        try:
+            reads = list(chain.read_by_stage(probes))
+        except ChainError:
+            # A pattern that takes long on a probe is no fault in what it is for.
+            continue
+        for number, read in enumerate(reads):
             bound = chain.stages[number]
             idle = read.changed == 0 and (effects is None or effects[number].changed == 0)
             if not idle or bound.kind is StageKind.TOKENIZER or isinstance(bound.stage, (*_OF_AMOUNTS, Replace)):

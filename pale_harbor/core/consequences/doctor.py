@@ -104,15 +104,18 @@ def _with_tried_mend(finding: Finding, examined: Examined, trial: Trial, chain_f
     mend = finding.mend
     if mend is None:
         return finding
+    if mend.record_chain is None and mend.query_chain is None:
+        return replace(finding, mend=None)
     try:
         record = examined.record_chain if mend.record_chain is None else chain_from(mend.record_chain)
         if mend.query_chain is not None:
             query = chain_from(mend.query_chain)
         else:
             query = record if examined.same else examined.query_chain
+        outcome = trial.outcome((examined.record_chain, examined.query_chain), (record, query))
     except ChainError:
+        # Chains that cannot be made, or that are stopped on these texts, mend nothing.
         return replace(finding, mend=None)
-    outcome = trial.outcome((examined.record_chain, examined.query_chain), (record, query))
     if outcome.does_harm:
         said = f"Not offered, since it does harm: {mend.label}. {outcome.sentence}"
         return replace(finding, mend=None, evidence=(*finding.evidence, said))

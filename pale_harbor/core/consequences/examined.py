@@ -206,8 +206,7 @@ def stage_call(name: str, *arguments: Value) -> StageCall:
 
 def cut_words(chain: Chain, text: str) -> list[str]:
     """What a chain's tokenizer cuts of a text, before any token stage."""
-    trace = next(stage for stage in chain.trace(text) if stage.kind is StageKind.TOKENIZER)
-    return [token.text for token in trace.tokens]
+    return [token.text for token in chain.cut(text)]
 
 
 def gram_stage(chain: Chain) -> BoundStage | None:

@@ -100,10 +100,14 @@ class Chain:
 
     def run(self, text: str) -> list[Token]:
         """The tokens of one text, each with the stretch of `text` that it came from."""
-        tokens = self._cut(self._before_cutting(text))
+        tokens = self.cut(text)
         for bound in self.bound(StageKind.TOKEN):
             tokens = [token for token, _ in made_by(bound, tokens)]
         return tokens
+
+    def cut(self, text: str) -> list[Token]:
+        """The tokens of one text before any token stage."""
+        return self._cut(self._before_cutting(text))
 
     def terms(self, text: str) -> list[str]:
         """The texts of `run`'s tokens, found quicker: what a query needs."""

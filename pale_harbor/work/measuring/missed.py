@@ -2,10 +2,11 @@
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from math import inf
 from typing import Final
 
 from pale_harbor.core.measures.judged_list import RELEVANT_FROM
-from pale_harbor.core.ranking import Ranker
+from pale_harbor.core.ranking import Placed, Ranker
 from pale_harbor.errors import NotFound
 from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.work.collections.opened import OpenCollection
@@ -18,7 +19,7 @@ from pale_harbor.work.measuring.measuring import (
     note_looking,
 )
 from pale_harbor.work.ranking.asking import candidates
-from pale_harbor.work.ranking.searching import WhyRecord, why_in
+from pale_harbor.work.ranking.searching import WhyRecord, rank_of, why_in
 from pale_harbor.work.ranking.why_not import shut_out_by
 from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.spaces.open_space import OpenSpace
@@ -122,22 +123,25 @@ def _missed_of(
     """What is missed of one query. good: grades by key; room: how many reasons may still be told."""
     asked = asked_to_measure(opened, ranker, query, spaces)
     listed = candidates(opened, asked, asked.filters)
-    missed: list[tuple[str, WhyRecord | None]] = []
+    missed: list[tuple[str, Placed | None, int | None]] = []
     found = above = 0
     for key in good:
         placed = opened.find(key)
-        why = None if placed is None else why_in(opened, asked, listed, placed)
-        rank = None if why is None else why.rank
+        rank = None if placed is None else rank_of(opened, asked, placed, listed)
         found += rank is not None
         if rank is not None and rank <= depth:
             above += 1
         else:
-            missed.append((key, why))
+            missed.append((key, placed, rank))
     # The best first, and of equals those that are nearly there.
-    missed.sort(key=lambda one: (-good[one[0]], _place(one[1]), one[0]))
-    told = missed[: max(0, room)]
+    missed.sort(key=lambda one: (-good[one[0]], inf if one[2] is None else one[2], one[0]))
+    # Reasons cost more than ranks: only those that are told are looked for.
+    told = [
+        (key, rank, None if placed is None else why_in(opened, asked, listed, placed))
+        for key, placed, rank in missed[: max(0, room)]
+    ]
     with bench.pool.connection() as connection:
-        titles = titles_of(connection, opened.collection, [key for key, _ in told])
+        titles = titles_of(connection, opened.collection, [key for key, _, _ in told])
     return MissedOfQuery(
         query_id=query.query_id,
         query=query.query,
@@ -150,17 +154,13 @@ def _missed_of(
                 key=key,
                 title=titles.get(key, key),
                 grade=good[key],
-                rank=None if why is None else why.rank,
+                rank=rank,
                 reason=_reason(ranker, why),
             )
-            for key, why in told
+            for key, rank, why in told
         ],
         unexplained=len(missed) - len(told),
     )
-
-
-def _place(why: WhyRecord | None) -> float:
-    return float("inf") if why is None or why.rank is None else why.rank
 
 
 def _reason(ranker: Ranker, why: WhyRecord | None) -> str:
