@@ -239,3 +239,49 @@ def test_deleted_records_are_restored_by_revision_or_by_key(client: TestClient, 
     assert client.get("/api/collections/coast/deleted").json() == {"records": [], "found": 0, "deletions": []}
     for body in ({}, {"keys": ["b2"], "ended_revision": 2}, {"keys": []}):
         assert client.post(restore, json=body).status_code == 422
+
+
+CALLED = [
+    {"id": "sm1", "title": "Fog bell"},
+    {"id": "sm10", "title": "Bell of the fog signal"},
+    {"id": "bell", "title": "Lamp"},
+    {"id": "%x", "title": ["Two titles", "Bell"]},
+    {"id": "none", "place": "quay"},
+]
+
+
+@pytest.mark.parametrize(
+    ("words", "keys"),
+    [
+        ("sm1", ["sm1", "sm10"]),
+        ("SM1", ["sm1", "sm10"]),
+        # By its key, then titles that begin so, then those that hold it, the shorter first.
+        ("bell", ["bell", "sm10", "sm1"]),
+        (" fog b ", ["sm1"]),
+        ("two", ["%x"]),
+        # Letters that patterns are made of mean themselves.
+        ("%", ["%x"]),
+        ("_", []),
+        ("none", ["none"]),
+        ("\x00", []),
+        ("  ", []),
+    ],
+)
+def test_a_record_is_called_by_its_key_or_its_title(
+    client: TestClient, bench: Workbench, tmp_path: Path, words: str, keys: list[str]
+):
+    load_rows(bench.pool, tmp_path, CALLED)
+    found = client.get("/api/collections/coast/called", params={"words": words})
+    assert [one["key"] for one in found.json()] == keys
+
+
+def test_a_record_without_a_title_is_called_by_its_key_and_few_are_told(
+    client: TestClient, bench: Workbench, tmp_path: Path
+):
+    load_rows(bench.pool, tmp_path, CALLED)
+    at = "/api/collections/coast/called"
+    assert client.get(at, params={"words": "none"}).json() == [{"key": "none", "title": "none"}]
+    assert len(client.get(at, params={"words": "e", "most": 2}).json()) == 2
+    assert client.get(at, params={"words": "e", "most": 51}).status_code == 422
+    assert client.get(at, params={"words": "x" * 201}).status_code == 422
+    assert client.get("/api/collections/nobody/called", params={"words": "e"}).status_code == 404
