@@ -255,13 +255,17 @@ CALLED = [
     [
         ("sm1", ["sm1", "sm10"]),
         ("SM1", ["sm1", "sm10"]),
-        # By its key, then titles that begin so, then those that hold it, the shorter first.
-        ("bell", ["bell", "sm10", "sm1"]),
-        (" fog b ", ["sm1"]),
+        # By its key, then titles with the word, the shorter first.
+        ("bell", ["bell", "sm1", "%x", "sm10"]),
+        (" fog b ", ["sm1", "sm10"]),
+        ("bell fog", ["sm1", "sm10"]),
+        ("ell", []),
         ("two", ["%x"]),
-        # Letters that patterns are made of mean themselves.
+        ("BÉLL o", ["sm10"]),
+        # Letters that patterns and queries are made of mean themselves.
         ("%", ["%x"]),
         ("_", []),
+        ('-fog OR "', []),
         ("none", ["none"]),
         ("\x00", []),
         ("  ", []),
@@ -281,7 +285,7 @@ def test_a_record_without_a_title_is_called_by_its_key_and_few_are_told(
     load_rows(bench.pool, tmp_path, CALLED)
     at = "/api/collections/coast/called"
     assert client.get(at, params={"words": "none"}).json() == [{"key": "none", "title": "none"}]
-    assert len(client.get(at, params={"words": "e", "most": 2}).json()) == 2
-    assert client.get(at, params={"words": "e", "most": 51}).status_code == 422
+    assert len(client.get(at, params={"words": "b", "most": 2}).json()) == 2
+    assert client.get(at, params={"words": "b", "most": 51}).status_code == 422
     assert client.get(at, params={"words": "x" * 201}).status_code == 422
-    assert client.get("/api/collections/nobody/called", params={"words": "e"}).status_code == 404
+    assert client.get("/api/collections/nobody/called", params={"words": "b"}).status_code == 404

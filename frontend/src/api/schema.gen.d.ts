@@ -1317,7 +1317,7 @@ export interface paths {
         };
         /**
          * Records Called So
-         * @description Records whose key or title is like some letters, the likeliest first.
+         * @description Records whose key begins so or whose title has these words, the last one begun.
          */
         get: operations["records_called_so"];
         put?: never;

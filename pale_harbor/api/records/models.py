@@ -28,13 +28,6 @@ class RecordsPage(BaseModel):
     found: int
 
 
-class CalledRecord(BaseModel):
-    """A record by what it is called; the key where it has no title."""
-
-    key: str
-    title: str
-
-
 class EarlierPage(BaseModel):
     """deletions: the revisions that deleted them, the latest first."""
 

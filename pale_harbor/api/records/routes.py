@@ -8,7 +8,6 @@ from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.chains.models import token_model
 from pale_harbor.api.records.models import (
-    CalledRecord,
     DeletedRequest,
     EarlierPage,
     FieldRequest,
@@ -33,13 +32,13 @@ from pale_harbor.store.records.records import (
     deletions,
     earlier_states,
     record_with_key,
-    records_called,
     records_page,
 )
+from pale_harbor.work.records.called import CalledRecord, records_called
 from pale_harbor.work.records.changes import Changed, put_records, remove_records, restore_deleted, restore_record
 from pale_harbor.work.records.exporting import exported_lines
 from pale_harbor.work.records.looking import CutValue, PassagePreview, Profile, passages_of, preview_passages, tokens_of
-from pale_harbor.work.workbench import RankerChoice, display_of
+from pale_harbor.work.workbench import RankerChoice
 
 router = guarded_router()
 
@@ -86,15 +85,8 @@ def records_called_so(
     words: Annotated[str, Query(max_length=200)],
     most: Annotated[int, Query(ge=1, le=50)] = 8,
 ) -> list[CalledRecord]:
-    """Records whose key or title is like some letters, the likeliest first."""
-    wanted = words.replace("\x00", "").strip()
-    if not wanted:
-        return []
-    with bench.pool.connection() as connection:
-        kept = collection_named(connection, name)
-        title = display_of(kept, fields_of(connection, kept.id)).title
-        found = records_called(connection, kept.id, wanted, title, most)
-    return [CalledRecord(key=key, title=called) for key, called in found]
+    """Records whose key begins so or whose title has these words, the last one begun."""
+    return records_called(bench, name, words, most)
 
 
 @router.post("/collections/{name}/records")

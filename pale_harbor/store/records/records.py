@@ -155,41 +155,6 @@ def sampled_records(connection: Connection[Any], collection_id: int, count: int)
         yield from cursor
 
 
-def _as_like(words: str) -> str:
-    """Letters as a pattern of LIKE that means themselves."""
-    return words.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-
-
-def records_called(
-    connection: Connection[Any], collection_id: int, words: str, title: str | None, most: int
-) -> list[tuple[str, str]]:
-    """Keys and titles of records that are called so: first the one with this key, then those whose key begins so, then
-    those whose title does, then those that have it anywhere in their title.
-
-    title: the field with the title, None where there is none.
-    """
-    rows = connection.execute(
-        """
-        select key, coalesce(title, key) from (
-            select key, case json_typeof(value) when 'array' then value ->> 0 else value #>> '{}' end as title
-            from (select key, field_values -> %(title)s as value from records where collection_id = %(id)s) as valued
-        ) as titled
-        where key ilike %(begins)s or title ilike %(holds)s
-        order by key = %(words)s desc, key ilike %(begins)s desc, title ilike %(begins)s desc, length(title), key
-        limit %(most)s
-        """,
-        {
-            "id": collection_id,
-            "title": title or "",
-            "words": words,
-            "begins": _as_like(words) + "%",
-            "holds": "%" + _as_like(words) + "%",
-            "most": most,
-        },
-    )
-    return [(str(key), str(name)) for key, name in rows]
-
-
 def records_page(
     connection: Connection[Any],
     collection_id: int,
@@ -208,7 +173,7 @@ def records_page(
     """
     names: dict[str, Any] = {
         "id": collection_id,
-        "like": "%" + _as_like(words) + "%",
+        "like": "%" + words.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%",
         "all": words == "",
         "field": field,
         "sort": sort,
