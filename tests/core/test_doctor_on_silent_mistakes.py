@@ -371,3 +371,10 @@ def test_a_mend_that_is_stopped_on_the_texts_is_no_mend():
     tried_on = TrialRecords([("sm1", ["Fog Bell"])])
     (finding,) = findings_of((chain, chain), [], gatherer.finished(1), tried_on, stopped)
     assert (finding.name, finding.mend) == ("case kept", None)
+
+
+@pytest.mark.parametrize(("times", "told"), [(99, True), (100, False)])
+def test_shares_are_of_all_words_as_often_as_they_stand_there(times: int, told: bool):
+    # Of two distinct words one has an accent; what counts is that it is one in a hundred of the text.
+    texts = ["hôpital", *["quai"] * times]
+    assert ("accents kept" in names(found("words > lower", texts=texts))) is told

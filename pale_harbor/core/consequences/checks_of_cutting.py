@@ -28,7 +28,7 @@ from pale_harbor.core.text.stages.words import Words
 
 # Values of more words than this, by their median, are prose: nobody types them whole.
 _WORDS_OF_PROSE: Final = 4
-# So many words with punctuation on them, and this share of the distinct ones, are no exceptions.
+# So many words with punctuation on them, and this share of all that stand there, are no exceptions.
 _FEWEST_WITH_SIGNS: Final = 3
 _SHARE_WITH_SIGNS: Final = 0.01
 # Codes are what the field holds where this share of its values has one.
@@ -82,7 +82,8 @@ def punctuation_on_words(examined: Examined) -> list[Finding]:
         and bare != word
         and set(examined.record_chain.terms(word)).isdisjoint(examined.record_chain.terms(bare))
     ]
-    if len(kept) < max(_FEWEST_WITH_SIGNS, _SHARE_WITH_SIGNS * len(examined.words)):
+    times, total = (sum(counts[word] for word in words) for words in (kept, examined.words))
+    if len(kept) < _FEWEST_WITH_SIGNS or times < _SHARE_WITH_SIGNS * total:
         return []
     kept.sort(key=lambda word: (-counts[word], word))
     examples = [f"{word} ×{counts[word]:,}" for word in kept]

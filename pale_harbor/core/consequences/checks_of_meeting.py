@@ -19,7 +19,8 @@ from pale_harbor.core.text.stages.accents import bare
 from pale_harbor.core.text.stages.sounds import Sounds
 from pale_harbor.core.text.stages.word_grams import WordGrams
 
-# Fewer of the commonest words than these shares are exceptions.
+# Fewer of the commonest words than these shares, as often as they stand there, are exceptions: a share of distinct
+# words would be another in a sample.
 _SHARE_WITH_CAPITALS: Final = 0.02
 _SHARE_WITH_ACCENTS: Final = 0.01
 
@@ -58,18 +59,20 @@ def accents_not_folded(examined: Examined) -> list[Finding]:
 
 def _missed(examined: Examined, typed: Callable[[str], str], share: float) -> list[str]:
     """Words that are found as they are written, and not as they may be typed; none where they are too few."""
-    tried, missed = 0, list[str]()
+    counts = examined.gathered.surfaces
+    tried, times, missed = 0, 0, list[str]()
     for word in examined.words:
         terms = set(examined.record_chain.terms(word))
         if not terms or terms.isdisjoint(examined.query_chain.terms(word)):
             continue
-        tried += 1
+        tried += counts[word]
         other = typed(word)
         if other != word and terms.isdisjoint(examined.query_chain.terms(other)):
             missed.append(word)
+            times += counts[word]
     # Near its limit a sample might say what is withdrawn once all is read.
     limit = share * (2 if examined.gathered.consequences.is_sample else 1)
-    return missed if len(missed) >= limit * tried else []
+    return missed if times >= limit * tried else []
 
 
 def pairs_against_single_words(examined: Examined) -> list[Finding]:

@@ -91,25 +91,27 @@ def never_meeting(examined: Examined) -> list[Finding]:
         # What is too long or too short for the pieces has a finding of its own.
         lengths = cast(AnyGrams, cutting.stage)
         words = [word for word in words if lengths.min <= len(word) <= lengths.max]
-    tried, missed = 0, list[tuple[str, list[str], list[str]]]()
+    counts = examined.gathered.surfaces
+    tried, times, missed = 0, 0, list[tuple[str, list[str], list[str]]]()
     for word in words:
         record_terms, query_terms = examined.record_chain.terms(word), examined.query_chain.terms(word)
         if record_terms and query_terms:
-            tried += 1
+            tried += counts[word]
             if not set(record_terms) & set(query_terms):
                 missed.append((word, record_terms, query_terms))
+                times += counts[word]
     # A sample shows what is plain; what is near the limit might be withdrawn once all is read.
     limit = _SHARE_THAT_MATTERS * (3 if examined.gathered.consequences.is_sample else 1)
-    if not missed or len(missed) < limit * tried:
+    if not missed or times < limit * tried:
         return []
     examples = [f"{word}: “{record[0]}” in records, “{query[0]}” in queries" for word, record, query in missed[:3]]
-    share = 100 * len(missed) / tried
-    how_many = "every one" if len(missed) == tried else f"{share:.0f} %"
+    share = 100 * times / tried
+    how_many = "every one" if times == tried else f"{share:.0f} %"
     return [
         Finding(
             "never meeting",
-            f"The two chains do not agree: {how_many} of the collection's {tried:,} commonest words cannot be found "
-            "by the very same word.",
+            f"The two chains do not agree: {how_many} of {tried:,} words in the texts cannot be found by the "
+            "very same word.",
             tuple(f"{example}." for example in examples),
             Mend("Read queries as records are read", query_chain=_reading_alike(examined, cutting)),
         )
