@@ -81,10 +81,15 @@ def test_a_query_of_another_set_or_without_a_good_record_is_not_told(coast: Work
         missed(coast, 10, ids=["q1", "q9"])
 
 
-def test_more_reasons_than_anybody_reads_are_counted(coast: Workbench, monkeypatch: pytest.MonkeyPatch):
-    monkeypatch.setattr("pale_harbor.work.measuring.missed.MOST_EXPLAINED", 2)
+@pytest.mark.parametrize(("most", "fewest", "told"), [(9, 1, 3), (8, 1, 2), (6, 1, 2), (5, 1, 1), (0, 2, 2), (0, 5, 3)])
+def test_reasons_are_shared_out_among_the_queries_and_the_others_counted(
+    coast: Workbench, monkeypatch: pytest.MonkeyPatch, most: int, fewest: int, told: int
+):
+    monkeypatch.setattr("pale_harbor.work.measuring.missed.MOST_EXPLAINED", most)
+    monkeypatch.setattr("pale_harbor.work.measuring.missed.FEWEST_EXPLAINED", fewest)
     (fog, _) = missed(coast, 10)
-    assert ([one.key for one in fog.records], fog.unexplained) == (["c", "b"], 1)
+    assert [one.key for one in fog.records] == ["c", "b", "gone"][:told]
+    assert fog.unexplained == 3 - told
 
 
 def around(coast: Workbench, query: str, spelling: object, **reading: object) -> list[WordAround]:

@@ -25,8 +25,9 @@ from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.spaces.open_space import OpenSpace
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
-# Reasons that are told of a whole set; what is more is counted.
+# Reasons that are told of a whole set, shared out alike among its queries, and of each at least; more are counted.
 MOST_EXPLAINED: Final = 2_000
+FEWEST_EXPLAINED: Final = 5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,14 +85,13 @@ def missed_by(
         judged = judged_in(bench, opened, set_name, Part.OPEN)
         queries = _asked_for(judged, query_ids)
         spaces = ask_spaces_ahead(opened, chosen.ranker, queries)
-        room = MOST_EXPLAINED
+        room = max(FEWEST_EXPLAINED, MOST_EXPLAINED // max(len(queries), 1))
         told: list[MissedOfQuery] = []
         for query in queries:
             grades = judged.grades.get(query.query_id, {})
             good = {key: grade for key, grade in grades.items() if grade >= RELEVANT_FROM}
             if good:
                 told.append(_missed_of(bench, opened, chosen.ranker, query, good, depth, room, spaces))
-                room -= len(told[-1].records)
         with bench.pool.connection() as connection:
             name = chosen.saved.title if chosen.saved else "a draft"
             note_looking(connection, opened.collection.id, judged, Part.OPEN, [(name, chosen.document)], "")
@@ -120,7 +120,7 @@ def _missed_of(
     room: int,
     spaces: Mapping[str, OpenSpace] | None,
 ) -> MissedOfQuery:
-    """What is missed of one query. good: grades by key; room: how many reasons may still be told."""
+    """What is missed of one query. good: grades by key; room: how many reasons are told at most."""
     asked = asked_to_measure(opened, ranker, query, spaces)
     listed = candidates(opened, asked, asked.filters)
     missed: list[tuple[str, Placed | None, int | None]] = []
@@ -138,7 +138,7 @@ def _missed_of(
     # Reasons cost more than ranks: only those that are told are looked for.
     told = [
         (key, rank, None if placed is None else why_in(opened, asked, listed, placed))
-        for key, placed, rank in missed[: max(0, room)]
+        for key, placed, rank in missed[:room]
     ]
     with bench.pool.connection() as connection:
         titles = titles_of(connection, opened.collection, [key for key, _, _ in told])
