@@ -27,6 +27,7 @@ export function MissedRecords(props: { missed: OfQuery; first?: number; onOpen: 
             >
               {record.title}
             </button>
+            {record.title !== record.key && <span className="quiet small pl-2 font-mono">{record.key}</span>}
             <p className="small wrap-anywhere">
               <span className="font-semibold">
                 {record.rank === null ? 'not found' : `number ${record.rank.toLocaleString('en')}`}

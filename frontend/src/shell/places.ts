@@ -54,6 +54,7 @@ export const PLACES = [
       { keys: '← →', does: 'on a weight: turn it' },
       { keys: 'b', does: 'back to the baseline' },
       { keys: 'y n m v', does: 'why, why not, missed, versions' },
+      { keys: '0 … 3', does: 'grade the row for the open query' },
       { keys: 'c', does: 'make a judged query of a complaint' },
       { keys: 'p', does: 'park this list beside the draft’s' },
       { keys: 'l', does: 'words, meaning and the blend side by side' },

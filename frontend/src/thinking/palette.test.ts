@@ -22,5 +22,10 @@ describe('the palette', () => {
   it('ends somewhere', () => {
     const many = Array.from({ length: 70 }, (_, i) => of(`fog ${i}`))
     expect(search(many, 'fog')).toHaveLength(60)
+    const queries = Array.from({ length: 13 }, (_, i) => of(`fog ${i}`, 'query'))
+    expect(names(search([...queries, of('fog and more')], 'fog'))).toEqual([
+      ...names(queries.slice(0, 12)),
+      'fog and more',
+    ])
   })
 })

@@ -21,6 +21,8 @@ export const KINDS: Record<Found['kind'], string> = {
 }
 
 const MOST = 60
+// A set may have thousands of queries: they leave room for what comes after them.
+const MOST_QUERIES = 12
 
 const folded = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
 
@@ -37,8 +39,10 @@ export function search(all: readonly Found[], typed: string): Found[] {
     const rank = name === words.join(' ') ? 0 : name.startsWith(first) ? 1 : name.includes(` ${first}`) ? 2 : 3
     return [{ one, rank, place }]
   })
+  let queries = 0
   return ranked
     .sort((a, b) => a.rank - b.rank || a.place - b.place)
-    .slice(0, MOST)
     .map(({ one }) => one)
+    .filter((one) => one.kind !== 'query' || (queries += 1) <= MOST_QUERIES)
+    .slice(0, MOST)
 }
