@@ -6,6 +6,8 @@ import { recordsCalled, type CalledRecord } from '../api/records'
 import { usePaused } from './use-paused'
 
 const PAUSE_MS = 150
+// Of what is looked up; nobody types more to find a record.
+const LONGEST = 200
 
 export function RecordBox(props: {
   collection: string
@@ -18,12 +20,13 @@ export function RecordBox(props: {
   onChoose: (key: string) => void
   className?: string
   autoFocus?: boolean
+  required?: boolean
 }) {
   const { value } = props
   const [typed, setTyped] = useState(false)
-  const words = usePaused(value.trim(), PAUSE_MS)
+  const words = usePaused(value.trim().slice(0, LONGEST), PAUSE_MS)
   const found = useQuery({ ...recordsCalled(props.collection, words), enabled: typed && words !== '' })
-  const items = typed && words === value.trim() ? (found.data ?? []) : []
+  const items = typed && words === value.trim().slice(0, LONGEST) ? (found.data ?? []) : []
   const box = useCombobox<CalledRecord>({
     items,
     inputValue: value,
@@ -52,6 +55,7 @@ export function RecordBox(props: {
           },
         })}
         autoFocus={props.autoFocus}
+        required={props.required}
         aria-label={props.label}
         placeholder={props.placeholder ?? 'key or title of a record'}
         maxLength={500}

@@ -1,5 +1,6 @@
 // The table that stands beside this in the page, taken along as it is shown.
 import { useRef } from 'react'
+import { asShown } from '../thinking/csv'
 import { TakeAway } from './take-away'
 
 export function TakeTable({ what, file }: { what: string; file: string }) {
@@ -21,4 +22,4 @@ function tableBeside(from: HTMLElement | null): HTMLTableElement | null {
 }
 
 const rowsOf = (table: HTMLTableElement | null): string[][] =>
-  [...(table?.rows ?? [])].map((row) => [...row.cells].map((cell) => cell.innerText.replaceAll(/\s+/g, ' ').trim()))
+  [...(table?.rows ?? [])].map((row) => [...row.cells].map((cell) => asShown(cell.innerText)))

@@ -187,6 +187,7 @@ function WhichRecord({
         <RecordBox
           collection={collection}
           label="Record of the complaint"
+          required
           className={`${INPUT} font-mono`}
           value={record}
           onType={onRecord}
