@@ -20,6 +20,7 @@ from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.store.judging.judged_sets import SetQuery, set_named
 from pale_harbor.store.measuring.diary import diary_of, looks_at, write_entry
 from pale_harbor.store.measuring.runs import runs_of
+from pale_harbor.work.chains.word_lists import put_list
 from pale_harbor.work.judging.expecting import expect, expect_no_more
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.judging.sets import put_query
@@ -229,6 +230,23 @@ def test_two_drafts_of_one_name_are_two_looks(bench: Workbench, judged: str):
     ]
     overview(bench, "coast", judged, drafts, [NDCG], How())
     assert counted_looks(bench, judged) == 2
+
+
+def test_one_document_that_reads_a_newer_word_list_is_another_look(bench: Workbench, judged: str):
+    document = ranker_document({"readings": [{"field": "title", "chain": "words > lower > synonyms(@sea)"}]})
+    for version, text in enumerate(["gong", "horn"], start=1):
+        put_list(bench, "coast", "sea", f"words,means,way\nbell,{text},both\n", None)
+        bench.put_ranker("coast", "synonyms", document)
+        for _ in range(2):
+            measure_ranker(bench, "coast", RankerChoice("synonyms", version), judged, [NDCG])
+        assert counted_looks(bench, judged) == version
+    with bench.pool.connection() as connection:
+        collection = collection_named(connection, "coast").id
+        runs = runs_of(connection, set_named(connection, collection, judged).id)
+    # Its frozen run is the same ranker, in the versions that it reads.
+    for run in runs:
+        measure_run(bench, "coast", judged, run.id, [NDCG])
+    assert (len(runs), counted_looks(bench, judged)) == (2, 2)
 
 
 def test_a_frozen_run_that_is_measured_again_is_a_look_like_any_other(bench: Workbench, judged: str):

@@ -27,7 +27,7 @@ from pale_harbor.store.judging.judgments import stale_judgments
 from pale_harbor.store.measuring.diary import looks_at, openings_of
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.compared import RankerSide, SideLists, lists_of_side
-from pale_harbor.work.measuring.measuring import Figures, How, Judged, Part, judged_in, means_said, note_looking
+from pale_harbor.work.measuring.measuring import Figures, How, Judged, Looked, Part, judged_in, means_said, note_looking
 from pale_harbor.work.measuring.verdicts import (
     figures_kept,
     headline,
@@ -336,7 +336,7 @@ def _note_look(
     details: Mapping[str, Any] | None = None,
 ) -> int:
     """Notes the look, and returns how many rankers were looked at on the open queries until now."""
-    looked_at = [(one.name, one.document) for one in made]
+    looked_at = [Looked.of(one.name, one.chosen) for one in made]
     with bench.pool.connection() as connection:
         note_looking(connection, opened.collection.id, judged, part, looked_at, said, details)
         return looks_at(connection, judged.judged_set.id)
@@ -357,7 +357,7 @@ def _judgment(
 
     whole: the comparison over the part that is asked for.
     """
-    looked_at = [(one.name, one.document) for one in made]
+    looked_at = [Looked.of(one.name, one.chosen) for one in made]
     subject = subject_of(looked_at, measure.name, replace(how, part=Part.LOCKED, bands=False))
     set_name, collection_id = judged.judged_set.name, opened.collection.id
     # What the others are tried against is no try itself; one from outside was not counted.

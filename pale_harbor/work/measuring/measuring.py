@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Any
 
@@ -25,6 +25,7 @@ from pale_harbor.core.measures import (
 from pale_harbor.core.query import meant_text, parse_query
 from pale_harbor.core.ranking import Ranker, in_force
 from pale_harbor.errors import NotFound, Unavailable
+from pale_harbor.formats.ranker.differences import Reads
 from pale_harbor.formats.ranker.document import FilterDocument, RankerDocument, ranker_document
 from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.formats.records.conversion import content_hash
@@ -132,7 +133,7 @@ def measure_ranker(
         figures = figures_of(made.lists, judged, measures, way)
         with workbench.pool.connection() as connection:
             name = chosen.saved.title if chosen.saved else "a draft"
-            looked_at = [(name, chosen.document)]
+            looked_at = [Looked.of(name, chosen)]
             note_looking(connection, opened.collection.id, judged, way.part, looked_at, means_said([(name, figures)]))
             named = broken_by_title(figures.broken, titles_of_broken(connection, opened, figures.broken))
         return Measurement(replace(figures, broken=named), made_of(opened, judged, chosen), made.notes)
@@ -165,13 +166,15 @@ def measure_run(
             raise NotFound(f'There is no run {run_id} of "{set_name}".')
         judged = _judged_of(connection, kept, way.part, revision)
         lists = {ranked.query_id: ranked for ranked in lists_of(connection, run_id)}
-        document = None
+        looked = Looked(run.title, None)
         if run.ranker is not None:
-            document = ranker_document(ranker_named(connection, collection.id, run.ranker, run.version).document)
+            ranker = ranker_named(connection, collection.id, run.ranker, run.version)
+            reads = Reads(ranker.chain_versions, ranker.list_versions)
+            looked = Looked(run.title, ranker_document(ranker.document), reads)
     figures = figures_of(lists, judged, measures, way)
     with workbench.pool.connection() as connection:
         said = means_said([(run.title, figures)])
-        note_looking(connection, collection.id, judged, way.part, [(run.title, document)], said)
+        note_looking(connection, collection.id, judged, way.part, [looked], said)
     return figures, revision or kept.revision
 
 
@@ -331,23 +334,23 @@ def note_looking(
     collection_id: int,
     judged: Judged,
     part: Part,
-    looked_at: Sequence[tuple[str, RankerDocument | None]],
+    looked_at: Sequence["Looked"],
     said: str,
     details: Mapping[str, Any] | None = None,
 ) -> None:
     """Counts a look at the open queries; writes into the diary that the locked ones were opened, and what they said.
 
-    looked_at: rankers with their names, which two drafts may share; None for one from outside, which nobody turned
-    knobs of. details: what is kept with the entry beside their names.
+    details: what is kept with the entry beside the rankers' names.
     """
     if part is Part.OPEN:
-        for _, document in looked_at:
-            if document is not None:
-                note_look(connection, judged.judged_set.id, _fingerprint(document))
+        for one in looked_at:
+            # Nobody turned knobs of one from outside.
+            if one.document is not None:
+                note_look(connection, judged.judged_set.id, bytes.fromhex(one.fingerprint))
         return
     # Without locked queries there was nothing to open.
     if any(query.locked for query in judged.queries):
-        names = [name for name, _ in looked_at]
+        names = [one.name for one in looked_at]
         write_entry(
             connection,
             collection_id,
@@ -357,20 +360,36 @@ def note_looking(
             {
                 "set": judged.judged_set.name,
                 "rankers": names,
-                "fingerprints": fingerprints_of(looked_at),
+                "fingerprints": [one.fingerprint for one in looked_at],
                 "queries": len(judged.queries),
                 **(details or {}),
             },
         )
 
 
-def fingerprints_of(looked_at: Sequence[tuple[str, RankerDocument | None]]) -> list[str]:
-    """What tells rankers apart, whatever they are called; of one from outside its name alone is known."""
-    return [f"outside/{name}" if document is None else _fingerprint(document).hex() for name, document in looked_at]
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """A ranker that was looked at, by a name that two drafts may share. document: None for one from outside."""
 
+    name: str
+    document: RankerDocument | None
+    reads: Reads = field(default_factory=Reads)
 
-def _fingerprint(document: RankerDocument) -> bytes:
-    return content_hash("", document.whole)
+    @classmethod
+    def of(cls, name: str, chosen: ChosenRanker | None) -> "Looked":
+        """A ranker that is ready for work."""
+        return cls(name, None) if chosen is None else cls(name, chosen.document, chosen.reads)
+
+    @property
+    def fingerprint(self) -> str:
+        """What tells rankers apart, whatever they are called; of one from outside its name alone is known.
+
+        The same document that reads a newer word list or saved chain is another ranker.
+        """
+        if self.document is None:
+            return f"outside/{self.name}"
+        versions = {"chains": dict(self.reads.chains), "lists": dict(self.reads.lists)}
+        return content_hash("", self.document.whole | {what: read for what, read in versions.items() if read}).hex()
 
 
 def means_said(measured: Sequence[tuple[str, Figures]]) -> str:

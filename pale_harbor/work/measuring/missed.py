@@ -12,6 +12,7 @@ from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.measuring import (
     Judged,
+    Looked,
     Part,
     ask_spaces_ahead,
     asked_to_measure,
@@ -94,7 +95,7 @@ def missed_by(
                 told.append(_missed_of(bench, opened, chosen.ranker, query, good, depth, room, spaces))
         with bench.pool.connection() as connection:
             name = chosen.saved.title if chosen.saved else "a draft"
-            note_looking(connection, opened.collection.id, judged, Part.OPEN, [(name, chosen.document)], "")
+            note_looking(connection, opened.collection.id, judged, Part.OPEN, [Looked.of(name, chosen)], "")
         return Missed(depth=depth, queries=told)
 
     return bench.with_collection(collection_name, work)

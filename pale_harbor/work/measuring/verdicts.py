@@ -6,9 +6,8 @@ from datetime import datetime
 from typing import Any
 
 from pale_harbor.core.comparing import Comparison, Outcome, Tried, Verdict, tried
-from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.store.measuring.diary import DiaryEntry
-from pale_harbor.work.measuring.measuring import How, fingerprints_of
+from pale_harbor.work.measuring.measuring import How, Looked
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -19,11 +18,11 @@ class Opening:
     said: Tried
 
 
-def subject_of(looked_at: Sequence[tuple[str, RankerDocument | None]], measure: str, how: How) -> dict[str, Any]:
+def subject_of(looked_at: Sequence[Looked], measure: str, how: How) -> dict[str, Any]:
     """What an opening is about, so that the same one again is known: the rankers, the measure and the rules."""
     rules = asdict(how.rules) | {"weighted": how.weighted, "part": how.part}
     return {
-        "fingerprints": fingerprints_of(looked_at),
+        "fingerprints": [one.fingerprint for one in looked_at],
         "measure": measure,
         "rules": {name: str(value) for name, value in rules.items()},
     }

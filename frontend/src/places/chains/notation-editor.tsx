@@ -49,6 +49,7 @@ export function NotationEditor(props: {
         <div className="relative">
           <Underlined place={place} value={value} start={start} end={end} />
           <textarea
+            dir="auto"
             ref={(element) => {
               ownRef.current = element
               if (typeof props.ref === 'function') props.ref(element)

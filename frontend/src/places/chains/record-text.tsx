@@ -35,6 +35,7 @@ export function RecordText(props: {
         </p>
       ) : (
         <textarea
+          dir="auto"
           aria-label="A text of your own"
           className="h-[66px] w-full resize-none bg-transparent"
           maxLength={props.longest}

@@ -45,6 +45,7 @@ export function SampleMenu(props: {
         ))}
         {by === 'word' && (
           <input
+            dir="auto"
             aria-label="Which word"
             autoFocus
             placeholder="which word?"

@@ -108,6 +108,7 @@ function KeepForm({
     >
       <span aria-hidden>@</span>
       <input
+        dir="auto"
         aria-label="Name of the chain"
         autoFocus
         className="w-[120px] border-b border-base-300 bg-transparent"

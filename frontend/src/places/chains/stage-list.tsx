@@ -21,6 +21,7 @@ export function StageList({ onAdd }: { onAdd: (stage: StageInfo) => void }) {
   return (
     <section aria-label="Stages" className="px-4 py-3">
       <input
+        dir="auto"
         aria-label="Find a stage"
         placeholder="find a stage"
         className="mb-3 w-full border-b border-base-300 bg-transparent pb-0.5"

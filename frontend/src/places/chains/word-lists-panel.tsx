@@ -138,6 +138,7 @@ function ListEditor(props: {
     <section aria-label="Word list" className="flex h-full min-h-[420px] flex-col px-4 py-3">
       <ListHead name={props.name} version={props.version} onName={setName} onClose={props.onClose} />
       <textarea
+        dir="auto"
         aria-label="Entries as CSV"
         className="min-h-[200px] w-full flex-1 resize-none border border-base-300 bg-transparent p-2 font-mono text-[12px] leading-[18px]"
         spellCheck={false}
@@ -226,6 +227,7 @@ function ListHead({
         </h2>
       ) : (
         <input
+          dir="auto"
           aria-label="Name of the list"
           autoFocus
           placeholder="name"

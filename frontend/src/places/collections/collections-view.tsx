@@ -125,6 +125,7 @@ function DeedForm({ deed, here, onLeave }: { deed: Deed; here: string; onLeave: 
         <label className="flex items-center gap-3">
           <DeedWords deed={deed} />
           <input
+            dir="auto"
             aria-label="Name"
             autoFocus
             maxLength={63}
@@ -184,6 +185,7 @@ function MakeForm() {
         <label className="flex items-center gap-3">
           <span className="quiet">Another collection</span>
           <input
+            dir="auto"
             aria-label="Name of the new collection"
             placeholder="small letters, digits, - and _"
             maxLength={63}

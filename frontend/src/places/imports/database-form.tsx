@@ -29,6 +29,7 @@ export function DatabaseForm({ busy, onSource }: { busy: boolean; onSource: (sou
         Connection string
       </label>
       <input
+        dir="auto"
         id="address"
         autoFocus
         required
@@ -43,6 +44,7 @@ export function DatabaseForm({ busy, onSource }: { busy: boolean; onSource: (sou
         Query
       </label>
       <textarea
+        dir="auto"
         id="select"
         required
         spellCheck={false}
@@ -56,6 +58,7 @@ export function DatabaseForm({ busy, onSource }: { busy: boolean; onSource: (sou
       </label>
       <div className="flex items-baseline gap-3">
         <input
+          dir="auto"
           id="changed-at"
           placeholder="none"
           className="input input-sm w-[200px] border-base-300 bg-transparent font-mono text-[13px]"

@@ -113,6 +113,7 @@ function Undecided({
               {countText(outlook.deleted)} of {countText(outlook.records)} records go. To agree, type their number
             </span>
             <input
+              dir="auto"
               className="input input-sm figure w-[110px] border-base-300 bg-transparent"
               inputMode="numeric"
               value={said}

@@ -190,6 +190,7 @@ function WhereItGoes({
       <label className="flex items-center gap-2">
         <span>into the collection</span>
         <input
+          dir="auto"
           aria-label="Collection to import into"
           className="input input-sm w-[180px] border-base-300 bg-transparent"
           maxLength={63}
@@ -285,6 +286,7 @@ function FieldHead({ field, plan, onPlan }: PlanProps & { field: FieldPlan }) {
             <>
               , at
               <input
+                dir="auto"
                 aria-label={`Delimiter of the values of ${field.name}`}
                 className="input input-xs w-[36px] border-base-300 bg-transparent px-1 text-center font-mono"
                 maxLength={8}

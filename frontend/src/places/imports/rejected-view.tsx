@@ -119,6 +119,7 @@ function Row({ row, mended, onMend }: { row: Rejected; mended: string | undefine
       <div className="min-w-0">
         <p className="wrap-anywhere">{row.reason}</p>
         <textarea
+          dir="auto"
           aria-label={`What stands on line ${row.line}`}
           spellCheck={false}
           rows={Math.min(6, Math.max(1, Math.ceil(text.length / 120), text.split('\n').length))}

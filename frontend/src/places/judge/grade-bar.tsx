@@ -53,6 +53,7 @@ export function GradeBar({ desk, note }: { desk: Desk; note: RefObject<HTMLTextA
         next →
       </button>
       <textarea
+        dir="auto"
         ref={note}
         aria-label="Note"
         rows={1}

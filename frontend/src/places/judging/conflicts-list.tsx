@@ -122,6 +122,7 @@ function ConflictLine(
       )}
       {settled && (here || conflict.note !== '') && (
         <input
+          dir="auto"
           aria-label="Why it was settled so"
           key={conflict.note}
           defaultValue={conflict.note}

@@ -102,6 +102,7 @@ function KeyBox({ record, onRecord }: { record: string; onRecord: (to: string) =
     <label className="block pb-2">
       <span className="quiet small block">Key of the record</span>
       <input
+        dir="auto"
         aria-label="Key of the record"
         required
         className={`${input} font-mono`}
@@ -117,6 +118,7 @@ function NoteBox({ note, onNote }: { note: string; onNote: (to: string) => void 
     <label className="block pb-3">
       <span className="quiet small block">Why, in somebody’s words</span>
       <input
+        dir="auto"
         aria-label="Note"
         maxLength={10_000}
         className={input}
@@ -143,6 +145,7 @@ function QueryOfSet(props: {
     <label className="block pb-2">
       <span className="quiet small block">Query of the set</span>
       <input
+        dir="auto"
         ref={first}
         aria-label="Query of the expectation"
         className={input}

@@ -30,6 +30,7 @@ export function ListForm({ collection, set }: { collection: Collection; set: Jud
         line each time, is counted.
       </p>
       <textarea
+        dir="auto"
         aria-label="List of queries"
         rows={12}
         autoFocus

@@ -28,6 +28,7 @@ export function NewSet({ collection, first }: { collection: Collection; first: b
       <label className="block pb-3">
         <span className="quiet small block">Name: small letters, digits, - and _</span>
         <input
+          dir="auto"
           aria-label="Name of the set"
           className="input input-sm w-[240px] border-base-300 bg-transparent"
           required

@@ -44,6 +44,7 @@ export function QueriesView({ collection, set }: SetProps) {
         <section aria-label="Queries of the set" className="flex min-h-0 flex-col">
           <div className="line-b flex items-center gap-2 px-4 py-2">
             <input
+              dir="auto"
               ref={box}
               type="search"
               aria-label="Find among the queries"

@@ -75,6 +75,7 @@ function TextFields(props: { text: QueryText; onText: (text: QueryText) => void;
       </Label>
       <Label name="Need: what is wanted, in words that a judge understands">
         <textarea
+          dir="auto"
           aria-label="Need"
           rows={3}
           maxLength={10_000}
@@ -83,18 +84,19 @@ function TextFields(props: { text: QueryText; onText: (text: QueryText) => void;
         />
       </Label>
       <Label name="Tags, with commas between">
-        <input aria-label="Tags" className={INPUT} {...field('tags')} />
+        <input dir="auto" aria-label="Tags" className={INPUT} {...field('tags')} />
       </Label>
       <div className="grid grid-cols-2 gap-3">
         <Label name="How often it was asked">
           <input aria-label="Asked" type="number" min={0} className={INPUT} {...field('asked')} />
         </Label>
         <Label name="Language, guessed if empty">
-          <input aria-label="Language" className={INPUT} maxLength={40} {...field('language')} />
+          <input dir="auto" aria-label="Language" className={INPUT} maxLength={40} {...field('language')} />
         </Label>
       </div>
       <Label name="Filters that the visitor had set, as JSON">
         <input
+          dir="auto"
           aria-label="Filters"
           className={`${INPUT} font-mono`}
           placeholder='[{"field": "kind", "one_of": ["letter"]}]'

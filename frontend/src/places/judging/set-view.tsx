@@ -58,6 +58,7 @@ function Rules({ collection, set }: SetProps) {
             {grade} {GRADE_NAMES[grade]}
           </span>
           <textarea
+            dir="auto"
             aria-label={`Meaning of grade ${grade}`}
             rows={2}
             maxLength={10_000}
@@ -223,6 +224,7 @@ function FilesIn({ collection, set }: SetProps) {
       <label className="block pb-3">
         <span className="quiet small block">What their grades are here, where they are not 0 to 3</span>
         <input
+          dir="auto"
           aria-label="Scale"
           className="input input-sm w-full border-base-300 bg-transparent font-mono"
           placeholder="-1=0,0=0,1=1,2=2,4=3"

@@ -60,6 +60,7 @@ export function TaskOfRecords(props: {
       }}
     >
       <input
+        dir="auto"
         aria-label="Who judges"
         required
         maxLength={200}

@@ -225,6 +225,7 @@ function NewTask({ collection, set }: SetProps) {
       <label className="block pb-2">
         <span className="quiet small block">Queries with this tag only</span>
         <input
+          dir="auto"
           aria-label="Tag of the queries"
           className={`${input} w-full`}
           placeholder="all queries"
@@ -258,6 +259,7 @@ function WhoAndWhat(props: {
       <label className="block pb-2">
         <span className="quiet small block">Who judges: names, a line each</span>
         <textarea
+          dir="auto"
           id="judges"
           aria-label="Judges"
           required
@@ -270,6 +272,7 @@ function WhoAndWhat(props: {
       <label className="block pb-2">
         <span className="quiet small block">Name of the task</span>
         <input
+          dir="auto"
           aria-label="Name of the task"
           maxLength={200}
           className={`${input} w-full`}

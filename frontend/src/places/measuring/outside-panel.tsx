@@ -153,6 +153,7 @@ function RunForm({ busy, onBring }: { busy: boolean; onBring: (name: string, fil
     >
       <Field name="Name">
         <input
+          dir="auto"
           aria-label="Name of the outside ranker"
           required
           className={input}
@@ -239,10 +240,11 @@ function Where({ field }: { field: ServiceField }) {
   return (
     <>
       <Field name="Name">
-        <input aria-label="Name of the service" required className={input} {...field('name')} />
+        <input dir="auto" aria-label="Name of the service" required className={input} {...field('name')} />
       </Field>
       <Field name="Address, with {query} and {top} where they go">
         <input
+          dir="auto"
           aria-label="Address"
           required
           className={`${input} font-mono`}
@@ -252,6 +254,7 @@ function Where({ field }: { field: ServiceField }) {
       </Field>
       <Field name="JSON to post instead, with the same places in it">
         <input
+          dir="auto"
           aria-label="Body"
           className={`${input} font-mono`}
           placeholder={'{"text": "{query}"}'}
@@ -259,10 +262,16 @@ function Where({ field }: { field: ServiceField }) {
         />
       </Field>
       <Field name="Where in the answer the keys are">
-        <input aria-label="Where the keys are" required className={`${input} font-mono`} {...field('keys')} />
+        <input
+          dir="auto"
+          aria-label="Where the keys are"
+          required
+          className={`${input} font-mono`}
+          {...field('keys')}
+        />
       </Field>
       <Field name="Where the scores are; empty: in the order of the answer">
-        <input aria-label="Where the scores are" className={`${input} font-mono`} {...field('scores')} />
+        <input dir="auto" aria-label="Where the scores are" className={`${input} font-mono`} {...field('scores')} />
       </Field>
     </>
   )
@@ -286,7 +295,7 @@ function HowAsked({ field }: { field: ServiceField }) {
         />
       </Field>
       <Field name="A header, if it wants one">
-        <input aria-label="Header" className={input} placeholder="Authorization" {...field('header')} />
+        <input dir="auto" aria-label="Header" className={input} placeholder="Authorization" {...field('header')} />
       </Field>
       <Field name="What it holds, shown to nobody">
         <input

@@ -157,6 +157,7 @@ function Decide({ collection, set, names }: { collection: Collection; set: strin
       <h2 className="heading quiet pb-1">Write the decision into the diary</h2>
       <div className="flex gap-2">
         <input
+          dir="auto"
           aria-label="Decision"
           required
           maxLength={300}
@@ -166,6 +167,7 @@ function Decide({ collection, set, names }: { collection: Collection; set: strin
           onChange={(event) => setTitle(event.target.value)}
         />
         <input
+          dir="auto"
           aria-label="Why"
           maxLength={10_000}
           placeholder="why"

@@ -63,6 +63,7 @@ export function RankersView({ collection, set }: { collection: Collection; set: 
             measures
           </label>
           <input
+            dir="auto"
             id="measures"
             name="measures"
             className="input input-xs min-w-0 flex-1 border-base-300 bg-transparent font-mono"

@@ -106,6 +106,7 @@ function Words(props: { name: string; label: string; value: string; onChange: (w
     <label className="block pb-2">
       <span className="quiet small block">{props.name}</span>
       <input
+        dir="auto"
         aria-label={props.label}
         maxLength={10_000}
         className={INPUT}

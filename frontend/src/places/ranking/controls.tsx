@@ -76,6 +76,7 @@ export function NumberBox(props: {
   }
   return (
     <input
+      dir="auto"
       aria-label={`${props.name}, as a number`}
       inputMode="decimal"
       className={`figure w-[52px] border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
@@ -143,6 +144,7 @@ export function TextKnob(props: {
   const wrong = typed !== null && props.fits !== undefined && !props.fits(typed)
   return (
     <input
+      dir="auto"
       aria-label={props.name}
       aria-invalid={wrong}
       placeholder={props.placeholder}

@@ -20,6 +20,7 @@ export function FormulaKnob({
   return (
     <div className="py-1">
       <textarea
+        dir="auto"
         aria-label="Formula"
         rows={4}
         maxLength={2000}

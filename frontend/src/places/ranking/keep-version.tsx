@@ -85,6 +85,7 @@ function KeepForm(props: KeepProps) {
         )}
       </p>
       <textarea
+        dir="auto"
         aria-label="Why this version is kept"
         placeholder="Why, in a few words"
         maxLength={2000}
@@ -96,6 +97,7 @@ function KeepForm(props: KeepProps) {
       <label className="small flex items-baseline gap-2">
         <span className="quiet">of the ranker</span>
         <input
+          dir="auto"
           aria-label="Name of the ranker"
           title="Another name makes another ranker of it"
           maxLength={63}

@@ -39,6 +39,7 @@ export function KindKnobs({ draft, undo }: { draft: Draft; undo: Undo }) {
         </div>
       ))}
       <input
+        dir="auto"
         aria-label="Name of a new kind"
         placeholder="a new kind: question"
         maxLength={60}

@@ -136,6 +136,7 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
         onBy={setBy}
       />
       <input
+        dir="auto"
         aria-label="Reason for the rule"
         placeholder="reason"
         required
@@ -184,6 +185,7 @@ function ForWhich(props: {
       <Choice name="For" wide value={kind} choices={LOOKS_FOR} onChoose={props.onKind} />
       {kind !== 'every' && (
         <input
+          dir="auto"
           aria-label="What it looks for"
           required
           maxLength={1000}
@@ -212,6 +214,7 @@ function OnWhat(props: {
     <>
       {onRecords ? (
         <input
+          dir="auto"
           aria-label="Keys of records"
           required
           placeholder="keys of records"

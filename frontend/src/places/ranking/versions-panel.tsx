@@ -119,6 +119,7 @@ function Note({ collection, ranker, isPlain }: { collection: Collection; ranker:
       }}
     >
       <textarea
+        dir="auto"
         aria-label={`Why ${ranker.name} ${ranker.version} was kept`}
         autoFocus
         rows={3}

@@ -103,6 +103,7 @@ function NarrowBar(props: { collection: Collection; found: number | null; adding
   return (
     <div className="line-b flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-2">
       <input
+        dir="auto"
         aria-label="Text that records hold"
         placeholder={live ? 'Only records that hold this text' : 'Only records that hold this text, then Enter'}
         className="input input-sm w-[280px] border-base-300 bg-transparent"

@@ -60,6 +60,7 @@ export function PassagesEditor(props: {
         )}
         {rule?.by === 'delimiter' && (
           <input
+            dir="auto"
             aria-label="Delimiter"
             className="input input-xs w-[100px] border-base-300 bg-transparent font-mono"
             value={rule.delimiter}

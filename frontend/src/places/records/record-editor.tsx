@@ -14,6 +14,7 @@ export function RecordEditor(props: {
   return (
     <div className="px-4 py-3">
       <textarea
+        dir="auto"
         aria-label="The record as JSON"
         spellCheck={false}
         autoFocus

@@ -37,6 +37,7 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
       <h1 className="pb-3 text-lg font-semibold">A new space</h1>
       <Row name="Name">
         <input
+          dir="auto"
           aria-label="Name"
           autoFocus
           className="input input-sm w-[240px] border-base-300 bg-transparent"

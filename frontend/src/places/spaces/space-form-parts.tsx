@@ -18,6 +18,7 @@ export function Learned({ form, put }: FormProps) {
     <>
       <Row name="Words cut by">
         <input
+          dir="auto"
           aria-label="Chain"
           className="input input-sm w-full border-base-300 bg-transparent font-mono text-[13px]"
           value={form.chain}
@@ -62,6 +63,7 @@ export function Service({ form, put }: FormProps) {
     <>
       <Row name="Address">
         <input
+          dir="auto"
           aria-label="Address of the service"
           className="input input-sm w-full border-base-300 bg-transparent font-mono text-[13px]"
           value={form.address}
@@ -70,6 +72,7 @@ export function Service({ form, put }: FormProps) {
       </Row>
       <Row name="Token">
         <input
+          dir="auto"
           aria-label="Variable with the token"
           className="input input-sm w-[320px] border-base-300 bg-transparent font-mono text-[13px]"
           placeholder="PALE_HARBOR_TOKEN, if it needs one"
