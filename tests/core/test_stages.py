@@ -133,6 +133,28 @@ def test_synonyms_are_marked_on_all_they_stand_for():
     assert [text[token.start : token.end] for token in tokens if token.text == "capstan"] == ["old man"]
 
 
+@pytest.mark.parametrize(
+    ("pattern", "put_in", "text", "token", "marked"),
+    [
+        (r".*?(\d{4}).*", r"\1", "Built in 1912, Saltmere", "1912", "1912"),
+        (r"(\d)\s(\d)", r"\1\2", "12 500", "12500", "12 500"),
+        (r"no\. (\d+) of (\w+)", r"\1/\2", "no. 7 of oak", "7/oak", "7 of oak"),
+        # What is put in beside a group goes with it; at the ends of what was found, with all up to there.
+        (r"x(\d+)", r"n\1", "x12", "n12", "x12"),
+        (r"(\d+)", r"n\1!", "12", "n12!", "12"),
+        # A group that found nothing says nothing; groups that change places are all that was found.
+        (r"a(b)?(c)", r"\1\2", "ac", "c", "c"),
+        (r"<(\w+) (\w+)>", r"\2 \1", "<ab cd>", "cd ab", "<ab cd>"),
+        (r"<(\w+)>", r"\1\1", "<ab>", "abab", "<ab>"),
+        (r"<\w+>", "word", "<ab>", "word", "<ab>"),
+    ],
+)
+def test_a_group_that_is_put_in_is_marked_where_it_stood(pattern: str, put_in: str, text: str, token: str, marked: str):
+    doubled = put_in.replace("\\", "\\\\")
+    (found,) = chain_of(f'replace(/{pattern.replace("/", "[/]")}/, "{doubled}") > whole').run(text)
+    assert (found.text, text[found.start : found.end]) == (token, marked)
+
+
 def test_no_synonym_is_found_across_a_dropped_word():
     chain = chain_of("words > stopwords(en) > synonyms(@seafaring)", LISTS)
     assert chain.terms("fog the horn") == ["fog", "horn"]
