@@ -16,6 +16,22 @@ def test_a_query_term_meets_every_record_term_like_it():
     assert met("bell and bell", "bell fog")[0] == ((0, 2), None)
 
 
+def test_a_query_term_meets_without_the_punctuation_around_it_what_it_does_not_meet_with_it():
+    chain = chain_of("blanks")
+    found = moorings(chain.run("a fog, bell"), chain.run("bell, fog, (a) , b."))
+    assert [(m.record_tokens, m.bare) for m in found] == [
+        ((2,), "bell"),
+        ((1,), None),
+        ((0,), "a"),
+        ((), None),
+        ((), None),
+    ]
+    assert found[0].reason is None
+    assert found[3].reason is not None
+    # A record's punctuation stays: it is read as it is.
+    assert moorings(chain.run("bell,"), chain.run("bell"))[0].record_tokens == ()
+
+
 @pytest.mark.parametrize(
     ("record", "query", "reason"),
     [

@@ -4282,8 +4282,12 @@ export interface components {
          *
          *     query_token: index among the query's tokens; record_tokens: indices among the record's.
          *     reason: a plain sentence where it met nobody, else None.
+         *     bare: what met where the token as it is meets nobody here: the token without the punctuation around it. A query
+         *     is looked up so where no record has it as typed.
          */
         Mooring: {
+            /** Bare */
+            bare?: string | null;
             /** Query Token */
             query_token: number;
             /** Reason */

@@ -36,20 +36,6 @@ def word_stretches(text: str) -> list[tuple[int, int]]:
     return _words(text) or [piece.span() for piece in finditer(r"\S+", text)]
 
 
-def without_outer_signs(word: str) -> str:
-    """A word without the punctuation before and after it.
-
-    >>> without_outer_signs("sofa,")
-    'sofa'
-    """
-    start, end = 0, len(word)
-    while start < end and category(word[start]).startswith("P"):
-        start += 1
-    while end > start and category(word[end - 1]).startswith("P"):
-        end -= 1
-    return word[start:end]
-
-
 def holds_words(text: str) -> bool:
     """Whether there is anything but blanks and signs."""
     return bool(_words(text))

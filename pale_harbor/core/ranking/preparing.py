@@ -17,7 +17,6 @@ from pale_harbor.core.arrays import IntArray, Mask
 from pale_harbor.core.fields import FieldColumn, Within, passing_records
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.query import parse_query
-from pale_harbor.core.query.words import without_outer_signs
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
 from pale_harbor.core.ranking.demands import live_demand
 from pale_harbor.core.ranking.found import (
@@ -55,6 +54,7 @@ from pale_harbor.core.ranking.ranker import Nearness, Ranker, Reading
 from pale_harbor.core.ranking.slack import Candidate, candidates_for
 from pale_harbor.core.text.chain import Chain, chain_of
 from pale_harbor.core.text.chain_choice import ChainsByLanguage, query_chain_of, query_chains_of
+from pale_harbor.core.text.outer_signs import without_outer_signs
 from pale_harbor.core.text.tokens import Token
 from pale_harbor.core.text.ways import Way, ways_of
 

@@ -1,11 +1,12 @@
 """Where the terms of a query meet the terms of a record, and why those left over met nobody."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Final
 from unicodedata import normalize
 
+from pale_harbor.core.text.outer_signs import without_outer_signs
 from pale_harbor.core.text.stages.accents import Accents
 from pale_harbor.core.text.stages.latin import latin
 from pale_harbor.core.text.tokens import Token
@@ -17,11 +18,14 @@ class Mooring:
 
     query_token: index among the query's tokens; record_tokens: indices among the record's.
     reason: a plain sentence where it met nobody, else None.
+    bare: what met where the token as it is meets nobody here: the token without the punctuation around it. A query
+    is looked up so where no record has it as typed.
     """
 
     query_token: int
     record_tokens: tuple[int, ...]
     reason: str | None
+    bare: str | None = None
 
 
 def moorings(record_tokens: Sequence[Token], query_tokens: Sequence[Token]) -> list[Mooring]:
@@ -34,14 +38,16 @@ def moorings(record_tokens: Sequence[Token], query_tokens: Sequence[Token]) -> l
     by_text: dict[str, list[int]] = {}
     for index, token in enumerate(record_tokens):
         by_text.setdefault(token.text, []).append(index)
-    return [
-        Mooring(
-            index,
-            tuple(by_text.get(token.text, ())),
-            None if token.text in by_text else _reason(token.text, list(by_text)),
-        )
-        for index, token in enumerate(query_tokens)
-    ]
+    return [_mooring(index, token.text, by_text) for index, token in enumerate(query_tokens)]
+
+
+def _mooring(index: int, term: str, by_text: Mapping[str, list[int]]) -> Mooring:
+    bare = without_outer_signs(term)
+    if term in by_text:
+        return Mooring(index, tuple(by_text[term]), None)
+    if bare in by_text:
+        return Mooring(index, tuple(by_text[bare]), None, bare)
+    return Mooring(index, (), _reason(term, list(by_text)))
 
 
 def _reason(term: str, record_terms: list[str]) -> str:

@@ -126,17 +126,27 @@ function litFrom(meeting: Meeting, { recordGrid, queryGrid }: Layout, side: Side
 function MetNobody({ meeting }: { meeting: Meeting }) {
   const queryTerms = meeting.query_stages.at(-1)?.tokens ?? []
   const adrift = meeting.moorings.filter((mooring) => mooring.reason !== null)
+  const bare = meeting.moorings.filter((mooring) => mooring.bare !== null)
   return (
     <div className="sticky left-0 px-4 py-3">
       {meeting.query_stages.length > 0 && queryTerms.length === 0 && (
         <p>The query chain leaves no term of this query: nothing can be found by it.</p>
       )}
-      {adrift.length > 0 && (
-        <ul aria-label="Terms that met nobody">
+      {adrift.length + bare.length > 0 && (
+        <ul aria-label="Terms that met nobody as typed">
           {adrift.slice(0, MOST_ADRIFT).map((mooring) => (
             <li key={mooring.query_token} className="py-0.5">
               <span className="font-mono text-[14px] font-semibold">{queryTerms[mooring.query_token]?.text}</span>{' '}
               <span className="quiet">met nobody.</span> {mooring.reason}
+            </li>
+          ))}
+          {bare.slice(0, MOST_ADRIFT).map((mooring) => (
+            <li key={mooring.query_token} className="py-0.5">
+              <span className="font-mono text-[14px] font-semibold">{queryTerms[mooring.query_token]?.text}</span> met{' '}
+              <span className="font-mono text-[14px]">{mooring.bare}</span>
+              <span className="quiet">
+                : a word of a query that no record has with its punctuation is read without.
+              </span>
             </li>
           ))}
           {adrift.length > MOST_ADRIFT && (
