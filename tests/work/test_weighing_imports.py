@@ -272,6 +272,27 @@ def test_undoing_leaves_what_others_touched_since(pool: Pool, tmp_path: Path):
         undo_import(pool, report.job)
 
 
+def test_two_imports_can_be_undone_one_after_the_other_whichever_way_round(pool: Pool, tmp_path: Path):
+    load_rows(pool, tmp_path, bells(5))
+    before = contents(pool)
+    first: Rows = [{"id": "b00", "title": "one"}, {"id": "b01", "title": "one"}, {"id": "x", "title": "one"}]
+    second: Rows = [{"id": "b01", "title": "two"}, {"id": "x", "title": "two"}, {"id": "b02", "title": "two"}]
+    plan = ImportPlan(key="id", replace=True)
+    one = import_now(pool, "coast", source(tmp_path, first), plan)
+    between = contents(pool)
+    two = import_now(pool, "coast", source(tmp_path, second), plan)
+    assert undo_import(pool, two.job) == Undone(restored=3, removed=1, kept=0)
+    assert contents(pool) == between
+    # What the later one brought back is as the earlier one left it.
+    assert undo_import(pool, one.job) == Undone(restored=5, removed=1, kept=0)
+    assert contents(pool) == before
+
+    one = import_now(pool, "coast", source(tmp_path, first), plan)
+    import_now(pool, "coast", source(tmp_path, second), plan)
+    # b00 was deleted since, b01, b02 and x changed: only b03 and b04 are as the earlier one left them.
+    assert undo_import(pool, one.job) == Undone(restored=2, removed=0, kept=4)
+
+
 def test_rows_that_were_mended_are_undone_with_their_import(pool: Pool, tmp_path: Path):
     load_rows(pool, tmp_path, [{"id": "a", "title": "Bell"}])
     path = file_of(tmp_path, [{"id": "a", "title": "new"}, {"title": "no key"}], "more.jsonl")

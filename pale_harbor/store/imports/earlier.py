@@ -8,23 +8,23 @@ from psycopg import Connection
 from pale_harbor.store.collections.collections import Collection
 
 
-def gather_earlier(connection: Connection[Any], collection: Collection, revision: int, ours: Sequence[int]) -> None:
-    """Makes what a revision ended the rows to merge, as it was before, where no other revision touched it since.
-
-    ours: revisions that do not count as others.
-    """
+def gather_earlier(connection: Connection[Any], collection: Collection, revision: int) -> None:
+    """Makes what a revision ended the rows to merge, as it was before, where it still is or is again as the revision
+    left it."""
     connection.execute(
         """
         create temporary table first_rows on commit drop as
-        select earlier.key, earlier.content_hash, earlier.field_values
-        from earlier_records as earlier
-        left join records on records.collection_id = earlier.collection_id and records.key = earlier.key
-        where earlier.collection_id = %(id)s and ended_revision = %(revision)s and (
-            case when ended_by = 'deletion' then records.key is null
-            else records.revision = %(revision)s or records.revision = any(%(ours)s) end
+        select before.key, before.content_hash, before.field_values
+        from earlier_records as before
+        left join records on records.collection_id = before.collection_id and records.key = before.key
+        left join earlier_records as after on after.collection_id = before.collection_id and after.key = before.key
+            and after.revision = %(revision)s
+        where before.collection_id = %(id)s and before.ended_revision = %(revision)s and (
+            case when before.ended_by = 'deletion' then records.key is null
+            else records.revision = %(revision)s or records.content_hash = after.content_hash end
         )
         """,
-        {"id": collection.id, "revision": revision, "ours": list(ours)},
+        {"id": collection.id, "revision": revision},
     )
     connection.execute("alter table first_rows add primary key (key)")
 
@@ -53,31 +53,28 @@ def gather_deleted(
 
 
 def keys_begun_by(connection: Connection[Any], collection: Collection, revision: int) -> tuple[list[str], int]:
-    """Keys of records that a revision added and nobody touched since; and how many of those it added were touched."""
-    names = {"id": collection.id, "revision": revision}
+    """Keys of records that a revision added and that still are, or are again, as it added them; and how many of those
+    it added are otherwise now."""
     rows = connection.execute(
         """
-        select key from records where collection_id = %(id)s and revision = %(revision)s and not exists (
-            select from earlier_records as earlier
-            where earlier.collection_id = %(id)s and earlier.key = records.key
-                and earlier.ended_revision = %(revision)s and earlier.ended_by = 'change'
+        with begun as (
+            select key, null::bytea as content_hash from records
+            where collection_id = %(id)s and revision = %(revision)s
+            union all
+            select key, content_hash from earlier_records where collection_id = %(id)s and revision = %(revision)s
+        )
+        select key, coalesce(begun.content_hash = records.content_hash, true)
+        from begun join records using (key)
+        where records.collection_id = %(id)s and not exists (
+            select from earlier_records as before where before.collection_id = %(id)s and before.key = begun.key
+                and before.ended_revision = %(revision)s and before.ended_by = 'change'
         )
         order by key
         """,
-        names,
+        {"id": collection.id, "revision": revision},
     ).fetchall()
-    touched = connection.execute(
-        """
-        select count(distinct key) from earlier_records as later
-        where collection_id = %(id)s and revision = %(revision)s and not exists (
-            select from earlier_records as earlier
-            where earlier.collection_id = %(id)s and earlier.key = later.key and earlier.ended_revision = %(revision)s
-        ) and exists (select from records where collection_id = %(id)s and records.key = later.key)
-        """,
-        names,
-    ).fetchone()
-    assert touched is not None
-    return [key for (key,) in rows], int(touched[0])
+    as_added = [key for key, same in rows if same]
+    return as_added, len(rows) - len(as_added)
 
 
 def count_ended_by(connection: Connection[Any], collection: Collection, revision: int) -> int:

@@ -17,8 +17,8 @@ from pale_harbor.work.records.fields_after import fields_after, fields_seen_in
 class Undone:
     """What undoing an import came to, in records.
 
-    restored: changed back, or there again; removed: those that it had added; kept: those that were changed or deleted
-    since, which stay as they are.
+    restored: changed back, or there again; removed: those that it had added; kept: those that are otherwise than it
+    left them, because somebody changed or deleted them since; they stay as they are.
     """
 
     restored: int
@@ -40,13 +40,12 @@ def undo_import(pool: Pool, job_id: int) -> Undone:
             raise BadInput("This import was undone already.")
         if not now.revisions or now.fields is None:
             raise BadInput("This import changed nothing that could be undone.")
-        ours: list[int] = []
         restored = removed = kept = 0
         plan = import_plan(now.plan)
         for revision in now.revisions:
             begun, touched = keys_begun_by(connection, collection, revision)
             ended = count_ended_by(connection, collection, revision)
-            gather_earlier(connection, collection, revision, ours)
+            gather_earlier(connection, collection, revision)
             known = fields_of(connection, collection.id)
             seen = fields_seen_in(gathered_values(connection), plan.key)
             merged = merge_gathered(connection, collection, replace=False)
@@ -56,7 +55,6 @@ def undo_import(pool: Pool, job_id: int) -> Undone:
             collection = collection_named(connection, now.collection)
             removed += delete_records(connection, collection, begun)
             collection = collection_named(connection, now.collection)
-            ours += range(revision + 1, collection.revision + 1)
             restored += came_back
             kept += touched + ended - came_back - merged.unchanged
         if collection.fingerprint == now.fields["fingerprint"]:
