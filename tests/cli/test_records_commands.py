@@ -196,6 +196,15 @@ def test_a_load_says_what_it_would_do_and_asks_where_much_would_go(command: Comm
     assert told(command("load", str(path), "--collection", "lamps")).splitlines()[0].startswith("20 read")
     path.write_text("id,title,maker\nl00,Lamp 0,Orla\nl01,Lamp one,\nl20,Lamp 20,Orla\n")
     outlook = "To 20 records: 1 new, 1 changed, 1 unchanged, 18 deleted; emptied: maker 1."
+    preview = answer(command("load", str(path), "--collection", "lamps", "--replace", "--preview", "--json"))
+    assert preview["outlook"] == {
+        "records": 20,
+        "added": 1,
+        "updated": 1,
+        "unchanged": 1,
+        "deleted": 18,
+        "emptied": {"maker": 1},
+    }
     assert outlook in told(command("load", str(path), "--collection", "lamps", "--replace", "--preview"))
     said = refusal(command("load", str(path), "--collection", "lamps", "--replace"))
     assert "would delete 18 of 20 records of lamps; nothing was done. Give --deletes 18" in said
@@ -204,21 +213,18 @@ def test_a_load_says_what_it_would_do_and_asks_where_much_would_go(command: Comm
     done = told(command("load", str(path), "--collection", "lamps", "--replace", "--deletes", "18"))
     assert done.splitlines() == [outlook, "3 read: 1 added, 1 updated, 1 unchanged, 18 deleted, 0 rejected."]
     listed = told(command("collection", "imports", "lamps")).splitlines()
-    assert [line.split("  ")[3] for line in listed] == [
-        "done",
-        "cancelled",
-        "cancelled",
-        "cancelled",
-        "cancelled",
-        "done",
-    ]
+    # A preview is none of them.
+    assert [line.split("  ")[3] for line in listed] == ["done", "cancelled", "cancelled", "cancelled", "done"]
     assert told(command("collection", "undo-import", "lamps")) == "lamps.csv is undone: 19 restored, 1 removed.\n"
     assert 'Lamp 1"' in told(command("record", "get", "lamps", "l01"))
     number = listed[-1].split()[0]
-    # What the second import's undoing brought back counts as touched since.
+    # A record that was given back is as the first import left it, but for one that somebody changed since.
+    record = tmp_path / "l07.json"
+    record.write_text('{"id": "l07", "title": "Harbor lamp"}')
+    told(command("record", "put", "lamps", str(record)))
     assert told(command("collection", "undo-import", "lamps", number)).splitlines() == [
-        "lamps.csv is undone: 0 restored, 1 removed.",
-        "19 were changed or deleted since, and stay as they are.",
+        "lamps.csv is undone: 0 restored, 19 removed.",
+        "1 was changed or deleted since, and stays as it is.",
     ]
     assert "no import 999" in refusal(command("collection", "undo-import", "lamps", "999"))
 
@@ -229,6 +235,10 @@ def test_a_file_with_fewer_fields_fills_in(command: Command, tmp_path: Path):
     told(command("load", str(path), "--collection", "shells"))
     path.write_text("id,maker\ns1,Tamsin\n")
     assert "1 changed" in told(command("load", str(path), "--collection", "shells", "--fill-in"))
+    path.write_text("id,maker\ns1,\n")
+    emptying = answer(command("load", str(path), "--collection", "shells", "--json"))
+    assert (emptying["updated"], emptying["emptied"]) == (1, {"maker": 1, "title": 1})
+    told(command("collection", "undo-import", "shells"))
     assert answer(command("record", "get", "shells", "s1")) == {"id": "s1", "title": "Shell", "maker": "Tamsin"}
 
 

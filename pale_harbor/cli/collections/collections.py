@@ -115,7 +115,8 @@ def undo_import(
         return
     print(f"{found[0].name} is undone: {undone.restored:,} restored, {undone.removed:,} removed.")
     if undone.kept:
-        print(f"{undone.kept:,} were changed or deleted since, and stay as they are.")
+        were, stay = ("was", "stays as it is") if undone.kept == 1 else ("were", "stay as they are")
+        print(f"{undone.kept:,} {were} changed or deleted since, and {stay}.")
 
 
 @app.command()

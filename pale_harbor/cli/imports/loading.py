@@ -11,7 +11,7 @@ import typer
 
 from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.output import AsJson, print_json
-from pale_harbor.errors import BadInput, Cancelled, NotFound
+from pale_harbor.errors import BadInput
 
 if TYPE_CHECKING:
     from pale_harbor.formats.records import ImportPlan
@@ -61,7 +61,7 @@ def load(
 ) -> None:
     """Loads records into a collection: CSV, JSON, Parquet, text, PDF, gzipped or zipped, or a database's rows."""
     from pale_harbor.formats.records import ImportPlan
-    from pale_harbor.work.imports.importing import import_now
+    from pale_harbor.work.imports.importing import import_now, weigh_import
 
     with workbench() as bench:
         chosen = _source(bench.pool, source, collection, query, changed_at)
@@ -77,15 +77,14 @@ def load(
         if key == "":
             plan = _numbered(chosen, plan)
         if preview:
-            _print_preview(chosen, plan, as_json)
-            if not as_json and _has_records(bench.pool, collection):
-                with suppress(Cancelled):
-                    import_now(bench.pool, collection, chosen, plan, decides=_only_told)
+            _print_preview(chosen, plan, weigh_import(bench.pool, collection, chosen, plan), as_json)
             return
         progress = None if as_json else _Progress()
-        report = import_now(bench.pool, collection, chosen, plan, progress, _Deciding(collection, deletes, as_json))
+        deciding = _Deciding(collection, deletes, as_json)
+        report = import_now(bench.pool, collection, chosen, plan, progress, deciding)
     if as_json:
-        print_json(asdict(report) | {"rejects": [asdict(reject) for reject in report.rejects]})
+        rejects = [asdict(reject) for reject in report.rejects]
+        print_json(asdict(report) | {"rejects": rejects, "emptied": deciding.emptied})
         return
     deleted = f"{report.deleted} deleted, " if replace else ""
     print(
@@ -158,12 +157,13 @@ def _with_types(source: "RowSource", plan: "ImportPlan", kinds: list[str], split
     return plan.model_copy(update={"fields": list(fields.values())})
 
 
-def _print_preview(source: "RowSource", plan: "ImportPlan", as_json: bool) -> None:
+def _print_preview(source: "RowSource", plan: "ImportPlan", outlook: "Outlook | None", as_json: bool) -> None:
     from pale_harbor.work.imports.sources import preview
 
     seen = preview(source, plan)
     if as_json:
-        print_json({"plan": seen.plan.model_dump(), "rows": [asdict(row) for row in seen.rows]})
+        rows = [asdict(row) for row in seen.rows]
+        print_json({"plan": seen.plan.model_dump(), "rows": rows, "outlook": outlook and asdict(outlook)})
         return
     print(f"{seen.plan.format}; the key is {seen.plan.key or 'the number of the row'}")
     for field in seen.plan.fields or []:
@@ -171,20 +171,8 @@ def _print_preview(source: "RowSource", plan: "ImportPlan", as_json: bool) -> No
         print(f"  {field.name}: {field.kind}{several}{f' ({field.role})' if field.role else ''}")
     for row in seen.rows[:5]:
         print(f"line {row.line}: {row.reason or row.values}")
-
-
-def _has_records(pool: Any, collection: str) -> bool:
-    from pale_harbor.store.collections.collections import collection_named
-    from pale_harbor.store.records.records import record_count
-
-    with pool.connection() as connection, suppress(NotFound):
-        return record_count(connection, collection_named(connection, collection).id) > 0
-    return False
-
-
-def _only_told(outlook: "Outlook") -> bool:
-    print(_outlook_text(outlook))
-    return False
+    if outlook is not None:
+        print(_outlook_text(outlook))
 
 
 def _outlook_text(outlook: "Outlook") -> str:
@@ -210,8 +198,10 @@ class _Deciding:
 
     def __init__(self, collection: str, deletes: int | None, as_json: bool) -> None:
         self.collection, self.deletes, self.as_json = collection, deletes, as_json
+        self.emptied: dict[str, int] = {}
 
     def __call__(self, outlook: "Outlook") -> bool:
+        self.emptied = outlook.emptied
         if not self.as_json:
             print(_outlook_text(outlook), flush=True)
         if not outlook.deletes_many or outlook.deleted <= (self.deletes or 0):

@@ -129,11 +129,22 @@ def keying_field(connection: Connection[Any]) -> str | None:
 
 def put_gathered(connection: Connection[Any], rows: Sequence[tuple[str, bytes, dict[str, Any]]]) -> None:
     """Gives gathered rows other values: key, content hash, values."""
-    with connection.cursor() as cursor:
-        cursor.executemany(
-            "update first_rows set content_hash = %s, field_values = %s where key = %s",
-            [(content_hash, Json(values), key) for key, content_hash, values in rows],
-        )
+    connection.execute(
+        'create temporary table given (key text collate "C", content_hash bytea, field_values json) on commit drop'
+    )
+    with (
+        connection.cursor() as cursor,
+        cursor.copy("copy given (key, content_hash, field_values) from stdin") as copy,
+    ):
+        for key, content_hash, values in rows:
+            copy.write_row((key, content_hash, Json(values)))
+    connection.execute(
+        """
+        update first_rows set content_hash = given.content_hash, field_values = given.field_values
+        from given where first_rows.key = given.key
+        """
+    )
+    connection.execute("drop table given")
 
 
 def outlook_of_gathered(connection: Connection[Any], collection: Collection, *, replace: bool) -> Outlook:

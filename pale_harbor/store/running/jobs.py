@@ -173,6 +173,11 @@ def want_cancel(connection: Connection[Any], job_id: int) -> None:
     )
 
 
+def forget_job(connection: Connection[Any], job_id: int) -> None:
+    """Forgets a job with all that is kept for it."""
+    connection.execute("delete from jobs where id = %s", [job_id])
+
+
 def forget_finished(connection: Connection[Any], kind: JobKind, collection_id: int) -> None:
     """Forgets a collection's jobs of a kind that ended: for those whose end nobody asks for later."""
     connection.execute(

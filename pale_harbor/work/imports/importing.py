@@ -60,7 +60,7 @@ from pale_harbor.store.imports.incoming import (
     repeated_rows,
 )
 from pale_harbor.store.imports.read_marks import set_read_mark
-from pale_harbor.store.running.jobs import Job, end_job
+from pale_harbor.store.running.jobs import Job, end_job, forget_job
 from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, source_of
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 from pale_harbor.work.records.fields_after import FieldSeen, fields_after, fields_seen
@@ -207,6 +207,25 @@ def import_now(
         go_on_with(pool, job_id, came_to.deleted)
         came_to = run_import(pool, job_id, source, told)
     return came_to
+
+
+def weigh_import(pool: Pool, collection: str, source: RowSource, plan: ImportPlan) -> Outlook | None:
+    """What an import would do to the records of a collection; nothing is done, and nothing of it is kept.
+
+    None where there are no records that it could touch. Raises BadInput.
+    """
+    with pool.connection() as connection:
+        if not _known_key(connection, collection)[0]:
+            return None
+    own: list[int] = []
+    try:
+        job_id = begin_import(pool, collection, source, plan, by_server=False, asks=True, noted=own.append)
+        came_to = run_import(pool, job_id, source)
+        return came_to if isinstance(came_to, Outlook) else None
+    finally:
+        with pool.connection() as connection:
+            for job_id in own:
+                forget_job(connection, job_id)
 
 
 LEFT: Final = "The import was left alone; the collection is as it was before."
