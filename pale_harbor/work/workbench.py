@@ -1,7 +1,7 @@
 """The workbench: everything that can be done with collections, for the API and the command line."""
 
 import shutil
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import partial
@@ -14,6 +14,7 @@ from psycopg import Connection
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.errors import hint, nearest_name
+from pale_harbor.core.text.word_lists import WordList
 from pale_harbor.errors import BadInput, NotFound, RecordsChanged, Unavailable
 from pale_harbor.formats.display import DisplayDocument, default_display, display_document
 from pale_harbor.formats.ranker.differences import Reads
@@ -273,6 +274,16 @@ class Workbench:
 
         return self.memory.rankers.get_or_make(key, make)
 
+    def ranker_with_lists(self, collection: Collection, choice: RankerChoice, lists: Mapping[str, WordList]) -> Ranker:
+        """A draft's ranker that reads word lists which nobody kept. lists: by how the draft names them, `name:version`.
+
+        Raises NotFound or BadInput.
+        """
+        assert choice.document is not None
+        with self.pool.connection() as connection:
+            parts = _parts(connection, collection, choice, lists)
+            return self._ranker(connection, collection, choice.document, parts)
+
     def _chosen(
         self, connection: Connection[Any], collection: Collection, choice: RankerChoice, state: PartsState
     ) -> ChosenRanker:
@@ -377,12 +388,17 @@ def _is_of(opened: OpenCollection, collection: Collection) -> bool:
     return (kept.uid, kept.name, kept.revision) == (collection.uid, collection.name, collection.revision)
 
 
-def _parts(connection: Connection[Any], collection: Collection, choice: RankerChoice) -> SavedParts:
+def _parts(
+    connection: Connection[Any],
+    collection: Collection,
+    choice: RankerChoice,
+    given_lists: Mapping[str, WordList] | None = None,
+) -> SavedParts:
     """Saved chains and word lists in the versions that a draft takes over."""
     if choice.name is None:
-        return SavedParts(connection, collection.id)
+        return SavedParts(connection, collection.id, given_lists=given_lists)
     kept = ranker_named(connection, collection.id, choice.name, choice.version)
-    return SavedParts(connection, collection.id, kept.chain_versions, kept.list_versions)
+    return SavedParts(connection, collection.id, kept.chain_versions, kept.list_versions, given_lists)
 
 
 def _check_fields(document: RankerDocument, known: Sequence[str]) -> None:

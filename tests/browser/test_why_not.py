@@ -146,3 +146,19 @@ def test_a_readings_chain_is_opened_in_chains(page: Page):
     page.get_by_role("button", name="open its chain").click()
     expect(page).to_have_url(re.compile(r"/saltmere/chains\?.*field=maker"))
     expect(page.get_by_label("Record chain", exact=True)).to_have_value("nfkc > words > lower > accents")
+
+
+def test_a_synonym_is_kept_in_a_word_list_and_read_by_the_draft(page: Page):
+    page.goto("/saltmere/ranking?q=spyglass&ranker=first:1&tab=not&key=sm0001")
+    panel = page.get_by_role("complementary", name="Why not")
+    offered = panel.get_by_role("region", name="Synonyms that would bring it in")
+    expect(offered.get_by_role("listitem")).to_have_count(3)
+    words = offered.get_by_role("listitem").first.locator("span").first.inner_text()
+    list_name = words.split("@")[1]
+    offered.get_by_role("button", name=f"Take into the draft: {words}").click()
+    expect(page.get_by_label("Results").locator("[data-row=sm0001]")).to_be_visible()
+    expect(panel.get_by_test_id("why-not-rank")).to_contain_text(re.compile(r"It is number \d+ of the list"))
+    expect(page.get_by_test_id("draft-differences")).to_contain_text(f"@{list_name}:")
+    # It is a list like any other.
+    page.goto("/saltmere/chains?aside=lists")
+    expect(page.get_by_role("complementary")).to_contain_text(f"@{list_name}")

@@ -161,6 +161,17 @@ def test_lists_are_kept_in_versions_and_know_who_reads_them(coast: Workbench):
         put_list(coast, "coast", "Not a name", "word\nfog\n", None)
 
 
+def test_a_list_that_goes_on_from_what_was_read_is_not_kept_over_what_came_since(coast: Workbench):
+    assert put_list(coast, "coast", "names", "word\nfog\n", None, as_version=1).version == 1
+    assert put_list(coast, "coast", "names", "word\nbell\n", None, as_version=2).version == 2
+    for version in (1, 2, 4):
+        with pytest.raises(BadInput, match="@names was changed meanwhile: its newest version is 2"):
+            put_list(coast, "coast", "names", "word\nlamp\n", None, as_version=version)
+    assert list_as_csv(coast, "coast", "names", None).csv == "word\nbell\n"
+    with pytest.raises(BadInput, match="@others was changed meanwhile"):
+        put_list(coast, "coast", "others", "word\nfog\n", None, as_version=2)
+
+
 def test_a_copy_of_a_collection_has_its_lists(coast: Workbench):
     put_list(coast, "coast", "names", "word\nfog\n", None)
     coast.put_ranker("coast", "own", ranker("words > lower > stopwords(@names)"))

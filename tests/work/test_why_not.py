@@ -9,10 +9,11 @@ from pale_harbor.core.fields import OneOf
 from pale_harbor.errors import NotFound
 from pale_harbor.formats.ranker.differences import differences
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
+from pale_harbor.work.chains.word_lists import put_list
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.searching import why_record
-from pale_harbor.work.ranking.why_not import WhyNot, why_not
+from pale_harbor.work.ranking.why_not import Suggestion, WhyNot, why_not
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 
@@ -162,6 +163,7 @@ def test_how_many_changes_were_tried_is_told_and_nothing_that_was_not_is_offered
     nothing = not_there(coast, "sextant", "a")
     assert nothing.suggestions == []
     assert nothing.tried >= 6
+    assert len(nothing.synonyms) == 2
     assert nothing.untried == 0
     monkeypatch.setattr("pale_harbor.work.ranking.why_not.MOST_INDEXED", 2)
     large = not_there(coast, "coyle", "a")
@@ -169,3 +171,73 @@ def test_how_many_changes_were_tried_is_told_and_nothing_that_was_not_is_offered
     assert large.untried >= 1
     monkeypatch.setattr("pale_harbor.work.ranking.why_not.MOST_INDEXED", 3)
     assert not_there(coast, "coyle", "a").untried == 0
+
+
+def synonyms_offered(bench: Workbench, query: str, key: str, chain: str, *more: dict[str, Any]) -> list[Suggestion]:
+    document = ranker_document({"readings": [{"field": "title", "chain": chain, "weight": 2}, *more]})
+
+    def ask(opened: OpenCollection) -> list[Suggestion]:
+        return why_not(bench, opened, RankerChoice(document=document), Question(query), key).synonyms
+
+    return bench.with_collection("coast", ask)
+
+
+def test_a_synonym_is_tried_before_it_is_offered_and_does_that_once_its_list_is_kept(coast: Workbench):
+    first, second = synonyms_offered(coast, "a Spear", "a", "words > lower > stem(en)")
+    assert [one.words for one in (first, second)] == [
+        "“spear” and “toggle” in title, by @synonyms",
+        "“spear” and “harpoon” in title, by @synonyms",
+    ]
+    assert second.document.whole["readings"][0]["query_chain"] == "words > lower > synonyms(@synonyms:1) > stem(en)"
+    assert second.new_list is not None
+    assert (second.new_list.name, second.new_list.version) == ("synonyms", 1)
+    assert second.new_list.csv.splitlines() == ["words,means,way", "spear,harpoon,both"]
+    assert put_list(coast, "coast", "synonyms", second.new_list.csv, None).version == second.new_list.version
+
+    def rank(opened: OpenCollection) -> int | None:
+        ranker = coast.choose(opened.collection, RankerChoice(document=second.document)).ranker
+        return why_record(opened, ranker, Question("a Spear"), "a").rank
+
+    assert coast.with_collection("coast", rank) == second.rank == 1
+
+
+def test_a_synonym_joins_the_list_that_the_reading_has_in_its_newest_version(coast: Workbench):
+    for means in ("gong", "horn"):
+        put_list(coast, "coast", "sea", f"words,means,way\nbell,{means},one\n", None)
+    chain = "words > synonyms(@sea:1, beside=no) > lower"
+    first = synonyms_offered(coast, "spear", "a", chain)[0]
+    assert first.new_list is not None
+    assert (first.new_list.name, first.new_list.version) == ("sea", 3)
+    assert first.new_list.csv.splitlines()[1:] == ["bell,horn,one", "spear,Toggle,both"]
+    assert first.document.whole["readings"][0]["query_chain"] == "words > synonyms(@sea:3, beside=no) > lower"
+
+
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [
+        # A code has no words, whatever it weighs; of readings with words the heaviest, of equals the first.
+        ({"field": "id", "chain": "blanks", "weight": 9}, "title"),
+        ({"field": "text", "chain": "words", "weight": 2}, "title"),
+        ({"field": "text", "chain": "words", "weight": 2.1}, "text"),
+        ({"field": "text", "chain": "words > prefixes(2, 9)", "share": 0.5, "weight": 9}, "title"),
+    ],
+)
+def test_synonyms_are_offered_in_the_heaviest_reading_of_words(coast: Workbench, more: dict[str, Any], field: str):
+    found = synonyms_offered(coast, "spear", "a", "words > lower", more)
+    assert {one.words.split(" in ")[1].split(",")[0] for one in found} == {field}
+
+
+def test_synonyms_are_words_of_three_letters_that_others_have_first_and_at_most_three(bench: Workbench, tmp_path: Path):
+    load_rows(
+        bench.pool,
+        tmp_path,
+        [
+            {"id": "a", "title": "Ox net 1890 buoy lamp cask gaff"},
+            {"id": "b", "title": "A cask, a buoy and a lamp"},
+            {"id": "c", "title": "Cask and buoy"},
+        ],
+    )
+    found = synonyms_offered(bench, "spear", "a", "words > lower")
+    # In three records, in two, in this one alone; of those that are as many the first one there.
+    assert [one.words.split("”")[1].split("“")[1] for one in found] == ["lamp", "buoy", "cask"]
+    assert len(synonyms_offered(bench, "spear trident pike", "a", "words > lower")) == 6

@@ -86,11 +86,12 @@ export const wordList = (collection: string, name: string) =>
 export const wordListFile = (collection: string, name: string) =>
   `/api/collections/${encodeURIComponent(collection)}/word-lists/${encodeURIComponent(name)}/file`
 
-export const putWordList = (collection: string, name: string, csv: string) =>
+// asVersion: which one it has to become, for a list that goes on from what was read.
+export const putWordList = (collection: string, name: string, csv: string, asVersion?: number) =>
   answer(
     server.PUT('/api/collections/{collection}/word-lists/{name}', {
       params: { path: { collection, name } },
-      body: { csv },
+      body: { csv, as_version: asVersion ?? null },
     }),
   )
 

@@ -4414,6 +4414,18 @@ export interface components {
             version: number;
         };
         /**
+         * NewList
+         * @description A version of a word list that nobody kept yet: the newest with one entry more, as CSV.
+         */
+        NewList: {
+            /** Csv */
+            csv: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * Normalisation
          * @description How scores of lists that have nothing in common are made comparable.
          *
@@ -6291,10 +6303,12 @@ export interface components {
         };
         /**
          * Suggested
-         * @description A change that brings the record in: the changed ranker, and the rank it gives.
+         * @description A change that brings the record in: the changed ranker, and the rank it gives. new_list: a version of a word
+         *     list that it reads and that is to be kept first.
          */
         Suggested: {
             document: components["schemas"]["RankerDocument"];
+            new_list: components["schemas"]["NewList"] | null;
             /** Rank */
             rank: number;
             /** Words */
@@ -6480,8 +6494,8 @@ export interface components {
          * Undone
          * @description What undoing an import came to, in records.
          *
-         *     restored: changed back, or there again; removed: those that it had added; kept: those that were changed or deleted
-         *     since, which stay as they are.
+         *     restored: changed back, or there again; removed: those that it had added; kept: those that are otherwise than it
+         *     left them, because somebody changed or deleted them since; they stay as they are.
          */
         Undone: {
             /** Kept */
@@ -6557,8 +6571,9 @@ export interface components {
         };
         /**
          * WhyNotTold
-         * @description shut_out: what keeps the record out, in sentences. tried: how many changes of the ranker were; untried: others
-         *     that would take an index of their own.
+         * @description shut_out: what keeps the record out, in sentences. suggestions: knobs that bring it in; synonyms: entries of a
+         *     word list that do, if the words mean the same. tried: how many knobs were; untried: others that would take an index
+         *     of their own.
          */
         WhyNotTold: {
             /** Field Values */
@@ -6571,6 +6586,8 @@ export interface components {
             shut_out: string[];
             /** Suggestions */
             suggestions: components["schemas"]["Suggested"][];
+            /** Synonyms */
+            synonyms: components["schemas"]["Suggested"][];
             /** Tried */
             tried: number;
             /** Untried */
@@ -6692,9 +6709,12 @@ export interface components {
         };
         /**
          * WordListRequest
-         * @description A word list as CSV; the kind where the first line does not name the columns.
+         * @description A word list as CSV; the kind where the first line does not name the columns. as_version: which version it has to
+         *     become, for a list that goes on from what was read.
          */
         WordListRequest: {
+            /** As Version */
+            as_version?: number | null;
             /** Csv */
             csv: string;
             kind?: components["schemas"]["ListKind"] | null;

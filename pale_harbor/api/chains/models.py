@@ -110,10 +110,12 @@ class ChainRequest(BaseModel):
 
 
 class WordListRequest(BaseModel):
-    """A word list as CSV; the kind where the first line does not name the columns."""
+    """A word list as CSV; the kind where the first line does not name the columns. as_version: which version it has to
+    become, for a list that goes on from what was read."""
 
     csv: Annotated[str, Field(max_length=20_000_000)]
     kind: ListKind | None = None
+    as_version: Annotated[int | None, Field(ge=1, le=2**31 - 1)] = None
 
 
 class ThesaurusAnswer(BaseModel):

@@ -45,7 +45,7 @@ def word_list_file(collection: str, name: str, bench: Bench, version: VersionTex
 @largest_body(20_000_000)
 def put_word_list(collection: str, name: str, request: WordListRequest, bench: Bench) -> WordListText:
     """Keeps a word list as a new version of its name; every line that is wrong is told."""
-    saved = put_list(bench, collection, name, request.csv, request.kind)
+    saved = put_list(bench, collection, name, request.csv, request.kind, request.as_version)
     return word_list(collection, name, bench, saved.version)
 
 

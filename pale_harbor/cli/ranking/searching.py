@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from pale_harbor.core.ranking import FieldOrder, Why
     from pale_harbor.formats.ranker.document import FilterDocument
     from pale_harbor.work.ranking.searching import Found, Result, WhyRecord
-    from pale_harbor.work.ranking.why_not import WhyNot
+    from pale_harbor.work.ranking.why_not import Suggestion, WhyNot
 
 
 def add_to(app: typer.Typer) -> None:
@@ -185,12 +185,23 @@ def _why_not(found: "WhyNot") -> dict[str, Any]:
             }
             for word in found.missing
         ],
-        "suggestions": [
-            {"change": one.words, "rank": one.rank, "ranker": one.document.brief} for one in found.suggestions
-        ],
+        "suggestions": _suggested(found.suggestions),
+        "synonyms": _suggested(found.synonyms),
         "tried": found.tried,
         "untried": found.untried,
     }
+
+
+def _suggested(found: "list[Suggestion]") -> list[dict[str, Any]]:
+    return [
+        {
+            "change": one.words,
+            "rank": one.rank,
+            "ranker": one.document.brief,
+            "new_list": one.new_list and asdict(one.new_list),
+        }
+        for one in found
+    ]
 
 
 def _print_why_not(answer: dict[str, Any]) -> None:
@@ -202,6 +213,8 @@ def _print_why_not(answer: dict[str, Any]) -> None:
         print(f"  {word['word']}: it holds {near}")
     for one in answer["suggestions"]:
         print(f"  {one['change']}: number {one['rank']}")
+    for one in answer["synonyms"]:
+        print(f"  if they mean the same: {one['change']}: number {one['rank']}")
     if answer["tried"] and not answer["suggestions"]:
         print(f"  None of {answer['tried']} changes that were tried brings it in.")
     if answer["untried"]:

@@ -7,7 +7,7 @@ from psycopg import Connection
 from psycopg.rows import class_row
 from psycopg.types.json import Json
 
-from pale_harbor.errors import NotFound
+from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.store.collections.collections import check_name, refuse_unstorable
 
 
@@ -65,9 +65,17 @@ def list_named(connection: Connection[Any], collection_id: int, name: str, versi
 
 
 def save_list(
-    connection: Connection[Any], collection_id: int, name: str, kind: str, entries: list[Any]
+    connection: Connection[Any],
+    collection_id: int,
+    name: str,
+    kind: str,
+    entries: list[Any],
+    as_version: int | None = None,
 ) -> SavedEntries:
-    """Saves a new version, or gives the newest one where it says the same already."""
+    """Saves a new version, or gives the newest one where it says the same already.
+
+    as_version: which version it has to become. Raises BadInput where others were saved meanwhile.
+    """
     check_name(name)
     connection.execute("select from collections where id = %s for update", [collection_id])
     version = 1
@@ -76,6 +84,9 @@ def save_list(
         if (newest.kind, newest.entries) == (kind, entries):
             return newest
         version = newest.version + 1
+    if as_version is not None and version != as_version:
+        now = f"its newest version is {version - 1}" if version > 1 else "it is no longer there"
+        raise BadInput(f"@{name} was changed meanwhile: {now}. Look at it, and try again.")
     connection.execute(
         """
         insert into word_lists (collection_id, name, version, kind, entries, entry_count)

@@ -30,15 +30,21 @@ def name_and_version(reference: str) -> tuple[str, int | None]:
 class SavedLists(Mapping[str, WordList]):
     """The word lists of a collection by name, fetched when they are asked for.
 
-    versions: of lists that are named without one; the newest of any other. used: the version of each
-    list that was asked for without one.
+    versions: of lists that are named without one; the newest of any other. given: lists by how they are named, which
+    nobody kept. used: the version of each list that was asked for without one.
     """
 
-    def __init__(self, connection: Connection[Any], collection_id: int, versions: Mapping[str, int]) -> None:
+    def __init__(
+        self,
+        connection: Connection[Any],
+        collection_id: int,
+        versions: Mapping[str, int],
+        given: Mapping[str, WordList] | None = None,
+    ) -> None:
         self._connection = connection
         self._collection_id = collection_id
         self._versions = versions
-        self._found: dict[str, WordList] = {}
+        self._found: dict[str, WordList] = dict(given or {})
         self.used: dict[str, int] = {}
 
     def __getitem__(self, reference: str) -> WordList:
@@ -73,11 +79,12 @@ class SavedParts:
         collection_id: int,
         chain_versions: Mapping[str, int] | None = None,
         list_versions: Mapping[str, int] | None = None,
+        given_lists: Mapping[str, WordList] | None = None,
     ) -> None:
         self._connection = connection
         self._collection_id = collection_id
         self._chain_versions = chain_versions or {}
-        self.lists = SavedLists(connection, collection_id, list_versions or {})
+        self.lists = SavedLists(connection, collection_id, list_versions or {}, given_lists)
         self.used_chains: dict[str, int] = {}
 
     def chain(self, text: str, without: frozenset[int] = frozenset()) -> Chain:

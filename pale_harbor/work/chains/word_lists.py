@@ -35,16 +35,30 @@ class WordListText:
     csv: str
 
 
-def put_list(workbench: Workbench, collection_name: str, name: str, text: str, kind: ListKind | None) -> SavedEntries:
-    """Keeps a list given as CSV as a new version. Raises BadInput with what is wrong, line by line."""
-    return keep_list(workbench, collection_name, name, word_list_of(text, kind))
+def put_list(
+    workbench: Workbench,
+    collection_name: str,
+    name: str,
+    text: str,
+    kind: ListKind | None,
+    as_version: int | None = None,
+) -> SavedEntries:
+    """Keeps a list given as CSV as a new version. Raises BadInput with what is wrong, line by line.
+
+    as_version: which version it has to become, for one that goes on from what was read; BadInput where it cannot.
+    """
+    return keep_list(workbench, collection_name, name, word_list_of(text, kind), as_version)
 
 
-def keep_list(workbench: Workbench, collection_name: str, name: str, word_list: WordList) -> SavedEntries:
-    """Keeps a list as a new version of its name."""
+def keep_list(
+    workbench: Workbench, collection_name: str, name: str, word_list: WordList, as_version: int | None = None
+) -> SavedEntries:
+    """Keeps a list as a new version of its name. Raises BadInput where it does not become `as_version`."""
     with workbench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
-        return save_list(connection, collection.id, name, kind_of_list(word_list), stored_entries(word_list))
+        return save_list(
+            connection, collection.id, name, kind_of_list(word_list), stored_entries(word_list), as_version
+        )
 
 
 def list_as_csv(workbench: Workbench, collection_name: str, name: str, version: int | None) -> WordListText:

@@ -23,6 +23,7 @@ from pale_harbor.store.records.records import Record, record_with_key
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asking import Question
 from pale_harbor.work.ranking.default_ranker import chain_for
+from pale_harbor.work.ranking.offered_synonyms import NewList, SynonymOffered, offered_synonyms
 from pale_harbor.work.ranking.searching import WhyRecord, why_record
 from pale_harbor.work.records.values import language_in, texts_of
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
@@ -45,19 +46,22 @@ class WordMissing:
 
 @dataclass(frozen=True, slots=True)
 class Suggestion:
-    """A change of the ranker that was tried and brings the record in. rank: where it would be."""
+    """A change of the ranker that was tried and brings the record in. rank: where it would be; new_list: a version of
+    a word list that it reads and that is to be kept first."""
 
     words: str
     document: RankerDocument
     rank: int
+    new_list: NewList | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WhyNot:
     """Everything that keeps a record out of a list, or down in it.
 
-    shut_out: in plain sentences; missing: words that it lacks in every reading. tried: how many changes of the ranker
-    were; untried: how many others need an index of their own, which takes long in a collection of this size.
+    shut_out: in plain sentences; missing: words that it lacks in every reading. suggestions: knobs that bring it in;
+    synonyms: entries of a word list that do, if the two words mean the same. tried: how many knobs were; untried: how
+    many others need an index of their own, which takes long in a collection of this size.
     """
 
     why: WhyRecord
@@ -65,6 +69,7 @@ class WhyNot:
     shut_out: list[str]
     missing: list[WordMissing]
     suggestions: list[Suggestion]
+    synonyms: list[Suggestion]
     tried: int
     untried: int
 
@@ -78,6 +83,7 @@ def why_not(bench: Workbench, opened: OpenCollection, choice: RankerChoice, ques
     missing = _missing_words(chosen.ranker, found, record)
     shut_out = shut_out_by(chosen.ranker, found)
     suggestions: list[Suggestion] = []
+    synonyms: list[Suggestion] = []
     tried = untried = 0
     if found.rank is None or found.rank > _DEEP:
         changes = _changes(opened, chosen, found, record, missing)
@@ -89,13 +95,21 @@ def why_not(bench: Workbench, opened: OpenCollection, choice: RankerChoice, ques
             suggestion = _try(bench, opened, choice, question, key, words, document)
             if suggestion is not None and not _adds_nothing(suggestion, suggestions):
                 suggestions.append(suggestion)
+        # What is only misspelt is no synonym.
+        lacking = [word.word for word in missing if not word.near]
+        for offered in offered_synonyms(bench, opened, choice, chosen, found, record, lacking):
+            suggestion = _try_synonym(bench, opened, choice, question, key, offered)
+            if suggestion is not None:
+                synonyms.append(suggestion)
         suggestions.sort(key=lambda one: one.rank)
+        synonyms.sort(key=lambda one: one.rank)
     return WhyNot(
         why=found,
         record=record,
         shut_out=shut_out,
         missing=missing,
         suggestions=suggestions,
+        synonyms=synonyms,
         tried=tried,
         untried=untried,
     )
@@ -118,6 +132,20 @@ def _try(
     except (BadInput, NotFound):
         return None
     return None if rank is None else Suggestion(words, changed, rank)
+
+
+def _try_synonym(
+    bench: Workbench,
+    opened: OpenCollection,
+    choice: RankerChoice,
+    question: Question,
+    key: str,
+    offered: SynonymOffered,
+) -> Suggestion | None:
+    changed = ranker_document(offered.document)
+    tried = RankerChoice(choice.name, choice.version, changed)
+    rank = why_record(opened, bench.ranker_with_lists(opened.collection, tried, offered.lists), question, key).rank
+    return None if rank is None else Suggestion(offered.words, changed, rank, offered.new_list)
 
 
 def _adds_nothing(suggestion: Suggestion, before: Sequence[Suggestion]) -> bool:

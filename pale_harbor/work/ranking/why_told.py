@@ -9,8 +9,9 @@ from pale_harbor.core.blend.blending import shares_of_meaning
 from pale_harbor.core.ranking.near_misses import NearMiss
 from pale_harbor.core.ranking.why import Why
 from pale_harbor.formats.ranker.document import RankerDocument
+from pale_harbor.work.ranking.offered_synonyms import NewList
 from pale_harbor.work.ranking.searching import WhyRecord, lists_of
-from pale_harbor.work.ranking.why_not import WhyNot
+from pale_harbor.work.ranking.why_not import Suggestion, WhyNot
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -114,23 +115,27 @@ class MissingWord:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Suggested:
-    """A change that brings the record in: the changed ranker, and the rank it gives."""
+    """A change that brings the record in: the changed ranker, and the rank it gives. new_list: a version of a word
+    list that it reads and that is to be kept first."""
 
     words: str
     document: RankerDocument
     rank: int
+    new_list: NewList | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WhyNotTold:
-    """shut_out: what keeps the record out, in sentences. tried: how many changes of the ranker were; untried: others
-    that would take an index of their own."""
+    """shut_out: what keeps the record out, in sentences. suggestions: knobs that bring it in; synonyms: entries of a
+    word list that do, if the words mean the same. tried: how many knobs were; untried: others that would take an index
+    of their own."""
 
     why: WhyTold
     field_values: dict[str, Any]
     shut_out: list[str]
     missing: list[MissingWord]
     suggestions: list[Suggested]
+    synonyms: list[Suggested]
     tried: int
     untried: int
 
@@ -165,10 +170,15 @@ def why_not_told(key: str, found: WhyNot, reading_fields: list[str]) -> WhyNotTo
             )
             for word in found.missing
         ],
-        suggestions=[Suggested(words=one.words, document=one.document, rank=one.rank) for one in found.suggestions],
+        suggestions=_suggested(found.suggestions),
+        synonyms=_suggested(found.synonyms),
         tried=found.tried,
         untried=found.untried,
     )
+
+
+def _suggested(found: list[Suggestion]) -> list[Suggested]:
+    return [Suggested(**_parts(one)) for one in found]
 
 
 def _parts(whole: Any) -> dict[str, Any]:

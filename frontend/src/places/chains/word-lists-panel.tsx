@@ -16,7 +16,7 @@ const HEADS: Record<WordList['kind'], string> = {
   synonyms: 'words,means,way\n',
 }
 const MADE_FOR: Record<WordList['kind'], string> = {
-  words: 'stopwords, keep, decompound',
+  words: 'stopwords, as_is, decompound',
   replacements: 'swap, lemmas',
   synonyms: 'synonyms',
 }

@@ -1,9 +1,12 @@
 // Why a record is not in the list: what it lacks, what shuts it out, and the knob that would bring it in.
 import { useQuery } from '@tanstack/react-query'
 import { whyNot, type Collection, type Filter, type RankerChoice, type WhyNotAnswer } from '../../api/queries'
+import { putWordList } from '../../api/chains'
 import { Kept, Unanswered } from '../../parts/answered'
+import { ProblemNote } from '../../parts/notes'
 import { RecordBox } from '../../parts/record-box'
 import { useAddress } from '../../shell/address'
+import { useDoing } from '../../shell/use-doing'
 import { useTyped } from '../../shell/use-typed'
 import { shownFields, titleOf } from '../../thinking/records'
 import { Arithmetic } from './why-panel'
@@ -75,7 +78,15 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
           </li>
         ))}
       </ul>
-      {answer.suggestions.length > 0 && <Knobs answer={answer} undo={undo} />}
+      {answer.suggestions.length > 0 && (
+        <Offered
+          title="Would bring it in"
+          label="Knobs that would bring it in"
+          offered={answer.suggestions}
+          onTake={(one) => undo.commit(one.document)}
+          hint="Each was tried on this query. The judged meter shows what one does to the others."
+        />
+      )}
       {answer.tried > 0 && answer.suggestions.length === 0 && (
         <p className="quiet line-t py-2">
           {answer.tried === 1 ? 'The one change' : `None of the ${answer.tried} changes`} of the draft that{' '}
@@ -87,6 +98,7 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
           {answer.untried} more {answer.untried === 1 ? 'was' : 'were'} not tried: each builds an index of its own.
         </p>
       )}
+      {answer.synonyms.length > 0 && <Synonyms collection={collection} answer={answer} undo={undo} />}
       {answer.missing.map((word) => (
         <MissingWord key={word.word} word={word} />
       ))}
@@ -99,12 +111,44 @@ function Found({ collection, answer, undo }: { collection: Collection; answer: W
   )
 }
 
-function Knobs({ answer, undo }: { answer: WhyNotAnswer; undo: Undo }) {
+type Suggestion = WhyNotAnswer['suggestions'][number]
+
+function Synonyms({ collection, answer, undo }: { collection: Collection; answer: WhyNotAnswer; undo: Undo }) {
+  const { act, problem } = useDoing('everything', collection.name)
+  // The list first: the draft names the version that it becomes.
+  const take = (one: Suggestion) => {
+    const list = one.new_list
+    if (list === null) return
+    void act(() => putWordList(collection.name, list.name, list.csv, list.version), {
+      then: () => undo.commit(one.document),
+    })
+  }
   return (
-    <section aria-label="Knobs that would bring it in" className="line-t py-2">
-      <h3 className="heading quiet pb-1">Would bring it in</h3>
+    <>
+      <Offered
+        title="If they mean the same"
+        label="Synonyms that would bring it in"
+        offered={answer.synonyms}
+        onTake={take}
+        hint="Each was tried on this query. Taking one keeps a new version of the word list; the draft reads it."
+      />
+      {problem && <ProblemNote error={problem} />}
+    </>
+  )
+}
+
+function Offered(props: {
+  title: string
+  label: string
+  offered: Suggestion[]
+  onTake: (one: Suggestion) => void
+  hint: string
+}) {
+  return (
+    <section aria-label={props.label} className="line-t py-2">
+      <h3 className="heading quiet pb-1">{props.title}</h3>
       <ul>
-        {answer.suggestions.map((one) => (
+        {props.offered.map((one) => (
           <li key={one.words} className="flex items-baseline gap-2 py-[3px]">
             <span className="min-w-0 flex-1 wrap-anywhere">{one.words}</span>
             <span className="quiet small whitespace-nowrap">number {one.rank}</span>
@@ -112,16 +156,14 @@ function Knobs({ answer, undo }: { answer: WhyNotAnswer; undo: Undo }) {
               type="button"
               className="link font-semibold"
               aria-label={`Take into the draft: ${one.words}`}
-              onClick={() => undo.commit(one.document)}
+              onClick={() => props.onTake(one)}
             >
               take
             </button>
           </li>
         ))}
       </ul>
-      <p className="quiet small pt-1">
-        Each was tried on this query. The judged meter shows what one does to the others.
-      </p>
+      <p className="quiet small pt-1">{props.hint}</p>
     </section>
   )
 }

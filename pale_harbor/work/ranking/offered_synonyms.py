@@ -1,0 +1,188 @@
+"""Words of a record as synonyms of words that it lacks: the entries of a word list that would bring it in."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from copy import deepcopy
+from dataclasses import dataclass
+from typing import Any, Final
+
+from pale_harbor.core.text import Chain
+from pale_harbor.core.text.kinds import StageKind
+from pale_harbor.core.text.notation import Argument, ListName, StageCall, format_notation, parse
+from pale_harbor.core.text.stages import STAGES
+from pale_harbor.core.text.word_lists import SynonymRule, Synonyms, WordList
+from pale_harbor.errors import NotFound
+from pale_harbor.formats.word_lists import csv_of, list_of_stored
+from pale_harbor.store.chains.word_lists import list_named
+from pale_harbor.store.records.records import Record
+from pale_harbor.work.chains.saved_parts import name_and_version
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.searching import WhyRecord
+from pale_harbor.work.records.values import texts_of
+from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
+
+# What the list is called where the reading reads none yet.
+LIST: Final = "synonyms"
+# Of a query's missing words, and of the words of the record that each is tried with.
+MOST_WORDS: Final = 2
+MOST_MEANINGS: Final = 3
+_SHORTEST: Final = 3
+# What leaves words that people would write into a list; whatever else comes after the synonyms.
+_FOLDS: Final = frozenset(("lower", "casefold", "accents", "possessive", "latin"))
+
+
+@dataclass(frozen=True, slots=True)
+class NewList:
+    """A version of a word list that nobody kept yet: the newest with one entry more, as CSV."""
+
+    name: str
+    version: int
+    csv: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SynonymOffered:
+    """A synonym to try. document: the changed ranker, which names `new_list`; lists: what it holds, by that name."""
+
+    words: str
+    document: dict[str, Any]
+    new_list: NewList
+    lists: Mapping[str, WordList]
+
+
+def offered_synonyms(
+    bench: Workbench,
+    opened: OpenCollection,
+    choice: RankerChoice,
+    chosen: ChosenRanker,
+    found: WhyRecord,
+    record: Record,
+    missing: Sequence[str],
+) -> Iterator[SynonymOffered]:
+    """The record's most telling words as synonyms of words that it lacks, in the heaviest reading that has any."""
+    wanted = [word for word in missing if _is_word(word)][:MOST_WORDS]
+    for number in _readings(chosen, found, record) if wanted else []:
+        entries = _entries_in(bench, opened, choice, chosen, number)
+        meanings = _telling(found, number, entries.before, texts_of(record.field_values[entries.field]))
+        for word in wanted:
+            # What becomes of a word of the query, before synonyms are looked up; of several nothing is offered.
+            terms = entries.before.terms(word)
+            for meaning in meanings[:MOST_MEANINGS] if len(terms) == 1 else []:
+                yield entries.with_one_more(chosen, number, terms[0], meaning)
+        if meanings:
+            return
+
+
+@dataclass(frozen=True, slots=True)
+class _Entries:
+    """Where a reading looks synonyms up, or would: `before`, what is done to a word until then, and the whole chain of
+    queries as notation; the list that it reads then, with the entries of its newest version."""
+
+    field: str
+    before: Chain
+    notation: str
+    name: str
+    version: int
+    rules: tuple[SynonymRule, ...]
+
+    def with_one_more(self, chosen: ChosenRanker, number: int, word: str, meaning: str) -> SynonymOffered:
+        grown = Synonyms((*self.rules, SynonymRule((word,), (meaning,))))
+        document = deepcopy(chosen.document.whole)
+        document["readings"][number]["query_chain"] = self.notation
+        return SynonymOffered(
+            words=f"“{word}” and “{meaning}” in {self.field}, by @{self.name}",
+            document=document,
+            new_list=NewList(self.name, self.version, csv_of(grown)),
+            lists={f"{self.name}:{self.version}": grown},
+        )
+
+
+def _entries_in(
+    bench: Workbench, opened: OpenCollection, choice: RankerChoice, chosen: ChosenRanker, number: int
+) -> _Entries:
+    reading = chosen.ranker.readings[number]
+    assert isinstance(reading.query_chain, Chain)
+    calls = tuple(parse(reading.query_chain.notation))
+    at = next((place for place, call in enumerate(calls) if call.name == "synonyms"), None)
+    name, version, rules = _list_read(bench, opened, None if at is None else calls[at])
+    if at is None:
+        at = _after_folds(calls)
+        changed = (*calls[:at], *parse(f"synonyms(@{name}:{version})"), *calls[at:])
+    else:
+        changed = (*calls[:at], _reads(calls[at], f"{name}:{version}"), *calls[at + 1 :])
+    before = bench.chain(opened.collection, format_notation(calls[:at]), read_by=choice)
+    return _Entries(reading.field, before, format_notation(changed), name, version, rules)
+
+
+def _readings(chosen: ChosenRanker, found: WhyRecord, record: Record) -> list[int]:
+    """The readings of whole words whose field the record fills, those that weigh most first."""
+    fit = [
+        number
+        for number, reading in enumerate(chosen.ranker.readings)
+        if number in found.asked.plan.numbers
+        and reading.share == 0
+        and isinstance(reading.chain, Chain)
+        and isinstance(reading.query_chain, Chain)
+        and any(texts_of(record.field_values.get(reading.field)))
+    ]
+    return sorted(fit, key=lambda number: -chosen.ranker.readings[number].weight)
+
+
+def _after_folds(calls: Sequence[StageCall]) -> int:
+    """Where synonyms go: before the first stage that makes something else of words."""
+    kept = _FOLDS | STAGES[StageKind.TEXT].keys() | STAGES[StageKind.TOKENIZER].keys()
+    return next((place for place, call in enumerate(calls) if call.name not in kept), len(calls))
+
+
+def _list_read(
+    bench: Workbench, opened: OpenCollection, call: StageCall | None
+) -> tuple[str, int, tuple[SynonymRule, ...]]:
+    """The list that an entry is added to: its name, what its next version will be, and the rules of its newest."""
+    named = None if call is None else next(one.value for one in call.arguments if isinstance(one.value, ListName))
+    name = LIST if named is None else name_and_version(named.name)[0]
+    with bench.pool.connection() as connection:
+        try:
+            saved = list_named(connection, opened.collection.id, name, None)
+        except NotFound:
+            return name, 1, ()
+    known = list_of_stored(saved.kind, saved.entries)
+    if not isinstance(known, Synonyms):
+        # A list of another kind has the name: the entry begins a list of its own.
+        return f"{name}-of-queries", 1, ()
+    return name, saved.version + 1, known.rules
+
+
+def _reads(call: StageCall, name: str) -> StageCall:
+    """The stage with another version of its list."""
+    arguments = [
+        Argument(one.name, ListName(name) if isinstance(one.value, ListName) else one.value, one.place)
+        for one in call.arguments
+    ]
+    return StageCall(call.name, tuple(arguments), call.place)
+
+
+def _telling(found: WhyRecord, number: int, before: Chain, texts: Sequence[str]) -> list[str]:
+    """The words of a record's texts that tell most of it: those that few other records have, then those that none has,
+    each kind as it stands there."""
+    seen: dict[str, int] = {}
+    for text in texts:
+        for token in before.run(text):
+            if token.text not in seen and _is_word(token.text):
+                seen[token.text] = _holding(found, number, token.text)
+    return sorted((word for word, holding in seen.items() if holding), key=lambda word: (seen[word] == 1, seen[word]))
+
+
+def _is_word(text: str) -> bool:
+    return len(text) >= _SHORTEST and text.isalpha()
+
+
+def _holding(found: WhyRecord, number: int, word: str) -> int:
+    """How many records hold what the reading makes of a word, in the field."""
+    at = found.asked.plan.numbers.index(number)
+    chain = found.asked.plan.readings[at].query_chain
+    assert isinstance(chain, Chain)
+    terms = chain.terms(word)
+    return sum(
+        min(len(one.record_ids) if (one := slab.readings[at].index.postings(term)) else 0 for term in terms)
+        for slab in found.asked.prepared
+        if terms
+    )
