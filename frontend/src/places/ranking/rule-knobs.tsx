@@ -11,6 +11,7 @@ import {
   type ActionName,
   type Rule,
 } from '../../thinking/ranker-parts'
+import { RecordBox } from '../../parts/record-box'
 import { Choice } from './controls'
 import type { Undo } from '../../shell/use-undo'
 
@@ -78,6 +79,8 @@ const LOOKS_FOR = [
   ['every', 'every query'],
 ] as const
 
+const keysIn = (typed: string) => typed.split(/[\s,]+/).filter(Boolean)
+
 type LooksFor = (typeof LOOKS_FOR)[number][0]
 
 function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
@@ -94,7 +97,7 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
   const make = (): Rule => ({
     when: kind === 'every' ? {} : { [kind]: kind === 'list' && !wanted.startsWith('@') ? `@${wanted}` : wanted },
     do: {
-      [action]: onRecords ? target.split(/[\s,]+/).filter(Boolean) : field,
+      [action]: onRecords ? keysIn(target) : field,
       ...(action === 'lift' || action === 'weigh' ? { by: Number(by) } : {}),
     },
     reason,
@@ -127,6 +130,7 @@ function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
         onChoose={setAction}
       />
       <OnWhat
+        collection={props.collection.name}
         onRecords={onRecords}
         target={target}
         field={field}
@@ -173,6 +177,38 @@ function UntilWhen({ until, onUntil }: { until: string; onUntil: (to: string) =>
   )
 }
 
+// Keys, and a box that finds further ones by their titles.
+function Records(props: { collection: string; target: string; onTarget: (target: string) => void }) {
+  const { target } = props
+  const [looked, setLooked] = useState('')
+  const line = 'w-full border-b border-base-300 bg-transparent'
+  return (
+    <>
+      <input
+        dir="auto"
+        aria-label="Keys of records"
+        required
+        placeholder="keys of records"
+        className={`${line} font-mono text-[13px]`}
+        value={target}
+        onChange={(event) => props.onTarget(event.target.value)}
+      />
+      <RecordBox
+        collection={props.collection}
+        label="Add a record by its title"
+        placeholder="add one by its title"
+        className={line}
+        value={looked}
+        onType={setLooked}
+        onChoose={(key) => {
+          setLooked('')
+          if (!keysIn(target).includes(key)) props.onTarget(`${target.trim()} ${key}`.trim())
+        }}
+      />
+    </>
+  )
+}
+
 function ForWhich(props: {
   kind: LooksFor
   wanted: string
@@ -200,6 +236,7 @@ function ForWhich(props: {
 }
 
 function OnWhat(props: {
+  collection: string
   onRecords: boolean
   target: string
   field: string
@@ -213,15 +250,7 @@ function OnWhat(props: {
   return (
     <>
       {onRecords ? (
-        <input
-          dir="auto"
-          aria-label="Keys of records"
-          required
-          placeholder="keys of records"
-          className="border-b border-base-300 bg-transparent font-mono text-[13px]"
-          value={target}
-          onChange={(event) => props.onTarget(event.target.value)}
-        />
+        <Records collection={props.collection} target={target} onTarget={props.onTarget} />
       ) : (
         <Choice
           name="Field of the rule"
