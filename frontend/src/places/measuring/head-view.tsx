@@ -210,7 +210,7 @@ function HowSure({ found, weighted }: { found: HeadToHead; weighted: boolean }) 
       </dd>
       {found.comparison.detectable !== null && found.comparison.needed > 0 && (
         <>
-          <dt className="quiet">would be seen</dt>
+          <dt className="quiet">large enough to show</dt>
           <dd>{detectableText(found.comparison.detectable, found.comparison.needed)}</dd>
         </>
       )}

@@ -83,7 +83,7 @@ function Column(props: Parameters<typeof ListsView>[0] & { found: Lists; list: n
           {rows.length === 0
             ? 'finds nothing'
             : isBlend
-              ? `${only} of ${rows.length} by one side`
+              ? `${only} of ${rows.length} found by words or by meaning alone`
               : `${only} of ${rows.length} only here`}
         </p>
       </div>
