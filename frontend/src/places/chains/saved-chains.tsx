@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import type { SavedChain } from '../../api/chains'
 import { putChain, savedChains, type Collection } from '../../api/queries'
+import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 
 // What a new version means for the rankers that use the chain: nothing until they take it.
@@ -19,7 +20,8 @@ export function SavedChains(props: { collection: Collection; notation: string; o
   const { collection, notation } = props
   const { problem, act } = useDoing('chains', collection.name)
   const kept = useQuery(savedChains(collection.name))
-  const [name, setName] = useState<string | null>(null)
+  const held = `saving chain ${collection.name}/`
+  const [name, setName] = useHeld<string | null>(`${held}name`, null)
   const [said, setSaid] = useState('')
   const save = () =>
     act(() => putChain(collection.name, (name ?? '').trim(), notation), {

@@ -6,6 +6,7 @@ import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
 import type { Draft } from '../../shell/use-draft'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { useUndo } from '../../shell/use-undo'
 import { fieldsBehind, withPart } from '../../thinking/reads'
@@ -23,8 +24,9 @@ const MADE_FOR: Record<WordList['kind'], string> = {
 
 export function WordListsPanel({ collection, draft }: { collection: Collection; draft: Draft }) {
   const known = useQuery(wordLists(collection.name))
-  const [open, setOpen] = useState<string | null>(null)
-  const [making, setMaking] = useState<WordList['kind'] | null>(null)
+  const held = `word lists ${collection.name}/`
+  const [open, setOpen] = useHeld<string | null>(`${held}open`, null)
+  const [making, setMaking] = useHeld<WordList['kind'] | null>(`${held}making`, null)
   if (making)
     return (
       <ListEditor
@@ -89,6 +91,14 @@ function OpenList(props: { collection: Collection; draft: Draft; name: string; o
   )
 }
 
+// What a file says, as CSV: a list as it is, a thesaurus by its rules.
+async function entriesOf(file: File): Promise<{ csv: string; said: string }> {
+  if (!/\.(ttl|nt|n3|rdf|xml|owl)$/i.test(file.name))
+    return { csv: await file.text(), said: `${file.name} is read; keep it to use it.` }
+  const { csv, rules } = await readThesaurus(file, '')
+  return { csv, said: `${countText(rules)} rules from ${file.name}; keep them to use them.` }
+}
+
 function ListEditor(props: {
   collection: Collection
   draft: Draft
@@ -99,41 +109,33 @@ function ListEditor(props: {
 }) {
   const { problem, act } = useDoing('everything', props.collection.name)
   const reading = useDoing(null)
-  const [name, setName] = useState(props.name ?? '')
-  const [text, setText] = useState(props.start)
+  const held = `word list ${props.collection.name}/${props.name ?? props.start}/`
+  const [name, setName] = useHeld(`${held}name`, props.name ?? '')
+  const [text, setText] = useHeld(`${held}text`, props.start)
   const [said, setSaid] = useState('')
   const file = useRef<HTMLInputElement>(null)
   // Kept here, so that who still reads an older version is told.
   const [newest, setNewest] = useState<number | null>(null)
   const changed = text !== props.start
-  const keep = () => {
+  const keep = async () => {
     setSaid('')
     // Whatever was read with the list is read anew.
-    return act(() => putWordList(props.collection.name, name.trim().replace(/^@/, ''), text), {
+    const kept = await act(() => putWordList(props.collection.name, name.trim().replace(/^@/, ''), text), {
       then: (kept) => {
         setSaid(`Kept: @${kept.name}, version ${kept.version}.`)
         setNewest(kept.version)
         if (!props.name) props.onClose()
       },
     })
+    if (kept) letGo(held)
   }
   const take = (chosen: File) =>
-    reading.act(
-      async () => {
-        const isThesaurus = /\.(ttl|nt|n3|rdf|xml|owl)$/i.test(chosen.name)
-        return isThesaurus ? readThesaurus(chosen, '') : { csv: await chosen.text(), rules: null }
+    reading.act(() => entriesOf(chosen), {
+      then: ({ csv, said }) => {
+        setText(csv)
+        setSaid(said)
       },
-      {
-        then: ({ csv, rules }) => {
-          setText(csv)
-          setSaid(
-            rules === null
-              ? `${chosen.name} is read; keep it to use it.`
-              : `${countText(rules)} rules from ${chosen.name}; keep them to use them.`,
-          )
-        },
-      },
-    )
+    })
   return (
     <section aria-label="Word list" className="flex h-full min-h-[420px] flex-col px-4 py-3">
       <ListHead name={props.name} version={props.version} onName={setName} onClose={props.onClose} />

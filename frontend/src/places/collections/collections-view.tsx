@@ -6,6 +6,7 @@ import { collections, type Collection } from '../../api/queries'
 import { copyCollection, dropCollection, makeCollection, renameCollection } from '../../api/records'
 import { Loading, ProblemNote } from '../../parts/notes'
 import { countText } from '../../thinking/figures'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 
 type Deed = { collection: string; does: 'copy' | 'rename' | 'drop' }
@@ -167,11 +168,14 @@ function DeedWords({ deed }: { deed: Deed }) {
 
 function MakeForm() {
   const navigate = useNavigate()
-  const [made, setMade] = useState('')
+  const held = 'collections/'
+  const [made, setMade] = useHeld(`${held}made`, '')
   const making = useDoing('collections')
   const make = async () => {
     const result = await making.act(() => makeCollection(made))
-    if (result) navigate(`/${result.name}/records?view=import`)
+    if (!result) return
+    letGo(held)
+    navigate(`/${result.name}/records?view=import`)
   }
   return (
     <>

@@ -1,12 +1,13 @@
 // A query on another PostgreSQL database as a source of records.
-import { useState } from 'react'
+import { letGo, useHeld } from '../../parts/use-held'
 import type { SourceRequest } from '../../api/records'
 
 export function DatabaseForm({ busy, onSource }: { busy: boolean; onSource: (source: SourceRequest) => void }) {
-  const [open, setOpen] = useState(false)
-  const [address, setAddress] = useState('')
-  const [query, setQuery] = useState('')
-  const [changedAt, setChangedAt] = useState('')
+  const held = 'database/'
+  const [open, setOpen] = useHeld(`${held}open`, false)
+  const [address, setAddress] = useHeld(`${held}address`, '')
+  const [query, setQuery] = useHeld(`${held}query`, '')
+  const [changedAt, setChangedAt] = useHeld(`${held}changedAt`, '')
   if (!open) {
     return (
       <p className="px-4 pb-3">
@@ -72,7 +73,7 @@ export function DatabaseForm({ busy, onSource }: { busy: boolean; onSource: (sou
         <button type="submit" className="btn btn-primary btn-sm" disabled={busy}>
           Look at the first rows
         </button>
-        <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={() => setOpen(false)}>
+        <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={() => letGo(held)}>
           Cancel
         </button>
         <span className="quiet small self-center">Read only; the password is not kept.</span>

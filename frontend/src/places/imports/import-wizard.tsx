@@ -1,5 +1,5 @@
 // From a dropped file, or a query on a database, to records: seen, corrected, then taken in.
-import { useCallback, useState } from 'react'
+import { useCallback } from 'react'
 import { useNavigate } from 'react-router'
 import type { Collection } from '../../api/queries'
 import { previewed, startImport, upload, type ImportPlan, type Preview, type SourceRequest } from '../../api/records'
@@ -10,16 +10,18 @@ import { DatabaseForm } from './database-form'
 import { DropZone } from './drop-zone'
 import { ImportProgress } from './import-progress'
 import { PlanTable } from './plan-table'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 
 // collection: where the records go; null where there is none yet, and a name is asked for.
 export function ImportWizard({ collection }: { collection: Collection | null }) {
   const navigate = useNavigate()
-  const [source, setSource] = useState<SourceRequest | null>(null)
-  const [preview, setPreview] = useState<Preview | null>(null)
-  const [plan, setPlan] = useState<ImportPlan | null>(null)
-  const [sent, setSent] = useState<{ name: string; share: number } | null>(null)
-  const [name, setName] = useState(collection?.name ?? '')
+  const held = `import ${collection?.name ?? ''}/`
+  const [source, setSource] = useHeld<SourceRequest | null>(`${held}source`, null)
+  const [preview, setPreview] = useHeld<Preview | null>(`${held}preview`, null)
+  const [plan, setPlan] = useHeld<ImportPlan | null>(`${held}plan`, null)
+  const [sent, setSent] = useHeld<{ name: string; share: number } | null>(`${held}sent`, null)
+  const [name, setName] = useHeld(`${held}name`, collection?.name ?? '')
   // In the address, so that how it ended stays until it is left, also by a reload.
   const { params, change } = useAddress()
   const job = params.get('import') === null ? null : Number(params.get('import'))
@@ -46,7 +48,7 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
     const started = source && plan && (await act(() => startImport(name, source, plan)))
     if (!started) return
     change({ import: String(started.id) })
-    setPreview(null)
+    letGo(held)
   }
   const changePlan = (changed: ImportPlan, readAgain: boolean) => {
     setPlan(changed)
@@ -78,8 +80,7 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
           onPlan={changePlan}
           onGo={() => void go()}
           onLeave={() => {
-            setPreview(null)
-            setSource(null)
+            letGo(held)
             forget()
           }}
         />

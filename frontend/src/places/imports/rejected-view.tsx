@@ -7,6 +7,7 @@ import { Empty, ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
 import { whenText } from '../../thinking/revisions'
+import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
 
@@ -52,7 +53,8 @@ export function RejectedView({ collection }: { collection: Collection }) {
 function Rows({ of }: { of: Import }) {
   const page = useQuery(rejected(of.id, 0))
   const { busy, problem, act } = useDoing('everything')
-  const [mended, setMended] = useState<Record<number, string>>({})
+  const held = `mended ${of.id}/`
+  const [mended, setMended] = useHeld<Record<number, string>>(`${held}mended`, {})
   const [said, setSaid] = useState('')
   const mend = () =>
     act(

@@ -1,5 +1,6 @@
 // A new expectation: of which query, what, and why.
-import { useRef, useState } from 'react'
+import { useRef } from 'react'
+import { useHeld } from '../../parts/use-held'
 import { expectThat, type ListedQuery } from '../../api/judging'
 import { typing, useKeys } from '../../shell/keys'
 import type { useDoing } from '../../shell/use-doing'
@@ -21,11 +22,12 @@ type Props = SetProps & { queries: ListedQuery[]; doing: ReturnType<typeof useDo
 
 export function ExpectationForm({ collection, set, queries, doing }: Props) {
   const { busy, act } = doing
-  const [query, setQuery] = useState('')
-  const [kind, setKind] = useState<Kind>('among_first')
-  const [record, setRecord] = useState('')
-  const [number, setNumber] = useState(3)
-  const [note, setNote] = useState('')
+  const held = `expectation ${collection.name}/${set.name}/`
+  const [query, setQuery] = useHeld(`${held}query`, '')
+  const [kind, setKind] = useHeld<Kind>(`${held}kind`, 'among_first')
+  const [record, setRecord] = useHeld(`${held}record`, '')
+  const [number, setNumber] = useHeld(`${held}number`, 3)
+  const [note, setNote] = useHeld(`${held}note`, '')
   const chosen = queries.find((one) => one.query === query || one.query_id === query)
   const expectIt = () => {
     if (!chosen) return

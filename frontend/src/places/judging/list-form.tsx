@@ -5,13 +5,15 @@ import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
+import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 
 export function ListForm({ collection, set }: { collection: Collection; set: JudgedSummary }) {
   const { change } = useAddress()
   const { busy, problem, act } = useDoing('judging', collection.name)
-  const [text, setText] = useState('')
-  const [most, setMost] = useState('')
+  const held = `list ${collection.name}/${set.name}/`
+  const [text, setText] = useHeld(`${held}text`, '')
+  const [most, setMost] = useHeld(`${held}most`, '')
   const [added, setAdded] = useState<number | null>(null)
   return (
     <form

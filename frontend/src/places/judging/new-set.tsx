@@ -1,23 +1,26 @@
 // A new judged set: empty, to be filled by hand, from a list, from files, from complaints.
-import { useState } from 'react'
 import { makeSet } from '../../api/judging'
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 
 export function NewSet({ collection, first }: { collection: Collection; first: boolean }) {
   const { change } = useAddress()
   const { busy, problem, act } = useDoing('judging', collection.name)
-  const [name, setName] = useState(first ? 'visitors' : '')
-  const [share, setShare] = useState(20)
+  const held = `new set ${collection.name}/`
+  const [name, setName] = useHeld(`${held}name`, first ? 'visitors' : '')
+  const [share, setShare] = useHeld(`${held}share`, 20)
   return (
     <form
       className="max-w-[64ch] p-6"
       onSubmit={async (event) => {
         event.preventDefault()
-        if (await act(() => makeSet(collection.name, name, share / 100)))
+        if (await act(() => makeSet(collection.name, name, share / 100))) {
+          letGo(held)
           change({ set: name, new: null, view: 'queries' }, false)
+        }
       }}
     >
       <h2 className="pb-1 text-lg font-semibold">{first ? 'No judged set yet' : 'Another judged set'}</h2>

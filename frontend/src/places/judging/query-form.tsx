@@ -6,6 +6,7 @@ import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { queryRequest, queryText, type QueryText } from '../../thinking/set-queries'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { askedAs } from '../../thinking/judging'
 
@@ -21,15 +22,19 @@ export function QueryForm(props: {
   const { collection, set, query } = props
   const { params, change } = useAddress()
   const { busy, problem, act } = useDoing('judging', collection.name)
-  const [text, setText] = useState<QueryText>(() => queryText(query))
-  const keep = () =>
-    act(async () => {
+  const held = `query ${collection.name}/${set.name}/${query?.query_id ?? ''}/`
+  const [text, setText] = useHeld<QueryText>(`${held}text`, queryText(query))
+  const keep = async () => {
+    const kept = await act(async () => {
       const kept = await (query
         ? putQuery(collection.name, set.name, query.query_id, queryRequest(text, false))
         : addQuery(collection.name, set.name, queryRequest(text, true)))
       // Before the list is fetched anew: whoever has gone on by then is left where they are.
       change({ query: kept.query_id, new: null })
+      return kept
     })
+    if (kept) letGo(held)
+  }
   const drop = async (gone: ListedQuery) => {
     const refused = (await act(() => dropQuery(collection.name, set.name, gone.query_id))) === null
     if (!refused) change({ query: null })

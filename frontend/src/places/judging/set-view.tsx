@@ -8,6 +8,7 @@ import { countText } from '../../thinking/figures'
 import { GRADE_NAMES } from '../../thinking/judging'
 import { RULES } from './agreement-view'
 import type { SetProps } from './set-props'
+import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { entriesOf } from '../../thinking/entries'
 import { Select } from '../../parts/select'
@@ -31,7 +32,11 @@ export function SetView({ collection, set }: SetProps) {
 
 function Rules({ collection, set }: SetProps) {
   const { problem, act } = useDoing('judging', collection.name)
-  const [meanings, setMeanings] = useState(() => [0, 1, 2, 3].map((grade) => set.meanings[grade] ?? ''))
+  const held = `rules ${collection.name}/${set.name}/`
+  const [meanings, setMeanings] = useHeld(
+    `${held}meanings`,
+    [0, 1, 2, 3].map((grade) => set.meanings[grade] ?? ''),
+  )
   const [settling, setSettling] = useState(set.settling)
   // One after the other: what was said last must be what is kept.
   const line = useRef<Promise<unknown>>(Promise.resolve())

@@ -10,6 +10,7 @@ import { typing, useKeys } from '../../shell/keys'
 import { useDraft } from '../../shell/use-draft'
 import { sidesThere } from '../../thinking/sides'
 import type { SetProps } from './set-props'
+import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
 
@@ -175,14 +176,15 @@ function NewTask({ collection, set }: SetProps) {
   const outside = useQuery(outsideRankers(collection.name))
   const { busy, problem, act } = useDoing('judging', collection.name)
   const there = sidesThere(draft, outside.data ?? [], set.name)
-  const [chosen, setChosen] = useState<string[] | null>(null)
-  const [judges, setJudges] = useState('')
-  const [name, setName] = useState('')
-  const [depth, setDepth] = useState(10)
-  const [others, setOthers] = useState(1)
-  const [twice, setTwice] = useState(20)
-  const [leftOut, setLeftOut] = useState(true)
-  const [tag, setTag] = useState('')
+  const held = `task ${collection.name}/${set.name}/`
+  const [chosen, setChosen] = useHeld<string[] | null>(`${held}chosen`, null)
+  const [judges, setJudges] = useHeld(`${held}judges`, '')
+  const [name, setName] = useHeld(`${held}name`, '')
+  const [depth, setDepth] = useHeld(`${held}depth`, 10)
+  const [others, setOthers] = useHeld(`${held}others`, 1)
+  const [twice, setTwice] = useHeld(`${held}twice`, 20)
+  const [leftOut, setLeftOut] = useHeld(`${held}leftOut`, true)
+  const [tag, setTag] = useHeld(`${held}tag`, '')
   const taken = chosen ?? there.slice(0, 2).map((one) => one.name)
   const names = judges
     .split(/[\n,]/)

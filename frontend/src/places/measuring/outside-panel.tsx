@@ -13,13 +13,15 @@ import {
 import type { Collection } from '../../api/queries'
 import { renew } from '../../api/subjects'
 import { ProblemNote } from '../../parts/notes'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 
 export function OutsidePanel({ collection, set }: { collection: Collection; set: string }) {
   const found = useQuery(outsideRankers(collection.name))
   const { busy, problem, act } = useDoing('measuring', collection.name)
   const client = useQueryClient()
-  const [adding, setAdding] = useState<'file' | 'service' | null>(null)
+  const held = `outside ${collection.name}/`
+  const [adding, setAdding] = useHeld<'file' | 'service' | null>(`${held}adding`, null)
   // When an asking ends, what was compared with it is compared anew.
   const running = found.data?.some((one) => one.state === 'running') ?? false
   useEffect(() => {
@@ -57,15 +59,16 @@ export function OutsidePanel({ collection, set }: { collection: Collection; set:
         <RunForm
           busy={busy}
           onBring={(name, file, text) =>
-            act(() => bringRun(collection.name, name, set, file, text)).then((done) => done && setAdding(null))
+            act(() => bringRun(collection.name, name, set, file, text)).then((done) => done && letGo(held))
           }
         />
       )}
       {adding === 'service' && (
         <ServiceForm
+          held={held}
           busy={busy}
           onPut={(name, document, secrets) =>
-            act(() => putService(collection.name, name, document, secrets)).then((done) => done && setAdding(null))
+            act(() => putService(collection.name, name, document, secrets)).then((done) => done && letGo(held))
           }
         />
       )}
@@ -190,10 +193,11 @@ const SERVICE = {
 }
 
 function ServiceForm(props: {
+  held: string
   busy: boolean
   onPut: (name: string, document: Record<string, unknown>, secrets: Record<string, string>) => void
 }) {
-  const [service, setService] = useState(SERVICE)
+  const [service, setService] = useHeld(`${props.held}service`, SERVICE)
   const { name, address, body, keys, scores, top, pace, header, secret } = service
   const field = (of: keyof typeof SERVICE) => ({
     value: service[of],

@@ -1,12 +1,12 @@
 // The owner's page: better or not, by how much, what got worse, three examples, what was decided and why.
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
 import { ownerPage, type OwnerPage } from '../../api/comparing'
 import { writeDecision } from '../../api/judging'
 import type { Collection } from '../../api/queries'
 import { CopyButton } from '../../parts/copy-button'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Empty, ProblemNote } from '../../parts/notes'
+import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { PairBar } from './pair-bar'
 import { usePair } from './use-pair'
@@ -139,8 +139,9 @@ function Titles({ name, titles }: { name: string; titles: string[] }) {
 
 function Decide({ collection, set, names }: { collection: Collection; set: string; names: string[] }) {
   const { busy, problem, act } = useDoing('measuring', collection.name)
-  const [title, setTitle] = useState('')
-  const [why, setWhy] = useState('')
+  const held = `decision ${collection.name}/${set}/`
+  const [title, setTitle] = useHeld(`${held}title`, '')
+  const [why, setWhy] = useHeld(`${held}why`, '')
   return (
     <form
       className="mx-auto max-w-[76ch] px-4 pb-8 text-[16px] print:hidden"

@@ -10,6 +10,7 @@ import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { complaintRequest, WRONGS, type Wrong } from '../../thinking/complaint'
 import type { FilterPart } from '../../thinking/ranker-parts'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { entriesOf } from '../../thinking/entries'
 import { isSameQuery } from '../../thinking/judging'
@@ -50,17 +51,20 @@ function ComplaintForm(props: {
   const { collection, set } = props
   const { query, filters } = props.about
   const { busy, problem, act } = useDoing('judging', collection.name)
-  const [wrong, setWrong] = useState<Wrong>('missing')
-  const [record, setRecord] = useState(props.about.record)
-  const [need, setNeed] = useState('')
-  const [words, setWords] = useState('')
-  const [number, setNumber] = useState(3)
+  const held = `complaint ${collection.name}/${set}/${query}/${props.about.record}/`
+  const [wrong, setWrong] = useHeld<Wrong>(`${held}wrong`, 'missing')
+  const [record, setRecord] = useHeld(`${held}record`, props.about.record)
+  const [need, setNeed] = useHeld(`${held}need`, '')
+  const [words, setWords] = useHeld(`${held}words`, '')
+  const [number, setNumber] = useHeld(`${held}number`, 3)
   const judged = useQuery(judgedSet(collection.name, set))
   const isThere = judged.data?.queries.some((one) => isSameQuery(one.query, query)) ?? false
   const keep = async () => {
     const request = complaintRequest({ query, need, words, wrong, record, number, filters })
     const kept = await act(() => complain(collection.name, set, request))
-    if (kept) props.onKept(kept.query_id)
+    if (!kept) return
+    letGo(held)
+    props.onKept(kept.query_id)
   }
   return (
     <form

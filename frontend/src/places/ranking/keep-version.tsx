@@ -6,6 +6,7 @@ import { putRanker, rankerDifferences, rankers, type Collection, type Ranker } f
 import { differencesText } from '../../parts/differences'
 import { useAddress } from '../../shell/address'
 import { draftGoneOnWith, letGo } from '../../shell/draft-keeping'
+import { letGo as letGoOfForm, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { BASELINE_PARAMS, type Draft } from '../../shell/use-draft'
 import { useUndo } from '../../shell/use-undo'
@@ -48,6 +49,7 @@ function useKeeping({ collection, draft, onKept }: KeepProps, name: string) {
       then: async (version) => {
         await renewed()
         letGo(collection.name)
+        letGoOfForm(`keeping ${collection.name}/`)
         undo.forget()
         onKept(`Kept as ${version.name} ${version.version}.`)
         change({ ranker: `${version.name}:${version.version}`, ...BASELINE_PARAMS })
@@ -60,8 +62,9 @@ function useKeeping({ collection, draft, onKept }: KeepProps, name: string) {
 
 function KeepForm(props: KeepProps) {
   const { collection, draft } = props
-  const [note, setNote] = useState('')
-  const [name, setName] = useState(draft.baseline.name)
+  const held = `keeping ${collection.name}/`
+  const [note, setNote] = useHeld(`${held}note`, '')
+  const [name, setName] = useHeld(`${held}name`, draft.baseline.name)
   const { busy, problem, forget, known, keep } = useKeeping(props, name)
   const { change } = useAddress()
   const wasQuicker = problem !== null && newestOf(draft.kept, name) > known

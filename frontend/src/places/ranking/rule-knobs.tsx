@@ -1,5 +1,6 @@
 // Rules: what is done for certain queries, why, and until when. Each can be switched off to see what it does.
 import { useState } from 'react'
+import { letGo, useHeld } from '../../parts/use-held'
 import type { Collection } from '../../api/queries'
 import type { Draft } from '../../shell/use-draft'
 import {
@@ -21,7 +22,8 @@ export function RuleKnobs(props: Props) {
   const { draft, undo } = props
   const { document } = draft
   const rules = document.rules ?? []
-  const [making, setMaking] = useState(false)
+  const held = `rule ${props.collection.name}/`
+  const [making, setMaking] = useHeld(`${held}making`, false)
   return (
     <>
       <ol>
@@ -59,7 +61,7 @@ export function RuleKnobs(props: Props) {
         <NewRule
           {...props}
           onDone={(rule) => {
-            setMaking(false)
+            letGo(held)
             if (rule) undo.commit({ ...document, rules: [...rules, rule] })
           }}
         />
@@ -84,13 +86,14 @@ const keysIn = (typed: string) => typed.split(/[\s,]+/).filter(Boolean)
 type LooksFor = (typeof LOOKS_FOR)[number][0]
 
 function NewRule(props: Props & { onDone: (rule: Rule | null) => void }) {
-  const [kind, setKind] = useState<LooksFor>('query')
-  const [wanted, setWanted] = useState(props.query)
-  const [action, setAction] = useState<ActionName>('pin')
-  const [target, setTarget] = useState(props.row ?? '')
-  const [by, setBy] = useState('2')
-  const [reason, setReason] = useState('')
-  const [until, setUntil] = useState('')
+  const held = `rule ${props.collection.name}/new `
+  const [kind, setKind] = useHeld<LooksFor>(`${held}kind`, 'query')
+  const [wanted, setWanted] = useHeld(`${held}wanted`, props.query)
+  const [action, setAction] = useHeld<ActionName>(`${held}action`, 'pin')
+  const [target, setTarget] = useHeld(`${held}target`, props.row ?? '')
+  const [by, setBy] = useHeld(`${held}by`, '2')
+  const [reason, setReason] = useHeld(`${held}reason`, '')
+  const [until, setUntil] = useHeld(`${held}until`, '')
   const onRecords = ['pin', 'lift', 'hide'].includes(action)
   const fields = props.collection.fields.map((field) => field.name)
   const field = fields.includes(target) ? target : (fields[0] ?? '')

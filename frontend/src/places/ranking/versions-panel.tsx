@@ -5,6 +5,7 @@ import { measured, putRankerNote, rankerDifferences, type Collection, type Ranke
 import { Delta } from '../../parts/delta'
 import { Differences, differencesText } from '../../parts/differences'
 import { useAddress } from '../../shell/address'
+import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { BASELINE_PARAMS, useSetName, type Draft } from '../../shell/use-draft'
 import { MAIN_MEASURE, MEASURED } from '../../shell/use-meter'
@@ -97,7 +98,8 @@ function Version({
 
 // Why a version was kept, which can be said again in other words.
 function Note({ collection, ranker, isPlain }: { collection: Collection; ranker: Ranker; isPlain: boolean }) {
-  const [text, setText] = useState<string | null>(null)
+  const held = `note ${collection.name}/${ranker.name}/${ranker.version}/`
+  const [text, setText] = useHeld<string | null>(`${held}text`, null)
   const { busy, problem, act } = useDoing('rankers', collection.name)
   if (text === null) {
     return (

@@ -1,6 +1,6 @@
 // Records as a table: narrowed by a text, sorted by any field, one of them opened beside it.
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useHeld } from '../../parts/use-held'
 import type { Schemas } from '../../api/client'
 import type { Collection } from '../../api/queries'
 import { records } from '../../api/records'
@@ -26,7 +26,8 @@ export function BrowseView({ collection }: { collection: Collection }) {
   const descending = params.get('down') !== null
   const first = Math.max(0, Number(params.get('first')) || 0)
   const chosen = params.get('key')
-  const [adding, setAdding] = useState(false)
+  const held = `adding ${collection.name}/`
+  const [adding, setAdding] = useHeld(`${held}adding`, false)
   const page = useQuery(records(collection.name, { words, field: within, sort, descending, first, count: PAGE }))
   const keys = page.data?.records.map((record) => record.key) ?? []
   useKeys((event: KeyboardEvent) => {

@@ -1,6 +1,6 @@
 // How a record is shown in every list of results, designed on real records.
 import { useQuery, type UseQueryResult } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { useMemo } from 'react'
 import type { Collection } from '../../api/queries'
 import { putDisplay, records, type Display, type Page } from '../../api/records'
 import { Kept, Unanswered } from '../../parts/answered'
@@ -9,6 +9,7 @@ import { RecordFace } from '../../parts/record-face'
 import { useAddress } from '../../shell/address'
 import { LENGTHS, lengthOf, moved, sampleOffsets, withLength, type Length } from '../../thinking/display'
 import { shownFields, type Shown } from '../../thinking/records'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Select } from '../../parts/select'
 
@@ -19,22 +20,27 @@ const NAMES: Record<Length, string> = {
   whole: 'whole',
 }
 
+// Shown ones first and in their order, then those that are not shown.
+function namesInOrder(collection: Collection, display: Display): string[] {
+  const inOrder = (display.fields ?? []).map((one) => one.field)
+  return [...inOrder, ...collection.fields.map((field) => field.name).filter((name) => !inOrder.includes(name))]
+}
+
 export function DisplayView({ collection }: { collection: Collection }) {
   const { busy, problem, act } = useDoing('collections')
   const { params, change } = useAddress()
-  const [display, setDisplay] = useState<Display>(collection.display)
+  const held = `display ${collection.name}/`
+  const [display, setDisplay] = useHeld<Display>(`${held}display`, collection.display)
   const first = Number(params.get('first')) || 0
   const page = useQuery(
     records(collection.name, { words: '', field: null, sort: null, descending: false, first, count: 8 }),
   )
-  const keep = () => void act(() => putDisplay(collection.name, display))
+  const keep = async () => {
+    if (await act(() => putDisplay(collection.name, display))) letGo(held)
+  }
   const changed = JSON.stringify(display) !== JSON.stringify(collection.display)
   const shown = useMemo(() => shownFields({ ...collection, display }), [collection, display])
-  // Shown ones first and in their order, then those that are not shown.
-  const names = useMemo(() => {
-    const inOrder = (display.fields ?? []).map((one) => one.field)
-    return [...inOrder, ...collection.fields.map((field) => field.name).filter((name) => !inOrder.includes(name))]
-  }, [collection, display])
+  const names = useMemo(() => namesInOrder(collection, display), [collection, display])
   const choose = (role: 'title' | 'picture') => (
     <label className="grid grid-cols-[128px_minmax(0,1fr)] items-baseline gap-2 px-4 py-1">
       <span className="quiet small">{role === 'title' ? 'Title' : 'Picture'}</span>
@@ -54,7 +60,13 @@ export function DisplayView({ collection }: { collection: Collection }) {
   return (
     <div className="panes grid h-full grid-cols-[440px_minmax(0,1fr)]">
       <section aria-label="What is shown" className="line-r min-h-0 overflow-y-auto">
-        <KeepBar changed={changed} onDisplay={setDisplay} collection={collection} busy={busy} onKeep={keep} />
+        <KeepBar
+          changed={changed}
+          onDisplay={setDisplay}
+          collection={collection}
+          busy={busy}
+          onKeep={() => void keep()}
+        />
         {problem && <ProblemNote error={problem} />}
         <div className="line-b py-2">
           {choose('title')}

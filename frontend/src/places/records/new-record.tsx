@@ -2,6 +2,7 @@
 import type { Collection } from '../../api/queries'
 import { putRecords } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
+import { letGo } from '../../parts/use-held'
 import { RecordEditor } from './record-editor'
 import { useDoing } from '../../shell/use-doing'
 
@@ -9,7 +10,9 @@ export function NewRecord({ collection, onAdded }: { collection: Collection; onA
   const { busy, problem, act } = useDoing('everything')
   const keyField = collection.fields.find((field) => field.role === 'key')?.name
   const put = async (values: Record<string, unknown>) => {
-    if (await act(() => putRecords(collection.name, [values]))) onAdded(String(values[keyField ?? ''] ?? ''))
+    if (!(await act(() => putRecords(collection.name, [values])))) return
+    letGo(`record ${collection.name}//`)
+    onAdded(String(values[keyField ?? ''] ?? ''))
   }
   const begun = Object.fromEntries(
     collection.fields.map((field) => [field.name, field.several ? [] : field.kind === 'number' ? 0 : '']),
@@ -23,7 +26,13 @@ export function NewRecord({ collection, onAdded }: { collection: Collection; onA
           : 'The collection needs a key field first: import some records.'}
       </p>
       {problem && <ProblemNote error={problem} />}
-      <RecordEditor text={JSON.stringify(begun, null, 2)} saves="Add" busy={busy} onSave={put} />
+      <RecordEditor
+        of={`${collection.name}/`}
+        text={JSON.stringify(begun, null, 2)}
+        saves="Add"
+        busy={busy}
+        onSave={put}
+      />
     </aside>
   )
 }

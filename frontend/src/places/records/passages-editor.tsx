@@ -1,6 +1,6 @@
 // How long values are cut into passages, tried on real ones at every change.
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useHeld } from '../../parts/use-held'
 import type { Collection } from '../../api/queries'
 import { triedPassages, type PassageRule } from '../../api/records'
 import { Kept, Unanswered } from '../../parts/answered'
@@ -27,7 +27,8 @@ export function PassagesEditor(props: {
   kept: PassageRule | null
   onKeep: (rule: PassageRule | null) => void
 }) {
-  const [rule, setRule] = useState<PassageRule | null>(props.kept)
+  const held = `passages ${props.collection.name}/${props.field}/`
+  const [rule, setRule] = useHeld<PassageRule | null>(`${held}rule`, props.kept)
   const changed = JSON.stringify(rule) !== JSON.stringify(props.kept)
   return (
     <section aria-label="Passages" className="px-4 py-3">

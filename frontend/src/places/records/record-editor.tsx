@@ -1,15 +1,17 @@
 // A record as JSON that can be changed: wrong JSON is told as it is typed, and nothing is lost by it.
-import { useState } from 'react'
+import { useHeld } from '../../parts/use-held'
 import { jsonProblem } from '../../thinking/json-text'
 
 export function RecordEditor(props: {
+  // What it is about, by which what is typed is held.
+  of: string
   text: string
   saves: string
   busy: boolean
   onSave: (values: Record<string, unknown>) => void
   onCancel?: () => void
 }) {
-  const [text, setText] = useState(props.text)
+  const [text, setText] = useHeld(`record ${props.of}/text`, props.text)
   const problem = jsonProblem(text)
   return (
     <div className="px-4 py-3">

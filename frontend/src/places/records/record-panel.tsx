@@ -1,6 +1,5 @@
 // One record: its fields, what it was before, and what each reading made of it, token by token.
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
 import { record, type Collection } from '../../api/queries'
 import { deleteRecords, earlier, putRecords, readings, restoreRecord } from '../../api/records'
 import { CopyButton } from '../../parts/copy-button'
@@ -9,6 +8,7 @@ import { useAddress } from '../../shell/address'
 import { changedFields, whenText } from '../../thinking/revisions'
 import { shownFields, titleOf, valueText } from '../../thinking/records'
 import { RecordEditor } from './record-editor'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
 
@@ -18,11 +18,12 @@ type Part = (typeof PARTS)[number]
 export function RecordPanel({ collection, recordKey }: { collection: Collection; recordKey: string }) {
   const { params, change } = useAddress()
   const { busy, problem, act } = useDoing('everything')
-  const [editing, setEditing] = useState(false)
+  const held = `record ${collection.name}/${recordKey}/`
+  const [editing, setEditing] = useHeld(`${held}editing`, false)
   const part = PARTS.find((one) => one === params.get('part')) ?? 'Fields'
   const kept = useQuery(record(collection.name, recordKey))
   const put = async (values: Record<string, unknown>) => {
-    if (await act(() => putRecords(collection.name, [values]))) setEditing(false)
+    if (await act(() => putRecords(collection.name, [values]))) letGo(held)
   }
   const remove = () =>
     act(() => deleteRecords(collection.name, [recordKey]), { then: () => change({ key: null }), gone: recordKey })
@@ -42,11 +43,12 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
         {problem && <ProblemNote error={problem} />}
         {editing && kept.data ? (
           <RecordEditor
+            of={`${collection.name}/${recordKey}`}
             text={JSON.stringify(kept.data.field_values, null, 2)}
             saves="Save"
             busy={busy}
             onSave={put}
-            onCancel={() => setEditing(false)}
+            onCancel={() => letGo(held)}
           />
         ) : part === 'Fields' ? (
           kept.data && <Fields collection={collection} values={kept.data.field_values} />

@@ -1,5 +1,4 @@
 // A new space: where its vectors come from, which fields it reads, how they are cut and compared.
-import { useState } from 'react'
 import type { Collection } from '../../api/queries'
 import { makeSpace } from '../../api/spaces'
 import { ProblemNote } from '../../parts/notes'
@@ -7,6 +6,7 @@ import { useAddress } from '../../shell/address'
 import { documentOf, formOfSpace, notYet, SOURCES, type SpaceForm } from '../../thinking/spaces'
 import { Row } from './form-rows'
 import { Brought, Learned, Service, WhatIsRead, type FormProps } from './space-form-parts'
+import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Select } from '../../parts/select'
 
@@ -16,14 +16,17 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
   const texts = collection.fields
     .filter((field) => field.kind === 'text' && field.role !== 'key')
     .map((field) => field.name)
-  const [form, setForm] = useState(() => formOfSpace(texts))
+  const held = `new space ${collection.name}/`
+  const [form, setForm] = useHeld(`${held}form`, formOfSpace(texts))
   const put = (changes: Partial<SpaceForm>) => setForm((old) => ({ ...old, ...changes }))
   const { name, kind } = form
   const document = documentOf(form)
   const missing = notYet(name, document, known)
   const make = async () => {
     const space = await act(() => makeSpace(collection.name, name, document))
-    if (space) change({ space: space.name, new: null }, false)
+    if (!space) return
+    letGo(held)
+    change({ space: space.name, new: null }, false)
   }
   return (
     <form
