@@ -2861,6 +2861,23 @@ export interface components {
             /** Title */
             title?: string | null;
         };
+        /**
+         * Distribution
+         * @description How values are spread. even: all bins are as wide; else each is a factor wider than the one before, but for a
+         *     first one for zero. median: the lower one of two in the middle.
+         */
+        Distribution: {
+            /** Bins */
+            bins: components["schemas"]["Bin"][];
+            /** Even */
+            even: boolean;
+            /** Greatest */
+            greatest: number;
+            /** Least */
+            least: number;
+            /** Median */
+            median: number;
+        };
         /** DraftBegun */
         DraftBegun: {
             /** Id */
@@ -3102,14 +3119,10 @@ export interface components {
             filled: number;
             /** Languages */
             languages: components["schemas"]["LanguageCount"][];
-            /** Lengths */
-            lengths: components["schemas"]["Bin"][];
-            /** Longest */
-            longest: number;
+            lengths: components["schemas"]["Distribution"] | null;
             /** Name */
             name: string;
-            /** Numbers */
-            numbers: components["schemas"]["Bin"][];
+            numbers: components["schemas"]["Distribution"] | null;
             /** Oddities */
             oddities: components["schemas"]["Oddity"][];
             /** Records */

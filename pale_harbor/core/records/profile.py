@@ -1,11 +1,11 @@
 """What a field holds over many records: how often, how long, how many different, in which languages."""
 
-from bisect import bisect_right
 from collections import Counter
 from dataclasses import dataclass, field
 from hashlib import blake2b
 from typing import Any, Final
 
+from pale_harbor.core.records.distribution import Distribution, distribution_of
 from pale_harbor.core.records.oddities import ODDITIES, oddities_of
 from pale_harbor.core.text.languages import language_of
 
@@ -14,19 +14,8 @@ _TOP: Final = 20
 _SAMPLES: Final = 5
 _EXAMPLES: Final = 5
 _SHOWN: Final = 200
-_BINS: Final = 16
-_EVEN_UP_TO: Final = 64
 _LANGUAGES_TOLD_OF: Final = 5_000
 _SHORTEST_TOLD: Final = 20
-
-
-@dataclass(frozen=True, slots=True)
-class Bin:
-    """How many values lie from `low` to `high`, the upper bound left out but for the last bin."""
-
-    low: float
-    high: float
-    count: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,9 +60,8 @@ class FieldProfile:
     values: int
     distinct: int
     distinct_is_exact: bool
-    lengths: tuple[Bin, ...]
-    longest: int
-    numbers: tuple[Bin, ...]
+    lengths: Distribution | None
+    numbers: Distribution | None
     top: tuple[ValueCount, ...]
     languages: tuple[LanguageCount, ...]
     samples: tuple[str, ...]
@@ -92,7 +80,7 @@ class Profiler:
     distinct_is_exact: bool = True
     values: int = 0
     lengths: Counter[int] = field(default_factory=Counter[int])
-    numbers: list[float] = field(default_factory=list[float])
+    numbers: Counter[float] = field(default_factory=Counter[float])
     languages: Counter[str] = field(default_factory=Counter[str])
     told: int = 0
     samples: list[str] = field(default_factory=list[str])
@@ -110,7 +98,6 @@ class Profiler:
 
     def finish(self) -> FieldProfile:
         """What was seen, once all records were added."""
-        longest = max(self.lengths, default=0)
         commonest = sorted(self.counts.items(), key=lambda pair: (-pair[1], pair[0]))[:_TOP]
         return FieldProfile(
             name=self.name,
@@ -119,9 +106,8 @@ class Profiler:
             values=self.values,
             distinct=len(self.counts),
             distinct_is_exact=self.distinct_is_exact,
-            lengths=_length_bins(self.lengths),
-            longest=longest,
-            numbers=_number_bins(self.numbers),
+            lengths=distribution_of(self.lengths),
+            numbers=distribution_of(self.numbers),
             top=tuple(ValueCount(name[:_SHOWN], count) for name, count in commonest),
             languages=tuple(LanguageCount(*pair) for pair in self.languages.most_common()),
             samples=tuple(self.samples),
@@ -146,12 +132,12 @@ class Profiler:
         if isinstance(item, str):
             self._add_text(key, item)
         elif not isinstance(item, bool):
-            self.numbers.append(float(item))
+            self.numbers[float(item)] += 1
 
     def _add_text(self, key: str, text: str) -> None:
         self.lengths[len(text)] += 1
         if self.is_date and text[:4].isdecimal():
-            self.numbers.append(float(text[:4]))
+            self.numbers[float(text[:4])] += 1
         if len(text) >= _SHORTEST_TOLD and self.told < _LANGUAGES_TOLD_OF:
             self.told += 1
             language = language_of(text)
@@ -162,33 +148,6 @@ class Profiler:
             examples = self.odd.setdefault(name, [])
             if len(examples) < _EXAMPLES and key not in examples:
                 examples.append(key)
-
-
-def _length_bins(lengths: Counter[int]) -> tuple[Bin, ...]:
-    """Lengths in even bins, or by powers of two where the longest is very much longer than the shortest."""
-    if not lengths:
-        return ()
-    low, high = min(lengths), max(lengths) + 1
-    if high <= _EVEN_UP_TO * max(1, low):
-        width = -(-(high - low) // _BINS)
-        bounds = list(range(low, high + width, width))
-    else:
-        bounds = [low, *(2**power for power in range(low.bit_length(), high.bit_length() + 1))]
-    counts = [0] * (len(bounds) - 1)
-    for length, count in lengths.items():
-        counts[bisect_right(bounds, length) - 1] += count
-    return tuple(Bin(first, last, count) for first, last, count in zip(bounds, bounds[1:], counts, strict=False))
-
-
-def _number_bins(numbers: list[float]) -> tuple[Bin, ...]:
-    if not numbers:
-        return ()
-    low, high = min(numbers), max(numbers)
-    if low == high:
-        return (Bin(low, high, len(numbers)),)
-    width = (high - low) / _BINS
-    counts = Counter(min(_BINS - 1, int((number - low) / width)) for number in numbers)
-    return tuple(Bin(low + i * width, low + (i + 1) * width, counts[i]) for i in range(_BINS))
 
 
 def _as_text(item: Any) -> str:

@@ -1,11 +1,14 @@
 // The waterline of two rankers, and every query as a point: the first's value along, the second's up.
+import { useCallback } from 'react'
 import type { HeadToHead } from '../../api/comparing'
-import { along } from '../../thinking/comparing'
+import { Plotted, pressed, type Plotter } from '../../parts/plotted'
 import { deltaText, measureText } from '../../thinking/figures'
 import { binned, waterline, type Binned, type Waterline } from '../../thinking/movement'
 
 const [WIDE, HALF] = [560, 44]
 const SQUARE = 240
+
+type Row = HeadToHead['queries'][number]
 
 export function HeadPlots({ found, onOpen }: { found: HeadToHead; onOpen: (query: string) => void }) {
   const values = (side: 'first' | 'second') => Object.fromEntries(found.queries.map((one) => [one.query_id, one[side]]))
@@ -75,40 +78,44 @@ function WaterlinePlot({
   )
 }
 
+// What is shown as neither above nor below the line.
+const STILL = 0.0005
+
 function Scatter({ found, onOpen }: { found: HeadToHead; onOpen: (query: string) => void }) {
-  return (
-    <svg width={SQUARE + 34} height={SQUARE + 26} role="img" aria-label="Scatter of the queries">
-      <rect x="28" y="4" width={SQUARE} height={SQUARE} fill="none" stroke="var(--line)" />
-      <line x1="28" y1={SQUARE + 4} x2={SQUARE + 28} y2="4" stroke="currentColor" opacity="0.5" strokeDasharray="3 3" />
-      {[0, 0.5, 1].map((tick) => (
-        <g key={tick} fontSize="11" fill="var(--quiet)">
-          <text x={28 + tick * SQUARE} y={SQUARE + 20} textAnchor="middle">
-            {tick}
-          </text>
-          <text x="22" y={SQUARE + 8 - tick * SQUARE} textAnchor="end">
-            {tick}
-          </text>
-        </g>
-      ))}
-      {found.queries.map((one) => {
-        const delta = one.second - one.first
-        const [x, y] = [28 + along(one.first, SQUARE), SQUARE + 4 - along(one.second, SQUARE)]
-        const colour = Math.abs(delta) < 0.0005 ? 'var(--quiet)' : delta > 0 ? 'var(--gain)' : 'var(--loss)'
-        const title = `${one.query}: ${measureText(one.first)} and ${measureText(one.second)}`
-        return (
-          <g key={one.query_id} className="cursor-pointer" onClick={() => onOpen(one.query)}>
-            <title>{title}</title>
-            {/* Above and below the line also by shape. */}
-            {delta > 0.0005 ? (
-              <path d={`M${x} ${y - 4}l4 7h-8z`} fill={colour} opacity="0.75" />
-            ) : delta < -0.0005 ? (
-              <path d={`M${x} ${y + 4}l4 -7h-8z`} fill={colour} opacity="0.75" />
-            ) : (
-              <circle cx={x} cy={y} r="3" fill="none" stroke={colour} />
-            )}
-          </g>
-        )
-      })}
-    </svg>
+  const make = useCallback(
+    ({ dot, line, frame }: Plotter) => {
+      const ways = [
+        { of: (delta: number) => delta > STILL, symbol: 'triangle', fill: 'var(--gain)', stroke: 'none' },
+        { of: (delta: number) => delta < -STILL, symbol: 'triangle', rotate: 180, fill: 'var(--loss)', stroke: 'none' },
+        { of: (delta: number) => Math.abs(delta) <= STILL, symbol: 'circle', fill: 'none', stroke: 'var(--quiet)' },
+      ]
+      const axis = (label: string) => ({ domain: [0, 1], ticks: [0, 0.5, 1], label, labelArrow: 'none' as const })
+      return {
+        ...{ marginLeft: 40, marginRight: 8, marginTop: 20, marginBottom: 36 },
+        x: axis(`${found.names[0]}, ${found.measure}`),
+        y: axis(found.names[1]),
+        marks: [
+          frame({ stroke: 'var(--line)' }),
+          line(
+            [
+              [0, 0],
+              [1, 1],
+            ],
+            { stroke: 'currentColor', strokeOpacity: 0.5, strokeDasharray: '3 3' },
+          ),
+          // Above and below the line also by shape.
+          ...ways.map(({ of, symbol, rotate = 0, fill, stroke }) => {
+            const own = found.queries.filter((one) => of(one.second - one.first))
+            return dot(own, {
+              ...{ x: 'first', y: 'second', symbol: symbol as 'circle', rotate, r: 4, fill, stroke, fillOpacity: 0.75 },
+              title: (one: Row) => `${one.query}: ${measureText(one.first)} and ${measureText(one.second)}`,
+              render: pressed(own, { onPress: (one) => onOpen(one.query) }),
+            })
+          }),
+        ],
+      }
+    },
+    [found, onOpen],
   )
+  return <Plotted make={make} what="Scatter of the queries" width={SQUARE + 48} height={SQUARE + 56} />
 }

@@ -6,7 +6,7 @@ import { useAddress } from '../../shell/address'
 import { useDoing } from '../../shell/use-doing'
 import { countText } from '../../thinking/figures'
 import { KINDS } from '../../thinking/import-plan'
-import { shareText } from '../../thinking/profile'
+import { distribution, shareText, spreadText } from '../../thinking/profile'
 import { Distribution } from './distribution'
 import { PassagesEditor } from './passages-editor'
 import { Select } from '../../parts/select'
@@ -87,13 +87,14 @@ function KindAndRole({ field, put, now }: { field: Collection['fields'][number];
 }
 
 function FillOfField({ profiled, lookedAt }: { profiled: FieldProfile; lookedAt: number }) {
+  const spread = distribution(profiled)
   return (
     <div className="line-b px-4 py-3">
-      <Distribution field={profiled} width={388} height={84} />
+      <Distribution field={profiled} />
       <p className="quiet small pt-1">
         {shareText(profiled.filled, lookedAt)} of the records have a value
         {profiled.values > profiled.filled && `, ${countText(profiled.values)} values in all`}
-        {profiled.longest > 0 && `; the longest has ${countText(profiled.longest)} characters`}.
+        {spread && `; ${spreadText(spread)}`}.
         {profiled.languages.length > 0 &&
           ` Languages: ${profiled.languages.map((one) => `${one.language} ${countText(one.count)}`).join(', ')}.`}
       </p>

@@ -118,7 +118,7 @@ function Row(props: {
       </td>
       <td className="figure px-2">{distinctText(own)}</td>
       <td className="px-2">
-        <Distribution field={own} width={88} height={30} />
+        <Distribution field={own} small />
       </td>
       {!props.narrow && (
         <td className="small px-2" title={own.languages.map((l) => `${l.language} ${l.count}`).join(', ')}>
