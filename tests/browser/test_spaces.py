@@ -109,7 +109,7 @@ def test_a_wrong_formula_is_said_where_it_is_wrong(page: Page):
     page.get_by_role("button", name=re.compile("Meaning")).click()
     page.get_by_label("Blend", exact=True).select_option("formula")
     formula = page.get_by_label("Formula")
-    expect(formula).to_have_value("words + 10 * space.everyday")
+    expect(formula).to_have_text("words + 10 * space.everyday")
     formula.fill("words + space.everydy")
     formula.press("Enter")
     expect(page.get_by_label("Results").get_by_role("alert")).to_contain_text('Did you mean "space.everyday"?')

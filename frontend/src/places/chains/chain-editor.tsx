@@ -1,9 +1,10 @@
 // One chain: its notation and its cards, two ways of editing the same.
 import { useQuery } from '@tanstack/react-query'
-import { useCallback, useRef, useState, type ReactNode, type Ref } from 'react'
+import { useCallback, useImperativeHandle, useRef, useState, type ReactNode, type Ref } from 'react'
 import { wordLists } from '../../api/chains'
 import type { Problem } from '../../api/client'
 import { stages, type Collection } from '../../api/queries'
+import type { CodeHandle } from '../../parts/code-box'
 import { fits, placed, type Call } from '../../thinking/cards'
 import { completion } from '../../thinking/completion'
 import { NotationEditor } from './notation-editor'
@@ -19,14 +20,18 @@ export function ChainEditor(props: {
   placeholder?: string | undefined
   onChange: (notation: string, off?: number[]) => void
   after?: ReactNode
-  ref?: Ref<HTMLTextAreaElement>
+  handle?: Ref<CodeHandle> | undefined
 }) {
-  const { value } = props
+  const { value, handle } = props
   // The cards after a change made on them, until the server has read the notation too.
   const [ahead, setAhead] = useState<Call[]>([])
   const known = useQuery(stages())
   const lists = useQuery(wordLists(props.collection.name))
-  const own = useRef<HTMLTextAreaElement | null>(null)
+  const own = useRef<CodeHandle>(null)
+  useImperativeHandle(handle, () => ({
+    focus: () => own.current?.focus(),
+    select: (from, to) => own.current?.select(from, to),
+  }))
   const offer = useCallback(
     (source: string, caret: number) => completion(source, caret, known.data ?? [], lists.data ?? []),
     [known.data, lists.data],
@@ -34,8 +39,7 @@ export function ChainEditor(props: {
   const open = (call: Call) => {
     const letters = Array.from(value)
     const [start, end] = [letters.slice(0, call.start).join('').length, letters.slice(0, call.end).join('').length]
-    own.current?.focus()
-    own.current?.setSelectionRange(start, end)
+    own.current?.select(start, end)
   }
   // Cards of an answer to an earlier notation would stand for other letters.
   const read = fits(value, props.calls)
@@ -43,11 +47,7 @@ export function ChainEditor(props: {
   const fresh = fits(value, calls)
   return (
     <NotationEditor
-      ref={(element) => {
-        own.current = element
-        if (typeof props.ref === 'function') props.ref(element)
-        else if (props.ref) props.ref.current = element
-      }}
+      handle={own}
       label={props.label}
       value={value}
       placeholder={props.placeholder}

@@ -4,6 +4,7 @@ import { useCallback, useRef, useState, type Ref } from 'react'
 import type { Collection } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import type { CodeHandle } from '../../parts/code-box'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft, type Draft } from '../../shell/use-draft'
@@ -33,8 +34,8 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
   const { change } = useAddress()
   const shown = useMeeting(collection, draft)
   const { field, chains, query, kept, edited, setEdited, text, met, layout, isBeside } = shown
-  const recordEditor = useRef<HTMLTextAreaElement>(null)
-  const otherEditor = useRef<HTMLTextAreaElement>(null)
+  const recordEditor = useRef<CodeHandle>(null)
+  const otherEditor = useRef<CodeHandle>(null)
   const [lit, setLit] = useState<Lit | null>(null)
   const firstMend = useRef<Mending | null>(null)
   const rememberMend = useCallback((mend: Mending | null) => void (firstMend.current = mend), [])
@@ -62,7 +63,7 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
           meeting={isBeside ? null : (met.data ?? null)}
         />
         <ChainEditor
-          ref={recordEditor}
+          handle={recordEditor}
           collection={collection}
           label={isBeside ? 'First chain' : 'Record chain'}
           value={chains.record}
@@ -73,7 +74,7 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
           after={<SavedChains collection={collection} notation={chains.record} onLoad={chains.setRecord} />}
         />
         <Meeting shown={shown} lit={lit} onLit={setLit} />
-        <OtherChain ref={otherEditor} collection={collection} shown={shown} />
+        <OtherChain handle={otherEditor} collection={collection} shown={shown} />
       </section>
       {draft ? (
         <SidePane side="right" name="Consequences, stages, word lists">
@@ -213,11 +214,11 @@ function Meeting({ shown, lit, onLit }: { shown: MeetingShown; lit: Lit | null; 
 }
 
 function OtherChain({
-  ref,
+  handle,
   collection,
   shown,
 }: {
-  ref: Ref<HTMLTextAreaElement>
+  handle: Ref<CodeHandle>
   collection: Collection
   shown: MeetingShown
 }) {
@@ -227,7 +228,7 @@ function OtherChain({
       {isBeside ? (
         <div className="max-h-[45%] shrink-0 overflow-y-auto">
           <ChainEditor
-            ref={ref}
+            handle={handle}
             collection={collection}
             label="Second chain"
             value={chains.beside ?? ''}
@@ -241,7 +242,7 @@ function OtherChain({
         </div>
       ) : (
         <ChainEditor
-          ref={ref}
+          handle={handle}
           collection={collection}
           label="Query chain"
           value={chains.ownQuery}

@@ -48,17 +48,18 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
     const started = source && plan && (await act(() => startImport(name, source, plan)))
     if (!started) return
     change({ import: String(started.id) })
-    letGo(held)
+    setPreview(null)
   }
   const changePlan = (changed: ImportPlan, readAgain: boolean) => {
     setPlan(changed)
     if (readAgain && source) void look(source, changed)
   }
   const finished = useCallback(() => {
+    letGo(held)
     if (collection === null || (job !== null && name !== collection.name)) {
       navigate(`/${name}/records?view=import&import=${job}`)
     }
-  }, [collection, name, job, navigate])
+  }, [held, collection, name, job, navigate])
 
   return (
     <section aria-label="Import">

@@ -9,6 +9,8 @@ import type { Undo } from '../../shell/use-undo'
 
 export function BlendKnobs(props: {
   name: string
+  // Of the blend in the ranker document.
+  where: string
   draft: Draft
   undo: Undo
   blend: Blend
@@ -53,6 +55,7 @@ export function BlendKnobs(props: {
         <FormulaKnob
           draft={props.draft}
           value={blend.formula ?? ''}
+          where={`${props.where}.formula`}
           onFormula={(formula) => undo.commit(put({ formula }))}
         />
       )}

@@ -1,45 +1,64 @@
-// A formula is typed and counts when it is left; what it may name is offered beside it.
+// A formula is typed and counts when it is left; what it may name is offered as it is typed, what is wrong is underlined.
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { useParams } from 'react-router'
+import { ProblemError } from '../../api/client'
+import { rankerDifferences } from '../../api/queries'
+import { CodeBox } from '../../parts/code-box'
 import type { Draft } from '../../shell/use-draft'
-import { formulaNames } from '../../thinking/formula'
+import { formulaNames, formulaOffer, formulaWrong } from '../../thinking/formula'
 
+// where: of the formula in the ranker document, as problems name it.
 export function FormulaKnob({
   draft,
   value,
+  where,
   onFormula,
 }: {
   draft: Draft
   value: string
+  where: string
   onFormula: (formula: string) => void
 }) {
+  const { collection = '' } = useParams()
   const [typed, setTyped] = useState<string | null>(null)
+  const read = useQuery(rankerDifferences(collection, draft.baselineChoice, draft.choice))
+  const problems = read.error instanceof ProblemError ? (read.error.problem.problems ?? []) : []
+  // Of what is being typed nothing is known yet.
+  const wrong = typed === null || typed === value ? formulaWrong(value, where, problems) : null
+  const names = formulaNames(draft.document)
   const settle = () => {
     if (typed !== null && typed.trim() !== '' && typed !== value) onFormula(typed.trim())
     setTyped(null)
   }
   return (
     <div className="py-1">
-      <textarea
-        dir="auto"
-        aria-label="Formula"
-        rows={4}
-        maxLength={2000}
-        spellCheck={false}
-        className="textarea textarea-sm w-full border-base-300 bg-transparent font-mono text-[13px] leading-[18px]"
+      <CodeBox
+        language="formula"
+        label="Formula"
+        most={2_000}
         value={typed ?? value}
-        onChange={(event) => setTyped(event.target.value)}
+        invalid={wrong !== null}
+        wrong={wrong}
+        offer={(source, caret) => formulaOffer(source, caret, names)}
+        onChange={setTyped}
         onBlur={settle}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter' && !event.shiftKey) {
-            event.preventDefault()
-            event.currentTarget.blur()
-          }
-          if (event.key === 'Escape') setTyped(null)
+        keys={{
+          Enter: () => {
+            settle()
+            return true
+          },
         }}
+        className="boxed-code min-h-[52px] text-[13px] leading-[18px]"
       />
+      {wrong && (
+        <p role="alert" className="loss small wrap-anywhere">
+          {wrong.message}
+        </p>
+      )}
       <p className="quiet small wrap-anywhere">
         It may name{' '}
-        {formulaNames(draft.document).map((name, i) => (
+        {names.map((name, i) => (
           <span key={name}>
             {i > 0 && ', '}
             <code>{name}</code>

@@ -30,6 +30,7 @@ export function KindKnobs({ draft, undo }: { draft: Draft; undo: Undo }) {
           <p className="quiet small wrap-anywhere">{kindText(kind.when)}</p>
           <BlendKnobs
             name={`Blend of ${kind.name}`}
+            where={`kinds[${i}].blend`}
             draft={draft}
             undo={undo}
             blend={{ ...BLEND, ...kind.blend }}

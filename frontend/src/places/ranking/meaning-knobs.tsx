@@ -76,6 +76,7 @@ export function MeaningKnobs({ collection, draft, undo }: { collection: Collecti
         <>
           <BlendKnobs
             name="Blend"
+            where="blend"
             draft={draft}
             undo={undo}
             blend={blend}

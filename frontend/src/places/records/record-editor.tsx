@@ -1,5 +1,6 @@
 // A record as JSON that can be changed: wrong JSON is told as it is typed, and nothing is lost by it.
 import { useHeld } from '../../parts/use-held'
+import { CodeBox } from '../../parts/code-box'
 import { jsonProblem } from '../../thinking/json-text'
 
 export function RecordEditor(props: {
@@ -15,14 +16,14 @@ export function RecordEditor(props: {
   const problem = jsonProblem(text)
   return (
     <div className="px-4 py-3">
-      <textarea
-        dir="auto"
-        aria-label="The record as JSON"
-        spellCheck={false}
+      <CodeBox
+        language="json"
+        label="The record as JSON"
         autoFocus
-        className="textarea h-[360px] w-full resize-y border-base-300 bg-transparent font-mono text-[13px] leading-[18px]"
+        invalid={problem !== null}
+        className="boxed-code h-[360px] resize-y overflow-auto text-[13px] leading-[18px]"
         value={text}
-        onChange={(event) => setText(event.target.value)}
+        onChange={setText}
       />
       <p role={problem ? 'alert' : undefined} className="loss small min-h-[18px] py-1">
         {problem}
