@@ -5,15 +5,15 @@ export const looks = EditorView.theme({
   '&': { color: 'inherit', backgroundColor: 'transparent' },
   '&.cm-focused': { outline: 'none' },
   '.cm-scroller': { fontFamily: 'inherit', lineHeight: 'inherit' },
-  '.cm-content': { padding: '1px 0', caretColor: 'var(--color-base-content)' },
+  '.cm-content': { padding: '1px 0 3px', caretColor: 'var(--color-base-content)' },
   '.cm-content:focus-visible': { outline: '2px solid var(--color-primary)', outlineOffset: '4px' },
   '.cm-line': { padding: '0' },
   '.cm-placeholder': { color: 'var(--quiet)' },
   '.cm-selectionBackground, ::selection': { backgroundColor: 'var(--mark)' },
   '.cm-lintRange-error': {
     backgroundImage: 'none',
-    textDecoration: 'underline wavy 2px var(--color-error)',
-    textUnderlineOffset: '4px',
+    textDecoration: 'underline wavy 1.5px var(--color-error)',
+    textUnderlineOffset: '2px',
   },
   '.cm-tooltip': {
     border: '1px solid var(--color-base-300)',
