@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { ListedQuery } from '../api/judging'
-import { foundQueries, queryRequest, queryText } from './set-queries'
+import { foundQueries, queriesTable, queryRequest, queryText } from './set-queries'
 
 const query = (query_id: string, more: Partial<ListedQuery> = {}): ListedQuery => ({
   query_id,
@@ -51,4 +51,14 @@ describe('the queries of a set', () => {
     expect(queryRequest(queryText(one), false)).toEqual({ ...written, locked: false })
     expect(queryRequest(queryText(one), true)).toEqual({ ...written, locked: null })
   })
+})
+
+it('gives the queries as rows to take along', () => {
+  const asked = query('q1', { tags: ['one', 'two'], asked: 40, relevant: 2 })
+  const empty = query('q2', { query: 'penguin', nothing_to_find: true, locked: true })
+  expect(queriesTable([asked, empty])).toEqual([
+    ['query', 'need', 'tags', 'asked', 'graded', 'relevant', 'locked'],
+    ['fog bell', 'A bell.', 'one, two', 40, 3, 2, ''],
+    ['penguin', 'A bell.', '', '', 3, 'nothing', 'locked'],
+  ])
 })

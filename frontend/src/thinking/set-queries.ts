@@ -55,3 +55,12 @@ export function queryRequest(text: QueryText, isNew: boolean): QueryRequest {
     locked: isNew ? null : text.locked,
   }
 }
+
+// The queries as rows to take along, with heads.
+export const queriesTable = (queries: readonly ListedQuery[]): (string | number)[][] => [
+  ['query', 'need', 'tags', 'asked', 'graded', 'relevant', 'locked'],
+  ...queries.map((one) => [
+    ...[one.query, one.need, one.tags.join(', '), one.asked ?? '', one.graded],
+    ...[one.nothing_to_find ? 'nothing' : one.relevant, one.locked ? 'locked' : ''],
+  ]),
+]

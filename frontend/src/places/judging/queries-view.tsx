@@ -1,18 +1,20 @@
 // The queries of a judged set: found, read, changed, added one by one or as a list.
 import { useQuery } from '@tanstack/react-query'
-import { useMemo, useRef } from 'react'
+import { useEffect, useEffectEvent, useMemo, useRef } from 'react'
 import { queriesOfSet, type ListedQuery } from '../../api/judging'
 import { Empty } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useTyped } from '../../shell/use-typed'
 import { countText } from '../../thinking/figures'
-import { foundQueries } from '../../thinking/set-queries'
+import { foundQueries, queriesTable } from '../../thinking/set-queries'
 import type { SetProps } from './set-props'
 import { ListForm } from './list-form'
 import { QueryForm } from './query-form'
 import { Kept, Unanswered } from '../../parts/answered'
-import { TakeTable } from '../../parts/take-table'
+import { Room } from '../../parts/room'
+import { TakeAway } from '../../parts/take-away'
+import { useWindowed } from '../../parts/use-windowed'
 
 export function QueriesView({ collection, set }: SetProps) {
   const { params, change } = useAddress()
@@ -56,7 +58,7 @@ export function QueriesView({ collection, set }: SetProps) {
                 change({ find: event.target.value || null, query: null })
               }}
             />
-            <Adding shown={shown.length} all={all.length} />
+            <Adding shown={shown} all={all.length} />
           </div>
           <div className="min-h-0 flex-1 overflow-y-auto">
             {all.length === 0 ? (
@@ -90,12 +92,12 @@ export function QueriesView({ collection, set }: SetProps) {
 }
 
 // How many are shown, and the ways to add to them.
-function Adding({ shown, all }: { shown: number; all: number }) {
+function Adding({ shown, all }: { shown: ListedQuery[]; all: number }) {
   const { change } = useAddress()
   return (
     <>
       <span className="quiet small">
-        {shown === all ? `${countText(all)} queries` : `${countText(shown)} of ${countText(all)}`}
+        {shown.length === all ? `${countText(all)} queries` : `${countText(shown.length)} of ${countText(all)}`}
       </span>
       <button
         type="button"
@@ -108,7 +110,7 @@ function Adding({ shown, all }: { shown: number; all: number }) {
       <button type="button" className="btn btn-sm" onClick={() => change({ new: 'list' }, false)}>
         Paste a list
       </button>
-      <TakeTable what="the queries" file="judged-queries" />
+      <TakeAway what="the queries" file="judged-queries" rows={() => queriesTable(shown)} />
     </>
   )
 }
@@ -120,10 +122,17 @@ function Rows(props: {
   seen: boolean
   onChoose: (id: string) => void
 }) {
+  const { queries, here, seen } = props
+  const { body, first, end, before, after, scrollTo } = useWindowed<HTMLTableSectionElement>(queries.length, 33)
+  const place = seen ? queries.findIndex((one) => one.query_id === here) : -1
+  const toChosen = useEffectEvent(scrollTo)
+  useEffect(() => {
+    if (place >= 0) toChosen(place)
+  }, [place])
   return (
-    <table className="w-full min-w-[600px] table-fixed">
+    <table className="w-full min-w-[600px] table-fixed" aria-rowcount={queries.length + 1}>
       <thead>
-        <tr className="quiet small line-b text-left">
+        <tr className="quiet small line-b sticky top-0 z-10 bg-base-100 text-left">
           <th className="w-[30%] py-2 pr-2 pl-4 font-normal">query</th>
           <th className="px-2 font-normal">need</th>
           <th className="w-[120px] px-2 font-normal">tags</th>
@@ -134,15 +143,17 @@ function Rows(props: {
           <th className="w-[66px] py-2 pr-4 pl-2 text-right font-normal">relevant</th>
         </tr>
       </thead>
-      <tbody>
-        {props.queries.map((one) => (
+      <tbody ref={body}>
+        <Room height={before} />
+        {queries.slice(first, end).map((one, i) => (
           <tr
             key={one.query_id}
-            aria-current={one.query_id === props.here ? 'true' : undefined}
+            aria-current={one.query_id === here ? 'true' : undefined}
+            aria-rowindex={first + i + 2}
             ref={(element) => {
-              if (one.query_id === props.here && props.seen) element?.scrollIntoView({ block: 'nearest' })
+              if (one.query_id === here && seen) element?.scrollIntoView({ block: 'nearest' })
             }}
-            className={`line-b cursor-pointer hover:bg-base-200 ${one.query_id === props.here ? 'bg-base-200' : ''}`}
+            className={`line-b cursor-pointer hover:bg-base-200 ${one.query_id === here ? 'bg-base-200' : ''}`}
             onClick={() => props.onChoose(one.query_id)}
           >
             <td className="truncate py-1.5 pr-2 pl-4">
@@ -166,6 +177,7 @@ function Rows(props: {
             <td className="figure py-1.5 pr-4 pl-2">{one.nothing_to_find ? 'nothing' : one.relevant}</td>
           </tr>
         ))}
+        <Room height={after} />
       </tbody>
     </table>
   )

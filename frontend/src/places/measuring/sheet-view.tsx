@@ -1,10 +1,12 @@
 // The draft's sheet: the judged set's means, by tag too, and every query; a click opens a query in Ranking.
 import { useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { useEffect, useEffectEvent, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { judgedSet, MEASURES, type Collection } from '../../api/queries'
 import { TakeAway } from '../../parts/take-away'
 import { Delta } from '../../parts/delta'
+import { Room } from '../../parts/room'
+import { useWindowed } from '../../parts/use-windowed'
 import { Kept, Unanswered } from '../../parts/answered'
 import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
@@ -230,10 +232,15 @@ function QueryTable({
   at: number
   onOpen: (row: QueryRow | undefined) => void
 }) {
+  const { body, first, end, before, after, scrollTo } = useWindowed<HTMLTableSectionElement>(shown.length, 33)
+  const toChosen = useEffectEvent(scrollTo)
+  useEffect(() => {
+    if (at > 0) toChosen(at)
+  }, [at])
   return (
-    <table className="w-full min-w-[600px] table-fixed">
+    <table className="w-full min-w-[600px] table-fixed" aria-rowcount={shown.length + 1}>
       <thead>
-        <tr className="quiet small line-b text-left">
+        <tr className="quiet small line-b sticky top-0 z-10 bg-base-100 text-left">
           <Head width="w-[28%]" name="query" column="query" sorting={sorting} onSort={onSort} left />
           <th className="px-2 py-2 font-normal">need</th>
           <Head
@@ -250,10 +257,12 @@ function QueryTable({
           <Head width="w-[64px]" name="found" column="matched" sorting={sorting} onSort={onSort} />
         </tr>
       </thead>
-      <tbody>
-        {shown.map((row, i) => (
-          <QueryLine key={row.queryId} i={i} at={at} onOpen={onOpen} row={row} isBaseline={isBaseline} />
+      <tbody ref={body}>
+        <Room height={before} />
+        {shown.slice(first, end).map((row, i) => (
+          <QueryLine key={row.queryId} i={first + i} at={at} onOpen={onOpen} row={row} isBaseline={isBaseline} />
         ))}
+        <Room height={after} />
       </tbody>
     </table>
   )
@@ -275,6 +284,7 @@ function QueryLine({
   return (
     <tr
       aria-current={i === at ? 'true' : undefined}
+      aria-rowindex={i + 2}
       ref={(element) => {
         if (i === at && at > 0) element?.scrollIntoView({ block: 'nearest' })
       }}

@@ -187,7 +187,9 @@ function Rows(props: {
             onClick={() => props.onChoose(record.key === chosen ? null : record.key)}
           >
             <td className="truncate py-1 pr-2 pl-4 font-mono text-[13px]" title={record.key}>
-              {record.key}
+              <button type="button" className="block max-w-full min-h-6 cursor-pointer truncate text-left">
+                {record.key}
+              </button>
             </td>
             {shown.title !== null && (
               <td dir="auto" className="truncate px-2">
