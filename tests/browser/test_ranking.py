@@ -149,3 +149,24 @@ def test_a_key_press_changes_the_results_without_a_wait(page: Page):
         box.press_sequentially(" f")
     assert got.value.ok
     expect(page.get_by_label("Results")).to_contain_text("read as “bell” “f”")
+
+
+def test_compact_rows_show_twice_as_many_and_stay_so(page: Page):
+    page.goto("/saltmere/ranking?q=bell&ranker=first:1")
+    first = page.get_by_label("Results").locator("[data-row]").first
+    expect(first).to_be_visible()
+    high = first.bounding_box()
+    page.keyboard.press("j")
+    page.keyboard.press("k")
+    page.get_by_role("button", name="compact rows").click()
+    expect(page.get_by_role("button", name="compact rows")).to_have_attribute("aria-pressed", "true")
+    expect(page).to_have_url(re.compile("rows=compact"))
+    # The first row is the one in view, with its tools; the next is a line.
+    low = page.get_by_label("Results").locator("[data-row]").nth(1).bounding_box()
+    assert high is not None
+    assert low is not None
+    assert low["height"] < 0.5 * high["height"]
+    page.goto("/saltmere/ranking?q=lamp&ranker=first:1")
+    expect(page.get_by_role("button", name="compact rows")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("d")
+    expect(page.get_by_role("button", name="compact rows")).to_have_attribute("aria-pressed", "false")

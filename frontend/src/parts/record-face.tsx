@@ -11,6 +11,8 @@ export function RecordFace(props: {
   recordKey: string
   values: Record<string, unknown>
   marks?: Record<string, Stretch[]>
+  // On one line: the title and what stands beside it.
+  compact?: boolean
 }) {
   const { shown, values, recordKey } = props
   const marksOf = (field: string | null): Stretch[] => (field === null ? [] : (props.marks?.[field] ?? []))
@@ -18,12 +20,26 @@ export function RecordFace(props: {
   const title = titleOf(shown, recordKey, values)
   const isTitle = shown.title !== null && title === textOf(shown.title)
   const line = shown.line.map((field) => ({ field, text: textOf(field) })).filter(({ text }) => text !== '')
+  const facts = line.map(({ field, text }, i) => (
+    <span key={field} title={field}>
+      {i > 0 && ' · '}
+      <MarkedText pieces={listed(pieces(text, marksOf(field)))} />
+    </span>
+  ))
+  const whatItIs = <MarkedText pieces={pieces(title, isTitle ? marksOf(shown.title) : [])} />
+  if (props.compact)
+    return (
+      <span className="block min-w-0 truncate" dir="auto">
+        <span className="font-semibold">{whatItIs}</span>
+        {facts.length > 0 && <span className="quiet small pl-3">{facts}</span>}
+      </span>
+    )
   return (
     <span className="flex min-w-0 gap-3">
       {shown.picture !== null && <Picture collection={props.collection} name={textOf(shown.picture)} />}
       <span className="min-w-0 flex-1">
         <span dir="auto" className="block font-semibold wrap-anywhere">
-          <MarkedText pieces={pieces(title, isTitle ? marksOf(shown.title) : [])} />
+          {whatItIs}
         </span>
         {shown.blocks.map(({ field, length }) => {
           const text = textOf(field)
@@ -38,16 +54,7 @@ export function RecordFace(props: {
             </span>
           )
         })}
-        {line.length > 0 && (
-          <span className="quiet small block truncate">
-            {line.map(({ field, text }, i) => (
-              <span key={field} title={field}>
-                {i > 0 && ' · '}
-                <MarkedText pieces={listed(pieces(text, marksOf(field)))} />
-              </span>
-            ))}
-          </span>
-        )}
+        {facts.length > 0 && <span className="quiet small block truncate">{facts}</span>}
       </span>
     </span>
   )

@@ -58,6 +58,7 @@ export const PLACES = [
       { keys: 'c', does: 'make a judged query of a complaint' },
       { keys: 'p', does: 'park this list beside the draft’s' },
       { keys: 'l', does: 'words, meaning and the blend side by side' },
+      { keys: 'd', does: 'compact rows, one line a record' },
     ],
   },
   {

@@ -37,7 +37,7 @@ export function ListForm({ collection, set }: { collection: Collection; set: Jud
         rows={12}
         autoFocus
         className="textarea textarea-sm w-full border-base-300 bg-transparent font-mono"
-        placeholder={'fog bell\t40\nlamp on the quay\tWhat lit the quay\nharpon'}
+        placeholder={'a query\t40\nanother query\twhat is wanted by it\na third one'}
         value={text}
         onChange={(event) => setText(event.target.value)}
       />

@@ -5,6 +5,7 @@ import { addQuery, dropQuery, putQuery, type JudgedSummary, type ListedQuery } f
 import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
+import { jsonFilterExample } from '../../thinking/examples'
 import { queryRequest, queryText, type QueryText } from '../../thinking/set-queries'
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
@@ -47,7 +48,12 @@ export function QueryForm(props: {
       }}
     >
       <Heading query={query} collection={collection} params={params} />
-      <TextFields text={text} onText={setText} asked={props.asked === true} />
+      <TextFields
+        text={text}
+        onText={setText}
+        asked={props.asked === true}
+        filters={jsonFilterExample(collection.fields)}
+      />
       <Flags text={text} onText={setText} query={query} set={set} />
       <Deeds busy={busy} query={query} text={text} onText={setText} onDrop={drop} />
       {problem && <ProblemNote error={problem} />}
@@ -55,8 +61,14 @@ export function QueryForm(props: {
   )
 }
 
-function TextFields(props: { text: QueryText; onText: (text: QueryText) => void; asked: boolean }) {
-  const { text, onText, asked } = props
+function TextFields(props: {
+  text: QueryText
+  onText: (text: QueryText) => void
+  asked: boolean
+  // An example of filters.
+  filters: string
+}) {
+  const { text, onText, asked, filters } = props
   const first = useRef<HTMLInputElement>(null)
   useEffect(() => {
     if (asked) first.current?.focus()
@@ -104,7 +116,7 @@ function TextFields(props: { text: QueryText; onText: (text: QueryText) => void;
           dir="auto"
           aria-label="Filters"
           className={`${INPUT} font-mono`}
-          placeholder='[{"field": "kind", "one_of": ["letter"]}]'
+          placeholder={filters}
           {...field('filters')}
         />
       </Label>

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { Collection, Filter, SearchAnswer } from '../../api/queries'
 import { countText } from '../../thinking/figures'
 import { filterText, toggledValue, type FilterPart } from '../../thinking/ranker-parts'
+import { useRows } from './use-rows'
 
 export type Narrowed = { filters: FilterPart[]; facets: string[]; sort: string | null }
 
@@ -20,6 +21,7 @@ export function ListBar(props: {
   onLists: () => void
 }) {
   const { collection, answer, narrowed, onNarrow } = props
+  const [rows, setRows] = useRows()
   const fields = collection.fields.filter((field) => FACETABLE.includes(field.kind) && field.role !== 'key')
   return (
     <div className="line-b small flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-[5px]">
@@ -35,6 +37,15 @@ export function ListBar(props: {
         onClick={props.onComplain}
       >
         complain
+      </button>
+      <button
+        type="button"
+        className="link"
+        aria-pressed={rows === 'compact'}
+        title="One line a record (d)"
+        onClick={() => setRows(rows === 'compact' ? 'whole' : 'compact')}
+      >
+        compact rows
       </button>
       {props.asksSpaces && (
         <button

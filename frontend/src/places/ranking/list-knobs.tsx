@@ -1,6 +1,7 @@
 // What every list is held to: filters of the ranker, one row per group, the order of equal scores.
 import type { Collection } from '../../api/queries'
 import type { Draft } from '../../shell/use-draft'
+import { filterExample, orderExample } from '../../thinking/examples'
 import { filterText, parsedFilter, without } from '../../thinking/ranker-parts'
 import { Choice, TextKnob } from './controls'
 import type { Undo } from '../../shell/use-undo'
@@ -46,7 +47,7 @@ export function ListKnobs({ collection, draft, undo }: { collection: Collection;
       <TextKnob
         name="Add a filter to the ranker"
         mono
-        placeholder="kind=letter, year:1890..1910"
+        placeholder={filterExample(collection.fields)}
         value=""
         fits={(text) => text.trim() === '' || known(parsedFilter(text)?.field ?? '')}
         onText={(text) => {
@@ -65,7 +66,7 @@ export function ListKnobs({ collection, draft, undo }: { collection: Collection;
         <TextKnob
           name="Equal scores by"
           mono
-          placeholder="-visitor_requests, year"
+          placeholder={orderExample(collection.fields)}
           value={(document.equals_by ?? []).join(', ')}
           fits={(text) => namesOf(text).every((name) => known(name.replace(/^-/, '')))}
           onText={(text) => undo.commit({ ...document, equals_by: namesOf(text) })}

@@ -11,6 +11,7 @@ import { ComplaintSheet } from './complaint-sheet'
 import { Knobs } from './knobs'
 import { ListBar } from './list-bar'
 import { ShownList } from './shown-list'
+import { useRows } from './use-rows'
 import { useRanking, type RankingShown } from './use-ranking'
 import { useUndo } from '../../shell/use-undo'
 import { WaterlineFoot } from './waterline-foot'
@@ -100,6 +101,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
 
 function useRankingKeys(shown: RankingShown, undo: ReturnType<typeof useUndo>, draft: Draft) {
   const { change } = useAddress()
+  const [rows, setRows] = useRows()
   useKeys((event: KeyboardEvent) => {
     if (typing(event)) return
     const step = { j: 1, k: -1 }[event.key]
@@ -115,6 +117,7 @@ function useRankingKeys(shown: RankingShown, undo: ReturnType<typeof useUndo>, d
     else if (event.key === 'v' && !event.ctrlKey && !event.metaKey) change({ tab: 'versions' })
     else if (event.key === 'l' && !event.ctrlKey && !event.metaKey && shown.asksSpaces) shown.turnLists()
     else if (event.key === 'p' && !event.ctrlKey && !event.metaKey) shown.park()
+    else if (event.key === 'd' && !event.ctrlKey && !event.metaKey) setRows(rows === 'compact' ? 'whole' : 'compact')
     else if (event.key === 'c' && !event.ctrlKey && !event.metaKey) {
       event.preventDefault()
       change({ complaint: 'yes' })

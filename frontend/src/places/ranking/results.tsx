@@ -8,6 +8,7 @@ import { TakeAway } from '../../parts/take-away'
 import { useRowsMoving } from '../../parts/use-rows-moving'
 import { ranksText } from './lists-view'
 import { RowTools } from './row-tools'
+import { useRows } from './use-rows'
 import type { Draft } from '../../shell/use-draft'
 import { countText, elapsedText, scoreDigits } from '../../thinking/figures'
 import { rankMovement } from '../../thinking/movement'
@@ -30,6 +31,7 @@ export function Results(props: {
   onSkip: (skip: number) => void
 }) {
   const { answer, judged } = props
+  const compact = useRows()[0] === 'compact'
   const shown = useMemo(() => shownFields(props.collection), [props.collection])
   const before = useMemo(() => props.baseline?.results.map((result) => result.key) ?? null, [props.baseline])
   const list = useRef<HTMLOListElement>(null)
@@ -82,6 +84,7 @@ export function Results(props: {
             set={props.set}
             judged={judged}
             onChoose={props.onChoose}
+            compact={compact}
           />
         ))}
       </ol>
@@ -275,8 +278,9 @@ function Row(props: {
   set: string | null
   judged: JudgedSet['queries'][number] | null
   onChoose: (key: string) => void
+  compact: boolean
 }) {
-  const { result, shown, chosen } = props
+  const { result, shown, chosen, compact } = props
   return (
     <li
       data-row={result.key}
@@ -285,7 +289,7 @@ function Row(props: {
     >
       <button
         type="button"
-        className={`grid w-full cursor-pointer grid-cols-[22px_34px_18px_minmax(0,1fr)_112px] max-sm:grid-cols-[22px_auto_auto_minmax(0,1fr)_64px] items-start gap-x-2 max-sm:gap-x-1 border-l-[3px] py-2 pr-4 pl-2 text-left ${
+        className={`grid w-full cursor-pointer grid-cols-[22px_34px_18px_minmax(0,1fr)_112px] max-sm:grid-cols-[22px_auto_auto_minmax(0,1fr)_64px] items-start gap-x-2 max-sm:gap-x-1 border-l-[3px] ${compact ? 'py-[3px]' : 'py-2'} pr-4 pl-2 text-left ${
           chosen ? 'border-primary' : 'border-transparent'
         }`}
         onClick={() => props.onChoose(result.key)}
@@ -301,8 +305,9 @@ function Row(props: {
           recordKey={result.key}
           values={result.field_values}
           marks={result.marks}
+          compact={compact}
         />
-        <span className="flex flex-col items-end gap-[6px] pt-[1px]">
+        <span className={`flex flex-col items-end pt-[1px] ${compact ? 'gap-px' : 'gap-[6px]'}`}>
           <span className="figure">
             {result.pinned && (
               <span className="small mr-1 font-semibold text-primary" title="pinned by a rule">
