@@ -41,11 +41,12 @@ export function ListBar(props: {
       <button
         type="button"
         className="link"
+        aria-label="compact rows"
         aria-pressed={rows === 'compact'}
         title="One line a record (d)"
         onClick={() => setRows(rows === 'compact' ? 'whole' : 'compact')}
       >
-        compact rows
+        compact
       </button>
       {props.asksSpaces && (
         <button
@@ -89,7 +90,7 @@ function OrderChoice({
       <span className="quiet">order</span>
       <select
         aria-label="Order of the list"
-        className="max-w-[170px] bg-transparent"
+        className="max-w-[120px] bg-transparent"
         value={narrowed.sort ?? ''}
         onChange={(event) => onNarrow({ sort: event.target.value || null })}
       >
@@ -121,7 +122,7 @@ function FacetChoice({
       <span className="quiet">count</span>
       <select
         aria-label="Count the values of a field"
-        className="max-w-[130px] bg-transparent"
+        className="max-w-[116px] bg-transparent"
         value=""
         onChange={(event) =>
           event.target.value && onNarrow({ facets: [...new Set([...narrowed.facets, event.target.value])] })
