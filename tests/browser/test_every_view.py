@@ -153,3 +153,17 @@ def test_the_first_paint_of_a_place_needs_less_than_250_kilobytes_of_script(page
     settled(page, f"/saltmere/{view}")
     assert len(sizes) > 1
     assert sum(sizes) < 250_000
+
+
+def test_bars_are_filled_where_the_page_scrolls_as_one(page: Page):
+    page.set_viewport_size({"width": 390, "height": 800})
+    settled(page, "/saltmere/records?view=fields")
+    filled = page.locator("td .fills").first.bounding_box()
+    assert filled is not None
+    assert filled["height"] >= 5
+    settled(page, f"{RANKING}q=bell&ranker=first:1&{weighing(0.5, 1, 1, 5)}")
+    stroke = page.get_by_label("Judged queries, from gain to loss").get_by_role("button").first
+    expect(stroke).to_be_visible()
+    box = stroke.bounding_box()
+    assert box is not None
+    assert box["height"] >= 20

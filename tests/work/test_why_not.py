@@ -212,19 +212,25 @@ def test_a_synonym_joins_the_list_that_the_reading_has_in_its_newest_version(coa
     assert first.document.whole["readings"][0]["query_chain"] == "words > synonyms(@sea:3, beside=no) > lower"
 
 
+MAKER = {"field": "maker", "chain": "words", "weight": 1}
+
+
 @pytest.mark.parametrize(
-    ("more", "field"),
+    ("more", "fields"),
     [
-        # A code has no words, whatever it weighs; of readings with words the heaviest, of equals the first.
-        ({"field": "id", "chain": "blanks", "weight": 9}, "title"),
-        ({"field": "text", "chain": "words", "weight": 2}, "title"),
-        ({"field": "text", "chain": "words", "weight": 2.1}, "text"),
-        ({"field": "text", "chain": "words > prefixes(2, 9)", "share": 0.5, "weight": 9}, "title"),
+        # A code has no words, whatever it weighs, and pieces are none: the two heaviest readings of words are taken.
+        ([{"field": "id", "chain": "blanks", "weight": 9}], {"title"}),
+        ([{"field": "text", "chain": "words > prefixes(2, 9)", "share": 0.5, "weight": 9}], {"title"}),
+        ([{"field": "text", "chain": "words", "weight": 0.9}, MAKER], {"title", "maker"}),
+        # Of equals the first.
+        ([{"field": "text", "chain": "words", "weight": 1}, MAKER], {"title", "text"}),
     ],
 )
-def test_synonyms_are_offered_in_the_heaviest_reading_of_words(coast: Workbench, more: dict[str, Any], field: str):
-    found = synonyms_offered(coast, "spear", "a", "words > lower", more)
-    assert {one.words.split(" in ")[1].split(",")[0] for one in found} == {field}
+def test_synonyms_are_offered_in_the_two_heaviest_readings_of_words(
+    coast: Workbench, more: list[dict[str, Any]], fields: set[str]
+):
+    found = synonyms_offered(coast, "spear", "a", "words > lower", *more)
+    assert {one.words.split(" in ")[1].split(",")[0] for one in found} == fields
 
 
 def test_synonyms_are_words_of_three_letters_that_others_have_first_and_at_most_three(bench: Workbench, tmp_path: Path):

@@ -23,15 +23,29 @@ export function RecordFace(props: {
   const facts = line.map(({ field, text }, i) => (
     <span key={field} title={field}>
       {i > 0 && ' · '}
-      <MarkedText pieces={listed(pieces(text, marksOf(field)))} />
+      <bdi>
+        <MarkedText pieces={listed(pieces(text, marksOf(field)))} />
+      </bdi>
     </span>
   ))
   const whatItIs = <MarkedText pieces={pieces(title, isTitle ? marksOf(shown.title) : [])} />
+  // What was matched, where that is not the title.
+  const matched = shown.blocks
+    .map(({ field }) => ({ field, text: textOf(field) }))
+    .find(({ field }) => marksOf(field).length > 0)
   if (props.compact)
     return (
       <span className="block min-w-0 truncate" dir="auto">
-        <span className="font-semibold">{whatItIs}</span>
-        {facts.length > 0 && <span className="quiet small pl-3">{facts}</span>}
+        <span className={`font-semibold ${matched ? 'inline-block max-w-[60%] truncate align-bottom' : ''}`}>
+          {whatItIs}
+        </span>
+        {matched ? (
+          <span className="pl-3 text-[14px]" title={matched.field}>
+            <MarkedText pieces={snippet(matched.text, marksOf(matched.field), SHORT).pieces} />
+          </span>
+        ) : (
+          facts.length > 0 && <span className="quiet small pl-3">{facts}</span>
+        )}
       </span>
     )
   return (

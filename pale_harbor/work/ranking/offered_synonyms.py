@@ -25,6 +25,8 @@ LIST: Final = "synonyms"
 # Of a query's missing words, and of the words of the record that each is tried with.
 MOST_WORDS: Final = 2
 MOST_MEANINGS: Final = 3
+# In so many readings that have words of it: what weighs most may be no more than an address.
+MOST_READINGS: Final = 2
 _SHORTEST: Final = 3
 # What leaves words that people would write into a list; whatever else comes after the synonyms.
 _FOLDS: Final = frozenset(("lower", "casefold", "accents", "possessive", "latin"))
@@ -58,8 +60,9 @@ def offered_synonyms(
     record: Record,
     missing: Sequence[str],
 ) -> Iterator[SynonymOffered]:
-    """The record's most telling words as synonyms of words that it lacks, in the heaviest reading that has any."""
+    """The record's most telling words as synonyms of words that it lacks, in the two heaviest readings with any."""
     wanted = [word for word in missing if _is_word(word)][:MOST_WORDS]
+    left = MOST_READINGS
     for number in _readings(chosen, found, record) if wanted else []:
         entries = _entries_in(bench, opened, choice, chosen, number)
         meanings = _telling(found, number, entries.before, texts_of(record.field_values[entries.field]))
@@ -68,7 +71,8 @@ def offered_synonyms(
             terms = entries.before.terms(word)
             for meaning in meanings[:MOST_MEANINGS] if len(terms) == 1 else []:
                 yield entries.with_one_more(chosen, number, terms[0], meaning)
-        if meanings:
+        left -= bool(meanings)
+        if left == 0:
             return
 
 

@@ -164,7 +164,7 @@ function Basis({ figures, reckoning }: { figures: Figures; reckoning: Reckoning 
       </p>
       {reckoning.state === 'running' && (
         <span aria-hidden className="mt-1 block h-[3px] bg-base-300">
-          <span className="block h-full bg-primary" style={{ width: `${share * 100}%` }} />
+          <span className="fills block h-full bg-primary" style={{ width: `${share * 100}%` }} />
         </span>
       )}
     </div>

@@ -40,7 +40,9 @@ export function TextBar(props: {
       )}
       <span className="quiet small">Record</span>
       <Neighbours collection={props.collection.name} record={record} onKey={props.onKey} />
-      <span className="quiet min-w-0 flex-1 truncate">{props.title}</span>
+      <span dir="auto" className="quiet min-w-[120px] flex-1 truncate">
+        {props.title}
+      </span>
       <SamplesButton samples={props.samples} onSamples={props.onSamples} />
       <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={props.onOwn}>
         {props.own ? "Back to the record's text" : 'Type a text of your own'}

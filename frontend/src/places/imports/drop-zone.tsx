@@ -31,7 +31,7 @@ export function DropZone(props: {
             {sent.share < 1 ? 'Sending' : 'Looking at'} <b className="font-semibold">{sent.name}</b>
           </p>
           <div className="mt-1 h-[7px] bg-base-300">
-            <div className="h-full bg-secondary" style={{ width: `${sent.share * 100}%` }} />
+            <div className="fills h-full bg-secondary" style={{ width: `${sent.share * 100}%` }} />
           </div>
         </div>
       ) : busy ? (

@@ -188,7 +188,7 @@ function UnderWay({
         className="mt-1 h-[7px] w-full bg-base-300"
       >
         <div
-          className="h-full bg-secondary"
+          className="fills h-full bg-secondary"
           style={{ width: `${100 * (share ?? (now.state === 'waiting' ? 0 : 0.5))}%` }}
         />
       </div>

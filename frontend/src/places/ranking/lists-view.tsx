@@ -96,7 +96,7 @@ function Column(props: Parameters<typeof ListsView>[0] & { found: Lists; list: n
             <li key={row.key} style={{ height: ROW }} aria-current={here ? 'true' : undefined} data-side={side}>
               <button
                 type="button"
-                className={`flex h-full w-full cursor-pointer items-center gap-2 border-l-[3px] pl-1 text-left ${here ? 'bg-base-200' : ''}`}
+                className={`fills flex h-full w-full cursor-pointer items-center gap-2 border-l-[3px] pl-1 text-left ${here ? 'bg-base-200' : ''}`}
                 style={{
                   borderColor:
                     side === 'both' ? 'transparent' : side === 'meaning' ? 'var(--meaning)' : 'var(--color-secondary)',

@@ -84,7 +84,7 @@ function Strokes({
         ref={row}
         role="group"
         aria-label="Judged queries, from gain to loss"
-        className="flex h-full min-w-0 flex-1"
+        className="fills flex h-full min-w-0 flex-1"
         onKeyDown={(event) => {
           const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
           if (by) step(by)
@@ -107,7 +107,7 @@ function Strokes({
               title={label}
               tabIndex={i === Math.min(at, bars.length - 1) ? 0 : -1}
               onFocus={() => setAt(i)}
-              className="relative h-full max-w-[22px] min-w-[2px] flex-1 cursor-pointer hover:bg-base-200"
+              className="fills relative h-full max-w-[22px] min-w-[2px] flex-1 cursor-pointer hover:bg-base-200"
               onClick={() => query && change({ f: null, ...askedAs(query), row: null }, false)}
             >
               <span

@@ -138,12 +138,17 @@ function Row(props: {
         </td>
       )}
       <td className="quiet small w-full max-w-0 truncate py-1.5 pr-4 pl-2">
-        {(own.top[0]?.count ?? 0) > 1
-          ? own.top
-              .slice(0, 6)
-              .map((top) => `${top.value} ×${countText(top.count)}`)
-              .join(' · ')
-          : own.samples.join(' · ')}
+        {/* Each by itself: values may be written from right to left. */}
+        {((own.top[0]?.count ?? 0) > 1
+          ? own.top.slice(0, 6).map((top) => [top.value, ` ×${countText(top.count)}`] as const)
+          : own.samples.map((sample) => [sample, ''] as const)
+        ).map(([value, times], i) => (
+          <span key={i}>
+            {i > 0 && ' · '}
+            <bdi>{value}</bdi>
+            {times}
+          </span>
+        ))}
       </td>
     </tr>
   )
@@ -153,7 +158,10 @@ function Share({ part, whole }: { part: number; whole: number }) {
   return (
     <span className="inline-flex items-center gap-2" title={`${countText(part)} of ${countText(whole)} records`}>
       <span aria-hidden className="h-[7px] w-[48px] bg-base-300">
-        <span className="block h-full bg-secondary" style={{ width: `${whole === 0 ? 0 : (100 * part) / whole}%` }} />
+        <span
+          className="fills block h-full bg-secondary"
+          style={{ width: `${whole === 0 ? 0 : (100 * part) / whole}%` }}
+        />
       </span>
       <span className="figure min-w-[44px]">{shareText(part, whole)}</span>
     </span>

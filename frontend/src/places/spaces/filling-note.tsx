@@ -17,7 +17,7 @@ export function FillingNote({ space }: { space: Space }) {
           className="mt-1 h-[7px] w-full bg-base-300"
         >
           <div
-            className={`h-full ${filling.share === null ? 'opacity-50' : ''}`}
+            className={`fills h-full ${filling.share === null ? 'opacity-50' : ''}`}
             style={{ width: `${100 * (filling.share ?? 1)}%`, background: 'var(--meaning)' }}
           />
         </div>
