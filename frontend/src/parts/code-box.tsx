@@ -2,9 +2,7 @@
 // own, fetched when there is something to edit; until then the text stands there.
 import { lazy, Suspense, type Ref } from 'react'
 import type { Completion } from '../thinking/completion'
-
-// from, to: in UTF-16 units, as all places in this page's texts.
-export type Wrong = { from: number; to: number; message: string }
+import type { Wrong } from '../thinking/place'
 
 export type CodeHandle = { focus: () => void; select: (from: number, to: number) => void }
 

@@ -1,8 +1,7 @@
 // What a formula may name, as the server says it too.
 import type { RankerDocument } from '../api/queries'
-import type { Wrong } from '../parts/code-box'
 import type { Completion } from './completion'
-import { offsetsOf } from './place'
+import { offsetsOf, type Wrong } from './place'
 
 const shown = (kind: string, name: string) => (/^[\p{L}\p{N}_]+$/u.test(name) ? `${kind}.${name}` : `${kind}."${name}"`)
 

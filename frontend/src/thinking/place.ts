@@ -1,3 +1,6 @@
+// What is wrong with a text, and where: from, to in UTF-16 units, as all places in this page's texts.
+export type Wrong = { from: number; to: number; message: string }
+
 // From a place in notation (line and column, in code points) to offsets in a JavaScript string.
 export function offsetsOf(source: string, place: { line: number; column: number; length: number }): [number, number] {
   const lines = source.split('\n')

@@ -55,8 +55,8 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
     if (readAgain && source) void look(source, changed)
   }
   const finished = useCallback(() => {
-    letGo(held)
     if (collection === null || (job !== null && name !== collection.name)) {
+      letGo(held)
       navigate(`/${name}/records?view=import&import=${job}`)
     }
   }, [held, collection, name, job, navigate])

@@ -60,7 +60,7 @@ export function QueriesView({ collection, set }: SetProps) {
             />
             <Adding shown={shown} all={all.length} />
           </div>
-          <div className="min-h-0 flex-1 overflow-y-auto">
+          <div className="long-table min-h-0 flex-1 overflow-y-auto">
             {all.length === 0 ? (
               <Empty title="No query yet">
                 Add one (<kbd>n</kbd>), paste a list or what visitors asked, bring files under Rules and files, or press{' '}

@@ -75,7 +75,7 @@ function Sheet(props: {
 
   return (
     <div className="panes grid h-full grid-cols-[minmax(0,1fr)_324px]">
-      <section aria-label="Queries" className="min-h-0 overflow-y-auto">
+      <section aria-label="Queries" className="long-table min-h-0 overflow-y-auto">
         <Means meter={meter} isBaseline={isBaseline} />
         {meter.draft.notes.length > 0 && (
           <ul aria-label="What to know of these figures" className="line-b small px-4 py-2">

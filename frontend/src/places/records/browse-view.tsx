@@ -49,7 +49,7 @@ export function BrowseView({ collection }: { collection: Collection }) {
             change({ key: null })
           }}
         />
-        <div className="min-h-0 flex-1 overflow-auto">
+        <div className="long-table min-h-0 flex-1 overflow-auto">
           {!page.data && <Unanswered asked={[page]} what="the records" />}
           {page.data?.found === 0 &&
             (collection.records === 0 ? (

@@ -34,7 +34,7 @@ export function FieldsView({ collection }: { collection: Collection }) {
   return (
     <Kept asked={[seen]} what="what the fields hold" className="h-full">
       <div className={`panes grid h-full ${field && profiled ? 'grid-cols-[minmax(0,1fr)_420px]' : ''}`}>
-        <section aria-label="Fields" className="min-h-0 overflow-auto">
+        <section aria-label="Fields" className="long-table min-h-0 overflow-auto">
           {looked_at < records && (
             <p className="line-b px-4 py-2">
               From a sample of {countText(looked_at)} of {countText(records)} records.
