@@ -40,7 +40,7 @@ export function TextBar(props: {
       )}
       <span className="quiet small">Record</span>
       <Neighbours collection={props.collection.name} record={record} onKey={props.onKey} />
-      <span dir="auto" className="quiet min-w-[120px] flex-1 truncate">
+      <span dir="auto" className="quiet min-w-[64px] flex-1 truncate">
         {props.title}
       </span>
       <SamplesButton samples={props.samples} onSamples={props.onSamples} />
