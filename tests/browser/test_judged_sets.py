@@ -84,7 +84,7 @@ def test_an_expectation_is_written_checked_and_ended(board: Page):
     form.get_by_label("Note").fill("We have none.")
     form.get_by_role("button", name="Expect it").click()
     expect(listed.nth(2)).to_contain_text(re.compile(r"broken: \d+ are found"))
-    listed.nth(1).get_by_role("button", name="end").click()
+    listed.nth(1).get_by_role("button", name="expect it no more").click()
     expect(listed).to_have_count(2)
     expect(listed.nth(1)).to_contain_text("nothing at all")
 

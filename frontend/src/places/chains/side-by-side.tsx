@@ -1,4 +1,5 @@
 // Chains on the same text, stretch by stretch, with what differs marked.
+import { TakeTable } from '../../parts/take-table'
 import { useState } from 'react'
 import type { Meeting } from '../../api/queries'
 import { stretches } from '../../thinking/side-by-side'
@@ -28,6 +29,7 @@ export function SideBySide({ chains, text }: { chains: (Tokens | undefined)[]; t
           <input type="checkbox" checked={onlyDifferent} onChange={(event) => setOnlyDifferent(event.target.checked)} />
           <span className="small">only what differs</span>
         </label>
+        <TakeTable what="the stretches" file="side-by-side" />
       </div>
       <table className="border-collapse" aria-label="Stretches">
         <thead>

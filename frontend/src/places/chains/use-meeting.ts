@@ -1,7 +1,8 @@
 // Two texts on their way to each other: the record's and the query's, their chains, and where they meet.
 import { useQueries, useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { useMemo } from 'react'
 import { meeting, record, search, type Collection, type RankerChoice, type RankerDocument } from '../../api/queries'
+import { useHeld } from '../../parts/use-held'
 import { useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
 import { berths, grid } from '../../thinking/columns'
@@ -31,7 +32,7 @@ export function useMeeting(collection: Collection, draft: Draft | null) {
     record: usual ? chainFor(usual.chain, language) : 'words > lower',
     query: usual?.query_chain == null ? '' : chainFor(usual.query_chain, language),
   })
-  const [edited, setEdited] = useState<string | null>(null)
+  const [edited, setEdited] = useHeld<string | null>(`text of ${collection.name}/${field}`, null)
   const fromRecord = valueText(kept.data?.field_values[field]).slice(0, LONGEST_TEXT)
   const text = edited ?? fromRecord
 

@@ -91,7 +91,7 @@ function Rows({ of }: { of: Import }) {
         </button>
       </div>
       {problem && <ProblemNote error={problem} />}
-      <ol aria-label="Rejected rows" className="min-h-0 flex-1 overflow-y-auto">
+      <ol aria-label="Rejected rows" className="long-list min-h-0 flex-1 overflow-y-auto">
         {page.data.rows.map((row) => (
           <Row
             key={row.row_number}

@@ -216,7 +216,7 @@ function Stale(props: StaleProps) {
       <h2 className="heading quiet px-4 pt-4 pb-1">
         {countText(staleInAll)} gone stale: the record changed after it was judged
       </h2>
-      <ul aria-label="Stale judgments">
+      <ul aria-label="Stale judgments" className="long-list">
         {stale.slice(0, SHOWN).map((one) => (
           <li key={`${one.query_id} ${one.record_key}`} className="line-b flex items-baseline gap-3 px-4 py-2">
             <Link className="min-w-0 flex-1 truncate" to={props.linkTo(one.query_id, one.record_key)}>

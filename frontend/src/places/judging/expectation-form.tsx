@@ -1,5 +1,6 @@
 // A new expectation: of which query, what, and why.
 import { useRef } from 'react'
+import { RecordBox } from '../../parts/record-box'
 import { useHeld } from '../../parts/use-held'
 import { expectThat, type ListedQuery } from '../../api/judging'
 import { typing, useKeys } from '../../shell/keys'
@@ -59,7 +60,9 @@ export function ExpectationForm({ collection, set, queries, doing }: Props) {
       {(kind === 'among_first' || kind === 'more_than') && (
         <NumberBox kind={kind} number={number} onNumber={setNumber} />
       )}
-      {(kind === 'among_first' || kind === 'never') && <KeyBox record={record} onRecord={setRecord} />}
+      {(kind === 'among_first' || kind === 'never') && (
+        <KeyBox collection={collection.name} record={record} onRecord={setRecord} />
+      )}
       <NoteBox note={note} onNote={setNote} />
       <button type="submit" className="btn btn-sm btn-primary" disabled={busy || !chosen}>
         Expect it
@@ -99,17 +102,26 @@ function NumberBox({ kind, number, onNumber }: { kind: Kind; number: number; onN
   )
 }
 
-function KeyBox({ record, onRecord }: { record: string; onRecord: (to: string) => void }) {
+function KeyBox({
+  collection,
+  record,
+  onRecord,
+}: {
+  collection: string
+  record: string
+  onRecord: (to: string) => void
+}) {
   return (
     <label className="block pb-2">
-      <span className="quiet small block">Key of the record</span>
-      <input
-        dir="auto"
-        aria-label="Key of the record"
+      <span className="quiet small block">The record, by its key or title</span>
+      <RecordBox
+        collection={collection}
+        label="Key of the record"
         required
         className={`${input} font-mono`}
         value={record}
-        onChange={(event) => onRecord(event.target.value)}
+        onType={onRecord}
+        onChoose={onRecord}
       />
     </label>
   )

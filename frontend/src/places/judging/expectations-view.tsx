@@ -1,4 +1,5 @@
 // Expectations: plain demands, and whether they hold for the draft.
+import { TakeAway } from '../../parts/take-away'
 import { useQuery } from '@tanstack/react-query'
 import type { ListedQuery, Expectation } from '../../api/judging'
 import { Link } from 'react-router'
@@ -32,20 +33,35 @@ export function ExpectationsView({ collection, set }: SetProps) {
               with every measurement. <kbd>c</kbd> in Ranking makes one of a complaint.
             </Empty>
           ) : (
-            <ul>
-              {found.data.map((one) => (
-                <Line
-                  key={one.id}
-                  collection={collection.name}
-                  expectation={one}
-                  query={byId.get(one.query_id)}
-                  known={known}
-                  instead={broken.get(one.id)}
-                  busy={doing.busy}
-                  onEnd={() => doing.act(() => expectNoMore(collection.name, set.name, one.id))}
+            <>
+              <p className="line-b px-4 py-1 text-right">
+                <TakeAway
+                  what="the expectations"
+                  file={`${set.name}-expectations`}
+                  rows={() => [
+                    ['query', 'expected', 'note', 'instead'],
+                    ...found.data.map((one) => [
+                      ...[byId.get(one.query_id)?.query ?? one.query_id, one.said, one.note],
+                      broken.get(one.id) ?? '',
+                    ]),
+                  ]}
                 />
-              ))}
-            </ul>
+              </p>
+              <ul className="long-list">
+                {found.data.map((one) => (
+                  <Line
+                    key={one.id}
+                    collection={collection.name}
+                    expectation={one}
+                    query={byId.get(one.query_id)}
+                    known={known}
+                    instead={broken.get(one.id)}
+                    busy={doing.busy}
+                    onEnd={() => doing.act(() => expectNoMore(collection.name, set.name, one.id))}
+                  />
+                ))}
+              </ul>
+            </>
           )}
         </section>
         <aside aria-label="New expectation" className="line-l min-h-0 overflow-y-auto px-4 py-3">
@@ -85,8 +101,14 @@ function Line(props: {
       <span className={`small w-[190px] text-right ${instead ? 'loss' : 'quiet'}`}>
         {query?.locked ? 'of a locked query' : !known ? 'measuring …' : instead ? `broken: ${instead}` : 'holds'}
       </span>
-      <button type="button" className="link small" disabled={props.busy} onClick={props.onEnd}>
-        end
+      <button
+        type="button"
+        className="link small"
+        title="Not checked any more; what was measured before still knows it"
+        disabled={props.busy}
+        onClick={props.onEnd}
+      >
+        expect it no more
       </button>
     </li>
   )

@@ -1,4 +1,5 @@
 // Judging tasks: pools shared out among judges, each with a link; how far they are.
+import { TakeTable } from '../../parts/take-table'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { closeTask, dropTask, makeTask, tasksOf, type Task } from '../../api/judging'
@@ -85,6 +86,9 @@ function TaskLine(props: {
         onSure={setSure}
         onDrop={props.onDrop}
       />
+      <p className="px-4 text-right">
+        <TakeTable what={`who judges ${task.name}`} file={task.name} />
+      </p>
       <table className="w-full min-w-[600px] table-fixed">
         <tbody>
           {task.judges.map((one) => (

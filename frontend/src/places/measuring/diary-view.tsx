@@ -1,4 +1,5 @@
 // The diary: what was decided about rankers, and when the locked queries were opened; beside it the frozen runs.
+import { TakeAway } from '../../parts/take-away'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { diaryOf, judgedSets, measureRun, runsOf, type KeptRun } from '../../api/judging'
@@ -19,22 +20,34 @@ export function DiaryView({ collection, set }: { collection: Collection; set: st
             Decisions are written on the owner’s page. Each opening of the locked queries writes itself down.
           </Empty>
         ) : (
-          <ol className="min-h-0 overflow-y-auto px-4 py-2" aria-label="Diary">
-            {found.data.map((one) => (
-              <li key={one.id} className="row-stack line-b grid grid-cols-[130px_90px_minmax(0,1fr)] gap-2 py-2">
-                <time className="quiet small" dateTime={one.written_at}>
-                  {one.written_at.slice(0, 16).replace('T', ' ')}
-                </time>
-                <span className="quiet small">{one.kind}</span>
-                <span className="wrap-anywhere">
-                  <b className="font-semibold">{one.title}</b> {one.body}
-                  {Array.isArray(one.details.rankers) && one.kind === 'decision' && (
-                    <span className="quiet small block">{one.details.rankers.join(' and ')}</span>
-                  )}
-                </span>
-              </li>
-            ))}
-          </ol>
+          <div className="min-h-0 overflow-y-auto">
+            <p className="px-4 pt-1 text-right">
+              <TakeAway
+                what="the diary"
+                file={`${collection.name}-diary`}
+                rows={() => [
+                  ['written', 'kind', 'title', 'text'],
+                  ...found.data.map((one) => [one.written_at, one.kind, one.title, one.body]),
+                ]}
+              />
+            </p>
+            <ol className="long-list px-4 py-2" aria-label="Diary">
+              {found.data.map((one) => (
+                <li key={one.id} className="row-stack line-b grid grid-cols-[130px_90px_minmax(0,1fr)] gap-2 py-2">
+                  <time className="quiet small" dateTime={one.written_at}>
+                    {one.written_at.slice(0, 16).replace('T', ' ')}
+                  </time>
+                  <span className="quiet small">{one.kind}</span>
+                  <span className="wrap-anywhere">
+                    <b className="font-semibold">{one.title}</b> {one.body}
+                    {Array.isArray(one.details.rankers) && one.kind === 'decision' && (
+                      <span className="quiet small block">{one.details.rankers.join(' and ')}</span>
+                    )}
+                  </span>
+                </li>
+              ))}
+            </ol>
+          </div>
         )}
         <aside aria-label="Frozen runs" className="line-l min-h-0 overflow-y-auto px-4 py-3">
           <Runs collection={collection} set={set} />

@@ -1,4 +1,5 @@
 // Which side is right: words, meaning and the blend, for the open query and for all that are judged.
+import { TakeTable } from '../../parts/take-table'
 import { useQuery } from '@tanstack/react-query'
 import type { Collection } from '../../api/queries'
 import { sides, type Sides } from '../../api/spaces'
@@ -55,41 +56,44 @@ export function SidesPanel({ collection, draft }: { collection: Collection; draf
 
 function Table({ title, rows, counted }: { title: string; rows: Row[]; counted?: boolean }) {
   return (
-    <table className="mb-3 w-full" aria-label={title}>
-      <thead>
-        <tr className="quiet small">
-          <th className="text-left font-normal">{title}</th>
-          <th className="figure w-[52px] font-normal">words</th>
-          <th className="figure w-[62px] font-normal">meaning</th>
-          <th className="figure w-[60px] font-normal">blended</th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row) => {
-          const best = Math.max(row.words, row.meaning, row.blended)
-          const cell = (value: number, unjudged: number | undefined) => (
-            <td className="figure align-top">
-              <span className={best > 0 && value > best - 0.0005 ? 'font-semibold' : 'quiet'}>
-                {measureText(value)}
-              </span>
-              <span className="quiet block text-[11px] leading-tight" title="unjudged">
-                {Math.round(100 * (unjudged ?? 0))} %
-              </span>
-            </td>
-          )
-          return (
-            <tr key={row.name} className="line-t">
-              <td className="py-[2px] pr-2">
-                {row.name}
-                {counted && <span className="quiet small"> {row.queries}</span>}
+    <div>
+      <TakeTable what={title} file={title} />
+      <table className="mb-3 w-full" aria-label={title}>
+        <thead>
+          <tr className="quiet small">
+            <th className="text-left font-normal">{title}</th>
+            <th className="figure w-[52px] font-normal">words</th>
+            <th className="figure w-[62px] font-normal">meaning</th>
+            <th className="figure w-[60px] font-normal">blended</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => {
+            const best = Math.max(row.words, row.meaning, row.blended)
+            const cell = (value: number, unjudged: number | undefined) => (
+              <td className="figure align-top">
+                <span className={best > 0 && value > best - 0.0005 ? 'font-semibold' : 'quiet'}>
+                  {measureText(value)}
+                </span>
+                <span className="quiet block text-[11px] leading-tight" title="unjudged">
+                  {Math.round(100 * (unjudged ?? 0))} %
+                </span>
               </td>
-              {cell(row.words, row.unjudged[0])}
-              {cell(row.meaning, row.unjudged[1])}
-              {cell(row.blended, row.unjudged[2])}
-            </tr>
-          )
-        })}
-      </tbody>
-    </table>
+            )
+            return (
+              <tr key={row.name} className="line-t">
+                <td className="py-[2px] pr-2">
+                  {row.name}
+                  {counted && <span className="quiet small"> {row.queries}</span>}
+                </td>
+                {cell(row.words, row.unjudged[0])}
+                {cell(row.meaning, row.unjudged[1])}
+                {cell(row.blended, row.unjudged[2])}
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+    </div>
   )
 }

@@ -38,7 +38,7 @@ export function DeletedView({ collection }: { collection: Collection }) {
           busy={busy}
           onRestore={(revision) => restore({ ended_revision: revision })}
         />
-        <ul>
+        <ul className="long-list">
           {gone.data.records.map((state) => (
             <li
               key={state.key}

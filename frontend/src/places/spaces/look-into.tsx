@@ -1,4 +1,5 @@
 // Looking into a space: what is nearest to words or to records, as a list and on a map.
+import { TakeAway } from '../../parts/take-away'
 import { useQuery } from '@tanstack/react-query'
 import type { Schemas } from '../../api/client'
 import type { Collection } from '../../api/queries'
@@ -7,7 +8,7 @@ import { Kept, Unanswered } from '../../parts/answered'
 import { RecordFace } from '../../parts/record-face'
 import { useAddress } from '../../shell/address'
 import { scoreText } from '../../thinking/figures'
-import { shownFields } from '../../thinking/records'
+import { shownFields, titleOf } from '../../thinking/records'
 import { SpaceMapView } from './space-map'
 
 const keysOf = (param: string | null) => param?.split(' ').filter(Boolean) ?? []
@@ -33,6 +34,20 @@ export function LookInto({ collection, space }: { collection: Collection; space:
             {byExamples ? 'Like' : 'Nearest to'}{' '}
             {!byExamples && <span className="font-normal">“{text.trim() || '…'}”</span>}
             <Examples liked={liked} disliked={disliked} onPut={put} />
+            {(found.data?.length ?? 0) > 0 && (
+              <TakeAway
+                what="the nearest records"
+                file="nearest"
+                rows={() => [
+                  ['key', 'title', 'alike'],
+                  ...(found.data ?? []).map((one) => [
+                    one.key,
+                    titleOf(shownFields(collection), one.key, one.field_values),
+                    one.similarity,
+                  ]),
+                ]}
+              />
+            )}
           </h2>
           <p className="quiet small">
             {byExamples
