@@ -156,7 +156,8 @@ def test_a_synonym_is_kept_in_a_word_list_and_read_by_the_draft(page: Page):
     page.goto("/saltmere/ranking?q=spyglass&ranker=first:1&tab=not&key=sm0001")
     panel = page.get_by_role("complementary", name="Why not")
     offered = panel.get_by_role("region", name="Synonyms that would bring it in")
-    expect(offered.get_by_role("listitem")).to_have_count(3)
+    # Three words of the title and three of the description.
+    expect(offered.get_by_role("listitem")).to_have_count(6)
     words = offered.get_by_role("listitem").first.locator("span").first.inner_text()
     list_name = words.split("@")[1]
     offered.get_by_role("button", name=f"Take into the draft: {words}").click()
