@@ -6316,8 +6316,8 @@ export interface components {
         };
         /**
          * Suggested
-         * @description A change that brings the record in: the changed ranker, and the rank it gives. new_list: what is to be kept first,
-         *     a version of a word list that it reads.
+         * @description A change that brings the record in: the changed ranker, and the rank it gives. new_list: what is to be kept
+         *     first, a version of a word list that it reads.
          */
         Suggested: {
             document: components["schemas"]["RankerDocument"];

@@ -115,8 +115,8 @@ class MissingWord:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Suggested:
-    """A change that brings the record in: the changed ranker, and the rank it gives. new_list: what is to be kept first,
-    a version of a word list that it reads."""
+    """A change that brings the record in: the changed ranker, and the rank it gives. new_list: what is to be kept
+    first, a version of a word list that it reads."""
 
     words: str
     document: RankerDocument
