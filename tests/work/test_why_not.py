@@ -191,8 +191,9 @@ def test_a_synonym_is_tried_before_it_is_offered_and_does_that_once_its_list_is_
     assert second.document.whole["readings"][0]["query_chain"] == "words > lower > synonyms(@synonyms:1) > stem(en)"
     assert second.new_list is not None
     assert (second.new_list.name, second.new_list.version) == ("synonyms", 1)
-    assert second.new_list.csv.splitlines() == ["words,means,way", "spear,harpoon,both"]
-    assert put_list(coast, "coast", "synonyms", second.new_list.csv, None).version == second.new_list.version
+    assert second.new_list.row == "spear,harpoon,both"
+    text = f"words,means,way\n{second.new_list.row}\n"
+    assert put_list(coast, "coast", "synonyms", text, None).version == second.new_list.version
 
     def rank(opened: OpenCollection) -> int | None:
         ranker = coast.choose(opened.collection, RankerChoice(document=second.document)).ranker
@@ -208,8 +209,22 @@ def test_a_synonym_joins_the_list_that_the_reading_has_in_its_newest_version(coa
     first = synonyms_offered(coast, "spear", "a", chain)[0]
     assert first.new_list is not None
     assert (first.new_list.name, first.new_list.version) == ("sea", 3)
-    assert first.new_list.csv.splitlines()[1:] == ["bell,horn,one", "spear,Toggle,both"]
+    assert first.new_list.row == "spear,Toggle,both"
     assert first.document.whole["readings"][0]["query_chain"] == "words > synonyms(@sea:3, beside=no) > lower"
+
+
+def test_a_list_of_another_kind_that_has_the_name_is_left_alone(coast: Workbench):
+    put_list(coast, "coast", "synonyms", "word\nfog\n", None)
+    for version in (1, 2):
+        offered = synonyms_offered(coast, "spear", "a", "words > lower")[0]
+        assert offered.new_list is not None
+        assert (offered.new_list.name, offered.new_list.version) == ("synonyms-too", version)
+        put_list(coast, "coast", "synonyms-too", f"words,means,way\nlance,pike{version},both\n", None)
+
+
+def test_a_chain_that_has_no_room_for_synonyms_is_offered_none(coast: Workbench):
+    assert len(synonyms_offered(coast, "spear", "a", " > ".join(["words", *["lower"] * 62]))) == 2
+    assert synonyms_offered(coast, "spear", "a", " > ".join(["words", *["lower"] * 63])) == []
 
 
 MAKER = {"field": "maker", "chain": "words", "weight": 1}
@@ -247,3 +262,12 @@ def test_synonyms_are_words_of_three_letters_that_others_have_first_and_at_most_
     # In three records, in two, in this one alone; of those that are as many the first one there.
     assert [one.words.split("”")[1].split("“")[1] for one in found] == ["lamp", "buoy", "cask"]
     assert len(synonyms_offered(bench, "spear trident pike", "a", "words > lower")) == 6
+
+
+def test_a_word_of_two_letters_is_no_synonym_and_one_of_three_is(bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Ox net 189"}, {"id": "b", "title": "Lamp"}])
+    assert [one.words for one in synonyms_offered(bench, "spear", "a", "words > lower")] == [
+        "“spear” and “net” in title, by @synonyms"
+    ]
+    assert synonyms_offered(bench, "gy", "a", "words > lower") == []
+    assert len(synonyms_offered(bench, "gyp", "a", "words > lower")) == 1

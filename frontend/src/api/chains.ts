@@ -102,3 +102,12 @@ export const readThesaurus = (file: File, language: string) =>
       ...sending(file, () => undefined),
     }),
   )
+
+// Keeps a version of a list with one synonym more; refused where it is not the one that follows the newest.
+export async function addSynonym(collection: string, list: { name: string; version: number; row: string }) {
+  const before = list.version === 1 ? 'words,means,way\n' : (await fetchedList(collection, list.name)).csv
+  return putWordList(collection, list.name, `${before}${list.row}\n`, list.version)
+}
+
+const fetchedList = (collection: string, name: string) =>
+  answer(server.GET('/api/collections/{collection}/word-lists/{name}', { params: { path: { collection, name } } }))

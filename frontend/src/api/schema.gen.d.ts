@@ -4428,13 +4428,13 @@ export interface components {
         };
         /**
          * NewList
-         * @description A version of a word list that nobody kept yet: the newest with one entry more, as CSV.
+         * @description A version of a word list that nobody kept yet: the newest with one entry more. row: that entry, a line of CSV.
          */
         NewList: {
-            /** Csv */
-            csv: string;
             /** Name */
             name: string;
+            /** Row */
+            row: string;
             /** Version */
             version: number;
         };

@@ -12,6 +12,8 @@ export type CodeProps = {
   language: 'notation' | 'formula' | 'json'
   onChange: (text: string) => void
   onBlur?: () => void
+  // Before it is left by Escape.
+  onEscape?: () => void
   // What may be typed next at a place, null where nothing is known.
   offer?: ((source: string, caret: number) => Completion | null) | undefined
   // What keys do, by their names (`Alt-Enter`); what they leave undone is the editor's.

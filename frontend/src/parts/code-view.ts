@@ -71,6 +71,14 @@ export class CodeView {
     this.view.destroy()
   }
 
+  private leave(): boolean {
+    // Whatever stands there next is to be followed.
+    this.typed.length = 0
+    this.props.onEscape?.()
+    this.view.contentDOM.blur()
+    return true
+  }
+
   // Whoever is quicker than the list of offers takes what would stand first in it.
   private takeFirst(view: EditorView): boolean {
     if (completionStatus(view.state) !== 'pending') return false
@@ -94,7 +102,7 @@ export class CodeView {
         ...Object.keys(this.props.keys ?? {}).map((key) => ({ key, run: () => this.props.keys?.[key]?.() ?? false })),
         { key: 'Ctrl-Space', run: startCompletion },
         ...completionKeymap,
-        { key: 'Escape', run: leave },
+        { key: 'Escape', run: () => this.leave() },
         ...historyKeymap,
         ...defaultKeymap,
       ]),
@@ -121,11 +129,6 @@ export class CodeView {
       looks,
     ]
   }
-}
-
-function leave(view: EditorView): boolean {
-  view.contentDOM.blur()
-  return true
 }
 
 const about = ({ label, invalid = false, placeholder: hint = '' }: CodeProps): Extension => [

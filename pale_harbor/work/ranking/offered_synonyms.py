@@ -34,11 +34,11 @@ _FOLDS: Final = frozenset(("lower", "casefold", "accents", "possessive", "latin"
 
 @dataclass(frozen=True, slots=True)
 class NewList:
-    """A version of a word list that nobody kept yet: the newest with one entry more, as CSV."""
+    """A version of a word list that nobody kept yet: the newest with one entry more. row: that entry, a line of CSV."""
 
     name: str
     version: int
-    csv: str
+    row: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,14 +89,15 @@ class _Entries:
     rules: tuple[SynonymRule, ...]
 
     def with_one_more(self, chosen: ChosenRanker, number: int, word: str, meaning: str) -> SynonymOffered:
-        grown = Synonyms((*self.rules, SynonymRule((word,), (meaning,))))
+        entry = SynonymRule((word,), (meaning,))
+        row = csv_of(Synonyms((entry,))).splitlines()[1]
         document = deepcopy(chosen.document.whole)
         document["readings"][number]["query_chain"] = self.notation
         return SynonymOffered(
             words=f"“{word}” and “{meaning}” in {self.field}, by @{self.name}",
             document=document,
-            new_list=NewList(self.name, self.version, csv_of(grown)),
-            lists={f"{self.name}:{self.version}": grown},
+            new_list=NewList(self.name, self.version, row),
+            lists={f"{self.name}:{self.version}": Synonyms((*self.rules, entry))},
         )
 
 
@@ -144,15 +145,16 @@ def _list_read(
     named = None if call is None else next(one.value for one in call.arguments if isinstance(one.value, ListName))
     name = LIST if named is None else name_and_version(named.name)[0]
     with bench.pool.connection() as connection:
-        try:
-            saved = list_named(connection, opened.collection.id, name, None)
-        except NotFound:
-            return name, 1, ()
-    known = list_of_stored(saved.kind, saved.entries)
-    if not isinstance(known, Synonyms):
-        # A list of another kind has the name: the entry begins a list of its own.
-        return f"{name}-of-queries", 1, ()
-    return name, saved.version + 1, known.rules
+        while True:
+            try:
+                saved = list_named(connection, opened.collection.id, name, None)
+            except NotFound:
+                return name, 1, ()
+            known = list_of_stored(saved.kind, saved.entries)
+            if isinstance(known, Synonyms):
+                return name, saved.version + 1, known.rules
+            # A list of another kind has the name.
+            name += "-too"
 
 
 def _reads(call: StageCall, name: str) -> StageCall:

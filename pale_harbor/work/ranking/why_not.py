@@ -142,9 +142,13 @@ def _try_synonym(
     key: str,
     offered: SynonymOffered,
 ) -> Suggestion | None:
-    changed = ranker_document(offered.document)
-    tried = RankerChoice(choice.name, choice.version, changed)
-    rank = why_record(opened, bench.ranker_with_lists(opened.collection, tried, offered.lists), question, key).rank
+    try:
+        changed = ranker_document(offered.document)
+        tried = RankerChoice(choice.name, choice.version, changed)
+        rank = why_record(opened, bench.ranker_with_lists(opened.collection, tried, offered.lists), question, key).rank
+    except (BadInput, NotFound):
+        # A chain that has as many stages as it may, say.
+        return None
     return None if rank is None else Suggestion(offered.words, changed, rank, offered.new_list)
 
 

@@ -1,6 +1,6 @@
 // A formula is typed and counts when it is left; what it may name is offered as it is typed, what is wrong is underlined.
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { useParams } from 'react-router'
 import { ProblemError } from '../../api/client'
 import { rankerDifferences } from '../../api/queries'
@@ -27,8 +27,12 @@ export function FormulaKnob({
   // Of what is being typed nothing is known yet.
   const wrong = typed === null || typed === value ? formulaWrong(value, where, problems) : null
   const names = formulaNames(draft.document)
+  // Left by Escape, what was typed does not count.
+  const abandoned = useRef(false)
   const settle = () => {
-    if (typed !== null && typed.trim() !== '' && typed !== value) onFormula(typed.trim())
+    const counts = !abandoned.current
+    abandoned.current = false
+    if (counts && typed !== null && typed.trim() !== '' && typed !== value) onFormula(typed.trim())
     setTyped(null)
   }
   return (
@@ -43,6 +47,9 @@ export function FormulaKnob({
         offer={(source, caret) => formulaOffer(source, caret, names)}
         onChange={setTyped}
         onBlur={settle}
+        onEscape={() => {
+          abandoned.current = true
+        }}
         keys={{
           Enter: () => {
             settle()
