@@ -10,6 +10,7 @@ from benchmarks.figures import Figures, looking_figures, query_figures, text_fig
 from benchmarks.in_two import two_process_figures
 from benchmarks.measuring import measuring_figures
 from benchmarks.ranking import ranking_figures, slack_figures
+from benchmarks.turning import turning_figures
 from benchmarks.vectors import vector_figures
 from pale_harbor import __version__
 from pale_harbor.settings import ROOT
@@ -49,6 +50,8 @@ def main(
         _print(f"The nearest of {size:,} vectors, top 100", figures["vectors"][-1:])
     figures["measuring"] = measuring_figures()
     _print("Measuring 200 lists of 1,000 records", [figures["measuring"]])
+    figures["turning"] = [turning_figures(candidates) for candidates in (100, 1_000, 10_000)]
+    _print("Re-scored rankings a second, 124 queries, four readings", figures["turning"])
     if page:
         from benchmarks.page import chains_page_figures, door_figures, opening_figures, page_figures
 

@@ -70,6 +70,18 @@ def take_judge(page: Page, address: str) -> None:
     page.request.delete(f"{address}/api/collections/saltmere/judged/visitors/tasks/{made['id']}")
 
 
+def take_tuning(page: Page, address: str) -> None:
+    """The picture of a tuning's report; the demo stays as it was."""
+    collection = f"{address}/api/collections/saltmere"
+    knobs = ["readings.title.weight=0.5..6/0.5", "readings.description.b=0..1/0.1", "readings.description.k1=0..3/0.5"]
+    plan = {"ranker": "first", "version": 1, "knobs": knobs}
+    made = page.request.post(f"{collection}/judged/visitors/tunings", data=plan).json()["id"]
+    page.goto(f"{address}/saltmere/tuning?ranker=first:1&tuning={made}")
+    page.get_by_role("heading", name="Each knob").wait_for(timeout=120_000)
+    page.screenshot(path=FOLDER / "tuning.png", animations="disabled")
+    page.request.delete(f"{collection}/tunings/{made}")
+
+
 def discard_drafts(page: Page, address: str) -> None:
     """What one picture turned is not offered again in the next."""
     page.goto("about:blank")
@@ -99,6 +111,7 @@ def main() -> None:
         page.add_init_script("localStorage.setItem('paleharbor.theme', 'fog')")
         take_import(page, address)
         take_judge(page, address)
+        take_tuning(page, address)
         browser.close()
 
 

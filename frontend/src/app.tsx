@@ -19,6 +19,7 @@ const SHOWN: Record<PlaceName, ComponentType<{ collection: Collection }>> = {
   spaces: lazy(() => import('./places/spaces/spaces').then((room) => ({ default: room.Spaces }))),
   judging: lazy(() => import('./places/judging/judging').then((room) => ({ default: room.Judging }))),
   measures: lazy(() => import('./places/measuring/measuring').then((room) => ({ default: room.Measures }))),
+  tuning: lazy(() => import('./places/tuning/tuning').then((room) => ({ default: room.Tuning }))),
 }
 const Judge = lazy(() => import('./places/judge/judge').then((room) => ({ default: room.Judge })))
 const ImportWizard = lazy(() =>

@@ -28,6 +28,7 @@ from pale_harbor.api.ranking import routes as ranking
 from pale_harbor.api.records import routes as records
 from pale_harbor.api.server_state import Bench
 from pale_harbor.api.spaces import routes as spaces
+from pale_harbor.api.tuning import routes as tuning
 from pale_harbor.api.waiting import WhileWaitedFor
 from pale_harbor.settings import ROOT
 from pale_harbor.store.database import answers
@@ -88,6 +89,7 @@ def make_app(
         judged,
         tasks,
         measuring,
+        tuning,
         command,
         events,
     ):

@@ -7,7 +7,8 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from pale_harbor.core.measures import MeasureRules, Ties, Unjudged, WithoutRelevant
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.storable import unstorable, well_formed
-from pale_harbor.work.measuring.measuring import How, Part
+from pale_harbor.work.measuring.judged import Part
+from pale_harbor.work.measuring.measuring import How
 from pale_harbor.work.running.caches import CacheState
 
 LONGEST_QUERY = 10_000

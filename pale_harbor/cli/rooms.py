@@ -16,6 +16,8 @@ _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "ranking.searching": ("search",),
     "measuring.scoring": ("measure", "missed", "run", "runs", "score"),
     "measuring.comparing": ("compare",),
+    "measuring.guard": ("check",),
+    "tuning.tuning": ("tune", "ledger"),
     "measuring.diary": ("diary", "decide"),
     "spaces.spaces": ("sides", "embedder"),
 }

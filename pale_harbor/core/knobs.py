@@ -7,12 +7,14 @@ differences in words, the knobs of the page and the tables of docs/ranking.md. A
 arithmetic.
 """
 
-from collections.abc import Mapping
-from dataclasses import KW_ONLY, MISSING, Field, dataclass, fields
+from collections.abc import Mapping, Sequence
+from dataclasses import KW_ONLY, MISSING, Field, dataclass, fields, replace
 from enum import Enum
 from functools import cache
 from types import MappingProxyType, UnionType
-from typing import Annotated, Any, TypeGuard, Union, get_args, get_origin, get_type_hints
+from typing import Annotated, Any, TypeGuard, TypeVar, Union, cast, get_args, get_origin, get_type_hints
+
+T = TypeVar("T")
 
 
 class Names(Enum):
@@ -122,3 +124,54 @@ def _declared_knob(field: "Field[Any]", hint: Any) -> Declared | None:
 
 def _members(hint: Any) -> tuple[Any, ...]:
     return get_args(hint) if get_origin(hint) in (Union, UnionType) else (hint,)
+
+
+def dotted(path: Sequence[str | int]) -> str:
+    """A place of a document, as it is written.
+
+    >>> dotted(["readings", 0, "weight"])
+    'readings[0].weight'
+    """
+    said = ""
+    for step in path:
+        said += f"[{step}]" if isinstance(step, int) else f".{step}" if said else step
+    return said
+
+
+def number_at(part: Any, path: Sequence[str | int]) -> Knob | None:
+    """The knob at a place of a part whose value is a plain number there; None where there is no such one.
+
+    >>> from pale_harbor.core.ranking import Combine
+    >>> number_at(Combine(), ["share"]).most, number_at(Combine(), ["how"])
+    (1, None)
+    """
+    knob: Knob | None = None
+    for step in path:
+        if isinstance(step, str):
+            declared = declared_knobs(type(part)).get(step) if is_part(type(part)) else None
+            if declared is None:
+                return None
+            knob, part = declared.knob, getattr(part, step)
+        elif isinstance(part, tuple) and 0 <= step < len(cast("tuple[Any, ...]", part)):
+            part = part[step]
+        else:
+            return None
+    is_number = isinstance(part, int | float) and not isinstance(part, bool)
+    return knob if is_number and knob is not None and knob.names is None else None
+
+
+def with_number(part: T, path: Sequence[str | int], value: float) -> T:
+    """The same part with another number at a place, whole where a whole one stands there. See `number_at`.
+
+    >>> from pale_harbor.core.ranking import Combine
+    >>> with_number(Combine(), ["share"], 0.5).share
+    0.5
+    """
+    if not path:
+        return cast(T, int(value) if isinstance(part, int) else float(value))
+    step, *rest = path
+    if isinstance(step, str):
+        return replace(cast(Any, part), **{step: with_number(getattr(part, step), rest, value)})
+    items = list(cast("tuple[Any, ...]", part))
+    items[step] = with_number(items[step], rest, value)
+    return cast(T, tuple(items))

@@ -17,6 +17,8 @@ from pale_harbor.work.running.processes import ELSEWHERE_FROM
 from pale_harbor.work.running.telling import Telling
 from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.spaces.filling import fillings_done
+from pale_harbor.work.tuning.ledger import ledgers_done
+from pale_harbor.work.tuning.tuning import tunings_done
 from pale_harbor.work.warm_up import warm_up
 from pale_harbor.work.workbench import Workbench
 
@@ -40,6 +42,8 @@ class Server:
                 "filling": fillings_done(bench),
                 "asking": askings_done(bench),
                 "reading": self.reckonings.doing,
+                "tuning": tunings_done(bench),
+                "ledger": ledgers_done(bench),
             },
             before=lambda: _follow(bench.pool),
         )

@@ -284,6 +284,21 @@ class Workbench:
             parts = _parts(connection, collection, choice, lists)
             return self._ranker(connection, collection, choice.document, parts)
 
+    def rankers_like(
+        self, collection: Collection, choice: RankerChoice, documents: Sequence[RankerDocument]
+    ) -> list[Ranker]:
+        """Several drafts' rankers, which read saved chains and word lists as one choice reads them.
+
+        Raises NotFound or BadInput.
+        """
+        if not documents:
+            return []
+        with self.pool.connection() as connection:
+            parts = _parts(connection, collection, choice)
+            fields = [field.name for field in fields_of(connection, collection.id)]
+            spaces = [space.name for space in spaces_of(connection, collection.id)]
+            return [_checked_ranker(document, parts, fields, spaces) for document in documents]
+
     def _chosen(
         self, connection: Connection[Any], collection: Collection, choice: RankerChoice, state: PartsState
     ) -> ChosenRanker:
@@ -369,11 +384,17 @@ class Workbench:
     def _ranker(
         self, connection: Connection[Any], collection: Collection, document: RankerDocument, parts: SavedParts
     ) -> Ranker:
-        known = [field.name for field in fields_of(connection, collection.id)]
-        if known:
-            _check_fields(document, known)
-        _check_spaces(document, [space.name for space in spaces_of(connection, collection.id)])
-        return ranker_of(document, parts.chain, parts.lists)
+        fields = [field.name for field in fields_of(connection, collection.id)]
+        return _checked_ranker(document, parts, fields, [one.name for one in spaces_of(connection, collection.id)])
+
+
+def _checked_ranker(
+    document: RankerDocument, parts: SavedParts, fields: Sequence[str], spaces: Sequence[str]
+) -> Ranker:
+    if fields:
+        _check_fields(document, fields)
+    _check_spaces(document, spaces)
+    return ranker_of(document, parts.chain, parts.lists)
 
 
 def display_of(collection: Collection, fields: Sequence[CollectionField]) -> DisplayDocument:

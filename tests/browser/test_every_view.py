@@ -37,8 +37,11 @@ VIEWS = [
         f"{MEASURES}view={view}&first=first:1&second=blended:1"
         for view in ("sheet", "missed", "rankers", "head", "owner", "diary")
     ),
+    "/saltmere/tuning?ranker=first:1",
+    "/saltmere/tuning?ranker=first:1&view=ledger",
 ]
 AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
+UNREADABLE = (ROOT / "tests/browser/readable.js").read_text()
 # A laptop by day and by night, the same at 200 %, a phone.
 LOOKS = [(1280, 800, "fog"), (1280, 800, "deep"), (640, 400, "fog"), (390, 800, "deep")]
 
@@ -75,7 +78,7 @@ def sized(request: pytest.FixtureRequest, browser: Browser, address: str) -> Gen
     context.close()
 
 
-def test_nothing_is_wider_than_the_window_and_axe_finds_no_fault(sized: Page):
+def test_nothing_is_cut_overprinted_or_wider_than_the_window_and_axe_finds_no_fault(sized: Page):
     found: list[str] = []
     for path in VIEWS:
         settled(sized, path)
@@ -83,6 +86,7 @@ def test_nothing_is_wider_than_the_window_and_axe_finds_no_fault(sized: Page):
         wide, room = sized.evaluate("[document.documentElement.scrollWidth, window.innerWidth]")
         if wide > room:
             found.append(f"{path}: {wide} pixels wide")
+        found += [f"{path}: {fault}" for fault in sized.evaluate(UNREADABLE)]
     assert found == []
 
 

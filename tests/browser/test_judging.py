@@ -1,5 +1,6 @@
 """Judging in a browser: sets and tasks, two judges at once, a lost connection, a complaint up to a comparison."""
 
+import csv
 import json
 import re
 
@@ -236,6 +237,9 @@ def test_judges_are_sent_links_and_a_conflict_is_settled(board: Page):
     board.goto("/saltmere/judging?set=board&view=agreement")
     conflicts = board.get_by_label("Conflicts").get_by_role("listitem")
     expect(conflicts).to_have_count(1)
+    board.get_by_title("Copy the conflicts as CSV").click()
+    copied = list(csv.DictReader(board.evaluate("navigator.clipboard.readText()").splitlines()))
+    assert [(row["judge"], row["grade"]) for row in copied] == [("Ada", "3"), ("Bo", "0")]
     conflicts.get_by_role("button", name="Settle as 2").click()
     expect(conflicts).to_contain_text("settled:")
     expect(conflicts.get_by_role("img", name="grade 2, useful")).to_be_visible()

@@ -41,6 +41,22 @@ def test_a_long_set_of_queries_is_there_by_window(page: Page, width: int):
     assert rows(table).count() < 300
 
 
+@pytest.mark.parametrize(("count", "by_window"), [(300, False), (301, True)])
+def test_up_to_three_hundred_rows_are_all_there(page: Page, count: int, by_window: bool):
+    path = f"/api/collections/saltmere/judged/with-{count}"
+    assert page.request.post(path, data={"locked_share": 0}).ok
+    text = "\n".join(f"bell number {number:04d}" for number in range(count))
+    assert page.request.post(f"{path}/list", data={"text": text, "most": None}).ok
+    page.goto(f"/saltmere/judging?set=with-{count}&view=queries")
+    table = page.get_by_label("Queries of the set").get_by_role("table")
+    expect(table.get_by_text("bell number 0000")).to_be_visible()
+    if by_window:
+        expect(table.get_by_text("bell number 0300")).to_have_count(0)
+        assert rows(table).count() < count
+    else:
+        expect(rows(table)).to_have_count(count)
+
+
 def test_a_query_far_down_is_shown_when_it_is_opened_and_all_are_taken_along(page: Page):
     with_many_queries(page)
     page.goto("/saltmere/judging?set=many&view=queries")

@@ -170,3 +170,18 @@ def test_compact_rows_show_twice_as_many_and_stay_so(page: Page):
     expect(page.get_by_role("button", name="compact rows")).to_have_attribute("aria-pressed", "true")
     page.keyboard.press("d")
     expect(page.get_by_role("button", name="compact rows")).to_have_attribute("aria-pressed", "false")
+
+
+def test_the_waterline_is_walked_from_the_worst_loss_up_and_marks_what_breaks_an_expectation(page: Page):
+    page.goto(f"/saltmere/ranking?q=nowhere&ranker=first:1&{weighing(0.5, 1, 1, 5)}")
+    foot = page.get_by_label("Waterline")
+    strokes = foot.get_by_role("group", name="Judged queries, from gain to loss").get_by_role("button")
+    worst, next_worst = (strokes.nth(place).get_attribute("aria-label") for place in (-1, -2))
+    assert worst is not None
+    assert next_worst is not None
+    page.keyboard.press("w")
+    expect(page.get_by_label("Query", exact=True)).to_have_value(worst.split(": ")[0])
+    page.keyboard.press("w")
+    expect(page.get_by_label("Query", exact=True)).to_have_value(next_worst.split(": ")[0])
+    expect(foot.get_by_role("button", name="next loss")).to_be_visible()
+    expect(foot.get_by_role("link", name="an expectation")).to_be_visible()

@@ -176,3 +176,19 @@ def test_when_the_server_can_no_longer_be_heard_every_place_says_so(page: Page):
     expect(page.get_by_role("main")).to_contain_text("The server cannot be heard")
     page.unroute("**/api/events")
     expect(page.get_by_role("main")).not_to_contain_text("The server cannot be heard")
+
+
+def test_an_offer_that_was_not_fetched_yet_when_its_letters_were_typed_still_comes(page: Page):
+    stages = HeldBack(page, re.compile(r"/api/stages$"))
+    page.goto("/saltmere/chains?q=harp&key=sm0002&field=title")
+    chain = page.get_by_label("Record chain", exact=True)
+    expect(chain).to_be_visible()
+    page.keyboard.press("e")
+    page.keyboard.press("Control+a")
+    page.keyboard.type("wo")
+    expect(chain).to_have_text("wo")
+    expect(page.get_by_role("listbox")).to_have_count(0)
+    stages.let_go()
+    expect(page.get_by_role("listbox").get_by_role("option")).to_have_count(1)
+    page.keyboard.press("Tab")
+    expect(chain).to_have_text("words")

@@ -119,6 +119,31 @@ def test_several_rankers_are_compared_with_the_first(command: Command, coast: Pa
     assert "Name two rankers at least" in command("compare", "coast", "titles", "--set", "visitors").stderr
 
 
+def test_a_guard_ends_with_one_where_a_rule_is_broken_and_writes_what_build_servers_read(
+    command: Command, coast: Path, tmp_path: Path
+):
+    rules = tmp_path / "guard.rules"
+    rules.write_text("# titles find what texts do not\neach query rr may not drop\n")
+    files = tmp_path / "junit.xml", tmp_path / "guard.md"
+    asking = ["check", "coast", "--set", "visitors", "--rules", str(rules), "--junit", str(files[0])]
+    asking += ["--markdown", str(files[1])]
+    broken = command(*asking, "--ranker", "texts:1", "--against", "titles:1")
+    assert broken.returncode == 1, broken.stderr
+    assert broken.stderr == ""
+    assert "texts:1 against titles:1 on visitors of coast" in broken.stdout
+    assert "BROKEN  each query rr may not drop: " in broken.stdout
+    assert "1.000 to 0.000" in broken.stdout
+    assert 'failures="1"' in files[0].read_text()
+    assert files[1].read_text().startswith("# Rules are broken")
+    # A version alone is one of the same ranker; against itself nothing drops.
+    held = answer(command(*asking, "--ranker", "titles", "--against", "1", "--rule", "rr > 0", "--json"))
+    assert (held["holds"], [one["holds"] for one in held["rules"]]) == (True, [True, True])
+    assert (held["ranker"], held["against"]) == ("titles:1", "titles:1")
+    assert "--against" in command(*asking, "--ranker", "titles").stderr
+    none = command("check", "coast", "--set", "visitors", "--ranker", "titles")
+    assert (none.returncode, "There is no rule" in none.stderr) == (1, True)
+
+
 def test_a_complaint_is_kept_listed_and_ended(command: Command, coast: Path):
     load(command, coast, "complaints")
     complaint = ("judged", "complain", "coast", "complaints", "ship's horn")

@@ -27,7 +27,8 @@ from pale_harbor.work.judging.sets import put_query
 from pale_harbor.work.judging.tasks import Said, engineer_says
 from pale_harbor.work.measuring.compared import RankerSide
 from pale_harbor.work.measuring.comparing import FEW, TELLING, HeadToHead, QueryRow, head_to_head, overview, says_little
-from pale_harbor.work.measuring.measuring import Figures, How, Part, figures_of, measure_ranker, measure_run
+from pale_harbor.work.measuring.judged import Part
+from pale_harbor.work.measuring.measuring import Figures, How, figures_of, measure_ranker, measure_run
 from pale_harbor.work.measuring.outside import bring_run
 from pale_harbor.work.measuring.owner_facts import owner_facts, points
 from pale_harbor.work.workbench import RankerChoice, Workbench

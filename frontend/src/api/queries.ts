@@ -197,6 +197,7 @@ export const missed = (
   })
 
 // The terms around each word of a query.
+export type WordAround = Schemas['WordAround']
 export const nearWords = (collection: string, asking: Omit<Asking, 'key'>) =>
   queryOptions({
     ...keptKey(['lists', 'near words', collection, asking.query, asking.language, asking.ranker], 5),

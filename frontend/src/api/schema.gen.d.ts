@@ -372,6 +372,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/judged/{name}/ledgers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Ledger Of
+         * @description Begins to tell what each part of a ranker earns on the open queries of a judged set.
+         */
+        post: operations["begin_ledger_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged/{name}/list": {
         parameters: {
             query?: never;
@@ -718,6 +738,86 @@ export interface paths {
          * @description Closes a task for its judges, or opens it again.
          */
         post: operations["close_task"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/tunings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Tuning
+         * @description Begins to tune a ranker, kept or draft, on the open queries of a judged set.
+         */
+        post: operations["begin_tuning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turns
+         * @description What turns of a ranker's knobs would do to a judged set's queries, each by itself. Nothing is kept of it.
+         */
+        post: operations["turns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/ledgers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Ledgers
+         * @description A collection's ledgers, the newest first, each as far as it is.
+         */
+        get: operations["all_ledgers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/ledgers/{number}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Ledger
+         * @description Ends a ledger; what it has told so far stays.
+         */
+        post: operations["cancel_ledger"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1174,6 +1274,110 @@ export interface paths {
          * @description The records nearest to words, or to liked records and away from disliked ones.
          */
         post: operations["nearest_records"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/tuning-knobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Knobs To Tune
+         * @description The knobs that a ranker is usually tuned by, each with its values as they are written.
+         */
+        post: operations["knobs_to_tune"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/tunings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Tunings
+         * @description A collection's tunings, the newest first, without their reports.
+         */
+        get: operations["all_tunings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/tunings/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Tuning
+         * @description A tuning with its report, or how far it is.
+         */
+        get: operations["one_tuning"];
+        put?: never;
+        post?: never;
+        /**
+         * Forget Tuning
+         * @description Ends a tuning, or forgets one that ended.
+         */
+        delete: operations["forget_tuning"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/tunings/{number}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tuning As Page
+         * @description A tuning's report as Markdown.
+         */
+        get: operations["tuning_as_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/tunings/{number}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Tuning
+         * @description Ends a tuning with what it has found.
+         */
+        post: operations["stop_tuning"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2401,6 +2605,18 @@ export interface components {
             ranker_version: number;
         };
         /**
+         * ChangeReport
+         * @description A knob that is turned, in words.
+         */
+        ChangeReport: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** What */
+            what: string;
+        };
+        /**
          * Changed
          * @description What a change came to, and the revision of the records since.
          */
@@ -2966,6 +3182,30 @@ export interface components {
             revision: number;
         };
         /**
+         * Earning
+         * @description loses: of the mean, without the part; low, high: of that, 95 %; saved, harmed: queries that the part makes better
+         *     and worse.
+         */
+        Earning: {
+            earns: components["schemas"]["Earns"];
+            /** Harmed */
+            harmed: number;
+            /** High */
+            high: number;
+            /** Loses */
+            loses: number;
+            /** Low */
+            low: number;
+            /** Saved */
+            saved: number;
+        };
+        /**
+         * Earns
+         * @description What is to be thought of a part, what wants a decision first.
+         * @enum {string}
+         */
+        Earns: "harms" | "earns nothing" | "within luck" | "earns";
+        /**
          * Example
          * @description A query in which the rankers differ: titles of the first records of each, with their grades.
          */
@@ -3272,6 +3512,20 @@ export interface components {
             sentence: string;
         };
         /**
+         * FoldReport
+         * @description What was found without some queries, and what it came to on these.
+         */
+        FoldReport: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Changes */
+            changes: string[];
+            /** Queries */
+            queries: number;
+        };
+        /**
          * FormulaStep
          * @description A part of a formula and what it comes to; None for the rank in a list that does not hold the record.
          */
@@ -3425,6 +3679,39 @@ export interface components {
             ready: boolean;
             /** Version */
             version: string;
+        };
+        /**
+         * HeldOutReport
+         * @description What the procedure came to on queries that it had not seen. low, high: of the difference, 95 %.
+         *
+         *     tries: tunings on these queries, this one among them; by_luck: how likely luck alone shows such a p-value in one of
+         *     so many. detectable: the smallest difference that so many queries would show four times in five, None for fewer than
+         *     two.
+         */
+        HeldOutReport: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** By Luck */
+            by_luck: number;
+            /** Detectable */
+            detectable: number | null;
+            /** Gained */
+            gained: number;
+            /** High */
+            high: number;
+            /** Lost */
+            lost: number;
+            /** Low */
+            low: number;
+            outcome: components["schemas"]["Outcome"];
+            /** P Value */
+            p_value: number;
+            /** Queries */
+            queries: number;
+            /** Tries */
+            tries: number;
         };
         /**
          * HowModel
@@ -3823,6 +4110,48 @@ export interface components {
             keys: string[];
         };
         /**
+         * KnobOffer
+         * @description A knob. place: in the document, as it is written; values: likewise; standing: as the ranker has it.
+         */
+        KnobOffer: {
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Standing */
+            standing: string;
+            /** Values */
+            values: string;
+        };
+        /**
+         * KnobReport
+         * @description A knob around the setting that is offered, everything else as that has it.
+         *
+         *     means: at each value, None where it was not tried or a rail would break; standing, chosen: numbers of values; loses:
+         *     what is lost where it alone is turned back, None where that was not tried; as_good: numbers of values that are as
+         *     good within luck.
+         */
+        KnobReport: {
+            /** As Good */
+            as_good: number[];
+            /** Chosen */
+            chosen: number;
+            /** Loses */
+            loses: number | null;
+            /** Means */
+            means: (number | null)[];
+            /** Name */
+            name: string;
+            /** Ordered */
+            ordered: boolean;
+            /** Path */
+            path: (string | number)[];
+            /** Standing */
+            standing: number;
+            /** Values */
+            values: unknown[];
+        };
+        /**
          * Language
          * @description A language by its ISO 639-1 code.
          * @enum {string}
@@ -3858,6 +4187,89 @@ export interface components {
              * @enum {string}
              */
             kind: "learned";
+        };
+        /**
+         * LedgerLine
+         * @description A part. index_bytes, ms: what it costs in index files, and of a query's time; without: the document without it;
+         *     moved: the queries that it moves the most.
+         */
+        LedgerLine: {
+            earning: components["schemas"]["Earning"];
+            /** Index Bytes */
+            index_bytes: number;
+            /** Kind */
+            kind: string;
+            /** Moved */
+            moved: components["schemas"]["MovedQuery"][];
+            /** Ms */
+            ms: number;
+            /** Name */
+            name: string;
+            /** Without */
+            without: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * LedgerPlan
+         * @description Of which ranker, kept or draft, and by which measure it is told what its parts earn.
+         */
+        LedgerPlan: {
+            document?: components["schemas"]["RankerDocument"] | null;
+            /**
+             * Measure
+             * @default ndcg@10
+             */
+            measure: string;
+            /** Ranker */
+            ranker?: string | null;
+            /** @default by_key */
+            ties: components["schemas"]["Ties"];
+            /** @default off_topic */
+            unjudged: components["schemas"]["Unjudged"];
+            /** Version */
+            version?: number | null;
+            /**
+             * Weighted
+             * @default false
+             */
+            weighted: boolean;
+            /** @default zero */
+            without_relevant: components["schemas"]["WithoutRelevant"];
+        };
+        /**
+         * LedgerTold
+         * @description A ledger as it stands: lines so far, what wants a decision first. is_current: whether records and judgments are
+         *     those that it is of; needed: parts that cannot be left out alone.
+         */
+        LedgerTold: {
+            /** Begun At */
+            begun_at: string;
+            /** Done */
+            done: number;
+            /** Id */
+            id: number;
+            /** In All */
+            in_all: number;
+            /** Index Bytes */
+            index_bytes: number;
+            /** Is Current */
+            is_current: boolean;
+            /** Judged Set */
+            judged_set: string;
+            /** Lines */
+            lines: components["schemas"]["LedgerLine"][];
+            /** Mean */
+            mean: number | null;
+            /** Ms */
+            ms: number;
+            /** Needed */
+            needed: string[];
+            plan: components["schemas"]["LedgerPlan"];
+            /** Problem */
+            problem: string | null;
+            /** State */
+            state: string;
         };
         /** ListAnswer */
         ListAnswer: {
@@ -4307,6 +4719,18 @@ export interface components {
             reason: string | null;
             /** Record Tokens */
             record_tokens: number[];
+        };
+        /**
+         * MovedQuery
+         * @description A query that a part moves, with its value without the part and with it.
+         */
+        MovedQuery: {
+            /** Query */
+            query: string;
+            /** Value */
+            value: number;
+            /** Without */
+            without: number;
         };
         /** NameRequest */
         NameRequest: {
@@ -5107,6 +5531,16 @@ export interface components {
             record_keys: string[];
         };
         /**
+         * RailReport
+         * @description A guard rail, and whether the offered setting keeps it.
+         */
+        RailReport: {
+            /** Holds */
+            holds: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * RankerChoiceModel
          * @description A draft's document, or a kept ranker's name, or nothing for the default ranker.
          *
@@ -5840,6 +6274,20 @@ export interface components {
             tries: number;
         };
         /**
+         * SettingReport
+         * @description A setting. document: of the ranker with it; mean: on the queries that it was tuned on.
+         */
+        SettingReport: {
+            /** Changes */
+            changes: components["schemas"]["ChangeReport"][];
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Mean */
+            mean: number;
+        };
+        /**
          * SettleRequest
          * @description grade: None to leave it to the set's rule again.
          */
@@ -6328,6 +6776,22 @@ export interface components {
             words: string;
         };
         /**
+         * SurfaceReport
+         * @description The two knobs that matter most, turned together. rows, columns: numbers of knobs; means: rows first.
+         */
+        SurfaceReport: {
+            /** Column Values */
+            column_values: unknown[];
+            /** Columns */
+            columns: number;
+            /** Means */
+            means: (number | null)[][];
+            /** Row Values */
+            row_values: unknown[];
+            /** Rows */
+            rows: number;
+        };
+        /**
          * TaskRequest
          * @description A judging task: a pool of rankers' first records, or records that are named one by one.
          */
@@ -6504,6 +6968,291 @@ export interface components {
             tries: number;
         };
         /**
+         * TunedKnob
+         * @description A knob and what it may be turned to: values, or a range of numbers. step: None divides the range into sixteen.
+         */
+        TunedKnob: {
+            /** Least */
+            least?: number | null;
+            /** Most */
+            most?: number | null;
+            /** Path */
+            path: (string | number)[];
+            /** Step */
+            step?: number | null;
+            /** Values */
+            values?: unknown[] | null;
+        };
+        /**
+         * TuningPage
+         * @description The report as Markdown; empty while there is none.
+         */
+        TuningPage: {
+            /** Markdown */
+            markdown: string;
+        };
+        /**
+         * TuningPlan
+         * @description What is tuned: a kept ranker by name, or a draft that stands on one; by which measures, on which set.
+         *
+         *     knobs: None leaves the choice to the program; rails: rules that every setting has to keep; most: settings tried for
+         *     each fold; seconds: for all of it.
+         */
+        "TuningPlan-Input": {
+            document?: components["schemas"]["RankerDocument"] | null;
+            /**
+             * Folds
+             * @default 5
+             */
+            folds: number;
+            /** Knobs */
+            knobs?: (components["schemas"]["TunedKnob"] | string)[] | null;
+            /**
+             * Measures
+             * @default [
+             *       {
+             *         "measure": "ndcg@10",
+             *         "weight": 1
+             *       }
+             *     ]
+             */
+            measures: components["schemas"]["WeighedMeasure"][];
+            /**
+             * Most
+             * @default 1000
+             */
+            most: number;
+            /**
+             * Rails
+             * @default []
+             */
+            rails: string[];
+            /** Ranker */
+            ranker?: string | null;
+            /**
+             * Seconds
+             * @default 120
+             */
+            seconds: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /** @default by_key */
+            ties: components["schemas"]["Ties"];
+            /** @default off_topic */
+            unjudged: components["schemas"]["Unjudged"];
+            /** Version */
+            version?: number | null;
+            /** @default coordinate */
+            way: components["schemas"]["Way"];
+            /**
+             * Weighted
+             * @default false
+             */
+            weighted: boolean;
+            /** @default zero */
+            without_relevant: components["schemas"]["WithoutRelevant"];
+        };
+        /**
+         * TuningPlan
+         * @description What is tuned: a kept ranker by name, or a draft that stands on one; by which measures, on which set.
+         *
+         *     knobs: None leaves the choice to the program; rails: rules that every setting has to keep; most: settings tried for
+         *     each fold; seconds: for all of it.
+         */
+        "TuningPlan-Output": {
+            document?: components["schemas"]["RankerDocument"] | null;
+            /**
+             * Folds
+             * @default 5
+             */
+            folds: number;
+            /** Knobs */
+            knobs?: components["schemas"]["TunedKnob"][] | null;
+            /**
+             * Measures
+             * @default [
+             *       {
+             *         "measure": "ndcg@10",
+             *         "weight": 1
+             *       }
+             *     ]
+             */
+            measures: components["schemas"]["WeighedMeasure"][];
+            /**
+             * Most
+             * @default 1000
+             */
+            most: number;
+            /**
+             * Rails
+             * @default []
+             */
+            rails: string[];
+            /** Ranker */
+            ranker?: string | null;
+            /**
+             * Seconds
+             * @default 120
+             */
+            seconds: number;
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+            /** @default by_key */
+            ties: components["schemas"]["Ties"];
+            /** @default off_topic */
+            unjudged: components["schemas"]["Unjudged"];
+            /** Version */
+            version?: number | null;
+            /** @default coordinate */
+            way: components["schemas"]["Way"];
+            /**
+             * Weighted
+             * @default false
+             */
+            weighted: boolean;
+            /** @default zero */
+            without_relevant: components["schemas"]["WithoutRelevant"];
+        };
+        /**
+         * TuningReport
+         * @description offered: the simplest setting that is as good within luck; best: the best one where that is another.
+         *
+         *     ended: why it ended early, "" where it did not.
+         */
+        TuningReport: {
+            /** Before */
+            before: number;
+            best: components["schemas"]["SettingReport"] | null;
+            /** Collection */
+            collection: string;
+            /** Ended */
+            ended: string;
+            /** Folds */
+            folds: components["schemas"]["FoldReport"][];
+            held_out: components["schemas"]["HeldOutReport"] | null;
+            /** Judged Set */
+            judged_set: string;
+            /** Knobs */
+            knobs: components["schemas"]["KnobReport"][];
+            /** Measure */
+            measure: string;
+            offered: components["schemas"]["SettingReport"];
+            /** Queries */
+            queries: number;
+            /** Rails */
+            rails: components["schemas"]["RailReport"][];
+            /** Ranker */
+            ranker: string;
+            /** Said */
+            said: string;
+            /** Seconds */
+            seconds: number;
+            surface: components["schemas"]["SurfaceReport"] | null;
+            /** Tried */
+            tried: number;
+        };
+        /**
+         * TuningTold
+         * @description A tuning as it stands. found: while it runs, how good the best so far is, after how many settings.
+         *
+         *     is_current: whether records and judgments are those that it is of. best: on all queries, with what it turns;
+         *     problem: why it ended without a report; said: of the report, in a line.
+         */
+        TuningTold: {
+            /** Begun At */
+            begun_at: string;
+            /** Best */
+            best: string[];
+            /** Found */
+            found: [
+                number,
+                number
+            ][];
+            /** Id */
+            id: number;
+            /** Is Current */
+            is_current: boolean;
+            /** Judged Set */
+            judged_set: string;
+            /** Phase */
+            phase: string;
+            plan: components["schemas"]["TuningPlan-Output"];
+            /** Problem */
+            problem: string | null;
+            report: components["schemas"]["TuningReport"] | null;
+            /** Said */
+            said: string;
+            /** State */
+            state: string;
+            /** Tried */
+            tried: number;
+        };
+        /**
+         * TurnModel
+         * @description A value put at a place of a ranker's document, such as readings, 0, weight.
+         */
+        TurnModel: {
+            /** Path */
+            path: (string | number)[];
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * Turned
+         * @description A ranker with a knob turned. mean: None where no query counts; band: where unjudged records leave it open.
+         *
+         *     gained, lost: queries that differ from the ranker as it stands.
+         */
+        Turned: {
+            band: components["schemas"]["Band"] | null;
+            /** Gained */
+            gained: number;
+            /** Lost */
+            lost: number;
+            /** Mean */
+            mean: number | null;
+        };
+        /**
+         * Turns
+         * @description standing: the ranker as it stands; turned: each turn, in order; queries: how many are counted.
+         */
+        Turns: {
+            /** Queries */
+            queries: number;
+            standing: components["schemas"]["Turned"];
+            /** Turned */
+            turned: components["schemas"]["Turned"][];
+        };
+        /** TurnsRequest */
+        TurnsRequest: {
+            /**
+             * @default {
+             *       "bands": false,
+             *       "part": "open",
+             *       "ties": "by_key",
+             *       "unjudged": "off_topic",
+             *       "weighted": false,
+             *       "without_relevant": "zero"
+             *     }
+             */
+            how: components["schemas"]["HowModel"];
+            /**
+             * Measure
+             * @default ndcg@10
+             */
+            measure: string;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
+            /** Turns */
+            turns: components["schemas"]["TurnModel"][];
+        };
+        /**
          * Undone
          * @description What undoing an import came to, in records.
          *
@@ -6581,6 +7330,25 @@ export interface components {
              * @default
              */
             text: string;
+        };
+        /**
+         * Way
+         * @description How settings are searched.
+         * @enum {string}
+         */
+        Way: "coordinate" | "surrogate" | "random" | "grid";
+        /** WeighedMeasure */
+        WeighedMeasure: {
+            /**
+             * Measure
+             * @default ndcg@10
+             */
+            measure: string;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
         };
         /**
          * WhyNotTold
@@ -7810,6 +8578,51 @@ export interface operations {
             };
         };
     };
+    begin_ledger_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LedgerPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerTold"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_list: {
         parameters: {
             query?: never;
@@ -8667,6 +9480,177 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskStanding"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_tuning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TuningPlan-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TuningTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Turns"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    all_ledgers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerTold"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerTold"][];
                 };
             };
             /** @description Not Found */
@@ -9788,6 +10772,252 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Neighbour"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    knobs_to_tune: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankerChoiceModel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnobOffer"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    all_tunings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TuningTold"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    one_tuning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TuningTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_tuning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tuning_as_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TuningPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_tuning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TuningTold"];
                 };
             };
             /** @description Not Found */

@@ -13,6 +13,7 @@ export type Subject =
   | 'spaces'
   | 'judging'
   | 'measuring'
+  | 'tuning'
   | 'judge'
 
 const EVERYTHING: Subject[] = [
@@ -35,14 +36,15 @@ const FOLLOWS: Partial<Record<Change, Subject[]>> = {
   spaces: ['spaces'],
   judging: ['collections', 'judging', 'measuring'],
   measuring: ['measuring'],
+  tuning: ['tuning'],
 }
 
-export type Change = 'everything' | 'collections' | 'rankers' | 'chains' | 'spaces' | 'judging' | 'measuring'
+export type Change = 'everything' | 'collections' | 'rankers' | 'chains' | 'spaces' | 'judging' | 'measuring' | 'tuning'
 
 export const followers = (change: Change): Subject[] => FOLLOWS[change] ?? EVERYTHING
 
 // What there is, by name: asked first, since what is gone need not be asked about any more.
-const THERE = ['collections', 'rankers', 'judged sets', 'outside', 'spaces', 'chains', 'imports']
+const THERE = ['collections', 'rankers', 'judged sets', 'outside', 'spaces', 'chains', 'imports', 'tunings']
 // What is asked of one record, which may be gone when it is somebody else who changed the records.
 const OF_ONE_RECORD = ['record', 'earlier', 'readings', 'why', 'why not', 'nearest', 'map']
 

@@ -27,6 +27,8 @@ export class CodeView {
   // What was typed since text and value were the same.
   private readonly typed: string[] = []
   private shown = ''
+  // Whether nothing could be offered for the last letters: what is offered may not have been fetched yet.
+  private unmet = false
 
   constructor(
     parent: HTMLElement,
@@ -40,7 +42,9 @@ export class CodeView {
   }
 
   show(props: CodeProps) {
+    const another = props.offer !== this.props.offer
     this.props = props
+    if (another && this.unmet && this.view.hasFocus) startCompletion(this.view)
     const { value, wrong, language } = props
     const now = this.view.state.doc.toString()
     if (now === value) this.typed.length = 0
@@ -117,7 +121,13 @@ export class CodeView {
       }),
       EditorView.domEventHandlers({ blur: () => this.props.onBlur?.() }),
       autocompletion({
-        override: [(context) => offers(this.props.offer?.(context.state.doc.toString(), context.pos) ?? null)],
+        override: [
+          (context) => {
+            const found = offers(this.props.offer?.(context.state.doc.toString(), context.pos) ?? null)
+            this.unmet = found === null
+            return found
+          },
+        ],
         icons: false,
         activateOnTypingDelay: 0,
         interactionDelay: 0,

@@ -13,7 +13,15 @@ import { PLACES } from './places'
 import { turnTheme } from './theme'
 import { BASELINE_PARAMS, useDraft, useSetName } from './use-draft'
 import { usePaused } from '../parts/use-paused'
-import { CHAINS_TABS, JUDGING_VIEWS, MEASURES_VIEWS, RANKING_TABS, RECORDS_VIEWS, type ViewName } from './views'
+import {
+  CHAINS_TABS,
+  JUDGING_VIEWS,
+  MEASURES_VIEWS,
+  TUNING_VIEWS,
+  RANKING_TABS,
+  RECORDS_VIEWS,
+  type ViewName,
+} from './views'
 
 const PAUSE_MS = 150
 
@@ -113,6 +121,7 @@ function useKnown({ collection, all, onKeys }: Props): Found[] {
       ...views('ranking', 'Ranking', RANKING_TABS, 'tab'),
       ...views('judging', 'Judging', JUDGING_VIEWS, 'view'),
       ...views('measures', 'Measures', MEASURES_VIEWS, 'view'),
+      ...views('tuning', 'Tuning', TUNING_VIEWS, 'view'),
       action('Complain of this list', 'c in Ranking', { to: at('ranking', { complaint: 'yes' }) }),
       action('Load records', 'Records', { to: at('records', { view: 'import' }) }),
       action('Make a space', 'Spaces', { to: at('spaces', { new: 'yes' }) }),

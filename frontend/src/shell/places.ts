@@ -56,6 +56,7 @@ export const PLACES = [
       { keys: 'y n m v', does: 'why, why not, missed, versions' },
       { keys: '0 … 3', does: 'grade the row for the open query' },
       { keys: 'c', does: 'make a judged query of a complaint' },
+      { keys: 'w', does: 'the worst loss on the waterline, then the next one' },
       { keys: 'p', does: 'park this list beside the draft’s' },
       { keys: 'l', does: 'words, meaning and the blend side by side' },
       { keys: 'd', does: 'compact rows, one line a record' },
@@ -85,6 +86,16 @@ export const PLACES = [
       { keys: '1 … 6', does: 'the views, left to right' },
       { keys: 'j  k', does: 'next query, query before' },
       { keys: 'Enter', does: 'open the query in Ranking' },
+    ],
+  },
+  {
+    place: 'tuning',
+    name: 'Tuning',
+    glyph: 'M4 7h9m4 0h3M13 5v4h4V5zM4 17h3m4 0h9M7 15v4h4v-4z',
+    letter: 'u',
+    keys: [
+      { keys: '1  2', does: 'the views, left to right' },
+      { keys: 'm', does: 'make what was found the draft' },
     ],
   },
 ] as const satisfies readonly Place[]

@@ -13,7 +13,7 @@ export const MEASURED = [MAIN_MEASURE]
 export const METER_MEASURES = [MAIN_MEASURE, 'ap', 'rr', 'precision@10', 'recall@100', 'success@10']
 
 // That the engineer looks at, as the address says.
-function useMainMeasure(): string {
+export function useMainMeasure(): string {
   const by = useAddress().params.get('by')
   return by !== null && METER_MEASURES.includes(by) ? by : MAIN_MEASURE
 }

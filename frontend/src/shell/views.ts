@@ -28,6 +28,11 @@ export const MEASURES_VIEWS = [
   { view: 'diary', name: 'Diary' },
 ] as const satisfies readonly ViewName[]
 
+export const TUNING_VIEWS = [
+  { view: 'search', name: 'Search' },
+  { view: 'ledger', name: 'Ledger', hint: 'What each part of the ranker earns, and what it costs' },
+] as const satisfies readonly ViewName[]
+
 // What stands beside a list, by `tab`; the first where the address says nothing.
 export const RANKING_TABS = [
   { view: 'why', name: 'Why' },

@@ -30,8 +30,16 @@ describe('followed', () => {
       ['spaces', 'spaces'],
       ['measuring', 'outside'],
       ['chains', 'reckoning'],
+      ['tuning'],
+      ['tuning', 'ledgers'],
       ['judging', 'tasks'],
       ['judging', 'standing'],
     ])
+  })
+
+  it('follows a tuning as it comes further, and at its end', () => {
+    const told = { subject: 'jobs', kind: 'tuning', id: 7 } as const
+    expect(followed({ ...told, state: 'running' })).toEqual([['tuning']])
+    expect(followed({ ...told, state: 'done' })).toEqual([['tuning']])
   })
 })

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { binned, movement, rankMovement, waterline } from './movement'
+import { binned, movement, nextLoss, rankMovement, waterline } from './movement'
 
 describe('movement', () => {
   it('calls still what would be shown as 0.000', () => {
@@ -29,5 +29,20 @@ describe('rankMovement', () => {
     expect(rankMovement('c', 1, ['a', 'b', 'c'])).toBe(2)
     expect(rankMovement('a', 2, ['a', 'b', 'c'])).toBe(-1)
     expect(rankMovement('z', 1, ['a'])).toBeNull()
+  })
+})
+
+describe('the walk from the worst loss', () => {
+  const line = waterline({ a: 0.9, b: 0.1, c: 0.4, d: 0.5 }, { a: 0.5, b: 0.5, c: 0.5, d: 0.5 })
+
+  it('begins at the worst, goes up to the least, and begins again', () => {
+    expect(nextLoss(line, null)?.queryId).toBe('b')
+    expect(nextLoss(line, 'a')?.queryId).toBe('b')
+    expect(nextLoss(line, 'b')?.queryId).toBe('c')
+    expect(nextLoss(line, 'c')?.queryId).toBe('b')
+  })
+
+  it('is none where nothing lost', () => {
+    expect(nextLoss(waterline({ a: 1, d: 0.5 }, { a: 0.5, d: 0.5 }), null)).toBeNull()
   })
 })

@@ -29,6 +29,14 @@ export function waterline(draft: Record<string, number>, baseline: Record<string
   }
 }
 
+// The walk from the worst loss up: after the open query the next lesser loss, from anywhere else the worst; after the
+// least loss the worst again. Null where nothing lost.
+export function nextLoss(line: Waterline, open: string | null): Stroke | null {
+  const losses = line.strokes.filter((stroke) => stroke.delta < 0).toReversed()
+  const at = losses.findIndex((stroke) => stroke.queryId === open)
+  return losses[at + 1] ?? losses[0] ?? null
+}
+
 export type Binned = { from: number; to: number; strokes: Stroke[]; delta: number }
 
 // Where there are more strokes than room, neighbours share one: their mean delta.

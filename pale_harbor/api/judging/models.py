@@ -142,6 +142,23 @@ class CompareRequest(Strict):
     how: HowModel = HowModel()
 
 
+Step = Annotated[str, Field(max_length=200)] | Annotated[int, Field(ge=0)]
+
+
+class TurnModel(Strict):
+    """A value put at a place of a ranker's document, such as readings, 0, weight."""
+
+    path: Annotated[list[Step], Field(min_length=1, max_length=12)]
+    value: Any
+
+
+class TurnsRequest(Strict):
+    ranker: RankerChoiceModel = RankerChoiceModel()
+    measure: MeasureName = "ndcg@10"
+    how: HowModel = HowModel()
+    turns: Annotated[list[TurnModel], Field(max_length=100)]
+
+
 class OwnerPageAnswer(BaseModel):
     """The owner's page: what it says, and the whole as Markdown."""
 

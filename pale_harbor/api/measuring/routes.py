@@ -9,9 +9,11 @@ from pale_harbor.api.judging.models import (
     RunFileAnswer,
     RunFileRequest,
     ServiceRequest,
+    TurnsRequest,
     measures_of,
 )
 from pale_harbor.api.judging.tasks import side_of
+from pale_harbor.api.ranking.routes import choice_of
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.measures import measure
@@ -20,6 +22,7 @@ from pale_harbor.work.measuring import outside
 from pale_harbor.work.measuring.comparing import HeadToHead, Overview, head_to_head, overview
 from pale_harbor.work.measuring.outside_told import OutsideTold, outside_told
 from pale_harbor.work.measuring.owner_facts import owner_facts
+from pale_harbor.work.measuring.turning import Turn, Turns, turns_on_set
 
 router = guarded_router()
 
@@ -43,6 +46,14 @@ def compare(collection: str, name: SetName, request: CompareRequest, bench: Benc
         measure(request.measure),
         request.how.how(),
     )
+
+
+@router.post("/collections/{collection}/judged/{name}/turns")
+def turns(collection: str, name: SetName, request: TurnsRequest, bench: Bench) -> Turns:
+    """What turns of a ranker's knobs would do to a judged set's queries, each by itself. Nothing is kept of it."""
+    wanted = [Turn(tuple(turn.path), turn.value) for turn in request.turns]
+    choice = choice_of(request.ranker)
+    return turns_on_set(bench, collection, choice, name, measure(request.measure), wanted, request.how.how())
 
 
 @router.post("/collections/{collection}/judged/{name}/owner-page")

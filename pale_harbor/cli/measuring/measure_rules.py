@@ -23,7 +23,8 @@ def how_of(
     ties: Ties, unjudged: Unjudged, without_relevant: WithoutRelevant, weighted: bool, locked: bool, bands: bool
 ) -> "How":
     """How figures are made, from the options."""
-    from pale_harbor.work.measuring.measuring import How, Part
+    from pale_harbor.work.measuring.judged import Part
+    from pale_harbor.work.measuring.measuring import How
 
     rules = MeasureRules(ties, unjudged, without_relevant)
     return How(rules, weighted, Part.LOCKED if locked else Part.OPEN, bands)

@@ -3,7 +3,7 @@
 from pale_harbor.core.measures.bands import Band, band
 from pale_harbor.core.measures.judged_list import HIGHEST_GRADE, UNJUDGED, JudgedList, in_list_order, judged_list
 from pale_harbor.core.measures.measure import TELLS_OF_JUDGMENTS, Measure, UnknownMeasure, measure
-from pale_harbor.core.measures.measured import Measured, measure_lists, value_of, weighted_mean
+from pale_harbor.core.measures.measured import Measured, measure_judged, measure_lists, value_of, weighted_mean
 from pale_harbor.core.measures.rules import USUAL_RULES, MeasureRules, Ties, Unjudged, WithoutRelevant, with_ties
 
 __all__ = [
@@ -24,6 +24,7 @@ __all__ = [
     "in_list_order",
     "judged_list",
     "measure",
+    "measure_judged",
     "measure_lists",
     "value_of",
     "weighted_mean",

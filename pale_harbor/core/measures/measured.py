@@ -30,9 +30,21 @@ def measure_lists(
     is known to have nothing to find. weights: of queries, such as how often each is asked; all alike where there
     are none. Queries are taken in code point order, so that the means have the same digits every time.
     """
+    judged = {
+        query: judged_list(lists.get(query, ()), grades.get(query, {})) for query in sorted({*grades, *nothing_to_find})
+    }
+    return measure_judged(judged, measures, rules, weights)
+
+
+def measure_judged(
+    lists: Mapping[str, JudgedList],
+    measures: Sequence[Measure],
+    rules: MeasureRules = USUAL_RULES,
+    weights: Mapping[str, float] | None = None,
+) -> Measured:
+    """Lists seen through their grades, one for each query that counts, in the order in which they are added up."""
     per_query: dict[str, dict[str, float]] = {}
-    for query in sorted({*grades, *nothing_to_find}):
-        judged = judged_list(lists.get(query, ()), grades.get(query, {}))
+    for query, judged in lists.items():
         if rules.without_relevant is WithoutRelevant.LEFT_OUT and not judged.relevant_count:
             continue
         per_query[query] = {one.name: value_of(one, judged, rules) for one in measures}

@@ -60,13 +60,23 @@ class LookedUp:
 
     def for_plan(self, plan: QueryPlan) -> list[PreparedQuery]:
         """Prepared queries for a plan of the same name, one for each slab."""
-        demand = live_demand(plan.demand, self.words)
-        everything = demand is not None and is_met(demand, 0, plan.ranker.need)
-        if demand is not None and self.all_counted and _is_any(demand, plan):
-            demand = None
         self._times += 1
         self.has_grown = False
-        dressed = [
+        dressed = self.dressed(plan)
+        demand = dressed[0].demand if dressed else None
+        if demand is not None and self.all_counted and _is_any(demand, plan):
+            dressed = [replace(own, demand=None) for own in dressed]
+        if plan.ranker.combine.how is CombineHow.POOLED:
+            return [replace(own, pool=pool) for own, pool in zip(dressed, pool_terms(dressed), strict=True)]
+        if self._times == 1:
+            return dressed
+        return [replace(own, sheet=sheet) for own, sheet in zip(dressed, self._sheets_for(dressed), strict=True)]
+
+    def dressed(self, plan: QueryPlan) -> list[PreparedQuery]:
+        """Prepared queries for a plan of the same name, one for each slab, with all that it demands and no sheet."""
+        demand = live_demand(plan.demand, self.words)
+        everything = demand is not None and is_met(demand, 0, plan.ranker.need)
+        return [
             replace(
                 slab,
                 plan=plan,
@@ -80,11 +90,6 @@ class LookedUp:
             )
             for slab in self.slabs
         ]
-        if plan.ranker.combine.how is CombineHow.POOLED:
-            return [replace(own, pool=pool) for own, pool in zip(dressed, pool_terms(dressed), strict=True)]
-        if self._times == 1:
-            return dressed
-        return [replace(own, sheet=sheet) for own, sheet in zip(dressed, self._sheets_for(dressed), strict=True)]
 
     def _sheets_for(self, dressed: Sequence[PreparedQuery]) -> list[Sheet]:
         readings = [one.reading for one in dressed[0].readings] if dressed else []

@@ -153,7 +153,7 @@ def _query_chain(chain: str | Mapping[str, str] | None) -> str:
 
 def _readings(before: Sequence[PartDocument], after: Sequence[PartDocument]) -> list[Difference]:
     said: list[Difference] = []
-    names = _names(after)
+    names = reading_names(after)
     for old, new, number in _pair(before, after):
         if old is None and new is not None:
             said.append(_came("reading ", names[number], _line(Reading, new), ", "))
@@ -190,7 +190,7 @@ def _pair(
     return [*pairs, *((before[i], None, i) for i in left)]
 
 
-def _names(readings: Sequence[PartDocument]) -> list[str]:
+def reading_names(readings: Sequence[PartDocument]) -> list[str]:
     """A reading's field, with its number where the field is read more than once."""
     fields = [reading["field"] for reading in readings]
     return [f"{one} ({i + 1})" if fields.count(one) > 1 else one for i, one in enumerate(fields)]

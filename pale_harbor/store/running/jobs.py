@@ -12,7 +12,7 @@ from psycopg.types.json import Json
 from pale_harbor.errors import NotFound
 from pale_harbor.store.running.holding import hold
 
-JobKind = Literal["import", "filling", "asking", "reading", "joining"]
+JobKind = Literal["import", "filling", "asking", "reading", "joining", "tuning", "ledger"]
 JobState = Literal["waiting", "running", "undecided", "done", "failed", "cancelled"]
 FINISHED: Final = ("done", "failed", "cancelled")
 
@@ -100,6 +100,26 @@ def unfinished_jobs(connection: Connection[Any]) -> list[Job]:
             from jobs where state in ('waiting', 'running') order by id
             """
         ).fetchall()
+
+
+def jobs_of(connection: Connection[Any], kind: JobKind, collection_id: int) -> list[Job]:
+    """A collection's jobs of a kind, the newest first."""
+    with connection.cursor(row_factory=class_row(Job)) as cursor:
+        return cursor.execute(
+            """
+            select id, kind, collection_id, new_collection, space_id, outside_id, set_id, details, state, by_server,
+                phase, done, in_all, cancel_wanted, problem, report, created_at, updated_at
+            from jobs where kind = %s and collection_id = %s order by id desc
+            """,
+            [kind, collection_id],
+        ).fetchall()
+
+
+def keep_newest(connection: Connection[Any], kind: JobKind, collection_id: int, count: int) -> None:
+    """Forgets a collection's jobs of a kind that ended, but for the newest ones; so many of all are left."""
+    for old in jobs_of(connection, kind, collection_id)[count:]:
+        if old.state in FINISHED:
+            forget_job(connection, old.id)
 
 
 def holding_job(connection: Connection[Any], job_id: int) -> AbstractContextManager[bool]:

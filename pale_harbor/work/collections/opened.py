@@ -4,14 +4,15 @@ One opened collection is of one revision of the records. When they change, the n
 it: the changed records go into a slab of their own, and are dead where they were before.
 """
 
-from collections.abc import Callable, Generator, Iterator, Sequence
+from collections.abc import Callable, Generator, Hashable, Iterator, Sequence
 from contextlib import contextmanager
+from copy import copy
 from dataclasses import replace
 from functools import cached_property, partial
 from pathlib import Path
 from time import perf_counter
 from typing import Any, Final, TypeVar
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 import numpy as np
 import structlog
@@ -107,8 +108,15 @@ class OpenCollection:
 
     def keys_of(self, rows: Sequence[Placed]) -> list[str]:
         """The keys of many rows."""
-        texts = [live.slab.key_texts() if rows else None for live in self.slabs]
-        return [self.key(row) if (own := texts[row.slab]) is None else own[row.record_id] for row in rows]
+        return self.keys_at([row.slab for row in rows], [row.record_id for row in rows])
+
+    def keys_at(self, slabs: Sequence[int], record_ids: Sequence[int]) -> list[str]:
+        """The keys of many records by slab and id."""
+        texts = [live.slab.key_texts() if slabs else None for live in self.slabs]
+        return [
+            self.slabs[slab].slab.keys.term(record_id) if (own := texts[slab]) is None else own[record_id]
+            for slab, record_id in zip(slabs, record_ids, strict=True)
+        ]
 
     def indexes(self, field: str, chain: ChainChoice) -> list[ReadingIndex]:
         """The index of a field read through a chain in every slab. Raises RecordsChanged."""
@@ -120,12 +128,19 @@ class OpenCollection:
         Indexes that are missing are built. language: the query's, for chains that are chosen by it; guessed where it
         is None.
         """
-        name = (self.state, lookup_name(plan, language))
-        kept = self.memory.looked_up.get_or_make(name, lambda: self._looked_up(plan, language))
+        name, kept = self._look_up(plan, language)
         prepared = kept.for_plan(plan)
         if kept.has_grown:
             self.memory.looked_up.put(name, kept)
         return prepared
+
+    def looked_up(self, plan: QueryPlan, language: str | None = None) -> LookedUp:
+        """A plan's words looked up in every slab, for who weighs them in a way of their own."""
+        return self._look_up(plan, language)[1]
+
+    def _look_up(self, plan: QueryPlan, language: str | None) -> tuple[tuple[UUID, Hashable], LookedUp]:
+        name = (self.state, lookup_name(plan, language))
+        return name, self.memory.looked_up.get_or_make(name, lambda: self._looked_up(plan, language))
 
     def _looked_up(self, plan: QueryPlan, language: str | None) -> LookedUp:
         by_reading = [self.indexes(reading.field, reading.chain) for reading in plan.readings]
@@ -171,6 +186,25 @@ class OpenCollection:
         if table is None:
             raise RecordsChanged
         return table
+
+    def readings_on_disk(self) -> list[set[str]]:
+        """Of every slab the folders of the readings whose indexes are there."""
+        return [live.slab.readings_on_disk() for live in self.slabs]
+
+    def let_go_of_readings(self, ranker: Ranker, kept: Sequence[set[str]]) -> None:
+        """Removes the indexes of a ranker that were built since `kept` was told; others build them again."""
+        names = {(one.field, one.chain.identity) for one in ranker.readings}
+        for live, own in zip(self.slabs, kept, strict=True):
+            live.slab.let_go_of_readings(names, own)
+
+    def unremembering(self) -> "OpenCollection":
+        """The same collection, with nothing remembered of what was asked: to see what a query costs.
+
+        What comes to be remembered meanwhile is to be forgotten by its state.
+        """
+        fresh = copy(self)
+        fresh.state = uuid4()
+        return fresh
 
     def remember(self, key: tuple[Any, ...], make: Callable[[], list[Placed]]) -> list[Placed]:
         """A list that follows from its key and the records alone, kept for a while."""

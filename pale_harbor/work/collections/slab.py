@@ -128,6 +128,18 @@ class Slab:
         """The readings whose indexes are open."""
         return {key[1] for key in self.memory.indexes.held_keys() if key[0] == str(self.folder)}
 
+    def readings_on_disk(self) -> set[str]:
+        """The folders of the readings whose indexes are there."""
+        return {one.name for one in self.folder.iterdir() if one.is_dir()}
+
+    def let_go_of_readings(self, names: set[ReadingName], kept: set[str]) -> None:
+        """Removes the indexes of some readings, but for those whose folder is among `kept`."""
+        for name in names & self.known_readings():
+            folder = index_folder(self.folder, name)
+            if folder.name not in kept:
+                self.memory.indexes.let_go(lambda key, name=name: key == self._key(*name))
+                shutil.rmtree(folder, ignore_errors=True)
+
     def key_texts(self) -> list[str] | None:
         """All keys by record id, where they are few enough to be kept; None in a large slab."""
         if self.record_count > _MOST_KEPT_KEYS:

@@ -13,7 +13,7 @@ from pale_harbor.store.judging.judgments import Judgment
 from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.tasks import work_of_judge
-from pale_harbor.work.measuring.measuring import asked_to_measure
+from pale_harbor.work.measuring.lists import asked_to_measure
 from pale_harbor.work.measuring.sides import words_alone
 from pale_harbor.work.workbench import RankerChoice, Workbench, display_of
 

@@ -10,7 +10,8 @@ from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.store.measuring.outside_rankers import outside_named
 from pale_harbor.store.measuring.runs import RunList, latest_outside_run, lists_of
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.measuring.measuring import Figures, How, Judged, Part, figures_of, judged_in, made_lists
+from pale_harbor.work.measuring.judged import Judged, Part, judged_in
+from pale_harbor.work.measuring.measuring import Figures, How, figures_of, made_lists
 from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 

@@ -27,7 +27,8 @@ from pale_harbor.store.judging.judgments import stale_judgments
 from pale_harbor.store.measuring.diary import looks_at, openings_of
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.compared import RankerSide, SideLists, lists_of_side
-from pale_harbor.work.measuring.measuring import Figures, How, Judged, Looked, Part, judged_in, means_said, note_looking
+from pale_harbor.work.measuring.judged import Judged, Part, judged_in
+from pale_harbor.work.measuring.measuring import Figures, How, Looked, means_said, note_looking
 from pale_harbor.work.measuring.verdicts import (
     figures_kept,
     headline,

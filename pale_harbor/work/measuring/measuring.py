@@ -1,9 +1,7 @@
 """Measures a ranker on a judged set: ranked lists for every judged query, then the measures."""
 
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 from typing import Any
 
 from psycopg import Connection
@@ -18,41 +16,29 @@ from pale_harbor.core.measures import (
     Unjudged,
     band,
     judged_list,
-    measure_lists,
+    measure_judged,
     weighted_mean,
     with_ties,
 )
-from pale_harbor.core.query import meant_text, parse_query
 from pale_harbor.core.ranking import Ranker, in_force
-from pale_harbor.errors import NotFound, Unavailable
+from pale_harbor.errors import NotFound
 from pale_harbor.formats.ranker.differences import Reads
-from pale_harbor.formats.ranker.document import FilterDocument, RankerDocument, ranker_document
-from pale_harbor.formats.ranker.reading import filter_of
+from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.formats.records.conversion import content_hash
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import in_one_state
-from pale_harbor.store.judging.expectations import KeptExpectation, expectations_of
-from pale_harbor.store.judging.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
+from pale_harbor.store.judging.judged_sets import JudgedSet, set_named
 from pale_harbor.store.measuring.diary import note_look, write_entry
 from pale_harbor.store.measuring.runs import RunKey, RunList, find_run, lists_of, notes_of, run_with_id, save_run
 from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.expecting import Broken, broken_by_title, broken_of
-from pale_harbor.work.ranking.asking import Asked, Question, answer, ask, today_here
+from pale_harbor.work.measuring.judged import Judged, Part, judged_in, judged_of
+from pale_harbor.work.measuring.lists import RUN_DEPTH, asked_lists, counted_notes, spaces_asked
+from pale_harbor.work.measuring.set_sheet import Seen, seen_lists
+from pale_harbor.work.ranking.asking import today_here
 from pale_harbor.work.records.titles import titles_of
-from pale_harbor.work.spaces.open_space import OpenSpace
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
-
-# How far down a run's lists go.
-RUN_DEPTH = 1_000
-
-
-class Part(StrEnum):
-    """Which queries of a set: those for everyday looking, those that are locked away, or all."""
-
-    OPEN = "open"
-    LOCKED = "locked"
-    ALL = "all"
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,14 +115,19 @@ def measure_ranker(
     def work(opened: OpenCollection) -> Measurement:
         chosen = workbench.choose(opened.collection, choice)
         judged = judged_in(workbench, opened, set_name, way.part)
-        made = made_lists(workbench, opened, chosen, judged)
-        figures = figures_of(made.lists, judged, measures, way)
+        if chosen.saved is None:
+            seen = seen_lists(opened, [chosen.ranker], judged, measures, way.rules)[0]
+            figures = figures_seen(seen, judged, measures, way)
+            notes = counted_notes([note for query in judged.queries for note in seen[query.query_id].notes])
+        else:
+            made = made_lists(workbench, opened, chosen, judged)
+            figures, notes = figures_of(made.lists, judged, measures, way), made.notes
         with workbench.pool.connection() as connection:
             name = chosen.saved.title if chosen.saved else "a draft"
             looked_at = [Looked.of(name, chosen)]
             note_looking(connection, opened.collection.id, judged, way.part, looked_at, means_said([(name, figures)]))
             named = broken_by_title(figures.broken, titles_of_broken(connection, opened, figures.broken))
-        return Measurement(replace(figures, broken=named), made_of(opened, judged, chosen), made.notes)
+        return Measurement(replace(figures, broken=named), made_of(opened, judged, chosen), notes)
 
     return workbench.with_collection(collection_name, work)
 
@@ -164,7 +155,7 @@ def measure_run(
         run = run_with_id(connection, kept.id, run_id)
         if run is None:
             raise NotFound(f'There is no run {run_id} of "{set_name}".')
-        judged = _judged_of(connection, kept, way.part, revision)
+        judged = judged_of(connection, kept, way.part, revision)
         lists = {ranked.query_id: ranked for ranked in lists_of(connection, run_id)}
         looked = Looked(run.title, None)
         if run.ranker is not None:
@@ -192,58 +183,6 @@ def ranker_run(
     return workbench.with_collection(collection_name, run)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Judged:
-    """A judged set in a revision. everything: all its queries; queries, grades, expectations: of the part asked for."""
-
-    judged_set: JudgedSet
-    everything: list[SetQuery]
-    queries: list[SetQuery]
-    grades: dict[str, dict[str, int]]
-    expectations: list[KeptExpectation]
-
-    @property
-    def size_bytes(self) -> int:
-        """What it takes up in memory, roughly: texts are short."""
-        return 600 * len(self.everything) + 120 * sum(map(len, self.grades.values()))
-
-    @property
-    def nothing_to_find(self) -> list[str]:
-        """Queries that nothing answers."""
-        return [query.query_id for query in self.queries if query.nothing_to_find]
-
-    @property
-    def weights(self) -> dict[str, float]:
-        """How often each query was asked; once where nobody knows."""
-        return {query.query_id: float(1 if query.asked is None else query.asked) for query in self.queries}
-
-
-def judged_in(workbench: Workbench, opened: OpenCollection, set_name: str, part: Part = Part.OPEN) -> Judged:
-    """A judged set of the collection. Raises NotFound."""
-    with workbench.pool.connection() as connection:
-        in_one_state(connection)
-        kept = set_named(connection, opened.collection.id, set_name)
-        # The same revision has the same queries, grades and expectations; how they are settled may have changed.
-        known = workbench.memory.judged.get_or_make(
-            (kept.id, kept.revision, part), lambda: _judged_of(connection, kept, part, None)
-        )
-        return replace(known, judged_set=kept)
-
-
-def _judged_of(connection: Connection[tuple[object, ...]], kept: JudgedSet, part: Part, revision: int | None) -> Judged:
-    everything = queries_of(connection, kept.id, revision)
-    queries = [one for one in everything if part is Part.ALL or one.locked == (part is Part.LOCKED)]
-    ids = {one.query_id for one in queries}
-    grades = grades_of(connection, kept.id, revision)
-    return Judged(
-        judged_set=kept,
-        everything=everything,
-        queries=queries,
-        grades={query: own for query, own in grades.items() if query in ids},
-        expectations=[one for one in expectations_of(connection, kept.id, revision) if one.query_id in ids],
-    )
-
-
 @dataclass(frozen=True, slots=True)
 class MadeLists:
     """A ranker's lists by query. notes: what keeps them from meaning what one would think; run_id: of the frozen run
@@ -260,14 +199,14 @@ def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanke
     Raises Unavailable where a space could not be asked.
     """
     if chosen.saved is None:
-        return _with_notes(_asked_lists(opened, chosen.ranker, judged.queries), judged, None)
+        return _with_notes(asked_lists(opened, chosen.ranker, judged.queries), judged, None)
     key = _run_key(opened, chosen, chosen.saved, judged.judged_set)
     with workbench.pool.connection() as connection:
         run_id = find_run(connection, key)
         if run_id is not None:
             lists = {one.query_id: one for one in lists_of(connection, run_id)}
             return _with_notes(lists, judged, run_id, notes_of(connection, run_id))
-    lists = _asked_lists(opened, chosen.ranker, judged.everything)
+    lists = asked_lists(opened, chosen.ranker, judged.everything)
     with workbench.pool.connection() as connection:
         run_id = save_run(connection, key, list(lists.values()))
     return _with_notes(lists, judged, run_id)
@@ -281,30 +220,44 @@ def _with_notes(lists: dict[str, RunList], judged: Judged, run_id: int | None, n
 
 def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
     """One side's lists measured by a judged set."""
-    ids = {query.query_id for query in judged.queries}
-    ordered = {
-        query: with_ties(ranked.record_keys, ranked.scores, judged.grades.get(query, {}), how.rules.ties)
-        for query, ranked in lists.items()
-        if query in ids
-    }
+    seen: dict[str, Seen] = {}
+    for query in (one.query_id for one in judged.queries):
+        ranked = lists.get(query)
+        if ranked is not None:
+            grades = judged.grades.get(query, {})
+            keys = with_ties(ranked.record_keys, ranked.scores, grades, how.rules.ties)
+            seen[query] = Seen(judged_list(keys, grades), ranked.matched, ranked.notes, ranked)
+    return figures_seen(seen, judged, measures, how)
+
+
+def figures_seen(seen: Mapping[str, Seen], judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
+    """One side's lists, as they are seen through their grades, measured by a judged set."""
     weights = judged.weights if how.weighted else None
-    values = measure_lists(ordered, judged.grades, measures, how.rules, judged.nothing_to_find, weights)
-    seen = {query: judged_list(ordered.get(query, ()), judged.grades.get(query, {})) for query in values.per_query}
+    lists = {query: own.judged for query, own in seen.items()}
+    for query in {*judged.grades, *judged.nothing_to_find} - lists.keys():
+        lists[query] = judged_list((), judged.grades.get(query, {}))
+    wanted = {query: lists[query] for query in sorted({*judged.grades, *judged.nothing_to_find})}
+    values = measure_judged(wanted, measures, how.rules, weights)
+    own = {query: wanted[query] for query in values.per_query}
     unjudged = {
-        one.name: weighted_mean({query: own.unjudged_share(one.depth) for query, own in seen.items()}, weights)
+        one.name: weighted_mean({query: ranked.unjudged_share(one.depth) for query, ranked in own.items()}, weights)
         for one in measures
     }
     bands: dict[str, Band] = {}
     if how.bands and how.rules.unjudged is Unjudged.OFF_TOPIC:
         for one in measures:
-            ends = {query: band(one, own) for query, own in seen.items()}
+            ends = {query: band(one, ranked) for query, ranked in own.items()}
             bands[one.name] = Band(
                 weighted_mean({query: end.worst for query, end in ends.items()}, weights),
                 weighted_mean({query: end.best for query, end in ends.items()}, weights),
             )
-    matched = {query: ranked.matched for query, ranked in lists.items() if query in ids}
+    whole = {query: one.ranked for query, one in seen.items() if one.ranked is not None}
     return Figures(
-        measured=values, unjudged=unjudged, bands=bands, broken=broken_of(judged.expectations, lists), matched=matched
+        measured=values,
+        unjudged=unjudged,
+        bands=bands,
+        broken=broken_of(judged.expectations, whole),
+        matched={query: one.matched for query, one in seen.items()},
     )
 
 
@@ -399,64 +352,6 @@ def means_said(measured: Sequence[tuple[str, Figures]]) -> str:
         for name, figures in measured
     ]
     return "; ".join(told) + "."
-
-
-def spaces_asked(opened: OpenCollection, ranker: Ranker) -> list[str]:
-    """The ranker's spaces in their present state, the one of its second stage too."""
-    named = {use.space for use in ranker.spaces} | ({ranker.second_stage.space} if ranker.second_stage else set())
-    known = opened.spaces() if named else {}
-    return [known[name].space.identity for name in sorted(named) if name in known]
-
-
-def counted_notes(notes: list[str]) -> list[str]:
-    """Each note once, with how many queries it is about."""
-    counts = Counter(notes)
-    return [note if count == 1 else f"{note} ({count} queries)" for note, count in counts.items()]
-
-
-def _asked_lists(opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery]) -> dict[str, RunList]:
-    spaces = ask_spaces_ahead(opened, ranker, queries)
-    return {query.query_id: _run_list(opened, ranker, query, spaces) for query in queries}
-
-
-def ask_spaces_ahead(
-    opened: OpenCollection, ranker: Ranker, queries: Sequence[SetQuery]
-) -> dict[str, OpenSpace] | None:
-    """The spaces that a ranker asks, the vectors of all queries fetched ahead. Raises Unavailable."""
-    if not ranker.spaces and ranker.second_stage is None:
-        return None
-    known = opened.spaces()
-    texts = [meant_text(parse_query(query.query, opened.field_names)) for query in queries]
-    for use in ranker.spaces:
-        if use.space in known:
-            known[use.space].ask_ahead(texts)
-    return known
-
-
-def asked_to_measure(
-    opened: OpenCollection, ranker: Ranker, query: SetQuery, spaces: Mapping[str, OpenSpace] | None
-) -> Asked:
-    """A judged query, asked. Raises Unavailable where a space could not be: a measurement is exact or none."""
-    filters = tuple(filter_of(FilterDocument(one)) for one in query.filters)
-    asked = ask(opened, ranker, Question(query.query, filters, query.language), spaces=spaces)
-    if asked.meaning is not None and asked.meaning.failed:
-        raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')
-    return asked
-
-
-def _run_list(
-    opened: OpenCollection,
-    ranker: Ranker,
-    query: SetQuery,
-    spaces: Mapping[str, OpenSpace] | None,
-) -> RunList:
-    asked = asked_to_measure(opened, ranker, query, spaces)
-    notes = [] if asked.meaning is None else list(asked.meaning.notes)
-    for name in sorted({one.field for one in asked.question.filters} - set(opened.field_names)):
-        notes.append(f'A judged query is filtered by a field that there is not, so that nothing is found: "{name}".')
-    found = answer(opened, asked, RUN_DEPTH)
-    keys = opened.keys_of(found.rows)
-    return RunList(query.query_id, keys, [row.score for row in found.rows], found.records, notes)
 
 
 def _run_key(opened: OpenCollection, chosen: ChosenRanker, saved: SavedRanker, judged_set: JudgedSet) -> RunKey:

@@ -10,15 +10,9 @@ from pale_harbor.core.ranking import Placed, Ranker
 from pale_harbor.errors import NotFound
 from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.measuring.measuring import (
-    Judged,
-    Looked,
-    Part,
-    ask_spaces_ahead,
-    asked_to_measure,
-    judged_in,
-    note_looking,
-)
+from pale_harbor.work.measuring.judged import Judged, Part, judged_in
+from pale_harbor.work.measuring.lists import ask_spaces_ahead, asked_to_measure
+from pale_harbor.work.measuring.measuring import Looked, note_looking
 from pale_harbor.work.ranking.asking import candidates
 from pale_harbor.work.ranking.searching import WhyRecord, rank_of, why_in
 from pale_harbor.work.ranking.why_not import shut_out_by

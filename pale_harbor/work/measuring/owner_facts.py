@@ -12,7 +12,7 @@ from pale_harbor.store.judging.judgments import judges_of
 from pale_harbor.store.measuring.diary import diary_of
 from pale_harbor.work.judging.expecting import Broken
 from pale_harbor.work.measuring.comparing import HeadToHead, QueryRow
-from pale_harbor.work.measuring.measuring import Part
+from pale_harbor.work.measuring.judged import Part
 from pale_harbor.work.measuring.verdicts import share_text
 from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.workbench import Workbench

@@ -8,7 +8,8 @@ from pale_harbor.core.comparing import STILL
 from pale_harbor.core.measures import Measure, judged_list, measure_lists
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.measuring.measuring import ask_spaces_ahead, asked_to_measure, counted_notes, judged_in
+from pale_harbor.work.measuring.judged import judged_in
+from pale_harbor.work.measuring.lists import ask_spaces_ahead, asked_to_measure, counted_notes
 from pale_harbor.work.ranking.asking import answer
 from pale_harbor.work.ranking.meaning import check_asks_spaces
 from pale_harbor.work.workbench import RankerChoice, Workbench

@@ -219,7 +219,7 @@ def candidates(opened: OpenCollection, asked: Asked, filters: Sequence[Filter]) 
         return Candidates(filter_records(opened, score_records(opened, asked), filters))
     words = filter_records(opened, score_records(opened, asked), filters)
     signals = [(signal.field, opened.signal_values(signal)) for signal in asked.ranker.signals]
-    masks = [_may_be_found(opened, asked, slab, filters) for slab in range(len(opened.slabs))]
+    masks = space_masks(opened, asked, filters)
     found = BlendedList(opened, meaning, asked.ranker, asked.prepared, signals, words, masks)
     return Candidates(found.by_slab(), found)
 
@@ -227,12 +227,26 @@ def candidates(opened: OpenCollection, asked: Asked, filters: Sequence[Filter]) 
 def _may_be_found(opened: OpenCollection, asked: Asked, slab: int, filters: Sequence[Filter]) -> Mask | None:
     """Which records of a slab the lists of spaces may hold, None: all."""
     live, query = opened.slabs[slab], asked.prepared[slab]
-    mask = allowed_records(opened, slab, filters)
+    mask = listable_records(opened, asked, slab, filters)
     with live.slab.workspace() as workspace:
         by_signs = permitted_records(query, workspace)
-    for other in (by_signs, live.alive):
-        if other is not None:
-            mask = other if mask is None else mask & other
+    return by_signs if mask is None else mask if by_signs is None else mask & by_signs
+
+
+def space_masks(opened: OpenCollection, asked: Asked, filters: Sequence[Filter]) -> list[Mask | None]:
+    """By slab which records the lists of spaces may hold, None: all."""
+    return [_may_be_found(opened, asked, slab, filters) for slab in range(len(opened.slabs))]
+
+
+def listable_records(opened: OpenCollection, asked: Asked, slab: int, filters: Sequence[Filter]) -> Mask | None:
+    """Which records of a slab may be listed, whatever is asked: those that live, pass the filters and are not hidden.
+
+    None: all.
+    """
+    live = opened.slabs[slab]
+    mask = allowed_records(opened, slab, filters)
+    if live.alive is not None:
+        mask = live.alive if mask is None else mask & live.alive
     hidden = [record_id for of_slab, record_id in asked.hidden if of_slab == slab]
     if hidden:
         mask = np.ones(live.slab.record_count, np.bool_) if mask is None else mask.copy()

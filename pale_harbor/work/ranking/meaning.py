@@ -183,6 +183,13 @@ def vector_list(
     return rows[: asked.use.fetch]
 
 
+def space_lists(
+    opened: OpenCollection, meaning: Meaning, masks: Sequence[Mask | None], by: tuple[FieldOrder, ...]
+) -> list[list[Placed]]:
+    """The list of each space that a question asks. masks: by slab, which records may be found."""
+    return [_remembered_list(opened, asked, meaning.text, masks, by) for asked in meaning.spaces]
+
+
 def _remembered_list(
     opened: OpenCollection, asked: SpaceAsked, text: str, masks: Sequence[Mask | None], by: tuple[FieldOrder, ...]
 ) -> list[Placed]:
@@ -211,7 +218,7 @@ class BlendedList:
         self.words_matched = sum(own.record_ids.size for own in words)
         by = ranker.equals_by
         self.word_rows = self._words_first(words, by)
-        self.space_rows = [_remembered_list(opened, asked, meaning.text, masks, by) for asked in meaning.spaces]
+        self.space_rows = space_lists(opened, meaning, masks, by)
         self._all_words = words
         self._places, lists = self._numbered([self.word_rows, *self.space_rows])
         self._known: dict[str, FloatArray] | None = None

@@ -137,7 +137,7 @@ class Memory:
             "indexes", "index files that were opened", mapped_bytes, lambda kept: kept[0].index_bytes
         )
         self.columns: Cache[SlabKey, FieldColumn] = Cache(
-            "columns", "fields for filters, facets and signals", share(22), lambda column: column.size_bytes
+            "columns", "fields for filters, facets and signals", share(15), lambda column: column.size_bytes
         )
         self.orders: Cache[SlabKey, Any] = Cache(
             "orders", "fields and orders for equal scores", share(12), _order_bytes
@@ -149,7 +149,10 @@ class Memory:
             "vectors", "vectors of spaces", share(21), lambda kept: kept[1].size_bytes
         )
         self.looked_up: Cache[StateKey, LookedUp] = Cache(
-            "looked up", "queries with their score sheets", share(20), lambda found: found.size_bytes
+            "looked up", "queries as they were looked up", share(13), lambda found: found.size_bytes
+        )
+        self.sheets: Cache[StateKey, Any] = Cache(
+            "sheets", "score sheets of judged sets", share(12), lambda sheet: sheet.size_bytes
         )
         self.lists: Cache[StateKey, list[Any]] = Cache(
             "lists", "the nearest records of queries in spaces", share(3), lambda rows: 120 * len(rows) + 200
@@ -172,6 +175,9 @@ class Memory:
         self.figures: Cache[Hashable, Any] = Cache(
             "figures", "what frozen runs were measured at", share(1), lambda figures: figures.size_bytes
         )
+        self.values: Cache[Hashable, Any] = Cache(
+            "values", "measures of lists that turned knobs gave", share(2), lambda values: values.size_bytes
+        )
         self.profiles: Cache[Hashable, Any] = Cache(
             "profiles", "fields at a glance", share(2), lambda profile: 20_000 * len(profile.fields)
         )
@@ -190,7 +196,7 @@ class Memory:
 
     def forget_state(self, state: UUID) -> None:
         """Lets go of all that is of a collection as it was opened once."""
-        for cache in (self.looked_up, self.lists, self.signals):
+        for cache in (self.looked_up, self.sheets, self.lists, self.signals):
             cache.let_go(lambda key: key[0] == state)
 
     def state(self) -> list[CacheState]:

@@ -58,6 +58,14 @@ class Progress:
             self.note()
             time.sleep(min(left, _SECONDS_BETWEEN_NOTES))
 
+    def is_wanted(self) -> bool:
+        """Whether somebody still wants the job, for what must not be ended from within."""
+        try:
+            self.more()
+        except Cancelled:
+            return False
+        return True
+
     def note(self) -> None:
         """Says at once how far it is. Raises Cancelled."""
         self._next = time.monotonic() + _SECONDS_BETWEEN_NOTES

@@ -3,6 +3,7 @@ import { useState, type ReactNode } from 'react'
 import { cancelReckoning, type Figures, type Merge, type Reckoning } from '../../api/chains'
 import { bytesText, countText } from '../../thinking/figures'
 import { ofSample, totalOf } from '../../thinking/consequences'
+import { TakeAway } from '../../parts/take-away'
 import { useDoing } from '../../shell/use-doing'
 
 export function ConsequencesPanel(props: {
@@ -23,7 +24,15 @@ export function ConsequencesPanel(props: {
       <Figures figures={figures} median={median} most={most} mean={mean} bytes={bytes} />
       <BytesBar bytes={bytes} />
 
-      <MergesHead figures={figures} which={which} onWhich={setWhich} />
+      <MergesHead figures={figures} which={which} onWhich={setWhich}>
+        {merges.length > 0 && (
+          <TakeAway
+            what="the words that share a term"
+            file={`${props.field}-shared-terms`}
+            rows={() => mergesTable(merges)}
+          />
+        )}
+      </MergesHead>
       {merges.length === 0 && (
         <p className="quiet small">
           {which === 'suspicious' ? 'None that stands often enough to tell.' : 'Each term is one word.'}
@@ -72,18 +81,31 @@ function Figures({
   )
 }
 
+// A row for each word of each term; the two least alike are told.
+const mergesTable = (merges: Merge[]) => [
+  ['term', 'word', 'times', 'words of the term', 'least alike', 'alike'],
+  ...merges.flatMap((merge) =>
+    merge.words.map(({ word, count }) => {
+      const unlike = merge.unlike?.slice(0, 2).includes(word) ? merge.unlike : null
+      return [merge.term, word, count, merge.word_count, unlike ? 'yes' : '', unlike?.[2].toFixed(4) ?? '']
+    }),
+  ),
+]
+
 function MergesHead({
   figures,
   which,
   onWhich,
+  children,
 }: {
+  children: ReactNode
   figures: Figures
   which: 'suspicious' | 'most'
   onWhich: (to: 'suspicious' | 'most') => void
 }) {
   return (
-    <div className="flex items-baseline gap-3 pt-3 pb-1">
-      <h3 className="heading quiet flex-1">{countText(figures.merging_terms)} terms of several words</h3>
+    <div className="flex flex-wrap items-baseline gap-x-3 pt-3 pb-1">
+      <h3 className="heading quiet flex-[1_0_100%]">{countText(figures.merging_terms)} terms of several words</h3>
       <button
         type="button"
         aria-pressed={which === 'suspicious'}
@@ -100,6 +122,7 @@ function MergesHead({
       >
         most
       </button>
+      {children}
     </div>
   )
 }

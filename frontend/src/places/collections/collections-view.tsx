@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router'
 import { collections, type Collection } from '../../api/queries'
 import { copyCollection, dropCollection, makeCollection, renameCollection } from '../../api/records'
 import { Loading, ProblemNote } from '../../parts/notes'
+import { TakeAway } from '../../parts/take-away'
 import { countText } from '../../thinking/figures'
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
@@ -33,6 +34,14 @@ export function CollectionsView({ collection }: { collection: Collection }) {
   )
 }
 
+const collectionsTable = (all: Collection[]) => [
+  ['collection', 'records', 'fields', 'revision', 'default ranker', 'judged sets'],
+  ...all.map((one) => [
+    ...[one.name, one.records, one.fields.length, one.revision],
+    ...[one.default_ranker ?? '', one.judged_sets.join(', ')],
+  ]),
+]
+
 function Rows(props: { all: Collection[]; here: string; onBegin: (does: Deed['does'], of: string) => void }) {
   const navigate = useNavigate()
   return (
@@ -45,8 +54,8 @@ function Rows(props: { all: Collection[]; here: string; onBegin: (does: Deed['do
           <th className="px-2 text-right font-normal">Revision</th>
           <th className="px-2 font-normal">Default ranker</th>
           <th className="px-2 font-normal">Judged sets</th>
-          <th>
-            <span className="sr-only">What can be done</span>
+          <th className="px-2 text-right">
+            <TakeAway what="the collections" file="collections" rows={() => collectionsTable(props.all)} />
           </th>
         </tr>
       </thead>
@@ -117,7 +126,7 @@ function DeedForm({ deed, here, onLeave }: { deed: Deed; here: string; onLeave: 
   return (
     <>
       <form
-        className="line-b flex items-center gap-3 px-4 py-3"
+        className="line-b flex flex-wrap items-center gap-3 px-4 py-3"
         onSubmit={(event) => {
           event.preventDefault()
           if (ready) void doIt(name)
@@ -180,7 +189,7 @@ function MakeForm() {
   return (
     <>
       <form
-        className="flex items-center gap-3 px-4 py-3"
+        className="flex flex-wrap items-center gap-3 px-4 py-3"
         onSubmit={(event) => {
           event.preventDefault()
           if (made !== '') void make()

@@ -4,6 +4,7 @@ import { useAddress } from '../../shell/address'
 import type { Collection } from '../../api/queries'
 import { imports, type Import } from '../../api/records'
 import { Unanswered } from '../../parts/answered'
+import { TakeAway } from '../../parts/take-away'
 import { UndoImport } from './undo-import'
 import { countText } from '../../thinking/figures'
 import { reportText, STATE_WORDS, undoneText } from '../../thinking/progress'
@@ -29,7 +30,7 @@ export function ImportView({ collection }: { collection: Collection }) {
         {collection.records === 0 ? (
           <p className="quiet">There are no records to export yet.</p>
         ) : (
-          <p className="flex items-baseline gap-4">
+          <p className="flex flex-wrap items-baseline gap-x-4">
             <span>{countText(collection.records)} records as</span>
             {EXPORTS.map(({ format, name }) => (
               <a
@@ -46,7 +47,16 @@ export function ImportView({ collection }: { collection: Collection }) {
         )}
       </section>
       <section aria-label="Imports so far" className="line-t">
-        <h2 className="heading quiet px-4 pt-3 pb-1">Imports so far</h2>
+        <div className="flex items-baseline gap-3 px-4 pt-3 pb-1">
+          <h2 className="heading quiet">Imports so far</h2>
+          {(past.data?.length ?? 0) > 0 && (
+            <TakeAway
+              what="the imports"
+              file={`${collection.name}-imports`}
+              rows={() => importsTable(past.data ?? [])}
+            />
+          )}
+        </div>
         {!past.data && <Unanswered asked={[past]} what="the imports" />}
         {past.data?.every((one) => String(one.id) === followed) && (
           <p className="quiet px-4 pb-3">{past.data.length === 0 ? 'None yet.' : 'None before.'}</p>
@@ -62,6 +72,17 @@ export function ImportView({ collection }: { collection: Collection }) {
     </div>
   )
 }
+
+function whatCame(one: Import): string {
+  if (one.undone) return `undone: ${undoneText(one.undone)}`
+  if (one.state === 'done' && one.report) return reportText(one.report)
+  return one.problem ? `${STATE_WORDS[one.state]}: ${one.problem}` : STATE_WORDS[one.state]
+}
+
+const importsTable = (all: Import[]) => [
+  ['begun', 'source', 'what came of it', 'rows rejected'],
+  ...all.map((one) => [one.created_at, one.name, whatCame(one), one.rows_rejected]),
+]
 
 function PastImport({ one }: { one: Import }) {
   const { change } = useAddress()
@@ -79,13 +100,7 @@ function PastImport({ one }: { one: Import }) {
       <span className="truncate" title={one.name}>
         {one.name}
       </span>
-      <span className={one.state === 'failed' ? 'loss wrap-anywhere' : 'quiet wrap-anywhere'}>
-        {one.undone
-          ? `undone: ${undoneText(one.undone)}`
-          : one.state === 'done' && one.report
-            ? reportText(one.report)
-            : `${STATE_WORDS[one.state]}: ${one.problem ?? ''}`}
-      </span>
+      <span className={one.state === 'failed' ? 'loss wrap-anywhere' : 'quiet wrap-anywhere'}>{whatCame(one)}</span>
       <span className="flex justify-end gap-3">
         <UndoImport one={one} />
         {one.rows_rejected > 0 && (

@@ -5,6 +5,7 @@ import { countText } from '../../thinking/figures'
 import { DELIMITERS, KINDS, KIND_WORDS, withField, withRole } from '../../thinking/import-plan'
 import { valueText } from '../../thinking/records'
 import { Select } from '../../parts/select'
+import { TakeAway } from '../../parts/take-away'
 
 const ROLES: NonNullable<Role>[] = ['key', 'title', 'language', 'picture']
 const ENCODINGS = ['utf-8', 'utf-16', 'cp1252', 'iso8859-15', 'cp1250', 'cp1251', 'shift_jis', 'gb18030']
@@ -64,9 +65,25 @@ function HowItIsRead({ preview, plan, onPlan }: PlanProps & { preview: Preview }
           : `the first ${countText(preview.looked_at)} rows looked at`}
         {preview.rejected > 0 && <span className="loss">, {countText(preview.rejected)} of them cannot be read</span>}
       </span>
+      {preview.rows.length > 0 && (
+        <TakeAway
+          what="the first rows as they will be read"
+          file={`${preview.name}-first-rows`}
+          rows={() => firstRows(preview, plan.fields ?? [])}
+        />
+      )}
     </div>
   )
 }
+
+// All that were looked at closely, the reason where one cannot be read.
+const firstRows = (preview: Preview, fields: FieldPlan[]) => [
+  ['line', ...fields.map((field) => field.name), 'cannot be read'],
+  ...preview.rows.map((row) => [
+    ...[row.line, ...fields.map((field) => (row.key === null ? '' : valueText(row.values[field.name])))],
+    row.key === null ? (row.reason ?? '') : '',
+  ]),
+]
 
 function DelimiterChoice({ plan, onPlan }: PlanProps) {
   return (

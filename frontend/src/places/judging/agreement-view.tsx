@@ -21,6 +21,7 @@ import type { SetProps } from './set-props'
 import { TaskOfRecords } from './task-of-records'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
+import { TakeAway } from '../../parts/take-away'
 import { TakeTable } from '../../parts/take-table'
 
 const SHOWN = 100
@@ -74,6 +75,17 @@ export function AgreementView({ collection, set }: SetProps) {
   )
 }
 
+// A row for each judge of each conflict, the widest conflicts first.
+const conflictsTable = (standing: Standing, textOf: (id: string) => string) => [
+  ['query', 'record', 'title', 'judge', 'grade', 'note', 'counts', 'settled by hand'],
+  ...standing.conflicts.flatMap((one) =>
+    one.given.map((own) => [
+      ...[textOf(one.query_id), one.record_key, standing.titles[one.record_key] ?? '', judgeName(own.judge)],
+      ...[own.grade ?? 'passed', own.note, one.counts ?? '', one.settled_by_hand ? 'yes' : ''],
+    ]),
+  ),
+]
+
 function Conflicts({
   problem,
   standing,
@@ -121,7 +133,10 @@ function Conflicts({
           : `${standing.open_conflicts === 1 ? '1 conflict' : `${countText(standing.open_conflicts)} conflicts`}: judges two grades apart or more`}
       </h2>
       <p className="quiet small px-4 pb-2">
-        Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.
+        Until somebody settles a conflict, the set’s rule decides: {RULES[set.settling]}.{' '}
+        {standing.conflicts.length > 0 && (
+          <TakeAway what="the conflicts" file={`${set.name}-conflicts`} rows={() => conflictsTable(standing, textOf)} />
+        )}
       </p>
       <ConflictsList
         standing={standing}

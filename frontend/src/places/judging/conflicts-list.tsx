@@ -49,7 +49,7 @@ export function ConflictsList(
   })
   return (
     <>
-      <ul>
+      <ul className="long-list">
         {shown.map((one, i) => (
           <ConflictLine
             key={`${one.query_id} ${one.record_key}`}
@@ -157,9 +157,9 @@ function ConflictHead({
   onSettle: (conflict: Conflict, grade: number | null, note: string) => void
 }) {
   return (
-    <div className="flex items-baseline gap-3">
+    <div className="flex flex-wrap items-baseline gap-x-3">
       <Link
-        className="flex min-w-0 flex-1 items-baseline gap-1"
+        className="flex min-w-0 flex-[1_1_260px] items-baseline gap-1"
         to={linkTo(conflict.query_id, conflict.record_key)}
         title={`${text}: ${title || conflict.record_key}; opens in Ranking`}
       >

@@ -85,10 +85,10 @@ function Line(props: {
   const { params } = useAddress()
   return (
     <li
-      className="line-b flex items-baseline gap-3 px-4 py-2"
+      className="line-b flex flex-wrap items-baseline justify-end gap-3 px-4 py-2"
       aria-label={`${query?.query ?? one.query_id}: ${one.said}`}
     >
-      <span className="min-w-0 flex-1">
+      <span className="min-w-0 flex-[1_1_260px]">
         <Link
           className="font-semibold"
           to={`/${props.collection}/ranking${carried(params, { q: query?.query ?? '', ...(one.record_key ? { row: one.record_key } : {}) })}`}
@@ -98,7 +98,7 @@ function Line(props: {
         <span className="block">{one.said}</span>
         {one.note && <span className="quiet small block wrap-anywhere">“{one.note}”</span>}
       </span>
-      <span className={`small w-[190px] text-right ${instead ? 'loss' : 'quiet'}`}>
+      <span className={`small max-w-[190px] text-right ${instead ? 'loss' : 'quiet'}`}>
         {query?.locked ? 'of a locked query' : !known ? 'measuring …' : instead ? `broken: ${instead}` : 'holds'}
       </span>
       <button

@@ -39,7 +39,7 @@ export function Judging({ collection }: { collection: Collection }) {
     <Kept asked={[found]} what="the judged sets" className="h-full">
       <div className="flex h-full flex-col">
         <ViewTabs label="Views of judging" tabs={JUDGING_VIEWS} here={here.view} onOpen={open}>
-          <span className="flex flex-1 items-center justify-end gap-2 pr-2">
+          <span className="flex flex-[1_0_auto] items-center justify-end gap-2 pr-2">
             <span className="quiet small">
               revision {set.revision}, {set.locked} of {set.queries} queries locked
             </span>

@@ -44,14 +44,14 @@ export function QueriesView({ collection, set }: SetProps) {
     <Kept asked={[found]} what="the queries" className="h-full">
       <div className="panes grid h-full grid-cols-[minmax(0,1fr)_380px]">
         <section aria-label="Queries of the set" className="flex min-h-0 flex-col">
-          <div className="line-b flex items-center gap-2 px-4 py-2">
+          <div className="line-b flex flex-wrap items-center gap-2 px-4 py-2">
             <input
               dir="auto"
               ref={box}
               type="search"
               aria-label="Find among the queries"
               placeholder="find by words, tag:…, locked, unjudged  ( f )"
-              className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent"
+              className="input input-sm min-w-80 flex-1 border-base-300 bg-transparent"
               value={words}
               onChange={(event) => {
                 setWords(event.target.value)

@@ -17,7 +17,7 @@ const FORMS = { csv: 'CSV', jsonl: 'JSON Lines', columns: 'plain columns' }
 
 export function SetView({ collection, set }: SetProps) {
   return (
-    <div className="grid h-full grid-cols-2 overflow-y-auto">
+    <div className="panes grid h-full grid-cols-2 overflow-y-auto">
       <Rules collection={collection} set={set} />
       <section aria-label="Files" className="line-l px-6 py-4">
         <h2 className="heading quiet pb-2">Out</h2>
@@ -57,7 +57,7 @@ function Rules({ collection, set }: SetProps) {
         Judges have this in view all the time. An example for each helps more than a rule.
       </p>
       {[3, 2, 1, 0].map((grade) => (
-        <label key={grade} className="grid grid-cols-[20px_110px_minmax(0,1fr)] items-center gap-2 pb-2">
+        <label key={grade} className="grid row-stack grid-cols-[20px_110px_minmax(0,1fr)] items-center gap-2 pb-2">
           <GradeRungs grade={grade} />
           <span>
             {grade} {GRADE_NAMES[grade]}
@@ -154,7 +154,7 @@ function DropSet({ collection, set }: SetProps) {
 function FilesOut({ collection, set }: SetProps) {
   const [form, setForm] = useState('csv')
   return (
-    <label className="flex items-center gap-2 pb-2">
+    <label className="flex flex-wrap items-center gap-2 pb-2">
       <span className="quiet small">as</span>
       <Select
         label="Form of the files"

@@ -45,7 +45,7 @@ function Page({ facts }: { facts: OwnerPage['facts'] }) {
       className="mx-auto max-w-[76ch] px-4 py-6 text-[16px] print:max-w-none print:px-0 print:py-0 print:text-[12px] print:leading-tight"
       aria-label="The owner’s page"
     >
-      <h1 className="text-[22px] font-semibold wrap-anywhere">{facts.title}</h1>
+      <h2 className="text-[22px] font-semibold wrap-anywhere">{facts.title}</h2>
       <p className="pb-3 text-[18px] font-semibold print:pb-1">{facts.verdict}</p>
       {facts.sentences.map((one) => (
         <p key={one} className="pb-2 print:pb-1">

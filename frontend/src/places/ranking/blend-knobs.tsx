@@ -2,10 +2,13 @@
 import type { Draft } from '../../shell/use-draft'
 import type { Blend } from '../../thinking/ranker-parts'
 import { choicesOf } from '../../thinking/knobs'
+import { ChoiceBars } from './choice-bars'
 import { Choice, NumberKnob } from './controls'
 import { FormulaKnob } from './formula-knob'
 import { PartKnobs } from './part-knobs'
 import type { Undo } from '../../shell/use-undo'
+
+const HOWS = choicesOf('Blend', 'how') as readonly (readonly [NonNullable<Blend['how']>, string])[]
 
 export function BlendKnobs(props: {
   name: string
@@ -26,7 +29,7 @@ export function BlendKnobs(props: {
       <Choice
         name={name}
         value={how}
-        choices={choicesOf('Blend', 'how') as readonly (readonly [NonNullable<Blend['how']>, string])[]}
+        choices={HOWS}
         moved={how !== was.how}
         onChoose={(next) =>
           undo.commit(
@@ -37,6 +40,13 @@ export function BlendKnobs(props: {
           )
         }
       />
+      <ChoiceBars
+        name={name}
+        value={how}
+        choices={HOWS.filter(([next]) => next !== 'formula' || blend.formula)}
+        put={(next) => put({ how: next })}
+        onChoose={(next) => undo.commit(put({ how: next }))}
+      />
       {byShare && (
         <NumberKnob
           name={`${name}, from words to meaning`}
@@ -46,9 +56,8 @@ export function BlendKnobs(props: {
           least={0}
           most={1}
           step={0.01}
-          onPreview={(meaning) => undo.preview(put({ meaning }))}
-          onCommit={(meaning) => undo.commit(put({ meaning }))}
-          onSettle={undo.settle}
+          put={(meaning) => put({ meaning })}
+          undo={undo}
         />
       )}
       {how === 'formula' && (

@@ -1,6 +1,10 @@
 // What knobs are made of: a number with its slider, a choice, a switch.
 import { useState, type ReactNode } from 'react'
+import type { RankerDocument } from '../../api/queries'
+import type { Undo } from '../../shell/use-undo'
 import { weightText } from '../../thinking/figures'
+import { useCurves } from './curves'
+import { CurveSays, DrawnCurve, useKnobCurve } from './knob-curve'
 import { Select } from '../../parts/select'
 
 type NumberProps = {
@@ -16,9 +20,9 @@ type NumberProps = {
   reach?: number
   label?: ReactNode
   title?: string
-  onPreview: (value: number) => void
-  onCommit: (value: number) => void
-  onSettle: () => void
+  // The draft with this knob at another value.
+  put: (value: number) => RankerDocument
+  undo: Undo
 }
 
 export function NumberKnob(props: NumberProps) {
@@ -26,35 +30,47 @@ export function NumberKnob(props: NumberProps) {
   const moved = was !== undefined && was !== value
   const reach = props.reach ?? props.most
   const down = props.reachDown ?? least
+  const { queue } = useCurves()
+  const takeInHand = () => queue.take(name)
+  const { shown, refused } = useKnobCurve({ name, from: down, to: reach, step, put: props.put })
+  const commit = (next: number) => props.undo.commit(props.put(next))
   return (
-    <div title={props.title}>
-      <div className="flex items-center gap-2">
-        <span className="min-w-0 flex-1 truncate">{props.label ?? name}</span>
+    <div title={props.title} onPointerDown={takeInHand} onFocus={takeInHand}>
+      <div className="flex flex-wrap items-center gap-x-2">
+        <span className="min-w-[60px] flex-1 truncate">{props.label ?? name}</span>
         {moved && (
           <button
             type="button"
             className="quiet small"
             title={`Back to ${weightText(was)}`}
-            onClick={() => props.onCommit(was)}
+            onClick={() => commit(was)}
           >
             was {weightText(was)} ↺
           </button>
         )}
-        <NumberBox name={name} value={value} moved={moved} least={least} most={props.most} onValue={props.onCommit} />
+        {shown && !moved && <CurveSays {...{ shown, name, value }} onValue={commit} />}
+        <NumberBox name={name} value={value} moved={moved} least={least} most={props.most} onValue={commit} />
+        {shown && moved && (
+          <span className="basis-full text-right">
+            <CurveSays {...{ shown, name, value }} onValue={commit} />
+          </span>
+        )}
       </div>
+      {refused && <p className="quiet text-[11px] wrap-anywhere">No curve: {refused.message}</p>}
+      {shown && <DrawnCurve shown={shown} value={value} was={was} />}
       <input
         type="range"
-        className="weight"
+        className={shown ? 'weight under-curve' : 'weight'}
         data-moved={moved}
         aria-label={name}
         min={down}
         max={reach}
         step={step}
         value={Math.max(down, Math.min(value, reach))}
-        onChange={(event) => props.onPreview(Number(event.target.value))}
-        onPointerUp={props.onSettle}
-        onKeyUp={props.onSettle}
-        onBlur={props.onSettle}
+        onChange={(event) => props.undo.preview(props.put(Number(event.target.value)))}
+        onPointerUp={props.undo.settle}
+        onKeyUp={props.undo.settle}
+        onBlur={props.undo.settle}
       />
     </div>
   )
@@ -107,7 +123,7 @@ export function Choice<T extends string>(props: {
       <span className={props.hidden ? 'sr-only' : 'min-w-0 flex-1'}>{props.label ?? props.name}</span>
       <Select
         label={props.name}
-        className={`min-w-0 ${props.wide ? 'flex-[3]' : 'max-w-[118px]'} border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
+        className={`min-w-0 ${props.wide ? 'flex-[2]' : 'max-w-[118px]'} border-b border-base-300 bg-transparent ${props.moved ? 'font-semibold text-primary' : ''}`}
         value={props.value}
         choices={props.choices}
         onChoose={props.onChoose}

@@ -9,6 +9,7 @@ import {
   stepsText,
   type Spelling,
 } from '../../thinking/ranker-parts'
+import { ChoiceBars } from './choice-bars'
 import { Choice, Switch, TextKnob } from './controls'
 import { PartKnobs } from './part-knobs'
 import type { Undo } from '../../shell/use-undo'
@@ -43,6 +44,13 @@ export function MatchingKnobs({ draft, undo }: Props) {
         choices={choices}
         moved={differs(need, was.need)}
         onChoose={(next) => next !== 'other' && undo.commit({ ...document, need: needOfChoice(next) })}
+      />
+      <ChoiceBars
+        name="Words needed"
+        value={choice}
+        choices={choices.filter(([one]) => one !== 'other' && one !== 'by length')}
+        put={(next) => ({ ...document, need: needOfChoice(next) })}
+        onChoose={(next) => undo.commit({ ...document, need: needOfChoice(next) })}
       />
       {choice === 'by length' && (
         <>

@@ -126,9 +126,8 @@ function SpaceKnobs({
         most={1000}
         reach={Math.max(5, 2 * (was?.weight ?? 1))}
         step={0.01}
-        onPreview={(weight) => undo.preview(put(i, { weight }))}
-        onCommit={(weight) => undo.commit(put(i, { weight }))}
-        onSettle={undo.settle}
+        put={(weight) => put(i, { weight })}
+        undo={undo}
       />
       <div className="small border-l-2 border-base-300 pl-3">
         {space && !space.model && <p className="loss">It has no vectors yet.</p>}

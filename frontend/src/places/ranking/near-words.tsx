@@ -1,13 +1,25 @@
 // The terms around each word of the query, by similarity, with those that spelling slack takes: they move as it is turned.
 import { useQuery } from '@tanstack/react-query'
-import { nearWords, type Collection, type RankerChoice } from '../../api/queries'
+import { nearWords, type Collection, type RankerChoice, type WordAround } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
+import { TakeAway } from '../../parts/take-away'
 import { countText } from '../../thinking/figures'
 
 type Props = { collection: Collection; query: string; choice: RankerChoice; language: string | null }
 
 // Words of a query in several readings; more are counted.
 const MOST = 6
+
+// Every word, those too that are only counted on the page.
+const nearTable = (words: WordAround[]) => [
+  ['word', 'field', 'reading', 'term', 'alike', 'edits', 'records', 'counts'],
+  ...words.flatMap((word) =>
+    word.near.map(({ around, worth }) => [
+      ...[word.term, word.field, word.reading, around.text, around.similarity.toFixed(4)],
+      ...[around.edits ?? '', around.holding, worth?.toFixed(4) ?? ''],
+    ]),
+  ),
+]
 
 export function NearWords({ collection, query, choice, language }: Props) {
   const asks = query.trim() !== ''
@@ -22,6 +34,9 @@ export function NearWords({ collection, query, choice, language }: Props) {
     <Kept asked={[answer]} what="the terms around">
       <section aria-label="Terms around the query’s words" className="pt-2">
         {words.length === 0 && <p className="quiet small">No term of the collection is near a word of the query.</p>}
+        {words.length > 0 && (
+          <TakeAway what="the terms around" file={`${collection.name}-terms-around`} rows={() => nearTable(words)} />
+        )}
         {words.slice(0, MOST).map((word) => (
           <table key={`${word.reading} ${word.term}`} className="mb-2 w-full table-fixed text-[12px]">
             <caption className="pb-0.5 text-left">

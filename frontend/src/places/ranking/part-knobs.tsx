@@ -1,6 +1,7 @@
 // The knobs of a part of the ranker, as the core declares them: one that is added there stands here without a word.
 import type { RankerDocument } from '../../api/queries'
 import { knobName, reachOf, shownKnobs, stepOf, type Knob, type PartName, type Values } from '../../thinking/knobs'
+import { ChoiceBars } from './choice-bars'
 import { Choice, NumberBox, NumberKnob, Switch } from './controls'
 import type { Undo } from '../../shell/use-undo'
 
@@ -58,15 +59,23 @@ function OneKnob({ knob, name, label, value, was, put, undo }: OneProps) {
       )
     case 'choice':
       return (
-        <Choice
-          name={name}
-          label={label}
-          wide={knob.choices !== undefined && knob.choices.some(([, words]) => words.length > 12)}
-          value={String(value)}
-          choices={knob.choices ?? []}
-          moved={moved}
-          onChoose={(next) => undo.commit(put(next))}
-        />
+        <>
+          <Choice
+            name={name}
+            label={label}
+            wide={knob.choices !== undefined && knob.choices.some(([, words]) => words.length > 12)}
+            value={String(value)}
+            choices={knob.choices ?? []}
+            moved={moved}
+            onChoose={(next) => undo.commit(put(next))}
+          />
+          <ChoiceBars
+            {...{ name, put }}
+            value={String(value)}
+            choices={knob.choices ?? []}
+            onChoose={(next) => undo.commit(put(next))}
+          />
+        </>
       )
     case 'maybe number':
     case 'maybe whole':
@@ -121,9 +130,8 @@ function Amount({ knob, name, label, value, was, put, undo }: OneProps) {
       most={knob.most ?? 1}
       reach={reachOf(knob, old)}
       step={stepOf(knob)}
-      onPreview={(next) => undo.preview(put(fit(next)))}
-      onCommit={(next) => undo.commit(put(fit(next)))}
-      onSettle={undo.settle}
+      put={(next) => put(fit(next))}
+      undo={undo}
     />
   )
 }

@@ -8,6 +8,7 @@ import { useDraft, type Draft } from '../../shell/use-draft'
 import { SidePane } from '../../parts/side-pane'
 import { Aside } from './aside'
 import { ComplaintSheet } from './complaint-sheet'
+import { WithCurves } from './curves'
 import { Knobs } from './knobs'
 import { ListBar } from './list-bar'
 import { ShownList } from './shown-list'
@@ -39,14 +40,16 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
   return (
     <div className="panes grid h-full grid-cols-[256px_minmax(0,1fr)_330px] grid-rows-[minmax(0,1fr)_auto]">
       <SidePane side="left" name="Knobs">
-        <Knobs
-          collection={collection}
-          draft={draft}
-          undo={undo}
-          query={shown.query}
-          language={shown.language}
-          row={shown.row?.key ?? null}
-        />
+        <WithCurves collection={collection} draft={draft}>
+          <Knobs
+            collection={collection}
+            draft={draft}
+            undo={undo}
+            query={shown.query}
+            language={shown.language}
+            row={shown.row?.key ?? null}
+          />
+        </WithCurves>
       </SidePane>
       <section aria-label="Results" className="min-h-0 overflow-y-auto">
         <ListBar

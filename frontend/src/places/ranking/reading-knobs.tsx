@@ -38,7 +38,7 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
             type="button"
             aria-expanded={open}
             aria-label={`More of ${reading.field}`}
-            className="flex min-w-0 items-center gap-2"
+            className="flex max-w-full min-w-0 items-center gap-2"
             onClick={() => setOpen(!open)}
           >
             <span aria-hidden className="h-[11px] w-[11px] shrink-0" style={{ background: readingShade(i) }} />
@@ -50,9 +50,8 @@ export function ReadingKnobs(props: { draft: Draft; undo: Undo; i: number; onOpe
             </span>
           </button>
         }
-        onPreview={(weight) => undo.preview(changed({ weight }))}
-        onCommit={(weight) => undo.commit(changed({ weight }))}
-        onSettle={undo.settle}
+        put={(weight) => changed({ weight })}
+        undo={undo}
       />
       <p className="quiet truncate font-mono text-[12px]" title={chainText(reading.chain)}>
         {chainText(reading.chain)}

@@ -40,9 +40,8 @@ export function SecondStageKnobs({ collection, draft, undo }: { collection: Coll
             least={0}
             most={1}
             step={0.01}
-            onPreview={(weight) => undo.preview(put({ weight }))}
-            onCommit={(weight) => undo.commit(put({ weight }))}
-            onSettle={undo.settle}
+            put={(weight) => put({ weight })}
+            undo={undo}
           />
           <PartKnobs
             part="SecondStage"

@@ -88,9 +88,8 @@ function OneSignal({
         most={1_000_000}
         reach={Math.max(5, 2 * (old[i]?.weight ?? 1))}
         step={0.1}
-        onPreview={(weight) => undo.preview(put(i, { weight }))}
-        onCommit={(weight) => undo.commit(put(i, { weight }))}
-        onSettle={undo.settle}
+        put={(weight) => put(i, { weight })}
+        undo={undo}
       />
       <div className="small border-l-2 border-base-300 pl-3">
         <PartKnobs

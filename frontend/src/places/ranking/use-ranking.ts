@@ -109,7 +109,9 @@ export function useRanking(collection: Collection, draft: Draft) {
   }
 
   return {
-    ...{ set, query, choice, meter, asked, narrowed, narrowing, narrow, skip, asks, asksSpaces, inLists, turnLists },
+    // A stroke is a query: without the set's queries it has no name.
+    ...{ meter: judged.data ? meter : null, asked: judged.data ? asked : [...asked, judged] },
+    ...{ set, query, choice, narrowed, narrowing, narrow, skip, asks, asksSpaces, inLists, turnLists },
     ...{
       list,
       before,

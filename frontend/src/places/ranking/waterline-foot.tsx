@@ -1,14 +1,16 @@
 // The waterline: one stroke per judged query, above the line if the draft gains on the baseline,
 // below if it loses, sorted; ties counted apart; binned when there are more strokes than room.
 import { useRef, useState } from 'react'
+import { Link, useParams } from 'react-router'
 import type { UseQueryResult } from '@tanstack/react-query'
 import type { JudgedSet } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Delta } from '../../parts/delta'
-import { useAddress } from '../../shell/address'
+import { carried, useAddress } from '../../shell/address'
+import { typing, useKeys } from '../../shell/keys'
 import type { Meter } from '../../shell/use-meter'
 import { deltaText, MEASURE_NAMES } from '../../thinking/figures'
-import { binned } from '../../thinking/movement'
+import { binned, nextLoss, type Waterline } from '../../thinking/movement'
 import { askedAs } from '../../thinking/judging'
 
 const ROOM = 160
@@ -34,6 +36,7 @@ function Line(props: Parameters<typeof WaterlineFoot>[0]) {
   const strokes = meter?.line.strokes ?? []
   const bars = binned(strokes, ROOM)
   const queryOf = (id: string) => queries.find((query) => query.query_id === id)
+  const broken = new Set(meter?.draft.figures.broken.map((one) => one.expectation.query_id) ?? [])
   if (!meter && props.isMeasured) return <Unanswered asked={asked} what="what it did to the judged queries" />
   return (
     <Kept asked={meter ? asked : []} what="the waterline" className="flex h-full flex-wrap items-center gap-x-4">
@@ -50,11 +53,49 @@ function Line(props: Parameters<typeof WaterlineFoot>[0]) {
             <div className="quiet small">
               {meter.line.gained} gained, {meter.line.lost} lost, {meter.line.still} still
             </div>
+            <Walk line={meter.line} open={props.open} queryOf={queryOf} />
           </>
         )}
+        {meter && <BrokenNote broken={broken.size} />}
       </div>
-      <Strokes bars={bars} open={props.open} queryOf={queryOf} />
+      <Strokes bars={bars} open={props.open} queryOf={queryOf} broken={broken} />
     </Kept>
+  )
+}
+
+type QueryOf = (id: string) => JudgedSet['queries'][number] | undefined
+
+// From the worst loss up, one query after the other.
+function Walk({ line, open, queryOf }: { line: Waterline; open: string | null; queryOf: QueryOf }) {
+  const { change } = useAddress()
+  const next = nextLoss(line, open)
+  const query = next && queryOf(next.queryId)
+  const go = () => query && change({ f: null, ...askedAs(query), row: null }, false)
+  useKeys((event) => {
+    if (!typing(event) && !event.ctrlKey && !event.metaKey && !event.altKey && event.key === 'w') go()
+  })
+  if (!query) return null
+  const isOnTheWay = line.strokes.some((stroke) => stroke.queryId === open && stroke.delta < 0)
+  return (
+    <button type="button" className="link small min-h-6" title={`w: ${query.query}`} onClick={go}>
+      {isOnTheWay ? 'next loss' : 'worst loss'}
+    </button>
+  )
+}
+
+function BrokenNote({ broken }: { broken: number }) {
+  const { params } = useAddress()
+  const { collection = '' } = useParams()
+  if (broken === 0) return null
+  return (
+    <div className="small">
+      <Link
+        className="loss inline-block min-h-6 underline"
+        to={`/${collection}/judging${carried(params, { view: 'expectations' })}`}
+      >
+        × {broken} {broken === 1 ? 'query breaks' : 'queries break'} an expectation
+      </Link>
+    </div>
   )
 }
 
@@ -62,10 +103,12 @@ function Strokes({
   bars,
   open,
   queryOf,
+  broken,
 }: {
   bars: ReturnType<typeof binned>
   open: string | null
-  queryOf: (id: string) => JudgedSet['queries'][number] | undefined
+  queryOf: QueryOf
+  broken: ReadonlySet<string>
 }) {
   const { change } = useAddress()
   const most = Math.max(0.1, ...bars.map((bar) => Math.abs(bar.delta)))
@@ -99,12 +142,13 @@ function Strokes({
             bar.strokes.length === 1 && query
               ? `${query.query}: ${deltaText(bar.delta)}`
               : `${bar.strokes.length} queries, ${deltaText(bar.delta)} on average`
+          const isBroken = bar.strokes.some((stroke) => broken.has(stroke.queryId))
           return (
             <button
               key={bar.from}
               type="button"
-              aria-label={label}
-              title={label}
+              aria-label={isBroken ? `${label}; an expectation is broken` : label}
+              title={isBroken ? `${label}; an expectation is broken` : label}
               tabIndex={i === Math.min(at, bars.length - 1) ? 0 : -1}
               onFocus={() => setAt(i)}
               className="fills relative h-full max-w-[22px] min-w-[2px] flex-1 cursor-pointer hover:bg-base-200"
@@ -120,6 +164,14 @@ function Strokes({
                   outlineOffset: 1,
                 }}
               />
+              {isBroken && (
+                <span
+                  aria-hidden
+                  className={`loss absolute left-1/2 -translate-x-1/2 text-[12px] leading-none font-bold ${up ? 'bottom-0' : 'top-0'}`}
+                >
+                  ×
+                </span>
+              )}
             </button>
           )
         })}

@@ -213,8 +213,8 @@ function PageBar({
   change: ReturnType<typeof useAddress>['change']
 }) {
   return (
-    <div className="line-b flex items-center gap-2 px-4 py-2">
-      <span className="quiet small flex-1">Records of the collection as they will be listed</span>
+    <div className="line-b flex flex-wrap items-center gap-2 px-4 py-2">
+      <span className="quiet small flex-[1_1_200px]">Records of the collection as they will be listed</span>
       {sampleOffsets(collection.records, 8).map((offset, i) => (
         <button
           key={offset}

@@ -37,7 +37,7 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
         if (missing === null) void make()
       }}
     >
-      <h1 className="pb-3 text-lg font-semibold">A new space</h1>
+      <h2 className="pb-3 text-lg font-semibold">A new space</h2>
       <Row name="Name">
         <input
           dir="auto"

@@ -30,7 +30,7 @@ export function SpacePanel({ collection, space }: { collection: Collection; spac
     <>
       <section aria-label="The space" className="line-b px-6 py-4">
         <div className="flex items-baseline gap-3">
-          <h1 className="text-lg font-semibold">{space.name}</h1>
+          <h2 className="text-lg font-semibold">{space.name}</h2>
           <span className="quiet min-w-0 flex-1 truncate">
             {sourceName(document.source.kind)} · {coverText(document)}
           </span>

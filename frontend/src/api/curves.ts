@@ -1,0 +1,43 @@
+// What turns of a knob would do to the judged queries.
+import { queryOptions } from '@tanstack/react-query'
+import { answer, server, type Schemas } from './client'
+import { keptKey } from './keeping'
+import { HOW, revisionsOf, type Collection, type How, type RankerChoice } from './queries'
+
+export type Turned = Schemas['Turned']
+export type Turn = Schemas['TurnModel']
+
+export const turnsOf = (
+  collection: Collection,
+  set: string,
+  // With the knob itself as it is at the first turn, so that turning it asks nothing anew.
+  ranker: RankerChoice,
+  measure: string,
+  how: Partial<How>,
+  turns: Turn[],
+) =>
+  queryOptions({
+    ...keptKey(
+      [
+        'measuring',
+        'turns',
+        collection.name,
+        set,
+        turns[0]?.path,
+        measure,
+        ranker,
+        how,
+        turns,
+        revisionsOf(collection, set),
+      ],
+      ...[6, 9],
+    ),
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/judged/{name}/turns', {
+          params: { path: { collection: collection.name, name: set } },
+          body: { ranker, measure, how: { ...HOW, ...how }, turns },
+          signal,
+        }),
+      ),
+  })

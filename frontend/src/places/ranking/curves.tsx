@@ -1,0 +1,116 @@
+// Curves in turn: the knob in hand first, then the others from top to bottom, one at a time, once the waterline is there.
+import { useIsFetching, useQuery } from '@tanstack/react-query'
+import { createContext, useContext, useEffect, useMemo, useSyncExternalStore, type ReactNode } from 'react'
+import { turnsOf, type Turned } from '../../api/curves'
+import type { Collection, How, RankerDocument } from '../../api/queries'
+import { usePaused } from '../../parts/use-paused'
+import { placeOfChange, valueAt } from '../../thinking/curve'
+import { parsedHow } from '../../thinking/how'
+import { nextInTurn } from '../../thinking/turn-order'
+import { useAddress } from '../../shell/address'
+import { useSetName, type Draft } from '../../shell/use-draft'
+import { useMainMeasure } from '../../shell/use-meter'
+
+// The draft stands still that long before the other curves follow it.
+const PAUSE_MS = 250
+
+type Curves = {
+  collection: Collection
+  draft: Draft
+  set: string | null
+  measure: string
+  how: Partial<How>
+  queue: Queue
+}
+
+class Queue {
+  private waiting = new Map<string, boolean>()
+  private inHand: string | null = null
+  private listeners = new Set<() => void>()
+
+  listen = (tell: () => void) => {
+    this.listeners.add(tell)
+    return () => void this.listeners.delete(tell)
+  }
+  next = () => nextInTurn([...this.waiting], this.inHand)
+  put(name: string, isThere: boolean) {
+    if (this.waiting.get(name) === isThere) return
+    this.waiting.set(name, isThere)
+    this.tell()
+  }
+  leave(name: string) {
+    this.waiting.delete(name)
+    this.tell()
+  }
+  take(name: string) {
+    this.inHand = name
+    this.tell()
+  }
+  private tell() {
+    this.listeners.forEach((own) => own())
+  }
+}
+
+const Context = createContext<Curves | null>(null)
+
+export function useCurves(): Curves {
+  const curves = useContext(Context)
+  if (curves === null) throw new Error('knobs stand within WithCurves')
+  return curves
+}
+
+export function WithCurves(props: { collection: Collection; draft: Draft; children: ReactNode }) {
+  const { collection, draft } = props
+  const set = useSetName(collection)
+  const measure = useMainMeasure()
+  const rules = useAddress().params.get('rules')
+  const queue = useMemo(() => new Queue(), [])
+  const value = useMemo(
+    () => ({ collection, draft, set, measure, how: { ...parsedHow(rules), bands: true }, queue }),
+    [collection, draft, set, measure, rules, queue],
+  )
+  return <Context value={value}>{props.children}</Context>
+}
+
+// Whether it is this one's turn to be asked for. isThere: whether its answer is there already.
+function useTurn(queue: Queue, name: string, isThere: boolean): boolean {
+  const isMeasuring = useIsFetching({ queryKey: ['measuring', 'measured'] }) > 0
+  const next = useSyncExternalStore(queue.listen, queue.next)
+  useEffect(() => {
+    queue.put(name, isThere)
+  }, [queue, name, isThere])
+  useEffect(() => () => queue.leave(name), [queue, name])
+  return next === name && !isMeasuring
+}
+
+// What each value of a knob would come to, everything else as in the draft; asked for when it is its turn.
+export function useTurns<T>(
+  name: string,
+  values: readonly T[],
+  put: (value: T) => RankerDocument,
+): { turned: Turned[] | null; isOld: boolean; refused: Error | null } {
+  const curves = useCurves()
+  const [first, last] = [values[0], values.at(-1)]
+  // With the knob itself at its first value, so that turning it asks nothing anew.
+  const still = first === undefined ? curves.draft.document : put(first)
+  const path = last === undefined ? null : placeOfChange(still, put(last))
+  const document = usePaused(JSON.stringify(still), PAUSE_MS)
+  const asked = turnsOf(
+    curves.collection,
+    curves.set ?? '',
+    { ...curves.draft.baselineChoice, document: JSON.parse(document) as RankerDocument },
+    curves.measure,
+    curves.how,
+    (path ? values : []).map((value) => ({ path: path ?? [], value: valueAt(put(value), path ?? []) })),
+  )
+  const known = useQuery({ ...asked, enabled: false })
+  const isThere = path === null || curves.set === null || known.isError || (known.isSuccess && !known.isPlaceholderData)
+  const isTurn = useTurn(curves.queue, name, isThere)
+  const answer = useQuery({ ...asked, enabled: isTurn && !isThere, retry: false })
+  const isCurrent = answer.isError && !answer.isPlaceholderData
+  return {
+    turned: isCurrent ? null : (answer.data?.turned ?? null),
+    isOld: answer.isPlaceholderData,
+    refused: isCurrent ? answer.error : null,
+  }
+}

@@ -1,0 +1,1 @@
+"""Tuning over HTTP."""

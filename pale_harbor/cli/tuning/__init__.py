@@ -1,0 +1,1 @@
+"""Tuning on the command line."""

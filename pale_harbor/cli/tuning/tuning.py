@@ -1,0 +1,201 @@
+"""`tune`: searches for better settings of a ranker's knobs, and says what holds on queries held out."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from pale_harbor.cli.measuring.measure_rules import TiesRule, UnjudgedRule, Weighted, WithoutRelevantRule
+from pale_harbor.cli.open_workbench import workbench
+from pale_harbor.cli.options import SetOption
+from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of, write_text
+from pale_harbor.cli.ranking.ranker_choice import RankerName, ranker_choice
+from pale_harbor.core.measures import Ties, Unjudged, WithoutRelevant
+from pale_harbor.core.tuning.searching import Way
+from pale_harbor.errors import BadInput
+
+if TYPE_CHECKING:
+    from pale_harbor.formats.tuning_plan import WeighedMeasure
+    from pale_harbor.formats.tuning_report import TuningReport
+
+
+def add_to(app: typer.Typer) -> None:
+    app.command()(tune)
+    app.command()(ledger)
+
+
+def tune(
+    collection: str,
+    judged_set: SetOption,
+    ranker: RankerName = None,
+    measure: Annotated[
+        list[str] | None,
+        typer.Option(help="What it is tuned by, ndcg@10 unless said; may be repeated, each with a weight as rr=0.5."),
+    ] = None,
+    knob: Annotated[
+        list[str] | None,
+        typer.Option(help="A knob and its values, such as readings.title.weight=0..4 or combine.how=sum,strongest."),
+    ] = None,
+    rail: Annotated[
+        list[str] | None,
+        typer.Option(help='A guard rail, such as "tag:code rr may not drop" or "index at most 2x"; may be repeated.'),
+    ] = None,
+    rails: Annotated[str | None, typer.Option(help="A file of guard rails, one a line.")] = None,
+    way: Annotated[Way, typer.Option(help="How settings are searched.")] = Way.COORDINATE,
+    folds: Annotated[int, typer.Option(min=2, max=20, help="In how many parts queries are held out.")] = 5,
+    most: Annotated[int, typer.Option(min=2, max=20_000, help="Settings tried for each fold.")] = 1_000,
+    seconds: Annotated[float, typer.Option(min=1, max=86_400, help="For all of it.")] = 120.0,
+    seed: Annotated[int, typer.Option(min=0, max=2**31, help="Of chance: the same seed finds the same.")] = 0,
+    ties: TiesRule = Ties.BY_KEY,
+    unjudged: UnjudgedRule = Unjudged.OFF_TOPIC,
+    without_relevant: WithoutRelevantRule = WithoutRelevant.ZERO,
+    weighted: Weighted = False,
+    keep: Annotated[str | None, typer.Option(help="Keep what is offered as a ranker of this name.")] = None,
+    report: Annotated[Path | None, typer.Option(help="Write the report as Markdown to this file.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Tunes a ranker's knobs on a judged set's open queries, in folds; without --knob the usual ones."""
+    from pale_harbor.core.guard.rule import lines_of_rules
+    from pale_harbor.formats.ranker.document import ranker_document
+    from pale_harbor.formats.tuning_plan import plan_of, tuned_knob
+    from pale_harbor.formats.tuning_report import tuning_page
+    from pale_harbor.work.tuning.tuning import choice_of, tune_now
+
+    choice = ranker_choice(ranker)
+    wanted = [*(rail or []), *([] if rails is None else lines_of_rules(text_of(rails)))]
+    plan = plan_of(
+        ranker=choice.name,
+        version=choice.version,
+        measures=[_measure(one) for one in measure or ["ndcg@10"]],
+        knobs=[tuned_knob(one) for one in knob] if knob else None,
+        way=way,
+        folds=folds,
+        rails=wanted,
+        most=most,
+        seconds=seconds,
+        seed=seed,
+        ties=ties,
+        unjudged=unjudged,
+        without_relevant=without_relevant,
+        weighted=weighted,
+    )
+    with workbench() as bench:
+        found = tune_now(bench, collection, judged_set, plan)
+        kept = None
+        if keep is not None:
+            document = ranker_document(found.offered.document)
+            kept = bench.put_ranker(collection, keep, document, _note(found), based_on=choice_of(plan)).title
+    if report is not None:
+        write_text(report, tuning_page(found))
+    if as_json:
+        print_json(_told(found) | ({} if kept is None else {"kept": kept}))
+        return
+    _print(found)
+    if kept is not None:
+        print(f"kept as {kept}")
+
+
+def _measure(text: str) -> "WeighedMeasure":
+    from pydantic import ValidationError
+
+    from pale_harbor.core.measures import measure
+    from pale_harbor.formats.tuning_plan import WeighedMeasure
+
+    name, _, weight = text.partition("=")
+    own = measure(name.strip())
+    try:
+        return WeighedMeasure(measure=own.name, weight=float(weight) if weight else 1.0)
+    except (ValueError, ValidationError) as error:
+        raise BadInput(f'"{text}": after = stands how much the measure counts, a number above 0.') from error
+
+
+def _note(found: "TuningReport") -> str:
+    return f"Tuned from {found.ranker} on {found.judged_set}. {found.said}"
+
+
+def _told(found: "TuningReport") -> dict[str, Any]:
+    from pale_harbor.formats.tuning_report import REPORT
+
+    own = found.held_out
+    return REPORT.dump_python(found, mode="json") | {
+        "after": found.offered.mean,
+        "changes": [f"{one.what} {one.before} to {one.after}" for one in found.offered.changes],
+        "held_out": None
+        if own is None
+        else {
+            "before": own.before,
+            "after": own.after,
+            "interval": [own.low, own.high],
+            "p_value": own.p_value,
+            "queries": own.queries,
+            "outcome": own.outcome,
+        },
+    }
+
+
+def _print(found: "TuningReport") -> None:
+    print(f"{found.ranker} on {found.judged_set} of {found.collection}: {found.measure}, {found.queries} queries")
+    print(found.said)
+    ended = f"; {found.ended}" if found.ended else ""
+    print(f"{found.tried:,} settings tried in {found.seconds:.1f} s{ended}")
+    print(f"on the queries that it was tuned on: {found.before:.4f} to {found.offered.mean:.4f}")
+    if found.offered.changes:
+        print_columns(
+            [("knob", "before", "after"), *((one.what, one.before, one.after) for one in found.offered.changes)]
+        )
+    if found.best is not None:
+        changes = "; ".join(f"{one.what} {one.before} to {one.after}" for one in found.best.changes)
+        print(f"the best was {found.best.mean:.4f}: {changes}")
+    for one in found.rails:
+        print(f"{'kept  ' if one.holds else 'BROKEN'}  {one.text}")
+
+
+def ledger(
+    collection: str,
+    judged_set: SetOption,
+    ranker: RankerName = None,
+    measure: Annotated[str, typer.Option(help="The measure by which parts earn.")] = "ndcg@10",
+    ties: TiesRule = Ties.BY_KEY,
+    unjudged: UnjudgedRule = Unjudged.OFF_TOPIC,
+    without_relevant: WithoutRelevantRule = WithoutRelevant.ZERO,
+    weighted: Weighted = False,
+    as_json: AsJson = False,
+) -> None:
+    """Tells for each part of a ranker what would be lost without it, and what it costs; what wants a decision first."""
+    from pydantic import TypeAdapter
+
+    from pale_harbor.formats.tuning_plan import LedgerPlan
+    from pale_harbor.formats.tuning_report import signed
+    from pale_harbor.work.tuning.ledger import LedgerTold, ledger_now
+
+    choice = ranker_choice(ranker)
+    plan = LedgerPlan(
+        ranker=choice.name,
+        version=choice.version,
+        measure=measure,
+        ties=ties,
+        unjudged=unjudged,
+        without_relevant=without_relevant,
+        weighted=weighted,
+    )
+    with workbench() as bench:
+        told = ledger_now(bench, collection, judged_set, plan)
+    if as_json:
+        print_json(TypeAdapter(LedgerTold).dump_python(told, mode="json"))
+        return
+    print(f"{measure} {told.mean or 0:.4f}; {told.index_bytes:,} bytes of index; {told.ms:.2f} ms a query")
+    rows = [
+        (
+            one.earning.earns.value,
+            f"{one.kind} {one.name}".strip(),
+            signed(one.earning.loses),
+            f"{signed(one.earning.low)} to {signed(one.earning.high)}",
+            f"{one.earning.saved} / {one.earning.harmed}",
+            f"{one.index_bytes:,}",
+            f"{one.ms * 1_000:,.0f}",
+        )
+        for one in told.lines
+    ]
+    print_columns([("", "part", "earns", "95 %", "saved / harmed", "index bytes", "µs a query"), *rows])
+    if told.needed:
+        print(f"cannot be left out alone: {'; '.join(told.needed)}")

@@ -1,0 +1,1 @@
+"""Guard rules: what a change of a ranker may not do, and whether it did."""

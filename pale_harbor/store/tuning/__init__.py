@@ -1,0 +1,1 @@
+"""What tunings found out."""

@@ -1,0 +1,1 @@
+"""Tuning rankers on judged sets: dials, settings measured, findings, and what each part earns."""

@@ -1,0 +1,76 @@
+"""The parts of a ranker, each with the ranker as it would be without it."""
+
+from collections.abc import Iterator
+from copy import deepcopy
+from dataclasses import dataclass
+from typing import Any
+
+from pale_harbor.core.ranking import Ranker
+from pale_harbor.core.text import Chain
+from pale_harbor.core.text.notation import format_notation, parse
+from pale_harbor.formats.ranker.differences import reading_names
+from pale_harbor.formats.ranker.document import RankerDocument
+
+
+@dataclass(frozen=True, slots=True)
+class RankerPart:
+    """kind: as in reading or stage; name: which one; without: the whole document without it, as JSON.
+
+    It may be one that no ranker can have, as where a chain is without its tokenizer.
+    """
+
+    kind: str
+    name: str
+    without: dict[str, Any]
+
+
+def parts_of(document: RankerDocument, ranker: Ranker) -> Iterator[RankerPart]:
+    """Every part, in the order of the document. ranker: the one that it describes."""
+    whole = document.whole
+    asked = [number for number, one in enumerate(whole["readings"]) if one["weight"] > 0]
+    names = reading_names(whole["readings"])
+    for number in asked:
+        reading, name = whole["readings"][number], names[number]
+        if len(asked) > 1:
+            yield _put("reading", name, whole, ("readings", number, "weight"), 0)
+        yield from _stages(whole, number, name, ranker)
+        if reading["nearness"] is not None:
+            yield _put("nearness", name, whole, ("readings", number, "nearness"), None)
+    if whole["spelling"] is not None:
+        yield _put("spelling slack", "", whole, ("spelling",), None)
+    for kind, key, by in (("signal", "signals", "field"), ("space", "spaces", "space"), ("kind", "kinds", "name")):
+        for number, one in enumerate(whole[key]):
+            yield _without(kind, str(one[by]), whole, key, number)
+    for number, _ in enumerate(whole["rules"]):
+        yield _without("rule", f"number {number + 1}", whole, "rules", number)
+    if whole["second_stage"] is not None:
+        yield _put("second stage", whole["second_stage"]["space"], whole, ("second_stage",), None)
+
+
+def _stages(whole: dict[str, Any], number: int, name: str, ranker: Ranker) -> Iterator[RankerPart]:
+    """Stages of a reading's chains. What the record chain reads the query chain reads too, unless it is another one."""
+    reading, own = whole["readings"][number], ranker.readings[number]
+    for key, chain in (("chain", own.chain), ("query_chain", own.query_chain)):
+        if reading[key] is None or not isinstance(chain, Chain):
+            continue
+        calls = parse(chain.notation)
+        for at, call in enumerate(calls):
+            rest = format_notation((*calls[:at], *calls[at + 1 :]))
+            if rest:
+                of = "" if key == "chain" else ", query"
+                yield _put("stage", f"{name}{of}: {call}", whole, ("readings", number, key), rest)
+
+
+def _put(kind: str, name: str, whole: dict[str, Any], path: tuple[str | int, ...], value: Any) -> RankerPart:
+    changed: Any = deepcopy(whole)
+    at = changed
+    for step in path[:-1]:
+        at = at[step]
+    at[path[-1]] = value
+    return RankerPart(kind, name, changed)
+
+
+def _without(kind: str, name: str, whole: dict[str, Any], key: str, number: int) -> RankerPart:
+    changed = deepcopy(whole)
+    del changed[key][number]
+    return RankerPart(kind, name, changed)

@@ -1,0 +1,106 @@
+"""Tuning in the browser: knobs chosen, the best so far as it rises, and the finding made the draft."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_every_view import UNREADABLE, faults
+
+FIRST = "/saltmere/tuning?ranker=first:1"
+
+
+def form(page: Page):
+    return page.get_by_role("form", name="What is tuned")
+
+
+def only(page: Page, *knobs: str) -> None:
+    """Ticks these knobs and no other."""
+    form(page).get_by_label("All knobs").click()
+    for knob in knobs:
+        form(page).get_by_label(f"Tune {knob}", exact=True).check()
+
+
+def found(page: Page):
+    return page.get_by_role("region", name="What was found")
+
+
+def test_a_ranker_is_tuned_and_the_finding_becomes_the_draft_by_one_key(page: Page):
+    page.goto(FIRST)
+    expect(form(page).get_by_role("heading")).to_have_text("first 1")
+    expect(found(page)).to_contain_text("Nothing was tuned yet")
+    only(page, "title weight", "description b")
+    form(page).get_by_label("Values of title weight").fill("1..3/0.5")
+    form(page).get_by_label("Guard rails, one a line").fill("index at most 1x")
+    form(page).get_by_role("button", name="Tune 2 knobs").click()
+    expect(found(page).get_by_role("heading", level=2)).to_have_text(
+        re.compile(r"on 99 queries held out ndcg@10 goes from 0\.504 to 0\.\d{3}"), timeout=180_000
+    )
+    expect(page).to_have_url(re.compile(r"tuning=\d+"))
+    offered = found(page).get_by_label("The simplest that is as good within luck")
+    expect(offered).to_contain_text("title weight 3 → ")
+    expect(found(page)).to_contain_text("kept index at most 1x")
+    expect(found(page).get_by_role("img", name="title weight from 1 to 3")).to_be_visible()
+    expect(found(page).get_by_role("region", name="Surface of two knobs").get_by_role("cell")).not_to_have_count(0)
+    promised = offered.locator(".figure").first.inner_text().split(" → ")[1]
+    page.keyboard.press("m")
+    # The meter measures the draft at just what was promised.
+    expect(page.get_by_role("banner").get_by_role("link")).to_contain_text(promised)
+    expect(form(page).get_by_role("heading")).to_have_text("The draft of first 1")
+    assert faults(page) == []
+    assert page.evaluate(UNREADABLE) == []
+
+
+def test_what_cannot_be_tuned_is_said_where_it_is_asked(page: Page):
+    page.goto(FIRST)
+    only(page)
+    expect(form(page).get_by_role("button", name="Tune 0 knobs")).to_be_disabled()
+    form(page).get_by_label("Other knobs, one a line").fill("readings.titel.weight=0..3")
+    form(page).get_by_role("button", name="Tune 1 knob").click()
+    expect(form(page).get_by_role("alert")).to_contain_text("Its readings: title, description")
+    # What was typed is held while another place is looked at.
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Measures").click()
+    page.get_by_role("link", name="Tuning").click()
+    expect(form(page).get_by_label("Other knobs, one a line")).to_have_value("readings.titel.weight=0..3")
+
+
+def test_a_long_tuning_shows_how_the_best_rises_and_is_stopped_with_what_it_has(page: Page):
+    page.goto(FIRST)
+    form(page).get_by_label("Search", exact=True).select_option("at random")
+    form(page).get_by_label("Seconds").fill("300")
+    form(page).get_by_role("button", name=re.compile("^Tune 13 knobs")).click()
+    expect(found(page).get_by_role("status")).to_contain_text(re.compile(r"settings tried, best so far 0\.\d{3}"))
+    expect(found(page).get_by_role("img", name=re.compile(r"^From 0\.504 to"))).to_be_visible()
+    found(page).get_by_role("button", name="Stop and keep what was found").click()
+    expect(found(page)).to_contain_text("it was stopped")
+    expect(found(page).get_by_label("The simplest that is as good within luck")).to_be_visible()
+    earlier = page.get_by_role("region", name="Tunings").get_by_role("button")
+    before = earlier.count()
+    found(page).get_by_role("button", name="Forget it").click()
+    expect(earlier).to_have_count(before - 1)
+
+
+def test_the_ledger_tells_what_each_part_earns_and_a_part_is_left_out_of_the_draft(page: Page):
+    page.goto("/saltmere/tuning?ranker=first:1&view=ledger")
+    ledger = page.get_by_role("region", name="The ledger")
+    expect(ledger).to_contain_text("Not told yet")
+    ledger.get_by_role("button", name="Make the ledger").click()
+    # Eighteen parts, each asked for all queries: on a busy machine that takes its time.
+    expect(ledger.get_by_role("button", name="Make it anew")).to_be_visible(timeout=240_000)
+    rows = ledger.locator("tbody tr")
+    expect(rows.first).to_contain_text("earns nothing")
+    title = rows.filter(has_text="reading title")
+    expect(title).to_contain_text("+0.213")
+    title.get_by_role("button").click()
+    moved = ledger.locator("tbody li")
+    expect(moved.first).to_contain_text("without it")
+    ledger.get_by_role("button", name="Leave it out of the draft").click()
+    # The meter measures what the ledger said: 0.504 less 0.213.
+    expect(page.get_by_role("banner").get_by_role("link")).to_contain_text("0.291")
+    # Of this draft nothing was told yet.
+    expect(ledger).to_contain_text("What each part of the draft of first 1 earns")
+    expect(ledger).to_contain_text("Not told yet")
+    page.go_back()
+    expect(title).to_be_visible()
+    assert faults(page) == []
+    assert page.evaluate(UNREADABLE) == []
