@@ -32,7 +32,7 @@ from pale_harbor.core.text import chain_of
 from pale_harbor.core.vectors import Similarity, nearest, vector_table
 from pale_harbor.errors import HarborError
 from pale_harbor.machine_code import clear_unused
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
 

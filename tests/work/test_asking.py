@@ -14,7 +14,8 @@ from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import open_pool
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Question, answer, ask
+from pale_harbor.work.ranking.asked import Question
+from pale_harbor.work.ranking.asking import answer, ask
 from pale_harbor.work.ranking.searching import FacetValue, FacetWanted, Found, find, why_record
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows

@@ -11,7 +11,7 @@ from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.records.records import record_count
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import file_of, load_path

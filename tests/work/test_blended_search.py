@@ -17,7 +17,7 @@ from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.measuring import measure_ranker
 from pale_harbor.work.measuring.sides import sides
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.lists import ListsFound, lists_of_question
 from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, find, why_record
 from pale_harbor.work.ranking.why_not import WhyNot, why_not

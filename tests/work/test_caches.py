@@ -15,7 +15,7 @@ from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.settings import settings
 from pale_harbor.store import database
 from pale_harbor.store.database import Pool
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.pictures import load_pictures
 from pale_harbor.work.running.caches import Cache, Memory

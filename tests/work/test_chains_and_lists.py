@@ -19,7 +19,7 @@ from pale_harbor.work.chains.consequences import Reckoning, Reckonings, exact, f
 from pale_harbor.work.chains.uses import ChainUse, chains_in_use
 from pale_harbor.work.chains.word_lists import list_as_csv, lists_in_use, put_list
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.looking import tokens_of
 from pale_harbor.work.records.samples import SampleBy, sample_values

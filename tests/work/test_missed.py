@@ -9,7 +9,7 @@ from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.set_files import load_judged_set
 from pale_harbor.work.measuring.missed import MissedOfQuery, missed_by
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.near_words import WordAround, words_around
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows

@@ -11,7 +11,7 @@ from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.store.ranking.ranker_parts import Standing
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking import one_look
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows, reweighted

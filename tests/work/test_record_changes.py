@@ -18,7 +18,7 @@ from pale_harbor.work.collections import opened as opened_module
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.imports.importing import import_now
 from pale_harbor.work.imports.sources import FileSource
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.changes import put_records, remove_records, restore_record
 from pale_harbor.work.records.exporting import export_to

@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 
 from pale_harbor.work.collections import opened as opened_module
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.changes import put_records, remove_records
 from pale_harbor.work.workbench import RankerChoice, Workbench

@@ -16,7 +16,7 @@ from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.demo import DEMO
 from pale_harbor.work.judging.set_files import load_judged_set
 from pale_harbor.work.measuring.measuring import measure_ranker
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.default_ranker import chain_for, readings_for
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench

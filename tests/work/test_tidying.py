@@ -16,7 +16,7 @@ from pale_harbor.work.collections.tidying import tidy
 from pale_harbor.work.imports.importing import begin_import, run_import
 from pale_harbor.work.imports.sources import FileSource
 from pale_harbor.work.imports.uploads import Uploads
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import file_of, load_rows

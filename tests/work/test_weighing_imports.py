@@ -30,7 +30,7 @@ from pale_harbor.work.imports.importing import (
 from pale_harbor.work.imports.mending import mend_rows
 from pale_harbor.work.imports.sources import FileSource, database_source
 from pale_harbor.work.imports.undoing import Undone, undo_import
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.changes import put_records, remove_records, restore_deleted
 from pale_harbor.work.running.worker import JobRunner, Progress, Undecided

@@ -11,7 +11,7 @@ from pale_harbor.formats.ranker.differences import differences
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.work.chains.word_lists import put_list
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import why_record
 from pale_harbor.work.ranking.why_not import Suggestion, WhyNot, why_not
 from pale_harbor.work.workbench import RankerChoice, Workbench

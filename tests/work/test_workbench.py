@@ -15,7 +15,7 @@ from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.demo import load_demo
 from pale_harbor.work.judging.set_files import load_judged_set
 from pale_harbor.work.measuring.measuring import measure_ranker
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import Found, find, why_record
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows, reweighted

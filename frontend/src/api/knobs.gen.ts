@@ -22,6 +22,11 @@ export const KNOBS = {
       "words": "spelling slack",
       "says": "what words near a word of the query count"
     },
+    "feedback": {
+      "kind": "own",
+      "words": "feedback",
+      "says": "words of the first records that are looked for too"
+    },
     "signals": {
       "kind": "own",
       "words": "signal",
@@ -330,6 +335,75 @@ export const KNOBS = {
       "begins": 0.5
     }
   },
+  "Feedback": {
+    "how": {
+      "kind": "choice",
+      "words": "words weighed",
+      "says": "how the words of the first records are weighed: as a relevance model, by the records’ scores and each word’s share of its record, or by the mean of the records, rare words weighing more",
+      "choices": [
+        [
+          "model",
+          "as a relevance model"
+        ],
+        [
+          "mean",
+          "by the mean record"
+        ]
+      ],
+      "start": "model"
+    },
+    "records": {
+      "kind": "whole",
+      "words": "first records",
+      "says": "from so many of the first records by words",
+      "least": 1,
+      "most": 100,
+      "step": 1,
+      "reach": 30,
+      "unit": "records",
+      "start": 10
+    },
+    "terms": {
+      "kind": "whole",
+      "words": "most terms of feedback",
+      "says": "in each reading, of all terms of these records, so many count",
+      "least": 1,
+      "most": 100,
+      "step": 1,
+      "reach": 50,
+      "unit": "terms",
+      "start": 10
+    },
+    "share": {
+      "kind": "number",
+      "words": "share of feedback",
+      "says": "how much of the query they are: at 0.5 as much as what was typed",
+      "least": 0.05,
+      "most": 0.9,
+      "step": 0.05,
+      "start": 0.3
+    },
+    "common": {
+      "kind": "number",
+      "words": "passed over above",
+      "says": "terms that a greater share of all records holds are passed over",
+      "least": 0.05,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.1
+    },
+    "finds": {
+      "kind": "switch",
+      "words": "finds records by itself",
+      "says": "whether records that hold none of the query’s own words are found by them",
+      "start": true
+    },
+    "field": {
+      "kind": "own",
+      "words": "words of one field",
+      "says": "only the words of this field; none: those of each reading, looked for where they were found"
+    }
+  },
   "Signal": {
     "field": {
       "kind": "own",
@@ -503,6 +577,12 @@ export const KNOBS = {
       "least": -1000000.0,
       "most": 1000000.0,
       "begins": 0
+    },
+    "mended": {
+      "kind": "switch",
+      "words": "reads mended words",
+      "says": "whether words that no record holds are read as what spelling slack found instead",
+      "start": false
     }
   },
   "Blend": {

@@ -3311,6 +3311,76 @@ export interface components {
             what: string;
         };
         /**
+         * FedBack
+         * @description What a query's own first records added to it. records: their keys, best first.
+         */
+        FedBack: {
+            /** Records */
+            records: string[];
+            /** Terms */
+            terms: components["schemas"]["FedTerm"][];
+        };
+        /**
+         * FedTerm
+         * @description A term that feedback added to a reading of a field. weight: its part of all that it added there.
+         */
+        FedTerm: {
+            /** Field */
+            field: string;
+            /** Term */
+            term: string;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * FeedbackDocument
+         * @description Words of the first records are looked for too.
+         */
+        FeedbackDocument: {
+            /**
+             * Common
+             * @description terms that a greater share of all records holds are passed over
+             * @default 0.1
+             */
+            common: number;
+            /**
+             * Field
+             * @description only the words of this field; none: those of each reading, looked for where they were found
+             */
+            field?: string | null;
+            /**
+             * Finds
+             * @description whether records that hold none of the query’s own words are found by them
+             * @default true
+             */
+            finds: boolean;
+            /**
+             * How
+             * @description how the words of the first records are weighed: as a relevance model, by the records’ scores and each word’s share of its record, or by the mean of the records, rare words weighing more
+             * @default model
+             * @enum {string}
+             */
+            how: "model" | "mean";
+            /**
+             * Records
+             * @description from so many of the first records by words
+             * @default 10
+             */
+            records: number;
+            /**
+             * Share
+             * @description how much of the query they are: at 0.5 as much as what was typed
+             * @default 0.3
+             */
+            share: number;
+            /**
+             * Terms
+             * @description in each reading, of all terms of these records, so many count
+             * @default 10
+             */
+            terms: number;
+        };
+        /**
          * FieldPlan
          * @description What one field of the source is.
          *
@@ -3543,7 +3613,8 @@ export interface components {
          *     query_terms: what each reading looked for. read_as: how the query was read, empty for plain words; notes: what of
          *     it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by
          *     field. kind: of queries that the blend is for, if any; lists: what was blended, empty where
-         *     words were alone. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
+         *     words were alone. fed_back: what the first records added, None where the ranker has no feedback; mended: what spaces
+         *     read instead of misspelled words, None where nothing was mended. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
          */
         Found: {
             /** Elapsed Ms */
@@ -3552,6 +3623,7 @@ export interface components {
             facets: {
                 [key: string]: components["schemas"]["FacetValue"][];
             };
+            fed_back: components["schemas"]["FedBack"] | null;
             /** Filters */
             filters: string[];
             /** Kind */
@@ -3560,6 +3632,8 @@ export interface components {
             lists: string[];
             /** Matched */
             matched: number;
+            /** Mended */
+            mended: string | null;
             /** Notes */
             notes: string[];
             /** Query Terms */
@@ -5584,6 +5658,8 @@ export interface components {
              * @description fields that settle equal scores, `-` for the greatest first; then the key
              */
             equals_by?: string[];
+            /** @description [words of the first records](#feedback-from-the-list) that are looked for too */
+            feedback?: components["schemas"]["FeedbackDocument"] | null;
             /**
              * Filters
              * @description [what every record in a list has to pass](#filters-facets-sorting-pages)
@@ -6620,6 +6696,12 @@ export interface components {
              */
             fetch: number;
             /**
+             * Mended
+             * @description whether words that no record holds are read as what spelling slack found instead
+             * @default false
+             */
+            mended: boolean;
+            /**
              * Space
              * @description the space that is asked
              */
@@ -6879,7 +6961,7 @@ export interface components {
          * @description How something that is looked for came about.
          * @enum {string}
          */
-        TermKind: "term" | "synonym" | "spelling" | "similar" | "beginning" | "ending" | "phrase" | "near" | "enough";
+        TermKind: "term" | "synonym" | "spelling" | "similar" | "beginning" | "ending" | "phrase" | "near" | "enough" | "feedback";
         /**
          * TermPart
          * @description What one term adds to one reading's score: `score`, with everything it is computed from.

@@ -18,6 +18,8 @@ export function kindWords(term: Pick<Term, 'kind' | 'said' | 'edits'>): string {
       return ' near each other'
     case 'phrase':
       return ' exactly'
+    case 'feedback':
+      return ' fed back'
     case 'enough':
       return ' held'
     default:

@@ -24,7 +24,7 @@ from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.ranking.rankers import put_note
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking import one_look
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.near_words import WordAround, words_around
 from pale_harbor.work.ranking.rankers_told import RankerTold, ranker_told, ranker_with_name, rankers_told
 from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, why_record

@@ -71,7 +71,7 @@ def list_rankers(collection: str, as_json: AsJson = False) -> None:
 def near(collection: str, query: str, ranker: RankerName = None, as_json: AsJson = False) -> None:
     """Lists the terms near each word of a query, and which of them a ranker's spelling slack takes."""
     from pale_harbor.work.collections.opened import OpenCollection
-    from pale_harbor.work.ranking.asking import Question
+    from pale_harbor.work.ranking.asked import Question
     from pale_harbor.work.ranking.near_words import WordAround, words_around
 
     with workbench() as bench:

@@ -53,7 +53,7 @@ def search(
     from pale_harbor.formats.storable import well_formed
     from pale_harbor.store.collections.collections import fields_of
     from pale_harbor.work.collections.opened import OpenCollection
-    from pale_harbor.work.ranking.asking import Question
+    from pale_harbor.work.ranking.asked import Question
     from pale_harbor.work.ranking.searching import FacetWanted, find, why_record
     from pale_harbor.work.ranking.why_not import why_not as why_not_record
     from pale_harbor.work.workbench import display_of
@@ -86,6 +86,10 @@ def search(
                 answer |= {"read_as": found.read_as, "notes": found.notes}
             if found.kind is not None:
                 answer["kind"] = found.kind
+            if found.mended is not None:
+                answer["mended"] = found.mended
+            if found.fed_back is not None:
+                answer["fed_back"] = [one.term for one in found.fed_back.terms]
             return answer | (_facets(found) if wanted else {})
 
         answer = bench.with_collection(collection, work)
@@ -235,6 +239,10 @@ def _print_results(answer: dict[str, Any], why: bool) -> None:
         print(f"read as: {answer['read_as']}")
     for note in answer.get("notes", ()):
         print(note)
+    if "mended" in answer:
+        print(f"spaces read: {answer['mended']}")
+    if "fed_back" in answer:
+        print(f"fed back: {' '.join(dict.fromkeys(answer['fed_back'])) or 'no word'}")
     digits = score_digits([row["score"] for row in answer["results"]])
     rows = answer["results"]
     # What the second stage looked at is ordered by its own figures.

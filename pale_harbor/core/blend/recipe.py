@@ -40,6 +40,13 @@ class SpaceUse:
     at_least: Annotated[
         float | None, Knob("at least", "records less alike than this are left out", least=-1e6, most=1e6, begins=0)
     ] = None
+    mended: Annotated[
+        bool,
+        Knob(
+            "reads mended words",
+            "whether words that no record holds are read as what spelling slack found instead",
+        ),
+    ] = False
 
 
 def _with(*ways: str) -> Where:

@@ -31,7 +31,8 @@ def marks(query: PreparedQuery, record_ids: Sequence[int]) -> list[dict[str, lis
 def _stretches(prepared: PreparedReading, term: QueryTerm, record_ids: NDArray[np.int32]) -> list[list[Stretch]]:
     index = prepared.index
     match term.kind:
-        case TermKind.NEAR | TermKind.ENOUGH:
+        # Nobody typed what the first records added.
+        case TermKind.NEAR | TermKind.ENOUGH | TermKind.FEEDBACK:
             return [[] for _ in range(record_ids.size)]
         case TermKind.BEGINNING | TermKind.ENDING:
             return [_open_stretches(index, term, record_id) for record_id in record_ids.tolist()]

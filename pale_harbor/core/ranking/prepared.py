@@ -54,6 +54,7 @@ class TermKind(Enum):
     PHRASE = "phrase"
     NEAR = "near"
     ENOUGH = "enough"
+    FEEDBACK = "feedback"
 
 
 @dataclass(frozen=True, slots=True, eq=False, kw_only=True)

@@ -8,6 +8,7 @@ from typing import Annotated, Final
 from pale_harbor.core.blend import Blend, QueryKind, SecondStage, SpaceUse
 from pale_harbor.core.fields import Filter
 from pale_harbor.core.knobs import Knob, Names, Where
+from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.core.ranking.signals import Signal
 from pale_harbor.core.text.chain_choice import ChainChoice
@@ -282,6 +283,10 @@ class Ranker:
     need: Annotated[Need, Knob("words needed", "[how many words of a query](#words-needed) a record must hold")] = ANY
     spelling: Annotated[
         Spelling | None, Knob("spelling slack", "[what words near a word of the query count](#spelling-slack)")
+    ] = None
+    feedback: Annotated[
+        Feedback | None,
+        Knob("feedback", "[words of the first records](#feedback-from-the-list) that are looked for too"),
     ] = None
     signals: Annotated[
         tuple[Signal, ...],

@@ -46,9 +46,9 @@ def sheet_name(ranker: Ranker) -> Hashable | None:
 
     Left open are weights that stay above 0, k1 and b, what being near and synonyms are worth, how summed readings
     combine, k1 of a pool, words needed, what signals weigh, and blends that add up. A list of one record per group, a
-    second stage and formulas are searched for.
+    second stage, feedback and formulas are searched for.
     """
-    if ranker.one_per is not None or ranker.second_stage is not None:
+    if ranker.one_per is not None or ranker.second_stage is not None or ranker.feedback is not None:
         return None
     blends = (ranker.blend, *(kind.blend for kind in ranker.kinds))
     if ranker.spaces and any(blend.how not in _ADDING for blend in blends):

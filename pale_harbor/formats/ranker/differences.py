@@ -11,6 +11,7 @@ from typing import Any, Final
 from pale_harbor.core.blend import QueryKind, SecondStage, SpaceUse
 from pale_harbor.core.knobs import Declared, declared_knobs, is_part
 from pale_harbor.core.ranking import Nearness, Ranker, Reading, Signal, Spelling
+from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.ranker.models import unwritten
@@ -293,6 +294,7 @@ _LINES: Final[Mapping[type, tuple[tuple[str, ...], Callable[[PartDocument], str]
     QueryKind: (("name", "when", "blend"), _kind),
     Nearness: (("weight", "gap", "same_order"), _nearness),
     Spelling: (("edits", "when"), _edits),
+    Feedback: (("records", "share"), lambda one: f"first {one['records']}, share {_value(one['share'])}"),
     SecondStage: (("space", "first"), lambda stage: f"by {stage['space']}, first {stage['first']}"),
 }
 

@@ -11,7 +11,8 @@ from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.store.measuring.runs import RunList
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Asked, Question, answer, ask
+from pale_harbor.work.ranking.asked import Asked, Question
+from pale_harbor.work.ranking.asking import answer, ask
 from pale_harbor.work.spaces.open_space import OpenSpace
 
 # How far down a run's lists go.

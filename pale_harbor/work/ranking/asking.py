@@ -7,80 +7,38 @@ from datetime import UTC, datetime
 import numpy as np
 
 from pale_harbor.core.arrays import Mask
-from pale_harbor.core.fields import Filter, day_of, passing_records
+from pale_harbor.core.fields import Filter, day_of
 from pale_harbor.core.query import InField, ParsedQuery, Quoted, parse_query
 from pale_harbor.core.ranking import (
     Adjustments,
     FieldOrder,
     LookedFor,
     Placed,
-    PreparedQuery,
-    QueryPlan,
     RankedList,
     Ranker,
     RuledQuery,
     Scored,
-    adjust,
     apply_rules,
     best,
     in_force,
     join,
     looked_for,
-    matching_records,
     permitted_records,
     plan_of,
 )
 from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
 from pale_harbor.core.ranking.rules import Rule
-from pale_harbor.errors import BadInput
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.meaning import BlendedList, Meaning, meaning_of
+from pale_harbor.work.ranking.asked import Asked, Question, allowed_records, filter_records, score_records
+from pale_harbor.work.ranking.feeding_back import feed_back
+from pale_harbor.work.ranking.meaning import BlendedList, meaning_of
+from pale_harbor.work.ranking.mending import mended_text
 from pale_harbor.work.spaces.open_space import OpenSpace
 
 
 def today_here() -> float:
     """The day that it is, counted as fields of dates are: when rules end. Everywhere the same."""
     return day_of(datetime.now(tz=UTC).date().isoformat(), last=False)
-
-
-@dataclass(frozen=True, slots=True)
-class Question:
-    """What is asked: the visitor's words, and what they narrowed the list to.
-
-    language: of the words, guessed where it is None. sort: by fields instead of by score.
-    """
-
-    text: str
-    filters: tuple[Filter, ...] = ()
-    language: str | None = None
-    sort: tuple[FieldOrder, ...] = ()
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Asked:
-    """A question made ready: by slab its prepared query, adjustments, and which records rules hide."""
-
-    question: Question
-    ranker: Ranker
-    ruled: RuledQuery
-    parsed: ParsedQuery
-    plan: QueryPlan
-    prepared: list[PreparedQuery]
-    adjustments: list[Adjustments]
-    pinned: list[Placed]
-    hidden: frozenset[tuple[int, int]]
-    meaning: Meaning | None = None
-
-    @property
-    def notes(self) -> tuple[str, ...]:
-        """What of the question could not be taken as it was meant."""
-        slow = (f"Rule {number + 1} took too long and was passed over." for number in self.ruled.slow)
-        return (*self.plan.notes, *slow, *(self.meaning.notes if self.meaning is not None else ()))
-
-    @property
-    def filters(self) -> tuple[Filter, ...]:
-        """Everything that narrows the list: the ranker's filters, those of rules, the visitor's."""
-        return (*self.ranker.filters, *self.ruled.filters, *self.question.filters)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -137,8 +95,8 @@ def ask(
     hidden = frozenset(_place(placed) for key in rules.hidden if (placed := opened.find(key)) is not None)
     pinned = [placed for key in rules.pinned if (placed := opened.find(key)) is not None]
     pinned = [placed for placed in pinned if _place(placed) not in hidden]
-    meaning = meaning_of(opened, ranker, question.text, parsed, spaces)
-    return Asked(
+    meaning = meaning_of(opened, ranker, question.text, parsed, spaces, lambda: mended_text(opened, parsed, prepared))
+    asked = Asked(
         question=question,
         ranker=ranker,
         ruled=rules,
@@ -150,6 +108,7 @@ def ask(
         hidden=hidden,
         meaning=meaning,
     )
+    return asked if ranker.feedback is None else feed_back(opened, asked)
 
 
 def _read(opened: OpenCollection, text: str, rules: tuple[Rule, ...]) -> tuple[RuledQuery, ParsedQuery, LookedFor]:
@@ -172,41 +131,6 @@ def _with_rules(parsed: ParsedQuery, rules: RuledQuery) -> ParsedQuery:
     end = len(parsed.text)
     added = tuple(InField(field, Quoted(words, end, end), end, end) for field, words in rules.looked_for)
     return replace(parsed, root=replace(parsed.root, nodes=(*parsed.root.nodes, *added)))
-
-
-def score_records(opened: OpenCollection, asked: Asked) -> list[Scored]:
-    """By slab, every record that matches the words, with its score, before filters.
-
-    Raises BadInput where signals and lifts make scores of no size.
-    """
-    found: list[Scored] = []
-    for slab, (live, query) in enumerate(zip(opened.slabs, asked.prepared, strict=True)):
-        with live.slab.workspace() as workspace:
-            plain = matching_records(query, workspace)
-        with np.errstate(over="ignore", invalid="ignore"):
-            own = adjust(plain, asked.adjustments[slab])
-        if not np.isfinite(own.scores).all():
-            raise BadInput("Scores become too large to be numbers. Give signals less weight, or rules a smaller lift.")
-        hidden = [record_id for of_slab, record_id in asked.hidden if of_slab == slab]
-        found.append(own.where(~np.isin(own.record_ids, hidden)) if hidden else own)
-    return found
-
-
-def allowed_records(opened: OpenCollection, slab: int, filters: Sequence[Filter]) -> Mask | None:
-    """Which records of a slab pass every filter; None where there is none."""
-    mask: Mask | None = None
-    for one in filters:
-        own = passing_records(one, opened.column(slab, one.field))
-        mask = own if mask is None else mask & own
-    return mask
-
-
-def filter_records(opened: OpenCollection, found: Sequence[Scored], filters: Sequence[Filter]) -> list[Scored]:
-    """The records that pass every filter."""
-    if not filters:
-        return list(found)
-    masks = [allowed_records(opened, slab, filters) for slab in range(len(found))]
-    return [own if mask is None else own.where(mask[own.record_ids]) for own, mask in zip(found, masks, strict=True)]
 
 
 def candidates(opened: OpenCollection, asked: Asked, filters: Sequence[Filter]) -> Candidates:

@@ -7,7 +7,8 @@ from typing import Any
 from pale_harbor.core.ranking import Placed, Ranker
 from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Question, ask, candidates
+from pale_harbor.work.ranking.asked import Question
+from pale_harbor.work.ranking.asking import ask, candidates
 from pale_harbor.work.ranking.meaning import check_asks_spaces
 
 

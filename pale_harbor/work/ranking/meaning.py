@@ -4,7 +4,7 @@ What takes part in a blend are candidates: the first records by words and the ne
 with them.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -46,17 +46,19 @@ def check_asks_spaces(ranker: Ranker) -> None:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SpaceAsked:
-    """A space with the query's vector in it; None where there is none."""
+    """A space with the query's vector in it; None where there is none. text: what it read."""
 
     use: SpaceUse
     space: OpenSpace
     vector: NDArray[np.float32] | None
+    text: str
 
 
 @dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class Meaning:
     """What a question asks of spaces. text: the query without its signs; kind: of queries, None for no special one.
 
+    mended: what spaces that read mended words read instead of it, None where they read the same.
     notes: spaces that could not be asked; failed: whether one of them might have been.
     """
 
@@ -67,6 +69,7 @@ class Meaning:
     second_stage: OpenSpace | None
     notes: tuple[str, ...]
     failed: bool
+    mended: str | None = None
 
     @property
     def is_asked(self) -> bool:
@@ -108,8 +111,12 @@ def meaning_of(
     text: str,
     parsed: ParsedQuery,
     spaces: Mapping[str, OpenSpace] | None = None,
+    mend: Callable[[], str | None] = lambda: None,
 ) -> Meaning | None:
-    """What a query asks of the ranker's spaces; None where it asks nothing. spaces: None: as they are now."""
+    """What a query asks of the ranker's spaces; None where it asks nothing. spaces: None: as they are now.
+
+    mend: gives the query as spelling slack mended it, for spaces that read it so.
+    """
     if not ranker.spaces and ranker.second_stage is None:
         return None
     said = meant_text(parsed)
@@ -119,19 +126,21 @@ def meaning_of(
     asked: list[SpaceAsked] = []
     notes = [f'The pattern of the kind "{name}" took too long and was passed over.' for name in slow]
     failed = False
+    mended = mend() if blend.asks_spaces and any(use.mended for use in ranker.spaces) else None
     for use in ranker.spaces:
         space = known.get(use.space)
         if space is None:
             notes.append(f'There is no space "{use.space}" any more.')
             failed = True
         elif blend.asks_spaces:
-            vector = space.query_vector(said)
+            text = mended if use.mended and mended is not None else said
+            vector = space.query_vector(text)
             if isinstance(vector, NoVector):
                 notes += [vector.reason] if vector.reason else []
                 failed = failed or vector.failed
-                asked.append(SpaceAsked(use, space, None))
+                asked.append(SpaceAsked(use, space, None, text))
             else:
-                asked.append(SpaceAsked(use, space, vector))
+                asked.append(SpaceAsked(use, space, vector, text))
     if blend.asks_words and all(one.vector is None for one in asked):
         # Words are alone: their scores stay what they are.
         blend = replace(blend, how=BlendHow.WEIGHTED_SUM, normalise=Normalisation.NONE, meaning=0.0)
@@ -150,6 +159,7 @@ def meaning_of(
         second_stage=second,
         notes=tuple(notes),
         failed=failed,
+        mended=mended,
     )
 
 
@@ -187,16 +197,16 @@ def space_lists(
     opened: OpenCollection, meaning: Meaning, masks: Sequence[Mask | None], by: tuple[FieldOrder, ...]
 ) -> list[list[Placed]]:
     """The list of each space that a question asks. masks: by slab, which records may be found."""
-    return [_remembered_list(opened, asked, meaning.text, masks, by) for asked in meaning.spaces]
+    return [_remembered_list(opened, asked, masks, by) for asked in meaning.spaces]
 
 
 def _remembered_list(
-    opened: OpenCollection, asked: SpaceAsked, text: str, masks: Sequence[Mask | None], by: tuple[FieldOrder, ...]
+    opened: OpenCollection, asked: SpaceAsked, masks: Sequence[Mask | None], by: tuple[FieldOrder, ...]
 ) -> list[Placed]:
     """The list of a space, remembered where nothing narrows it: a turned knob asks for it again and again."""
     if any(mask is not None for mask in masks):
         return vector_list(opened, asked, masks, by)
-    key = (asked.space.space.identity, text, asked.use.fetch, asked.use.at_least, by)
+    key = (asked.space.space.identity, asked.text, asked.use.fetch, asked.use.at_least, by)
     return opened.remember(key, lambda: vector_list(opened, asked, masks, by))
 
 

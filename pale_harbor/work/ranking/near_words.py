@@ -6,7 +6,8 @@ from typing import Final
 from pale_harbor.core.ranking import Ranker, TermKind
 from pale_harbor.core.ranking.around import TermAround, terms_around
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Question, ask
+from pale_harbor.work.ranking.asked import Question
+from pale_harbor.work.ranking.asking import ask
 
 MOST_WORDS: Final = 8
 # Beside those that are taken.

@@ -7,7 +7,7 @@ from pale_harbor.errors import HarborError, RecordsChanged
 from pale_harbor.store.database import for_one_statement
 from pale_harbor.store.ranking.ranker_parts import Standing, standing_and_records
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import FacetWanted, Found, find, page_of
 from pale_harbor.work.workbench import RankerChoice, Workbench
 

@@ -20,7 +20,8 @@ from pale_harbor.core.stretch import Stretch
 from pale_harbor.errors import NotFound
 from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Answer, Asked, Candidates, Question, ask, candidates, first_rows
+from pale_harbor.work.ranking.asked import Asked, FedBack, Question
+from pale_harbor.work.ranking.asking import Answer, Candidates, ask, candidates, first_rows
 from pale_harbor.work.ranking.meaning import BlendedList, BlendedRow
 
 # Stretches of numbers come in order, so that leaving some out would leave out the greatest.
@@ -104,7 +105,8 @@ class Found:
     query_terms: what each reading looked for. read_as: how the query was read, empty for plain words; notes: what of
     it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by
     field. kind: of queries that the blend is for, if any; lists: what was blended, empty where
-    words were alone. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
+    words were alone. fed_back: what the first records added, None where the ranker has no feedback; mended: the query
+    as spaces read it, None where no word was mended. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
     """
 
     matched: int
@@ -120,6 +122,8 @@ class Found:
     facets: dict[str, list[FacetValue]]
     kind: str | None
     lists: list[str]
+    fed_back: FedBack | None
+    mended: str | None
 
 
 def find(
@@ -167,6 +171,8 @@ class Page:
             facets={field: [FacetValue(*pair) for pair in counts] for field, counts in self.counted.items()},
             kind=asked.meaning.kind if asked.meaning is not None else None,
             lists=[] if blended is None else lists_of(asked),
+            fed_back=asked.fed_back,
+            mended=None if asked.meaning is None else asked.meaning.mended,
         )
 
 

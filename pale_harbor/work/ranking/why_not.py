@@ -21,7 +21,7 @@ from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.store.records.records import Record, record_with_key
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.default_ranker import chain_for
 from pale_harbor.work.ranking.offered_synonyms import NewList, SynonymOffered, offered_synonyms
 from pale_harbor.work.ranking.searching import WhyRecord, why_record

@@ -13,7 +13,7 @@ from pale_harbor.core.ranking import Need, Ranker, Reading
 from pale_harbor.core.text import chain_of
 from pale_harbor.store.collections.collections import fields_of
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import Question
+from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.workbench import Workbench, display_of

@@ -149,13 +149,16 @@ class Memory:
             "vectors", "vectors of spaces", share(21), lambda kept: kept[1].size_bytes
         )
         self.looked_up: Cache[StateKey, LookedUp] = Cache(
-            "looked up", "queries as they were looked up", share(13), lambda found: found.size_bytes
+            "looked up", "queries as they were looked up", share(12), lambda found: found.size_bytes
         )
         self.sheets: Cache[StateKey, Any] = Cache(
-            "sheets", "score sheets of judged sets", share(12), lambda sheet: sheet.size_bytes
+            "sheets", "score sheets of judged sets", share(11), lambda sheet: sheet.size_bytes
         )
         self.lists: Cache[StateKey, list[Any]] = Cache(
             "lists", "the nearest records of queries in spaces", share(3), lambda rows: 120 * len(rows) + 200
+        )
+        self.record_terms: Cache[StateKey, Any] = Cache(
+            "record terms", "terms of records that feedback read", share(2), lambda terms: 200 + 100 * len(terms)
         )
         self.query_vectors: Cache[Hashable, Any] = Cache(
             "query vectors",
@@ -196,7 +199,7 @@ class Memory:
 
     def forget_state(self, state: UUID) -> None:
         """Lets go of all that is of a collection as it was opened once."""
-        for cache in (self.looked_up, self.sheets, self.lists, self.signals):
+        for cache in (self.looked_up, self.sheets, self.lists, self.signals, self.record_terms):
             cache.let_go(lambda key: key[0] == state)
 
     def state(self) -> list[CacheState]:

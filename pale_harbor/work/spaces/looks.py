@@ -15,7 +15,7 @@ from pale_harbor.core.vectors import Plane, VectorTable, plane_of, similarity_of
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.store.records.records import Record, records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.ranking.asking import allowed_records
+from pale_harbor.work.ranking.asked import allowed_records
 from pale_harbor.work.ranking.meaning import SpaceAsked, vector_list
 from pale_harbor.work.ranking.searching import Passage
 from pale_harbor.work.spaces.open_space import NoVector, OpenSpace
@@ -210,7 +210,7 @@ def _nearest(
             mask = np.ones(live.slab.record_count, np.bool_) if mask is None else mask.copy()
             mask[own] = False
         masks.append(mask)
-    return vector_list(opened, SpaceAsked(SpaceUse(space.name, 1.0, top, at_least), space, vector), masks, ())
+    return vector_list(opened, SpaceAsked(SpaceUse(space.name, 1.0, top, at_least), space, vector, ""), masks, ())
 
 
 def _passage(

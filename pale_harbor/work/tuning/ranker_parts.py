@@ -38,6 +38,8 @@ def parts_of(document: RankerDocument, ranker: Ranker) -> Iterator[RankerPart]:
             yield _put("nearness", name, whole, ("readings", number, "nearness"), None)
     if whole["spelling"] is not None:
         yield _put("spelling slack", "", whole, ("spelling",), None)
+    if whole["feedback"] is not None:
+        yield _put("feedback", "", whole, ("feedback",), None)
     for kind, key, by in (("signal", "signals", "field"), ("space", "spaces", "space"), ("kind", "kinds", "name")):
         for number, one in enumerate(whole[key]):
             yield _without(kind, str(one[by]), whole, key, number)

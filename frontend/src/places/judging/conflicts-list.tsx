@@ -159,7 +159,7 @@ function ConflictHead({
   return (
     <div className="flex flex-wrap items-baseline gap-x-3">
       <Link
-        className="flex min-w-0 flex-[1_1_260px] items-baseline gap-1"
+        className="flex min-h-6 min-w-0 flex-[1_1_260px] items-baseline gap-1"
         to={linkTo(conflict.query_id, conflict.record_key)}
         title={`${text}: ${title || conflict.record_key}; opens in Ranking`}
       >

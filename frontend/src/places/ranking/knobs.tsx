@@ -5,6 +5,7 @@ import type { Collection } from '../../api/queries'
 import { carried, useAddress } from '../../shell/address'
 import { BASELINE_PARAMS, type Draft } from '../../shell/use-draft'
 import { Choice, Part } from './controls'
+import { feedbackSays, FeedbackKnobs } from './feedback-knobs'
 import { KeepVersion } from './keep-version'
 import { listSays, ListKnobs } from './list-knobs'
 import { matchingSays, MatchingKnobs, slackSays, SlackKnobs } from './matching-knobs'
@@ -64,6 +65,9 @@ export function Knobs(props: {
         {open.slack && (
           <NearWords collection={collection} query={props.query} choice={draft.choice} language={props.language} />
         )}
+      </Part>
+      <Part name="Feedback" {...feedbackSays(draft)} {...part('feedback')}>
+        <FeedbackKnobs draft={draft} undo={undo} />
       </Part>
       <Part name="Meaning" {...meaningSays(draft)} {...part('meaning')}>
         <MeaningKnobs collection={collection} draft={draft} undo={undo} />

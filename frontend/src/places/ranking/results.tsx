@@ -10,6 +10,7 @@ import { ranksText } from './lists-view'
 import { RowTools } from './row-tools'
 import { useRows } from './use-rows'
 import type { Draft } from '../../shell/use-draft'
+import { fedBackText } from '../../thinking/fed-back'
 import { countText, elapsedText, scoreDigits } from '../../thinking/figures'
 import { rankMovement } from '../../thinking/movement'
 import { sideOf } from '../../thinking/lists'
@@ -60,9 +61,7 @@ export function Results(props: {
         query={props.query}
         shown={shown}
       />
-      {(answer.notes.length > 0 || answer.rules.length > 0 || answer.filters.length > 0 || answer.kind !== null) && (
-        <HowRead answer={answer} />
-      )}
+      {hasMoreToSay(answer) && <HowRead answer={answer} />}
       {answer.results.length === 0 && (
         <NothingFound terms={terms} judged={judged !== null} asked={answer.read_as} filtered={props.filtered} />
       )}
@@ -152,6 +151,10 @@ function ListHead({
   )
 }
 
+const hasMoreToSay = (answer: SearchAnswer) =>
+  [answer.notes, answer.rules, answer.filters].some((said) => said.length > 0) ||
+  [answer.kind, answer.fed_back, answer.mended].some((said) => said !== null)
+
 function HowRead({ answer }: { answer: SearchAnswer }) {
   return (
     <ul className="line-b small px-4 py-[5px]" aria-label="How the query was read">
@@ -162,6 +165,12 @@ function HowRead({ answer }: { answer: SearchAnswer }) {
         <li key={filter}>A rule made a filter of it: {filter}.</li>
       ))}
       {answer.kind !== null && <li className="quiet">A query of the kind “{answer.kind}”, with a blend of its own.</li>}
+      {answer.mended !== null && (
+        <li className="quiet">
+          Spaces read it as <span dir="auto">“{answer.mended}”</span>.
+        </li>
+      )}
+      {answer.fed_back !== null && <li className="quiet">{fedBackText(answer.fed_back)}</li>}
       {answer.rules.map((rule) => (
         <li key={rule.number} className="quiet">
           Rule {rule.number + 1} was at work{rule.reason ? `: ${rule.reason}` : ''}.
