@@ -103,10 +103,10 @@ class Found:
 
     matched: all records; rows: of the whole list, fewer where it shows one per group. sources: where scores come from;
     query_terms: what each reading looked for. read_as: how the query was read, empty for plain words; notes: what of
-    it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by
-    field. kind: of queries that the blend is for, if any; lists: what was blended, empty where
-    words were alone. fed_back: what the first records added, None where the ranker has no feedback; mended: the query
-    as spaces read it, None where no word was mended. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
+    it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by field. kind:
+    of queries that the blend is for, if any; lists: what was blended, empty where words were alone. fed_back: what the
+    first records added, None where the ranker has no feedback; mended: the query as spaces read it, None where no word
+    was mended. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
     """
 
     matched: int
