@@ -1,6 +1,8 @@
 """The Ranking place, as an engineer uses it."""
 
+import json
 import re
+from urllib.parse import quote
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -185,3 +187,42 @@ def test_the_waterline_is_walked_from_the_worst_loss_up_and_marks_what_breaks_an
     expect(page.get_by_label("Query", exact=True)).to_have_value(next_worst.split(": ")[0])
     expect(foot.get_by_role("button", name="next loss")).to_be_visible()
     expect(foot.get_by_role("link", name="an expectation")).to_be_visible()
+
+
+def test_a_stroke_tells_which_records_came_and_which_went(page: Page):
+    page.goto(f"/saltmere/ranking?q=bell&ranker=first:1&{weighing(0.5, 1, 1, 5)}")
+    strokes = page.get_by_role("group", name="Judged queries, from gain to loss").get_by_role("button")
+    strokes.last.hover()
+    told = page.get_by_role("status", name="What moved")
+    expect(told).to_contain_text("Went from the first 10")
+    expect(told).to_contain_text(re.compile(r"\d+ → (\d+|nowhere)"))
+    worst = (strokes.last.get_attribute("aria-label") or "").split(": ")[0]
+    expect(told).to_contain_text(worst)
+    # By keys as well; Escape puts it away.
+    strokes.first.focus()
+    page.keyboard.press("ArrowRight")
+    expect(told).to_contain_text((strokes.nth(1).get_attribute("aria-label") or "").split(": ")[0])
+    page.keyboard.press("Escape")
+    expect(told).to_have_count(0)
+
+
+def test_feedback_is_switched_on_told_above_the_list_and_in_why(page: Page):
+    page.goto("/saltmere/ranking?q=lighthouse+keepers&ranker=first:1")
+    page.get_by_label("Knobs").get_by_role("button", name=re.compile("^.?Feedback")).click()
+    page.get_by_label("Words of the first count too").check()
+    expect(page.get_by_label("How the query was read")).to_contain_text(
+        re.compile("Fed back from the first 10 records: .*“keeper”")
+    )
+    expect(page.get_by_label("Knobs").get_by_label("Share of feedback, as a number")).to_have_value("0.3")
+    expect(page.get_by_role("complementary", name="Why")).to_contain_text("fed back")
+    expect(page.get_by_label("Waterline")).to_contain_text(re.compile(r"[1-9]\d* gained"))
+    page.get_by_label("Words of the first count too").uncheck()
+    expect(page.get_by_label("How the query was read")).to_have_count(0)
+
+
+def test_a_space_says_how_it_read_a_misspelled_word(page: Page):
+    draft = json.dumps({"spelling": {}, "spaces": [{"space": "everyday", "mended": True}]})
+    page.goto(f"/saltmere/ranking?q=barometter&ranker=first:1&d={quote(draft)}")
+    expect(page.get_by_label("How the query was read")).to_contain_text(
+        re.compile("Spaces read it as “barometer”", re.I)
+    )

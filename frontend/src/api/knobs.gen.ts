@@ -338,7 +338,7 @@ export const KNOBS = {
   "Feedback": {
     "how": {
       "kind": "choice",
-      "words": "words weighed",
+      "words": "weighed",
       "says": "how the words of the first records are weighed: as a relevance model, by the records’ scores and each word’s share of its record, or by the mean of the records, rare words weighing more",
       "choices": [
         [

@@ -196,6 +196,28 @@ export const missed = (
       ),
   })
 
+// Which records came into the first results of one query with the draft, and which went.
+export const movedOn = (
+  collection: Collection,
+  set: string,
+  queryId: string | null,
+  before: RankerChoice,
+  after: RankerChoice,
+  depth: number,
+) =>
+  queryOptions({
+    queryKey: ['measuring', 'moved', collection.name, set, queryId, before, after, depth, revisionsOf(collection, set)],
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/judged/{name}/moved', {
+          params: { path: { collection: collection.name, name: set } },
+          body: { query_id: queryId ?? '', before, after, depth },
+          signal,
+        }),
+      ),
+    enabled: queryId !== null,
+  })
+
 // The terms around each word of a query.
 export type WordAround = Schemas['WordAround']
 export const nearWords = (collection: string, asking: Omit<Asking, 'key'>) =>

@@ -472,6 +472,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/judged/{name}/moved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Moved
+         * @description Which records came into the first results of one query, and which went. Nothing is kept of it.
+         */
+        post: operations["moved"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged/{name}/overview": {
         parameters: {
             query?: never;
@@ -3611,10 +3631,10 @@ export interface components {
          *
          *     matched: all records; rows: of the whole list, fewer where it shows one per group. sources: where scores come from;
          *     query_terms: what each reading looked for. read_as: how the query was read, empty for plain words; notes: what of
-         *     it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by
-         *     field. kind: of queries that the blend is for, if any; lists: what was blended, empty where
-         *     words were alone. fed_back: what the first records added, None where the ranker has no feedback; mended: what spaces
-         *     read instead of misspelled words, None where nothing was mended. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
+         *     it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by field. kind:
+         *     of queries that the blend is for, if any; lists: what was blended, empty where words were alone. fed_back: what the
+         *     first records added, None where the ranker has no feedback; mended: the query as spaces read it, None where no word
+         *     was mended. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
          */
         Found: {
             /** Elapsed Ms */
@@ -4795,6 +4815,24 @@ export interface components {
             record_tokens: number[];
         };
         /**
+         * MovedOnQuery
+         * @description What moved in the first `depth` of a query's list; see `list_moved`.
+         */
+        MovedOnQuery: {
+            /** Came */
+            came: components["schemas"]["MovedRecord"][];
+            /** Depth */
+            depth: number;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Reordered */
+            reordered: components["schemas"]["MovedRecord"][];
+            /** Went */
+            went: components["schemas"]["MovedRecord"][];
+        };
+        /**
          * MovedQuery
          * @description A query that a part moves, with its value without the part and with it.
          */
@@ -4805,6 +4843,39 @@ export interface components {
             value: number;
             /** Without */
             without: number;
+        };
+        /**
+         * MovedRecord
+         * @description A record with its title; ranks are None where it is in no list, the grade where it is unjudged.
+         */
+        MovedRecord: {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /** Grade */
+            grade: number | null;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * MovedRequest
+         * @description Two rankers and one query: what moved from the first to the second, in so many first results.
+         */
+        MovedRequest: {
+            /** @default {} */
+            after: components["schemas"]["RankerChoiceModel"];
+            /** @default {} */
+            before: components["schemas"]["RankerChoiceModel"];
+            /**
+             * Depth
+             * @default 10
+             */
+            depth: number;
+            /** Query Id */
+            query_id: string;
         };
         /** NameRequest */
         NameRequest: {
@@ -8863,6 +8934,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Missed"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    moved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovedRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovedOnQuery"];
                 };
             };
             /** @description Not Found */

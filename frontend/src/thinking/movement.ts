@@ -50,6 +50,9 @@ export function binned(strokes: Stroke[], room: number): Binned[] {
   })
 }
 
+// How far down a list a measure looks, ten where it looks at all of it.
+export const depthOfMeasure = (measure: string): number => Number(/@(\d+)$/.exec(measure)?.[1] ?? 10)
+
 // How far a row moved: positive is up, null is new among the rows looked at.
 export function rankMovement(key: string, rank: number, before: readonly string[]): number | null {
   const was = before.indexOf(key)

@@ -159,6 +159,15 @@ class TurnsRequest(Strict):
     turns: Annotated[list[TurnModel], Field(max_length=100)]
 
 
+class MovedRequest(Strict):
+    """Two rankers and one query: what moved from the first to the second, in so many first results."""
+
+    query_id: Annotated[str, Field(max_length=500)]
+    before: RankerChoiceModel = RankerChoiceModel()
+    after: RankerChoiceModel = RankerChoiceModel()
+    depth: Annotated[int, Field(ge=1, le=1_000)] = 10
+
+
 class OwnerPageAnswer(BaseModel):
     """The owner's page: what it says, and the whole as Markdown."""
 

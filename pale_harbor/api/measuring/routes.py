@@ -4,6 +4,7 @@ from pale_harbor.api.judging.judged import SetName
 from pale_harbor.api.judging.models import (
     AskRequest,
     CompareRequest,
+    MovedRequest,
     OverviewRequest,
     OwnerPageAnswer,
     RunFileAnswer,
@@ -20,6 +21,7 @@ from pale_harbor.core.measures import measure
 from pale_harbor.formats.owner_page import owner_page
 from pale_harbor.work.measuring import outside
 from pale_harbor.work.measuring.comparing import HeadToHead, Overview, head_to_head, overview
+from pale_harbor.work.measuring.moved import MovedOnQuery, moved_on_query
 from pale_harbor.work.measuring.outside_told import OutsideTold, outside_told
 from pale_harbor.work.measuring.owner_facts import owner_facts
 from pale_harbor.work.measuring.turning import Turn, Turns, turns_on_set
@@ -54,6 +56,13 @@ def turns(collection: str, name: SetName, request: TurnsRequest, bench: Bench) -
     wanted = [Turn(tuple(turn.path), turn.value) for turn in request.turns]
     choice = choice_of(request.ranker)
     return turns_on_set(bench, collection, choice, name, measure(request.measure), wanted, request.how.how())
+
+
+@router.post("/collections/{collection}/judged/{name}/moved")
+def moved(collection: str, name: SetName, request: MovedRequest, bench: Bench) -> MovedOnQuery:
+    """Which records came into the first results of one query, and which went. Nothing is kept of it."""
+    choices = choice_of(request.before), choice_of(request.after)
+    return moved_on_query(bench, collection, name, request.query_id, choices, request.depth)
 
 
 @router.post("/collections/{collection}/judged/{name}/owner-page")

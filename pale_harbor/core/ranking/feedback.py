@@ -36,7 +36,7 @@ class Feedback:
     how: Annotated[
         FeedbackHow,
         Knob(
-            "words weighed",
+            "weighed",
             "how the words of the first records are weighed: as a relevance model, by the records’ scores and each "
             "word’s share of its record, or by the mean of the records, rare words weighing more",
             choices={"model": "as a relevance model", "mean": "by the mean record"},

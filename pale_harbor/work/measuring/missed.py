@@ -78,7 +78,7 @@ def missed_by(
     def work(opened: OpenCollection) -> Missed:
         chosen = bench.choose(opened.collection, choice)
         judged = judged_in(bench, opened, set_name, Part.OPEN)
-        queries = _asked_for(judged, query_ids)
+        queries = asked_for(judged, query_ids)
         spaces = ask_spaces_ahead(opened, chosen.ranker, queries)
         room = max(FEWEST_EXPLAINED, MOST_EXPLAINED // max(len(queries), 1))
         told: list[MissedOfQuery] = []
@@ -95,7 +95,8 @@ def missed_by(
     return bench.with_collection(collection_name, work)
 
 
-def _asked_for(judged: Judged, query_ids: Collection[str] | None) -> list[SetQuery]:
+def asked_for(judged: Judged, query_ids: Collection[str] | None) -> list[SetQuery]:
+    """The open queries of these ids, None: all. Raises NotFound where there is no such one."""
     if query_ids is None:
         return judged.queries
     wanted = [query for query in judged.queries if query.query_id in query_ids]

@@ -22,7 +22,7 @@ export function FeedbackKnobs({ draft, undo }: { draft: Draft; undo: Undo }) {
   return (
     <>
       <Switch
-        name="Words of the first records count too"
+        name="Words of the first count too"
         on={feedback !== null}
         onTurn={(on) => undo.commit({ ...document, feedback: on ? (was ?? FEEDBACK) : null })}
       />

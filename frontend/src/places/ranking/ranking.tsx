@@ -97,6 +97,8 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
         queries={shown.queries}
         open={shown.judgedQuery?.query_id ?? null}
         isBaseline={draft.isBaseline}
+        collection={collection}
+        draft={draft}
       />
     </div>
   )

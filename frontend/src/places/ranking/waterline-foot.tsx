@@ -3,17 +3,20 @@
 import { useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import type { UseQueryResult } from '@tanstack/react-query'
-import type { JudgedSet } from '../../api/queries'
+import type { Collection, JudgedSet } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Delta } from '../../parts/delta'
 import { carried, useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
+import type { Draft } from '../../shell/use-draft'
 import type { Meter } from '../../shell/use-meter'
 import { deltaText, MEASURE_NAMES } from '../../thinking/figures'
-import { binned, nextLoss, type Waterline } from '../../thinking/movement'
+import { binned, depthOfMeasure, type Binned, nextLoss, type Waterline } from '../../thinking/movement'
 import { askedAs } from '../../thinking/judging'
+import { StrokeMoved, type Moving, type QueryOf } from './stroke-moved'
 
-const ROOM = 160
+// Past so many queries neighbours share a stroke.
+const ROOM = 500
 const HALF = 22
 
 export function WaterlineFoot(props: {
@@ -23,6 +26,8 @@ export function WaterlineFoot(props: {
   isMeasured: boolean
   open: string | null
   isBaseline: boolean
+  collection: Collection
+  draft: Draft
 }) {
   return (
     <footer aria-label="Waterline" className="line-t col-span-3 min-h-[76px] px-4">
@@ -58,12 +63,21 @@ function Line(props: Parameters<typeof WaterlineFoot>[0]) {
         )}
         {meter && <BrokenNote broken={broken.size} />}
       </div>
-      <Strokes bars={bars} open={props.open} queryOf={queryOf} broken={broken} />
+      <Strokes
+        bars={bars}
+        open={props.open}
+        queryOf={queryOf}
+        broken={broken}
+        moving={{
+          collection: props.collection,
+          set: meter?.set ?? '',
+          draft: props.draft,
+          depth: depthOfMeasure(meter?.measure ?? ''),
+        }}
+      />
     </Kept>
   )
 }
-
-type QueryOf = (id: string) => JudgedSet['queries'][number] | undefined
 
 // From the worst loss up, one query after the other.
 function Walk({ line, open, queryOf }: { line: Waterline; open: string | null; queryOf: QueryOf }) {
@@ -104,24 +118,34 @@ function Strokes({
   open,
   queryOf,
   broken,
+  moving,
 }: {
   bars: ReturnType<typeof binned>
   open: string | null
   queryOf: QueryOf
   broken: ReadonlySet<string>
+  moving: Moving
 }) {
-  const { change } = useAddress()
   const most = Math.max(0.1, ...bars.map((bar) => Math.abs(bar.delta)))
   // One stroke is come to by Tab, the others from there by the arrows.
   const [at, setAt] = useState(0)
   const row = useRef<HTMLDivElement>(null)
+  // The stroke that is pointed at or come to by keys: what moved is told above it.
+  const [pointed, setPointed] = useState<number | null>(null)
+  const told = pointed === null ? undefined : bars[pointed]
   const step = (by: number) => {
     const next = Math.max(0, Math.min(bars.length - 1, Math.min(at, bars.length - 1) + by))
     setAt(next)
     row.current?.querySelectorAll('button')[next]?.focus()
   }
   return (
-    <div className="relative flex h-[60px] min-w-[240px] flex-1 items-center">
+    <div
+      className="relative flex h-[60px] min-w-[240px] flex-1 items-center"
+      onMouseLeave={() => setPointed(null)}
+      onBlur={() => setPointed(null)}
+      onKeyDown={(event) => event.key === 'Escape' && setPointed(null)}
+    >
+      {told && <StrokeMoved bar={told} queryOf={queryOf} {...moving} />}
       <span aria-hidden className="absolute inset-x-0 top-1/2 h-px bg-base-content/60" />
       <div
         ref={row}
@@ -133,49 +157,73 @@ function Strokes({
           if (by) step(by)
         }}
       >
-        {bars.map((bar, i) => {
-          const first = bar.strokes[0]
-          const query = first && queryOf(first.queryId)
-          const height = Math.max(3, (Math.abs(bar.delta) / most) * HALF)
-          const up = bar.delta > 0
-          const label =
-            bar.strokes.length === 1 && query
-              ? `${query.query}: ${deltaText(bar.delta)}`
-              : `${bar.strokes.length} queries, ${deltaText(bar.delta)} on average`
-          const isBroken = bar.strokes.some((stroke) => broken.has(stroke.queryId))
-          return (
-            <button
-              key={bar.from}
-              type="button"
-              aria-label={isBroken ? `${label}; an expectation is broken` : label}
-              title={isBroken ? `${label}; an expectation is broken` : label}
-              tabIndex={i === Math.min(at, bars.length - 1) ? 0 : -1}
-              onFocus={() => setAt(i)}
-              className="fills relative h-full max-w-[22px] min-w-[2px] flex-1 cursor-pointer hover:bg-base-200"
-              onClick={() => query && change({ f: null, ...askedAs(query), row: null }, false)}
-            >
-              <span
-                className="absolute left-1/2 w-[55%] max-w-[9px] -translate-x-1/2"
-                style={{
-                  height,
-                  [up ? 'bottom' : 'top']: '50%',
-                  background: up ? 'var(--gain)' : 'var(--loss)',
-                  outline: first?.queryId === open ? '2px solid var(--color-primary)' : undefined,
-                  outlineOffset: 1,
-                }}
-              />
-              {isBroken && (
-                <span
-                  aria-hidden
-                  className={`loss absolute left-1/2 -translate-x-1/2 text-[12px] leading-none font-bold ${up ? 'bottom-0' : 'top-0'}`}
-                >
-                  ×
-                </span>
-              )}
-            </button>
-          )
-        })}
+        {bars.map((bar, i) => (
+          <StrokeButton
+            key={bar.from}
+            bar={bar}
+            query={bar.strokes[0] && queryOf(bar.strokes[0].queryId)}
+            height={Math.max(3, (Math.abs(bar.delta) / most) * HALF)}
+            isOpen={bar.strokes[0]?.queryId === open}
+            isBroken={bar.strokes.some((stroke) => broken.has(stroke.queryId))}
+            isNext={i === Math.min(at, bars.length - 1)}
+            onPoint={() => setPointed(i)}
+            onFocus={() => {
+              setAt(i)
+              setPointed(i)
+            }}
+          />
+        ))}
       </div>
     </div>
+  )
+}
+
+function StrokeButton(props: {
+  bar: Binned
+  query: ReturnType<QueryOf>
+  height: number
+  isOpen: boolean
+  isBroken: boolean
+  // Whether Tab comes to this one.
+  isNext: boolean
+  onPoint: () => void
+  onFocus: () => void
+}) {
+  const { bar, query, isBroken } = props
+  const { change } = useAddress()
+  const up = bar.delta > 0
+  const label =
+    bar.strokes.length === 1 && query
+      ? `${query.query}: ${deltaText(bar.delta)}`
+      : `${bar.strokes.length} queries, ${deltaText(bar.delta)} on average`
+  return (
+    <button
+      type="button"
+      aria-label={isBroken ? `${label}; an expectation is broken` : label}
+      tabIndex={props.isNext ? 0 : -1}
+      onMouseEnter={props.onPoint}
+      onFocus={props.onFocus}
+      className="fills relative h-full max-w-[22px] min-w-px flex-1 cursor-pointer hover:bg-base-200"
+      onClick={() => query && change({ f: null, ...askedAs(query), row: null }, false)}
+    >
+      <span
+        className="absolute left-1/2 w-[55%] max-w-[9px] -translate-x-1/2"
+        style={{
+          height: props.height,
+          [up ? 'bottom' : 'top']: '50%',
+          background: up ? 'var(--gain)' : 'var(--loss)',
+          outline: props.isOpen ? '2px solid var(--color-primary)' : undefined,
+          outlineOffset: 1,
+        }}
+      />
+      {isBroken && (
+        <span
+          aria-hidden
+          className={`loss absolute left-1/2 -translate-x-1/2 text-[12px] leading-none font-bold ${up ? 'bottom-0' : 'top-0'}`}
+        >
+          ×
+        </span>
+      )}
+    </button>
   )
 }
