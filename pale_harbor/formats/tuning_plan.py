@@ -115,8 +115,8 @@ def plan_of(**said: Any) -> TuningPlan:
         ) from error
 
 
-class LedgerPlan(_Measured):
-    """Of which ranker, kept or draft, and by which measure it is told what its parts earn."""
+class RankerPlan(_Measured):
+    """What is told of a ranker, kept or draft, by one measure: what its parts earn, or what would help it."""
 
     ranker: FieldName | None = None
     version: Annotated[int, Field(ge=1)] | None = None

@@ -18,6 +18,7 @@ from pale_harbor.work.running.telling import Telling
 from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.spaces.filling import fillings_done
 from pale_harbor.work.tuning.ledger import ledgers_done
+from pale_harbor.work.tuning.remedies import remedies_done
 from pale_harbor.work.tuning.tuning import tunings_done
 from pale_harbor.work.warm_up import warm_up
 from pale_harbor.work.workbench import Workbench
@@ -44,6 +45,7 @@ class Server:
                 "reading": self.reckonings.doing,
                 "tuning": tunings_done(bench),
                 "ledger": ledgers_done(bench),
+                "remedies": remedies_done(bench),
             },
             before=lambda: _follow(bench.pool),
         )

@@ -224,5 +224,5 @@ def test_a_space_says_how_it_read_a_misspelled_word(page: Page):
     draft = json.dumps({"spelling": {}, "spaces": [{"space": "everyday", "mended": True}]})
     page.goto(f"/saltmere/ranking?q=barometter&ranker=first:1&d={quote(draft)}")
     expect(page.get_by_label("How the query was read")).to_contain_text(
-        re.compile("Spaces read it as “barometer”", re.I)
+        re.compile("Spaces read it as “barometer”", re.IGNORECASE)
     )

@@ -165,6 +165,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0013_imports_are_weighed.sql",
         "0014_drafts.sql",
         "0015_tunings.sql",
+        "0016_remedies.sql",
     ]
 
 

@@ -10,7 +10,7 @@ from pale_harbor.core.tuning.earning import Earns, earning
 from pale_harbor.errors import BadInput, Cancelled, NotFound
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.ranker.document import ranker_document
-from pale_harbor.formats.tuning_plan import LedgerPlan
+from pale_harbor.formats.tuning_plan import RankerPlan
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.work.judging.set_files import put_judged_set
@@ -57,7 +57,7 @@ def quay(cluster: Cluster, tmp_path: Any):
 
 
 def made(bench: Workbench, **more: Any) -> LedgerTold:
-    return ledger_now(bench, "quay", "asked", LedgerPlan(ranker="own", version=1, **more))
+    return ledger_now(bench, "quay", "asked", RankerPlan(ranker="own", version=1, **more))
 
 
 def test_every_part_is_left_out_once_and_told_with_what_it_earns(quay: Workbench):
@@ -149,7 +149,7 @@ def test_a_draft_has_a_ledger_of_its_own_and_signals_rules_and_saved_chains_have
 
 
 def test_a_ledger_that_nobody_wants_ends_with_what_it_has_told(quay: Workbench, monkeypatch: pytest.MonkeyPatch):
-    job_id = begin_ledger(quay, "quay", "asked", LedgerPlan(ranker="own"), by_server=False)
+    job_id = begin_ledger(quay, "quay", "asked", RankerPlan(ranker="own"), by_server=False)
 
     class Parts(list[Any]):
         def __iter__(self) -> Any:
@@ -171,7 +171,7 @@ def test_a_ledger_that_nobody_wants_ends_with_what_it_has_told(quay: Workbench, 
 def test_without_judgments_there_is_nothing_to_tell(quay: Workbench):
     put_judged_set(quay, "quay", "bare", queries_in("1\ttern\n", "the queries"), None, locked_share=0)
     with pytest.raises(BadInput, match="nothing can be told"):
-        begin_ledger(quay, "quay", "bare", LedgerPlan(ranker="own"), by_server=False)
+        begin_ledger(quay, "quay", "bare", RankerPlan(ranker="own"), by_server=False)
 
 
 def test_a_part_earns_or_harms_only_where_the_interval_is_on_one_side_of_nothing():

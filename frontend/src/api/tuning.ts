@@ -56,7 +56,7 @@ export const ledgers = (collection: string) =>
       answer(server.GET('/api/collections/{collection}/ledgers', { params: { path: { collection } }, signal })),
   })
 
-export const beginLedger = (collection: string, name: string, body: Schemas['LedgerPlan']) =>
+export const beginLedger = (collection: string, name: string, body: Schemas['RankerPlan']) =>
   answer(
     server.POST('/api/collections/{collection}/judged/{name}/ledgers', {
       params: { path: { collection, name } },

@@ -7,11 +7,12 @@ from pale_harbor.api.models import RankerChoiceModel
 from pale_harbor.api.ranking.routes import choice_of
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
-from pale_harbor.formats.tuning_plan import LedgerPlan, TuningPlan
+from pale_harbor.formats.tuning_plan import RankerPlan, TuningPlan
 from pale_harbor.formats.tuning_report import tuning_page
 from pale_harbor.work.tuning import tuning
 from pale_harbor.work.tuning.ledger import LedgerTold, begin_ledger, end_ledger, ledgers_told
 from pale_harbor.work.tuning.offering import KnobOffer, offered_knobs
+from pale_harbor.work.tuning.remedies import RemediesTold, begin_remedies, end_remedies, remedies_told
 from pale_harbor.work.tuning.tuning import TuningTold
 
 router = guarded_router()
@@ -67,7 +68,7 @@ def forget_tuning(collection: str, number: int, bench: Bench) -> None:
 
 
 @router.post("/collections/{collection}/judged/{name}/ledgers")
-def begin_ledger_of(collection: str, name: SetName, plan: LedgerPlan, bench: Bench) -> list[LedgerTold]:
+def begin_ledger_of(collection: str, name: SetName, plan: RankerPlan, bench: Bench) -> list[LedgerTold]:
     """Begins to tell what each part of a ranker earns on the open queries of a judged set."""
     begin_ledger(bench, collection, name, plan, by_server=True)
     return ledgers_told(bench, collection)
@@ -84,3 +85,23 @@ def cancel_ledger(collection: str, number: int, bench: Bench) -> list[LedgerTold
     """Ends a ledger; what it has told so far stays."""
     end_ledger(bench, collection, number)
     return ledgers_told(bench, collection)
+
+
+@router.post("/collections/{collection}/judged/{name}/remedies")
+def begin_remedies_of(collection: str, name: SetName, plan: RankerPlan, bench: Bench) -> list[RemediesTold]:
+    """Begins to look for what would help a ranker on the open queries of a judged set."""
+    begin_remedies(bench, collection, name, plan, by_server=True)
+    return remedies_told(bench, collection)
+
+
+@router.get("/collections/{collection}/remedies")
+def all_remedies(collection: str, bench: Bench) -> list[RemediesTold]:
+    """What was found to help a collection's rankers, the newest first, each as far as it is."""
+    return remedies_told(bench, collection)
+
+
+@router.post("/collections/{collection}/remedies/{number}/cancel")
+def cancel_remedies(collection: str, number: int, bench: Bench) -> list[RemediesTold]:
+    """Ends the looking; what was found so far stays."""
+    end_remedies(bench, collection, number)
+    return remedies_told(bench, collection)

@@ -17,11 +17,16 @@ from pale_harbor.errors import BadInput
 if TYPE_CHECKING:
     from pale_harbor.formats.tuning_plan import WeighedMeasure
     from pale_harbor.formats.tuning_report import TuningReport
+    from pale_harbor.work.tuning.remedies import RemediesTold
+
+# Of a group of queries so many are named.
+_NAMED = 6
 
 
 def add_to(app: typer.Typer) -> None:
     app.command()(tune)
     app.command()(ledger)
+    app.command()(remedies)
 
 
 def tune(
@@ -164,12 +169,12 @@ def ledger(
     """Tells for each part of a ranker what would be lost without it, and what it costs; what wants a decision first."""
     from pydantic import TypeAdapter
 
-    from pale_harbor.formats.tuning_plan import LedgerPlan
+    from pale_harbor.formats.tuning_plan import RankerPlan
     from pale_harbor.formats.tuning_report import signed
     from pale_harbor.work.tuning.ledger import LedgerTold, ledger_now
 
     choice = ranker_choice(ranker)
-    plan = LedgerPlan(
+    plan = RankerPlan(
         ranker=choice.name,
         version=choice.version,
         measure=measure,
@@ -199,3 +204,63 @@ def ledger(
     print_columns([("", "part", "earns", "95 %", "saved / harmed", "index bytes", "µs a query"), *rows])
     if told.needed:
         print(f"cannot be left out alone: {'; '.join(told.needed)}")
+
+
+def remedies(
+    collection: str,
+    judged_set: SetOption,
+    ranker: RankerName = None,
+    measure: Annotated[str, typer.Option(help="The measure by which queries come out badly.")] = "ndcg@10",
+    ties: TiesRule = Ties.BY_KEY,
+    unjudged: UnjudgedRule = Unjudged.OFF_TOPIC,
+    without_relevant: WithoutRelevantRule = WithoutRelevant.ZERO,
+    weighted: Weighted = False,
+    as_json: AsJson = False,
+) -> None:
+    """Groups the worst queries by what ails them, and tries for each group what might help, on all open queries."""
+    from pydantic import TypeAdapter
+
+    from pale_harbor.formats.tuning_plan import RankerPlan
+    from pale_harbor.work.tuning.remedies import RemediesTold, remedies_now
+
+    choice = ranker_choice(ranker)
+    plan = RankerPlan(
+        ranker=choice.name,
+        version=choice.version,
+        measure=measure,
+        ties=ties,
+        unjudged=unjudged,
+        without_relevant=without_relevant,
+        weighted=weighted,
+    )
+    with workbench() as bench:
+        told = remedies_now(bench, collection, judged_set, plan)
+    if as_json:
+        print_json(TypeAdapter(RemediesTold).dump_python(told, mode="json"))
+        return
+    _print_remedies(told)
+
+
+def _print_remedies(told: "RemediesTold") -> None:
+    from pale_harbor.formats.tuning_report import signed
+
+    ailing = sum(len(group.queries) for group in told.groups)
+    print(f"{told.plan.measure} {told.mean or 0:.4f}; {ailing} queries come out badly, {told.well_served} do not")
+    for group in told.groups:
+        of = f" by {group.part}" if group.part else ""
+        print(f"\n{group.ails}{of}: {len(group.queries)} queries")
+        worst = sorted(group.queries, key=lambda one: one.value)
+        print(f"  {'; '.join(f'{one.query} {one.value:.3f}' for one in worst[:_NAMED])}")
+        print_columns(
+            [
+                (
+                    f"  {signed(one.gain)}",
+                    f"{one.gained_here} / {one.lost_here} here",
+                    f"{one.gained} / {one.lost} in all",
+                    one.words,
+                )
+                for one in group.tried
+            ]
+        )
+        if group.untried:
+            print(f"  {group.untried} more would take an index of their own")

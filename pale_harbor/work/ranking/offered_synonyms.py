@@ -61,10 +61,10 @@ def offered_synonyms(
     missing: Sequence[str],
 ) -> Iterator[SynonymOffered]:
     """The record's most telling words as synonyms of words that it lacks, in the two heaviest readings with any."""
-    wanted = [word for word in missing if _is_word(word)][:MOST_WORDS]
+    wanted = [word for word in missing if is_word(word)][:MOST_WORDS]
     left = MOST_READINGS
-    for number in _readings(chosen, found, record) if wanted else []:
-        entries = _entries_in(bench, opened, choice, chosen, number)
+    for number in readings_of_words(chosen, found, record) if wanted else []:
+        entries = entries_in(bench, opened, choice, chosen, number)
         meanings = _telling(found, number, entries.before, texts_of(record.field_values[entries.field]))
         for word in wanted:
             # What becomes of a word of the query, before synonyms are looked up; of several nothing is offered.
@@ -77,7 +77,7 @@ def offered_synonyms(
 
 
 @dataclass(frozen=True, slots=True)
-class _Entries:
+class Entries:
     """Where a reading looks synonyms up, or would: `before`, what is done to a word until then, and the whole chain of
     queries as notation; the list that it reads then, with the entries of its newest version."""
 
@@ -101,9 +101,10 @@ class _Entries:
         )
 
 
-def _entries_in(
+def entries_in(
     bench: Workbench, opened: OpenCollection, choice: RankerChoice, chosen: ChosenRanker, number: int
-) -> _Entries:
+) -> Entries:
+    """Where one reading looks synonyms up, and the list that it reads then."""
     reading = chosen.ranker.readings[number]
     assert isinstance(reading.query_chain, Chain)
     calls = tuple(parse(reading.query_chain.notation))
@@ -115,10 +116,10 @@ def _entries_in(
     else:
         changed = (*calls[:at], _reads(calls[at], f"{name}:{version}"), *calls[at + 1 :])
     before = bench.chain(opened.collection, format_notation(calls[:at]), read_by=choice)
-    return _Entries(reading.field, before, format_notation(changed), name, version, rules)
+    return Entries(reading.field, before, format_notation(changed), name, version, rules)
 
 
-def _readings(chosen: ChosenRanker, found: WhyRecord, record: Record) -> list[int]:
+def readings_of_words(chosen: ChosenRanker, found: WhyRecord, record: Record) -> list[int]:
     """The readings of whole words whose field the record fills, those that weigh most first."""
     fit = [
         number
@@ -172,16 +173,17 @@ def _telling(found: WhyRecord, number: int, before: Chain, texts: Sequence[str])
     seen: dict[str, int] = {}
     for text in texts:
         for token in before.run(text):
-            if token.text not in seen and _is_word(token.text):
-                seen[token.text] = _holding(found, number, token.text)
+            if token.text not in seen and is_word(token.text):
+                seen[token.text] = holding_of_word(found, number, token.text)
     return sorted((word for word, holding in seen.items() if holding), key=lambda word: (seen[word] == 1, seen[word]))
 
 
-def _is_word(text: str) -> bool:
+def is_word(text: str) -> bool:
+    """Whether it is one that people would write into a list."""
     return len(text) >= _SHORTEST and text.isalpha()
 
 
-def _holding(found: WhyRecord, number: int, word: str) -> int:
+def holding_of_word(found: WhyRecord, number: int, word: str) -> int:
     """How many records hold what the reading makes of a word, in the field."""
     at = found.asked.plan.numbers.index(number)
     chain = found.asked.plan.readings[at].query_chain

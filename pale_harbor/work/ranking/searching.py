@@ -261,7 +261,7 @@ def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
             rank=rank,
             key=key,
             score=row.score,
-            source_scores=_source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), [])),
+            source_scores=source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), [])),
             marks=marked.get((row.slab, row.record_id), {}),
             field_values=records.get(key, {}),
             pinned=row.pinned,
@@ -291,7 +291,7 @@ def _passage(
     return None
 
 
-def _source_scores(asked: Asked, row: Placed, blended: BlendedList | None, parts: list[float]) -> list[float]:
+def source_scores(asked: Asked, row: Placed, blended: BlendedList | None, parts: list[float]) -> list[float]:
     """What readings, signals and lifts add to a row's score, one after the other; together they are the score.
 
     parts: what the readings add.

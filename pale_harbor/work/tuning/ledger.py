@@ -8,31 +8,31 @@ from typing import Any, Final
 
 from pydantic import TypeAdapter, ValidationError
 
-from pale_harbor.core.measures import Measure, weighted_mean
-from pale_harbor.core.measures import measure as measure_named
+from pale_harbor.core.measures import weighted_mean
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.text.errors import ChainError
 from pale_harbor.core.tuning.earning import Earning, Earns, earning
-from pale_harbor.errors import BadInput, Cancelled, NotFound
+from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
-from pale_harbor.formats.tuning_plan import LedgerPlan
-from pale_harbor.store.collections.collections import Collection, collection_named
-from pale_harbor.store.judging.judged_sets import JudgedSet, set_with_id
-from pale_harbor.store.running.jobs import Job, add_job, jobs_of, keep_newest, want_cancel
+from pale_harbor.formats.tuning_plan import RankerPlan
+from pale_harbor.store.judging.judged_sets import JudgedSet
+from pale_harbor.store.running.jobs import Job
 from pale_harbor.store.tuning.trials import note_details
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.measuring.judged import Judged, judged_in
-from pale_harbor.work.measuring.measuring import How
-from pale_harbor.work.measuring.set_sheet import seen_lists
-from pale_harbor.work.measuring.turning import Values, counted_queries, values_seen
-from pale_harbor.work.running.wanted import wanted_while
+from pale_harbor.work.measuring.judged import Judged
 from pale_harbor.work.running.worker import Doing, Progress, do_job
 from pale_harbor.work.tuning.costs import cost_of
 from pale_harbor.work.tuning.ranker_parts import RankerPart, parts_of
-from pale_harbor.work.tuning.tuning import in_full, made_of
-from pale_harbor.work.workbench import RankerChoice, Workbench
+from pale_harbor.work.tuning.set_jobs import (
+    ByMeasure,
+    begin_on_set,
+    done_on_sets,
+    end_on_set,
+    plan_choice,
+    told_on_sets,
+)
+from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
-_KEPT: Final = 10
 _MOVED: Final = 8
 _ORDER: Final = list(Earns)
 
@@ -71,7 +71,7 @@ class LedgerTold:
     state: str
     done: int
     in_all: int
-    plan: LedgerPlan
+    plan: RankerPlan
     mean: float | None
     index_bytes: int
     ms: float
@@ -93,28 +93,16 @@ class _Kept:
 _FORM: Final[TypeAdapter[_Kept]] = TypeAdapter(_Kept)
 
 
-def begin_ledger(bench: Workbench, collection_name: str, set_name: str, plan: LedgerPlan, *, by_server: bool) -> int:
+def begin_ledger(bench: Workbench, collection_name: str, set_name: str, plan: RankerPlan, *, by_server: bool) -> int:
     """Notes that a ledger is to be made; returns the job's id. Raises NotFound, BadInput."""
 
-    def check(opened: OpenCollection) -> tuple[int, int, int, LedgerPlan]:
-        chosen = bench.choose(opened.collection, _choice(plan))
-        measure_named(plan.measure)
-        judged = judged_in(bench, opened, set_name)
-        if not counted_queries(judged, How(plan.rules, plan.weighted)):
-            raise BadInput(f'No open query of "{set_name}" is judged yet: nothing can be told of what parts earn.')
-        parts = len(list(parts_of(chosen.document, chosen.ranker)))
-        return opened.collection.id, judged.judged_set.id, parts, in_full(plan, chosen)
+    def parts(chosen: ChosenRanker) -> int:
+        return len(list(parts_of(chosen.document, chosen.ranker)))
 
-    collection_id, set_id, parts, whole = bench.with_collection(collection_name, check)
-    with bench.pool.connection() as connection:
-        keep_newest(connection, "ledger", collection_id, _KEPT - 1)
-        details = {"plan": whole.model_dump(mode="json")}
-        return add_job(
-            connection, "ledger", collection_id, by_server=by_server, set_id=set_id, in_all=parts, details=details
-        )
+    return begin_on_set(bench, "ledger", collection_name, set_name, plan, in_all=parts, by_server=by_server)
 
 
-def ledger_now(bench: Workbench, collection_name: str, set_name: str, plan: LedgerPlan) -> LedgerTold:
+def ledger_now(bench: Workbench, collection_name: str, set_name: str, plan: RankerPlan) -> LedgerTold:
     """Makes a ledger here and now. Raises NotFound, BadInput, Unavailable."""
     job_id = begin_ledger(bench, collection_name, set_name, plan, by_server=False)
     do_job(bench.pool, job_id, ledgers_done(bench))
@@ -123,25 +111,15 @@ def ledger_now(bench: Workbench, collection_name: str, set_name: str, plan: Ledg
 
 def ledgers_told(bench: Workbench, collection_name: str) -> list[LedgerTold]:
     """A collection's ledgers, the newest first. Raises NotFound."""
-    with bench.pool.connection() as connection:
-        collection = collection_named(connection, collection_name)
-        return [
-            _told(job, set_with_id(connection, job.set_id)[0], collection)
-            for job in jobs_of(connection, "ledger", collection.id)
-            if job.set_id is not None
-        ]
+    return told_on_sets(bench, "ledger", collection_name, _told)
 
 
 def end_ledger(bench: Workbench, collection_name: str, ledger_id: int) -> None:
     """Ends a ledger; what it has told so far stays. Raises NotFound."""
-    with bench.pool.connection() as connection:
-        collection = collection_named(connection, collection_name)
-        if not any(job.id == ledger_id for job in jobs_of(connection, "ledger", collection.id)):
-            raise NotFound(f'"{collection_name}" has no ledger {ledger_id}.')
-        want_cancel(connection, ledger_id)
+    end_on_set(bench, "ledger", collection_name, ledger_id)
 
 
-def _told(job: Job, judged_set: JudgedSet, collection: Collection) -> LedgerTold:
+def _told(job: Job, judged_set: JudgedSet, is_current: bool) -> LedgerTold:
     kept, problem = None, job.problem
     try:
         kept = _FORM.validate_python(job.details["ledger"]) if "ledger" in job.details else None
@@ -150,11 +128,11 @@ def _told(job: Job, judged_set: JudgedSet, collection: Collection) -> LedgerTold
     return LedgerTold(
         id=job.id,
         judged_set=judged_set.name,
-        is_current=job.details.get("of") in (None, made_of(judged_set, collection)),
+        is_current=is_current,
         state=job.state,
         done=job.done,
         in_all=job.in_all,
-        plan=LedgerPlan.model_validate(job.details["plan"]),
+        plan=RankerPlan.model_validate(job.details["plan"]),
         mean=None if kept is None else kept.mean,
         index_bytes=0 if kept is None else kept.index_bytes,
         ms=0.0 if kept is None else kept.ms,
@@ -171,43 +149,28 @@ def _first(line: LedgerLine) -> tuple[int, float]:
     return _ORDER.index(own.earns), own.loses if own.earns in (Earns.HARMS, Earns.LUCK) else -own.loses
 
 
-def _choice(plan: LedgerPlan) -> RankerChoice:
-    return RankerChoice(plan.ranker, plan.version, plan.document)
-
-
 def ledgers_done(bench: Workbench) -> Doing:
     """How ledgers are made. The doing raises Cancelled where nobody wants it any more."""
 
-    def doing(job: Job, progress: Progress) -> None:
-        with bench.pool.connection() as connection:
-            if job.set_id is None:
-                raise Cancelled("The judged set was dropped.")
-            kept, collection_name = set_with_id(connection, job.set_id)
-        plan = LedgerPlan.model_validate(job.details["plan"])
-        with wanted_while(progress.is_wanted):
-            bench.with_collection(
-                collection_name, lambda opened: _make(bench, opened, kept.name, plan, job.id, progress)
-            )
+    def make(opened: OpenCollection, judged: Judged, plan: RankerPlan, job_id: int, progress: Progress) -> None:
+        _make(bench, opened, judged, plan, job_id, progress)
 
-    return doing
+    return done_on_sets(bench, make)
 
 
 def _make(
-    bench: Workbench, opened: OpenCollection, set_name: str, plan: LedgerPlan, job_id: int, progress: Progress
+    bench: Workbench, opened: OpenCollection, judged: Judged, plan: RankerPlan, job_id: int, progress: Progress
 ) -> None:
-    choice = _choice(plan)
+    choice = plan_choice(plan)
     chosen = bench.choose(opened.collection, choice)
-    judged = judged_in(bench, opened, set_name)
     parts = list(parts_of(chosen.document, chosen.ranker))
     progress.begin("what each part earns", len(parts))
-    one = _Measuring(opened, judged, measure_named(plan.measure), How(plan.rules, plan.weighted))
+    one = ByMeasure(opened, judged, plan)
     whole = one.values(chosen.ranker)
     cost = cost_of(opened, chosen.ranker, judged.queries)
     mean = weighted_mean(whole, one.weights)
     lines: list[LedgerLine] = []
     needed: list[str] = []
-    with bench.pool.connection() as connection:
-        note_details(connection, job_id, {"of": made_of(judged.judged_set, opened.collection)})
     for part in parts:
         ranker = _ranker_without(bench, opened, choice, part)
         if ranker is None:
@@ -246,19 +209,6 @@ def _ranker_without(bench: Workbench, opened: OpenCollection, choice: RankerChoi
     except (BadInput, ChainError):
         return None
     return ranker
-
-
-class _Measuring:
-    def __init__(self, opened: OpenCollection, judged: Judged, measure: Measure, how: How) -> None:
-        self._opened, self._judged, self._measure, self._how = opened, judged, measure, how
-        self._known = Values()
-        self.weights = judged.weights if how.weighted else None
-
-    def values(self, ranker: Ranker) -> dict[str, float]:
-        """By query what the measure gives."""
-        seen = seen_lists(self._opened, [ranker], self._judged, [self._measure], self._how.rules, expecting=False)
-        (found,) = values_seen(seen, self._judged, self._measure, self._how, self._known)
-        return {query: value for query, (value, _) in found.items()}
 
 
 def _moved(judged: Judged, without: dict[str, float], whole: dict[str, float]) -> list[MovedQuery]:

@@ -16,7 +16,7 @@ from pale_harbor.core.tuning.finding import Search, mean_of, tune
 from pale_harbor.core.tuning.folds import folds_of
 from pale_harbor.core.tuning.rails import Rail, rail
 from pale_harbor.errors import BadInput, Cancelled, NotFound
-from pale_harbor.formats.tuning_plan import LedgerPlan, TuningPlan
+from pale_harbor.formats.tuning_plan import RankerPlan, TuningPlan
 from pale_harbor.formats.tuning_report import REPORT, TuningReport, outcome_said
 from pale_harbor.store.collections.collections import Collection, collection_named
 from pale_harbor.store.judging.judged_sets import JudgedSet, set_with_id
@@ -98,7 +98,7 @@ def begin(bench: Workbench, collection_name: str, set_name: str, plan: TuningPla
         return add_job(connection, "tuning", collection_id, by_server=by_server, set_id=set_id, details=details)
 
 
-Plan = TypeVar("Plan", TuningPlan, LedgerPlan)
+Plan = TypeVar("Plan", TuningPlan, RankerPlan)
 
 
 def in_full(plan: Plan, chosen: ChosenRanker) -> Plan:
