@@ -39,6 +39,7 @@ VIEWS = [
     ),
     "/saltmere/tuning?ranker=first:1",
     "/saltmere/tuning?ranker=first:1&view=ledger",
+    "/saltmere/tuning?ranker=first:1&view=remedies",
 ]
 AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
 UNREADABLE = (ROOT / "tests/browser/readable.js").read_text()

@@ -104,3 +104,38 @@ def test_the_ledger_tells_what_each_part_earns_and_a_part_is_left_out_of_the_dra
     expect(title).to_be_visible()
     assert faults(page) == []
     assert page.evaluate(UNREADABLE) == []
+
+
+def test_the_worst_queries_are_grouped_by_what_ails_them_and_a_remedy_is_taken_into_the_draft(page: Page):
+    page.goto("/saltmere/tuning?ranker=first:1&view=remedies")
+    view = page.get_by_role("region", name="What would help")
+    expect(view).to_contain_text("Not looked for yet")
+    view.get_by_role("button", name="Look for remedies").click()
+    expect(view.get_by_role("button", name="Make it anew")).to_be_visible(timeout=240_000)
+    unknown = view.get_by_role("region", name="Words that no record holds")
+    expect(unknown).to_contain_text("harpon")
+    expect(unknown).to_contain_text("without “harpon”")
+    slack = unknown.get_by_role("button", name="spelling slack by the length of the word", exact=True)
+    row = slack.locator("xpath=ancestor::tr")
+    gain = row.get_by_role("cell").first.inner_text()
+    assert gain.startswith("+0.")
+    slack.click()
+    expect(unknown.get_by_text("0.000 to 1.000").first).to_be_visible()
+    assert faults(page) == []
+    assert page.evaluate(UNREADABLE) == []
+    unknown.get_by_role("button", name="Take it into the draft").click()
+    # The meter measures just the gain that was told.
+    expect(page.get_by_role("banner").get_by_role("link")).to_contain_text(gain)
+    expect(view).to_contain_text("What would help the draft of first 1")
+
+
+def test_a_synonym_that_was_found_is_kept_as_a_list_and_read_by_the_draft(page: Page):
+    page.goto("/saltmere/tuning?ranker=first:1&view=remedies")
+    view = page.get_by_role("region", name="What would help")
+    words = "“wetterglas” and “barometer” in title, by @synonyms"
+    view.get_by_role("button", name=words).click(timeout=240_000)
+    expect(view).to_contain_text("It keeps version 1 of @synonyms.")
+    view.get_by_role("button", name="Take it into the draft").click()
+    expect(page.get_by_role("banner").get_by_role("link")).to_contain_text("▲1 ▼0 of 99")
+    page.goto("/saltmere/chains?ranker=first:1")
+    expect(page.get_by_role("main")).to_contain_text("synonyms")

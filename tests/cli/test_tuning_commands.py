@@ -80,3 +80,20 @@ def test_the_ledger_is_printed_with_what_wants_a_decision_first(command: Command
     shown = said(command(*ledger))
     assert "stage title: lower" in shown
     assert "cannot be left out alone: stage title: words" in shown
+
+
+def test_remedies_are_printed_by_group_and_told_as_json(command: Command, coast: Path):
+    remedies = ("remedies", "coast", "--set", "visitors", "--ranker", "titles")
+    told = answer(command(*remedies, "--json"))
+    assert told["state"] == "done"
+    queries = [one["query"] for group in told["groups"] for one in group["queries"]]
+    assert len(queries) == len(set(queries))
+    shown = said(command(*remedies))
+    assert f"{len(queries)} queries come out badly, {told['well_served']} do not" in shown
+    for group in told["groups"]:
+        assert f"{group['ails']}" in shown
+        for one in group["tried"]:
+            assert one["words"] in shown
+    refused = command("remedies", "coast", "--set", "nobody", "--ranker", "titles")
+    assert refused.returncode == 1
+    assert "nobody" in refused.stderr

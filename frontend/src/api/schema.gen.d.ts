@@ -580,6 +580,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/judged/{name}/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Remedies Of
+         * @description Begins to look for what would help a ranker on the open queries of a judged set.
+         */
+        post: operations["begin_remedies_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged/{name}/rules": {
         parameters: {
             query?: never;
@@ -1086,6 +1106,46 @@ export interface paths {
          */
         put: operations["put_ranker_note"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Remedies
+         * @description What was found to help a collection's rankers, the newest first, each as far as it is.
+         */
+        get: operations["all_remedies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/remedies/{number}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Remedies
+         * @description Ends the looking; what was found so far stays.
+         */
+        post: operations["cancel_remedies"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2374,6 +2434,28 @@ export interface components {
              */
             weigh?: string | null;
         };
+        /**
+         * AilingTold
+         * @description A query of a group: its value by the measure, its best missed record, and how many there are (of those looked
+         *     into).
+         */
+        AilingTold: {
+            best: components["schemas"]["MissedTold"];
+            /** Missed */
+            missed: number;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * Ails
+         * @description Why a query comes out badly; of equal weight the first one counts.
+         * @enum {string}
+         */
+        Ails: "shut out" | "unknown words" | "other words" | "too few words" | "in no list" | "outranked" | "unjudged above";
         /**
          * AppliedRule
          * @description A rule that did something: its number in the ranker, and what was said about it.
@@ -4305,33 +4387,6 @@ export interface components {
             };
         };
         /**
-         * LedgerPlan
-         * @description Of which ranker, kept or draft, and by which measure it is told what its parts earn.
-         */
-        LedgerPlan: {
-            document?: components["schemas"]["RankerDocument"] | null;
-            /**
-             * Measure
-             * @default ndcg@10
-             */
-            measure: string;
-            /** Ranker */
-            ranker?: string | null;
-            /** @default by_key */
-            ties: components["schemas"]["Ties"];
-            /** @default off_topic */
-            unjudged: components["schemas"]["Unjudged"];
-            /** Version */
-            version?: number | null;
-            /**
-             * Weighted
-             * @default false
-             */
-            weighted: boolean;
-            /** @default zero */
-            without_relevant: components["schemas"]["WithoutRelevant"];
-        };
-        /**
          * LedgerTold
          * @description A ledger as it stands: lines so far, what wants a decision first. is_current: whether records and judgments are
          *     those that it is of; needed: parts that cannot be left out alone.
@@ -4359,7 +4414,7 @@ export interface components {
             ms: number;
             /** Needed */
             needed: string[];
-            plan: components["schemas"]["LedgerPlan"];
+            plan: components["schemas"]["RankerPlan"];
             /** Problem */
             problem: string | null;
             /** State */
@@ -4784,6 +4839,22 @@ export interface components {
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
+         * MissedTold
+         * @description A good record that a query misses. rank: None where it is in no list; lacks: words of the query.
+         */
+        MissedTold: {
+            /** Grade */
+            grade: number;
+            /** Key */
+            key: string;
+            /** Lacks */
+            lacks: string[];
+            /** Rank */
+            rank: number | null;
+            /** Title */
+            title: string;
+        };
+        /**
          * MissingWord
          * @description A word that the record lacks. readings: what they make of it.
          */
@@ -4874,6 +4945,20 @@ export interface components {
              * @default 10
              */
             depth: number;
+            /** Query Id */
+            query_id: string;
+        };
+        /**
+         * MovedValue
+         * @description A query that a change moves, with its value before and after it.
+         */
+        MovedValue: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Query */
+            query: string;
             /** Query Id */
             query_id: string;
         };
@@ -5780,6 +5865,33 @@ export interface components {
             spelling?: components["schemas"]["SpellingDocument"] | null;
         };
         /**
+         * RankerPlan
+         * @description What is told of a ranker, kept or draft, by one measure: what its parts earn, or what would help it.
+         */
+        RankerPlan: {
+            document?: components["schemas"]["RankerDocument"] | null;
+            /**
+             * Measure
+             * @default ndcg@10
+             */
+            measure: string;
+            /** Ranker */
+            ranker?: string | null;
+            /** @default by_key */
+            ties: components["schemas"]["Ties"];
+            /** @default off_topic */
+            unjudged: components["schemas"]["Unjudged"];
+            /** Version */
+            version?: number | null;
+            /**
+             * Weighted
+             * @default false
+             */
+            weighted: boolean;
+            /** @default zero */
+            without_relevant: components["schemas"]["WithoutRelevant"];
+        };
+        /**
          * RankerRequest
          * @description based_on: the version whose versions of saved chains are kept, else the newest; branched_from: of which ranker,
          *     where it is another one. newest_known: the newest version of this name that is known of, 0 for none: it is refused
@@ -6106,6 +6218,54 @@ export interface components {
             measures: string[];
             /** Revision */
             revision?: number | null;
+        };
+        /**
+         * RemediesTold
+         * @description What would help, as far as it is told: the largest groups first. is_current: whether records and judgments are
+         *     those that it is of; well_served: queries that nothing ails; depth: among so many a good record is to be.
+         */
+        RemediesTold: {
+            /** Begun At */
+            begun_at: string;
+            /** Depth */
+            depth: number;
+            /** Done */
+            done: number;
+            /** Groups */
+            groups: components["schemas"]["RemedyGroup"][];
+            /** Id */
+            id: number;
+            /** In All */
+            in_all: number;
+            /** Is Current */
+            is_current: boolean;
+            /** Judged Set */
+            judged_set: string;
+            /** Mean */
+            mean: number | null;
+            plan: components["schemas"]["RankerPlan"];
+            /** Problem */
+            problem: string | null;
+            /** State */
+            state: string;
+            /** Well Served */
+            well_served: number;
+        };
+        /**
+         * RemedyGroup
+         * @description Queries that the same ails. part: by which good records are outranked; tried: what helps the mean most first;
+         *     untried: changes that would take an index of their own, which takes long in a collection of this size.
+         */
+        RemedyGroup: {
+            ails: components["schemas"]["Ails"];
+            /** Part */
+            part: string;
+            /** Queries */
+            queries: components["schemas"]["AilingTold"][];
+            /** Tried */
+            tried: components["schemas"]["TriedChange"][];
+            /** Untried */
+            untried: number;
         };
         /** RestoreRequest */
         RestoreRequest: {
@@ -7119,6 +7279,41 @@ export interface components {
             second: number;
             /** Tries */
             tries: number;
+        };
+        /**
+         * TriedChange
+         * @description A change that was tried on all open queries.
+         *
+         *     gain: of the mean, between low and high (95 %); gained, lost: queries; gained_here, lost_here: of the group. p: how
+         *     often chance would show such a difference. document: the changed ranker; new_list: a version of a word list that is
+         *     to be kept first, None where it reads none. moved: the queries that it moves the most.
+         */
+        TriedChange: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Gain */
+            gain: number;
+            /** Gained */
+            gained: number;
+            /** Gained Here */
+            gained_here: number;
+            /** High */
+            high: number;
+            /** Lost */
+            lost: number;
+            /** Lost Here */
+            lost_here: number;
+            /** Low */
+            low: number;
+            /** Moved */
+            moved: components["schemas"]["MovedValue"][];
+            new_list: components["schemas"]["NewList"] | null;
+            /** P */
+            p: number;
+            /** Words */
+            words: string;
         };
         /**
          * TunedKnob
@@ -8743,7 +8938,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LedgerPlan"];
+                "application/json": components["schemas"]["RankerPlan"];
             };
         };
         responses: {
@@ -9242,6 +9437,51 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_remedies_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankerPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemediesTold"][];
+                };
             };
             /** @description Not Found */
             404: {
@@ -10454,6 +10694,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RankerTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    all_remedies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemediesTold"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_remedies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemediesTold"][];
                 };
             };
             /** @description Not Found */

@@ -67,6 +67,28 @@ export const beginLedger = (collection: string, name: string, body: Schemas['Ran
 export const cancelLedger = (collection: string, number: number) =>
   answer(server.POST('/api/collections/{collection}/ledgers/{number}/cancel', at(collection, number)))
 
+export type Remedies = Schemas['RemediesTold']
+export type RemedyGroup = Schemas['RemedyGroup']
+export type Tried = Schemas['TriedChange']
+
+export const remedies = (collection: string) =>
+  queryOptions({
+    queryKey: ['tuning', 'remedies', collection],
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/remedies', { params: { path: { collection } }, signal })),
+  })
+
+export const beginRemedies = (collection: string, name: string, body: Schemas['RankerPlan']) =>
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/remedies', {
+      params: { path: { collection, name } },
+      body,
+    }),
+  )
+
+export const cancelRemedies = (collection: string, number: number) =>
+  answer(server.POST('/api/collections/{collection}/remedies/{number}/cancel', at(collection, number)))
+
 const at = (collection: string, number: number) => ({ params: { path: { collection, number } } })
 
 export const beginTuning = (collection: string, name: string, body: TuningRequest) =>

@@ -4,7 +4,8 @@ import { useEffect, useEffectEvent } from 'react'
 import { ProblemError } from '../api/client'
 import { beginDraft, discardDraft, drafts, goOnWithDraft, type KeptDraft } from '../api/drafts'
 import type { Collection, RankerDocument } from '../api/queries'
-import { keptAs, sameDocument } from '../thinking/drafts'
+import { keptAs } from '../thinking/drafts'
+import { same } from '../thinking/same'
 
 const PAUSE_MS = 500
 
@@ -38,8 +39,8 @@ class Keeping {
       if (this.unwanted || of !== this.taken) return
       this.adopt(known, draft)
       const found = this.kept
-      const same = found !== null && sameDocument(found.document, document)
-      const id = same ? found.id : await this.send(found, baseline, document)
+      const isKept = found !== null && same(found.document, document)
+      const id = isKept ? found.id : await this.send(found, baseline, document)
       if (of === this.taken) this.kept = { id, document }
       if (this.unwanted) this.left = id
     })

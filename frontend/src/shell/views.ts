@@ -31,6 +31,7 @@ export const MEASURES_VIEWS = [
 export const TUNING_VIEWS = [
   { view: 'search', name: 'Search' },
   { view: 'ledger', name: 'Ledger', hint: 'What each part of the ranker earns, and what it costs' },
+  { view: 'remedies', name: 'Remedies', hint: 'What would help the queries that come out worst' },
 ] as const satisfies readonly ViewName[]
 
 // What stands beside a list, by `tab`; the first where the address says nothing.

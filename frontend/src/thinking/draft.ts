@@ -1,5 +1,6 @@
 // A draft is a kept ranker with some parts changed; the address of the page carries what is changed, as parts of the
 // document. Of readings only what is changed in each stands there, by its place, as long as none came or went.
+import { same } from './same'
 import type { RankerDocument } from '../api/queries'
 import { knob } from './knobs'
 
@@ -96,8 +97,6 @@ const OF_READING: Record<keyof Reading, (value: unknown) => boolean> = {
 
 const isReading = (one: Record<string, unknown>) =>
   OF_READING.field(one.field) && OF_READING.chain(one.chain) && OF_READING.weight(one.weight)
-
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 
 // What differs; null where nothing does: the address stays short.
 export function draftParam(baseline: RankerDocument, document: RankerDocument): string | null {

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { KeptDraft } from '../api/drafts'
-import { keptAs, offered, sameDocument } from './drafts'
+import { keptAs, offered } from './drafts'
+import { same } from './same'
 
 const draft = (id: number, change: Partial<KeptDraft> = {}): KeptDraft => ({
   id,
@@ -24,7 +25,7 @@ describe('a kept draft', () => {
   })
 
   it('is another where a list stands in another order', () => {
-    expect(sameDocument({ a: [1, 2] }, { a: [2, 1] })).toBe(false)
+    expect(same({ a: [1, 2] }, { a: [2, 1] })).toBe(false)
   })
 
   it('is offered while nothing is edited, unless it was put off', () => {

@@ -32,6 +32,7 @@ describe('followed', () => {
       ['chains', 'reckoning'],
       ['tuning'],
       ['tuning', 'ledgers'],
+      ['tuning', 'remedies'],
       ['judging', 'tasks'],
       ['judging', 'standing'],
     ])

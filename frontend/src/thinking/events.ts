@@ -10,7 +10,7 @@ export type Told =
 // A change, or the one answer that is concerned.
 export type Followed = Change | readonly (string | number)[]
 
-type JobKind = 'import' | 'filling' | 'asking' | 'reading' | 'joining' | 'tuning' | 'ledger'
+type JobKind = 'import' | 'filling' | 'asking' | 'reading' | 'joining' | 'tuning' | 'ledger' | 'remedies'
 
 // What shows each kind; nothing shows how slabs are joined.
 const OF_JOBS: Record<Exclude<JobKind, 'joining'>, readonly string[]> = {
@@ -20,6 +20,7 @@ const OF_JOBS: Record<Exclude<JobKind, 'joining'>, readonly string[]> = {
   reading: ['chains', 'reckoning'],
   tuning: ['tuning'],
   ledger: ['tuning', 'ledgers'],
+  remedies: ['tuning', 'remedies'],
 }
 
 // How far judges are; grades that count are told of by the revision that they make.
@@ -43,7 +44,7 @@ export function followed(told: Told): Followed[] {
     case 'jobs': {
       if (told.kind === 'joining') return []
       const own = OF_JOBS[told.kind]
-      if (told.kind === 'tuning' || told.kind === 'ledger') return [own]
+      if (own[0] === 'tuning') return [own]
       if (told.kind === 'import' || told.kind === 'reading') return [[...own, String(told.id)]]
       if (!ENDED.includes(told.state)) return [own]
       // What was searched with other vectors is searched anew, and a new list is measured.

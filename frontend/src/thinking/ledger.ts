@@ -2,29 +2,22 @@
 import type { Ledger } from '../api/tuning'
 import { howParam, type Rules } from './how'
 import { signedText } from './figures'
+import { same } from './same'
 
 type Asked = Rules & { ranker: string; version: number; document: unknown; measure: string }
 
-// Whether a ledger tells of this ranker, by this measure and these rules, on this set.
-export function isOfDraft(ledger: Ledger, asked: Asked, set: string): boolean {
-  const { plan } = ledger
+// Whether a ledger, or what would help, tells of this ranker, by this measure and these rules, on this set.
+export function isOfDraft(told: Pick<Ledger, 'plan' | 'judged_set'>, asked: Asked, set: string): boolean {
+  const { plan } = told
   return (
-    ledger.judged_set === set &&
+    told.judged_set === set &&
     plan.ranker === asked.ranker &&
     plan.version === asked.version &&
     plan.measure === asked.measure &&
     howParam(plan) === howParam(asked) &&
-    inOrder(plan.document ?? null) === inOrder(asked.document)
+    same(plan.document ?? null, asked.document)
   )
 }
-
-// The same for documents that say the same, in whatever order.
-const inOrder = (value: unknown): string =>
-  JSON.stringify(value, (_key, one: unknown) =>
-    typeof one === 'object' && one !== null && !Array.isArray(one)
-      ? Object.fromEntries(Object.entries(one).toSorted(([a], [b]) => (a < b ? -1 : 1)))
-      : one,
-  )
 
 // What a part costs; below 0 it spares something.
 export function bytesDelta(bytes: number): string {

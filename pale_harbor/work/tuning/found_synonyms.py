@@ -17,6 +17,7 @@ from typing import Final
 
 from pale_harbor.store.records.records import Record
 from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.changes import missing_words
 from pale_harbor.work.ranking.offered_synonyms import (
     Entries,
     SynonymOffered,
@@ -80,12 +81,13 @@ def found_synonyms(
     for one in ailing:
         for record in one.missed:
             kept = records.get(record.key)
-            if kept is None or not any(is_word(word) for word in record.lacked):
+            words = [] if kept is None else _lacked(chosen, record, kept)
+            if kept is None or not words:
                 continue
             for number in readings_of_words(chosen, record.why, kept):
                 if number not in entries:
                     entries[number] = entries_in(bench, opened, choice, chosen, number)
-                _note(pairs, missed, one, record, kept, entries[number], number, opened.record_count)
+                _note(pairs, missed, one, record, kept, words, entries[number], number, opened.record_count)
     ranked: list[tuple[int, float, tuple[int, str, str]]] = []
     for key, pair in pairs.items():
         in_all = len(missed[key[0], key[1]])
@@ -107,18 +109,28 @@ def found_synonyms(
     return found
 
 
+def _lacked(chosen: ChosenRanker, record: MissedWhy, kept: Record) -> list[str]:
+    """The words that a missed record lacks. What it only spells otherwise is no synonym."""
+    counted = {word for word in record.lacked if is_word(word)}
+    if not counted:
+        return []
+    missing = missing_words(chosen.ranker, record.why, kept)
+    return [one.word for one in missing if one.word in counted and not one.near]
+
+
 def _note(
     pairs: dict[tuple[int, str, str], _Pair],
     missed: dict[tuple[int, str], set[str]],
     query: AilingQuery,
     record: MissedWhy,
     kept: Record,
+    lacked: Sequence[str],
     entries: Entries,
     number: int,
     records: int,
 ) -> None:
     """Notes the words of a missed record beside each word that it lacks."""
-    read = [entries.before.terms(word) for word in record.lacked if is_word(word)]
+    read = [entries.before.terms(word) for word in lacked]
     words = {terms[0] for terms in read if len(terms) == 1}
     if not words:
         return

@@ -5,7 +5,7 @@ Each change is measured on all open queries, so that what it would cost elsewher
 
 import json
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any, Final
 
 from pydantic import TypeAdapter, ValidationError
@@ -47,9 +47,9 @@ MOST_CHANGES: Final = 12
 MOST_SYNONYMS: Final = 16
 # Of a group so many queries are asked for changes that would bring their records in.
 _ASKED: Final = 8
-_MOVED: Final = 8
+_MOVED: Final = 5
 _BY_CHANGES: Final = (Ails.SHUT_OUT, Ails.UNKNOWN, Ails.LACKS, Ails.TOO_FEW, Ails.FAR)
-_BY_SYNONYMS: Final = (Ails.LACKS, Ails.TOO_FEW)
+_BY_SYNONYMS: Final = (Ails.UNKNOWN, Ails.LACKS, Ails.TOO_FEW)
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,12 +86,12 @@ class MovedValue:
 
 
 @dataclass(frozen=True, slots=True)
-class Tried:
+class TriedChange:
     """A change that was tried on all open queries.
 
     gain: of the mean, between low and high (95 %); gained, lost: queries; gained_here, lost_here: of the group. p: how
     often chance would show such a difference. document: the changed ranker; new_list: a version of a word list that is
-    to be kept first, None where it reads none. moved: the queries that it moves the most.
+    to be kept first, None where it reads none. moved: the queries that gain the most by it, then those that lose.
     """
 
     words: str
@@ -116,8 +116,8 @@ class RemedyGroup:
     ails: Ails
     part: str
     queries: list[AilingTold]
-    tried: list[Tried] = field(default_factory=list[Tried])
-    untried: int = 0
+    tried: list[TriedChange]
+    untried: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -232,7 +232,7 @@ def _make(
     with bench.pool.connection() as connection:
         titles = titles_of(connection, opened.collection, records)
     groups = [
-        RemedyGroup(ailment.ails, ailment.part, [_told_query(query, titles) for query in own])
+        RemedyGroup(ailment.ails, ailment.part, [_told_query(query, titles) for query in own], [], 0)
         for ailment, own in in_order
     ]
     mean, well_served = weighted_mean(before, one.weights), len(before) - len(ailing)
@@ -242,7 +242,7 @@ def _make(
     known: dict[str, Mapping[str, float]] = {}
     for number, (group, (own, untried)) in enumerate(zip(groups, to_try, strict=True)):
         here = {query.query_id for query in group.queries}
-        tried: list[Tried] = []
+        tried: list[TriedChange] = []
         for change in own:
             if change.key not in known:
                 known[change.key] = _values_with(opened, one, change)
@@ -294,11 +294,14 @@ def _compared(
     here: set[str],
     texts: Mapping[str, str],
     weights: Mapping[str, float] | None,
-) -> Tried:
+) -> TriedChange:
     found = comparison(before, after, weights)
     deltas = {query: after[query] - before[query] for query in before}
-    moved = sorted((query for query in deltas if deltas[query]), key=lambda query: (-abs(deltas[query]), query))
-    return Tried(
+    # As many losses as gains, lest a few great gains hide what they cost.
+    in_order = sorted((query for query in deltas if abs(deltas[query]) >= STILL), key=lambda one: (-deltas[one], one))
+    gains = [query for query in in_order if deltas[query] > 0][:_MOVED]
+    losses = [query for query in in_order if deltas[query] < 0][-_MOVED:]
+    return TriedChange(
         words=change.words,
         gain=found.gain,
         low=found.interval.low,
@@ -310,7 +313,7 @@ def _compared(
         p=found.randomisation,
         document=change.document,
         new_list=change.new_list,
-        moved=[MovedValue(one, texts.get(one, one), before[one], after[one]) for one in moved[:_MOVED]],
+        moved=[MovedValue(one, texts.get(one, one), before[one], after[one]) for one in (*gains, *losses)],
     )
 
 
@@ -359,7 +362,7 @@ class _Looking:
             # Words that other records hold are spelled as they are meant.
             if ailment.ails is Ails.UNKNOWN or change[1]["spelling"] == whole["spelling"]:
                 yield change
-        if whole["feedback"] is None and ailment.ails in _BY_SYNONYMS:
+        if whole["feedback"] is None and ailment.ails in (Ails.LACKS, Ails.TOO_FEW):
             yield "words of the first records fed back", {**whole, "feedback": {}}, False
 
     def _to_try(self, words: str, document: dict[str, Any]) -> _ToTry | None:

@@ -7,81 +7,52 @@ import { Kept, Unanswered } from '../../parts/answered'
 import { Delta } from '../../parts/delta'
 import { Empty, ProblemNote } from '../../parts/notes'
 import { TakeAway } from '../../parts/take-away'
-import { useAddress } from '../../shell/address'
 import { useDoing } from '../../shell/use-doing'
-import { useDraft, type Draft } from '../../shell/use-draft'
-import { useMainMeasure } from '../../shell/use-meter'
-import { draftParam } from '../../thinking/draft'
-import { deltaText, measureText, MEASURE_NAMES } from '../../thinking/figures'
-import { parsedHow } from '../../thinking/how'
+import { deltaText, measureText } from '../../thinking/figures'
 import { bytesDelta, isOfDraft, ledgerTable, timeDelta } from '../../thinking/ledger'
+import { JobHead } from './job-head'
+import { usePlan } from './use-plan'
 
 export function LedgerView({ collection, set }: { collection: Collection; set: string }) {
   const found = useQuery(ledgers(collection.name))
-  const { draft, error } = useDraft(collection)
-  const measure = useMainMeasure()
-  const rules = useAddress().params.get('rules')
+  const { error, plan, name, by, makeDraft } = usePlan(collection)
   const { busy, problem, act } = useDoing('tuning', collection.name)
   if (error) return <ProblemNote error={error} />
-  if (!found.data || draft === null) return <Unanswered asked={[found]} what="the ledgers" />
-  const asked = {
-    ranker: draft.baseline.name,
-    version: draft.baseline.version,
-    document: draft.isBaseline ? null : draft.document,
-    measure,
-    ...parsedHow(rules),
-  }
-  const own = found.data.find((one) => isOfDraft(one, asked, set))
+  if (!found.data || plan === null) return <Unanswered asked={[found]} what="the ledgers" />
+  const own = found.data.find((one) => isOfDraft(one, plan, set))
   const isRunning = own?.state === 'running' || own?.state === 'waiting'
-  const name = draft.isBaseline ? `${asked.ranker} ${asked.version}` : `the draft of ${asked.ranker} ${asked.version}`
-  const by = MEASURE_NAMES[measure] ?? measure
   return (
     <Kept asked={[found]} what="the ledger" className="h-full">
       <div className="h-full overflow-y-auto" tabIndex={0} role="region" aria-label="The ledger">
-        <div className="line-b flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 py-3">
-          <p>
-            What each part of {name} earns: {by} on {set}
-            {own && own.mean !== null && (
-              <span className="quiet small">
-                {' '}
-                {measureText(own.mean)}; {(own.index_bytes / 1e6).toFixed(1)} MB of index; {own.ms.toFixed(1)} ms a
-                query
-              </span>
-            )}
-          </p>
-          {isRunning && own ? (
+        <JobHead
+          says={
             <>
-              <span role="status" className="quiet small">
-                {own.done} of {own.in_all} parts
-              </span>
-              <button
-                type="button"
-                className="btn btn-xs"
-                disabled={busy}
-                onClick={() => void act(() => cancelLedger(collection.name, own.id))}
-              >
-                Cancel
-              </button>
+              What each part of {name} earns: {by} on {set}
+              {own && own.mean !== null && (
+                <span className="quiet small">
+                  {' '}
+                  {measureText(own.mean)}; {(own.index_bytes / 1e6).toFixed(1)} MB of index; {own.ms.toFixed(1)} ms a
+                  query
+                </span>
+              )}
             </>
-          ) : (
-            <button
-              type="button"
-              className={`btn btn-xs ${own ? '' : 'btn-primary'}`}
-              disabled={busy}
-              onClick={() => void act(() => beginLedger(collection.name, set, asked))}
-            >
-              {own ? 'Make it anew' : 'Make the ledger'}
-            </button>
-          )}
+          }
+          state={own?.state}
+          progress={`${own?.done} of ${own?.in_all} parts`}
+          busy={busy}
+          make="Make the ledger"
+          onMake={() => void act(() => beginLedger(collection.name, set, plan))}
+          onCancel={() => own && void act(() => cancelLedger(collection.name, own.id))}
+        >
           {own && own.lines.length > 0 && (
             <TakeAway what="the ledger" file={`${set}-ledger`} rows={() => ledgerTable(own)} />
           )}
-        </div>
+        </JobHead>
         {problem && <ProblemNote error={problem} />}
         {own?.problem && own.state !== 'cancelled' && <p className="loss px-4 py-2">{own.problem}</p>}
         {own && <Remarks ledger={own} />}
         {own && own.lines.length > 0 ? (
-          <LedgerTable ledger={own} draft={draft} />
+          <LedgerTable ledger={own} onLeave={makeDraft} />
         ) : (
           !isRunning && (
             <Empty title="Not told yet">
@@ -112,7 +83,9 @@ function Remarks({ ledger }: { ledger: Ledger }) {
 
 const HEADS = ['', 'part', 'earns', '95 %', 'saved', 'harmed', 'index', 'a query']
 
-function LedgerTable({ ledger, draft }: { ledger: Ledger; draft: Draft }) {
+type Leave = (document: unknown) => void
+
+function LedgerTable({ ledger, onLeave }: { ledger: Ledger; onLeave: Leave }) {
   const [open, setOpen] = useState<string | null>(null)
   return (
     <div className="overflow-x-auto px-4 pb-4">
@@ -134,7 +107,7 @@ function LedgerTable({ ledger, draft }: { ledger: Ledger; draft: Draft }) {
               <LedgerRows
                 key={name}
                 line={line}
-                draft={draft}
+                onLeave={onLeave}
                 isOpen={open === name}
                 onOpen={() => setOpen(open === name ? null : name)}
               />
@@ -148,7 +121,7 @@ function LedgerTable({ ledger, draft }: { ledger: Ledger; draft: Draft }) {
 
 const LOOKS: Record<string, string> = { harms: 'loss font-semibold', 'earns nothing': 'font-semibold', earns: 'gain' }
 
-function LedgerRows(props: { line: LedgerLine; draft: Draft; isOpen: boolean; onOpen: () => void }) {
+function LedgerRows(props: { line: LedgerLine; onLeave: Leave; isOpen: boolean; onOpen: () => void }) {
   const { line, isOpen } = props
   const { earning } = line
   return (
@@ -188,16 +161,7 @@ function LedgerRows(props: { line: LedgerLine; draft: Draft; isOpen: boolean; on
   )
 }
 
-function Moved({ line, draft }: { line: LedgerLine; draft: Draft }) {
-  const { change } = useAddress()
-  const leave = () =>
-    change(
-      {
-        ranker: `${draft.baseline.name}:${draft.baseline.version}`,
-        d: draftParam(draft.baseline.filled_in, line.without as typeof draft.document),
-      },
-      false,
-    )
+function Moved({ line, onLeave }: { line: LedgerLine; onLeave: Leave }) {
   return (
     <>
       {line.moved.length === 0 ? (
@@ -214,7 +178,7 @@ function Moved({ line, draft }: { line: LedgerLine; draft: Draft }) {
           ))}
         </ul>
       )}
-      <button type="button" className="btn btn-xs mt-2" onClick={leave}>
+      <button type="button" className="btn btn-xs mt-2" onClick={() => onLeave(line.without)}>
         Leave it out of the draft
       </button>
     </>

@@ -10,6 +10,7 @@ import { useDraft, useSetName } from '../../shell/use-draft'
 import { ViewTabs } from '../../shell/view-tabs'
 import { TUNING_VIEWS } from '../../shell/views'
 import { LedgerView } from './ledger-view'
+import { RemediesView } from './remedies-view'
 import { PlanForm } from './plan-form'
 import { TuningsList } from './tunings-list'
 import { TuningView } from './tuning-view'
@@ -29,7 +30,9 @@ export function Tuning({ collection }: { collection: Collection }) {
     <div className="flex h-full flex-col">
       <ViewTabs label="Views of tuning" tabs={TUNING_VIEWS} here={here.view} onOpen={open} />
       <div className="min-h-0 flex-1">
-        {here.view === 'ledger' ? (
+        {here.view === 'remedies' ? (
+          <RemediesView key={set} collection={collection} set={set} />
+        ) : here.view === 'ledger' ? (
           <LedgerView key={set} collection={collection} set={set} />
         ) : (
           <SearchView key={set} collection={collection} set={set} />
