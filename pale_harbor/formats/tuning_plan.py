@@ -88,7 +88,8 @@ class TuningPlan(_Measured):
     """What is tuned: a kept ranker by name, or a draft that stands on one; by which measures, on which set.
 
     knobs: None leaves the choice to the program; rails: rules that every setting has to keep; most: settings tried for
-    each fold; seconds: for all of it.
+    each fold; seconds: for all of it. keep: the ranker of whose name a version is kept where the gain holds on queries
+    that were held out.
     """
 
     ranker: FieldName | None = None
@@ -102,6 +103,7 @@ class TuningPlan(_Measured):
     most: Annotated[int, Field(ge=2, le=20_000)] = 1_000
     seconds: Annotated[float, Field(ge=1, le=86_400)] = 120.0
     seed: Annotated[int, Field(ge=0, le=2**31)] = 0
+    keep: FieldName | None = None
 
 
 def plan_of(**said: Any) -> TuningPlan:

@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FilePayload, Page, expect
 
 from tests.browser.test_every_view import UNREADABLE, faults
 
@@ -139,3 +139,18 @@ def test_a_synonym_that_was_found_is_kept_as_a_list_and_read_by_the_draft(page: 
     expect(page.get_by_role("banner").get_by_role("link")).to_contain_text("▲1 ▼0 of 99")
     page.goto("/saltmere/chains?ranker=first:1")
     expect(page.get_by_role("main")).to_contain_text("synonyms")
+
+
+def test_a_collection_without_judgments_is_tuned_on_queries_made_up_from_its_records(page: Page):
+    page.goto("/saltmere/records?view=import")
+    ships = "petrel tern gannet plover dunlin curlew avocet knot".split()
+    rows = "".join(f"s{i},The {ship} of Saltmere\n" for i, ship in enumerate(ships))
+    file: FilePayload = {"name": "ships.csv", "mimeType": "text/csv", "buffer": f"id,title\n{rows}".encode()}
+    page.get_by_label("File to import").set_input_files(file)
+    page.get_by_label("Collection to import into").fill("made-up")
+    page.get_by_role("button", name="Import", exact=True).click()
+    expect(page).to_have_url(re.compile("/made-up/records"))
+    page.get_by_role("button", name="Tune the first ranker on made-up queries").click()
+    expect(page).to_have_url(re.compile(r"/made-up/tuning\?.*set=simulated"))
+    expect(found(page).get_by_role("note")).to_have_text("Kept as start:2, since the gain holds.", timeout=180_000)
+    expect(page.get_by_role("banner")).to_contain_text("simulated")

@@ -97,3 +97,21 @@ def test_remedies_are_printed_by_group_and_told_as_json(command: Command, coast:
     refused = command("remedies", "coast", "--set", "nobody", "--ranker", "titles")
     assert refused.returncode == 1
     assert "nobody" in refused.stderr
+
+
+def test_queries_are_made_up_where_nobody_judged_any(command: Command, tmp_path: Path):
+    ships = "petrel tern gannet plover dunlin curlew avocet knot".split()
+    rows = [{"id": f"s{i}", "title": f"The {ship} of Saltmere"} for i, ship in enumerate(ships)]
+    (tmp_path / "ships.jsonl").write_text("".join(json.dumps(row) + "\n" for row in rows))
+    loaded = answer(
+        command(
+            "load", str(tmp_path / "ships.jsonl"), "--collection", "unjudged", "--key", "id", "--tune-start", "--json"
+        )
+    )
+    assert loaded["added"] == 8
+    # Slack meets the queries that were misspelled, held out too.
+    assert loaded["tuned"]["said"].startswith("The gain holds")
+    assert loaded["tuned"]["kept"] == "start:2"
+    made = answer(command("simulate", "unjudged", "--count", "5", "--seed", "3", "--set", "other", "--json"))
+    assert made == {"judged_set": "other", "queries": 5, "records": made["records"]}
+    assert "5 queries for" in said(command("simulate", "unjudged", "--count", "5", "--set", "other"))

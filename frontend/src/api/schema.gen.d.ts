@@ -160,6 +160,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/first-tuning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Tuning Of First Ranker
+         * @description Makes queries up from the records, as a judged set, and begins to tune the ranker that the records came with.
+         */
+        post: operations["begin_tuning_of_first_ranker"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged": {
         parameters: {
             query?: never;
@@ -7286,7 +7306,7 @@ export interface components {
          *
          *     gain: of the mean, between low and high (95 %); gained, lost: queries; gained_here, lost_here: of the group. p: how
          *     often chance would show such a difference. document: the changed ranker; new_list: a version of a word list that is
-         *     to be kept first, None where it reads none. moved: the queries that it moves the most.
+         *     to be kept first, None where it reads none. moved: the queries that gain the most by it, then those that lose.
          */
         TriedChange: {
             /** Document */
@@ -7344,7 +7364,8 @@ export interface components {
          * @description What is tuned: a kept ranker by name, or a draft that stands on one; by which measures, on which set.
          *
          *     knobs: None leaves the choice to the program; rails: rules that every setting has to keep; most: settings tried for
-         *     each fold; seconds: for all of it.
+         *     each fold; seconds: for all of it. keep: the ranker of whose name a version is kept where the gain holds on queries
+         *     that were held out.
          */
         "TuningPlan-Input": {
             document?: components["schemas"]["RankerDocument"] | null;
@@ -7353,6 +7374,8 @@ export interface components {
              * @default 5
              */
             folds: number;
+            /** Keep */
+            keep?: string | null;
             /** Knobs */
             knobs?: (components["schemas"]["TunedKnob"] | string)[] | null;
             /**
@@ -7408,7 +7431,8 @@ export interface components {
          * @description What is tuned: a kept ranker by name, or a draft that stands on one; by which measures, on which set.
          *
          *     knobs: None leaves the choice to the program; rails: rules that every setting has to keep; most: settings tried for
-         *     each fold; seconds: for all of it.
+         *     each fold; seconds: for all of it. keep: the ranker of whose name a version is kept where the gain holds on queries
+         *     that were held out.
          */
         "TuningPlan-Output": {
             document?: components["schemas"]["RankerDocument"] | null;
@@ -7417,6 +7441,8 @@ export interface components {
              * @default 5
              */
             folds: number;
+            /** Keep */
+            keep?: string | null;
             /** Knobs */
             knobs?: components["schemas"]["TunedKnob"][] | null;
             /**
@@ -7510,7 +7536,7 @@ export interface components {
          * @description A tuning as it stands. found: while it runs, how good the best so far is, after how many settings.
          *
          *     is_current: whether records and judgments are those that it is of. best: on all queries, with what it turns;
-         *     problem: why it ended without a report; said: of the report, in a line.
+         *     problem: why it ended without a report; said: of the report, in a line; kept: the version that was kept of it.
          */
         TuningTold: {
             /** Begun At */
@@ -7528,6 +7554,8 @@ export interface components {
             is_current: boolean;
             /** Judged Set */
             judged_set: string;
+            /** Kept */
+            kept: string | null;
             /** Phase */
             phase: string;
             plan: components["schemas"]["TuningPlan-Output"];
@@ -8345,6 +8373,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_tuning_of_first_ranker: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TuningTold"];
+                };
             };
             /** @description Not Found */
             404: {

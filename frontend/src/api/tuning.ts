@@ -89,6 +89,10 @@ export const beginRemedies = (collection: string, name: string, body: Schemas['R
 export const cancelRemedies = (collection: string, number: number) =>
   answer(server.POST('/api/collections/{collection}/remedies/{number}/cancel', at(collection, number)))
 
+// Queries are made up from the records, and the ranker that the records came with is tuned on them.
+export const beginFirstTuning = (collection: string) =>
+  answer(server.POST('/api/collections/{collection}/first-tuning', { params: { path: { collection } } }))
+
 const at = (collection: string, number: number) => ({ params: { path: { collection, number } } })
 
 export const beginTuning = (collection: string, name: string, body: TuningRequest) =>

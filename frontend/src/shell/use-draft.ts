@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useCallback, useMemo } from 'react'
 import { rankers, type Collection, type Ranker, type RankerChoice, type RankerDocument } from '../api/queries'
+import { usualSet } from '../thinking/judged-sets'
 import { draftDocument, draftParam, weightsOf } from '../thinking/draft'
 import { useAddress } from './address'
 import { letGo } from './draft-keeping'
@@ -74,5 +75,5 @@ export function useDraft(collection: Collection): { draft: Draft | null; error: 
 export function useSetName(collection: Collection): string | null {
   const { params } = useAddress()
   const wanted = params.get('set')
-  return collection.judged_sets.find((name) => name === wanted) ?? collection.judged_sets[0] ?? null
+  return collection.judged_sets.find((name) => name === wanted) ?? usualSet(collection.judged_sets)
 }

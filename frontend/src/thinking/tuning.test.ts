@@ -40,6 +40,7 @@ const tuning = (more: Partial<Tuning>): Tuning => ({
     [9, 0.5312],
   ],
   best: [],
+  kept: null,
   problem: null,
   report: null,
   said: '',

@@ -13,6 +13,7 @@ from pale_harbor.work.tuning import tuning
 from pale_harbor.work.tuning.ledger import LedgerTold, begin_ledger, end_ledger, ledgers_told
 from pale_harbor.work.tuning.offering import KnobOffer, offered_knobs
 from pale_harbor.work.tuning.remedies import RemediesTold, begin_remedies, end_remedies, remedies_told
+from pale_harbor.work.tuning.simulating import begin_first_tuning
 from pale_harbor.work.tuning.tuning import TuningTold
 
 router = guarded_router()
@@ -105,3 +106,9 @@ def cancel_remedies(collection: str, number: int, bench: Bench) -> list[Remedies
     """Ends the looking; what was found so far stays."""
     end_remedies(bench, collection, number)
     return remedies_told(bench, collection)
+
+
+@router.post("/collections/{collection}/first-tuning")
+def begin_tuning_of_first_ranker(collection: str, bench: Bench) -> TuningTold:
+    """Makes queries up from the records, as a judged set, and begins to tune the ranker that the records came with."""
+    return tuning.told(bench, collection, begin_first_tuning(bench, collection, by_server=True))

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from pale_harbor.store.imports.imports import Import
     from pale_harbor.store.imports.incoming import Outlook
     from pale_harbor.work.imports.sources import RowSource
+    from pale_harbor.work.workbench import Workbench
 
 _KINDS = ("text", "exact", "number", "date", "flag")
 _EXPORTS = {".jsonl": "jsonl", ".csv": "csv", ".parquet": "parquet"}
@@ -54,6 +55,13 @@ def load(
     changed_at: Annotated[
         str | None, typer.Option(help="The query's column that tells when a row changed: reads what is new.")
     ] = None,
+    tune_start: Annotated[
+        bool,
+        typer.Option(
+            "--tune-start",
+            help="Make up queries from the records, and tune the ranker that they come with on them; about a minute.",
+        ),
+    ] = False,
     preview: Annotated[
         bool, typer.Option("--preview", help="Show the first rows as they would be read; store nothing.")
     ] = False,
@@ -82,9 +90,11 @@ def load(
         progress = None if as_json else _Progress()
         deciding = _Deciding(collection, deletes, as_json)
         report = import_now(bench.pool, collection, chosen, plan, progress, deciding)
+        tuned = _tuned_start(bench, collection) if tune_start else None
     if as_json:
         rejects = [asdict(reject) for reject in report.rejects]
-        print_json(asdict(report) | {"rejects": rejects, "emptied": deciding.emptied})
+        more = {} if tuned is None else {"tuned": tuned}
+        print_json(asdict(report) | {"rejects": rejects, "emptied": deciding.emptied} | more)
         return
     deleted = f"{report.deleted} deleted, " if replace else ""
     print(
@@ -95,6 +105,17 @@ def load(
         print(f"  line {reject.line}: {reject.reason}")
     if report.rejected > 20:
         print(f"  … and {report.rejected - 20} more. All: ./paleharbor collection rejected {collection}")
+    if tuned is not None:
+        from pale_harbor.cli.tuning.tuning import print_first_tuning
+
+        print_first_tuning(tuned)
+
+
+def _tuned_start(bench: "Workbench", collection: str) -> dict[str, Any]:
+    from pale_harbor.cli.tuning.tuning import first_tuning
+    from pale_harbor.work.tuning.simulating import simulate_queries
+
+    return first_tuning(bench, collection, simulate_queries(bench, collection).judged_set)
 
 
 def export(

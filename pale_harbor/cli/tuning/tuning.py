@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from pale_harbor.formats.tuning_plan import WeighedMeasure
     from pale_harbor.formats.tuning_report import TuningReport
     from pale_harbor.work.tuning.remedies import RemediesTold
+    from pale_harbor.work.workbench import Workbench
 
 # Of a group of queries so many are named.
 _NAMED = 6
@@ -27,6 +28,7 @@ def add_to(app: typer.Typer) -> None:
     app.command()(tune)
     app.command()(ledger)
     app.command()(remedies)
+    app.command()(simulate)
 
 
 def tune(
@@ -264,3 +266,47 @@ def _print_remedies(told: "RemediesTold") -> None:
         )
         if group.untried:
             print(f"  {group.untried} more would take an index of their own")
+
+
+def simulate(
+    collection: str,
+    judged_set: Annotated[str, typer.Option("--set", help="The judged set that will hold the queries.")] = "simulated",
+    count: Annotated[int, typer.Option(min=1, max=2_000, help="How many queries.")] = 200,
+    seed: Annotated[int, typer.Option(min=0, max=2**31, help="Of chance: the same seed makes the same up.")] = 0,
+    tune_start: Annotated[
+        bool, typer.Option("--tune-start", help="Tune the ranker that the records came with on them; about a minute.")
+    ] = False,
+    as_json: AsJson = False,
+) -> None:
+    """Makes up queries for single records from their words, as a judged set: for where nobody has judged any."""
+    from dataclasses import asdict
+
+    from pale_harbor.work.tuning.simulating import simulate_queries
+
+    with workbench() as bench:
+        made = simulate_queries(bench, collection, count, seed, judged_set)
+        tuned = first_tuning(bench, collection, judged_set) if tune_start else None
+    if as_json:
+        print_json(asdict(made) | ({} if tuned is None else tuned))
+        return
+    print(f'{made.queries} queries for {made.records} records, made up: the judged set "{made.judged_set}"')
+    if tuned is not None:
+        print_first_tuning(tuned)
+
+
+def first_tuning(bench: "Workbench", collection: str, judged_set: str) -> dict[str, Any]:
+    """Tunes the ranker that records came with on made-up queries, here and now."""
+    from pale_harbor.work.running.worker import do_job
+    from pale_harbor.work.tuning import tuning
+    from pale_harbor.work.tuning.simulating import first_plan
+
+    number = tuning.begin(bench, collection, judged_set, first_plan(bench, collection), by_server=False)
+    do_job(bench.pool, number, tuning.tunings_done(bench))
+    told = tuning.told(bench, collection, number)
+    return {"said": "" if told.report is None else told.report.said, "kept": told.kept}
+
+
+def print_first_tuning(tuned: dict[str, Any]) -> None:
+    """Says what came of it."""
+    print(tuned["said"])
+    print(f"kept as {tuned['kept']}" if tuned["kept"] else "nothing was kept: the gain does not hold")

@@ -129,6 +129,20 @@ def sample_of_field(connection: Connection[Any], collection_id: int, field: str,
     return [value for (value,) in rows]
 
 
+def sample_of_records(connection: Connection[Any], collection_id: int, count: int, seed: int) -> list[Record]:
+    """Records from all over the collection in order of key, the same ones for the same seed."""
+    with connection.cursor(row_factory=class_row(Record)) as cursor:
+        return cursor.execute(
+            """
+            select key, revision, field_values from (
+                select key, revision, field_values from records
+                where collection_id = %s order by md5(key || %s::text), key limit %s
+            ) as chosen order by key
+            """,
+            [collection_id, seed, count],
+        ).fetchall()
+
+
 def all_records(connection: Connection[Any], collection_id: int) -> Iterator[Record]:
     """Every record in order of key, streamed."""
     with connection.cursor(name="all_records", row_factory=class_row(Record)) as cursor:

@@ -28,7 +28,7 @@ def dials_of(document: RankerDocument, knobs: Sequence[TunedKnob] | None) -> lis
 
     Raises BadInput for a place that is not there, a value that cannot stand there, or where there is nothing to tune.
     """
-    named = list(_usual(document.whole)) if knobs is None else [_named(document.whole, one) for one in knobs]
+    named = list(usual_places(document.whole)) if knobs is None else [_named(document.whole, one) for one in knobs]
     dials: list[Dial] = []
     for path, values in named:
         if any(known.path == path for known in dials):
@@ -78,7 +78,7 @@ def _is_number(value: Any) -> bool:
     return isinstance(value, int | float) and not isinstance(value, bool)
 
 
-def _usual(whole: Mapping[str, Any]) -> Iterator[tuple[Path, list[Any]]]:
+def usual_places(whole: Mapping[str, Any]) -> Iterator[tuple[Path, list[Any]]]:
     """Numbers that most rankers are tuned by; none for which new lists would have to be searched for."""
     is_pooled = whole["combine"]["how"] == "pooled"
     alone = sum(one["weight"] > 0 for one in whole["readings"]) == 1

@@ -8,6 +8,7 @@ from typing import Any, Final, TypeVar
 import numpy as np
 from pydantic import ValidationError
 
+from pale_harbor.core.comparing.verdict import Outcome
 from pale_harbor.core.guard.rule import GuardRule
 from pale_harbor.core.measures import Measure
 from pale_harbor.core.measures import measure as measure_named
@@ -16,6 +17,7 @@ from pale_harbor.core.tuning.finding import Search, mean_of, tune
 from pale_harbor.core.tuning.folds import folds_of
 from pale_harbor.core.tuning.rails import Rail, rail
 from pale_harbor.errors import BadInput, Cancelled, NotFound
+from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.tuning_plan import RankerPlan, TuningPlan
 from pale_harbor.formats.tuning_report import REPORT, TuningReport, outcome_said
 from pale_harbor.store.collections.collections import Collection, collection_named
@@ -51,7 +53,7 @@ class TuningTold:
     """A tuning as it stands. found: while it runs, how good the best so far is, after how many settings.
 
     is_current: whether records and judgments are those that it is of. best: on all queries, with what it turns;
-    problem: why it ended without a report; said: of the report, in a line.
+    problem: why it ended without a report; said: of the report, in a line; kept: the version that was kept of it.
     """
 
     id: int
@@ -66,6 +68,7 @@ class TuningTold:
     problem: str | None
     report: TuningReport | None
     said: str
+    kept: str | None
     begun_at: str
 
 
@@ -180,6 +183,7 @@ def _told(job: Job, kept: JudgedSet, collection: Collection) -> TuningTold:
         problem=problem,
         report=report,
         said="" if report is None else outcome_said(report),
+        kept=job.details.get("kept"),
         begun_at=job.created_at.isoformat(),
     )
 
@@ -202,6 +206,12 @@ def tunings_done(bench: Workbench) -> Doing:
             report = bench.with_collection(
                 collection_name, lambda opened: _tuned(bench, opened, kept.name, plan, job.id, progress)
             )
+        if plan.keep is not None and report.held_out is not None and report.held_out.outcome is Outcome.BETTER:
+            note = f"Tuned from {report.ranker} on {report.judged_set}. {report.said}"
+            document = ranker_document(report.offered.document)
+            title = bench.put_ranker(collection_name, plan.keep, document, note, based_on=choice_of(plan)).title
+            with bench.pool.connection() as connection:
+                note_details(connection, job.id, {"kept": title})
         return REPORT.dump_python(report, mode="json")
 
     return doing

@@ -58,6 +58,11 @@ export function TuningView(props: { collection: Collection; number: number; draf
           Records or judgments changed since: these figures are of before. Tune again.
         </p>
       )}
+      {one.kept !== null && (
+        <p role="note" className="gain pb-2 font-semibold">
+          Kept as {one.kept}, since the gain holds.
+        </p>
+      )}
       {!one.report && one.found.length > 0 && <BestSoFar tuning={one} />}
       {one.report && <ReportView collection={collection} tuning={one} report={one.report} draft={props.draft} />}
     </div>

@@ -9,6 +9,7 @@ import { useAddress } from '../../shell/address'
 import { useDraft, useSetName } from '../../shell/use-draft'
 import { ViewTabs } from '../../shell/view-tabs'
 import { TUNING_VIEWS } from '../../shell/views'
+import { FirstTuning } from './first-tuning'
 import { LedgerView } from './ledger-view'
 import { RemediesView } from './remedies-view'
 import { PlanForm } from './plan-form'
@@ -23,7 +24,8 @@ export function Tuning({ collection }: { collection: Collection }) {
   if (set === null)
     return (
       <Empty title="No judged set yet">
-        A ranker is tuned on judged queries. Make a set in Judging (<kbd>g j</kbd>) first.
+        A ranker is tuned on judged queries. Make a set in Judging (<kbd>g j</kbd>), or begin without one.
+        <FirstTuning collection={collection.name} />
       </Empty>
     )
   return (

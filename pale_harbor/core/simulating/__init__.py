@@ -1,0 +1,1 @@
+"""Queries made up from records, for where nobody has judged any."""
