@@ -8,6 +8,7 @@ import typer
 
 from benchmarks.figures import Figures, looking_figures, query_figures, text_figures
 from benchmarks.in_two import two_process_figures
+from benchmarks.judged_edits import judged_edit_figures
 from benchmarks.measuring import measuring_figures
 from benchmarks.ranking import ranking_figures, slack_figures
 from benchmarks.turning import turning_figures
@@ -23,6 +24,8 @@ def main(
     vectors: Annotated[str, typer.Option(help="How many vectors are compared.")] = "100000,1000000",
     page: Annotated[bool, typer.Option("--page", help="Measure the running page in Chromium too.")] = False,
     collection: Annotated[str, typer.Option(help="Whose list is measured on the page.")] = "saltmere",
+    judged_set: Annotated[str, typer.Option("--set", help="The judged set of the edits.")] = "visitors",
+    rankers: Annotated[str, typer.Option(help="The rankers that are edited.")] = "first,start,blended",
     query: Annotated[str, typer.Option(help="The query that is measured on the page.")] = "lighthouse keepers",
 ) -> None:
     """Measures reading, building and searching, each beside something known."""
@@ -57,6 +60,10 @@ def main(
 
         figures["door"] = door_figures(collection, query)
         _print(f"A search over HTTP, {collection}", [figures["door"]])
+        figures["judged_edits"] = [
+            judged_edit_figures(collection, judged_set, ranker, query) for ranker in rankers.split(",")
+        ]
+        _print(f"From an edit to every judged query measured again, {collection}", figures["judged_edits"])
         figures["opening"] = opening_figures(collection)
         _print(f"From an address to a place that is ready, {collection}", figures["opening"])
         figures["page"] = page_figures(collection, query)

@@ -17,6 +17,7 @@ _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "measuring.scoring": ("measure", "missed", "run", "runs", "score"),
     "measuring.comparing": ("compare",),
     "measuring.guard": ("check",),
+    "measuring.quality": ("quality",),
     "tuning.tuning": ("tune", "ledger", "remedies", "simulate"),
     "measuring.diary": ("diary", "decide"),
     "spaces.spaces": ("sides", "embedder"),

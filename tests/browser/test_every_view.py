@@ -35,7 +35,7 @@ VIEWS = [
     *(f"{JUDGING}view={view}" for view in ("queries", "tasks", "agreement", "expectations", "set")),
     *(
         f"{MEASURES}view={view}&first=first:1&second=blended:1"
-        for view in ("sheet", "missed", "rankers", "head", "owner", "diary")
+        for view in ("sheet", "missed", "rankers", "head", "owner", "time", "diary")
     ),
     "/saltmere/tuning?ranker=first:1",
     "/saltmere/tuning?ranker=first:1&view=ledger",

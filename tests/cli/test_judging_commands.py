@@ -140,6 +140,15 @@ def test_a_guard_ends_with_one_where_a_rule_is_broken_and_writes_what_build_serv
     assert (held["holds"], [one["holds"] for one in held["rules"]]) == (True, [True, True])
     assert (held["ranker"], held["against"]) == ("titles:1", "titles:1")
     assert "--against" in command(*asking, "--ranker", "titles").stderr
+    # Checks are kept beside the versions.
+    told = answer(command("quality", "coast", "--set", "visitors", "--measure", "rr", "--json"))
+    assert [(one["ranker"], one["against"], one["holds"]) for one in told["checks"]] == [
+        ("titles:1", "titles:1", True),
+        ("texts:1", "titles:1", False),
+    ]
+    assert [rule["holds"] for rule in told["checks"][0]["rules"]] == [True, True]
+    shown = said(command("quality", "coast", "--set", "visitors", "--measure", "rr"))
+    assert "BROKEN  texts:1 against titles:1" in shown
     none = command("check", "coast", "--set", "visitors", "--ranker", "titles")
     assert (none.returncode, "There is no rule" in none.stderr) == (1, True)
 

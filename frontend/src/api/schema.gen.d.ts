@@ -552,6 +552,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/judged/{name}/quality": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Quality
+         * @description Every kept version of every ranker on the judgments of today, and the checks that were made.
+         */
+        post: operations["quality"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged/{name}/queries": {
         parameters: {
             query?: never;
@@ -2753,6 +2773,24 @@ export interface components {
             unchanged: number;
             /** Updated */
             updated: number;
+        };
+        /**
+         * CheckTold
+         * @description A check of guard rules, with what it found of each.
+         */
+        CheckTold: {
+            /** Against */
+            against: string | null;
+            /** Checked At */
+            checked_at: string;
+            /** Holds */
+            holds: boolean;
+            /** Ranker */
+            ranker: string;
+            /** Rules */
+            rules: {
+                [key: string]: unknown;
+            }[];
         };
         /** CloseRequest */
         CloseRequest: {
@@ -5637,6 +5675,41 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** QualityRequest */
+        QualityRequest: {
+            /**
+             * @default {
+             *       "bands": false,
+             *       "part": "open",
+             *       "ties": "by_key",
+             *       "unjudged": "off_topic",
+             *       "weighted": false,
+             *       "without_relevant": "zero"
+             *     }
+             */
+            how: components["schemas"]["HowModel"];
+            /**
+             * Measure
+             * @default ndcg@10
+             */
+            measure: string;
+        };
+        /**
+         * QualityTold
+         * @description Versions, the oldest first, and checks, the newest first. older: versions beyond those that are told.
+         */
+        QualityTold: {
+            /** Checks */
+            checks: components["schemas"]["CheckTold"][];
+            /** Measure */
+            measure: string;
+            /** Older */
+            older: number;
+            /** Queries */
+            queries: number;
+            /** Versions */
+            versions: components["schemas"]["VersionQuality"][];
+        };
         /**
          * QueriesDocument
          * @description Which queries are of a kind: whatever is said of them must hold; what is None is not asked for.
@@ -7687,6 +7760,31 @@ export interface components {
             outcome: components["schemas"]["Outcome"];
         };
         /**
+         * VersionQuality
+         * @description A kept version on the judgments of today.
+         *
+         *     mean: None where it cannot be asked any more, for the reason that `problem` gives. gained, lost: queries against the
+         *     version before it of that name, None for the first one.
+         */
+        VersionQuality: {
+            /** Gained */
+            gained: number | null;
+            /** Kept At */
+            kept_at: string;
+            /** Lost */
+            lost: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Note */
+            note: string;
+            /** Problem */
+            problem: string | null;
+            /** Ranker */
+            ranker: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * WantedModel
          * @description Words, or keys of records to be like, and to be unlike.
          */
@@ -9332,6 +9430,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnerPageAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    quality: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QualityRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QualityTold"];
                 };
             };
             /** @description Not Found */

@@ -159,6 +159,11 @@ class TurnsRequest(Strict):
     turns: Annotated[list[TurnModel], Field(max_length=100)]
 
 
+class QualityRequest(Strict):
+    measure: MeasureName = "ndcg@10"
+    how: HowModel = HowModel()
+
+
 class MovedRequest(Strict):
     """Two rankers and one query: what moved from the first to the second, in so many first results."""
 

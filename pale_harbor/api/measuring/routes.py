@@ -7,6 +7,7 @@ from pale_harbor.api.judging.models import (
     MovedRequest,
     OverviewRequest,
     OwnerPageAnswer,
+    QualityRequest,
     RunFileAnswer,
     RunFileRequest,
     ServiceRequest,
@@ -24,6 +25,7 @@ from pale_harbor.work.measuring.comparing import HeadToHead, Overview, head_to_h
 from pale_harbor.work.measuring.moved import MovedOnQuery, moved_on_query
 from pale_harbor.work.measuring.outside_told import OutsideTold, outside_told
 from pale_harbor.work.measuring.owner_facts import owner_facts
+from pale_harbor.work.measuring.quality import QualityTold, quality_over_time
 from pale_harbor.work.measuring.turning import Turn, Turns, turns_on_set
 
 router = guarded_router()
@@ -56,6 +58,12 @@ def turns(collection: str, name: SetName, request: TurnsRequest, bench: Bench) -
     wanted = [Turn(tuple(turn.path), turn.value) for turn in request.turns]
     choice = choice_of(request.ranker)
     return turns_on_set(bench, collection, choice, name, measure(request.measure), wanted, request.how.how())
+
+
+@router.post("/collections/{collection}/judged/{name}/quality")
+def quality(collection: str, name: SetName, request: QualityRequest, bench: Bench) -> QualityTold:
+    """Every kept version of every ranker on the judgments of today, and the checks that were made."""
+    return quality_over_time(bench, collection, name, measure(request.measure), request.how.how())
 
 
 @router.post("/collections/{collection}/judged/{name}/moved")

@@ -7,6 +7,7 @@ from pale_harbor.core.guard.rule import GuardRule
 from pale_harbor.core.measures import Measure
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.guard_report import BrokenQuery, GuardReport, RuleReport
+from pale_harbor.store.measuring.checks import add_check
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.expecting import broken_by_title
 from pale_harbor.work.measuring.compared import RankerSide, lists_of_side
@@ -24,7 +25,8 @@ def guarded(
     rules: Sequence[GuardRule],
     how: How,
 ) -> GuardReport:
-    """Every rule checked, in order. Runs of kept rankers that are there are used again. It is a look like any other.
+    """Every rule checked, in order, and kept. Runs of kept rankers that are there are used again. It is a look like any
+    other.
 
     Raises NotFound, Unavailable, and BadInput for a rule that cannot be checked.
     """
@@ -55,13 +57,24 @@ def guarded(
                 before = _values(figures[0], rule.measure) if against else None
                 own = check(rule, _values(figures[-1], rule.measure), before, tags, weights)
                 told.append(_report(own, queries))
-        return GuardReport(
+        report = GuardReport(
             collection=collection_name,
             judged_set=set_name,
             ranker=made[-1].name,
             against=made[0].name if against else None,
             rules=told,
         )
+        with bench.pool.connection() as connection:
+            add_check(
+                connection,
+                opened.collection.id,
+                judged.judged_set.id,
+                ranker=report.ranker,
+                against=report.against,
+                holds=report.holds,
+                rules=[{"text": one.rule, "holds": one.holds, "found": one.said} for one in told],
+            )
+        return report
 
     return bench.with_collection(collection_name, work)
 

@@ -10,6 +10,7 @@ import { DiaryView } from './diary-view'
 import { HeadView } from './head-view'
 import { MissedView } from './missed-view'
 import { OwnerView } from './owner-view'
+import { QualityView } from './quality-view'
 import { RankersView } from './rankers-view'
 import { RulesBar } from './rules-bar'
 import { SheetView } from './sheet-view'
@@ -23,6 +24,7 @@ const BODIES: Record<
   rankers: RankersView,
   head: HeadView,
   owner: OwnerView,
+  time: QualityView,
   diary: DiaryView,
 }
 
