@@ -1,8 +1,12 @@
 """`up`, `down` and `serve`: the running application."""
 
-from typing import Annotated
+import sys
+from typing import Annotated, Final
 
 import typer
+
+# Of the interpreter, for each thread that wants one.
+_SECONDS_A_TURN: Final = 0.001
 
 
 def add_to(app: typer.Typer) -> None:
@@ -57,4 +61,6 @@ def serve(port: Annotated[int, typer.Option(min=1, max=65_535)]) -> None:
     with ready_pool(here) as pool:
         bench = Workbench(pool, here.indexes, memory_of(here), Processes(str(pool.conninfo)))
         app = make_app(bench, commands=CommandsInServer(bench))
+        # Five milliseconds, which is usual, are as long as a search takes: it waits so for each turn of its own.
+        sys.setswitchinterval(_SECONDS_A_TURN)
         uvicorn.run(app, host="127.0.0.1", port=port, log_config=None, access_log=False)

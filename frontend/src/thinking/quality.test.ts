@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import type { Check, Quality, VersionQuality } from '../api/quality'
-import { checkText, newestChecks, pointsOf, qualityTable, spanOf } from './quality'
+import { checkText, labelled, newestChecks, pointsOf, qualityTable, spanOf } from './quality'
 
 const version = (ranker: string, number: number, mean: number | null) =>
   ({ ranker, version: number, mean, kept_at: 't', note: '', gained: null, lost: null, problem: null }) as VersionQuality
@@ -21,6 +21,13 @@ test('a version that cannot be asked any more has its place in the order and no 
     [1, 0.5],
     [3, 0.6],
   ])
+})
+
+test('of up to six rankers each newest point says whose it is, of more those with a course alone', () => {
+  const of = (...rankers: string[]) => rankers.map((ranker, i) => ({ ranker, version: i, order: i, mean: 0.5 }))
+  expect(labelled(of('a', 'b', 'a')).map(({ ranker, version }) => `${ranker}${version}`)).toEqual(['a2', 'b1'])
+  expect(labelled(of('a', 'b', 'c', 'd', 'e', 'f'))).toHaveLength(6)
+  expect(labelled(of('a', 'b', 'c', 'd', 'e', 'f', 'g', 'a')).map(({ version }) => version)).toEqual([7])
 })
 
 test('the span is wider than the means, never below 0', () => {

@@ -7,6 +7,15 @@ export type Point = { ranker: string; order: number; mean: number; version: numb
 export const pointsOf = ({ versions }: Quality): Point[] =>
   versions.flatMap(({ ranker, version, mean }, i) => (mean === null ? [] : [{ ranker, version, mean, order: i + 1 }]))
 
+const ALL_LABELLED = 6
+
+// The points that say whose they are: the newest of each ranker, of many rankers those that have a course.
+export function labelled(points: readonly Point[]): Point[] {
+  const newest = [...new Map(points.map((one) => [one.ranker, one])).values()]
+  if (newest.length <= ALL_LABELLED) return newest
+  return newest.filter(({ ranker }) => points.filter((one) => one.ranker === ranker).length > 1)
+}
+
 // The span of the means, a little wider, and never so narrow that nothing looks like much.
 export function spanOf(points: readonly Point[]): [number, number] {
   const means = points.map((point) => point.mean)

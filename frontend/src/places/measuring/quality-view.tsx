@@ -12,7 +12,16 @@ import { carried, useAddress } from '../../shell/address'
 import { useMainMeasure } from '../../shell/use-meter'
 import { measureText, MEASURE_NAMES } from '../../thinking/figures'
 import { parsedHow } from '../../thinking/how'
-import { checkText, newestChecks, pointsOf, qualityTable, spanOf, titleOf, type Point } from '../../thinking/quality'
+import {
+  checkText,
+  labelled,
+  newestChecks,
+  pointsOf,
+  qualityTable,
+  spanOf,
+  titleOf,
+  type Point,
+} from '../../thinking/quality'
 
 export function QualityView({ collection, set }: { collection: Collection; set: string }) {
   const { params } = useAddress()
@@ -138,7 +147,7 @@ function Course({ points, by }: { points: Point[]; by: string }) {
         plotter.axisY({ ticks: 4, tickSize: 0 }),
         plotter.line(points, { x: 'order', y: 'mean', z: 'ranker', stroke: 'currentColor', strokeOpacity: 0.35 }),
         plotter.dot(points, { x: 'order', y: 'mean', r: 4, fill: 'var(--color-primary)' }),
-        plotter.text(lastOfEach(points), {
+        plotter.text(labelled(points), {
           x: 'order',
           y: 'mean',
           text: (one: Point) => `${one.ranker} ${one.version}`,
@@ -162,8 +171,6 @@ function Course({ points, by }: { points: Point[]; by: string }) {
     </div>
   )
 }
-
-const lastOfEach = (points: Point[]) => [...new Map(points.map((one) => [one.ranker, one])).values()]
 
 function Checks({ checks, collection, set }: { checks: Check[]; collection: Collection; set: string }) {
   return (

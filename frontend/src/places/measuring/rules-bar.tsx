@@ -16,7 +16,7 @@ export function RulesBar() {
         <Select
           key={name}
           label={NAMES[name]}
-          className={`max-w-[150px] truncate bg-transparent ${how[name] === Object.keys(choices)[0] ? 'quiet' : 'font-semibold'}`}
+          className={`[field-sizing:content] max-w-[150px] truncate bg-transparent ${how[name] === Object.keys(choices)[0] ? 'quiet' : 'font-semibold'}`}
           value={how[name]}
           choices={Object.entries(choices)}
           onChoose={(chosen) => turn({ [name]: chosen })}
