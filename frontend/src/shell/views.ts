@@ -25,8 +25,8 @@ export const MEASURES_VIEWS = [
   { view: 'rankers', name: 'Rankers' },
   { view: 'head', name: 'Head to head' },
   { view: 'owner', name: 'For the owner' },
-  { view: 'time', name: 'Over time', hint: 'Every kept version by the judgments of today, and the checks' },
   { view: 'diary', name: 'Diary' },
+  { view: 'time', name: 'Over time', hint: 'Every kept version by the judgments of today, and the checks' },
 ] as const satisfies readonly ViewName[]
 
 export const TUNING_VIEWS = [
