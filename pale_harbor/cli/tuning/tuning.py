@@ -15,7 +15,7 @@ from pale_harbor.core.tuning.searching import Way
 from pale_harbor.errors import BadInput
 
 if TYPE_CHECKING:
-    from pale_harbor.formats.tuning_plan import WeighedMeasure
+    from pale_harbor.formats.tuning_plan import RankerPlan, WeighedMeasure
     from pale_harbor.formats.tuning_report import TuningReport
     from pale_harbor.work.tuning.remedies import RemediesTold
     from pale_harbor.work.workbench import Workbench
@@ -157,6 +157,13 @@ def _print(found: "TuningReport") -> None:
         print(f"{'kept  ' if one.holds else 'BROKEN'}  {one.text}")
 
 
+def _ranker_plan(ranker: str | None, measure: str, **rules: Any) -> "RankerPlan":
+    from pale_harbor.formats.tuning_plan import RankerPlan
+
+    choice = ranker_choice(ranker)
+    return RankerPlan(ranker=choice.name, version=choice.version, measure=measure, **rules)
+
+
 def ledger(
     collection: str,
     judged_set: SetOption,
@@ -171,20 +178,11 @@ def ledger(
     """Tells for each part of a ranker what would be lost without it, and what it costs; what wants a decision first."""
     from pydantic import TypeAdapter
 
-    from pale_harbor.formats.tuning_plan import RankerPlan
     from pale_harbor.formats.tuning_report import signed
     from pale_harbor.work.tuning.ledger import LedgerTold, ledger_now
 
-    choice = ranker_choice(ranker)
-    plan = RankerPlan(
-        ranker=choice.name,
-        version=choice.version,
-        measure=measure,
-        ties=ties,
-        unjudged=unjudged,
-        without_relevant=without_relevant,
-        weighted=weighted,
-    )
+    rules = {"ties": ties, "unjudged": unjudged, "without_relevant": without_relevant, "weighted": weighted}
+    plan = _ranker_plan(ranker, measure, **rules)
     with workbench() as bench:
         told = ledger_now(bench, collection, judged_set, plan)
     if as_json:
@@ -222,19 +220,10 @@ def remedies(
     """Groups the worst queries by what ails them, and tries for each group what might help, on all open queries."""
     from pydantic import TypeAdapter
 
-    from pale_harbor.formats.tuning_plan import RankerPlan
     from pale_harbor.work.tuning.remedies import RemediesTold, remedies_now
 
-    choice = ranker_choice(ranker)
-    plan = RankerPlan(
-        ranker=choice.name,
-        version=choice.version,
-        measure=measure,
-        ties=ties,
-        unjudged=unjudged,
-        without_relevant=without_relevant,
-        weighted=weighted,
-    )
+    rules = {"ties": ties, "unjudged": unjudged, "without_relevant": without_relevant, "weighted": weighted}
+    plan = _ranker_plan(ranker, measure, **rules)
     with workbench() as bench:
         told = remedies_now(bench, collection, judged_set, plan)
     if as_json:

@@ -9,6 +9,7 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.tuning_plan import TunedKnob
 from pale_harbor.work.measuring.turning import with_value
+from pale_harbor.work.tuning.ranker_parts import blends_of
 
 Path = tuple[str | int, ...]
 
@@ -78,7 +79,7 @@ def _is_number(value: Any) -> bool:
     return isinstance(value, int | float) and not isinstance(value, bool)
 
 
-def usual_places(whole: Mapping[str, Any]) -> Iterator[tuple[Path, list[Any]]]:
+def usual_places(whole: dict[str, Any]) -> Iterator[tuple[Path, list[Any]]]:
     """Numbers that most rankers are tuned by; none for which new lists would have to be searched for."""
     is_pooled = whole["combine"]["how"] == "pooled"
     alone = sum(one["weight"] > 0 for one in whole["readings"]) == 1
@@ -103,15 +104,9 @@ def usual_places(whole: Mapping[str, Any]) -> Iterator[tuple[Path, list[Any]]]:
         if len(whole["spaces"]) > 1:
             for number, space in enumerate(whole["spaces"]):
                 yield ("spaces", number, "weight"), _times(space["weight"])
-        for path, blend in _blends(whole):
+        for path, blend in blends_of(whole):
             if blend["how"] in _ADDED:
                 yield (*path, "meaning"), list(_MEANING)
-
-
-def _blends(whole: Mapping[str, Any]) -> Iterator[tuple[Path, Mapping[str, Any]]]:
-    yield ("blend",), whole["blend"]
-    for number, kind in enumerate(whole["kinds"]):
-        yield ("kinds", number, "blend"), kind["blend"]
 
 
 def _times(value: float) -> list[float]:

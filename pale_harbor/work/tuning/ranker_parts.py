@@ -3,13 +3,16 @@
 from collections.abc import Iterator
 from copy import deepcopy
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Final
 
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.notation import format_notation, parse
 from pale_harbor.formats.ranker.differences import reading_names
 from pale_harbor.formats.ranker.document import RankerDocument
+
+# Blends in which a share says how much meaning counts.
+_ADDING: Final = ("reciprocal_rank", "weighted_sum")
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,6 +46,7 @@ def parts_of(document: RankerDocument, ranker: Ranker) -> Iterator[RankerPart]:
     for kind, key, by in (("signal", "signals", "field"), ("space", "spaces", "space"), ("kind", "kinds", "name")):
         for number, one in enumerate(whole[key]):
             yield _without(kind, str(one[by]), whole, key, number)
+    yield from _sides_of_blend(whole)
     for number, _ in enumerate(whole["rules"]):
         yield _without("rule", f"number {number + 1}", whole, "rules", number)
     if whole["second_stage"] is not None:
@@ -61,6 +65,25 @@ def _stages(whole: dict[str, Any], number: int, name: str, ranker: Ranker) -> It
             if rest:
                 of = "" if key == "chain" else ", query"
                 yield _put("stage", f"{name}{of}: {call}", whole, ("readings", number, key), rest)
+
+
+def _sides_of_blend(whole: dict[str, Any]) -> Iterator[RankerPart]:
+    """The words' list and all spaces together, each left to the other, in every blend that adds both up."""
+    if not whole["spaces"] or all(blend["how"] not in _ADDING for _, blend in blends_of(whole)):
+        return
+    for name, meaning in (("words", 1.0), ("meaning", 0.0)):
+        changed = deepcopy(whole)
+        for _, blend in blends_of(changed):
+            if blend["how"] in _ADDING:
+                blend["meaning"] = meaning
+        yield RankerPart("blend", name, changed)
+
+
+def blends_of(whole: dict[str, Any]) -> Iterator[tuple[tuple[str | int, ...], dict[str, Any]]]:
+    """Every blend of a document with its place: that for most queries, and those for kinds of them."""
+    yield ("blend",), whole["blend"]
+    for number, kind in enumerate(whole["kinds"]):
+        yield ("kinds", number, "blend"), kind["blend"]
 
 
 def _put(kind: str, name: str, whole: dict[str, Any], path: tuple[str | int, ...], value: Any) -> RankerPart:
