@@ -9,11 +9,12 @@ import pytest
 
 from pale_harbor.core.tuning.ailments import Ails
 from pale_harbor.errors import Cancelled, NotFound
-from pale_harbor.formats.judged_files import judgments_in, queries_in
+from pale_harbor.formats.judged_files import FileJudgment, judgments_in, queries_in
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.tuning_plan import RankerPlan
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import make_database, open_pool
+from pale_harbor.work.judging.made_up import MADE_UP
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.running.worker import do_job
 from pale_harbor.work.tuning import remedies
@@ -176,6 +177,14 @@ def test_more_than_half_unjudged_is_told_and_nothing_is_tried(quay: Workbench):
     (own,) = found.groups
     assert own.ails is Ails.UNJUDGED
     assert own.tried == []
+
+
+def test_in_a_made_up_set_unjudged_records_are_known_not_to_be_good(quay: Workbench):
+    queries = queries_in('{"query_id": "net", "query": "net"}\n', "the queries")
+    judgments = [FileJudgment(query_id="net", record="net", grade=3, judge=MADE_UP)]
+    put_judged_set(quay, "quay", "made", queries, judgments, locked_share=0)
+    found = remedies_now(quay, "quay", "made", PLAN)
+    assert [one.ails for one in found.groups] == [Ails.OUTRANKED]
 
 
 def test_an_index_of_its_own_is_not_built_in_a_large_collection(quay: Workbench, monkeypatch: pytest.MonkeyPatch):

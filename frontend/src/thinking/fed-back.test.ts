@@ -14,5 +14,6 @@ test('more than twelve words are counted', () => {
 })
 
 test('where no word is rare enough, or none was found, it says so', () => {
-  expect(fedBackText({ records: ['a'], terms: [] })).toContain('No word was fed back')
+  expect(fedBackText({ records: ['a'], terms: [] })).toContain('none that is rare enough')
+  expect(fedBackText({ records: [], terms: [] })).toContain('nothing was found by plain words')
 })

@@ -56,11 +56,11 @@ class AilingQuery:
 
 
 def ailing_queries(
-    opened: OpenCollection, ranker: Ranker, judged: Judged, values: Mapping[str, float]
+    opened: OpenCollection, ranker: Ranker, judged: Judged, values: Mapping[str, float], *, is_complete: bool = False
 ) -> list[AilingQuery]:
     """The worst served open queries, the worst first; of equals by id. Those without good records are left out.
 
-    values: by query, of the measure.
+    values: by query, of the measure; is_complete: whether an unjudged record is known not to be good.
     """
     queries = {query.query_id: query for query in judged.queries}
     low = sorted((value, query_id) for query_id, value in values.items() if value < WELL_SERVED)
@@ -68,7 +68,7 @@ def ailing_queries(
     found: list[AilingQuery] = []
     for value, query_id in low:
         check_wanted()
-        one = _ailing(opened, ranker, queries[query_id], judged.grades.get(query_id, {}), value, spaces)
+        one = _ailing(opened, ranker, queries[query_id], judged.grades.get(query_id, {}), value, spaces, is_complete)
         if one is not None:
             found.append(one)
         if len(found) == MOST_AILING:
@@ -83,6 +83,7 @@ def _ailing(
     grades: Mapping[str, int],
     value: float,
     spaces: Mapping[str, OpenSpace] | None,
+    is_complete: bool,
 ) -> AilingQuery | None:
     good = sorted((key for key in grades if grades[key] >= RELEVANT_FROM), key=lambda key: (-grades[key], key))
     if not good:
@@ -106,7 +107,7 @@ def _ailing(
         if ails is Ails.OUTRANKED and worse:
             part = _outranked_by(asked, answer, answer.rows[worse[0]], why)
         told.append(MissedWhy(key, grades[key], ranks[key], Ailment(ails, part), why))
-    unjudged = sum(key not in grades for key in first)
+    unjudged = 0 if is_complete else sum(key not in grades for key in first)
     ailment = ailment_of([MissedGood(one.ailment, one.grade) for one in told], unjudged, len(first))
     return None if ailment is None else AilingQuery(query, value, ailment, told)
 

@@ -23,6 +23,7 @@ from pale_harbor.store.records.records import Record, records_with_keys
 from pale_harbor.store.running.jobs import Job
 from pale_harbor.store.tuning.trials import note_details
 from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.judging.made_up import is_made_up
 from pale_harbor.work.measuring.judged import Judged
 from pale_harbor.work.ranking.changes import Change, changes_to_try, missing_words
 from pale_harbor.work.ranking.offered_synonyms import NewList
@@ -222,7 +223,8 @@ def _make(
     chosen = bench.choose(opened.collection, choice)
     one = ByMeasure(opened, judged, plan)
     before = one.values(chosen.ranker)
-    ailing = ailing_queries(opened, chosen.ranker, judged, before)
+    is_complete = is_made_up(bench, judged.judged_set.id)
+    ailing = ailing_queries(opened, chosen.ranker, judged, before, is_complete=is_complete)
     records = _records(bench, opened, ailing)
     looking = _Looking(bench, opened, choice, chosen, records)
     by_ailment: dict[Ailment, list[AilingQuery]] = {}

@@ -9,8 +9,8 @@ from pale_harbor.formats.judged_files import FileJudgment, JudgedQuery
 from pale_harbor.formats.tuning_plan import TunedKnob, TuningPlan, WeighedMeasure
 from pale_harbor.store.collections.collections import START_RANKER, collection_named
 from pale_harbor.store.judging.judged_sets import sets_of
-from pale_harbor.store.judging.judgments import judgments_of
 from pale_harbor.store.records.records import sample_of_records
+from pale_harbor.work.judging.made_up import MADE_UP, people_in
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.records.values import texts_of
 from pale_harbor.work.tuning.dials import usual_places
@@ -20,7 +20,6 @@ from pale_harbor.work.workbench import RankerChoice, Workbench
 SIMULATED: Final = "simulated"
 # Known items are drawn from so many records at most.
 _SAMPLE: Final = 5_000
-_JUDGE: Final = "made up"
 _GOOD: Final = 3
 SECONDS: Final = 40.0
 _MOST_KNOBS: Final = 40
@@ -64,7 +63,7 @@ def simulate_queries(
         for number, one in enumerate(found, start=1)
     ]
     judgments = [
-        FileJudgment(query_id=query.query_id, record=sample[one.record].key, grade=_GOOD, judge=_JUDGE)
+        FileJudgment(query_id=query.query_id, record=sample[one.record].key, grade=_GOOD, judge=MADE_UP)
         for query, one in zip(queries, found, strict=True)
     ]
     put_judged_set(bench, collection_name, set_name, queries, judgments, locked_share=0)
@@ -119,10 +118,9 @@ def _check_is_made_up(bench: Workbench, collection_name: str, set_name: str) -> 
     with bench.pool.connection() as connection:
         collection = collection_named(connection, collection_name)
         kept = next((one for one in sets_of(connection, collection.id) if one.name == set_name), None)
-        said = [] if kept is None else judgments_of(connection, kept.id)
-    judges = sorted({one.judge for one in said} - {_JUDGE})
-    if judges:
+    people = [] if kept is None else people_in(bench, kept.id)
+    if people:
         raise BadInput(
-            f'"{set_name}" has judgments of people ({", ".join(judges) or "unnamed"}): name another set for queries '
+            f'"{set_name}" has judgments of people ({", ".join(people) or "unnamed"}): name another set for queries '
             "that are made up."
         )
