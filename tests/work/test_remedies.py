@@ -17,7 +17,7 @@ from pale_harbor.store.database import make_database, open_pool
 from pale_harbor.work.judging.made_up import MADE_UP
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.running.worker import do_job
-from pale_harbor.work.tuning import remedies
+from pale_harbor.work.tuning import ailing, found_synonyms, remedies
 from pale_harbor.work.tuning.found_synonyms import tells
 from pale_harbor.work.tuning.remedies import (
     RemediesTold,
@@ -206,6 +206,49 @@ def test_it_is_ended_and_says_when_it_is_of_the_past(quay: Workbench, tmp_path: 
     assert remedies_now(quay, "quay", "asked", PLAN).is_current
     load_rows(quay.pool, tmp_path, [{"id": "more", "name": "More", "about": "", "kind": ""}], "quay")
     assert [one.is_current for one in remedies_told(quay, "quay") if one.mean is not None] == [False]
+
+
+def named(found: RemediesTold) -> list[str]:
+    return sorted(query.query for group in found.groups for query in group.queries)
+
+
+def test_a_query_that_comes_out_at_the_bound_is_served_well_enough(quay: Workbench, monkeypatch: pytest.MonkeyPatch):
+    # "net" has its one record at rank 13: by reciprocal rank that is 1/13.
+    plan = PLAN.model_copy(update={"measure": "rr"})
+    monkeypatch.setattr(ailing, "WELL_SERVED", 1 / 13)
+    assert "net" not in named(remedies_now(quay, "quay", "asked", plan))
+    monkeypatch.setattr(ailing, "WELL_SERVED", 1 / 13 + 1e-9)
+    assert "net" in named(remedies_now(quay, "quay", "asked", plan))
+
+
+def test_of_many_only_the_worst_are_looked_into(quay: Workbench, monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr(ailing, "MOST_AILING", 2)
+    # Of the five that come out at nothing the first two by id.
+    assert named(remedies_now(quay, "quay", "asked", PLAN)) == ["ancor", "forbidden"]
+
+
+def test_no_more_changes_are_tried_for_a_group_than_it_may_have(quay: Workbench, monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr(remedies, "MOST_CHANGES", 2)
+    monkeypatch.setattr(remedies, "MOST_SYNONYMS", 1)
+    found = remedies_now(quay, "quay", "asked", PLAN)
+    assert max(len(one.tried) for one in found.groups if one.ails is Ails.OUTRANKED) == 2
+    assert max(sum(change.new_list is not None for change in one.tried) for one in found.groups) == 1
+
+
+def test_common_words_and_more_meanings_than_enough_are_no_synonyms(quay: Workbench, monkeypatch: pytest.MonkeyPatch):
+    # Three records of sixty say "lantern".
+    def meanings() -> list[str]:
+        own = group(remedies_now(quay, "quay", "asked", PLAN), Ails.LACKS)
+        return [one.words for one in own.tried if one.words.startswith("“lamp” and")]
+
+    monkeypatch.setattr(found_synonyms, "MOST_COMMON", 3 / len(ROWS))
+    assert any("“lantern”" in one for one in meanings())
+    monkeypatch.setattr(found_synonyms, "MOST_COMMON", 2.9 / len(ROWS))
+    assert not any("“lantern”" in one for one in meanings())
+    monkeypatch.setattr(found_synonyms, "FEW", 3)
+    assert any("“lantern”" in one for one in meanings())
+    monkeypatch.setattr(found_synonyms, "MOST_MEANINGS", 0)
+    assert meanings() == []
 
 
 def test_a_word_tells_by_how_much_more_often_missed_records_hold_it():

@@ -1,6 +1,6 @@
 """Quality over time: every kept version of every ranker on the judgments of today, and the checks that were made."""
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -14,6 +14,7 @@ from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.judged import Judged, judged_in
 from pale_harbor.work.measuring.measuring import Figures, How, figures_seen
 from pale_harbor.work.measuring.set_sheet import seen_lists
+from pale_harbor.work.ranking.asking import today_here
 from pale_harbor.work.running.wanted import check_wanted
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
@@ -76,10 +77,13 @@ def quality_over_time(
             kept = sorted(all_rankers(connection, opened.collection.id), key=lambda one: one.id)
             checks = checks_of(connection, judged.judged_set.id)
         newest = kept[-MOST_VERSIONS:]
+        spaces = tuple(sorted(one.space.identity for one in opened.spaces().values()))
+        # What the figures of a version follow from, beside the version itself.
+        of = (opened.state, judged.judged_set.id, judged.judged_set.revision, spaces, today_here(), measure.name, way)
         return QualityTold(
             measure=measure.name,
             queries=len(judged.queries),
-            versions=_told(newest, [_figures(bench, opened, judged, one, measure, way) for one in newest], measure),
+            versions=_told(newest, [_figures(bench, opened, judged, one, measure, way, of) for one in newest], measure),
             checks=[
                 CheckTold(
                     checked_at=one.checked_at.isoformat(),
@@ -97,9 +101,15 @@ def quality_over_time(
 
 
 def _figures(
-    bench: Workbench, opened: OpenCollection, judged: Judged, kept: SavedRanker, measure: Measure, how: How
+    bench: Workbench,
+    opened: OpenCollection,
+    judged: Judged,
+    kept: SavedRanker,
+    measure: Measure,
+    how: How,
+    of: Hashable,
 ) -> Figures | str:
-    """What a version comes to, or why it cannot be asked any more."""
+    """What a version comes to, or why it cannot be asked any more. of: what the figures follow from."""
     check_wanted()
 
     def make() -> Figures:
@@ -107,9 +117,8 @@ def _figures(
         (seen,) = seen_lists(opened, [ranker], judged, [measure], how.rules, expecting=False)
         return figures_seen(seen, judged, [measure], how)
 
-    set_now = judged.judged_set.id, judged.judged_set.revision
     try:
-        return bench.memory.figures.get_or_make(("quality", opened.state, set_now, kept.id, measure.name, how), make)
+        return bench.memory.figures.get_or_make(("quality", kept.id, of), make)
     except (BadInput, NotFound, ChainError, Unavailable) as error:
         return str(error)
 

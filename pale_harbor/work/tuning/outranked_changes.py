@@ -28,7 +28,7 @@ def changes_for_outranked(chosen: ChosenRanker, part: str) -> Iterator[Change]:
         if len(asked) > 1:
             yield _weight(whole, number, names[number], _LIGHT)
         for b in _B:
-            if abs(readings[number]["b"] - b) > _B_STEP:
+            if round(abs(readings[number]["b"] - b), 6) > _B_STEP:
                 document = deepcopy(whole)
                 document["readings"][number]["b"] = b
                 yield f"{names[number]} b {readings[number]['b']:g} to {b:g}", document, False
