@@ -13,10 +13,12 @@ from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.tuning_plan import RankerPlan
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import make_database, open_pool
+from pale_harbor.work.chains.word_lists import put_list
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.running.worker import do_job
 from pale_harbor.work.tuning import ledger
 from pale_harbor.work.tuning.ledger import LedgerTold, begin_ledger, end_ledger, ledger_now, ledgers_done, ledgers_told
+from pale_harbor.work.tuning.ranker_parts import ListVersion
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 
@@ -148,17 +150,51 @@ def test_a_draft_has_a_ledger_of_its_own_and_signals_rules_and_saved_chains_have
     assert (hidden.saved, hidden.harmed) == (0, 1)
 
 
+def test_each_entry_of_a_synonym_list_has_a_line_with_the_list_as_it_would_be(quay: Workbench):
+    put_list(quay, "quay", "birds", "words,means,way\npetrel,stormbird,both\nstorm,gale,both\n", None)
+    reading = {"field": "name", "chain": "words > lower", "query_chain": "words > lower > synonyms(@birds)"}
+    put_judged_set(
+        quay,
+        "quay",
+        "otherwise",
+        queries_in('{"query_id": "a", "query": "stormbird"}\n{"query_id": "b", "query": "tern"}\n', "the queries"),
+        judgments_in("a 0 Petrel 3\nb 0 Tern 3\n", "the grades"),
+        locked_share=0,
+    )
+    plan = RankerPlan(document=ranker_document({"readings": [reading]}))
+    told = ledger_now(quay, "quay", "otherwise", plan)
+    assert told.state == "done"
+    assert told.done == told.in_all
+    own = {line.name: line for line in told.lines if line.kind == "synonym"}
+    assert own.keys() == {"petrel = stormbird, name", "storm = gale, name"}
+    earns, nothing = own["petrel = stormbird, name"], own["storm = gale, name"]
+    assert (earns.earning.loses, earns.earning.saved, earns.earning.harmed) == (0.5, 1, 0)
+    assert (nothing.earning.loses, nothing.earning.saved) == (0, 0)
+    assert earns.new_list == ListVersion("birds", 2, "words,means,way\nstorm,gale,both\n")
+    assert earns.new_list is not None
+    assert "synonyms(@birds:2)" in earns.without["readings"][0]["query_chain"]
+    # Kept as it says, the list gives just what the ledger told.
+    put_list(quay, "quay", "birds", earns.new_list.csv, None)
+    again = ledger_now(quay, "quay", "otherwise", RankerPlan(document=ranker_document(earns.without)))
+    assert told.mean is not None
+    assert again.mean == told.mean - 0.5
+    # Of its one entry nothing is told by itself: the stage that reads it has a line.
+    assert not any(line.kind == "synonym" for line in again.lines)
+
+
 def test_a_ledger_that_nobody_wants_ends_with_what_it_has_told(quay: Workbench, monkeypatch: pytest.MonkeyPatch):
     job_id = begin_ledger(quay, "quay", "asked", RankerPlan(ranker="own"), by_server=False)
 
-    class Parts(list[Any]):
-        def __iter__(self) -> Any:
-            for number, part in enumerate(list.__iter__(self)):
-                if number == 2:
-                    end_ledger(quay, "quay", job_id)
-                yield part
+    asked = 0
 
-    monkeypatch.setattr(ledger, "list", Parts, raising=False)
+    def earning_of(*values: Any) -> Any:
+        nonlocal asked
+        asked += 1
+        if asked == 3:
+            end_ledger(quay, "quay", job_id)
+        return earning(*values)
+
+    monkeypatch.setattr(ledger, "earning", earning_of)
     with pytest.raises(Cancelled):
         do_job(quay.pool, job_id, ledgers_done(quay))
     (told,) = ledgers_told(quay, "quay")

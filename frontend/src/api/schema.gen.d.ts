@@ -4425,7 +4425,8 @@ export interface components {
         /**
          * LedgerLine
          * @description A part. index_bytes, ms: what it costs in index files, and of a query's time; without: the document without it;
-         *     moved: the queries that it moves the most.
+         *     new_list: a version of a word list that is to be kept first, None where there is none; moved: the queries that it
+         *     moves the most.
          */
         LedgerLine: {
             earning: components["schemas"]["Earning"];
@@ -4439,6 +4440,7 @@ export interface components {
             ms: number;
             /** Name */
             name: string;
+            new_list: components["schemas"]["ListVersion"] | null;
             /** Without */
             without: {
                 [key: string]: unknown;
@@ -4531,6 +4533,18 @@ export interface components {
             most?: number | null;
             /** Text */
             text: string;
+        };
+        /**
+         * ListVersion
+         * @description A version of a word list that nobody kept yet. csv: the whole of it.
+         */
+        ListVersion: {
+            /** Csv */
+            csv: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
         };
         /**
          * ListedQuery

@@ -41,6 +41,15 @@ it('says what a part costs or spares', () => {
 
 it('is taken along as a table', () => {
   const earning = { earns: 'earns' as const, loses: 0.2, low: 0.1, high: 0.3, saved: 5, harmed: 1 }
-  const line = { kind: 'reading', name: 'title', earning, index_bytes: 7, ms: 0.5, without: {}, moved: [] }
+  const line = {
+    kind: 'reading',
+    name: 'title',
+    earning,
+    index_bytes: 7,
+    ms: 0.5,
+    without: {},
+    new_list: null,
+    moved: [],
+  }
   expect(ledgerTable(ledger({ lines: [line] }))[1]).toEqual(['earns', 'reading', 'title', 0.2, 0.1, 0.3, 5, 1, 7, 0.5])
 })

@@ -114,7 +114,7 @@ def entries_in(
         at = _after_folds(calls)
         changed = (*calls[:at], *parse(f"synonyms(@{name}:{version})"), *calls[at:])
     else:
-        changed = (*calls[:at], _reads(calls[at], f"{name}:{version}"), *calls[at + 1 :])
+        changed = (*calls[:at], reads_list(calls[at], f"{name}:{version}"), *calls[at + 1 :])
     before = bench.chain(opened.collection, format_notation(calls[:at]), read_by=choice)
     return Entries(reading.field, before, format_notation(changed), name, version, rules)
 
@@ -158,7 +158,7 @@ def _list_read(
             name += "-too"
 
 
-def _reads(call: StageCall, name: str) -> StageCall:
+def reads_list(call: StageCall, name: str) -> StageCall:
     """The stage with another version of its list."""
     arguments = [
         Argument(one.name, ListName(name) if isinstance(one.value, ListName) else one.value, one.place)

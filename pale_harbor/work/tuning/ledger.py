@@ -22,7 +22,8 @@ from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.judged import Judged
 from pale_harbor.work.running.worker import Doing, Progress, do_job
 from pale_harbor.work.tuning.costs import cost_of
-from pale_harbor.work.tuning.ranker_parts import RankerPart, parts_of
+from pale_harbor.work.tuning.list_entries import entries_of
+from pale_harbor.work.tuning.ranker_parts import ListVersion, RankerPart, parts_of
 from pale_harbor.work.tuning.set_jobs import (
     ByMeasure,
     begin_on_set,
@@ -49,7 +50,8 @@ class MovedQuery:
 @dataclass(frozen=True, slots=True)
 class LedgerLine:
     """A part. index_bytes, ms: what it costs in index files, and of a query's time; without: the document without it;
-    moved: the queries that it moves the most."""
+    new_list: a version of a word list that is to be kept first, None where there is none; moved: the queries that it
+    moves the most."""
 
     kind: str
     name: str
@@ -57,6 +59,7 @@ class LedgerLine:
     index_bytes: int
     ms: float
     without: dict[str, Any]
+    new_list: ListVersion | None
     moved: list[MovedQuery]
 
 
@@ -163,7 +166,7 @@ def _make(
 ) -> None:
     choice = plan_choice(plan)
     chosen = bench.choose(opened.collection, choice)
-    parts = list(parts_of(chosen.document, chosen.ranker))
+    parts = [*parts_of(chosen.document, chosen.ranker), *entries_of(bench, opened, chosen)]
     progress.begin("what each part earns", len(parts))
     one = ByMeasure(opened, judged, plan)
     whole = one.values(chosen.ranker)
@@ -191,6 +194,7 @@ def _make(
                     index_bytes=cost.index_bytes - own.index_bytes,
                     ms=beside.ms - own.ms,
                     without=part.without,
+                    new_list=part.new_list,
                     moved=_moved(judged, values, whole),
                 )
             )
@@ -205,6 +209,9 @@ def _ranker_without(bench: Workbench, opened: OpenCollection, choice: RankerChoi
     """The ranker without a part; None where there is none without it, as without a tokenizer."""
     try:
         document: RankerDocument = ranker_document(part.without)
+        if part.lists:
+            draft = RankerChoice(choice.name, choice.version, document)
+            return bench.ranker_with_lists(opened.collection, draft, part.lists)
         (ranker,) = bench.rankers_like(opened.collection, choice, [document])
     except (BadInput, ChainError):
         return None

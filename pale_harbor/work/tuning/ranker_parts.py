@@ -1,13 +1,14 @@
 """The parts of a ranker, each with the ranker as it would be without it."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from copy import deepcopy
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Final
 
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.notation import format_notation, parse
+from pale_harbor.core.text.word_lists import WordList
 from pale_harbor.formats.ranker.differences import reading_names
 from pale_harbor.formats.ranker.document import RankerDocument
 
@@ -16,15 +17,27 @@ _ADDING: Final = ("reciprocal_rank", "weighted_sum")
 
 
 @dataclass(frozen=True, slots=True)
+class ListVersion:
+    """A version of a word list that nobody kept yet. csv: the whole of it."""
+
+    name: str
+    version: int
+    csv: str
+
+
+@dataclass(frozen=True, slots=True)
 class RankerPart:
     """kind: as in reading or stage; name: which one; without: the whole document without it, as JSON.
 
-    It may be one that no ranker can have, as where a chain is without its tokenizer.
+    It may be one that no ranker can have, as where a chain is without its tokenizer. lists: what lists hold that it
+    names and that nobody kept, by `name:version`; new_list: the one to be kept before it is.
     """
 
     kind: str
     name: str
     without: dict[str, Any]
+    lists: Mapping[str, WordList] = field(default_factory=dict[str, WordList])
+    new_list: ListVersion | None = None
 
 
 def parts_of(document: RankerDocument, ranker: Ranker) -> Iterator[RankerPart]:

@@ -1,6 +1,7 @@
 // The ledger: for each part of the ranker what would be lost without it, and what it costs. What wants a decision first.
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { putWordList } from '../../api/chains'
 import type { Collection } from '../../api/queries'
 import { beginLedger, cancelLedger, ledgers, type Ledger, type LedgerLine } from '../../api/tuning'
 import { Kept, Unanswered } from '../../parts/answered'
@@ -20,6 +21,13 @@ export function LedgerView({ collection, set }: { collection: Collection; set: s
   if (error) return <ProblemNote error={error} />
   if (!found.data || plan === null) return <Unanswered asked={[found]} what="the ledgers" />
   const own = found.data.find((one) => isOfDraft(one, plan, set))
+  // A list first: the draft names the version that it becomes.
+  const leave: Leave = (document, list) =>
+    list === null
+      ? makeDraft(document)
+      : void act(() => putWordList(collection.name, list.name, list.csv, list.version), {
+          then: () => makeDraft(document),
+        })
   const isRunning = own?.state === 'running' || own?.state === 'waiting'
   return (
     <Kept asked={[found]} what="the ledger" className="h-full">
@@ -52,7 +60,7 @@ export function LedgerView({ collection, set }: { collection: Collection; set: s
         {own?.problem && own.state !== 'cancelled' && <p className="loss px-4 py-2">{own.problem}</p>}
         {own && <Remarks ledger={own} />}
         {own && own.lines.length > 0 ? (
-          <LedgerTable ledger={own} onLeave={makeDraft} />
+          <LedgerTable ledger={own} onLeave={leave} />
         ) : (
           !isRunning && (
             <Empty title="Not told yet">
@@ -83,7 +91,7 @@ function Remarks({ ledger }: { ledger: Ledger }) {
 
 const HEADS = ['', 'part', 'earns', '95 %', 'saved', 'harmed', 'index', 'a query']
 
-type Leave = (document: unknown) => void
+type Leave = (document: unknown, list: LedgerLine['new_list']) => void
 
 function LedgerTable({ ledger, onLeave }: { ledger: Ledger; onLeave: Leave }) {
   const [open, setOpen] = useState<string | null>(null)
@@ -178,9 +186,14 @@ function Moved({ line, onLeave }: { line: LedgerLine; onLeave: Leave }) {
           ))}
         </ul>
       )}
-      <button type="button" className="btn btn-xs mt-2" onClick={() => onLeave(line.without)}>
+      <button type="button" className="btn btn-xs mt-2" onClick={() => onLeave(line.without, line.new_list)}>
         Leave it out of the draft
       </button>
+      {line.new_list !== null && (
+        <span className="quiet small pl-3">
+          It keeps version {line.new_list.version} of @{line.new_list.name}.
+        </span>
+      )}
     </>
   )
 }
