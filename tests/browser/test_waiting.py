@@ -91,6 +91,8 @@ def test_the_meter_and_the_waterline_say_that_a_turn_is_not_measured_yet(page: P
 def test_a_server_that_does_not_answer_is_told_at_the_first_try_and_so_is_its_return(page: Page):
     page.goto("/saltmere/ranking?q=fog+bell")
     expect(rows(page).first).to_be_visible()
+    # Only what was there before can be of before.
+    expect(page.get_by_label("Judged meter").get_by_role("link")).to_contain_text("of 99")
     page.route(ANYTHING_ASKED, lambda route: route.abort("connectionrefused"))
     page.get_by_label("Weight of title, as a number").fill("0.5")
     page.get_by_label("Weight of title, as a number").press("Enter")
