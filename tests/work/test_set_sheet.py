@@ -122,18 +122,39 @@ def turned(draw: st.DrawFn, spaces: bool) -> dict[str, Any]:
             {"space": "meaning", "weight": draw(numbers), "fetch": 9},
             {"space": "titles", "weight": draw(numbers), "at_least": 0.2},
         ]
-        document["blend"] = draw(blends())
-        document["kinds"] = [{"name": "long", "when": {"at_least_words": 3}, "blend": draw(blends())}]
+        formulas = FORMULAS if "signals" in document else FORMULAS[:-1]
+        document["blend"] = draw(blends(formulas))
+        document["kinds"] = [{"name": "long", "when": {"at_least_words": 3}, "blend": draw(blends(formulas))}]
+    if draw(st.booleans()):
+        document["one_per"] = "kind"
+    if draw(st.booleans()):
+        document["second_stage"] = {
+            "space": "meaning",
+            "first": draw(st.sampled_from([1, 4, 200])),
+            "weight": draw(st.sampled_from([0, 0.4, 1])),
+        }
     return document
 
 
-def blends() -> st.SearchStrategy[dict[str, Any]]:
+def blends(formulas: list[str]) -> st.SearchStrategy[dict[str, Any]]:
     ranks = st.fixed_dictionaries({"how": st.just("reciprocal_rank"), "k": st.sampled_from([0, 7, 60])})
     scores = st.fixed_dictionaries(
         {"how": st.just("weighted_sum"), "normalise": st.sampled_from(["min_max", "z_score", "rank", "none"])}
     )
+    others = st.fixed_dictionaries({"how": st.sampled_from(["fill_up", "reorder"]), "depth": st.sampled_from([1, 5])})
+    by_formula = st.fixed_dictionaries({"how": st.just("formula"), "formula": st.sampled_from(formulas)})
     common = st.fixed_dictionaries({"meaning": st.sampled_from([0, 0.3, 0.5, 1]), "fetch": st.sampled_from([3, 1_000])})
-    return st.tuples(st.one_of(ranks, scores), common).map(lambda both: both[0] | both[1])
+    return st.tuples(st.one_of(ranks, scores, others, by_formula), common).map(lambda both: both[0] | both[1])
+
+
+# Together they name everything that a formula can ask for.
+FORMULAS = [
+    "words + 5 * space.meaning",
+    "1 / (2 + rank.words) + 2 / (3 + rank.meaning)",
+    "max(reading.title, 0.5 * reading.text) + nearness / (1 + abs(space.titles)) + rank.titles / 99",
+    "0",
+    "above(words, 1) + ln(1 + signal.asked)",
+]
 
 
 rules = st.builds(
@@ -175,9 +196,32 @@ def test_a_turn_of_a_number_asks_no_posting_and_no_space(coast: Workbench, monke
             {**unpinned, "combine": {"how": "strongest", "share": 0.2}},
             {**unpinned, "blend": {"how": "reciprocal_rank", "meaning": 0.1, "k": 3}},
             {**unpinned, "blend": {"meaning": 0}},
+            {**unpinned, "blend": {"how": "fill_up"}},
+            {**unpinned, "blend": {"how": "reorder", "depth": 4}},
+            *({**unpinned, "blend": {"how": "formula", "formula": formula}} for formula in FORMULAS[:2]),
         ]
         found = seen_lists(opened, [ranker(coast, opened, one) for one in turns], judged, MEASURES, How().rules)
-        assert len({tuple(found[i]["q01"].judged.grades.tolist()) for i in range(len(turns))}) > 1
+        assert len({tuple(found[i]["q01"].judged.grades.tolist()) for i in range(len(turns))}) > 5
+
+    measured_on(coast, work)
+
+
+def test_a_second_stage_looks_at_each_record_once(coast: Workbench, monkeypatch: pytest.MonkeyPatch):
+    staged = {**TWO, "second_stage": {"space": "meaning", "first": 9, "weight": 0.5}}
+
+    def work(opened: OpenCollection, judged: Judged) -> None:
+        def seen(**more: float) -> dict[str, list[int]]:
+            own = ranker(coast, opened, {**staged, "second_stage": staged["second_stage"] | more})
+            lists = seen_lists(opened, [own], judged, MEASURES, How().rules)[0]
+            return {query: one.judged.grades.tolist() for query, one in lists.items()}
+
+        before = seen()
+        monkeypatch.setattr(set_sheet, "word_similarities", forbidden)
+        assert seen(weight=1.0) != before
+        assert seen(first=3) != before
+        assert seen(first=1) == seen(weight=0.0)
+        with pytest.raises(AssertionError, match="nothing is asked"):
+            seen(first=10)
 
     measured_on(coast, work)
 
@@ -190,10 +234,10 @@ def forbidden(*_: object, **__: object) -> Any:
     ("more", "is_on_sheets"),
     [
         ({}, True),
-        ({"one_per": "kind"}, False),
-        ({"spaces": [{"space": "meaning"}], "second_stage": {"space": "meaning"}}, False),
-        ({"spaces": [{"space": "meaning"}], "blend": {"how": "fill_up"}}, False),
-        ({"spaces": [{"space": "meaning"}], "blend": {"how": "weighted_sum"}}, True),
+        ({"one_per": "kind"}, True),
+        ({"second_stage": {"space": "meaning"}}, True),
+        ({"feedback": {"records": 3}}, False),
+        ({"feedback": {"records": 3}, "spaces": [{"space": "meaning"}]}, False),
     ],
 )
 def test_what_sheets_cannot_give_is_searched_for(coast: Workbench, more: dict[str, Any], is_on_sheets: bool):

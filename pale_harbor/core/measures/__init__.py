@@ -4,7 +4,15 @@ from pale_harbor.core.measures.bands import Band, band
 from pale_harbor.core.measures.judged_list import HIGHEST_GRADE, UNJUDGED, JudgedList, in_list_order, judged_list
 from pale_harbor.core.measures.measure import TELLS_OF_JUDGMENTS, Measure, UnknownMeasure, measure
 from pale_harbor.core.measures.measured import Measured, measure_judged, measure_lists, value_of, weighted_mean
-from pale_harbor.core.measures.rules import USUAL_RULES, MeasureRules, Ties, Unjudged, WithoutRelevant, with_ties
+from pale_harbor.core.measures.rules import (
+    USUAL_RULES,
+    MeasureRules,
+    Ties,
+    Unjudged,
+    WithoutRelevant,
+    stretches,
+    with_ties,
+)
 
 __all__ = [
     "HIGHEST_GRADE",
@@ -26,6 +34,7 @@ __all__ = [
     "measure",
     "measure_judged",
     "measure_lists",
+    "stretches",
     "value_of",
     "weighted_mean",
     "with_ties",

@@ -8,6 +8,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final
 
+import numpy as np
+from numpy.typing import NDArray
+
+from pale_harbor.core.arrays import FloatArray
 from pale_harbor.core.measures.judged_list import UNJUDGED, JudgedList
 
 
@@ -52,7 +56,8 @@ USUAL_RULES: Final = MeasureRules()
 def with_ties(keys: Sequence[str], scores: Sequence[float], grades: Mapping[str, int], ties: Ties) -> list[str]:
     """A ranked list with its stretches of equal score put in the rule's order, an unjudged record as grade 0.
 
-    keys, scores: best first. By key the list stays as it is: that is how lists are made.
+    keys, scores: in the order of the list; what was put where it stands, by a pin or a second stage, may have any
+    score. By key the list stays as it is: that is how lists are made.
 
     >>> with_ties(["a", "b", "c"], [2.0, 1.0, 1.0], {"c": 3}, Ties.BEST_FIRST)
     ['a', 'c', 'b']
@@ -60,8 +65,19 @@ def with_ties(keys: Sequence[str], scores: Sequence[float], grades: Mapping[str,
     if ties is Ties.BY_KEY:
         return list(keys)
     way = -1 if ties is Ties.BEST_FIRST else 1
-    order = sorted(range(len(keys)), key=lambda i: (-scores[i], way * max(0, grades.get(keys[i], 0)), i))
+    stretch = stretches(scores).tolist()
+    order = sorted(range(len(keys)), key=lambda i: (stretch[i], way * max(0, grades.get(keys[i], 0)), i))
     return [keys[i] for i in order]
+
+
+def stretches(scores: Sequence[float] | FloatArray) -> NDArray[np.int64]:
+    """Which stretch of equal scores each row of a list is in, counted from 0: int64 (rows,).
+
+    >>> stretches([2.0, 1.0, 1.0, 3.0]).tolist()
+    [0, 1, 1, 2]
+    """
+    values = np.asarray(scores, np.float64)
+    return np.concatenate([np.zeros(min(1, values.size), np.int64), np.cumsum(values[1:] != values[:-1])])
 
 
 def without_unjudged(judged: JudgedList) -> JudgedList:

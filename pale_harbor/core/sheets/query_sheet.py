@@ -17,6 +17,7 @@ from pale_harbor.core.blend import Listed
 from pale_harbor.core.ranking import PreparedQuery, QueryPlan
 from pale_harbor.core.ranking.plan import Demand
 from pale_harbor.core.ranking.prepared import QueryTerm, TermKind
+from pale_harbor.core.sheets.on_demand import OnDemand
 
 # By slab and record id, twice (records,): the order of equals among them, each record's place.
 OrderOf = Callable[[IntArray, IntArray], IntArray]
@@ -78,10 +79,14 @@ class QuerySheet:
     record_ids: where each candidate lies; bits: the words that it holds; by_words: whether words found it, the others
     are there for a space; pieces: what scores are made of; columns: (readings, candidates), each reading's score before
     its weight by the `numbers` of the readings, none where they are pooled; signals: (signals, candidates);
-    lifted, lifts: (lifts,); lists: by space its nearest candidates, has_vector: whether it has one for the query.
+    lifted, lifts: (lifts,); lists: by space its nearest candidates, has_vector: whether it has one for the query,
+    alike: how alike each candidate is there, None where there is no vector. has_stage: whether there is a second stage;
+    second_look: what it finds of each candidate, None where it finds nothing. groups: int64 (candidates,), where a list
+    shows one record per group, −1 for none; else empty.
     demand: without words that nobody looks for, None where nothing is asked; everything: whether records that hold
     nothing match it. kind: of queries. grades: int64, −1 where nobody judged; all_grades: int64 (judged records,).
-    notes: what keeps the list from meaning what one would think; space_notes: those where spaces are asked.
+    notes: what keeps the list from meaning what one would think; space_notes: those where spaces are asked;
+    stage_notes: those of a second stage.
     """
 
     plan: QueryPlan
@@ -99,6 +104,10 @@ class QuerySheet:
     lifts: FloatArray
     lists: tuple[Listed, ...]
     has_vector: tuple[bool, ...]
+    alike: tuple[OnDemand | None, ...]
+    has_stage: bool
+    second_look: OnDemand | None
+    groups: IntArray
     demand: Demand | None
     everything: bool
     kind: str | None
@@ -106,12 +115,24 @@ class QuerySheet:
     all_grades: NDArray[np.int64]
     notes: tuple[str, ...] = ()
     space_notes: tuple[str, ...] = ()
+    stage_notes: tuple[str, ...] = ()
 
     @property
     def size_bytes(self) -> int:
         """What it takes up in memory."""
-        arrays = (self.slabs, self.record_ids, self.bits, self.by_words, self.columns, self.signals, self.grades)
-        lists = sum(12 * one.record_ids.size for one in self.lists)
+        arrays = (
+            self.slabs,
+            self.record_ids,
+            self.bits,
+            self.by_words,
+            self.columns,
+            self.signals,
+            self.grades,
+            self.groups,
+        )
+        lists = self.groups.nbytes + sum(12 * one.record_ids.size for one in self.lists)
+        worked_out = [*self.alike, self.second_look]
+        lists += sum(one.size_bytes for one in worked_out if one is not None)
         return 2_000 + sum(one.nbytes for one in arrays) + self.pieces.size_bytes + lists
 
 

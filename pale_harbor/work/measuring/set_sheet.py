@@ -12,10 +12,20 @@ from numpy.typing import NDArray
 
 from pale_harbor.core.arrays import FloatArray, IntArray
 from pale_harbor.core.blend import Blend, Listed
-from pale_harbor.core.measures import JudgedList, Measure, MeasureRules, Ties, Unjudged, judged_list, with_ties
+from pale_harbor.core.measures import (
+    JudgedList,
+    Measure,
+    MeasureRules,
+    Ties,
+    Unjudged,
+    judged_list,
+    stretches,
+    with_ties,
+)
 from pale_harbor.core.measures.judged_list import UNJUDGED
 from pale_harbor.core.ranking import CombineHow, Placed, Ranker, in_force
 from pale_harbor.core.ranking.pooling import pool_terms
+from pale_harbor.core.sheets.on_demand import OnDemand
 from pale_harbor.core.sheets.query_sheet import (
     Candidates,
     QuerySheet,
@@ -23,7 +33,9 @@ from pale_harbor.core.sheets.query_sheet import (
     found_by_words,
     pieces_of,
 )
-from pale_harbor.core.sheets.weighing import NotOnSheet, SheetList, columns_by, lists_of, numbers_of, sheet_name
+from pale_harbor.core.sheets.readings import NotOnSheet, columns_by, numbers_of
+from pale_harbor.core.sheets.weighing import SheetList, lists_of, sheet_name
+from pale_harbor.core.vectors import similarity_of_records
 from pale_harbor.errors import Unavailable
 from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.store.measuring.runs import RunList
@@ -37,7 +49,7 @@ from pale_harbor.work.measuring.lists import (
     run_list,
 )
 from pale_harbor.work.ranking.asking import listable_records, space_masks, today_here
-from pale_harbor.work.ranking.meaning import space_lists
+from pale_harbor.work.ranking.meaning import Meaning, SpaceAsked, space_lists, word_similarities
 from pale_harbor.work.running.wanted import check_wanted
 from pale_harbor.work.spaces.open_space import OpenSpace
 
@@ -126,7 +138,7 @@ def _seen(
     grades = sheet.grades[one.numbers]
     if rules.ties is not Ties.BY_KEY:
         way = -1 if rules.ties is Ties.BEST_FIRST else 1
-        grades = grades[np.lexsort((np.arange(grades.size), way * np.maximum(grades, 0), -one.scores))]
+        grades = grades[np.lexsort((np.arange(grades.size), way * np.maximum(grades, 0), stretches(one.scores)))]
     ranked = None
     if expected:
         keys = opened.keys_at(sheet.slabs[one.numbers].tolist(), sheet.record_ids[one.numbers].tolist())
@@ -136,7 +148,8 @@ def _seen(
 
 def _sheets(opened: OpenCollection, ranker: Ranker, judged: Judged, name: object) -> SetSheet:
     kept = judged.judged_set
-    states = tuple(sorted(one.space.identity for one in opened.spaces().values())) if ranker.spaces else ()
+    asks = ranker.spaces or ranker.second_stage is not None
+    states = tuple(sorted(one.space.identity for one in opened.spaces().values())) if asks else ()
     of = (kept.id, kept.revision, len(judged.queries), judged.queries[0].query_id if judged.queries else "")
 
     def make() -> SetSheet:
@@ -203,13 +216,18 @@ def _made(
         lifts=np.array([by for _, by in lifts], np.float64),
         lists=tuple(_listed(candidates, rows) for rows in near),
         has_vector=tuple(one.vector is not None for one in asked.meaning.spaces) if asked.meaning else (),
+        alike=_alike(opened, asked.meaning, candidates),
+        has_stage=asked.meaning is not None and asked.meaning.second_stage is not None,
+        second_look=_second_look(opened, asked.meaning, candidates),
+        groups=_groups(opened, ranker.one_per, candidates),
         demand=queries[0].demand if queries else None,
         everything=any(own.everything for own in queries),
         kind=None if asked.meaning is None else asked.meaning.kind,
         grades=_grades(opened, candidates, graded),
         all_grades=judged_list((), graded).all_grades,
         notes=tuple(missing_fields_said(opened, asked)),
-        space_notes=() if asked.meaning is None else asked.meaning.notes,
+        space_notes=() if asked.meaning is None else asked.meaning.space_notes,
+        stage_notes=() if asked.meaning is None else asked.meaning.stage_notes,
     )
 
 
@@ -241,6 +259,56 @@ def _signals(opened: OpenCollection, ranker: Ranker, candidates: Candidates) -> 
             here = candidates.slabs == slab
             values[number, here] = own[candidates.record_ids[here]]
     return values
+
+
+def _alike(opened: OpenCollection, meaning: Meaning | None, candidates: Candidates) -> tuple[OnDemand | None, ...]:
+    """By space how alike candidates are to the query, wherever they stand in its list."""
+
+    def by(asked: SpaceAsked, vector: NDArray[np.float32]) -> OnDemand:
+        def work_out(numbers: IntArray) -> FloatArray:
+            alike = np.empty(numbers.size)
+            for slab in np.unique(candidates.slabs[numbers]).tolist():
+                here = candidates.slabs[numbers] == slab
+                ids = candidates.record_ids[numbers[here]].astype(np.int64)
+                alike[here], _ = similarity_of_records(
+                    asked.space.table(opened, slab), ids, vector, asked.space.similarity
+                )
+            return alike
+
+        return OnDemand(candidates.record_ids.size, work_out)
+
+    spaces = () if meaning is None else meaning.spaces
+    return tuple(None if one.vector is None else by(one, one.vector) for one in spaces)
+
+
+def _second_look(opened: OpenCollection, meaning: Meaning | None, candidates: Candidates) -> OnDemand | None:
+    """How alike candidates are word by word; None where no second stage has a word to look for."""
+    stage = None if meaning is None else meaning.second_stage
+    wanted = None if meaning is None or stage is None else stage.word_vectors(meaning.text)
+    if stage is None or wanted is None or not wanted[0]:
+        return None
+
+    def work_out(numbers: IntArray) -> FloatArray:
+        places = zip(candidates.slabs[numbers].tolist(), candidates.record_ids[numbers].tolist(), strict=True)
+        looked = word_similarities(opened, stage, wanted[1], list(places))
+        return np.array([one.value for one, _ in looked], np.float64)
+
+    return OnDemand(candidates.record_ids.size, work_out)
+
+
+def _groups(opened: OpenCollection, one_per: str | None, candidates: Candidates) -> IntArray:
+    """The group of each candidate: int64 (candidates,), −1 for none; empty where a list has no groups."""
+    if one_per is None:
+        return np.empty(0, np.int64)
+    groups = np.full(candidates.record_ids.size, -1, np.int64)
+    numbers: dict[str, int] = {}
+    for slab in np.unique(candidates.slabs).tolist():
+        column = opened.column(slab, one_per)
+        # The last one is for records without a value.
+        own = np.array([*(numbers.setdefault(text, len(numbers)) for text in column.texts), -1], np.int64)
+        here = candidates.slabs == slab
+        groups[here] = own[column.first_codes()[candidates.record_ids[here]]]
+    return groups
 
 
 def _grades(opened: OpenCollection, candidates: Candidates, graded: Mapping[str, int]) -> NDArray[np.int64]:

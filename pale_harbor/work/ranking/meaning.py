@@ -59,7 +59,8 @@ class Meaning:
     """What a question asks of spaces. text: the query without its signs; kind: of queries, None for no special one.
 
     mended: what spaces that read mended words read instead of it, None where they read the same.
-    notes: spaces that could not be asked; failed: whether one of them might have been.
+    space_notes: spaces that could not be asked; stage_notes: why a second stage was left out; failed: whether one of
+    the spaces might have been asked.
     """
 
     text: str
@@ -67,9 +68,15 @@ class Meaning:
     kind: str | None
     spaces: tuple[SpaceAsked, ...]
     second_stage: OpenSpace | None
-    notes: tuple[str, ...]
+    space_notes: tuple[str, ...]
+    stage_notes: tuple[str, ...]
     failed: bool
     mended: str | None = None
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        """What keeps the list from meaning what one would think."""
+        return (*self.space_notes, *self.stage_notes)
 
     @property
     def is_asked(self) -> bool:
@@ -144,12 +151,15 @@ def meaning_of(
     if blend.asks_words and all(one.vector is None for one in asked):
         # Words are alone: their scores stay what they are.
         blend = replace(blend, how=BlendHow.WEIGHTED_SUM, normalise=Normalisation.NONE, meaning=0.0)
+    stage_notes: list[str] = []
     second = None if ranker.second_stage is None else known.get(ranker.second_stage.space)
     if ranker.second_stage is not None and (second is None or not second.is_filled):
-        notes.append(f'The second stage was left out: the space "{ranker.second_stage.space}" has no vectors yet.')
+        stage_notes.append(
+            f'The second stage was left out: the space "{ranker.second_stage.space}" has no vectors yet.'
+        )
         second = None
     if second is not None and second.maker is None:
-        notes.append(f'The second stage was left out: the space "{second.name}" has no vectors of single words.')
+        stage_notes.append(f'The second stage was left out: the space "{second.name}" has no vectors of single words.')
         second = None
     return Meaning(
         text=said,
@@ -157,7 +167,8 @@ def meaning_of(
         kind=None if kind is None else kind.name,
         spaces=tuple(asked),
         second_stage=second,
-        notes=tuple(notes),
+        space_notes=tuple(notes),
+        stage_notes=tuple(stage_notes),
         failed=failed,
         mended=mended,
     )
@@ -403,28 +414,33 @@ class BlendedList:
         asked = space.word_vectors(self._meaning.text)
         if not head or asked is None or not asked[0]:
             return
-        keys = {(slab, one): self._opened.key(Placed(slab, one, 0.0)) for slab, one in head}
-        with self._opened.pool.connection() as connection:
-            records = records_with_keys(connection, self._opened.collection.id, list(keys.values()))
-        found: list[WordSimilarity] = []
-        words: list[list[str]] = []
-        for place in head:
-            record = records.get(keys[place])
-            text = "" if record is None else space.covered.whole(record.field_values)
-            own = space.word_vectors(text)
-            assert own is not None
-            found.append(word_similarity(asked[1], own[1]))
-            words.append(own[0])
-        again = second_stage_order([one.value for one in found], weight)
+        looked = word_similarities(self._opened, space, asked[1], head)
+        again = second_stage_order([similarity.value for similarity, _ in looked], weight)
         for i, place in enumerate(head):
             self._looks[place] = SecondLook(
                 place=float(again.places[i]),
-                similarity=found[i],
+                similarity=looked[i][0],
                 score=float(again.scores[i]),
                 query_words=asked[0],
-                record_words=words[i],
+                record_words=looked[i][1],
             )
         self.places = [*(head[i] for i in again.order.tolist()), *self.places[first:]]
+
+
+def word_similarities(
+    opened: OpenCollection, space: OpenSpace, wanted: NDArray[np.float32], places: Sequence[SlabPlace]
+) -> list[tuple[WordSimilarity, list[str]]]:
+    """How alike some records are word by word, with the words that each has. wanted: the vectors of the query's."""
+    keys = [opened.key(Placed(slab, record_id, 0.0)) for slab, record_id in places]
+    with opened.pool.connection() as connection:
+        records = records_with_keys(connection, opened.collection.id, keys)
+    found: list[tuple[WordSimilarity, list[str]]] = []
+    for key in keys:
+        text = "" if key not in records else space.covered.whole(records[key].field_values)
+        own = space.word_vectors(text)
+        assert own is not None
+        found.append((word_similarity(wanted, own[1]), own[0]))
+    return found
 
 
 def _ranks(one: Listed, count: int) -> NDArray[np.int32]:
