@@ -1,5 +1,6 @@
 """Score sheets of a judged set: a turn of a knob gives the figures of a search, to the last digit, and asks nothing."""
 
+import dataclasses
 import json
 import re
 from collections.abc import Generator
@@ -19,6 +20,7 @@ from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
+from pale_harbor.store.judging.expectations import KeptExpectation
 from pale_harbor.store.judging.judged_sets import set_named
 from pale_harbor.store.measuring.diary import looks_at
 from pale_harbor.work.chains.word_lists import put_list
@@ -171,15 +173,51 @@ def test_what_sheets_give_is_what_searching_gives_to_the_last_digit(
 
     def work(opened: OpenCollection, judged: Judged) -> None:
         rankers = [ranker(coast, opened, one) for one in documents]
-        seen = seen_lists(opened, rankers, judged, MEASURES, by)
+        seen = seen_lists(opened, rankers, wanting_lists(judged), MEASURES, by)
         for own, given_by_sheets in zip(rankers, seen, strict=True):
             lists = asked_lists(opened, own, judged.queries)
+            assert {query: one.ranked for query, one in given_by_sheets.items()} == lists
             assert figures_seen(given_by_sheets, judged, MEASURES, how) == figures_of(lists, judged, MEASURES, how)
             assert {query: list(one.notes) for query, one in given_by_sheets.items()} == {
                 query: one.notes for query, one in lists.items()
             }
 
     measured_on(coast, work)
+
+
+@pytest.mark.parametrize("combine", [{"how": "sum"}, {"how": "strongest", "share": 0.3}, {"how": "pooled", "k1": 0.7}])
+@pytest.mark.parametrize("formula", range(5))
+def test_formulas_are_told_the_same_by_sheets_and_by_searching(
+    coast: Workbench, combine: dict[str, Any], formula: int
+):
+    document = {
+        "readings": [
+            {"field": "title", "chain": "words > lower", "weight": 2.5, "b": 0.3},
+            {"field": "text", "chain": "words > lower", "weight": 0.7, "nearness": {"weight": 0.8}},
+        ],
+        "combine": combine,
+        "need": {"1": "all", "3": 2},
+        "spelling": {"when": "always", "worth": 0.25},
+        "signals": [{"field": "asked", "shape": "saturation", "scale": 2, "weight": 0.4, "how": "multiply"}],
+        "spaces": [{"space": "meaning", "fetch": 9}, {"space": "titles", "fetch": 5}],
+        "blend": {"how": "formula", "formula": FORMULAS[formula], "fetch": 12},
+    }
+
+    def work(opened: OpenCollection, judged: Judged) -> None:
+        own = ranker(coast, opened, document)
+        seen = seen_lists(opened, [own], wanting_lists(judged), MEASURES, How().rules)[0]
+        assert {query: one.ranked for query, one in seen.items()} == asked_lists(opened, own, judged.queries)
+
+    measured_on(coast, work)
+
+
+def wanting_lists(judged: Judged) -> Judged:
+    """The same set with an expectation for every query, so that whole lists are told."""
+    expected = [
+        KeptExpectation(number, query.query_id, "nothing", None, None, "")
+        for number, query in enumerate(judged.queries)
+    ]
+    return dataclasses.replace(judged, expectations=expected)
 
 
 def test_a_turn_of_a_number_asks_no_posting_and_no_space(coast: Workbench, monkeypatch: pytest.MonkeyPatch):
