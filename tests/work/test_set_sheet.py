@@ -187,9 +187,7 @@ def test_what_sheets_give_is_what_searching_gives_to_the_last_digit(
 
 @pytest.mark.parametrize("combine", [{"how": "sum"}, {"how": "strongest", "share": 0.3}, {"how": "pooled", "k1": 0.7}])
 @pytest.mark.parametrize("formula", range(5))
-def test_formulas_are_told_the_same_by_sheets_and_by_searching(
-    coast: Workbench, combine: dict[str, Any], formula: int
-):
+def test_formulas_are_told_the_same_by_sheets_and_by_searching(coast: Workbench, combine: dict[str, Any], formula: int):
     document = {
         "readings": [
             {"field": "title", "chain": "words > lower", "weight": 2.5, "b": 0.3},
@@ -214,7 +212,7 @@ def test_formulas_are_told_the_same_by_sheets_and_by_searching(
 def wanting_lists(judged: Judged) -> Judged:
     """The same set with an expectation for every query, so that whole lists are told."""
     expected = [
-        KeptExpectation(number, query.query_id, "nothing", None, None, "")
+        KeptExpectation(id=number, query_id=query.query_id, kind="nothing", record_key=None, number=None, note="")
         for number, query in enumerate(judged.queries)
     ]
     return dataclasses.replace(judged, expectations=expected)
