@@ -63,6 +63,13 @@ def test_equal_scores_stand_as_the_rule_says():
     assert with_ties(keys, scores, grades, Ties.WORST_FIRST) == ["a", "d", "b", "c"]
 
 
+def test_what_a_pin_or_a_second_stage_put_in_front_stays_there():
+    keys, scores, grades = ["pinned", "a", "b", "far"], [0.5, 2.0, 2.0, 0.5], {"b": 3, "far": 3}
+    assert with_ties(keys, scores, grades, Ties.BEST_FIRST) == ["pinned", "b", "a", "far"]
+    assert with_ties(keys, scores, grades, Ties.WORST_FIRST) == keys
+    assert with_ties([], [], {}, Ties.BEST_FIRST) == []
+
+
 @given(
     scores=st.dictionaries(st.sampled_from("abcdefgh"), st.sampled_from([1.0, 2.0]), min_size=1),
     grades=st.dictionaries(st.sampled_from("abcdefgh"), st.integers(0, 3)),
