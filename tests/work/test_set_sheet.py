@@ -39,7 +39,17 @@ from tests.work.test_blended_search import BY_KEY, in_slabs, never
 
 QUERIES = [
     *("lantern", "ship in fog", "bell boat rope", "light", "rope -bell", '"of the harbor" fog', "title:lamp letter"),
-    *("lamp OR anchor", "asked:2..4 bell", "lan* fog", "lanten", "clothes of a seaman", "zzz", "-bell", "bell"),
+    *(
+        "lamp OR anchor",
+        "asked:2..4 bell",
+        "lan* fog",
+        "lanten",
+        "clothes of a seaman",
+        "zzz",
+        "-bell",
+        "bell",
+        "beside the harbor",
+    ),
 ]
 FILTER = {"field": "kind", "one_of": ["letter", "chart"]}
 SET = "\n".join(

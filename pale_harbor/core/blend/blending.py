@@ -6,7 +6,15 @@ from dataclasses import replace
 import numpy as np
 
 from pale_harbor.core.arrays import IntArray
-from pale_harbor.core.blend.fusion import Blended, Listed, filled_up, reciprocal_rank_fusion, reorder, weighted_sum
+from pale_harbor.core.blend.fusion import (
+    Blended,
+    Listed,
+    filled_up,
+    ranks_in,
+    reciprocal_rank_fusion,
+    reorder,
+    weighted_sum,
+)
 from pale_harbor.core.blend.recipe import Blend, BlendHow
 
 
@@ -52,12 +60,9 @@ def _one_voice(spaces: Sequence[Listed], weights: Sequence[float], order: IntArr
 
 def _with_ranks_of_spaces(found: Blended, words: Listed, spaces: Sequence[Listed]) -> Blended:
     """Ranks in every list; what a fused list gave stands with the first space."""
-    ranks = np.zeros((found.record_ids.size, 1 + len(spaces)), np.int32)
     parts = np.zeros((found.record_ids.size, 1 + len(spaces)))
     parts[:, : found.parts.shape[1]] = found.parts[:, : 1 + len(spaces)]
-    for number, one in enumerate([words, *spaces]):
-        place = {record: rank for rank, record in enumerate(one.record_ids.tolist(), start=1)}
-        ranks[:, number] = [place.get(record, 0) for record in found.record_ids.tolist()]
+    ranks = np.stack([ranks_in(one, found.record_ids) for one in [words, *spaces]], axis=1)
     return replace(found, parts=parts, ranks=ranks)
 
 

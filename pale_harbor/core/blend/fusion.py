@@ -92,14 +92,14 @@ def reorder(first: Listed, second: Listed, depth: int) -> Blended:
     that settled the place.
     """
     head, tail = first.record_ids[:depth], first.record_ids[depth:]
-    place = {record: rank for rank, record in enumerate(second.record_ids.tolist())}
-    held = sorted((record for record in head.tolist() if record in place), key=lambda record: place[record])
-    others = [record for record in head.tolist() if record not in place]
-    ids = np.array([*held, *others, *tail.tolist()], np.int32)
+    rank = ranks_in(second, head)
+    held = np.flatnonzero(rank)
+    held = held[np.argsort(rank[held])]
+    order = np.concatenate([held, np.flatnonzero(rank == 0), head.size + np.arange(tail.size)])
+    ids = first.record_ids[order]
     parts = np.zeros((ids.size, 2))
-    parts[: len(held), 1] = [second.scores[place[record]] for record in held]
-    own = dict(zip(first.record_ids.tolist(), first.scores.tolist(), strict=True))
-    parts[len(held) :, 0] = [own[record] for record in ids[len(held) :].tolist()]
+    parts[: held.size, 1] = second.scores[rank[held] - 1]
+    parts[held.size :, 0] = first.scores[order[held.size :]]
     return Blended(ids, parts.sum(axis=1), parts, _ranks([first, second], ids))
 
 
@@ -145,9 +145,13 @@ def _add_up(lists: Sequence[Listed], added: Sequence[FloatArray], order_of_equal
     return Blended(ids[order], scores[order], parts[order], _ranks(lists, ids[order]))
 
 
+def ranks_in(listed: Listed, ids: IntArray) -> IntArray:
+    """The rank of some records in a list, from 1, and 0 for those that it does not hold: int32 (records,)."""
+    every = np.concatenate([listed.record_ids, ids])
+    ranks = np.zeros(int(every.max(initial=-1)) + 1, np.int32)
+    ranks[listed.record_ids] = np.arange(1, listed.record_ids.size + 1)
+    return ranks[ids]
+
+
 def _ranks(lists: Sequence[Listed], ids: IntArray) -> IntArray:
-    ranks = np.zeros((ids.size, len(lists)), np.int32)
-    for number, one in enumerate(lists):
-        place = {record: rank for rank, record in enumerate(one.record_ids.tolist(), start=1)}
-        ranks[:, number] = [place.get(record, 0) for record in ids.tolist()]
-    return ranks
+    return np.stack([ranks_in(one, ids) for one in lists], axis=1) if lists else np.zeros((ids.size, 0), np.int32)
