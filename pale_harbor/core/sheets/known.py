@@ -88,7 +88,7 @@ def _shares(sheet: QuerySheet, weighed: Weighed) -> FloatArray:
     if combine.how is not CombineHow.STRONGEST or not weighted.size:
         return weighted
     best, every = weighted.argmax(axis=0), np.arange(weighted.shape[1])
-    dealt = weighted
+    dealt = weighted * combine.share
     dealt[best, every] = weighted[best, every]
     return dealt
 
