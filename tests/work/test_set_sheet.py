@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from pale_harbor.core.fields import day_of
 from pale_harbor.core.measures import MeasureRules, Ties, Unjudged, WithoutRelevant, measure
-from pale_harbor.core.ranking import Ranker
+from pale_harbor.core.ranking import Ranker, preparing
 from pale_harbor.core.sheets.weighing import sheet_name
 from pale_harbor.errors import BadInput, Unavailable
 from pale_harbor.formats.judged_files import judgments_in, queries_in
@@ -115,12 +115,20 @@ def turned(draw: st.DrawFn, spaces: bool) -> dict[str, Any]:
     }
     document: dict[str, Any] = {
         "readings": [
-            {"field": "title", "chain": "words > lower", "weight": weights[0], "k1": draw(st.sampled_from([1.2, 0.3]))},
+            {
+                "field": "title",
+                "chain": draw(st.sampled_from(["words > lower", "words > lower > limit(3)"])),
+                "weight": weights[0],
+                "k1": draw(st.sampled_from([1.2, 0.3])),
+            },
             {"field": "text", **reading, "weight": weights[1], "b": draw(st.sampled_from([0.75, 0]))},
         ],
         "combine": combine,
         "need": draw(st.sampled_from(["any", "all", {"1": "all", "3": "60%"}])),
-        "spelling": {"when": "always", "worth": draw(st.sampled_from([0.5, 0.25]))},
+        "spelling": {
+            "when": draw(st.sampled_from(["always", "missing", "rare"])),
+            "worth": draw(st.sampled_from([0.5, 0.25])),
+        },
         "rules": RULES,
         "equals_by": draw(st.sampled_from([[], ["-asked"]])),
     }
@@ -248,6 +256,34 @@ def test_a_turn_of_a_number_asks_no_posting_and_no_space(coast: Workbench, monke
         ]
         found = seen_lists(opened, [ranker(coast, opened, one) for one in turns], judged, MEASURES, How().rules)
         assert len({tuple(found[i]["q01"].judged.grades.tolist()) for i in range(len(turns))}) > 5
+
+    measured_on(coast, work)
+
+
+def test_another_chain_looks_up_its_own_reading_alone(coast: Workbench, monkeypatch: pytest.MonkeyPatch):
+    looked_up: list[str] = []
+    look_up = preparing._ReadingTerms.looked_up  # pyright: ignore[reportPrivateUsage]
+
+    def counted(terms: Any, held: Any) -> Any:
+        looked_up.append(terms.reading.field)
+        return look_up(terms, held)
+
+    monkeypatch.setattr(preparing._ReadingTerms, "looked_up", counted)  # pyright: ignore[reportPrivateUsage]
+
+    def work(opened: OpenCollection, judged: Judged) -> None:
+        bell = dataclasses.replace(judged, queries=[one for one in judged.queries if one.query == "bell"])
+        for chain in ("words > lower", "words > lower > limit(3)"):
+            looked_up.clear()
+            document = {
+                **TWO,
+                "spelling": spelling,
+                "readings": [{"field": "title", "chain": chain}, *TWO["readings"][1:]],
+            }
+            own = ranker(coast, opened, document)
+            seen = seen_lists(opened, [own], bell, MEASURES, How().rules)[0]
+            searched = figures_of(asked_lists(opened, own, bell.queries), bell, MEASURES, How())
+            assert figures_seen(seen, bell, MEASURES, How()) == searched
+        assert looked_up == ["title"]
 
     measured_on(coast, work)
 

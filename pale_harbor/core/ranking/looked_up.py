@@ -18,11 +18,14 @@ from pale_harbor.core.ranking.sheet import Sheet
 
 def lookup_name(plan: QueryPlan, language: str | None) -> Hashable:
     """The same for plans whose words are looked up alike: by leaves, by what readings read, by spelling slack."""
-    readings = tuple(
-        (one.field, one.chain.identity, one.query_chain.identity, one.share, one.slack, _near_what(one))
-        for one in plan.readings
-    )
+    readings = tuple(reading_name(one) for one in plan.readings)
     return plan.leaves, plan.numbers, readings, plan.ranker.spelling, language
+
+
+def reading_name(reading: Reading) -> Hashable:
+    """The same for readings that look for the same in the same places."""
+    chains = reading.chain.identity, reading.query_chain.identity
+    return reading.field, *chains, reading.share, reading.slack, _near_what(reading)
 
 
 def _near_what(reading: Reading) -> tuple[int, bool] | None:

@@ -5,7 +5,7 @@ its slab. What a term is worth is counted over all slabs' living records, so tha
 however the records are spread.
 """
 
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Hashable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from math import ceil
@@ -30,7 +30,7 @@ from pale_harbor.core.ranking.found import (
     near,
     phrase,
 )
-from pale_harbor.core.ranking.looked_up import LookedUp
+from pale_harbor.core.ranking.looked_up import LookedUp, reading_name
 from pale_harbor.core.ranking.plan import (
     Leaf,
     LiteralWords,
@@ -51,6 +51,7 @@ from pale_harbor.core.ranking.prepared import (
     statistics_of,
 )
 from pale_harbor.core.ranking.ranker import Nearness, Ranker, Reading
+from pale_harbor.core.ranking.remembered import HeldWords, ReadingFound, Remember, made_afresh
 from pale_harbor.core.ranking.slack import Candidate, candidates_for
 from pale_harbor.core.text.chain import Chain, chain_of
 from pale_harbor.core.text.chain_choice import ChainsByLanguage, query_chain_of, query_chains_of
@@ -108,32 +109,42 @@ def prepare_slabs(
 
 
 def look_up(
-    plan: QueryPlan, statistics: Sequence[ReadingStatistics], slabs: Sequence[SlabView], language: str | None = None
+    plan: QueryPlan,
+    statistics: Sequence[ReadingStatistics],
+    slabs: Sequence[SlabView],
+    language: str | None = None,
+    remember: Remember = made_afresh,
 ) -> LookedUp:
     """The plan's words looked up in every slab.
 
     statistics: of each of the plan's readings, as are the slabs' indexes; language: the query's, for
-    readings that choose their chain by it; guessed where it is None.
+    readings that choose their chain by it; guessed where it is None; remember: keeps what single readings found.
     """
     by_reading = [
         _ReadingTerms(plan, number, statistics[number], slabs, language) for number in range(len(plan.readings))
     ]
-    held = _held_words(by_reading, len(plan.leaves))
-    for terms in by_reading:
-        terms.look_up(held)
+    held = _held_words(by_reading, len(plan.leaves), remember)
+    by_words = tuple(tuple(sorted(own.items())) for own in held)
+    found = [
+        # How many records hold a word anywhere matters to spelling slack alone.
+        remember(
+            ("found", terms.name, by_words if terms.takes_slack else ()), lambda terms=terms: terms.looked_up(held)
+        )
+        for terms in by_reading
+    ]
     ranges = [leaf for leaf in plan.leaves if isinstance(leaf, ValueRange)]
     words = passed_over = 0
-    for bits in (*(terms.bits for terms in by_reading), *(1 << leaf.bit for leaf in ranges)):
+    for bits in (*(one.bits for one in found), *(1 << leaf.bit for leaf in ranges)):
         words |= bits
-    for terms in by_reading:
-        passed_over |= terms.passed_over
+    for one in found:
+        passed_over |= one.passed_over
     # A stop word of one reading need not be held in another, unless nothing else is asked for.
     if live_demand(plan.demand, words & ~passed_over) is not None:
         words &= ~passed_over
     prepared = [
         PreparedQuery(
             plan=plan,
-            readings=tuple(terms.prepare(number) for terms in by_reading),
+            readings=tuple(terms.prepare(one, number) for terms, one in zip(by_reading, found, strict=True)),
             alive=slab.alive,
             demand=None,
             words=words,
@@ -143,21 +154,19 @@ def look_up(
         for number, slab in enumerate(slabs)
     ]
     counted = all(
-        term.bits & words or term.kind is TermKind.NEAR
-        for terms in by_reading
-        for own in terms.terms[:1]
-        for term in own
+        term.bits & words or term.kind is TermKind.NEAR for one in found for own in one.terms[:1] for term in own
     )
     return LookedUp(slabs=prepared, words=words, all_counted=counted)
 
 
-def _held_words(by_reading: "Sequence[_ReadingTerms]", leaves: int) -> list[dict[int, int]]:
+def _held_words(by_reading: "Sequence[_ReadingTerms]", leaves: int, remember: Remember) -> list[dict[int, int]]:
     """For each leaf and word of it: how many records hold it in the reading that holds it most."""
     held: list[dict[int, int]] = [{} for _ in range(leaves)]
     for terms in by_reading:
         if terms.takes_slack:
-            for leaf in range(leaves):
-                for word, holding in terms.held_words(leaf):
+            known = remember(("held", terms.name), lambda terms=terms: terms.held_words())
+            for leaf, words in enumerate(known.by_leaf):
+                for word, holding in words:
                     held[leaf][word] = max(held[leaf].get(word, 0), holding)
     return held
 
@@ -215,6 +224,13 @@ class _ReadingTerms:
         self.chain = query_chains_of(self.reading.query_chain, "", language)[0]
 
     @property
+    def name(self) -> Hashable:
+        """The same for readings of any plan that find the same, but for how many records hold a word anywhere."""
+        plan, reading = self.plan, self.reading
+        looked_for = tuple(plan.looks_for(self.number, leaf) for leaf in plan.leaves)
+        return plan.leaves, looked_for, reading_name(reading), self.literal, plan.ranker.spelling, self.language
+
+    @property
     def takes_slack(self) -> bool:
         """Whether words are given slack here: not where only enough of their terms count, nor in quotes."""
         return (
@@ -224,8 +240,11 @@ class _ReadingTerms:
             and not self.literal
         )
 
-    def held_words(self, leaf: int) -> Iterator[tuple[int, int]]:
+    def held_words(self) -> HeldWords:
         """For each token of a run of words: which word it belongs to, and how many records hold it."""
+        return HeldWords([list(self._held_words(leaf)) for leaf in range(len(self.plan.leaves))])
+
+    def _held_words(self, leaf: int) -> Iterator[tuple[int, int]]:
         run = self.plan.leaves[leaf]
         if isinstance(run, WordRun) and run.scored and self._looks_for(run):
             for chain in query_chains_of(self.reading.query_chain, run.text, self.language):
@@ -235,20 +254,27 @@ class _ReadingTerms:
                     for word in _words_of(token, run):
                         yield word, holding
 
-    def look_up(self, held: Sequence[dict[int, int]]) -> None:
+    def looked_up(self, held: Sequence[dict[int, int]]) -> ReadingFound:
         """Looks for everything. held: for each leaf and word of it, how many records hold it anywhere."""
         for number, leaf in enumerate(self.plan.leaves):
             if self._looks_for(leaf):
                 for wanted in self._wanted(leaf, held[number]):
                     self._add(wanted)
+        return ReadingFound(
+            reading=self.reading,
+            terms=[tuple(own) for own in self.terms],
+            bits=self.bits,
+            passed_over=self.passed_over,
+        )
 
-    def prepare(self, slab: int) -> PreparedReading:
+    def prepare(self, found: ReadingFound, slab: int) -> PreparedReading:
+        """What was found in a slab, weighed as it was when it was looked up."""
         return PreparedReading(
             number=-1 if self.literal else self.plan.numbers[self.number],
-            reading=self.reading,
+            reading=found.reading,
             literal=self.literal,
             index=self.indexes[slab],
-            terms=tuple(self.terms[slab]),
+            terms=found.terms[slab],
             statistics=self.statistics,
         )
 

@@ -11,7 +11,7 @@ from dataclasses import replace
 from functools import cached_property, partial
 from pathlib import Path
 from time import perf_counter
-from typing import Any, Final, TypeVar
+from typing import Any, Final, TypeVar, cast
 from uuid import UUID, uuid4
 
 import numpy as np
@@ -40,6 +40,7 @@ from pale_harbor.core.ranking import (
     signal_values,
     statistics_of,
 )
+from pale_harbor.core.ranking.remembered import Kept
 from pale_harbor.core.text import ChainChoice
 from pale_harbor.core.vectors import VectorTable
 from pale_harbor.errors import RecordsChanged, Unavailable
@@ -53,7 +54,7 @@ from pale_harbor.work.collections.joining import Joining, join, join_files
 from pale_harbor.work.collections.live_slab import LiveSlab
 from pale_harbor.work.collections.slab import INDEX_SHAPE, ReadingName, ValuesOf, index_folder, new_slab, read_slab
 from pale_harbor.work.collections.slab_values import check_revision, field_of_slab
-from pale_harbor.work.running.caches import Memory
+from pale_harbor.work.running.caches import Cache, Memory, StateKey
 from pale_harbor.work.running.processes import ELSEWHERE_FROM, Here, Processes
 from pale_harbor.work.spaces.open_space import OpenSpace
 
@@ -157,7 +158,11 @@ class OpenCollection:
             )
             for number, live in enumerate(self.slabs)
         ]
-        return look_up(plan, statistics, views, language)
+        return look_up(plan, statistics, views, language, self._remembered)
+
+    def _remembered(self, key: Hashable, make: Callable[[], Kept]) -> Kept:
+        """What one reading found of a query, kept for a while: a chain that changes leaves the other readings alone."""
+        return cast("Cache[StateKey, Kept]", self.memory.found_by_readings).get_or_make((self.state, key), make)
 
     def column(self, slab: int, field: str) -> FieldColumn:
         """A field's values in one slab."""

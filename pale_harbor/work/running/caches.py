@@ -14,6 +14,7 @@ from cachetools import LRUCache
 from pale_harbor.core.fields import FieldColumn
 from pale_harbor.core.index import ReadingIndex
 from pale_harbor.core.ranking import LookedUp
+from pale_harbor.core.ranking.remembered import HeldWords, ReadingFound
 from pale_harbor.core.vectors import VectorTable
 
 K = TypeVar("K", bound=Hashable)
@@ -149,7 +150,10 @@ class Memory:
             "vectors", "vectors of spaces", share(21), lambda kept: kept[1].size_bytes
         )
         self.looked_up: Cache[StateKey, LookedUp] = Cache(
-            "looked up", "queries as they were looked up", share(12), lambda found: found.size_bytes
+            "looked up", "queries as they were looked up", share(10), lambda found: found.size_bytes
+        )
+        self.found_by_readings: Cache[StateKey, HeldWords | ReadingFound] = Cache(
+            "found by readings", "what single readings found of queries", share(2), lambda found: found.size_bytes
         )
         self.sheets: Cache[StateKey, Any] = Cache(
             "sheets", "score sheets of judged sets", share(11), lambda sheet: sheet.size_bytes
@@ -199,7 +203,7 @@ class Memory:
 
     def forget_state(self, state: UUID) -> None:
         """Lets go of all that is of a collection as it was opened once."""
-        for cache in (self.looked_up, self.sheets, self.lists, self.signals, self.record_terms):
+        for cache in (self.looked_up, self.found_by_readings, self.sheets, self.lists, self.signals, self.record_terms):
             cache.let_go(lambda key: key[0] == state)
 
     def state(self) -> list[CacheState]:
