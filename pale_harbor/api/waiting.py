@@ -1,15 +1,20 @@
-"""Ends the work of requests whose visitor went away: nobody waits for it any more."""
+"""Ends the work of requests whose visitor went away, since nobody waits for it any more; and lets searches go first."""
 
 import asyncio
-from contextlib import suppress
+from contextlib import nullcontext, suppress
+from typing import Final
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from pale_harbor.work.running.giving_way import going_first
 from pale_harbor.work.running.wanted import wanted_while
+
+# What visitors ask: other work gives way to it.
+GO_FIRST: Final = "/search"
 
 
 class WhileWaitedFor:
-    """Lets long work see, through `still_wanted`, whether whoever asked for it is still there."""
+    """Lets long work see, through `check_wanted`, whether whoever asked for it is still there and what goes first."""
 
     def __init__(self, app: ASGIApp) -> None:
         self._app = app
@@ -19,7 +24,8 @@ class WhileWaitedFor:
             await self._app(scope, receive, send)
             return
         visitor = _Visitor(receive)
-        with wanted_while(lambda: not visitor.gone.is_set()):
+        first = going_first() if scope["path"].endswith(GO_FIRST) else nullcontext()
+        with first, wanted_while(lambda: not visitor.gone.is_set()):
             try:
                 await self._app(scope, visitor.receive, send)
             finally:

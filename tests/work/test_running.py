@@ -401,7 +401,7 @@ def test_a_request_whose_visitor_goes_away_is_wanted_no_more():
         async def send(_message: Message) -> None:
             pass
 
-        await WhileWaitedFor(app)({"type": "http"}, receive, send)
+        await WhileWaitedFor(app)({"type": "http", "path": "/api/collections"}, receive, send)
 
     # In a thread of its own: a browser's tests may have a loop running in this one.
     with ThreadPoolExecutor(1) as elsewhere:

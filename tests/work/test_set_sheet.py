@@ -276,7 +276,6 @@ def test_another_chain_looks_up_its_own_reading_alone(coast: Workbench, monkeypa
             looked_up.clear()
             document = {
                 **TWO,
-                "spelling": spelling,
                 "readings": [{"field": "title", "chain": chain}, *TWO["readings"][1:]],
             }
             own = ranker(coast, opened, document)

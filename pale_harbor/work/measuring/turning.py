@@ -18,6 +18,7 @@ from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.judged import Judged, judged_in
 from pale_harbor.work.measuring.measuring import How
 from pale_harbor.work.measuring.set_sheet import Seen, seen_lists
+from pale_harbor.work.running.wanted import check_wanted
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
 Path = Sequence[str | int]
@@ -176,6 +177,7 @@ def values_seen(
     """By ranker and query what a measure gives, with its band where bands are made. known: is added to."""
     found: list[dict[str, tuple[float, Band | None]]] = [{} for _ in seen]
     for query in counted_queries(judged, how):
+        check_wanted()
         empty = judged_list((), judged.grades.get(query, {}))
         for values, own in zip(found, seen, strict=True):
             ranked = own[query].judged if query in own else empty

@@ -6,6 +6,7 @@ from contextvars import ContextVar
 from typing import Final
 
 from pale_harbor.errors import Cancelled
+from pale_harbor.work.running.giving_way import give_way
 
 _STILL: Final[ContextVar[Callable[[], bool] | None]] = ContextVar("still_wanted", default=None)
 
@@ -17,7 +18,8 @@ def still_wanted() -> bool:
 
 
 def check_wanted() -> None:
-    """Raises Cancelled once nobody waits any more. For long work, now and then."""
+    """Raises Cancelled once nobody waits any more, and gives way to searches. For long work, now and then."""
+    give_way()
     if not still_wanted():
         raise Cancelled("Nobody waits for this any more.")
 
