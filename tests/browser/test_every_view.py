@@ -32,6 +32,7 @@ VIEWS = [
     f"{RANKING}q=fog+bell&ranker=blended:1&tab=sides",
     f"{RANKING}q=fog+bell&ranker=first:1&tab=versions&{weighing(0.5, 1, 1, 5)}",
     f"{RANKING}q=fog+bell&ranker=first:1&complaint=yes",
+    f"{RANKING}q=fog+bell&ranker=first:1&surface=yes",
     *(f"{JUDGING}view={view}" for view in ("queries", "tasks", "agreement", "expectations", "set")),
     *(
         f"{MEASURES}view={view}&first=first:1&second=blended:1"

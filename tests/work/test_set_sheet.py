@@ -406,6 +406,30 @@ def test_a_turn_comes_to_what_the_turned_ranker_is_measured_at(
     assert told.queries == len(differences)
 
 
+@pytest.mark.parametrize(
+    ("turn", "documents"),
+    [
+        (
+            Turn(("readings", 0, "weight"), 1.5, Turn(("readings", 1, "weight"), 6)),
+            [{**TWO["readings"][0], "weight": 1.5}, {**TWO["readings"][1], "weight": 6}],
+        ),
+        (
+            Turn(("readings", 1, "chain"), "words > lower", Turn(("readings", 0, "weight"), 3)),
+            [{**TWO["readings"][0], "weight": 3}, {**TWO["readings"][1], "chain": "words > lower"}],
+        ),
+    ],
+)
+def test_two_places_are_turned_together(coast: Workbench, turn: Turn, documents: list[dict[str, Any]]):
+    (both,) = turned_on_board(coast, [turn]).turned
+    alone = turned_on_board(coast, [Turn(turn.path, turn.value)]).turned[0]
+    document = ranker_document({**TWO, "readings": documents})
+    after = measure_ranker(
+        coast, COLLECTION, RankerChoice(document=document), "board", [measure("ndcg@10")], How(bands=True)
+    )
+    assert both.mean == after.figures.measured.means["ndcg@10"]
+    assert both.mean != alone.mean
+
+
 def test_turns_are_answered_in_their_order_and_are_no_looks(coast: Workbench):
     with coast.pool.connection() as connection:
         set_id = set_named(connection, collection_named(connection, COLLECTION).id, "board").id

@@ -5511,9 +5511,19 @@ export interface components {
         };
         /**
          * PlaceModel
+         * @description A value put at a place of a ranker's document, such as readings, 0, weight.
+         */
+        "PlaceModel-Input": {
+            /** Path */
+            path: (string | number)[];
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * PlaceModel
          * @description A stretch of notation; lines and columns count from 1, in code points.
          */
-        PlaceModel: {
+        "PlaceModel-Output": {
             /** Column */
             column: number;
             /** Length */
@@ -5649,7 +5659,7 @@ export interface components {
             expected: string[];
             /** Nearest */
             nearest?: string | null;
-            place?: components["schemas"]["PlaceModel"] | null;
+            place?: components["schemas"]["PlaceModel-Output"] | null;
             /**
              * Problems
              * @default []
@@ -7658,9 +7668,10 @@ export interface components {
         };
         /**
          * TurnModel
-         * @description A value put at a place of a ranker's document, such as readings, 0, weight.
+         * @description A value put at a place of a ranker's document. beside: another one that is turned with it.
          */
         TurnModel: {
+            beside?: components["schemas"]["PlaceModel-Input"] | null;
             /** Path */
             path: (string | number)[];
             /** Value */

@@ -52,6 +52,7 @@ export const PLACES = [
     keys: [
       { keys: 'j  k', does: 'next row, row before' },
       { keys: '← →', does: 'on a weight: turn it' },
+      { keys: 's', does: 'two knobs turned together, as a surface' },
       { keys: 'b', does: 'back to the baseline' },
       { keys: 'y n m v', does: 'why, why not, missed, versions' },
       { keys: '0 … 3', does: 'grade the row for the open query' },
@@ -83,7 +84,7 @@ export const PLACES = [
     glyph: 'M3 13h18M6 13V6m4 7V9m4 4v5m4-5v3',
     letter: 'm',
     keys: [
-      { keys: '1 … 6', does: 'the views, left to right' },
+      { keys: '1 … 7', does: 'the views, left to right' },
       { keys: 'j  k', does: 'next query, query before' },
       { keys: 'Enter', does: 'open the query in Ranking' },
     ],
@@ -94,7 +95,7 @@ export const PLACES = [
     glyph: 'M4 7h9m4 0h3M13 5v4h4V5zM4 17h3m4 0h9M7 15v4h4v-4z',
     letter: 'u',
     keys: [
-      { keys: '1  2', does: 'the views, left to right' },
+      { keys: '1 … 3', does: 'the views, left to right' },
       { keys: 'm', does: 'make what was found the draft' },
     ],
   },

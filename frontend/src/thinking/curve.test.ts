@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { barsOf, curveOf, curveSays, meanAt, placeOfChange, valueAt, valuesAlong } from './curve'
+import { barsOf, curveOf, curveSays, grafted, meanAt, placeOfChange, valueAt, valuesAlong } from './curve'
 
 const turned = (mean: number | null, worst?: number, best?: number) => ({
   mean,
@@ -28,6 +28,22 @@ describe('where two documents differ', () => {
     expect(valueAt(before, ['readings', 1, 'weight'])).toBe(2)
     expect(valueAt(before, ['readings', 2, 'weight'])).toBeUndefined()
     expect(valueAt(before, [])).toBe(before)
+  })
+  it('is put into another, and nothing else of it', () => {
+    const other = {
+      readings: [
+        { weight: 7, b: 7 },
+        { weight: 8, b: 8 },
+      ],
+      blend: { k: 9 },
+    }
+    expect(grafted(before, other, ['readings', 1, 'weight'])).toEqual({
+      ...before,
+      readings: [before.readings[0], { weight: 8, b: 0 }],
+    })
+    expect(before.readings[1]?.weight).toBe(2)
+    expect(grafted<unknown>({ blend: null }, other, ['blend', 'k'])).toEqual({ blend: { k: 9 } })
+    expect(grafted<unknown>({}, other, ['blend', 'k'])).toEqual({ blend: { k: 9 } })
   })
   it('is a whole part where one has what the other has not', () => {
     expect(placeOfChange(before, { ...before, readings: [] })).toEqual(['readings'])

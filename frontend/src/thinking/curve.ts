@@ -30,6 +30,15 @@ const sameSteps = (one: object, other: object) =>
 export const valueAt = (document: unknown, path: Path): unknown =>
   path.reduce<unknown>((at, step) => (isHolder(at) ? at[step as never] : undefined), document)
 
+// The document with what stands at a place in another one; parts that it has not are the other's.
+export function grafted<T>(document: T, other: unknown, path: Path): T {
+  const [step, ...rest] = path
+  if (step === undefined || !isHolder(document) || !isHolder(other)) return other as T
+  const copy = (Array.isArray(document) ? [...(document as unknown[])] : { ...document }) as T
+  copy[step as never] = grafted(document[step as never], other[step as never], rest) as never
+  return copy
+}
+
 // Values along a track, evenly, as finely as the knob is turned; both ends are among them.
 export function valuesAlong(from: number, to: number, step: number, count = 17): number[] {
   const all = Array.from({ length: count }, (_, i) => {

@@ -62,7 +62,7 @@ export function knobPoints(knob: KnobReport): { at: number; mean: number }[] {
 
 export type Cell = { row: number; column: number; mean: number }
 
-export const cellsOf = (surface: Surface): Cell[] =>
+export const cellsOf = (surface: Pick<Surface, 'means'>): Cell[] =>
   surface.means.flatMap((line, row) => line.flatMap((mean, column) => (mean === null ? [] : [{ row, column, mean }])))
 
 // The shade of a cell, 0 the least mean of the surface and 1 the most; 1 everywhere where there is no difference.

@@ -12,6 +12,7 @@ from pale_harbor.formats.moments import EARLIEST, LATEST
 from pale_harbor.formats.owner_page import OwnerFacts
 from pale_harbor.formats.ranker.document import FilterDocument
 from pale_harbor.work.measuring.measuring import Figures
+from pale_harbor.work.measuring.turning import Turn
 
 Id = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
 JudgedKey = Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=1_000)]
@@ -145,11 +146,25 @@ class CompareRequest(Strict):
 Step = Annotated[str, Field(max_length=200)] | Annotated[int, Field(ge=0)]
 
 
-class TurnModel(Strict):
+class PlaceModel(Strict):
     """A value put at a place of a ranker's document, such as readings, 0, weight."""
 
     path: Annotated[list[Step], Field(min_length=1, max_length=12)]
     value: Any
+
+    def turn(self) -> Turn:
+        """What is turned."""
+        return Turn(tuple(self.path), self.value)
+
+
+class TurnModel(PlaceModel):
+    """A value put at a place of a ranker's document. beside: another one that is turned with it."""
+
+    beside: PlaceModel | None = None
+
+    def turn(self) -> Turn:
+        """What is turned."""
+        return Turn(tuple(self.path), self.value, None if self.beside is None else self.beside.turn())
 
 
 class TurnsRequest(Strict):

@@ -26,7 +26,7 @@ from pale_harbor.work.measuring.moved import MovedOnQuery, moved_on_query
 from pale_harbor.work.measuring.outside_told import OutsideTold, outside_told
 from pale_harbor.work.measuring.owner_facts import owner_facts
 from pale_harbor.work.measuring.quality import QualityTold, quality_over_time
-from pale_harbor.work.measuring.turning import Turn, Turns, turns_on_set
+from pale_harbor.work.measuring.turning import Turns, turns_on_set
 
 router = guarded_router()
 
@@ -55,7 +55,7 @@ def compare(collection: str, name: SetName, request: CompareRequest, bench: Benc
 @router.post("/collections/{collection}/judged/{name}/turns")
 def turns(collection: str, name: SetName, request: TurnsRequest, bench: Bench) -> Turns:
     """What turns of a ranker's knobs would do to a judged set's queries, each by itself. Nothing is kept of it."""
-    wanted = [Turn(tuple(turn.path), turn.value) for turn in request.turns]
+    wanted = [turn.turn() for turn in request.turns]
     choice = choice_of(request.ranker)
     return turns_on_set(bench, collection, choice, name, measure(request.measure), wanted, request.how.how())
 

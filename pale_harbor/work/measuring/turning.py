@@ -3,7 +3,7 @@
 Most turns are weighed from the score sheets that the draft is measured with; the others are searched for.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from copy import deepcopy
 from dataclasses import dataclass
 from typing import Any, Final, cast
@@ -28,10 +28,19 @@ NO_DIFFERENCE: Final = 0.0005
 
 @dataclass(frozen=True, slots=True)
 class Turn:
-    """A value put at a place of a ranker's document. path: names and numbers, as in readings, 0, weight."""
+    """A value put at a place of a ranker's document. path: names and numbers, as in readings, 0, weight; beside: what
+    is turned with it."""
 
     path: tuple[str | int, ...]
     value: Any
+    beside: "Turn | None" = None
+
+    @property
+    def places(self) -> "Iterator[Turn]":
+        """Everything that is turned, one after the other."""
+        yield self
+        if self.beside is not None:
+            yield from self.beside.places
 
 
 class Values(dict[tuple[str, bytes], tuple[float, Band | None]]):
@@ -102,13 +111,8 @@ def _turned_rankers(
     document: RankerDocument,
     turns: Sequence[Turn],
 ) -> list[Ranker]:
-    documents = [RankerDocument(with_value(document.whole, turn.path, turn.value)) for turn in turns]
-    quick = [
-        isinstance(turn.value, int | float)
-        and not isinstance(turn.value, bool)
-        and number_at(ranker, turn.path) is not None
-        for turn in turns
-    ]
+    quick = [all(_is_number(ranker, place) for place in turn.places) for turn in turns]
+    documents = [_turned_document(document, turn) for turn in turns]
     read = iter(
         bench.rankers_like(
             opened.collection, choice, [one for one, is_quick in zip(documents, quick, strict=True) if not is_quick]
@@ -116,9 +120,26 @@ def _turned_rankers(
     )
     # A number is put where it belongs; whatever else is turned is read anew.
     return [
-        with_number(ranker, turn.path, turn.value) if is_quick else next(read)
-        for turn, is_quick in zip(turns, quick, strict=True)
+        _with_numbers(ranker, turn) if is_quick else next(read) for turn, is_quick in zip(turns, quick, strict=True)
     ]
+
+
+def _is_number(ranker: Ranker, place: Turn) -> bool:
+    is_number = isinstance(place.value, int | float) and not isinstance(place.value, bool)
+    return is_number and number_at(ranker, place.path) is not None
+
+
+def _turned_document(document: RankerDocument, turn: Turn) -> RankerDocument:
+    whole = document.whole
+    for place in turn.places:
+        whole = with_value(whole, place.path, place.value)
+    return RankerDocument(whole)
+
+
+def _with_numbers(ranker: Ranker, turn: Turn) -> Ranker:
+    for place in turn.places:
+        ranker = with_number(ranker, place.path, place.value)
+    return ranker
 
 
 def with_value(document: Mapping[str, Any], path: Path, value: Any) -> dict[str, Any]:

@@ -3,7 +3,7 @@ import { useState, type ReactNode } from 'react'
 import type { RankerDocument } from '../../api/queries'
 import type { Undo } from '../../shell/use-undo'
 import { weightText } from '../../thinking/figures'
-import { useCurves } from './curves'
+import { useCurves, useInSight } from './curves'
 import { CurveSays, DrawnCurve, useKnobCurve } from './knob-curve'
 import { Select } from '../../parts/select'
 
@@ -32,6 +32,7 @@ export function NumberKnob(props: NumberProps) {
   const down = props.reachDown ?? least
   const { queue } = useCurves()
   const takeInHand = () => queue.take(name)
+  useInSight({ name, from: down, to: reach, step, value, put: props.put })
   const { shown, refused } = useKnobCurve({ name, from: down, to: reach, step, put: props.put })
   const commit = (next: number) => props.undo.commit(props.put(next))
   return (

@@ -21,11 +21,58 @@ type Curves = {
   measure: string
   how: Partial<How>
   queue: Queue
+  knobs: KnobsInSight
+}
+
+// A number that can be turned. put: the draft with it at another value.
+export type KnobInSight = {
+  name: string
+  from: number
+  to: number
+  step: number
+  value: number
+  put: (value: number) => RankerDocument
+}
+
+// The numbers that are in sight, by name.
+class KnobsInSight {
+  private knobs = new Map<string, KnobInSight>()
+  private listeners = new Set<() => void>()
+
+  listen = (tell: () => void) => {
+    this.listeners.add(tell)
+    return () => void this.listeners.delete(tell)
+  }
+  // One text, so that it is the same as long as nothing comes or goes.
+  names = () => [...this.knobs.keys()].join('\n')
+  named = (name: string | undefined) => this.knobs.get(name ?? '')
+  put(knob: KnobInSight) {
+    const isNew = !this.knobs.has(knob.name)
+    this.knobs.set(knob.name, knob)
+    if (isNew) this.listeners.forEach((tell) => tell())
+  }
+  leave(name: string) {
+    this.knobs.delete(name)
+    this.listeners.forEach((tell) => tell())
+  }
+}
+
+export function useInSight(knob: KnobInSight) {
+  const { knobs } = useCurves()
+  const { name } = knob
+  useEffect(() => knobs.put(knob))
+  useEffect(() => () => knobs.leave(name), [knobs, name])
+}
+
+export function useKnobsInSight(): { names: string[]; named: (name: string | undefined) => KnobInSight | undefined } {
+  const { knobs } = useCurves()
+  const names = useSyncExternalStore(knobs.listen, knobs.names)
+  return { names: names === '' ? [] : names.split('\n'), named: knobs.named }
 }
 
 class Queue {
   private waiting = new Map<string, boolean>()
-  private inHand: string | null = null
+  inHand: string | null = null
   private listeners = new Set<() => void>()
 
   listen = (tell: () => void) => {
@@ -65,9 +112,10 @@ export function WithCurves(props: { collection: Collection; draft: Draft; childr
   const measure = useMainMeasure()
   const rules = useAddress().params.get('rules')
   const queue = useMemo(() => new Queue(), [])
+  const knobs = useMemo(() => new KnobsInSight(), [])
   const value = useMemo(
-    () => ({ collection, draft, set, measure, how: { ...parsedHow(rules), bands: true }, queue }),
-    [collection, draft, set, measure, rules, queue],
+    () => ({ collection, draft, set, measure, how: { ...parsedHow(rules), bands: true }, queue, knobs }),
+    [collection, draft, set, measure, rules, queue, knobs],
   )
   return <Context value={value}>{props.children}</Context>
 }

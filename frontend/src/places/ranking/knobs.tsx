@@ -116,6 +116,14 @@ function BaselineBar({ draft }: { draft: Draft }) {
           ))}
         </select>
       </label>
+      <button
+        type="button"
+        className="link small"
+        title="Two knobs turned together, as a surface (s)"
+        onClick={() => change({ surface: 'yes' })}
+      >
+        two knobs
+      </button>
     </div>
   )
 }

@@ -14,6 +14,7 @@ import { ListBar } from './list-bar'
 import { ShownList } from './shown-list'
 import { useRows } from './use-rows'
 import { useRanking, type RankingShown } from './use-ranking'
+import { TwoKnobs } from './two-knobs'
 import { useUndo } from '../../shell/use-undo'
 import { WaterlineFoot } from './waterline-foot'
 
@@ -39,8 +40,8 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
 
   return (
     <div className="panes grid h-full grid-cols-[256px_minmax(0,1fr)_330px] grid-rows-[minmax(0,1fr)_auto]">
-      <SidePane side="left" name="Knobs">
-        <WithCurves collection={collection} draft={draft}>
+      <WithCurves collection={collection} draft={draft}>
+        <SidePane side="left" name="Knobs">
           <Knobs
             collection={collection}
             draft={draft}
@@ -49,8 +50,10 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
             language={shown.language}
             row={shown.row?.key ?? null}
           />
-        </WithCurves>
-      </SidePane>
+        </SidePane>
+        {/* Beside the pane, which a narrow window hides. */}
+        {params.get('surface') !== null && <TwoKnobs undo={undo} onClose={() => change({ surface: null })} />}
+      </WithCurves>
       <section aria-label="Results" className="min-h-0 overflow-y-auto">
         <ListBar
           collection={collection}
@@ -122,6 +125,7 @@ function useRankingKeys(shown: RankingShown, undo: ReturnType<typeof useUndo>, d
     else if (event.key === 'v' && !event.ctrlKey && !event.metaKey) change({ tab: 'versions' })
     else if (event.key === 'l' && !event.ctrlKey && !event.metaKey && shown.asksSpaces) shown.turnLists()
     else if (event.key === 'p' && !event.ctrlKey && !event.metaKey) shown.park()
+    else if (event.key === 's' && !event.ctrlKey && !event.metaKey) change({ surface: 'yes' })
     else if (event.key === 'd' && !event.ctrlKey && !event.metaKey) setRows(rows === 'compact' ? 'whole' : 'compact')
     else if (event.key === 'c' && !event.ctrlKey && !event.metaKey) {
       event.preventDefault()
