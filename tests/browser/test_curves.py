@@ -118,3 +118,25 @@ def test_a_curve_that_the_server_refuses_says_why(page: Page):
     page.goto(FIRST)
     expect(page.get_by_text("No curve: Scores become too large.").first).to_be_visible()
     expect(page.locator("[data-curve]")).to_have_count(0)
+
+
+def test_a_stage_left_out_does_what_its_bar_promised(page: Page):
+    page.goto(FIRST)
+    expect(page.locator("[data-curve=there]")).to_have_count(4)
+    page.get_by_role("button", name="More of title").click()
+    stages = page.get_by_role("region", name="Stages of title")
+    stages.get_by_role("button", name="each stage on or off").click()
+    # A chain has to cut.
+    expect(stages.get_by_role("listitem").filter(has_text="needed")).to_have_text("wordsneeded")
+    lower = stages.get_by_role("group", name="nDCG@10 by lower of title")
+    expect(lower.get_by_role("button", name="on: 0.504")).to_have_attribute("aria-pressed", "true")
+    out = lower.get_by_role("button", name=re.compile(r"^left out: 0\.\d{3}$"))
+    promised = (out.get_attribute("title") or "").removeprefix("left out: ")
+    expect(lower).to_contain_text(f"earns {0.504 - float(promised):.3f}")
+    out.click()
+    meter = page.get_by_role("group", name="Judged meter")
+    expect(meter).to_contain_text(promised)
+    expect(stages.get_by_role("listitem").filter(has_text="lower")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(meter).to_contain_text("0.504")
+    expect(lower).to_be_visible()

@@ -3,7 +3,7 @@
 from typing import Any
 
 from pale_harbor.core.ranking import Ranker, Reading
-from pale_harbor.core.text import chain_of
+from pale_harbor.core.text import ChainsByLanguage, chain_of
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.work.tuning.ranker_parts import RankerPart, parts_of
 
@@ -40,3 +40,29 @@ def test_without_spaces_or_where_nothing_is_added_up_a_blend_is_no_part():
 def test_feedback_is_a_part_where_there_is_any():
     assert "feedback" not in parts()
     assert parts(feedback={})["feedback"].without["feedback"] is None
+
+
+def test_each_stage_of_a_chain_is_a_part_also_where_chains_go_by_language():
+    english, other = chain_of("words > lower"), chain_of("words")
+    by_language = ChainsByLanguage("tongue", (("en", english),), other)
+    ranker = Ranker(
+        readings=(
+            Reading(field="title", chain=by_language, query_chain=by_language),
+            Reading(field="text", chain=english, query_chain=other),
+        )
+    )
+    chains = {"by": "tongue", "en": "words > lower", "else": "words"}
+    document = ranker_document(
+        {
+            "readings": [
+                {"field": "title", "chain": chains},
+                {"field": "text", "chain": "words > lower", "query_chain": "words"},
+            ]
+        }
+    )
+    stages = {one.name: one.without["readings"] for one in parts_of(document, ranker) if one.kind == "stage"}
+    # What is left of one stage alone is no chain; a chain without its tokenizer is found out later.
+    assert list(stages) == ["title, en: words", "title, en: lower", "text: words", "text: lower"]
+    assert stages["title, en: lower"][0]["chain"] == {**chains, "en": "words"}
+    assert stages["text: lower"][1]["chain"] == "words"
+    assert stages["text: lower"][0]["chain"] == chains

@@ -41,3 +41,27 @@ export const turnsOf = (
         }),
       ),
   })
+
+export type StageTold = Schemas['StageTold']
+
+// The stages of a ranker's chains, each with its chain as it would be without it.
+export const stagesOfRanker = (collection: Collection, ranker: RankerChoice) =>
+  queryOptions({
+    // Of all of the draft only chains matter here.
+    queryKey: [
+      'ranking',
+      'stages',
+      collection.name,
+      { ...ranker, document: null },
+      ranker.document?.readings.map((one) => [one.chain, one.query_chain]),
+    ],
+    queryFn: ({ signal }) =>
+      answer(
+        server.POST('/api/collections/{collection}/rankers/stages', {
+          params: { path: { collection: collection.name } },
+          body: ranker,
+          signal,
+        }),
+      ),
+    placeholderData: (before) => before,
+  })

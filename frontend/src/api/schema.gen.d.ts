@@ -1108,6 +1108,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/rankers/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ranker Stages
+         * @description The stages of a ranker's chains, each with its chain as it would be without it.
+         */
+        post: operations["ranker_stages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/rankers/{name}": {
         parameters: {
             query?: never;
@@ -7179,6 +7199,21 @@ export interface components {
             tokens: components["schemas"]["TokenModel"][];
         };
         /**
+         * StageTold
+         * @description A stage of a reading. path: where its chain stands in the document; where: which of the reading's chains that is,
+         *     nothing where there is but one; rest: the chain without it, None where there is none.
+         */
+        StageTold: {
+            /** Path */
+            path: (string | number)[];
+            /** Rest */
+            rest: string | null;
+            /** Stage */
+            stage: string;
+            /** Where */
+            where: string;
+        };
+        /**
          * StaleRecord
          * @description A record that is not as it was when it was judged, or gone. judgments: how many are about it as it was.
          */
@@ -10796,6 +10831,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DifferencesAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ranker_stages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankerChoiceModel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StageTold"][];
                 };
             };
             /** @description Not Found */

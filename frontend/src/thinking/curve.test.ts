@@ -1,5 +1,16 @@
 import { describe, expect, it } from 'vitest'
-import { barsOf, curveOf, curveSays, grafted, meanAt, placeOfChange, valueAt, valuesAlong } from './curve'
+import {
+  barsOf,
+  curveOf,
+  curveSays,
+  grafted,
+  meanAt,
+  placeOfChange,
+  stageSays,
+  valueAt,
+  valuesAlong,
+  withAt,
+} from './curve'
 
 const turned = (mean: number | null, worst?: number, best?: number) => ({
   mean,
@@ -45,6 +56,13 @@ describe('where two documents differ', () => {
     expect(grafted<unknown>({ blend: null }, other, ['blend', 'k'])).toEqual({ blend: { k: 9 } })
     expect(grafted<unknown>({}, other, ['blend', 'k'])).toEqual({ blend: { k: 9 } })
   })
+  it('takes another value', () => {
+    expect(withAt(before, ['readings', 1, 'weight'], 5)).toEqual({
+      ...before,
+      readings: [before.readings[0], { weight: 5, b: 0 }],
+    })
+    expect(withAt(before, ['blend'], null)).toEqual({ ...before, blend: null })
+  })
   it('is a whole part where one has what the other has not', () => {
     expect(placeOfChange(before, { ...before, readings: [] })).toEqual(['readings'])
     expect(placeOfChange({ need: 'any' }, { need: { '1': 'all' } })).toEqual(['need'])
@@ -59,6 +77,15 @@ describe('values along a track', () => {
   })
   it('are fewer where the knob has fewer', () => {
     expect(valuesAlong(0, 3, 1)).toEqual([0, 1, 2, 3])
+  })
+})
+
+describe('what is said of a stage', () => {
+  it('is what it earns or costs, from what shows as a thousandth on', () => {
+    expect(stageSays(0.51, 0.5)).toBe('earns 0.010')
+    expect(stageSays(0.5, 0.51)).toBe('costs 0.010')
+    expect(stageSays(0.5, 0.5004)).toBe('no difference')
+    expect(stageSays(0.5, 0.5006)).toBe('costs 0.001')
   })
 })
 

@@ -39,6 +39,23 @@ export function grafted<T>(document: T, other: unknown, path: Path): T {
   return copy
 }
 
+// The document with another value at a place.
+export const withAt = <T>(document: T, path: Path, value: unknown): T =>
+  grafted(
+    document,
+    path.reduceRight<unknown>(
+      (inner, step) => (typeof step === 'number' ? sparse(step, inner) : { [step]: inner }),
+      value,
+    ),
+    path,
+  )
+
+function sparse(place: number, value: unknown): unknown[] {
+  const list: unknown[] = []
+  list[place] = value
+  return list
+}
+
 // Values along a track, evenly, as finely as the knob is turned; both ends are among them.
 export function valuesAlong(from: number, to: number, step: number, count = 17): number[] {
   const all = Array.from({ length: count }, (_, i) => {
@@ -117,6 +134,12 @@ export function curveSays(curve: Curve, here: number): { words: string; better: 
     words: own === null ? `best at ${short(curve.top.value)}` : `+${gain.toFixed(3)} at ${short(curve.top.value)}`,
     better: curve.top.value,
   }
+}
+
+// What is said of a stage, by the means with it and without.
+export function stageSays(on: number, off: number): string {
+  if (Math.abs(on - off) < NO_DIFFERENCE) return 'no difference'
+  return on > off ? `earns ${(on - off).toFixed(3)}` : `costs ${(off - on).toFixed(3)}`
 }
 
 const short = (value: number) => String(Math.round(value * 1000) / 1000)

@@ -28,6 +28,7 @@ from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.near_words import WordAround, words_around
 from pale_harbor.work.ranking.rankers_told import RankerTold, ranker_told, ranker_with_name, rankers_told
 from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, why_record
+from pale_harbor.work.ranking.stages_of_readings import StageTold, stages_told
 from pale_harbor.work.ranking.why_not import WhyNot, why_not
 from pale_harbor.work.ranking.why_told import WhyNotTold, WhyTold, why_not_told, why_told
 from pale_harbor.work.workbench import RankerChoice
@@ -78,6 +79,12 @@ def ranker_differences(collection: str, request: DifferencesRequest, bench: Benc
     before, after = (bench.choose(kept, choice_of(one)) for one in (request.before, request.after))
     found = differences(before.document, after.document, before.reads, after.reads)
     return DifferencesAnswer(differences=found)
+
+
+@router.post("/collections/{collection}/rankers/stages")
+def ranker_stages(collection: str, request: RankerChoiceModel, bench: Bench) -> list[StageTold]:
+    """The stages of a ranker's chains, each with its chain as it would be without it."""
+    return stages_told(bench, collection, choice_of(request))
 
 
 @router.post("/collections/{collection}/search")

@@ -6,11 +6,10 @@ from dataclasses import dataclass, field
 from typing import Any, Final
 
 from pale_harbor.core.ranking import Ranker
-from pale_harbor.core.text import Chain
-from pale_harbor.core.text.notation import format_notation, parse
 from pale_harbor.core.text.word_lists import WordList
 from pale_harbor.formats.ranker.differences import reading_names
 from pale_harbor.formats.ranker.document import RankerDocument
+from pale_harbor.work.ranking.stages_of_readings import stages_of
 
 # Blends in which a share says how much meaning counts.
 _ADDING: Final = ("reciprocal_rank", "weighted_sum")
@@ -49,7 +48,8 @@ def parts_of(document: RankerDocument, ranker: Ranker) -> Iterator[RankerPart]:
         reading, name = whole["readings"][number], names[number]
         if len(asked) > 1:
             yield _put("reading", name, whole, ("readings", number, "weight"), 0)
-        yield from _stages(whole, number, name, ranker)
+        for one in stages_of(whole, number, ranker):
+            yield _put("stage", f"{name}{one.where}: {one.stage}", whole, one.path, one.rest)
         if reading["nearness"] is not None:
             yield _put("nearness", name, whole, ("readings", number, "nearness"), None)
     if whole["spelling"] is not None:
@@ -64,20 +64,6 @@ def parts_of(document: RankerDocument, ranker: Ranker) -> Iterator[RankerPart]:
         yield _without("rule", f"number {number + 1}", whole, "rules", number)
     if whole["second_stage"] is not None:
         yield _put("second stage", whole["second_stage"]["space"], whole, ("second_stage",), None)
-
-
-def _stages(whole: dict[str, Any], number: int, name: str, ranker: Ranker) -> Iterator[RankerPart]:
-    """Stages of a reading's chains. What the record chain reads the query chain reads too, unless it is another one."""
-    reading, own = whole["readings"][number], ranker.readings[number]
-    for key, chain in (("chain", own.chain), ("query_chain", own.query_chain)):
-        if reading[key] is None or not isinstance(chain, Chain):
-            continue
-        calls = parse(chain.notation)
-        for at, call in enumerate(calls):
-            rest = format_notation((*calls[:at], *calls[at + 1 :]))
-            if rest:
-                of = "" if key == "chain" else ", query"
-                yield _put("stage", f"{name}{of}: {call}", whole, ("readings", number, key), rest)
 
 
 def _sides_of_blend(whole: dict[str, Any]) -> Iterator[RankerPart]:

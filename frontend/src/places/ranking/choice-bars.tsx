@@ -12,9 +12,11 @@ type Props<T> = {
   choices: readonly (readonly [T, string])[]
   put: (value: T) => RankerDocument
   onChoose: (value: T) => void
+  // What is said of the means beside the bars.
+  says?: (means: number[]) => string
 }
 
-export function ChoiceBars<T extends string>({ name, value, choices, put, onChoose }: Props<T>) {
+export function ChoiceBars<T extends string>({ name, value, choices, put, onChoose, says }: Props<T>) {
   const { measure, queue } = useCurves()
   const { turned, isOld } = useTurns(
     name,
@@ -58,6 +60,7 @@ export function ChoiceBars<T extends string>({ name, value, choices, put, onChoo
           </button>
         )
       })}
+      {says && <span className="quiet pl-1 text-[11px]">{says(bars.map((bar) => bar.mean))}</span>}
     </div>
   )
 }

@@ -8,6 +8,7 @@ import { NEARNESS, withReading, without, type Reading } from '../../thinking/ran
 import type { Draft } from '../../shell/use-draft'
 import { NumberKnob, Switch } from './controls'
 import { PartKnobs } from './part-knobs'
+import { StageBars } from './stage-bars'
 import type { Undo } from '../../shell/use-undo'
 
 const WEIGHT = knob('Reading', 'weight')
@@ -118,6 +119,7 @@ function ReadingDetails({
           />
         </div>
       )}
+      <StageBars draft={draft} undo={undo} i={i} />
       <div className="flex justify-between pt-1">
         <button type="button" className="link" onClick={onOpenChains}>
           open its chain
