@@ -1,5 +1,6 @@
 """Tunings over HTTP: knobs are offered, a tuning is begun, followed, stopped, forgotten."""
 
+import re
 from typing import Any
 
 from fastapi.testclient import TestClient
@@ -24,9 +25,30 @@ def test_knobs_are_offered_as_they_are_asked_for(client: TestClient):
         "place": "readings[0].weight",
         "values": "0.3, 0.75, 1.5, 2.25, 3, 4.5, 6, 9, 12",
         "standing": "3",
+        "is_usual": True,
     }
     lines = [f"{one['place']}={one['values']}" for one in offered]
     assert client.post(BEGIN, json=PLAN | {"knobs": lines, "seconds": 1}).status_code == 200
+
+
+def test_words_needed_and_chains_are_offered_and_left_alone(client: TestClient):
+    offered = client.post("/api/collections/saltmere/tuning-knobs", json={"name": "first"}).json()
+    others = {one["place"]: one for one in offered if not one["is_usual"]}
+    assert list(others)[:2] == ["need", "readings[0].chain"]
+    assert (others["need"]["standing"], others["need"]["values"]) == ("any", "any, all")
+    chain = others["readings[0].chain"]
+    values = re.split(r" \| |, ", chain["values"])
+    assert values[0] == chain["standing"] == "nfkc > words > lower > accents > stopwords(en) > stem(en)"
+    # Without each stage but the one that cuts, then the saved chains.
+    assert values[1:6] == [
+        "words > lower > accents > stopwords(en) > stem(en)",
+        "nfkc > words > accents > stopwords(en) > stem(en)",
+        "nfkc > words > lower > stopwords(en) > stem(en)",
+        "nfkc > words > lower > accents > stem(en)",
+        "nfkc > words > lower > accents > stopwords(en)",
+    ]
+    assert all(one.startswith("@") for one in values[6:])
+    assert len(values) <= 12
 
 
 def test_a_tuning_is_done_by_the_server_and_told_with_its_report(client: TestClient):

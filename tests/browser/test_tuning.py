@@ -15,7 +15,7 @@ def form(page: Page):
 
 def only(page: Page, *knobs: str) -> None:
     """Ticks these knobs and no other."""
-    form(page).get_by_label("All knobs").click()
+    form(page).get_by_label("All usual knobs").click()
     for knob in knobs:
         form(page).get_by_label(f"Tune {knob}", exact=True).check()
 
@@ -48,6 +48,31 @@ def test_a_ranker_is_tuned_and_the_finding_becomes_the_draft_by_one_key(page: Pa
     expect(form(page).get_by_role("heading")).to_have_text("The draft of first 1")
     assert faults(page) == []
     assert page.evaluate(UNREADABLE) == []
+
+
+def test_a_chain_is_tuned_by_two_measures(page: Page):
+    page.goto(FIRST)
+    only(page, "title chain")
+    chains = form(page).get_by_label("Values of title chain")
+    expect(chains).to_have_value(re.compile("^nfkc > words > lower > accents > stopwords"))
+    chains.fill("nfkc > words > lower | words > lower > accents")
+    form(page).get_by_role("button", name="and by another measure").click()
+    form(page).get_by_label("Measure 2", exact=True).select_option("RR")
+    form(page).get_by_label("Weight of measure 2").fill("2")
+    form(page).get_by_role("button", name="one more measure").click()
+    form(page).get_by_role("button", name="Leave measure 3 out").click()
+    with page.expect_request(re.compile(r"/judged/visitors/tunings$")) as asked:
+        form(page).get_by_role("button", name="Tune 1 knob").click()
+    plan = asked.value.post_data_json
+    assert plan["measures"] == [{"measure": "ndcg@10", "weight": 1}, {"measure": "rr", "weight": 2}]
+    assert plan["knobs"] == ["readings[0].chain=nfkc > words > lower | words > lower > accents"]
+    expect(found(page).get_by_role("heading", level=2)).to_contain_text("nothing that was tried is better")
+    # Three chains: those that were named, and the one that stands.
+    expect(found(page)).to_contain_text("title chain")
+    # The form holds what was chosen, and lets go of it again.
+    form(page).get_by_role("button", name="Leave measure 1 out").click()
+    form(page).get_by_role("button", name="Leave measure 1 out").click()
+    expect(form(page)).to_contain_text("by nDCG@10 on the open queries of visitors")
 
 
 def test_what_cannot_be_tuned_is_said_where_it_is_asked(page: Page):

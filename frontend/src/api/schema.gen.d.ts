@@ -4365,9 +4365,12 @@ export interface components {
         };
         /**
          * KnobOffer
-         * @description A knob. place: in the document, as it is written; values: likewise; standing: as the ranker has it.
+         * @description A knob. place: in the document, as it is written; values: likewise; standing: as the ranker has it; is_usual:
+         *     whether it is tuned where nobody says otherwise.
          */
         KnobOffer: {
+            /** Is Usual */
+            is_usual: boolean;
             /** Name */
             name: string;
             /** Place */

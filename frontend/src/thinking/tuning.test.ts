@@ -50,7 +50,14 @@ const tuning = (more: Partial<Tuning>): Tuning => ({
 
 describe('a tuning', () => {
   it('asks for the knobs that are ticked, and for those that were added by hand', () => {
-    const row = { name: 'title weight', standing: '1', values: '0..4', isOn: true, place: 'readings[0].weight' }
+    const row = {
+      name: 'title weight',
+      standing: '1',
+      values: '0..4',
+      isOn: true,
+      isUsual: true,
+      place: 'readings[0].weight',
+    }
     const rows = [row, { ...row, place: 'combine.k1', isOn: false }, { ...row, place: 'combine.how', values: ' ' }]
     expect(knobLines(rows, '\n combine.share=0..1 \n')).toEqual(['readings[0].weight=0..4', 'combine.share=0..1'])
   })

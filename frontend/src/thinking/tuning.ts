@@ -3,7 +3,7 @@ import type { KnobReport, Surface, Tuning } from '../api/tuning'
 import { deltaText, measureText } from './figures'
 
 // A knob of the form: whether it is tuned, and its values as they are written.
-export type KnobRow = { place: string; name: string; standing: string; values: string; isOn: boolean }
+export type KnobRow = { place: string; name: string; standing: string; values: string; isOn: boolean; isUsual: boolean }
 
 // Knobs as they are asked for; what somebody added by hand comes last.
 export const knobLines = (rows: readonly KnobRow[], added: string): string[] => [

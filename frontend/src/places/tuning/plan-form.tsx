@@ -10,9 +10,9 @@ import { useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
 import { useDoing } from '../../shell/use-doing'
 import { useMainMeasure } from '../../shell/use-meter'
-import { MEASURE_NAMES } from '../../thinking/figures'
 import { parsedHow } from '../../thinking/how'
 import { knobLines, linesOf, type KnobRow } from '../../thinking/tuning'
+import { Measures, type WeighedMeasure } from './measures-form'
 
 const WAYS: readonly (readonly [Way & string, string])[] = [
   ['coordinate', 'one knob after the other'],
@@ -30,6 +30,8 @@ function usePlan(collection: Collection, set: string, draft: Draft) {
   const offered = useQuery(knobsToTune(collection, draft.choice))
   const [turned, setTurned] = useHeld<Turned>(`${held}turned`, {})
   const [added, setAdded] = useHeld(`${held}added`, '')
+  // None: by the meter's.
+  const [measures, setMeasures] = useHeld<WeighedMeasure[] | null>(`${held}measures`, null)
   const [rails, setRails] = useHeld(`${held}rails`, '')
   const [way, setWay] = useHeld<Way & string>(`${held}way`, 'coordinate')
   const [folds, setFolds] = useHeld(`${held}folds`, 5)
@@ -39,7 +41,7 @@ function usePlan(collection: Collection, set: string, draft: Draft) {
   const how = parsedHow(useAddress().params.get('rules'))
   return {
     ...{ offered, rows, turned, setTurned, added, setAdded, rails, setRails, way, setWay, folds, setFolds },
-    ...{ seconds, setSeconds, how },
+    ...{ seconds, setSeconds, how, measures, setMeasures },
   }
 }
 
@@ -52,7 +54,7 @@ const requestOf = (
   ranker: draft.baseline.name,
   version: draft.baseline.version,
   document: draft.isBaseline ? null : draft.document,
-  measures: [{ measure, weight: 1 }],
+  measures: plan.measures ?? [{ measure, weight: 1 }],
   knobs,
   way: plan.way,
   folds: plan.folds,
@@ -88,15 +90,19 @@ export function PlanForm(props: { collection: Collection; set: string; draft: Dr
           ? `${draft.baseline.name} ${draft.baseline.version}`
           : `The draft of ${draft.baseline.name} ${draft.baseline.version}`}
       </h2>
-      <p className="quiet small pb-2">
-        by {MEASURE_NAMES[measure] ?? measure} on the open queries of {set}
-      </p>
+      <Measures own={plan.measures} meter={measure} set={set} onMeasures={plan.setMeasures} />
       {offered.isError && linesOf(added).length === 0 && <ProblemNote error={offered.error} />}
       {offered.isPending && <Unanswered asked={[offered]} what="the knobs" />}
       <KnobTable
         rows={rows}
         onTurn={(row) => setTurned({ ...turned, [row.place]: { isOn: row.isOn, values: row.values } })}
-        onAll={(isOn) => setTurned(Object.fromEntries(rows.map((row) => [row.place, { isOn, values: row.values }])))}
+        onAll={(isOn) =>
+          setTurned(
+            Object.fromEntries(
+              rows.map((row) => [row.place, { isOn: row.isUsual ? isOn : row.isOn, values: row.values }]),
+            ),
+          )
+        }
       />
       <Lines
         name="Other knobs, one a line"
@@ -134,13 +140,14 @@ export function PlanForm(props: { collection: Collection; set: string; draft: Dr
 
 const rowOf = (one: KnobOffer, turned: Turned): KnobRow => ({
   ...one,
-  ...(turned[one.place] ?? { isOn: true, values: one.values }),
+  isUsual: one.is_usual,
+  ...(turned[one.place] ?? { isOn: one.is_usual, values: one.values }),
 })
 
 function KnobTable(props: { rows: KnobRow[]; onTurn: (row: KnobRow) => void; onAll: (isOn: boolean) => void }) {
   const { rows } = props
   if (rows.length === 0) return null
-  const isAll = rows.every((row) => row.isOn)
+  const isAll = rows.every((row) => row.isOn || !row.isUsual)
   return (
     <table className="mb-2 w-full text-left">
       <thead>
@@ -149,7 +156,7 @@ function KnobTable(props: { rows: KnobRow[]; onTurn: (row: KnobRow) => void; onA
             <input
               type="checkbox"
               className="checkbox checkbox-xs align-middle"
-              aria-label="All knobs"
+              aria-label="All usual knobs"
               checked={isAll}
               onChange={() => props.onAll(!isAll)}
             />
@@ -166,7 +173,14 @@ function KnobTable(props: { rows: KnobRow[]; onTurn: (row: KnobRow) => void; onA
         </tr>
       </thead>
       <tbody>
-        {rows.map((row) => (
+        {rows.map((row, i) => [
+          !row.isUsual && rows[i - 1]?.isUsual && (
+            <tr key="others" className="quiet small h-7">
+              <th scope="colgroup" colSpan={4} className="pt-1 font-normal">
+                only where chosen; a chain is indexed when it is first tried
+              </th>
+            </tr>
+          ),
           <tr key={row.place} className="h-7">
             <td>
               <input
@@ -180,7 +194,9 @@ function KnobTable(props: { rows: KnobRow[]; onTurn: (row: KnobRow) => void; onA
             <td className="py-[2px] pr-2 wrap-anywhere" title={row.place}>
               {row.name}
             </td>
-            <td className="figure pr-3 text-right">{row.standing}</td>
+            <td className="figure max-w-[80px] truncate pr-3 text-right" title={row.standing}>
+              {row.standing}
+            </td>
             <td>
               <input
                 dir="auto"
@@ -192,8 +208,8 @@ function KnobTable(props: { rows: KnobRow[]; onTurn: (row: KnobRow) => void; onA
                 onChange={(event) => props.onTurn({ ...row, values: event.target.value })}
               />
             </td>
-          </tr>
-        ))}
+          </tr>,
+        ])}
       </tbody>
     </table>
   )
