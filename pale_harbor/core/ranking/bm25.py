@@ -10,6 +10,7 @@ Source: S. Robertson and H. Zaragoza, "The Probabilistic Relevance Framework: BM
 from math import log
 from typing import Any
 
+from pale_harbor.core.arrays import FloatArray
 from pale_harbor.core.kernels import inlined
 
 
@@ -24,6 +25,11 @@ def inverse_document_frequency(record_count: int, holding: int) -> float:
 def length_norm(k1: float, b: float, average_length: float) -> tuple[float, float]:
     """(base, slope), such that base + slope · length = k1 · (1 − b + b · length / average_length)."""
     return k1 * (1.0 - b), k1 * b / average_length
+
+
+def length_norms(k1: float, bs: FloatArray, average_lengths: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """`length_norm` of many readings at once: both (turns, readings), as is bs; average_lengths: (readings,)."""
+    return k1 * (1.0 - bs), k1 * bs / average_lengths
 
 
 def term_part(factor: Any, frequency: Any, k1: float, norm: Any) -> Any:

@@ -1,24 +1,18 @@
 """What comes after the words' scores: words and meaning made one list, a second look at its first, one per group."""
 
 from dataclasses import replace
-from typing import Final
 
 import numpy as np
 
 from pale_harbor.core.arrays import FloatArray, IntArray, Mask, distinct
-from pale_harbor.core.blend import Blend, BlendHow, Listed, Normalisation, blend_lists, second_stage_order
-from pale_harbor.core.blend.blending import shares_of_meaning
+from pale_harbor.core.blend import Blend, BlendHow, Normalisation, blend_lists, second_stage_order
 from pale_harbor.core.blend.fusion import best_first
 from pale_harbor.core.ranking import Ranker
-from pale_harbor.core.sheets.fusing import RANKS, WAYS, fused
 from pale_harbor.core.sheets.known import Weighed, known_of
 from pale_harbor.core.sheets.query_sheet import QuerySheet
 
 # A list's candidates, best first, their scores, and how many records it has in all.
 Ranked = tuple[IntArray, FloatArray, int]
-
-_ADDING: Final = (BlendHow.RECIPROCAL_RANK, BlendHow.WEIGHTED_SUM)
-_NOTHING: Final = Listed(np.empty(0, np.int32), np.empty(0))
 
 
 def own_blend(sheet: QuerySheet, ranker: Ranker) -> Blend:
@@ -40,10 +34,11 @@ def blend_of(sheet: QuerySheet, ranker: Ranker) -> Blend | None:
 
 
 def blended(sheet: QuerySheet, weighed: Weighed, blend: Blend, top: int) -> Ranked:
-    """The beginning of the list of words and meaning. weighed.words: the first `blend.fetch` by words."""
-    words = weighed.words if blend.asks_words else _NOTHING
-    if blend.how in _ADDING:
-        return _added_up(sheet, words, weighed.ranker, blend, top)
+    """The beginning of the list of words and meaning, by a blend that does not add up.
+
+    weighed.words: the first `blend.fetch` by words.
+    """
+    words = weighed.words
     if blend.how is BlendHow.FORMULA and blend.formula is not None:
         numbers = distinct(np.concatenate([words.record_ids, *(one.record_ids for one in sheet.lists)]))
         known = known_of(sheet, weighed, blend.formula.names, numbers)
@@ -53,22 +48,6 @@ def blended(sheet: QuerySheet, weighed: Weighed, blend: Blend, top: int) -> Rank
     weights = [one.weight for one in weighed.ranker.spaces]
     found = blend_lists(blend, words, sheet.lists, weights, np.arange(sheet.bits.size, dtype=np.int32))
     return found.record_ids[:top], found.scores[:top], found.record_ids.size
-
-
-def _added_up(sheet: QuerySheet, words: Listed, ranker: Ranker, blend: Blend, top: int) -> Ranked:
-    lists = [words, *sheet.lists]
-    shares = np.array([1 - blend.meaning, *shares_of_meaning(blend.meaning, [one.weight for one in ranker.spaces])])
-    numbers, scores, matched = fused(
-        sheet.bits.size,
-        np.concatenate([one.record_ids for one in lists]),
-        np.concatenate([one.scores for one in lists]),
-        np.cumsum([0, *(one.record_ids.size for one in lists)]),
-        shares,
-        RANKS if blend.how is BlendHow.RECIPROCAL_RANK else WAYS[blend.normalise],
-        float(blend.k),
-        top,
-    )
-    return numbers, scores, int(matched)
 
 
 def looked_at_again(sheet: QuerySheet, ranker: Ranker, ranked: Ranked) -> Ranked:

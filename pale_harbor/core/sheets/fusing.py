@@ -63,6 +63,48 @@ def fused(
 
 
 @kernel
+def fused_each(
+    count: int,
+    numbers: IntArray,
+    best: FloatArray,
+    fetches: IntArray,
+    ids: IntArray,
+    scores: FloatArray,
+    starts: IntArray,
+    shares: FloatArray,
+    ways: IntArray,
+    ks: FloatArray,
+    top: int,
+) -> tuple[IntArray, FloatArray, IntArray, IntArray]:
+    """`fused` for many turns: the best of each, (turns, top), their scores, how many there are, and records in all.
+
+    count: of candidates; numbers, best: (turns, records), each turn's list of words, of which the first `fetches` take
+    part; ids, scores, starts: the other lists, as for `fused`; shares: (turns, lists), words first; ways, ks: (turns,).
+    """
+    turns = numbers.shape[0]
+    room = min(top, count)
+    found, values = np.empty((turns, room), np.int32), np.empty((turns, room))
+    counts, held = np.zeros(turns, np.int64), np.zeros(turns, np.int64)
+    own_starts = np.zeros(starts.size + 1, np.int64)
+    for turn in range(turns):
+        words = min(fetches[turn], numbers.shape[1])
+        own_starts[1:] = starts + words
+        own, own_values, in_all = fused(
+            count,
+            np.concatenate((numbers[turn, :words], ids)),
+            np.concatenate((best[turn, :words], scores)),
+            own_starts,
+            shares[turn],
+            ways[turn],
+            ks[turn],
+            room,
+        )
+        counts[turn], held[turn] = own.size, in_all
+        found[turn, : own.size], values[turn, : own.size] = own, own_values
+    return found, values, counts, held
+
+
+@kernel
 def _comparable(scores: FloatArray, way: int) -> FloatArray:
     if not scores.size or way == PLAIN:
         return scores.copy()

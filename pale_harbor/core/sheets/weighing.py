@@ -11,15 +11,17 @@ import numpy as np
 from pale_harbor.core.arrays import FloatArray, IntArray, Mask
 from pale_harbor.core.blend import Blend, Listed, SecondStage
 from pale_harbor.core.ranking import Combine, CombineHow, Ranker
-from pale_harbor.core.ranking.bm25 import length_norm
+from pale_harbor.core.ranking.bm25 import length_norms
 from pale_harbor.core.ranking.demands import is_met, keeps, program_of
 from pale_harbor.core.ranking.ranker import ANY, Need, Reading
-from pale_harbor.core.ranking.signals import SignalHow, signal_order
-from pale_harbor.core.sheets.blending import Ranked, blend_of, blended, first_of_groups, looked_at_again, own_blend
+from pale_harbor.core.ranking.signals import SignalHow
+from pale_harbor.core.sheets.adding_up import added_up
+from pale_harbor.core.sheets.blending import Ranked, blended, first_of_groups, looked_at_again
 from pale_harbor.core.sheets.known import Weighed
-from pale_harbor.core.sheets.query_sheet import Numbers, QuerySheet
-from pale_harbor.core.sheets.readings import NotOnSheet, numbers_of, turned_columns, turned_readings, worths_by
+from pale_harbor.core.sheets.query_sheet import QuerySheet
+from pale_harbor.core.sheets.readings import NotOnSheet, turned_columns, worths_by
 from pale_harbor.core.sheets.scoring import adjusted, pooled, summed, tops
+from pale_harbor.core.sheets.together import ReadAs, Together
 from pale_harbor.errors import BadInput
 
 
@@ -65,100 +67,75 @@ def _without_numbers(reading: Reading) -> Reading:
     return replace(reading, weight=float(reading.weight > 0), k1=1.0, b=0.0, nearness=near, synonyms=1.0)
 
 
-def lists_of(sheet: QuerySheet, rankers: Sequence[Ranker], top: int) -> list[SheetList]:
-    """The first `top` of a query's list by each of several rankers of the sheet's name.
+def lists_of(sheet: QuerySheet, rankers: Sequence[Together], top: int) -> list[SheetList]:
+    """The first `top` of a query's list by each of several rankers of the sheet's name, in their order.
 
     Raises NotOnSheet, and BadInput where scores become too large to be numbers.
     """
-    found: list[SheetList | None] = [None] * len(rankers)
-    for together in _alike(rankers):
-        own = [rankers[i] for i in together]
-        readings = [turned_readings(sheet, one) for one in own]
-        scores = _word_scores(sheet, own, readings)
-        kept = _kept(sheet, own[0].need)
+    found: dict[int, SheetList] = {}
+    for own in rankers:
+        read, blending = own.read(sheet), own.blending(sheet)
+        scores = _word_scores(sheet, own, read)
+        kept = _kept(sheet, own.need)
         matched = int(kept.sum())
-        blends = [blend_of(sheet, one) for one in own]
-        most = max((blend.fetch for blend in blends if blend is not None), default=0)
-        alone = any(blend is None for blend in blends)
         # A row that stands for its group may come from anywhere.
-        enough = top if own[0].one_per is None else sheet.bits.size
+        enough = top if own.one_per is None else sheet.bits.size
+        most = max((blend.fetch for blend in blending.blends if blend is not None), default=0)
+        alone = any(blend is None for blend in blending.blends)
         numbers, best = tops(scores, kept, max(most, enough if alone else 0))
-        for row, (i, blend) in enumerate(zip(together, blends, strict=True)):
+        far = max(enough, *(one.second_stage.first for one in own.rankers if one.second_stage is not None), 0)
+        added = dict(zip(blending.adding, added_up(sheet, blending, numbers, best, far), strict=True))
+        for row, (ranker, blend) in enumerate(zip(own.rankers, blending.blends, strict=True)):
             if blend is None:
                 ranked = numbers[row, :enough], best[row, :enough], matched
+            elif row in added:
+                ranked = looked_at_again(sheet, ranker, added[row])
             else:
                 words = Listed(numbers[row, : blend.fetch], best[row, : blend.fetch])
-                weighed = Weighed(own[row], readings[row], np.where(kept, scores[row], 0.0), words)
-                ranked = looked_at_again(sheet, own[row], blended(sheet, weighed, blend, _far(own[row], enough)))
-            found[i] = _list(sheet, own[row], ranked, top)
-    return [one for one in found if one is not None]
+                weighed = Weighed(ranker, read.readings[row], np.where(kept, scores[row], 0.0), words)
+                ranked = looked_at_again(sheet, ranker, blended(sheet, weighed, blend, far))
+            notes = (*(sheet.space_notes if blending.asks[row] else ()), *sheet.stage_notes, *sheet.notes)
+            found[own.places[row]] = _list(sheet, own.one_per, ranked, top, notes)
+    return [found[place] for place in sorted(found)]
 
 
-def _far(ranker: Ranker, enough: int) -> int:
-    """How much of a list has to be known for its first rows to be right."""
-    return enough if ranker.second_stage is None else max(enough, ranker.second_stage.first)
-
-
-def _list(sheet: QuerySheet, ranker: Ranker, ranked: Ranked, top: int) -> SheetList:
+def _list(sheet: QuerySheet, one_per: str | None, ranked: Ranked, top: int, notes: tuple[str, ...]) -> SheetList:
     numbers, scores, matched = ranked
-    if ranker.one_per is not None:
+    if one_per is not None:
         kept = first_of_groups(numbers, sheet.groups)
         numbers, scores = numbers[kept], scores[kept]
-    return SheetList(numbers[:top], scores[:top], matched, _notes(sheet, ranker))
+    return SheetList(numbers[:top], scores[:top], matched, notes)
 
 
-def _alike(rankers: Sequence[Ranker]) -> list[list[int]]:
-    """Rankers that one pass weighs together, by number."""
-    groups: dict[Hashable, list[int]] = {}
-    for i, ranker in enumerate(rankers):
-        hows = tuple(one.how for one in ranker.signals), tuple(bool(one.weight) for one in ranker.signals)
-        groups.setdefault((ranker.need, ranker.combine.how, hows), []).append(i)
-    return list(groups.values())
-
-
-def _word_scores(sheet: QuerySheet, rankers: Sequence[Ranker], readings: Sequence[Sequence[Reading]]) -> FloatArray:
+def _word_scores(sheet: QuerySheet, own: Together, read: ReadAs) -> FloatArray:
     """Scores by words, signals and lifts: (rankers, candidates)."""
-    weights = np.array([[one.weight for one in own] for own in readings]).reshape(len(rankers), -1)
-    numbers = [tuple(numbers_of(one) for one in own) for own in readings]
-    scores = _pooled(sheet, rankers, weights, numbers) if sheet.is_pooled else _summed(sheet, rankers, weights, numbers)
-    # A signal of no weight is not looked at.
-    order = [i for i in signal_order(rankers[0].signals) if rankers[0].signals[i].weight]
-    amounts = np.array([[one.signals[i].weight for i in order] for one in rankers]).reshape(len(rankers), len(order))
-    multiplied = np.array([rankers[0].signals[i].multiplied for i in order], np.bool_)
-    if not adjusted(scores, sheet.signals[order], amounts, multiplied, sheet.lifted, sheet.lifts):
+    scores = _pooled(sheet, own, read) if sheet.is_pooled else _summed(sheet, own, read)
+    signals = sheet.signals[own.signals]
+    if not adjusted(scores, signals, own.amounts, own.multiplied, sheet.lifted, sheet.lifts):
         raise BadInput("Scores become too large to be numbers. Give signals less weight, or rules a smaller lift.")
     return scores
 
 
-def _summed(
-    sheet: QuerySheet, rankers: Sequence[Ranker], weights: FloatArray, numbers: Sequence[tuple[Numbers, ...]]
-) -> FloatArray:
-    shares = np.array([one.combine.share for one in rankers])
-    is_strongest = rankers[0].combine.how is CombineHow.STRONGEST
-    scores = np.empty((len(rankers), sheet.bits.size))
-    for own in dict.fromkeys(numbers):
-        rows = [i for i, one in enumerate(numbers) if one == own]
-        scores[rows] = summed(turned_columns(sheet, own), weights[rows], is_strongest, shares[rows])
+def _summed(sheet: QuerySheet, own: Together, read: ReadAs) -> FloatArray:
+    if len(read.rows) == 1:
+        (numbers,) = read.rows
+        return summed(turned_columns(sheet, numbers), read.weights, own.is_strongest, own.shares)
+    scores = np.empty((len(own.rankers), sheet.bits.size))
+    for numbers, rows in read.rows.items():
+        scores[rows] = summed(turned_columns(sheet, numbers), read.weights[rows], own.is_strongest, own.shares[rows])
     return scores
 
 
-def _pooled(
-    sheet: QuerySheet, rankers: Sequence[Ranker], weights: FloatArray, numbers: Sequence[tuple[Numbers, ...]]
-) -> FloatArray:
+def _pooled(sheet: QuerySheet, own: Together, read: ReadAs) -> FloatArray:
     pieces = sheet.pieces
-    worths = np.array([worths_by(pieces, own) for own in numbers]).reshape(len(rankers), -1)
+    worths = np.array([worths_by(pieces, numbers) for numbers in read.numbers]).reshape(len(own.rankers), -1)
     # What only matches is counted as if it were worth something; the term's factor is 0.
-    multipliers = weights[:, pieces.readings] * np.where(worths == 0.0, 1.0, worths)
-    norms = np.array(
-        [
-            [length_norm(1.0, one.b, float(average)) for one, average in zip(own, pieces.averages, strict=True)]
-            for own in numbers
-        ]
-    ).reshape(len(rankers), -1, 2)
+    multipliers = read.weights[:, pieces.readings] * np.where(worths == 0.0, 1.0, worths)
+    bs = np.array([[one.b for one in numbers] for numbers in read.numbers]).reshape(len(own.rankers), -1)
+    bases, slopes = length_norms(1.0, bs, pieces.averages)
     return pooled(
         *(sheet.bits.size, pieces.pool_factors, pieces.pool_firsts, pieces.readings, pieces.starts, pieces.places),
-        *(pieces.frequencies, pieces.lengths, multipliers, norms[:, :, 0], norms[:, :, 1]),
-        np.array([one.combine.k1 for one in rankers]),
+        *(pieces.frequencies, pieces.lengths, multipliers, bases, slopes, own.pool_k1s),
     )
 
 
@@ -169,8 +146,3 @@ def _kept(sheet: QuerySheet, need: Need) -> Mask:
     if is_met(sheet.demand, 0, need) != sheet.everything:
         raise NotOnSheet
     return sheet.by_words & keeps(program_of(sheet.demand, need), sheet.bits)
-
-
-def _notes(sheet: QuerySheet, ranker: Ranker) -> tuple[str, ...]:
-    asks = bool(ranker.spaces) and own_blend(sheet, ranker).asks_spaces
-    return (*(sheet.space_notes if asks else ()), *sheet.stage_notes, *sheet.notes)

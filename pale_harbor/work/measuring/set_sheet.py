@@ -34,6 +34,7 @@ from pale_harbor.core.sheets.query_sheet import (
     pieces_of,
 )
 from pale_harbor.core.sheets.readings import NotOnSheet, columns_by, numbers_of
+from pale_harbor.core.sheets.together import alike
 from pale_harbor.core.sheets.weighing import SheetList, lists_of, sheet_name
 from pale_harbor.core.vectors import similarity_of_records
 from pale_harbor.errors import Unavailable
@@ -110,12 +111,13 @@ def seen_lists(
             with suppress(Unavailable):
                 sheets = _sheets(opened, rankers[own[0]], judged, name).sheets
         spaces = None
+        together = alike([rankers[i] for i in own])
         for query in judged.queries:
             check_wanted()
             sheet = sheets.get(query.query_id)
             deep = RUN_DEPTH if query.query_id in expected else top
             try:
-                lists = None if sheet is None else lists_of(sheet, [rankers[i] for i in own], deep)
+                lists = None if sheet is None else lists_of(sheet, together, deep)
             except NotOnSheet:
                 lists = None
             if sheet is not None and lists is not None:
