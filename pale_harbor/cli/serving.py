@@ -6,7 +6,7 @@ from typing import Annotated, Final
 import typer
 
 # Of the interpreter, for each thread that wants one.
-_SECONDS_A_TURN: Final = 0.001
+_SECONDS_A_TURN: Final = 0.0005
 
 
 def add_to(app: typer.Typer) -> None:

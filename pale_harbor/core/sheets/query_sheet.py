@@ -47,7 +47,8 @@ _WORTHS: Final = {TermKind.NEAR: Worth.NEAR, TermKind.SYNONYM: Worth.SYNONYM}
 class Pieces:
     """What readings find of a query, laid end to end: parts, each a term in a reading in a slab, and their entries.
 
-    readings, worths, worth_of: (parts,), worth_of by `Worth`; amounts: (parts,), idf · times; starts: (parts + 1,);
+    readings, worths, worth_of: (parts,), worth_of by `Worth`; turnable: parts whose worth is a knob's;
+    amounts: (parts,), idf · times; starts: (parts + 1,);
     places, frequencies, lengths: (entries,): the candidate, how often it holds the term, how long the value is.
     averages: (readings,), the mean length. pool_factors, pool_firsts: of pooled terms, (terms,) and (terms + 1,), each
     some parts in a row; nothing where readings are summed: there the parts of a reading stand in a row.
@@ -57,6 +58,7 @@ class Pieces:
     amounts: FloatArray
     worths: FloatArray
     worth_of: IntArray
+    turnable: IntArray
     starts: IntArray
     places: IntArray
     frequencies: FloatArray
@@ -270,6 +272,7 @@ class _Parts:
             amounts=np.array(self.amounts, np.float64),
             worths=np.array(self.worths, np.float64),
             worth_of=np.array(self.worth_of, np.int64),
+            turnable=np.flatnonzero(self.worth_of),
             starts=np.array(self.starts, np.int64),
             places=np.concatenate([np.empty(0, np.int32), *self.places]),
             frequencies=np.concatenate([np.empty(0), *self.frequencies]),

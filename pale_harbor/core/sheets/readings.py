@@ -50,9 +50,11 @@ def _column(pieces: Pieces, count: int, reading: int, own: Numbers) -> FloatArra
 
 def worths_by(pieces: Pieces, numbers: Sequence[Numbers]) -> FloatArray:
     """What each part is worth by the numbers of its reading: (parts,)."""
+    if not pieces.turnable.size:
+        return pieces.worths
     worths = pieces.worths.copy()
-    for part in np.flatnonzero(pieces.worth_of):
-        own = numbers[pieces.readings[part]]
+    for part in pieces.turnable.tolist():
+        own = numbers[int(pieces.readings[part])]
         worths[part] = own.near if pieces.worth_of[part] == Worth.NEAR else own.synonym
     return worths
 

@@ -130,6 +130,7 @@ def _is_number(ranker: Ranker, place: Turn) -> bool:
 
 
 def _turned_document(document: RankerDocument, turn: Turn) -> RankerDocument:
+    check_wanted()
     whole = document.whole
     for place in turn.places:
         whole = with_value(whole, place.path, place.value)
