@@ -14,6 +14,7 @@ from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.tuning_plan import RankerPlan
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import make_database, open_pool
+from pale_harbor.work.chains.word_lists import put_list
 from pale_harbor.work.judging.made_up import MADE_UP
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.running.worker import do_job
@@ -256,3 +257,58 @@ def test_a_word_tells_by_how_much_more_often_missed_records_hold_it():
     # No more often than records at large.
     assert tells(1, 10, 100, 1_000) == 0
     assert tells(1, 20, 100, 1_000) < 0
+
+
+PICTURES = {"picture kedge": "kedge", "Picture lamp": "post", "picture of marker": "buoy", "drawing lamp": "post"}
+
+
+@pytest.fixture
+def pictures(quay: Workbench) -> Workbench:
+    """Visitors who say what no record says: that they want a picture."""
+    queries = [{"query_id": f"p{number}", "query": query} for number, query in enumerate(PICTURES)]
+    put_judged_set(
+        quay,
+        "quay",
+        "pictures",
+        queries_in("".join(json.dumps(one) + "\n" for one in queries), "the queries"),
+        judgments_in("".join(f"p{n} 0 {key} 3\n" for n, key in enumerate(PICTURES.values())), "the grades"),
+        locked_share=0,
+    )
+    quay.put_ranker("quay", "all", ranker_document(DOCUMENT | {"need": "all", "filters": []}))
+    return quay
+
+
+def test_a_word_that_several_queries_had_better_do_without_is_found_and_tried_in_a_list(pictures: Workbench):
+    found = remedies_now(pictures, "quay", "pictures", RankerPlan(ranker="all", version=1))
+    own = group(found, Ails.UNKNOWN)
+    (change,) = [one for one in own.tried if "left out" in one.words]
+    # "drawing" is the affair of one query.
+    assert change.words == "“picture” left out of queries, by @left-out"
+    assert change.new_list is not None
+    assert (change.new_list.version, change.new_list.columns, change.new_list.row) == (1, "word", "picture")
+    chains = {one["query_chain"] for one in change.document["readings"]}
+    assert chains == {"words > lower > stopwords(@left-out:1)"}
+    # "of" stands in no name of a marker: with all words needed that query is missed still.
+    assert sorted(one.query for one in change.moved) == ["Picture lamp", "picture kedge"]
+    # Kept, it is what the figures said.
+    put_list(pictures, "quay", "left-out", "word\npicture\n", None)
+    pictures.put_ranker("quay", "without", ranker_document(change.document))
+    again = remedies_now(pictures, "quay", "pictures", RankerPlan(ranker="without", version=1))
+    assert found.mean is not None
+    assert again.mean == pytest.approx(found.mean + change.gain)
+
+
+def test_a_list_of_words_to_leave_out_grows_by_a_version(pictures: Workbench):
+    put_list(pictures, "quay", "left-out", "word\nsketch\n", None)
+    document = DOCUMENT | {
+        "need": "all",
+        "filters": [],
+        "readings": [one | {"query_chain": "words > lower > stopwords(@left-out)"} for one in DOCUMENT["readings"]],
+    }
+    pictures.put_ranker("quay", "some", ranker_document(document))
+    found = remedies_now(pictures, "quay", "pictures", RankerPlan(ranker="some", version=1))
+    (change,) = [one for one in group(found, Ails.UNKNOWN).tried if "left out" in one.words]
+    assert change.new_list is not None
+    assert (change.new_list.name, change.new_list.version) == ("left-out", 2)
+    assert change.document["readings"][0]["query_chain"] == "words > lower > stopwords(@left-out:2)"
+    assert change.gained == 2

@@ -104,8 +104,11 @@ export const readThesaurus = (file: File, language: string) =>
   )
 
 // Keeps a version of a list with one synonym more; refused where it is not the one that follows the newest.
-export async function addSynonym(collection: string, list: { name: string; version: number; row: string }) {
-  const before = list.version === 1 ? 'words,means,way\n' : (await fetchedList(collection, list.name)).csv
+export async function addEntry(
+  collection: string,
+  list: { name: string; version: number; columns: string; row: string },
+) {
+  const before = list.version === 1 ? `${list.columns}\n` : (await fetchedList(collection, list.name)).csv
   return putWordList(collection, list.name, `${before}${list.row}\n`, list.version)
 }
 

@@ -5177,9 +5177,12 @@ export interface components {
         };
         /**
          * NewList
-         * @description A version of a word list that nobody kept yet: the newest with one entry more. row: that entry, a line of CSV.
+         * @description A version of a word list that nobody kept yet: the newest with one entry more. columns: the first line of its
+         *     CSV; row: the entry, a line of it.
          */
         NewList: {
+            /** Columns */
+            columns: string;
             /** Name */
             name: string;
             /** Row */

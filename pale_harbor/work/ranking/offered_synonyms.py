@@ -10,10 +10,9 @@ from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Argument, ListName, StageCall, format_notation, parse
 from pale_harbor.core.text.stages import STAGES
 from pale_harbor.core.text.word_lists import SynonymRule, Synonyms, WordList
-from pale_harbor.errors import NotFound
-from pale_harbor.formats.word_lists import csv_of, list_of_stored
-from pale_harbor.store.chains.word_lists import list_named
+from pale_harbor.formats.word_lists import csv_of
 from pale_harbor.store.records.records import Record
+from pale_harbor.work.chains.newest_lists import NewList, newest_of_kind
 from pale_harbor.work.chains.saved_parts import name_and_version
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.searching import WhyRecord
@@ -30,15 +29,6 @@ MOST_READINGS: Final = 2
 _SHORTEST: Final = 3
 # What leaves words that people would write into a list; whatever else comes after the synonyms.
 _FOLDS: Final = frozenset(("lower", "casefold", "accents", "possessive", "latin"))
-
-
-@dataclass(frozen=True, slots=True)
-class NewList:
-    """A version of a word list that nobody kept yet: the newest with one entry more. row: that entry, a line of CSV."""
-
-    name: str
-    version: int
-    row: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,13 +80,13 @@ class Entries:
 
     def with_one_more(self, chosen: ChosenRanker, number: int, word: str, meaning: str) -> SynonymOffered:
         entry = SynonymRule((word,), (meaning,))
-        row = csv_of(Synonyms((entry,))).splitlines()[1]
+        columns, row = csv_of(Synonyms((entry,))).splitlines()
         document = deepcopy(chosen.document.whole)
         document["readings"][number]["query_chain"] = self.notation
         return SynonymOffered(
             words=f"“{word}” and “{meaning}” in {self.field}, by @{self.name}",
             document=document,
-            new_list=NewList(self.name, self.version, row),
+            new_list=NewList(self.name, self.version, columns, row),
             lists={f"{self.name}:{self.version}": Synonyms((*self.rules, entry))},
         )
 
@@ -111,7 +101,7 @@ def entries_in(
     at = next((place for place, call in enumerate(calls) if call.name == "synonyms"), None)
     name, version, rules = _list_read(bench, opened, None if at is None else calls[at])
     if at is None:
-        at = _after_folds(calls)
+        at = after_folds(calls)
         changed = (*calls[:at], *parse(f"synonyms(@{name}:{version})"), *calls[at:])
     else:
         changed = (*calls[:at], reads_list(calls[at], f"{name}:{version}"), *calls[at + 1 :])
@@ -133,7 +123,7 @@ def readings_of_words(chosen: ChosenRanker, found: WhyRecord, record: Record) ->
     return sorted(fit, key=lambda number: -chosen.ranker.readings[number].weight)
 
 
-def _after_folds(calls: Sequence[StageCall]) -> int:
+def after_folds(calls: Sequence[StageCall]) -> int:
     """Where synonyms go: before the first stage that makes something else of words."""
     kept = _FOLDS | STAGES[StageKind.TEXT].keys() | STAGES[StageKind.TOKENIZER].keys()
     return next((place for place, call in enumerate(calls) if call.name not in kept), len(calls))
@@ -145,17 +135,8 @@ def _list_read(
     """The list that an entry is added to: its name, what its next version will be, and the rules of its newest."""
     named = None if call is None else next(one.value for one in call.arguments if isinstance(one.value, ListName))
     name = LIST if named is None else name_and_version(named.name)[0]
-    with bench.pool.connection() as connection:
-        while True:
-            try:
-                saved = list_named(connection, opened.collection.id, name, None)
-            except NotFound:
-                return name, 1, ()
-            known = list_of_stored(saved.kind, saved.entries)
-            if isinstance(known, Synonyms):
-                return name, saved.version + 1, known.rules
-            # A list of another kind has the name.
-            name += "-too"
+    name, version, known = newest_of_kind(bench.pool, opened.collection.id, name, Synonyms)
+    return name, version, () if known is None else known.rules
 
 
 def reads_list(call: StageCall, name: str) -> StageCall:

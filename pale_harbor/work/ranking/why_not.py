@@ -14,10 +14,11 @@ from pale_harbor.core.ranking.rules import Hide
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.store.records.records import Record, record_with_key
+from pale_harbor.work.chains.newest_lists import NewList
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.changes import WordMissing, changes_to_try, missing_words
-from pale_harbor.work.ranking.offered_synonyms import NewList, SynonymOffered, offered_synonyms
+from pale_harbor.work.ranking.offered_synonyms import SynonymOffered, offered_synonyms
 from pale_harbor.work.ranking.searching import WhyRecord, why_record
 from pale_harbor.work.workbench import RankerChoice, Workbench
 

@@ -9,7 +9,7 @@ from pale_harbor.core.blend.blending import shares_of_meaning
 from pale_harbor.core.ranking.near_misses import NearMiss
 from pale_harbor.core.ranking.why import Why
 from pale_harbor.formats.ranker.document import RankerDocument
-from pale_harbor.work.ranking.offered_synonyms import NewList
+from pale_harbor.work.chains.newest_lists import NewList
 from pale_harbor.work.ranking.searching import WhyRecord, lists_of
 from pale_harbor.work.ranking.why_not import Suggestion, WhyNot
 

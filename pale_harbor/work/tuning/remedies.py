@@ -22,15 +22,17 @@ from pale_harbor.store.judging.judged_sets import JudgedSet
 from pale_harbor.store.records.records import Record, records_with_keys
 from pale_harbor.store.running.jobs import Job
 from pale_harbor.store.tuning.trials import note_details
+from pale_harbor.work.chains.newest_lists import NewList
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.made_up import is_made_up
 from pale_harbor.work.measuring.judged import Judged
 from pale_harbor.work.ranking.changes import Change, changes_to_try, missing_words
-from pale_harbor.work.ranking.offered_synonyms import NewList
+from pale_harbor.work.ranking.offered_synonyms import SynonymOffered
 from pale_harbor.work.ranking.why_not import MOST_INDEXED
 from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.running.worker import Doing, Progress, do_job
 from pale_harbor.work.tuning.ailing import DEPTH, AilingQuery, ailing_queries
+from pale_harbor.work.tuning.found_stop_words import StopWordOffered, found_stop_words
 from pale_harbor.work.tuning.found_synonyms import found_synonyms
 from pale_harbor.work.tuning.outranked_changes import changes_for_outranked
 from pale_harbor.work.tuning.set_jobs import (
@@ -46,10 +48,12 @@ from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 # For each group so many changes of the ranker are tried, and in all so many synonyms.
 MOST_CHANGES: Final = 12
 MOST_SYNONYMS: Final = 16
+MOST_STOP_WORDS: Final = 6
 # Of a group so many queries are asked for changes that would bring their records in.
 _ASKED: Final = 8
 _MOVED: Final = 5
 _BY_CHANGES: Final = (Ails.SHUT_OUT, Ails.UNKNOWN, Ails.LACKS, Ails.TOO_FEW, Ails.FAR)
+_BY_STOP_WORDS: Final = (Ails.UNKNOWN, Ails.TOO_FEW, Ails.OUTRANKED)
 _BY_SYNONYMS: Final = (Ails.UNKNOWN, Ails.LACKS, Ails.TOO_FEW)
 
 
@@ -347,6 +351,8 @@ class _Looking:
                 found.append(own)
         if ailment.ails in _BY_SYNONYMS:
             found += self._synonyms(queries)
+        if ailment.ails in _BY_STOP_WORDS:
+            found += self._stop_words(queries)
         return found, untried
 
     def _changes(self, ailment: Ailment, query: AilingQuery) -> Iterator[Change]:
@@ -378,15 +384,24 @@ class _Looking:
         for one in found_synonyms(
             self.bench, self.opened, self.choice, self.chosen, queries, self.records, MOST_SYNONYMS
         ):
-            offered = one.offered
-            try:
-                changed = ranker_document(offered.document)
-                draft = RankerChoice(self.choice.name, self.choice.version, changed)
-                ranker = self.bench.ranker_with_lists(self.opened.collection, draft, offered.lists)
-            except (BadInput, NotFound, ChainError):
-                # A chain that has as many stages as it may, say.
-                continue
-            yield _ToTry(offered.words, offered.document, offered.words, ranker, offered.new_list)
+            if (own := self._with_list(one.offered)) is not None:
+                yield own
+
+    def _stop_words(self, queries: Sequence[AilingQuery]) -> Iterator[_ToTry]:
+        for one in found_stop_words(self.bench, self.opened, self.choice, self.chosen, queries, MOST_STOP_WORDS):
+            if (own := self._with_list(one)) is not None:
+                yield own
+
+    def _with_list(self, offered: SynonymOffered | StopWordOffered) -> _ToTry | None:
+        """What a list with one entry more would do; None where there is no such ranker."""
+        try:
+            changed = ranker_document(offered.document)
+            draft = RankerChoice(self.choice.name, self.choice.version, changed)
+            ranker = self.bench.ranker_with_lists(self.opened.collection, draft, offered.lists)
+        except (BadInput, NotFound, ChainError):
+            # A chain that has as many stages as it may, say.
+            return None
+        return _ToTry(offered.words, offered.document, offered.words, ranker, offered.new_list)
 
 
 def _key(document: dict[str, Any]) -> str:

@@ -1,7 +1,7 @@
 // Why a record is not in the list: what it lacks, what shuts it out, and the knob that would bring it in.
 import { useQuery } from '@tanstack/react-query'
 import { whyNot, type Collection, type Filter, type RankerChoice, type WhyNotAnswer } from '../../api/queries'
-import { addSynonym } from '../../api/chains'
+import { addEntry } from '../../api/chains'
 import { Kept, Unanswered } from '../../parts/answered'
 import { ProblemNote } from '../../parts/notes'
 import { RecordBox } from '../../parts/record-box'
@@ -119,7 +119,7 @@ function Synonyms({ collection, answer, undo }: { collection: Collection; answer
   const take = (one: Suggestion) => {
     const list = one.new_list
     if (list === null) return
-    void act(() => addSynonym(collection.name, list), {
+    void act(() => addEntry(collection.name, list), {
       then: () => undo.commit(one.document),
     })
   }

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Collection } from '../../api/queries'
 import { beginRemedies, cancelRemedies, remedies, type Remedies, type RemedyGroup, type Tried } from '../../api/tuning'
-import { addSynonym } from '../../api/chains'
+import { addEntry } from '../../api/chains'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Delta } from '../../parts/delta'
 import { GradeRungs } from '../../parts/grade-rungs'
@@ -270,7 +270,7 @@ function Moved({ one, collection, onTry }: { one: Tried } & Trying) {
   const take = () =>
     list === null
       ? onTry(one.document)
-      : void act(() => addSynonym(collection.name, list), { then: () => onTry(one.document) })
+      : void act(() => addEntry(collection.name, list), { then: () => onTry(one.document) })
   return (
     <>
       {one.moved.length === 0 && <p className="quiet small">No judged query is moved by it.</p>}
@@ -289,7 +289,8 @@ function Moved({ one, collection, onTry }: { one: Tried } & Trying) {
       </button>
       {list !== null && (
         <span className="quiet small pl-3">
-          If they mean the same. It keeps version {list.version} of @{list.name}.
+          {list.columns === 'word' ? 'If nobody means anything by it.' : 'If they mean the same.'} It keeps version{' '}
+          {list.version} of @{list.name}.
         </span>
       )}
       {problem && <ProblemNote error={problem} />}
