@@ -121,7 +121,7 @@ def test_side_panes_lie_over_the_list_where_there_is_no_room(page: Page):
     settled(page, f"{RANKING}q=fog+bell&ranker=first:1")
     row = page.get_by_label("Results").locator("[data-row]").first
     expect(row).to_be_visible()
-    knobs = page.get_by_role("button", name="Knobs")
+    knobs = page.get_by_role("button", name="Knobs", exact=True)
     expect(page.get_by_label("Weight of title, as a number")).to_be_hidden()
     knobs.click()
     expect(page.get_by_role("button", name="Back to the list").first).to_be_focused()

@@ -64,6 +64,7 @@ def test_a_chain_is_tuned_by_two_measures(page: Page):
     with page.expect_request(re.compile(r"/judged/visitors/tunings$")) as asked:
         form(page).get_by_role("button", name="Tune 1 knob").click()
     plan = asked.value.post_data_json
+    assert plan is not None
     assert plan["measures"] == [{"measure": "ndcg@10", "weight": 1}, {"measure": "rr", "weight": 2}]
     assert plan["knobs"] == ["readings[0].chain=nfkc > words > lower | words > lower > accents"]
     expect(found(page).get_by_role("heading", level=2)).to_contain_text("nothing that was tried is better")

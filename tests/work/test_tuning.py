@@ -391,14 +391,14 @@ def test_the_default_ranker_is_tuned_by_the_name_that_it_has_now(shore: Workbenc
 
 
 def test_a_search_of_single_settings_ends_amid_a_batch_when_time_is_over(shore: Workbench):
-    # One record per group: no sheet gives such a list, so each setting is searched for.
+    # Fed back: no sheet gives such a list, so each setting is searched for.
     document = ranker_document(
         {
             "readings": [
                 {"field": "title", "chain": "words > lower", "weight": 3},
                 {"field": "text", "chain": "words > lower"},
             ],
-            "one_per": "title",
+            "feedback": {"records": 3},
         }
     )
     report = tuned(shore, "readings.title.weight=0..10/0.1", document=document, seconds=1)
