@@ -101,6 +101,22 @@ describe('bars of choices', () => {
 })
 
 describe('a curve', () => {
+  it('goes through what the draft was measured at, between the places that were tried', () => {
+    const ends = [turned(0.5), turned(0.7)]
+    // A step: on the straight line between both ends there would be something to gain.
+    const stepped = curveOf([0, 1], ends, { value: 0.5, mean: 0.7 })
+    expect(stepped?.points.map((point) => [point.at, point.mean])).toEqual([
+      [0, 0.5],
+      [0.5, 0.7],
+      [1, 0.7],
+    ])
+    expect(stepped && curveSays(stepped, 0.5)).toEqual({ words: 'at its best', better: null })
+    const straight = curveOf([0, 1], ends)
+    expect(straight && curveSays(straight, 0.5)).toEqual({ words: '+0.100 at 1', better: 1 })
+    // What was tried there already, and what lies beyond, adds nothing.
+    expect(curveOf([0, 1], ends, { value: 1, mean: 0.6 })?.points).toHaveLength(2)
+    expect(curveOf([0, 1], ends, { value: 2, mean: 0.6 })?.points).toHaveLength(2)
+  })
   const curve = curveOf([0, 1, 2], [turned(0.2, 0.1, 0.6), turned(0.5), turned(0.4)])
   it('stands along the track', () => {
     expect(curve?.points.map((point) => [point.at, point.mean])).toEqual([

@@ -80,15 +80,25 @@ const NO_DIFFERENCE = 0.0005
 // A drawing that reached over less would make mountains of molehills.
 const LEAST_REACH = 0.04
 
-export function curveOf(values: readonly number[], turned: readonly Turned[]): Curve | null {
+// here: where the knob stands and what the draft was measured at, which no line between other places would tell.
+export function curveOf(
+  values: readonly number[],
+  turned: readonly Turned[],
+  here: { value: number; mean: number } | null = null,
+): Curve | null {
   const [from, to] = [values[0], values.at(-1)]
   if (from === undefined || to === undefined || from === to || turned.length !== values.length) return null
+  const at = (value: number) => (value - from) / (to - from)
   const points = values.flatMap((value, i) => {
     const own = turned[i]
     if (own?.mean === undefined || own.mean === null) return []
     const ends = { worst: own.band?.worst ?? null, best: own.band?.best ?? null }
-    return [{ at: (value - from) / (to - from), value, mean: own.mean, ...ends }]
+    return [{ at: at(value), value, mean: own.mean, ...ends }]
   })
+  if (here !== null && here.value > from && here.value < to && !values.includes(here.value)) {
+    points.push({ at: at(here.value), ...here, worst: null, best: null })
+    points.sort((one, other) => one.value - other.value)
+  }
   const means = points.map((point) => point.mean)
   const top = points.reduce<(typeof points)[number] | undefined>(
     (best, point) => (best === undefined || point.mean > best.mean ? point : best),

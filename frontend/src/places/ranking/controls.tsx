@@ -33,7 +33,7 @@ export function NumberKnob(props: NumberProps) {
   const { queue } = useCurves()
   const takeInHand = () => queue.take(name)
   useInSight({ name, from: down, to: reach, step, value, put: props.put })
-  const { shown, refused } = useKnobCurve({ name, from: down, to: reach, step, put: props.put })
+  const { shown, refused } = useKnobCurve({ name, value, from: down, to: reach, step, put: props.put })
   const commit = (next: number) => props.undo.commit(props.put(next))
   return (
     <div title={props.title} onPointerDown={takeInHand} onFocus={takeInHand}>

@@ -9,7 +9,7 @@ import { parsedHow } from '../../thinking/how'
 import { nextInTurn } from '../../thinking/turn-order'
 import { useAddress } from '../../shell/address'
 import { useSetName, type Draft } from '../../shell/use-draft'
-import { useMainMeasure } from '../../shell/use-meter'
+import { useMainMeasure, useMeter } from '../../shell/use-meter'
 
 // The draft stands still that long before the other curves follow it.
 const PAUSE_MS = 250
@@ -20,6 +20,8 @@ type Curves = {
   set: string | null
   measure: string
   how: Partial<How>
+  // What the draft was measured at, once that is of the draft as it stands.
+  mean: number | null
   queue: Queue
   knobs: KnobsInSight
 }
@@ -111,11 +113,14 @@ export function WithCurves(props: { collection: Collection; draft: Draft; childr
   const set = useSetName(collection)
   const measure = useMainMeasure()
   const rules = useAddress().params.get('rules')
+  const { meter, asked } = useMeter(collection)
+  const isOfDraft = asked.every((one) => one.isSuccess && !one.isPlaceholderData)
+  const mean = isOfDraft ? (meter?.draft.figures.measured.means[measure] ?? null) : null
   const queue = useMemo(() => new Queue(), [])
   const knobs = useMemo(() => new KnobsInSight(), [])
   const value = useMemo(
-    () => ({ collection, draft, set, measure, how: { ...parsedHow(rules), bands: true }, queue, knobs }),
-    [collection, draft, set, measure, rules, queue, knobs],
+    () => ({ collection, draft, set, measure, how: { ...parsedHow(rules), bands: true }, mean, queue, knobs }),
+    [collection, draft, set, measure, rules, mean, queue, knobs],
   )
   return <Context value={value}>{props.children}</Context>
 }

@@ -10,6 +10,7 @@ const WIDTH = 200
 
 type Props = {
   name: string
+  value: number
   from: number
   to: number
   step: number
@@ -19,14 +20,14 @@ type Props = {
 export type CurveShown = { curve: Curve; isOld: boolean; label: string }
 
 // The curve of a knob, asked for when it is its turn; null where there is none, and why the server refuses one.
-export function useKnobCurve({ name, from, to, step, put }: Props): {
+export function useKnobCurve({ name, value, from, to, step, put }: Props): {
   shown: CurveShown | null
   refused: Error | null
 } {
-  const { measure } = useCurves()
+  const { measure, mean } = useCurves()
   const values = valuesAlong(from, to, step)
   const { turned, isOld, refused } = useTurns(name, values, put)
-  const curve = turned ? curveOf(values, turned) : null
+  const curve = turned ? curveOf(values, turned, mean === null || isOld ? null : { value, mean }) : null
   const label = `${MEASURE_NAMES[measure] ?? measure} over ${name}`
   return { shown: curve ? { curve, isOld, label } : null, refused }
 }
