@@ -10,7 +10,7 @@ from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.ranking.bm25 import length_norm
 from pale_harbor.core.ranking.ranker import Reading
 from pale_harbor.core.sheets.query_sheet import Numbers, Pieces, QuerySheet, Worth
-from pale_harbor.core.sheets.scoring import column
+from pale_harbor.core.sheets.scoring import column, columns_by_turns
 
 
 class NotOnSheet(Exception):
@@ -39,6 +39,21 @@ def turned_columns(sheet: QuerySheet, numbers: Sequence[Numbers]) -> FloatArray:
             columns = columns.copy() if columns is sheet.columns else columns
             columns[reading] = _column(sheet.pieces, sheet.bits.size, reading, wanted)
     return columns
+
+
+def columns_of_one(sheet: QuerySheet, reading: int, numbers: Sequence[Numbers]) -> FloatArray:
+    """One reading's score before its weight by several numbers: (numbers, candidates)."""
+    pieces = sheet.pieces
+    every = pieces.averages.size
+    factors = np.stack([pieces.amounts * worths_by(pieces, [one] * every) for one in numbers])
+    norms = [length_norm(one.k1, one.b, float(pieces.averages[reading])) for one in numbers]
+    return columns_by_turns(
+        *(sheet.bits.size, reading, pieces.readings, factors, pieces.starts),
+        *(pieces.places, pieces.frequencies, pieces.lengths),
+        np.array([one.k1 for one in numbers]),
+        np.array([base for base, _ in norms]),
+        np.array([slope for _, slope in norms]),
+    )
 
 
 def _column(pieces: Pieces, count: int, reading: int, own: Numbers) -> FloatArray:

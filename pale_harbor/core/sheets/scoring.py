@@ -36,6 +36,55 @@ def summed(columns: FloatArray, weights: FloatArray, is_strongest: bool, shares:
 
 
 @kernel
+def summed_by_turns(
+    columns: FloatArray, reading: int, turned: FloatArray, weights: FloatArray, is_strongest: bool, shares: FloatArray
+) -> FloatArray:
+    """`summed`, where one reading has another column in each turn: (turns, records).
+
+    turned: (turns, records), the columns of that reading.
+    """
+    scores = np.empty(turned.shape)
+    own = columns.copy()
+    for turn in range(turned.shape[0]):
+        own[reading] = turned[turn]
+        scores[turn] = summed(own, weights[turn : turn + 1], is_strongest, shares[turn : turn + 1])[0]
+    return scores
+
+
+@kernel
+def columns_by_turns(
+    count: int,
+    reading: int,
+    readings: IntArray,
+    factors: FloatArray,
+    starts: IntArray,
+    places: IntArray,
+    frequencies: FloatArray,
+    lengths: IntArray,
+    k1s: FloatArray,
+    bases: FloatArray,
+    slopes: FloatArray,
+) -> FloatArray:
+    """`column` by turns: (turns, candidates). factors: (turns, parts); k1s, bases, slopes: (turns,)."""
+    turned = np.empty((k1s.size, count))
+    for turn in range(k1s.size):
+        turned[turn] = column(
+            count,
+            reading,
+            readings,
+            factors[turn],
+            starts,
+            places,
+            frequencies,
+            lengths,
+            k1s[turn],
+            bases[turn],
+            slopes[turn],
+        )
+    return turned
+
+
+@kernel
 def column(
     count: int,
     reading: int,

@@ -22,12 +22,16 @@ ADDING: Final = (BlendHow.RECIPROCAL_RANK, BlendHow.WEIGHTED_SUM)
 
 @dataclass(frozen=True, slots=True, eq=False)
 class ReadAs:
-    """Readings of a sheet as each ranker has them. weights: (rankers, readings); rows: rankers of the same numbers."""
+    """Readings of a sheet as each ranker has them. weights: (rankers, readings); rows: rankers of the same numbers.
+
+    turned_alone: the only reading whose numbers differ among the rankers, None where there is no such one.
+    """
 
     readings: Sequence[Sequence[Reading]]
     weights: FloatArray
     numbers: Sequence[tuple[Numbers, ...]]
     rows: dict[tuple[Numbers, ...], list[int]]
+    turned_alone: int | None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -85,7 +89,13 @@ class Together:
         for row, own in enumerate(numbers):
             rows.setdefault(own, []).append(row)
         weights = np.array([[one.weight for one in own] for own in readings]).reshape(len(readings), -1)
-        return ReadAs(readings, weights, numbers, rows)
+        differing = {
+            reading
+            for own in rows
+            for reading, (one, first) in enumerate(zip(own, numbers[0], strict=True))
+            if one != first
+        }
+        return ReadAs(readings, weights, numbers, rows, differing.pop() if len(differing) == 1 else None)
 
     def blending(self, sheet: QuerySheet) -> Blending:
         """How the rankers blend for a query of the sheet's kind."""

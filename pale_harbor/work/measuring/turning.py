@@ -4,7 +4,7 @@ Most turns are weighed from the score sheets that the draft is measured with; th
 """
 
 from collections.abc import Iterator, Mapping, Sequence
-from copy import deepcopy
+from copy import copy
 from dataclasses import dataclass
 from typing import Any, Final, cast
 
@@ -149,14 +149,16 @@ def with_value(document: Mapping[str, Any], path: Path, value: Any) -> dict[str,
     >>> with_value({"readings": [{"weight": 1}]}, ["readings", 0, "weight"], 2)
     {'readings': [{'weight': 2}]}
     """
-    changed: Any = deepcopy(dict(document))
-    at = changed
+    changed = dict(document)
+    at: Any = changed
     for i, step in enumerate(path):
         if not _holds(at, step):
             raise BadInput(f'This ranker has nothing at "{dotted(path[: i + 1])[:200]}".')
         if i == len(path) - 1:
             at[step] = value
         else:
+            # What is not on the way is the same as before.
+            at[step] = copy(at[step])
             at = at[step]
     return changed
 
