@@ -103,7 +103,7 @@ export const readThesaurus = (file: File, language: string) =>
     }),
   )
 
-// Keeps a version of a list with one synonym more; refused where it is not the one that follows the newest.
+// Keeps a version of a list with one entry more; refused where it is not the one that follows the newest.
 export async function addEntry(
   collection: string,
   list: { name: string; version: number; columns: string; row: string },

@@ -105,9 +105,10 @@ def _pool_shares(sheet: QuerySheet, weighed: Weighed) -> FloatArray:
             number = int(pieces.readings[part])
             own = slice(pieces.starts[part], pieces.starts[part + 1])
             base, slope = norms[number]
-            # What only matches is counted as if it were worth something; the term's factor is 0.
-            multiplier = readings[number].weight * (worths[part] or 1.0)
-            amounts = multiplier * pieces.frequencies[own] / (base + slope * pieces.lengths[own])
+            # What only matches has no pieces in a pool, so that every part here is worth something.
+            amounts = (
+                readings[number].weight * worths[part] * pieces.frequencies[own] / (base + slope * pieces.lengths[own])
+            )
             sums[pieces.places[own]] += amounts
             added.append((number, pieces.places[own], amounts))
         held = np.flatnonzero(sums)
