@@ -1,5 +1,6 @@
 """A ranker as a JSON document: checked, with what is assumed where it is silent."""
 
+from functools import cached_property
 from typing import Any, ClassVar, Final, Self
 
 import orjson
@@ -16,15 +17,10 @@ _NO_FILTERS: Final = "These filters cannot be used."
 
 
 class Document:
-    """A part as it was written, checked. Raises BadInput that names every place that is wrong.
-
-    written: what was said, as JSON; whole: the same with every default written out.
-    """
+    """A part as it was written, checked. Raises BadInput that names every place that is wrong."""
 
     part: ClassVar[type | OneOfParts]
     unusable: ClassVar[str] = UNUSABLE
-    whole: dict[str, Any]
-    written: dict[str, Any]
 
     def __init__(self, data: Any) -> None:
         try:
@@ -33,8 +29,16 @@ class Document:
             problems = [(_path(problem["loc"]), _words(problem)) for problem in error.errors()]
             raise BadInput(self.unusable, problems) from error
         self._model = model
-        self.whole = model.model_dump(mode="json")
-        self.written = model.model_dump(mode="json", exclude_unset=True)
+
+    @cached_property
+    def whole(self) -> dict[str, Any]:
+        """With every default written out."""
+        return self._model.model_dump(mode="json")
+
+    @cached_property
+    def written(self) -> dict[str, Any]:
+        """What was said, as JSON."""
+        return self._model.model_dump(mode="json", exclude_unset=True)
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, type(self)) and self.whole == other.whole
@@ -77,9 +81,9 @@ class FilterDocument(Document):
     part = FILTER
     unusable = _NO_FILTERS
 
-    def __init__(self, data: Any) -> None:
-        super().__init__(data)
-        self.written = {key: value for key, value in self.written.items() if value is not None}
+    @cached_property
+    def written(self) -> dict[str, Any]:
+        return {key: value for key, value in super().written.items() if value is not None}
 
 
 def ranker_document(data: Any) -> RankerDocument:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from enum import Enum
 from functools import cache
-from typing import Annotated, Any, Final, Literal, get_args
+from typing import Annotated, Any, Final, Literal, cast, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, JsonValue, create_model, field_validator, model_validator
 
@@ -45,19 +45,12 @@ class Written(BaseModel):
     @classmethod
     def _only_known_keys(cls, data: Any) -> Any:
         if isinstance(data, dict):
-            known = list(cls.model_fields)
+            fields = cls.model_fields
             for key in data:
-                if key not in known:
+                if key not in fields:
+                    known = list(fields)
                     raise ValueError(f'unknown key "{key}". {hint(nearest_name(str(key), known), known)}')
         return data
-
-    @field_validator("*", mode="after")
-    @classmethod
-    def _storable(cls, value: Any) -> Any:
-        for text in value if isinstance(value, list) else [value]:
-            if isinstance(text, str) and (wrong := unstorable(text)) is not None:
-                raise ValueError(f"this text holds {wrong}.")
-        return value
 
     @model_validator(mode="after")
     def _checked(self) -> "Written":
@@ -69,6 +62,13 @@ class Written(BaseModel):
         elif (check := _CHECKS.get(what)) is not None and (problem := check(self)) is not None:
             raise ValueError(problem)
         return self
+
+
+def _storable(value: Any) -> Any:
+    for text in value if isinstance(value, list) else [value]:
+        if isinstance(text, str) and (wrong := unstorable(text)) is not None:
+            raise ValueError(f"this text holds {wrong}.")
+    return value
 
 
 # What each model was made of.
@@ -84,7 +84,10 @@ def model_of(part: type | OneOfParts) -> type[Written]:
     else:
         name, doc = part.__name__, _doc(part)
         own = {one.name: _field_of(one) for one in declared_knobs(part).values()}
-    made: type[Written] = create_model(f"{name}Document", __base__=Written, __doc__=doc, **own)
+    # Documents are read by the hundred: whatever can hold no text is not looked through for it.
+    texts = [key for key, (shape, _) in own.items() if "str" in repr(shape)]
+    storable = {"storable": cast("Any", field_validator(*texts)(_storable))} if texts else {}
+    made: type[Written] = create_model(f"{name}Document", __base__=Written, __doc__=doc, __validators__=storable, **own)
     _WHAT[made] = part
     return made
 

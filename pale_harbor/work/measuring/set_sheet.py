@@ -122,8 +122,18 @@ def seen_lists(
                 lists = None
             if sheet is not None and lists is not None:
                 wanted = query.query_id in expected
+                before, seen = None, None
                 for i, one in zip(own, lists, strict=True):
-                    found[i][query.query_id] = _seen(opened, sheet, one, query, rules, wanted)
+                    # A knob's next place mostly leaves a list as it was: it is seen once.
+                    if (
+                        before is None
+                        or seen is None
+                        or wanted
+                        or rules.ties is not Ties.BY_KEY
+                        or not _is_same(one, before)
+                    ):
+                        before, seen = one, _seen(opened, sheet, one, query, rules, wanted)
+                    found[i][query.query_id] = seen
                 continue
             grades = judged.grades.get(query.query_id, {})
             for i in own:
@@ -132,6 +142,12 @@ def seen_lists(
                 keys = with_ties(ranked.record_keys, ranked.scores, grades, rules.ties)
                 found[i][query.query_id] = Seen(judged_list(keys, grades), ranked.matched, ranked.notes, ranked)
     return found
+
+
+def _is_same(one: SheetList, other: SheetList) -> bool:
+    """Whether both are measured alike where equals stand by their keys."""
+    is_like = one.matched == other.matched and one.notes == other.notes
+    return is_like and one.numbers.tobytes() == other.numbers.tobytes()
 
 
 def _seen(

@@ -203,12 +203,15 @@ def values_seen(
     for query in counted_queries(judged, how):
         check_wanted()
         empty = judged_list((), judged.grades.get(query, {}))
+        before, value = None, None
         for values, own in zip(found, seen, strict=True):
             ranked = own[query].judged if query in own else empty
-            name = query, ranked.grades.tobytes()
-            if name not in known:
-                known[name] = _value(measure, ranked, how)
-            values[query] = known[name]
+            if value is None or ranked is not before:
+                name = query, ranked.grades.tobytes()
+                if name not in known:
+                    known[name] = _value(measure, ranked, how)
+                before, value = ranked, known[name]
+            values[query] = value
     return found
 
 
