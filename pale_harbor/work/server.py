@@ -19,6 +19,7 @@ from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.spaces.filling import fillings_done
 from pale_harbor.work.tuning.ledger import ledgers_done
 from pale_harbor.work.tuning.remedies import remedies_done
+from pale_harbor.work.tuning.simulating import first_tunings_begun
 from pale_harbor.work.tuning.tuning import tunings_done
 from pale_harbor.work.warm_up import warm_up
 from pale_harbor.work.workbench import Workbench
@@ -44,6 +45,7 @@ class Server:
                 "asking": askings_done(bench),
                 "reading": self.reckonings.doing,
                 "tuning": tunings_done(bench),
+                "simulating": first_tunings_begun(bench),
                 "ledger": ledgers_done(bench),
                 "remedies": remedies_done(bench),
             },
@@ -67,13 +69,17 @@ class Server:
         if self.bench.processes is not None:
             self.bench.processes.stop()
 
-    def start_import(self, collection: str, source: RowSource, plan: ImportPlan, *, asks: bool) -> int:
+    def start_import(
+        self, collection: str, source: RowSource, plan: ImportPlan, *, asks: bool, tune_start: bool
+    ) -> int:
         """Begins an import of a source as it is given, with what is secret in it; returns the job's id."""
 
         def noted(job_id: int) -> None:
             self._sources[job_id] = source
 
-        job_id = begin_import(self.bench.pool, collection, source, plan, by_server=True, asks=asks, noted=noted)
+        job_id = begin_import(
+            self.bench.pool, collection, source, plan, by_server=True, asks=asks, tune_start=tune_start, noted=noted
+        )
         self.jobs.take(job_id, "import")
         return job_id
 

@@ -180,3 +180,21 @@ def test_a_collection_without_judgments_is_tuned_on_queries_made_up_from_its_rec
     expect(page).to_have_url(re.compile(r"/made-up/tuning\?.*set=simulated"))
     expect(found(page).get_by_role("note")).to_have_text("Kept as start:2, since the gain holds.", timeout=180_000)
     expect(page.get_by_role("banner")).to_contain_text("simulated")
+
+
+def test_a_tick_at_an_import_has_its_first_ranker_tuned_without_another_word(page: Page):
+    page.goto("/saltmere/records?view=import")
+    ships = "petrel tern gannet plover dunlin curlew avocet knot".split()
+    rows = "".join(f"s{i},The {ship} of Saltmere\n" for i, ship in enumerate(ships))
+    file: FilePayload = {"name": "ships.csv", "mimeType": "text/csv", "buffer": f"id,title\n{rows}".encode()}
+    tick = page.get_by_role("checkbox", name="and tune the first ranker on made-up queries")
+    page.get_by_label("File to import").set_input_files(file)
+    # Where records and rankers are there already nothing is tuned behind anybody's back.
+    page.get_by_label("Collection to import into").fill("saltmere")
+    expect(page.get_by_role("button", name="See what it would do")).to_be_visible()
+    expect(tick).to_be_hidden()
+    page.get_by_label("Collection to import into").fill("ticked")
+    tick.check()
+    page.get_by_role("button", name="Import", exact=True).click()
+    page.get_by_role("link", name=re.compile("the first ranker")).click(timeout=60_000)
+    expect(found(page).get_by_role("note")).to_have_text("Kept as start:2, since the gain holds.", timeout=180_000)

@@ -8,16 +8,25 @@ import pytest
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.judged_files import judgments_in, queries_in
 from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.formats.tuning_plan import TunedKnob, TuningPlan, WeighedMeasure
 from pale_harbor.store.judging.judged_sets import queries_of, set_named
 from pale_harbor.store.judging.judgments import judgments_of
+from pale_harbor.work.imports.importing import begin_import, run_import
+from pale_harbor.work.imports.sources import FileSource
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.measuring.turning import with_value
-from pale_harbor.work.running.worker import do_job
+from pale_harbor.work.running.worker import JobRunner, do_job
 from pale_harbor.work.tuning import tuning
-from pale_harbor.work.tuning.simulating import begin_first_tuning, first_plan, simulate_queries
+from pale_harbor.work.tuning.simulating import (
+    begin_first_tuning,
+    first_plan,
+    first_tunings_begun,
+    first_tunings_told,
+    simulate_queries,
+)
 from pale_harbor.work.workbench import RankerChoice, Workbench
-from tests.loading import load_rows
+from tests.loading import file_of, load_rows
 
 SHIPS = [
     "petrel",
@@ -73,6 +82,28 @@ def test_what_people_judged_is_never_replaced(quay: Workbench):
     put_judged_set(quay, "quay", "people", queries, judgments_in("a 0 s0 3\n", "the grades"), locked_share=0)
     with pytest.raises(BadInput, match="judgments of people"):
         simulate_queries(quay, "quay", set_name="people")
+
+
+def test_an_import_that_asks_for_it_is_followed_by_a_tuning_of_the_first_ranker(bench: Workbench, tmp_path: Path):
+    def load(name: str, rows: list[dict[str, Any]]) -> int:
+        source = FileSource(Source(file_of(tmp_path, rows, f"{name}.jsonl")))
+        job = begin_import(bench.pool, name, source, ImportPlan(key="id"), by_server=True, tune_start=True)
+        run_import(bench.pool, job, source)
+        return job
+
+    runner = JobRunner(bench.pool, {"simulating": first_tunings_begun(bench)})
+    ships, lamp = load("ships", ROWS), load("lamp", [{"id": "1", "title": "Lamp"}])
+    assert [(one.of_import, one.state) for one in first_tunings_told(bench, "ships")] == [(ships, "waiting")]
+    assert len(runner.look()) == 2
+    runner.finish()
+    (told,) = first_tunings_told(bench, "ships")
+    (begun,) = tuning.all_told(bench, "ships")
+    assert (told.state, told.problem, told.tuning) == ("done", None, begun.id)
+    assert (begun.judged_set, begun.plan.ranker, begun.plan.keep) == ("simulated", "start", "start")
+    # What cannot be tuned says why.
+    (told,) = first_tunings_told(bench, "lamp")
+    assert (told.of_import, told.state, told.tuning) == (lamp, "failed", None)
+    assert "no word tells the records" in (told.problem or "")
 
 
 def test_records_that_nothing_tells_apart_are_refused(bench: Workbench, tmp_path: Path):

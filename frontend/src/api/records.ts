@@ -123,8 +123,14 @@ export const previewed = (source: SourceRequest, plan: ImportPlan | null, collec
   )
 
 // It waits to be decided about where it meets records.
-export const startImport = (collection: string, source: SourceRequest, plan: ImportPlan) =>
-  answer(server.POST('/api/collections/{name}/imports', { params: of(collection), body: { source, plan, asks: true } }))
+// tuneStart: whether the ranker that the records come with is tuned once they are in.
+export const startImport = (collection: string, source: SourceRequest, plan: ImportPlan, tuneStart: boolean) =>
+  answer(
+    server.POST('/api/collections/{name}/imports', {
+      params: of(collection),
+      body: { source, plan, asks: true, tune_start: tuneStart },
+    }),
+  )
 // deletions: how many records it may delete.
 export const letImportGoOn = (id: number, deletions: number) =>
   answer(server.POST('/api/imports/{job_id}/go-on', { params: { path: { job_id: id } }, body: { deletions } }))

@@ -167,7 +167,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * First Tunings
+         * @description The first tunings that imports asked for, the newest first.
+         */
+        get: operations["first_tunings"];
         put?: never;
         /**
          * Begin Tuning Of First Ranker
@@ -3762,6 +3766,24 @@ export interface components {
             sentence: string;
         };
         /**
+         * FirstTuningTold
+         * @description How the first tuning that an import asked for stands. tuning: its number, once queries were made up; problem: why
+         *     there is none.
+         */
+        FirstTuningTold: {
+            /** Of Import */
+            of_import: number;
+            /** Problem */
+            problem: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "undecided" | "done" | "failed" | "cancelled";
+            /** Tuning */
+            tuning: number | null;
+        };
+        /**
          * FoldReport
          * @description What was found without some queries, and what it came to on these.
          */
@@ -4032,7 +4054,8 @@ export interface components {
         };
         /**
          * ImportRequest
-         * @description asks: whether it waits to be decided about wherever there are records that it meets.
+         * @description asks: whether it waits to be decided about wherever there are records that it meets. tune_start: whether queries
+         *     are made up from the records once they are in, and the ranker that they come with is tuned on them.
          */
         ImportRequest: {
             /**
@@ -4042,12 +4065,18 @@ export interface components {
             asks: boolean;
             plan: components["schemas"]["ImportPlan"];
             source: components["schemas"]["SourceRequest"];
+            /**
+             * Tune Start
+             * @default false
+             */
+            tune_start: boolean;
         };
         /**
          * ImportTold
          * @description An import. bytes_in_all: 0 where it cannot be known; cut_off: whoever did it ended, and it can go on.
          *
-         *     outlook: what it would do, once that is known. undoable: whether it changed something, and was not undone.
+         *     outlook: what it would do, once that is known. tune_start: whether the ranker that the records come with is tuned once
+         *     they are in. undoable: whether it changed something, and was not undone.
          */
         ImportTold: {
             /** Bytes In All */
@@ -4089,6 +4118,8 @@ export interface components {
              * @enum {string}
              */
             state: "waiting" | "running" | "undecided" | "done" | "failed" | "cancelled";
+            /** Tune Start */
+            tune_start: boolean;
             /** Undoable */
             undoable: boolean;
             undone: components["schemas"]["Undone"] | null;
@@ -8537,6 +8568,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    first_tunings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstTuningTold"][];
+                };
             };
             /** @description Not Found */
             404: {

@@ -93,6 +93,14 @@ export const cancelRemedies = (collection: string, number: number) =>
 export const beginFirstTuning = (collection: string) =>
   answer(server.POST('/api/collections/{collection}/first-tuning', { params: { path: { collection } } }))
 
+// Those that imports asked for, the newest first.
+export const firstTunings = (collection: string) =>
+  queryOptions({
+    queryKey: ['tuning', 'first tunings', collection],
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/first-tuning', { params: { path: { collection } }, signal })),
+  })
+
 const at = (collection: string, number: number) => ({ params: { path: { collection, number } } })
 
 export const beginTuning = (collection: string, name: string, body: TuningRequest) =>

@@ -33,6 +33,7 @@ describe('followed', () => {
       ['tuning'],
       ['tuning', 'ledgers'],
       ['tuning', 'remedies'],
+      ['tuning', 'first tunings'],
       ['judging', 'tasks'],
       ['judging', 'standing'],
     ])

@@ -10,7 +10,7 @@ export type Told =
 // A change, or the one answer that is concerned.
 export type Followed = Change | readonly (string | number)[]
 
-type JobKind = 'import' | 'filling' | 'asking' | 'reading' | 'joining' | 'tuning' | 'ledger' | 'remedies'
+type JobKind = 'import' | 'filling' | 'asking' | 'reading' | 'joining' | 'tuning' | 'ledger' | 'remedies' | 'simulating'
 
 // What shows each kind; nothing shows how slabs are joined.
 const OF_JOBS: Record<Exclude<JobKind, 'joining'>, readonly string[]> = {
@@ -21,6 +21,7 @@ const OF_JOBS: Record<Exclude<JobKind, 'joining'>, readonly string[]> = {
   tuning: ['tuning'],
   ledger: ['tuning', 'ledgers'],
   remedies: ['tuning', 'remedies'],
+  simulating: ['tuning', 'first tunings'],
 }
 
 // How far judges are; grades that count are told of by the revision that they make.

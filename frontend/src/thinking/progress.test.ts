@@ -3,6 +3,7 @@ import type { Import } from '../api/records'
 import { deletesMany, durationText, emptiedText, outlookText, progressOf, reportText, undoneText } from './progress'
 
 const at = (change: Partial<Import>): Import => ({
+  tune_start: false,
   id: 1,
   collection: 'coast',
   name: 'records.csv',

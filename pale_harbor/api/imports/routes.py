@@ -56,7 +56,8 @@ def start_import(name: str, request: ImportRequest, bench: Bench, folder: Upload
     """
     check_name(name)
     source = _source(bench, folder, request.source, name)
-    return import_told(bench, serving.start_import(name, source, request.plan, asks=request.asks))
+    job_id = serving.start_import(name, source, request.plan, asks=request.asks, tune_start=request.tune_start)
+    return import_told(bench, job_id)
 
 
 @router.get("/collections/{name}/imports")

@@ -126,11 +126,13 @@ class PreviewRequest(BaseModel):
 
 
 class ImportRequest(BaseModel):
-    """asks: whether it waits to be decided about wherever there are records that it meets."""
+    """asks: whether it waits to be decided about wherever there are records that it meets. tune_start: whether queries
+    are made up from the records once they are in, and the ranker that they come with is tuned on them."""
 
     source: SourceRequest
     plan: ImportPlan
     asks: bool = False
+    tune_start: bool = False
 
 
 class DecisionRequest(BaseModel):

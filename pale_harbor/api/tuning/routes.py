@@ -13,7 +13,7 @@ from pale_harbor.work.tuning import tuning
 from pale_harbor.work.tuning.ledger import LedgerTold, begin_ledger, end_ledger, ledgers_told
 from pale_harbor.work.tuning.offering import KnobOffer, offered_knobs
 from pale_harbor.work.tuning.remedies import RemediesTold, begin_remedies, end_remedies, remedies_told
-from pale_harbor.work.tuning.simulating import begin_first_tuning
+from pale_harbor.work.tuning.simulating import FirstTuningTold, begin_first_tuning, first_tunings_told
 from pale_harbor.work.tuning.tuning import TuningTold
 
 router = guarded_router()
@@ -112,3 +112,9 @@ def cancel_remedies(collection: str, number: int, bench: Bench) -> list[Remedies
 def begin_tuning_of_first_ranker(collection: str, bench: Bench) -> TuningTold:
     """Makes queries up from the records, as a judged set, and begins to tune the ranker that the records came with."""
     return tuning.told(bench, collection, begin_first_tuning(bench, collection, by_server=True))
+
+
+@router.get("/collections/{collection}/first-tuning")
+def first_tunings(collection: str, bench: Bench) -> list[FirstTuningTold]:
+    """The first tunings that imports asked for, the newest first."""
+    return first_tunings_told(bench, collection)

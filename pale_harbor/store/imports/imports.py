@@ -19,9 +19,10 @@ class Import:
     """An import: its job with what it reads. collection: what its collection is called now, or will be called.
 
     bytes_in_all: 0 where it cannot be known. read_whole: what the rows said of their fields, once all were read. asks:
-    whether somebody decides, whatever it would do; agreed: how many deletions were agreed to. outlook: what it would
-    do (`Outlook`). fields: the collection's `before` and `after` it, with the `fingerprint` before; revisions: those
-    that it and the mending of its rows made, the latest first; undone: how it was undone.
+    whether somebody decides, whatever it would do; agreed: how many deletions were agreed to. tune_start: whether the
+    ranker that the records come with is tuned once they are in. outlook: what it would do (`Outlook`). fields: the
+    collection's `before` and `after` it, with the `fingerprint` before; revisions: those that it and the mending of its
+    rows made, the latest first; undone: how it was undone.
     """
 
     id: int
@@ -42,6 +43,7 @@ class Import:
     read_whole: dict[str, Any] | None
     asks: bool
     agreed: int | None
+    tune_start: bool
     outlook: dict[str, Any] | None
     fields: dict[str, Any] | None
     revisions: list[int]
@@ -68,6 +70,7 @@ def add_import(
     *,
     by_server: bool,
     asks: bool = False,
+    tune_start: bool = False,
 ) -> int:
     """A new import, waiting to be done, of a collection that is there or will be; returns its job's id."""
     row = connection.execute("select id from collections where name = %s", [collection]).fetchone()
@@ -80,8 +83,8 @@ def add_import(
         new_collection=collection if collection_id is None else None,
     )
     connection.execute(
-        "insert into imports (job_id, source, plan, asks) values (%s, %s, %s, %s)",
-        [job_id, Json(source), Json(plan), asks],
+        "insert into imports (job_id, source, plan, asks, tune_start) values (%s, %s, %s, %s, %s)",
+        [job_id, Json(source), Json(plan), asks, tune_start],
     )
     return job_id
 
@@ -124,7 +127,7 @@ def _imports(connection: Connection[Any], where: _Where, values: dict[str, Any],
             f"""
             select jobs.id, collection_id, coalesce(collections.name, new_collection) as collection, state, source,
                 plan, by_server, phase, jobs.done as rows_read, rows_rejected, bytes_read, bytes_in_all, cancel_wanted,
-                problem, report, read_whole, asks, agreed, outlook, fields, revisions, undone,
+                problem, report, read_whole, asks, agreed, tune_start, outlook, fields, revisions, undone,
                 jobs.created_at, jobs.updated_at
             from jobs join imports on job_id = jobs.id left join collections on collections.id = collection_id
             where {where} order by jobs.id desc limit %(count)s

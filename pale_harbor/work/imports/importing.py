@@ -60,7 +60,7 @@ from pale_harbor.store.imports.incoming import (
     repeated_rows,
 )
 from pale_harbor.store.imports.read_marks import set_read_mark
-from pale_harbor.store.running.jobs import Job, end_job, forget_job
+from pale_harbor.store.running.jobs import Job, add_job, end_job, forget_job
 from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, source_of
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 from pale_harbor.work.records.fields_after import FieldSeen, fields_after, fields_seen
@@ -103,12 +103,14 @@ def begin_import(
     *,
     by_server: bool,
     asks: bool = False,
+    tune_start: bool = False,
     noted: Callable[[int], object] = lambda _job_id: None,
 ) -> int:
     """Notes an import that is to be done, or finds the same one unfinished; returns its id. Raises BadInput.
 
     asks: whether somebody decides about it once it is known what it would do to records that are there; without, only
-    where it would delete more than a tenth of them. noted: hears the id before anybody who does imports can.
+    where it would delete more than a tenth of them. tune_start: whether a server tunes the ranker that the records come
+    with, once they are in. noted: hears the id before anybody who does imports can.
     """
     with pool.connection() as connection:
         has_records, known_key = _known_key(connection, collection)
@@ -123,7 +125,7 @@ def begin_import(
                 # One that nobody decided about is weighed anew: records may have changed.
                 agree(connection, unfinished.id, None)
                 return unfinished.id
-        job_id = add_import(connection, *wanted, by_server=by_server, asks=asks)
+        job_id = add_import(connection, *wanted, by_server=by_server, asks=asks, tune_start=tune_start)
         noted(job_id)
         return job_id
 
@@ -446,6 +448,8 @@ def _merge(pool: Pool, job_id: int, told: Told | None) -> ImportReport | Outlook
             job=job_id,
         )
         end_job(connection, job_id, "done", report=_without_rejects(report))
+        if now.tune_start:
+            add_job(connection, "simulating", collection.id, by_server=True, details={"import": job_id})
     structlog.get_logger().info("imported", collection=collection.name, **_without_rejects(report))
     return report
 

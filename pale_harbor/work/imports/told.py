@@ -17,7 +17,8 @@ from pale_harbor.work.workbench import Workbench
 class ImportTold:
     """An import. bytes_in_all: 0 where it cannot be known; cut_off: whoever did it ended, and it can go on.
 
-    outlook: what it would do, once that is known. undoable: whether it changed something, and was not undone.
+    outlook: what it would do, once that is known. tune_start: whether the ranker that the records come with is tuned
+    once they are in. undoable: whether it changed something, and was not undone.
     """
 
     id: int
@@ -38,6 +39,7 @@ class ImportTold:
     outlook: Outlook | None
     undoable: bool
     undone: Undone | None
+    tune_start: bool
 
 
 def import_told(bench: Workbench, job_id: int) -> ImportTold:
@@ -71,5 +73,6 @@ def _tell(connection: Connection[Any], one: Import) -> ImportTold:
         outlook=None if one.outlook is None else Outlook(**one.outlook),
         undoable=bool(one.revisions) and one.undone is None,
         undone=None if one.undone is None else Undone(**one.undone),
+        tune_start=one.tune_start,
         cut_off=one.state == "running" and not is_held(connection, one.id),
     )

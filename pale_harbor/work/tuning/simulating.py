@@ -7,12 +7,14 @@ from pale_harbor.core.simulating.known_items import known_item_queries
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.judged_files import FileJudgment, JudgedQuery
 from pale_harbor.formats.tuning_plan import TunedKnob, TuningPlan, WeighedMeasure
-from pale_harbor.store.collections.collections import START_RANKER, collection_named
+from pale_harbor.store.collections.collections import START_RANKER, collection_named, name_and_revision
 from pale_harbor.store.judging.judged_sets import sets_of
 from pale_harbor.store.records.records import sample_of_records
+from pale_harbor.store.running.jobs import Job, JobState, jobs_of
 from pale_harbor.work.judging.made_up import MADE_UP, people_in
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.records.values import texts_of
+from pale_harbor.work.running.worker import Doing, Progress
 from pale_harbor.work.tuning.dials import usual_places
 from pale_harbor.work.tuning.tuning import begin
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -103,6 +105,38 @@ def begin_first_tuning(bench: Workbench, collection_name: str, *, by_server: boo
     plan = first_plan(bench, collection_name)
     made = simulate_queries(bench, collection_name)
     return begin(bench, collection_name, made.judged_set, plan, by_server=by_server)
+
+
+@dataclass(frozen=True, slots=True)
+class FirstTuningTold:
+    """How the first tuning that an import asked for stands. tuning: its number, once queries were made up; problem: why
+    there is none."""
+
+    of_import: int
+    state: JobState
+    problem: str | None
+    tuning: int | None
+
+
+def first_tunings_begun(bench: Workbench) -> Doing:
+    """How a server begins the tunings that imports asked for, once their records are in."""
+
+    def doing(job: Job, _progress: Progress) -> dict[str, Any]:
+        assert job.collection_id is not None
+        with bench.pool.connection() as connection:
+            name, _ = name_and_revision(connection, job.collection_id)
+        return {"tuning": begin_first_tuning(bench, name, by_server=True)}
+
+    return doing
+
+
+def first_tunings_told(bench: Workbench, collection_name: str) -> list[FirstTuningTold]:
+    """The first tunings that imports into a collection asked for, the newest first. Raises NotFound."""
+    with bench.pool.connection() as connection:
+        jobs = jobs_of(connection, "simulating", collection_named(connection, collection_name).id)
+    return [
+        FirstTuningTold(job.details["import"], job.state, job.problem, (job.report or {}).get("tuning")) for job in jobs
+    ]
 
 
 def _fields_read(bench: Workbench, collection_name: str) -> list[str]:

@@ -7,7 +7,7 @@ import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
 import { deletesMany, emptiedText, outlookText, progressOf, reportText, undoneText } from '../../thinking/progress'
 import { useDoing } from '../../shell/use-doing'
-import { FirstTuning } from '../tuning/first-tuning'
+import { FirstTuning, FirstTuningOfImport } from '../tuning/first-tuning'
 import { UndoImport } from './undo-import'
 import { renew } from '../../api/subjects'
 
@@ -53,7 +53,8 @@ function Outcome({ now, change, id }: { now: Import; change: ReturnType<typeof u
           {now.undone ? undoneText(now.undone) : reportText(now.report)} <UndoImport one={now} />
         </p>
       )}
-      {now.state === 'done' && !now.undone && <FirstTuning collection={now.collection} />}
+      {now.state === 'done' && !now.undone && now.tune_start && <FirstTuningOfImport one={now} />}
+      {now.state === 'done' && !now.undone && !now.tune_start && <FirstTuning collection={now.collection} />}
       {now.state !== 'done' && (
         <p className={now.state === 'failed' ? 'loss wrap-anywhere' : ''}>
           <b className="font-semibold">{now.name} is not in.</b> {now.problem}

@@ -20,6 +20,7 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
   const [source, setSource] = useHeld<SourceRequest | null>(`${held}source`, null)
   const [preview, setPreview] = useHeld<Preview | null>(`${held}preview`, null)
   const [plan, setPlan] = useHeld<ImportPlan | null>(`${held}plan`, null)
+  const [tuneStart, setTuneStart] = useHeld(`${held}tune start`, false)
   const [sent, setSent] = useHeld<{ name: string; share: number } | null>(`${held}sent`, null)
   const [name, setName] = useHeld(`${held}name`, collection?.name ?? '')
   // In the address, so that how it ended stays until it is left, also by a reload.
@@ -44,8 +45,9 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
     setSent(null)
     if (own) await look({ upload: own.upload })
   }
+  const isNew = collection === null || name !== collection.name || collection.records === 0
   const go = async () => {
-    const started = source && plan && (await act(() => startImport(name, source, plan)))
+    const started = source && plan && (await act(() => startImport(name, source, plan, tuneStart && isNew)))
     if (!started) return
     change({ import: String(started.id) })
     setPreview(null)
@@ -76,6 +78,8 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
           plan={plan}
           name={name}
           onName={setName}
+          tuneStart={isNew ? tuneStart : null}
+          onTuneStart={setTuneStart}
           collection={collection}
           busy={busy}
           onPlan={changePlan}

@@ -20,6 +20,9 @@ export function PlanTable(
     collection: Collection | null
     busy: boolean
     onName: (name: string) => void
+    // null where records are there already, and a ranker has been worked on.
+    tuneStart: boolean | null
+    onTuneStart: (tuneStart: boolean) => void
     onGo: () => void
     onLeave: () => void
   },
@@ -39,6 +42,8 @@ export function PlanTable(
         collection={props.collection}
         plan={plan}
         onPlan={onPlan}
+        tuneStart={props.tuneStart}
+        onTuneStart={props.onTuneStart}
         onLeave={props.onLeave}
         busy={busy}
         onGo={props.onGo}
@@ -189,6 +194,8 @@ function WhereItGoes({
   collection,
   plan,
   onPlan,
+  tuneStart,
+  onTuneStart,
   onLeave,
   busy,
   onGo,
@@ -197,6 +204,8 @@ function WhereItGoes({
   onName: (name: string) => void
   isNew: boolean
   collection: Collection | null
+  tuneStart: boolean | null
+  onTuneStart: (tuneStart: boolean) => void
   onLeave: () => void
   busy: boolean
   onGo: () => void
@@ -216,6 +225,15 @@ function WhereItGoes({
         />
       </label>
       {meetsRecords && <WhatIsThere plan={plan} onPlan={onPlan} />}
+      {tuneStart !== null && (
+        <label
+          className="flex items-center gap-2"
+          title="Two hundred queries are made up from the records’ words; what holds on those held out is kept"
+        >
+          <input type="checkbox" checked={tuneStart} onChange={(event) => onTuneStart(event.target.checked)} />
+          <span>and tune the first ranker on made-up queries</span>
+        </label>
+      )}
       <span className="quiet small">
         {plan.key ? (
           <>
