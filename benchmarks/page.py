@@ -62,11 +62,12 @@ _TYPED = ("words > lower > stem(en)", "words > lower", "words > lower > accents 
 
 def chains_page_figures(rounds: int = 10) -> dict[str, Any]:
     """Median and worst time from an edit of a chain to its repainted trace of 2,000 characters, in milliseconds."""
-    with _page("chains?q=harpoon&rc=words&field=description") as page:
+    with _page("chains?q=harpoons&rc=words&field=description") as page:
         if page is None:
             return _NOT_RUNNING
         page.get_by_role("button", name="Type a text of your own").click()
         page.get_by_label("A text of your own").fill((_SENTENCE * 40)[:2_000])
+        page.get_by_role("table", name="Meeting").wait_for()
         page.wait_for_load_state("networkidle")
         # A comment makes every edit a new one, which no cache has the answer to.
         edits = [f"{notation} # {number}" for number in range(rounds) for notation in _TYPED]

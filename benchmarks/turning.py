@@ -19,11 +19,12 @@ def turning_figures(candidates: int) -> Figures:
     sheets = [rng.gamma(1.5, 2.0, (READINGS, candidates)) for _ in range(QUERIES)]
     weights = rng.uniform(0.1, 5, (TURNS, READINGS))
     shares = np.zeros(TURNS)
+    which = np.tile(np.arange(READINGS), (TURNS, 1))
     kept = np.ones(candidates, np.bool_)
 
     def weigh(own: list[FloatArray]) -> None:
         for columns in own:
-            tops(summed(columns, weights, False, shares), kept, TOP)
+            tops(summed(columns, which, weights, False, shares), kept, TOP)
 
     halves = sheets[::2], sheets[1::2]
     with ThreadPoolExecutor(2) as threads:

@@ -1,5 +1,6 @@
 // What turns of a knob would do to the judged queries.
 import { queryOptions } from '@tanstack/react-query'
+import { turnsTogether } from './asked-together'
 import { answer, server, type Schemas } from './client'
 import { keptKey } from './keeping'
 import { HOW, revisionsOf, type Collection, type How, type RankerChoice } from './queries'
@@ -15,6 +16,8 @@ export const turnsOf = (
   measure: string,
   how: Partial<How>,
   turns: Turn[],
+  // What is asked of in its place, and comes to the same: the draft, which other knobs ask of too.
+  draft: RankerChoice = ranker,
 ) =>
   queryOptions({
     ...keptKey(
@@ -33,13 +36,7 @@ export const turnsOf = (
       ...[6, 9],
     ),
     queryFn: ({ signal }) =>
-      answer(
-        server.POST('/api/collections/{collection}/judged/{name}/turns', {
-          params: { path: { collection: collection.name, name: set } },
-          body: { ranker, measure, how: { ...HOW, ...how }, turns },
-          signal,
-        }),
-      ),
+      turnsTogether(collection.name, set, { ranker: draft, measure, how: { ...HOW, ...how } }, turns, signal),
   })
 
 export type StageTold = Schemas['StageTold']

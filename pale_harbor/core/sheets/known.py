@@ -82,7 +82,7 @@ def _shares(sheet: QuerySheet, weighed: Weighed) -> FloatArray:
     """What each reading adds to the score: (readings, candidates), see `core.ranking.columns.shares`."""
     if sheet.is_pooled:
         return _pool_shares(sheet, weighed)
-    columns = turned_columns(sheet, [numbers_of(one) for one in weighed.readings])
+    columns = turned_columns(sheet, list(enumerate(numbers_of(one) for one in weighed.readings)))
     weighted = columns * np.array([one.weight for one in weighed.readings])[:, None]
     combine = weighed.ranker.combine
     if combine.how is not CombineHow.STRONGEST or not weighted.size:

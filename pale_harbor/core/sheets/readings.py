@@ -10,7 +10,7 @@ from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.ranking.bm25 import length_norm
 from pale_harbor.core.ranking.ranker import Reading
 from pale_harbor.core.sheets.query_sheet import Numbers, Pieces, QuerySheet, Worth
-from pale_harbor.core.sheets.scoring import column, columns_by_turns
+from pale_harbor.core.sheets.scoring import reading_columns
 
 
 class NotOnSheet(Exception):
@@ -23,44 +23,38 @@ def numbers_of(reading: Reading) -> Numbers:
     return Numbers(reading.k1, reading.b, near, reading.synonyms)
 
 
-def columns_by(pieces: Pieces, count: int, numbers: Sequence[Numbers]) -> FloatArray:
-    """Each reading's score before its weight: (readings, candidates). count: of candidates."""
-    columns = np.empty((len(numbers), count))
-    for reading, own in enumerate(numbers):
-        columns[reading] = _column(pieces, count, reading, own)
-    return columns
+# A reading by its number, with the numbers that it is to have.
+Asked = tuple[int, Numbers]
 
 
-def turned_columns(sheet: QuerySheet, numbers: Sequence[Numbers]) -> FloatArray:
-    """The sheet's columns by these numbers of its readings: (readings, candidates)."""
-    columns = sheet.columns
-    for reading, (known, wanted) in enumerate(zip(sheet.numbers, numbers, strict=True)):
-        if known != wanted:
-            columns = columns.copy() if columns is sheet.columns else columns
-            columns[reading] = _column(sheet.pieces, sheet.bits.size, reading, wanted)
-    return columns
-
-
-def columns_of_one(sheet: QuerySheet, reading: int, numbers: Sequence[Numbers]) -> FloatArray:
-    """One reading's score before its weight by several numbers: (numbers, candidates)."""
-    pieces = sheet.pieces
+def columns_of(pieces: Pieces, count: int, asked: Sequence[Asked]) -> FloatArray:
+    """Readings' scores before their weights: (asked, candidates). count: of candidates."""
     every = pieces.averages.size
-    factors = np.stack([pieces.amounts * worths_by(pieces, [one] * every) for one in numbers])
-    norms = [length_norm(one.k1, one.b, float(pieces.averages[reading])) for one in numbers]
-    return columns_by_turns(
-        *(sheet.bits.size, reading, pieces.readings, factors, pieces.starts),
-        *(pieces.places, pieces.frequencies, pieces.lengths),
-        np.array([one.k1 for one in numbers]),
+    if pieces.turnable.size:
+        factors = np.array([pieces.amounts * worths_by(pieces, [own] * every) for _, own in asked])
+        factors = factors.reshape(len(asked), pieces.amounts.size)
+    else:
+        factors = np.tile(pieces.amounts * pieces.worths, (len(asked), 1))
+    norms = [length_norm(own.k1, own.b, float(pieces.averages[reading])) for reading, own in asked]
+    return reading_columns(
+        count,
+        np.array([reading for reading, _ in asked], np.int64),
+        *(pieces.readings, factors, pieces.starts, pieces.places, pieces.frequencies, pieces.lengths),
+        np.array([own.k1 for _, own in asked]),
         np.array([base for base, _ in norms]),
         np.array([slope for _, slope in norms]),
     )
 
 
-def _column(pieces: Pieces, count: int, reading: int, own: Numbers) -> FloatArray:
-    factors = pieces.amounts * worths_by(pieces, [own] * pieces.averages.size)
-    base, slope = length_norm(own.k1, own.b, float(pieces.averages[reading]))
-    entries = pieces.places, pieces.frequencies, pieces.lengths
-    return column(count, reading, pieces.readings, factors, pieces.starts, *entries, own.k1, base, slope)
+def turned_columns(sheet: QuerySheet, asked: Sequence[Asked]) -> FloatArray:
+    """The columns of a sheet's readings, some by other numbers than its own: (asked, candidates)."""
+    if list(asked) == list(enumerate(sheet.numbers)):
+        return sheet.columns
+    columns = sheet.columns[[reading for reading, _ in asked]]
+    others = [i for i, (reading, own) in enumerate(asked) if own != sheet.numbers[reading]]
+    if others:
+        columns[others] = columns_of(sheet.pieces, sheet.bits.size, [asked[i] for i in others])
+    return columns
 
 
 def worths_by(pieces: Pieces, numbers: Sequence[Numbers]) -> FloatArray:

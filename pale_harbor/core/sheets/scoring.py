@@ -12,10 +12,13 @@ from pale_harbor.core.ranking.bm25 import term_part_in_kernel
 
 
 @kernel
-def summed(columns: FloatArray, weights: FloatArray, is_strongest: bool, shares: FloatArray) -> FloatArray:
+def summed(
+    columns: FloatArray, which: IntArray, weights: FloatArray, is_strongest: bool, shares: FloatArray
+) -> FloatArray:
     """Scores by turn: weighted readings, summed or the strongest with a share of the rest: (turns, records).
 
-    columns: (readings, records); weights: (turns, readings); shares: (turns,).
+    columns: (columns, records); which: (turns, readings), the column of each reading; weights: (turns, readings);
+    shares: (turns,).
     """
     turns, count = weights.shape[0], columns.shape[1]
     scores = np.zeros((turns, count))
@@ -23,10 +26,10 @@ def summed(columns: FloatArray, weights: FloatArray, is_strongest: bool, shares:
     for turn in range(turns):
         own = scores[turn]
         strongest[:] = 0.0
-        for reading in range(columns.shape[0]):
-            weight = weights[turn, reading]
+        for reading in range(weights.shape[1]):
+            weight, column = weights[turn, reading], columns[which[turn, reading]]
             for i in range(count):
-                part = weight * columns[reading, i]
+                part = weight * column[i]
                 own[i] += part
                 strongest[i] = max(strongest[i], part)
         if is_strongest:
@@ -36,25 +39,9 @@ def summed(columns: FloatArray, weights: FloatArray, is_strongest: bool, shares:
 
 
 @kernel
-def summed_by_turns(
-    columns: FloatArray, reading: int, turned: FloatArray, weights: FloatArray, is_strongest: bool, shares: FloatArray
-) -> FloatArray:
-    """`summed`, where one reading has another column in each turn: (turns, records).
-
-    turned: (turns, records), the columns of that reading.
-    """
-    scores = np.empty(turned.shape)
-    own = columns.copy()
-    for turn in range(turned.shape[0]):
-        own[reading] = turned[turn]
-        scores[turn] = summed(own, weights[turn : turn + 1], is_strongest, shares[turn : turn + 1])[0]
-    return scores
-
-
-@kernel
-def columns_by_turns(
+def reading_columns(
     count: int,
-    reading: int,
+    asked: IntArray,
     readings: IntArray,
     factors: FloatArray,
     starts: IntArray,
@@ -65,50 +52,18 @@ def columns_by_turns(
     bases: FloatArray,
     slopes: FloatArray,
 ) -> FloatArray:
-    """`column` by turns: (turns, candidates). factors: (turns, parts); k1s, bases, slopes: (turns,)."""
-    turned = np.empty((k1s.size, count))
-    for turn in range(k1s.size):
-        turned[turn] = column(
-            count,
-            reading,
-            readings,
-            factors[turn],
-            starts,
-            places,
-            frequencies,
-            lengths,
-            k1s[turn],
-            bases[turn],
-            slopes[turn],
-        )
-    return turned
+    """Readings' scores of every candidate before their weights: (asked, candidates).
 
-
-@kernel
-def column(
-    count: int,
-    reading: int,
-    readings: IntArray,
-    factors: FloatArray,
-    starts: IntArray,
-    places: IntArray,
-    frequencies: FloatArray,
-    lengths: IntArray,
-    k1: float,
-    base: float,
-    slope: float,
-) -> FloatArray:
-    """One reading's score of every candidate before its weight: (candidates,).
-
-    readings, factors: (parts,), a factor being idf · times · worth; starts: (parts + 1,); places, frequencies,
-    lengths: (entries,); base, slope: see `length_norm`.
+    asked: (asked,), the reading of each; readings: (parts,); factors: (asked, parts), each idf · times · worth; starts:
+    (parts + 1,); places, frequencies, lengths: (entries,); k1s, bases, slopes: (asked,), see `length_norm`.
     """
-    scores = np.zeros(count)
-    for part in range(readings.size):
-        if readings[part] == reading:
-            for i in range(starts[part], starts[part + 1]):
-                norm = base + slope * lengths[i]
-                scores[places[i]] += term_part_in_kernel(factors[part], frequencies[i], k1, norm)
+    scores = np.zeros((asked.size, count))
+    for row in range(asked.size):
+        for part in range(readings.size):
+            if readings[part] == asked[row]:
+                for i in range(starts[part], starts[part + 1]):
+                    norm = bases[row] + slopes[row] * lengths[i]
+                    scores[row, places[i]] += term_part_in_kernel(factors[row, part], frequencies[i], k1s[row], norm)
     return scores
 
 

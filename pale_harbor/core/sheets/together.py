@@ -15,23 +15,21 @@ from pale_harbor.core.ranking.signals import signal_order
 from pale_harbor.core.sheets.blending import blend_of, own_blend
 from pale_harbor.core.sheets.fusing import RANKS, WAYS
 from pale_harbor.core.sheets.query_sheet import Numbers, QuerySheet
-from pale_harbor.core.sheets.readings import numbers_of, turned_readings
+from pale_harbor.core.sheets.readings import Asked, numbers_of, turned_readings
 
 ADDING: Final = (BlendHow.RECIPROCAL_RANK, BlendHow.WEIGHTED_SUM)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class ReadAs:
-    """Readings of a sheet as each ranker has them. weights: (rankers, readings); rows: rankers of the same numbers.
-
-    turned_alone: the only reading whose numbers differ among the rankers, None where there is no such one.
-    """
+    """Readings of a sheet as each ranker has them. weights: (rankers, readings); asked: each reading by all numbers
+    that it has, the first ranker's first; which: (rankers, readings), where each stands among them."""
 
     readings: Sequence[Sequence[Reading]]
     weights: FloatArray
     numbers: Sequence[tuple[Numbers, ...]]
-    rows: dict[tuple[Numbers, ...], list[int]]
-    turned_alone: int | None
+    asked: Sequence[Asked]
+    which: IntArray
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -85,17 +83,10 @@ class Together:
     def _read_now(self, sheet: QuerySheet) -> ReadAs:
         readings = [turned_readings(sheet, one) for one in self.rankers]
         numbers = [tuple(numbers_of(one) for one in own) for own in readings]
-        rows: dict[tuple[Numbers, ...], list[int]] = {}
-        for row, own in enumerate(numbers):
-            rows.setdefault(own, []).append(row)
         weights = np.array([[one.weight for one in own] for own in readings]).reshape(len(readings), -1)
-        differing = {
-            reading
-            for own in rows
-            for reading, (one, first) in enumerate(zip(own, numbers[0], strict=True))
-            if one != first
-        }
-        return ReadAs(readings, weights, numbers, rows, differing.pop() if len(differing) == 1 else None)
+        places: dict[Asked, int] = {}
+        which = [[places.setdefault(asked, len(places)) for asked in enumerate(own)] for own in numbers]
+        return ReadAs(readings, weights, numbers, list(places), np.array(which, np.int64).reshape(weights.shape))
 
     def blending(self, sheet: QuerySheet) -> Blending:
         """How the rankers blend for a query of the sheet's kind."""

@@ -19,8 +19,8 @@ from pale_harbor.core.sheets.adding_up import added_up
 from pale_harbor.core.sheets.blending import Ranked, blended, first_of_groups, looked_at_again
 from pale_harbor.core.sheets.known import Weighed
 from pale_harbor.core.sheets.query_sheet import QuerySheet
-from pale_harbor.core.sheets.readings import NotOnSheet, columns_of_one, turned_columns, worths_by
-from pale_harbor.core.sheets.scoring import adjusted, pooled, summed, summed_by_turns, tops
+from pale_harbor.core.sheets.readings import NotOnSheet, turned_columns, worths_by
+from pale_harbor.core.sheets.scoring import adjusted, pooled, summed, tops
 from pale_harbor.core.sheets.together import ReadAs, Together
 from pale_harbor.errors import BadInput
 
@@ -109,25 +109,14 @@ def _list(sheet: QuerySheet, one_per: str | None, ranked: Ranked, top: int, note
 
 def _word_scores(sheet: QuerySheet, own: Together, read: ReadAs) -> FloatArray:
     """Scores by words, signals and lifts: (rankers, candidates)."""
-    scores = _pooled(sheet, own, read) if sheet.is_pooled else _summed(sheet, own, read)
+    if sheet.is_pooled:
+        scores = _pooled(sheet, own, read)
+    else:
+        columns = turned_columns(sheet, read.asked)
+        scores = summed(columns, read.which, read.weights, own.is_strongest, own.shares)
     signals = sheet.signals[own.signals]
     if not adjusted(scores, signals, own.amounts, own.multiplied, sheet.lifted, sheet.lifts):
         raise BadInput("Scores become too large to be numbers. Give signals less weight, or rules a smaller lift.")
-    return scores
-
-
-def _summed(sheet: QuerySheet, own: Together, read: ReadAs) -> FloatArray:
-    if len(read.rows) == 1:
-        (numbers,) = read.rows
-        return summed(turned_columns(sheet, numbers), read.weights, own.is_strongest, own.shares)
-    alone = read.turned_alone
-    if alone is not None:
-        columns = turned_columns(sheet, read.numbers[0])
-        turned = columns_of_one(sheet, alone, [numbers[alone] for numbers in read.numbers])
-        return summed_by_turns(columns, alone, turned, read.weights, own.is_strongest, own.shares)
-    scores = np.empty((len(own.rankers), sheet.bits.size))
-    for numbers, rows in read.rows.items():
-        scores[rows] = summed(turned_columns(sheet, numbers), read.weights[rows], own.is_strongest, own.shares[rows])
     return scores
 
 

@@ -33,7 +33,7 @@ from pale_harbor.core.sheets.query_sheet import (
     found_by_words,
     pieces_of,
 )
-from pale_harbor.core.sheets.readings import NotOnSheet, columns_by, numbers_of
+from pale_harbor.core.sheets.readings import NotOnSheet, columns_of, numbers_of
 from pale_harbor.core.sheets.together import alike
 from pale_harbor.core.sheets.weighing import SheetList, lists_of, sheet_name
 from pale_harbor.core.vectors import similarity_of_records
@@ -227,7 +227,7 @@ def _made(
         by_words=candidates.by_words,
         pieces=pieces,
         is_pooled=is_pooled,
-        columns=np.zeros((0, count)) if is_pooled else columns_by(pieces, count, numbers),
+        columns=np.zeros((0, count)) if is_pooled else columns_of(pieces, count, list(enumerate(numbers))),
         numbers=numbers,
         signals=_signals(opened, ranker, candidates),
         lifted=np.array([number for number, _ in lifts], np.int64),

@@ -1,12 +1,12 @@
-// Curves in turn: the knob in hand first, then the others from top to bottom, one at a time, once the waterline is there.
+// Curves in turn: the knob in hand first, then the others from top to bottom, a few at a time, once the waterline is there.
 import { useIsFetching, useQuery } from '@tanstack/react-query'
 import { createContext, useContext, useEffect, useMemo, useSyncExternalStore, type ReactNode } from 'react'
 import { turnsOf, type Turned } from '../../api/curves'
 import type { Collection, How, RankerDocument } from '../../api/queries'
 import { usePaused } from '../../parts/use-paused'
-import { placeOfChange, valueAt } from '../../thinking/curve'
+import { placeOfChange, valueAt, withAt } from '../../thinking/curve'
 import { parsedHow } from '../../thinking/how'
-import { nextInTurn } from '../../thinking/turn-order'
+import { nextInTurn, type Awaited } from '../../thinking/turn-order'
 import { useAddress } from '../../shell/address'
 import { useSetName, type Draft } from '../../shell/use-draft'
 import { useMainMeasure, useMeter } from '../../shell/use-meter'
@@ -73,7 +73,7 @@ export function useKnobsInSight(): { names: string[]; named: (name: string | und
 }
 
 class Queue {
-  private waiting = new Map<string, boolean>()
+  private waiting = new Map<string, Awaited>()
   inHand: string | null = null
   private listeners = new Set<() => void>()
 
@@ -81,10 +81,11 @@ class Queue {
     this.listeners.add(tell)
     return () => void this.listeners.delete(tell)
   }
-  next = () => nextInTurn([...this.waiting], this.inHand)
-  put(name: string, isThere: boolean) {
-    if (this.waiting.get(name) === isThere) return
-    this.waiting.set(name, isThere)
+  isNext = (name: string) => nextInTurn([...this.waiting], this.inHand).includes(name)
+  put(name: string, awaited: Awaited) {
+    const before = this.waiting.get(name)
+    if (before?.isThere === awaited.isThere && before.isQuick === awaited.isQuick) return
+    this.waiting.set(name, awaited)
     this.tell()
   }
   leave(name: string) {
@@ -126,14 +127,14 @@ export function WithCurves(props: { collection: Collection; draft: Draft; childr
 }
 
 // Whether it is this one's turn to be asked for. isThere: whether its answer is there already.
-function useTurn(queue: Queue, name: string, isThere: boolean): boolean {
+function useTurn(queue: Queue, name: string, isThere: boolean, isQuick: boolean): boolean {
   const isMeasuring = useIsFetching({ queryKey: ['measuring', 'measured'] }) > 0
-  const next = useSyncExternalStore(queue.listen, queue.next)
+  const isNext = useSyncExternalStore(queue.listen, () => queue.isNext(name))
   useEffect(() => {
-    queue.put(name, isThere)
-  }, [queue, name, isThere])
+    queue.put(name, { isThere, isQuick })
+  }, [queue, name, isThere, isQuick])
   useEffect(() => () => queue.leave(name), [queue, name])
-  return next === name && !isMeasuring
+  return isNext && !isMeasuring
 }
 
 // What each value of a knob would come to, everything else as in the draft; asked for when it is its turn.
@@ -148,17 +149,22 @@ export function useTurns<T>(
   const still = first === undefined ? curves.draft.document : put(first)
   const path = last === undefined ? null : placeOfChange(still, put(last))
   const document = usePaused(JSON.stringify(still), PAUSE_MS)
+  const ranker = { ...curves.draft.baselineChoice, document: JSON.parse(document) as RankerDocument }
+  // While the draft is on its way elsewhere it is not what the pause is of.
+  const ofDraft =
+    path !== null && JSON.stringify(withAt(curves.draft.document, path, valueAt(still, path))) === document
   const asked = turnsOf(
     curves.collection,
     curves.set ?? '',
-    { ...curves.draft.baselineChoice, document: JSON.parse(document) as RankerDocument },
+    ranker,
     curves.measure,
     curves.how,
     (path ? values : []).map((value) => ({ path: path ?? [], value: valueAt(put(value), path ?? []) })),
+    ofDraft ? { ...curves.draft.baselineChoice, document: curves.draft.document } : ranker,
   )
   const known = useQuery({ ...asked, enabled: false })
   const isThere = path === null || curves.set === null || known.isError || (known.isSuccess && !known.isPlaceholderData)
-  const isTurn = useTurn(curves.queue, name, isThere)
+  const isTurn = useTurn(curves.queue, name, isThere, typeof first === 'number')
   const answer = useQuery({ ...asked, enabled: isTurn && !isThere, retry: false })
   const isCurrent = answer.isError && !answer.isPlaceholderData
   return {
