@@ -13,6 +13,8 @@ from pale_harbor.core.ranking import (
     Reading,
     SlackWhen,
     Spelling,
+    Typing,
+    TypingWhen,
 )
 from pale_harbor.core.text import Chain, chain_of
 from pale_harbor.core.text.word_lists import Replacements, SynonymRule, Synonyms, WordSet
@@ -154,7 +156,29 @@ def rankers(draw: st.DrawFn, fields: tuple[str, ...] = ("title", "text")) -> Ran
     equals_by = draw(st.sampled_from([(), (FieldOrder("asked", descending=True),)]))
     combine = draw(st.builds(Combine, st.sampled_from(CombineHow), st.sampled_from([0.0, 0.3, 1.0]), st.floats(0, 3)))
     spelling = draw(st.none() | spellings())
-    return Ranker(readings=tuple(readings), equals_by=equals_by, combine=combine, need=draw(needs()), spelling=spelling)
+    typing = draw(st.none() | typings())
+    return Ranker(
+        readings=tuple(readings),
+        equals_by=equals_by,
+        combine=combine,
+        need=draw(needs()),
+        spelling=spelling,
+        typing=typing,
+    )
+
+
+def typings() -> st.SearchStrategy[Typing]:
+    """Ways to take the last word for a beginning, of whole queries too."""
+    return st.builds(
+        Typing,
+        when=st.sampled_from(TypingWhen),
+        letters=st.integers(1, 3),
+        worth=st.sampled_from([0.3, 1.0]),
+        most=st.sampled_from([1, 2, 100]),
+        slack=st.integers(0, 2),
+        slack_from=st.integers(1, 4),
+        slack_worth=st.sampled_from([0.5, 1.0]),
+    )
 
 
 def needs() -> st.SearchStrategy[Need]:

@@ -22,6 +22,8 @@ from pale_harbor.core.ranking import (
     Reading,
     SlackWhen,
     Spelling,
+    Typing,
+    TypingWhen,
     Workspace,
     order_of_equals,
     prepare,
@@ -72,9 +74,10 @@ def compile_kernels() -> None:
             spelling=Spelling(edits=2, when=SlackWhen.ALWAYS, similar=0.5),
         ),
         Ranker(readings=(reading, reading), combine=Combine(CombineHow.POOLED)),
+        Ranker(readings=(reading,), typing=Typing(when=TypingWhen.ALWAYS)),
     ):
-        for text in ("pale harbr", "har* *or -pale"):
-            query = prepare(text, ranker, [index, index])
+        for text in ("pale harbr", "pale habro", "har* *or -pale"):
+            query = prepare(text, ranker, [index] * len(ranker.readings))
             for most_merged in (0, 100):
                 search(query, 2, order, Workspace(2), most_merged)
     words = [(index.postings("pale"), 0), (index.postings("harbor"), 1)]

@@ -1,5 +1,6 @@
 """The plain path: slow and obvious versions that judge the fast ones. No arrays, no shortcuts."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import ceil, inf, log
 
@@ -12,8 +13,8 @@ from pale_harbor.core.query import parse_query
 from pale_harbor.core.query.words import literal_chain, value_chain
 from pale_harbor.core.ranking import CombineHow, Ranker, Reading, SlackWhen
 from pale_harbor.core.ranking.demands import is_met, live_demand
-from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, QueryPlan, ValueRange, WordRun, plan_of
-from pale_harbor.core.ranking.preparing import MOST_PAIRS, MOST_SLACKENED, stands_beside_its_parts
+from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, QueryPlan, TypedWord, ValueRange, WordRun, plan_of
+from pale_harbor.core.ranking.preparing import MOST_PAIRS, MOST_SLACKENED, folded, stands_beside_its_parts
 from pale_harbor.core.text import Chain, Token, query_chain_of, record_chain_of
 from pale_harbor.core.text.unstemmed import unstemmed
 from pale_harbor.core.text.ways import Way, ways_of
@@ -115,7 +116,9 @@ class PlainReading:
         bare = regex.sub(r"^\p{P}+|\p{P}+$", "", term)
         return bare if bare and term not in self.vocabulary else term
 
-    def wanted(self, held: dict[tuple[int, int], int]) -> list[Wanted]:
+    def wanted(
+        self, held: dict[tuple[int, int], int], begun: int | None, whole: Mapping[str, set[int]]
+    ) -> list[Wanted]:
         found: list[Wanted] = []
         for number, leaf in enumerate(self.plan.leaves):
             if self.looks_for(leaf):
@@ -123,6 +126,8 @@ class PlainReading:
                     found += self._run(leaf, {word: held.get((number, word), 0) for word in range(len(leaf.words))})
                 elif isinstance(leaf, OpenWord):
                     found.append(self._open(leaf))
+                elif isinstance(leaf, TypedWord):
+                    found += self._beginning(leaf, begun, whole)
                 elif isinstance(leaf, LiteralWords):
                     found += self._phrase(leaf)
         return found
@@ -298,6 +303,41 @@ class PlainReading:
         name = ("open", text + str(word.begins))
         return Wanted(name, 1, float(word.scored), 1 << word.bit, frequencies, self.idf(frequencies))
 
+    def typed_texts(self, run: WordRun) -> dict[str, int]:
+        """The letters of a run's last word as records of this reading have it, and the bits of what they are of."""
+        ending = [t for t in record_chain_of(self.reading.chain, None).run(run.text) if t.end == len(run.text)]
+        if not ending:
+            start, end, bit = run.words[-1]
+            return {folded(run.text[start:end], self.reading): 1 << bit}
+        longest = min(ending, key=lambda token: token.start)
+        return {longest.text: self._bits(set(overlapped(longest, run)), run)}
+
+    def beginning_so(self, text: str, edits: int) -> list[str]:
+        """Terms whose nearest beginning is so many edits away; with edits the first letter has to agree."""
+        if edits == 0:
+            return [term for term in self.vocabulary if term.startswith(text)]
+        near = [term for term in self.vocabulary if term[:1] == text[:1]]
+        return [t for t in near if min(edit_distance(text, t[:i]) for i in range(len(t) + 1)) == edits]
+
+    def whole_words(self, run: WordRun) -> set[str]:
+        tokens = query_chain_of(self.reading.query_chain, run.text).run(run.text)
+        return {token.text for token in tokens if len(run.words) - 1 in overlapped(token, run)}
+
+    def _beginning(self, leaf: TypedWord, begun: int | None, whole: Mapping[str, set[int]]) -> list[Wanted]:
+        typing = self.plan.ranker.typing
+        found: list[Wanted] = []
+        for text, bits in self.typed_texts(leaf.run).items():
+            if typing is None or begun is None or begun > typing.edits_for(text):
+                continue
+            fits = self.beginning_so(text, begun)
+            fits = sorted(fits, key=lambda term: (-sum(f > 0 for f in self.frequencies(term)), term))[: typing.most]
+            frequencies = [float(sum(token[0] in fits for token in own)) for own in self.tokens]
+            idf = self.idf(frequencies)
+            alone = [0.0 if i in whole[self.reading.field] else one for i, one in enumerate(frequencies)]
+            worth = typing.worth * typing.slack_worth**begun
+            found.append(Wanted(("open", f"{text}*"), 1, worth, bits, alone, idf))
+        return found
+
     def _phrase(self, words: LiteralWords) -> list[Wanted]:
         terms = [token.text for token in self.query_tokens(words.text)]
         if not terms:
@@ -323,6 +363,40 @@ def within(values: list[str], leaf: ValueRange) -> bool:
     )
 
 
+def beginnings(
+    readings: Sequence[PlainReading], held: dict[tuple[int, int], int]
+) -> tuple[int | None, Mapping[str, set[int]]]:
+    """How many edits away the nearest beginnings are, and by field which records hold the typed word itself."""
+    if not readings:
+        return None, {}
+    plan = readings[0].plan
+    leaf = next((one for one in plan.leaves if isinstance(one, TypedWord)), None)
+    whole: dict[str, set[int]] = {one.reading.field: set() for one in readings}
+    typing = plan.ranker.typing
+    if leaf is None or typing is None:
+        return None, whole
+    for one in readings:
+        if not one.literal and one.reading.share == 0:
+            for word in one.whole_words(leaf.run):
+                whole[one.reading.field] |= {i for i, f in enumerate(one.frequencies(word)) if f}
+    if leaf.if_missing and any(whole.values()):
+        return None, whole
+    for edits in range(typing.slack + 1):
+        counts = [
+            sum(f > 0 for f in one.frequencies(term))
+            for one in readings
+            if one.looks_for(leaf)
+            for text in one.typed_texts(leaf.run)
+            if edits <= typing.edits_for(text)
+            for term in one.beginning_so(text, edits)
+        ]
+        if counts:
+            word = plan.leaves.index(leaf.run), len(leaf.run.words) - 1
+            held[word] = max(held.get(word, 0), *counts)
+            return edits, whole
+    return None, whole
+
+
 def ranked(records: Records, ranker: Ranker, query: str, order: list[int]) -> list[tuple[int, float]]:
     """(record, score) of every match, best first; equal scores (to nine digits) by `order`."""
     plan = plan_of(parse_query(query, ["title", "text"]), ranker)
@@ -335,7 +409,8 @@ def ranked(records: Records, ranker: Ranker, query: str, order: list[int]) -> li
                     holding = sum(f > 0 for f in reading.frequencies(token.text))
                     for word in overlapped(token, leaf):
                         held[number, word] = max(held.get((number, word), 0), holding)
-    wanted = [reading.wanted(held) for reading in readings]
+    begun, whole = beginnings(readings, held)
+    wanted = [reading.wanted(held, begun, whole) for reading in readings]
     live = 0
     for one in (one for own in wanted for one in own):
         live |= one.bits

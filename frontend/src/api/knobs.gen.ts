@@ -22,6 +22,11 @@ export const KNOBS = {
       "words": "spelling slack",
       "says": "what words near a word of the query count"
     },
+    "typing": {
+      "kind": "own",
+      "words": "as typed",
+      "says": "the last word is a beginning while it is being typed"
+    },
     "feedback": {
       "kind": "own",
       "words": "feedback",
@@ -333,6 +338,88 @@ export const KNOBS = {
       "most": 1,
       "step": 0.05,
       "begins": 0.5
+    }
+  },
+  "Typing": {
+    "when": {
+      "kind": "choice",
+      "words": "a beginning",
+      "says": "when the last word is one: only while it is being typed, of a whole query too where no record has the word, or of every query",
+      "choices": [
+        [
+          "typed",
+          "while it is typed"
+        ],
+        [
+          "missing",
+          "and where no record has it"
+        ],
+        [
+          "always",
+          "always"
+        ]
+      ],
+      "start": "typed"
+    },
+    "letters": {
+      "kind": "whole",
+      "words": "beginnings from",
+      "says": "so many letters are taken for a beginning; fewer only where words are written without blanks",
+      "least": 1,
+      "most": 20,
+      "step": 1,
+      "reach": 6,
+      "unit": "letters",
+      "start": 2
+    },
+    "worth": {
+      "kind": "number",
+      "words": "worth of beginnings",
+      "says": "what a longer word counts against the word as it is typed",
+      "least": 0.05,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.7
+    },
+    "most": {
+      "kind": "whole",
+      "words": "most words of a beginning",
+      "says": "of all words that begin so, those in the most records, so many, count",
+      "least": 1,
+      "most": 10000,
+      "step": 1,
+      "reach": 200,
+      "unit": "words",
+      "start": 100
+    },
+    "slack": {
+      "kind": "whole",
+      "words": "edits in a beginning",
+      "says": "where no word begins so, how many letters of it may be left out, put in, exchanged or have changed places",
+      "least": 0,
+      "most": 2,
+      "step": 1,
+      "start": 1
+    },
+    "slack_from": {
+      "kind": "whole",
+      "words": "such edits from",
+      "says": "so many letters may have an edit; twice as many two",
+      "least": 1,
+      "most": 60,
+      "step": 1,
+      "reach": 10,
+      "unit": "letters",
+      "start": 4
+    },
+    "slack_worth": {
+      "kind": "number",
+      "words": "worth of an edit",
+      "says": "what a beginning one edit away is worth; two away, its square",
+      "least": 0.05,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.5
     }
   },
   "Feedback": {

@@ -4075,8 +4075,8 @@ export interface components {
          * ImportTold
          * @description An import. bytes_in_all: 0 where it cannot be known; cut_off: whoever did it ended, and it can go on.
          *
-         *     outlook: what it would do, once that is known. tune_start: whether the ranker that the records come with is tuned once
-         *     they are in. undoable: whether it changed something, and was not undone.
+         *     outlook: what it would do, once that is known. tune_start: whether the ranker that the records come with is tuned
+         *     once they are in. undoable: whether it changed something, and was not undone.
          */
         ImportTold: {
             /** Bytes In All */
@@ -4687,6 +4687,11 @@ export interface components {
              * @default 20
              */
             top: number;
+            /**
+             * Typed
+             * @default false
+             */
+            typed: boolean;
         };
         /** LockRequest */
         LockRequest: {
@@ -6037,6 +6042,8 @@ export interface components {
             spaces?: components["schemas"]["SpaceUseDocument"][];
             /** @description [what words near a word of the query count](#spelling-slack) */
             spelling?: components["schemas"]["SpellingDocument"] | null;
+            /** @description [the last word is a beginning](typing.md) while it is being typed */
+            typing?: components["schemas"]["TypingDocument"] | null;
         };
         /**
          * RankerPlan
@@ -6656,6 +6663,11 @@ export interface components {
              * @default 10
              */
             top: number;
+            /**
+             * Typed
+             * @default false
+             */
+            typed: boolean;
         };
         /**
          * SecondLookTold
@@ -7799,6 +7811,55 @@ export interface components {
             turns: components["schemas"]["TurnModel"][];
         };
         /**
+         * TypingDocument
+         * @description The last word is a beginning while it is being typed.
+         */
+        TypingDocument: {
+            /**
+             * Letters
+             * @description so many letters are taken for a beginning; fewer only where words are written without blanks
+             * @default 2
+             */
+            letters: number;
+            /**
+             * Most
+             * @description of all words that begin so, those in the most records, so many, count
+             * @default 100
+             */
+            most: number;
+            /**
+             * Slack
+             * @description where no word begins so, how many letters of it may be left out, put in, exchanged or have changed places
+             * @default 1
+             */
+            slack: number;
+            /**
+             * Slack From
+             * @description so many letters may have an edit; twice as many two
+             * @default 4
+             */
+            slack_from: number;
+            /**
+             * Slack Worth
+             * @description what a beginning one edit away is worth; two away, its square
+             * @default 0.5
+             */
+            slack_worth: number;
+            /**
+             * When
+             * @description when the last word is one: only while it is being typed, of a whole query too where no record has the word, or of every query
+             * @default typed
+             * @enum {string}
+             */
+            when: "typed" | "missing" | "always";
+            /**
+             * Worth
+             * @description what a longer word counts against the word as it is typed
+             * @default 0.7
+             */
+            worth: number;
+        };
+        /**
          * Undone
          * @description What undoing an import came to, in records.
          *
@@ -7966,6 +8027,11 @@ export interface components {
              * @default []
              */
             sort: string[];
+            /**
+             * Typed
+             * @default false
+             */
+            typed: boolean;
         };
         /**
          * WhyTold

@@ -25,7 +25,10 @@ class FacetRequest(BaseModel):
 
 
 class QuestionModel(BaseModel):
-    """A query and what it is narrowed to. sort: fields instead of relevance, `-` for the greatest first."""
+    """A query and what it is narrowed to. sort: fields instead of relevance, `-` for the greatest first.
+
+    typed: whether it is being typed, so that of its last word only the beginning may be there.
+    """
 
     query: QueryText
     ranker: RankerChoiceModel = RankerChoiceModel()
@@ -33,6 +36,7 @@ class QuestionModel(BaseModel):
     language: LanguageName | None = None
     filters: Annotated[list[FilterDocument], Field(max_length=32)] = []
     sort: Annotated[list[FieldName], Field(max_length=8)] = []
+    typed: bool = False
 
 
 class SearchRequest(QuestionModel):

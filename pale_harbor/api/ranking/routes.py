@@ -142,7 +142,8 @@ def question_of(opened: OpenCollection, request: QuestionModel, also: Sequence[s
     problems = [(name, hint(nearest_name(name, known), known)) for name in used if name not in known]
     if problems and known:
         raise BadInput("The collection does not have these fields.", problems)
-    return Question(request.query, tuple(filter_of(one) for one in request.filters), request.language, sort)
+    filters = tuple(filter_of(one) for one in request.filters)
+    return Question(request.query, filters, request.language, sort, request.typed)
 
 
 def choice_of(model: RankerChoiceModel) -> RankerChoice:

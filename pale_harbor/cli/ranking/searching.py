@@ -45,6 +45,9 @@ def search(
     language: Annotated[
         str | None, typer.Option(help="The query's language, for chains chosen by it; guessed without it.")
     ] = None,
+    typed: Annotated[
+        bool, typer.Option("--typed", help="As it is being typed: of the last word the beginning may be there only.")
+    ] = False,
     as_json: AsJson = False,
 ) -> None:
     """Searches a collection."""
@@ -61,7 +64,7 @@ def search(
     if len(query) > LONGEST_QUERY:
         raise BadInput(f"A query has {LONGEST_QUERY:,} characters at most; this one has {len(query):,}.")
     narrowed = tuple(filter_of(_filter(text)) for text in filters or ())
-    question = Question(well_formed(query), narrowed, language, _orders(sort or []))
+    question = Question(well_formed(query), narrowed, language, _orders(sort or []), typed)
     wanted = [FacetWanted(name) for name in facets or ()]
     used = [one.field for one in narrowed] + [by.field for by in question.sort] + [one.field for one in wanted]
     with workbench() as bench:

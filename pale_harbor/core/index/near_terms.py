@@ -101,7 +101,7 @@ def _walk(
         lost = False
         while depth < length:
             depth += 1
-            least = _fill_row(codes, start, depth, wanted, edits, rows)
+            least = fill_row(codes, start, depth, wanted, edits, rows)
             # Neighbours that changed places reach back over one row; but if a step more from there were near enough,
             # this row would hold it too.
             if least >= far:
@@ -109,7 +109,7 @@ def _walk(
                 break
         known = depth
         if lost:
-            term = _past(codes, firsts, term, last_term, depth)
+            term = past(codes, firsts, term, last_term, depth)
             continue
         if abs(length - size) <= edits and rows[length, size] <= edits:
             if count == found.size:
@@ -123,7 +123,7 @@ def _walk(
 
 
 @inlined
-def _fill_row(codes: IntArray, start: int, depth: int, wanted: IntArray, edits: int, rows: IntArray) -> int:
+def fill_row(codes: IntArray, start: int, depth: int, wanted: IntArray, edits: int, rows: IntArray) -> int:
     """The row of a term's first `depth` letters, from the rows above; returns its least distance."""
     far = edits + 1
     size = wanted.size
@@ -152,7 +152,7 @@ def _fill_row(codes: IntArray, start: int, depth: int, wanted: IntArray, edits: 
 
 
 @kernel
-def _past(codes: IntArray, firsts: IntArray, term: int, last_term: int, depth: int) -> int:
+def past(codes: IntArray, firsts: IntArray, term: int, last_term: int, depth: int) -> int:
     """The first term after `term` that does not begin with its first `depth` letters."""
     start = firsts[term]
     step = 1

@@ -1,5 +1,6 @@
 """Ranking: from a plan and postings to ranked lists, score columns, and why."""
 
+from pale_harbor.core.ranking.as_typed import Typing, TypingWhen
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
 from pale_harbor.core.ranking.columns import score_columns, shares
 from pale_harbor.core.ranking.equals import FieldValue, order_of_equals, place_of_value
@@ -73,6 +74,8 @@ __all__ = [
     "Spelling",
     "TermKind",
     "TermPart",
+    "Typing",
+    "TypingWhen",
     "Why",
     "Workspace",
     "adjust",

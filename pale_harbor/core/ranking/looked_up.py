@@ -8,7 +8,7 @@ from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field, replace
 
 from pale_harbor.core.ranking.demands import is_met, live_demand
-from pale_harbor.core.ranking.plan import AtLeast, Demand, QueryPlan, WordRun
+from pale_harbor.core.ranking.plan import AtLeast, Demand, QueryPlan, TypedWord, WordRun
 from pale_harbor.core.ranking.pooling import pool_terms
 from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading, TermKind
 from pale_harbor.core.ranking.ranker import ANY, CombineHow, Reading
@@ -17,9 +17,10 @@ from pale_harbor.core.ranking.sheet import Sheet
 
 
 def lookup_name(plan: QueryPlan, language: str | None) -> Hashable:
-    """The same for plans whose words are looked up alike: by leaves, by what readings read, by spelling slack."""
+    """The same for plans whose words are looked up alike: by leaves, by what readings read, by spelling slack, by how
+    a beginning is taken."""
     readings = tuple(reading_name(one) for one in plan.readings)
-    return plan.leaves, plan.numbers, readings, plan.ranker.spelling, language
+    return plan.leaves, plan.numbers, readings, plan.ranker.spelling, plan.ranker.typing, language
 
 
 def reading_name(reading: Reading) -> Hashable:
@@ -124,7 +125,10 @@ def _is_any(demand: Demand, plan: QueryPlan) -> bool:
     """Whether any word is enough and nothing else is asked, so that nobody need count."""
     if plan.ranker.need != ANY or not isinstance(demand, AtLeast):
         return False
-    return all(isinstance(leaf, WordRun) and leaf.scored and leaf.field is None for leaf in plan.leaves)
+    return all(
+        isinstance(leaf, TypedWord) or (isinstance(leaf, WordRun) and leaf.scored and leaf.field is None)
+        for leaf in plan.leaves
+    )
 
 
 def _found_bytes(reading: PreparedReading) -> int:

@@ -22,6 +22,7 @@ from pale_harbor.core.query import (
     runs_of_words,
 )
 from pale_harbor.core.query.words import holds_words, literal_chain, value_chain, word_stretches
+from pale_harbor.core.ranking.as_typed import Typing, TypingWhen
 from pale_harbor.core.ranking.ranker import Ranker, Reading
 from pale_harbor.core.text import Chain
 from pale_harbor.core.text.chain_choice import ChainChoice
@@ -58,6 +59,28 @@ class OpenWord:
 
 
 @dataclass(frozen=True, slots=True)
+class TypedWord:
+    """The last word of a run, of which only the beginning may be there yet: it is looked for besides the word itself.
+
+    if_missing: only where no record has the word.
+    """
+
+    run: WordRun
+    if_missing: bool
+
+    @property
+    def field(self) -> str | None:
+        """The only field looked at, None: all."""
+        return self.run.field
+
+    @property
+    def stretch(self) -> tuple[int, int]:
+        """Where the word stands within the run."""
+        start, end, _ = self.run.words[-1]
+        return start, end
+
+
+@dataclass(frozen=True, slots=True)
 class LiteralWords:
     """Quoted words: taken literally, in order, next to each other. whole: they are all that a value says."""
 
@@ -83,7 +106,7 @@ class ValueRange:
     bit: int
 
 
-Leaf = WordRun | OpenWord | LiteralWords | ValueRange
+Leaf = WordRun | TypedWord | OpenWord | LiteralWords | ValueRange
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,16 +191,19 @@ class LookedFor:
     notes: tuple[str, ...]
 
 
-def looked_for(query: ParsedQuery) -> LookedFor:
-    """What a query looks for, each word that can be counted with a bit of its own."""
-    planner = _Planner(query)
+def looked_for(query: ParsedQuery, typing: Typing | None = None, is_typed: bool = False) -> LookedFor:
+    """What a query looks for, each word that can be counted with a bit of its own.
+
+    typing: how the last word is taken for a beginning; is_typed: whether it is being typed.
+    """
+    planner = _Planner(query, typing, is_typed)
     demand = planner.side_by_side(query.root, None, scored=True)
     return LookedFor(tuple(planner.leaves), demand, (*query.notes, *dict.fromkeys(planner.notes)))
 
 
 def plan_of(query: ParsedQuery | LookedFor, ranker: Ranker, weights: Sequence[tuple[str, float]] = ()) -> QueryPlan:
     """The plan of a query for a ranker. weights: by field, what the weights of its readings are multiplied with."""
-    wanted = query if isinstance(query, LookedFor) else looked_for(query)
+    wanted = query if isinstance(query, LookedFor) else looked_for(query, ranker.typing)
     weighed = _weigh(ranker, weights)
     numbers = tuple(number for number, reading in enumerate(weighed) if reading.weight > 0)
     readings = [weighed[number] for number in numbers]
@@ -218,7 +244,7 @@ def _literal_readings(leaves: Sequence[Leaf], readings: Sequence[Reading]) -> li
             elif field not in own:
                 # A field that no reading reads can be asked for by name all the same.
                 wanted[field, literal_chain()] = None
-            elif isinstance(leaf, OpenWord):
+            elif isinstance(leaf, OpenWord | TypedWord):
                 read = {reading.chain for reading in readings if reading.field == field}
                 wanted |= dict.fromkeys((field, one) for one in open_chains(readings, field) if one not in read)
     literal: list[Reading] = []
@@ -237,8 +263,10 @@ def _literal_readings(leaves: Sequence[Leaf], readings: Sequence[Reading]) -> li
 class _Planner:
     """Goes over a query once, hands out bits and collects what is looked for."""
 
-    def __init__(self, query: ParsedQuery) -> None:
+    def __init__(self, query: ParsedQuery, typing: Typing | None, is_typed: bool) -> None:
         self.text = query.text
+        self.typing = None if typing is None or (typing.when is TypingWhen.TYPED and not is_typed) else typing
+        self.if_missing = not is_typed and typing is not None and typing.when is TypingWhen.MISSING
         self.counts_signs = not holds_words(query.text)
         self.leaves: list[Leaf] = []
         self.notes: list[str] = []
@@ -298,8 +326,18 @@ class _Planner:
         for first, last in word_stretches(text) if self.counts_signs or holds_words(text) else ():
             bit = self._bit()
             words.append((first, last, -1 if bit is None else bit))
-        self.leaves.append(WordRun(text, tuple(words), scored, field))
+        run = WordRun(text, tuple(words), scored, field)
+        self.leaves.append(run)
+        if self._is_being_typed(run, end):
+            self.leaves.append(TypedWord(run, self.if_missing))
         return [Holds(bit) for _, _, bit in words if bit >= 0]
+
+    def _is_being_typed(self, run: WordRun, end: int) -> bool:
+        """Whether the run's last word may be a beginning: the query ends with it, and not with a sign or a blank."""
+        if self.typing is None or not run.scored or end != len(self.text) or not run.words:
+            return False
+        start, word_end, bit = run.words[-1]
+        return bit >= 0 and word_end == len(run.text) and self.typing.is_beginning(run.text[start:word_end])
 
     def _bit(self) -> int | None:
         if self.bits == MOST_BITS:

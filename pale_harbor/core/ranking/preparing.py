@@ -17,6 +17,7 @@ from pale_harbor.core.arrays import IntArray, Mask
 from pale_harbor.core.fields import FieldColumn, Within, passing_records
 from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.query import parse_query
+from pale_harbor.core.ranking.beginnings import held_in, most_held, numbers_beginning
 from pale_harbor.core.ranking.bm25 import inverse_document_frequency
 from pale_harbor.core.ranking.demands import live_demand
 from pale_harbor.core.ranking.found import (
@@ -36,6 +37,7 @@ from pale_harbor.core.ranking.plan import (
     LiteralWords,
     OpenWord,
     QueryPlan,
+    TypedWord,
     ValueRange,
     WordRun,
     plan_of,
@@ -124,11 +126,13 @@ def look_up(
         _ReadingTerms(plan, number, statistics[number], slabs, language) for number in range(len(plan.readings))
     ]
     held = _held_words(by_reading, len(plan.leaves), remember)
+    begun = _begun(by_reading, held)
     by_words = tuple(tuple(sorted(own.items())) for own in held)
     found = [
         # How many records hold a word anywhere matters to spelling slack alone.
         remember(
-            ("found", terms.name, by_words if terms.takes_slack else ()), lambda terms=terms: terms.looked_up(held)
+            ("found", terms.name, begun, by_words if terms.takes_slack else ()),
+            lambda terms=terms: terms.looked_up(held, begun),
         )
         for terms in by_reading
     ]
@@ -169,6 +173,36 @@ def _held_words(by_reading: "Sequence[_ReadingTerms]", leaves: int, remember: Re
                 for word, holding in words:
                     held[leaf][word] = max(held[leaf].get(word, 0), holding)
     return held
+
+
+@dataclass(frozen=True, slots=True)
+class _Begun:
+    """How the beginning of the word that is being typed is met. edits: of the nearest beginnings that records hold
+    anywhere, None where there are none, or none are wanted."""
+
+    leaf: TypedWord
+    edits: int | None
+
+
+def _begun(by_reading: "Sequence[_ReadingTerms]", held: list[dict[int, int]]) -> _Begun | None:
+    """What records make of the word that is being typed; that those with longer words hold it is noted in held."""
+    plan = by_reading[0].plan if by_reading else None
+    typing = None if plan is None else plan.ranker.typing
+    number = -1 if plan is None else next((i for i, one in enumerate(plan.leaves) if isinstance(one, TypedWord)), -1)
+    if plan is None or typing is None or number < 0:
+        return None
+    leaf = plan.leaves[number]
+    assert isinstance(leaf, TypedWord)
+    if leaf.if_missing and any(terms.holds_whole(leaf.run) for terms in by_reading):
+        return _Begun(leaf, None)
+    looking = [terms for terms in by_reading if terms.looks_for_leaf(leaf)]
+    for edits in range(typing.slack + 1):
+        holding = max((terms.holding_beginnings(leaf, edits) for terms in looking), default=0)
+        if holding:
+            run, word = plan.leaves.index(leaf.run), len(leaf.run.words) - 1
+            held[run][word] = max(held[run].get(word, 0), holding)
+            return _Begun(leaf, edits)
+    return _Begun(leaf, None)
 
 
 def _marker(leaf: ValueRange, slab: SlabView) -> Marker:
@@ -219,6 +253,7 @@ class _ReadingTerms:
         self.passed_over = 0
         self.slackened = 0
         self.pairs = 0
+        self.begun: _Begun | None = None
         self.read: dict[tuple[Chain, str], list[Token]] = {}
         # The chain that is being read through: of several where a query may be of any language.
         self.chain = query_chains_of(self.reading.query_chain, "", language)[0]
@@ -228,7 +263,12 @@ class _ReadingTerms:
         """The same for readings of any plan that find the same, but for how many records hold a word anywhere."""
         plan, reading = self.plan, self.reading
         looked_for = tuple(plan.looks_for(self.number, leaf) for leaf in plan.leaves)
-        return plan.leaves, looked_for, reading_name(reading), self.literal, plan.ranker.spelling, self.language
+        known = plan.leaves, looked_for, reading_name(reading), self.literal, plan.ranker.spelling, self.language
+        if not any(isinstance(leaf, TypedWord) for leaf in plan.leaves):
+            return known
+        # What holds the word itself is no beginning of it, whichever reading of the field finds it.
+        beside = tuple(reading_name(one) for one in plan.readings if one.field == reading.field)
+        return *known, plan.ranker.typing, beside
 
     @property
     def takes_slack(self) -> bool:
@@ -254,8 +294,54 @@ class _ReadingTerms:
                     for word in _words_of(token, run):
                         yield word, holding
 
-    def looked_up(self, held: Sequence[dict[int, int]]) -> ReadingFound:
-        """Looks for everything. held: for each leaf and word of it, how many records hold it anywhere."""
+    def holds_whole(self, run: WordRun) -> bool:
+        """Whether some living record holds the last word of a run as it stands; parts of words say nothing."""
+        return self.is_of_whole_words and any(self._holding(self._plain(one)) for one in self.whole_words(run))
+
+    @property
+    def is_of_whole_words(self) -> bool:
+        """Whether a single term of the reading holds a word."""
+        return not self.literal and self.reading.share == 0
+
+    def whole_words(self, run: WordRun) -> list[str]:
+        """What the query chain makes of the last word of a run."""
+        chain = query_chains_of(self.reading.query_chain, run.text, self.language)[0]
+        return list(dict.fromkeys(one.text for one in chain.run(run.text) if len(run.words) - 1 in _words_of(one, run)))
+
+    def _typed(self, run: WordRun) -> dict[str, int]:
+        """What the last word of a run is among the reading's terms, by chain: its letters, and the bits of the words
+        that they are of, since a chain may leave in one what counts as several."""
+        found: dict[str, int] = {}
+        for chain in query_chains_of(self.reading.chain, run.text, self.language):
+            ending = [token for token in chain.run(run.text) if token.end == len(run.text)]
+            if ending:
+                longest = min(ending, key=lambda token: token.start)
+                found[longest.text] = found.get(longest.text, 0) | _bits_of(longest, run)
+        if not found:
+            start, end, bit = run.words[-1]
+            found[folded(run.text[start:end], self.reading)] = 1 << bit
+        return found
+
+    def looks_for_leaf(self, leaf: Leaf) -> bool:
+        """Whether this reading looks for a leaf of the plan."""
+        return self._looks_for(leaf)
+
+    def holding_beginnings(self, leaf: TypedWord, edits: int) -> int:
+        """How many records hold the longer word that most of them hold, so many edits away."""
+        typing = self.plan.ranker.typing
+        assert typing is not None
+        most = 0
+        for text in self._typed(leaf.run):
+            if edits <= typing.edits_for(text):
+                for index, slab in zip(self.indexes, self.slabs, strict=True):
+                    counts = held_in(index, slab.alive, numbers_beginning(index, text, edits))
+                    most = max(most, int(counts.max(initial=0)))
+        return most
+
+    def looked_up(self, held: Sequence[dict[int, int]], begun: _Begun | None = None) -> ReadingFound:
+        """Looks for everything. held: for each leaf and word of it, how many records hold it anywhere; begun: how the
+        word that is being typed is met."""
+        self.begun = begun
         for number, leaf in enumerate(self.plan.leaves):
             if self._looks_for(leaf):
                 for wanted in self._wanted(leaf, held[number]):
@@ -285,6 +371,8 @@ class _ReadingTerms:
         match leaf:
             case WordRun():
                 return self._run_in_each(leaf, held)
+            case TypedWord():
+                return self._typed_word(leaf)
             case OpenWord():
                 return self._open_word(leaf)
             case LiteralWords():
@@ -573,7 +661,7 @@ class _ReadingTerms:
 
     def _open_word(self, word: OpenWord) -> Iterator[_Wanted]:
         # The letters are folded as the reading folds them.
-        text = _fold(word.text, self.reading)
+        text = folded(word.text, self.reading)
         vocabularies = [index.vocabulary for index in self.indexes]
         if word.begins:
             ranges = [vocabulary.numbers_beginning(text) for vocabulary in vocabularies]
@@ -586,6 +674,47 @@ class _ReadingTerms:
         yield _Wanted(
             kind=kind, text=shown, said=shown, times=1, worth=worth, bits=1 << word.bit, found=found, numbers=numbers
         )
+
+    def _typed_word(self, leaf: TypedWord) -> Iterator[_Wanted]:
+        """The longer words of which the beginning was typed, as one; records that hold the word itself hold no longer
+        one."""
+        typing, begun = self.plan.ranker.typing, self.begun
+        if typing is None or begun is None or begun.edits is None:
+            return
+        alive = [slab.alive for slab in self.slabs]
+        start, end = leaf.stretch
+        for text, bits in self._typed(leaf.run).items():
+            if begun.edits > typing.edits_for(text):
+                continue
+            numbers = [numbers_beginning(index, text, begun.edits) for index in self.indexes]
+            numbers = most_held(self.indexes, alive, numbers, typing.most)
+            found = [any_of(index, own) for index, own in zip(self.indexes, numbers, strict=True)]
+            idf = inverse_document_frequency(self.statistics.record_count, self._holding(found))
+            yield _Wanted(
+                kind=TermKind.BEGINNING,
+                text=f"{text}*",
+                said=leaf.run.text[start:end],
+                times=1,
+                worth=typing.worth * typing.slack_worth**begun.edits,
+                bits=bits,
+                found=[self._without_whole(slab, own, leaf.run) for slab, own in enumerate(found)],
+                edits=begun.edits,
+                numbers=numbers,
+                idf=idf,
+            )
+
+    def _without_whole(self, slab: int, found: FoundTerm | None, run: WordRun) -> FoundTerm | None:
+        """The records of a slab in which no reading of the field finds the word itself."""
+        if found is None:
+            return None
+        kept = np.ones(found.record_ids.size, np.bool_)
+        for number, index in enumerate(self.slabs[slab].indexes):
+            beside = _ReadingTerms(self.plan, number, self.statistics, self.slabs, self.language)
+            if beside.reading.field == self.reading.field and beside.is_of_whole_words:
+                for word in beside.whole_words(run):
+                    if (postings := index.postings(word)) is not None:
+                        kept &= ~np.isin(found.record_ids, postings.record_ids, assume_unique=True)
+        return found_only(found, kept)
 
     def _literal_words(self, words: LiteralWords) -> Iterator[_Wanted]:
         tokens = self._tokens(words.text)
@@ -662,7 +791,7 @@ def stands_beside_its_parts(token: Token, others: Sequence[Token]) -> bool:
 _FOLDING: Final = ("nfc", "nfkc", "lower", "casefold", "accents", "latin")
 
 
-def _fold(text: str, reading: Reading) -> str:
+def folded(text: str, reading: Reading) -> str:
     """A part of a word with its letters written as the reading's terms are."""
 
     chain = query_chain_of(reading.chain, text)

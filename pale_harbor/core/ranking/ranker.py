@@ -8,6 +8,7 @@ from typing import Annotated, Final
 from pale_harbor.core.blend import Blend, QueryKind, SecondStage, SpaceUse
 from pale_harbor.core.fields import Filter
 from pale_harbor.core.knobs import Knob, Names, Where
+from pale_harbor.core.ranking.as_typed import Typing
 from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.core.ranking.signals import Signal
@@ -283,6 +284,9 @@ class Ranker:
     need: Annotated[Need, Knob("words needed", "[how many words of a query](#words-needed) a record must hold")] = ANY
     spelling: Annotated[
         Spelling | None, Knob("spelling slack", "[what words near a word of the query count](#spelling-slack)")
+    ] = None
+    typing: Annotated[
+        Typing | None, Knob("as typed", "[the last word is a beginning](typing.md) while it is being typed")
     ] = None
     feedback: Annotated[
         Feedback | None,

@@ -9,7 +9,7 @@ import numpy as np
 from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.demands import is_met
 from pale_harbor.core.ranking.found import FoundTerm
-from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, ValueRange, WordRun
+from pale_harbor.core.ranking.plan import LiteralWords, OpenWord, TypedWord, ValueRange, WordRun
 from pale_harbor.core.ranking.prepared import PooledTerm, PreparedQuery, PreparedReading, TermKind
 from pale_harbor.core.ranking.ranker import CombineHow
 from pale_harbor.core.ranking.search import Adjustments, combined_score
@@ -203,6 +203,9 @@ def _words(query: PreparedQuery, held: int) -> tuple[WordHeld, ...]:
         match leaf:
             case WordRun(text, own):
                 said = [(text[start:end], bit) for start, end, bit in own if bit >= 0]
+            case TypedWord():
+                # The run has told of it.
+                said = []
             case OpenWord(text=text, begins=begins, bit=bit):
                 said = [(f"{text}*" if begins else f"*{text}", bit)]
             case LiteralWords(text=text, bit=bit, whole=whole):

@@ -10,7 +10,7 @@ from typing import Any, Final
 
 from pale_harbor.core.blend import QueryKind, SecondStage, SpaceUse
 from pale_harbor.core.knobs import Declared, declared_knobs, is_part
-from pale_harbor.core.ranking import Nearness, Ranker, Reading, Signal, Spelling
+from pale_harbor.core.ranking import Nearness, Ranker, Reading, Signal, Spelling, Typing
 from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.formats.ranker.document import RankerDocument
@@ -281,6 +281,11 @@ def _edits(spelling: PartDocument) -> str:
     return f"{_value(spelling['edits'])}{when}"
 
 
+def _typing(typing: PartDocument) -> str:
+    when = "" if typing["when"] == "typed" else f", {typing['when']}"
+    return f"from {typing['letters']} letters{when}"
+
+
 def _new_reading(reading: PartDocument) -> str:
     return f"weight {_value(reading['weight'])}: {_chain(reading['chain'])}"
 
@@ -295,6 +300,7 @@ _LINES: Final[Mapping[type, tuple[tuple[str, ...], Callable[[PartDocument], str]
     Nearness: (("weight", "gap", "same_order"), _nearness),
     Spelling: (("edits", "when"), _edits),
     Feedback: (("records", "share"), lambda one: f"first {one['records']}, share {_value(one['share'])}"),
+    Typing: (("letters", "when"), _typing),
     SecondStage: (("space", "first"), lambda stage: f"by {stage['space']}, first {stage['first']}"),
 }
 

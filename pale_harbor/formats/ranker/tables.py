@@ -7,13 +7,26 @@ from typing import Any, Final
 
 from pale_harbor.core.blend import Blend, SecondStage, SpaceUse
 from pale_harbor.core.knobs import Declared, declared_knobs, is_part
-from pale_harbor.core.ranking import Combine, Nearness, Ranker, Reading, Signal, Spelling
+from pale_harbor.core.ranking import Combine, Nearness, Ranker, Reading, Signal, Spelling, Typing
 from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.formats.ranker.models import unwritten
 from pale_harbor.formats.ranker.unions import ACTION, CONDITION, OneOfParts, union_of
 
-PARTS: Final = (Ranker, Reading, Nearness, Combine, Spelling, Feedback, Signal, Rule, SpaceUse, Blend, SecondStage)
+PARTS: Final = (
+    Ranker,
+    Reading,
+    Nearness,
+    Combine,
+    Spelling,
+    Typing,
+    Feedback,
+    Signal,
+    Rule,
+    SpaceUse,
+    Blend,
+    SecondStage,
+)
 UNIONS: Final = (CONDITION, ACTION)
 
 

@@ -29,13 +29,15 @@ from pale_harbor.work.ranking.meaning import Meaning
 class Question:
     """What is asked: the visitor's words, and what they narrowed the list to.
 
-    language: of the words, guessed where it is None. sort: by fields instead of by score.
+    language: of the words, guessed where it is None. sort: by fields instead of by score. is_typed: whether the words
+    are being typed, so that of the last one only the beginning may be there.
     """
 
     text: str
     filters: tuple[Filter, ...] = ()
     language: str | None = None
     sort: tuple[FieldOrder, ...] = ()
+    is_typed: bool = False
 
 
 @dataclass(frozen=True, slots=True)

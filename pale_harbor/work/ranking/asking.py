@@ -27,7 +27,6 @@ from pale_harbor.core.ranking import (
     plan_of,
 )
 from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
-from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Asked, Question, allowed_records, filter_records, score_records
 from pale_harbor.work.ranking.feeding_back import feed_back
@@ -77,7 +76,7 @@ def ask(
     spaces: as `opened.spaces` gives them, for who asks many questions; None: as they are now.
     """
     ranker = replace(ranker, rules=in_force(ranker.rules, today_here() if today is None else today))
-    rules, parsed, wanted = _read(opened, question.text, ranker.rules)
+    rules, parsed, wanted = _read(opened, question, ranker)
     plan = plan_of(wanted, ranker, rules.weights)
     prepared = opened.prepare(plan, question.language)
     if not plan.leaves and (question.filters or rules.filters or question.sort):
@@ -111,15 +110,16 @@ def ask(
     return asked if ranker.feedback is None else feed_back(opened, asked)
 
 
-def _read(opened: OpenCollection, text: str, rules: tuple[Rule, ...]) -> tuple[RuledQuery, ParsedQuery, LookedFor]:
+def _read(opened: OpenCollection, question: Question, ranker: Ranker) -> tuple[RuledQuery, ParsedQuery, LookedFor]:
     """What rules and the visitor's signs make of a query: once, whatever the weights."""
-    name = (text, rules, opened.field_names)
+    text, rules, typing = question.text, ranker.rules, ranker.typing
+    name = (text, rules, opened.field_names, typing, question.is_typed)
     known = opened.memory.questions.get(name)
     if known is not None:
         return known
     done = apply_rules(text, rules)
     parsed = _with_rules(parse_query(done.text, opened.field_names), done)
-    read = done, parsed, looked_for(parsed)
+    read = done, parsed, looked_for(parsed, typing, question.is_typed)
     # A pattern that took too long may be quicker the next time.
     if not done.slow:
         opened.memory.questions.put(name, read)
