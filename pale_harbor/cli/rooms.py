@@ -18,6 +18,7 @@ _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "measuring.comparing": ("compare",),
     "measuring.guard": ("check",),
     "measuring.quality": ("quality",),
+    "measuring.letters": ("letters",),
     "tuning.tuning": ("tune", "ledger", "remedies", "simulate"),
     "measuring.diary": ("diary", "decide"),
     "spaces.spaces": ("sides", "embedder"),

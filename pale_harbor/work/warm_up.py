@@ -34,11 +34,13 @@ from pale_harbor.core.text import chain_of
 from pale_harbor.core.vectors import Similarity, nearest, vector_table
 from pale_harbor.errors import HarborError
 from pale_harbor.machine_code import clear_unused
+from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
 _FIRST: Final = Question("a")
+_TYPED: Final = Question("a fog", is_typed=True)
 
 
 def warm_up(workbench: Workbench) -> None:
@@ -51,13 +53,20 @@ def warm_up(workbench: Workbench) -> None:
             continue
         try:
             chosen = workbench.choose(collection, RankerChoice())
-            workbench.with_collection(collection.name, lambda opened, r=chosen.ranker: find(opened, r, _FIRST, 1))
+            workbench.with_collection(collection.name, lambda opened, r=chosen.ranker: _ask(opened, r))
         except HarborError as error:
             structlog.get_logger().warning("not opened", collection=collection.name, reason=str(error))
     # What is here now stays: looking through all of it for garbage would hold up a key press by 200 ms.
     gc.collect()
     gc.freeze()
     structlog.get_logger().info("warmed up", elapsed_ms=round((perf_counter() - started) * 1000))
+
+
+def _ask(opened: OpenCollection, ranker: Ranker) -> None:
+    find(opened, ranker, _FIRST, 1)
+    if ranker.typing is not None:
+        # What begins so stands in indexes of whole words, which may be others.
+        find(opened, ranker, _TYPED, 1)
 
 
 @cache

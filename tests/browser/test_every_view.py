@@ -33,10 +33,11 @@ VIEWS = [
     f"{RANKING}q=fog+bell&ranker=first:1&tab=versions&{weighing(0.5, 1, 1, 5)}",
     f"{RANKING}q=fog+bell&ranker=first:1&complaint=yes",
     f"{RANKING}q=fog+bell&ranker=first:1&surface=yes",
+    f"{RANKING}q=fog+bell&ranker=first:1&typed=yes&at=2",
     *(f"{JUDGING}view={view}" for view in ("queries", "tasks", "agreement", "expectations", "set")),
     *(
         f"{MEASURES}view={view}&first=first:1&second=blended:1"
-        for view in ("sheet", "missed", "rankers", "head", "owner", "time", "diary")
+        for view in ("sheet", "missed", "letters", "rankers", "head", "owner", "time", "diary")
     ),
     "/saltmere/tuning?ranker=first:1",
     "/saltmere/tuning?ranker=first:1&view=ledger",

@@ -37,6 +37,12 @@ def test_without_spaces_or_where_nothing_is_added_up_a_blend_is_no_part():
     assert not any(name.startswith("blend") for name in filled)
 
 
+def test_how_beginnings_are_taken_is_a_part_where_whole_queries_are_taken_so():
+    assert "as typed" not in parts()
+    assert "as typed" not in parts(typing={})
+    assert parts(typing={"when": "missing"})["as typed"].without["typing"] is None
+
+
 def test_feedback_is_a_part_where_there_is_any():
     assert "feedback" not in parts()
     assert parts(feedback={})["feedback"].without["feedback"] is None

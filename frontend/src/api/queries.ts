@@ -65,7 +65,9 @@ export const judgedSet = (collection: string, name: string) =>
   })
 
 // What narrows and orders a list beside the query: filters, facets to count, fields to sort by, rows before the page.
-export type Narrowing = Partial<Pick<Schemas['SearchRequest'], 'filters' | 'sort' | 'facets' | 'skip' | 'language'>>
+export type Narrowing = Partial<
+  Pick<Schemas['SearchRequest'], 'filters' | 'sort' | 'facets' | 'skip' | 'language' | 'typed'>
+>
 
 export const search = (
   collection: string,
@@ -80,19 +82,36 @@ export const search = (
       answer(
         server.POST('/api/collections/{collection}/search', {
           params: { path: { collection } },
-          body: { query, ranker, top, filters: [], sort: [], facets: [], skip: 0, ...narrowing },
+          body: { query, ranker, top, filters: [], sort: [], facets: [], skip: 0, typed: false, ...narrowing },
           signal,
         }),
       ),
   })
 
-// language: of a judged query, that it is measured with too.
-type Asking = { query: string; key: string; ranker: RankerChoice; filters?: Filter[]; language: string | null }
+// language: of a judged query, that it is measured with too; typed: whether the query is being typed.
+type Asking = {
+  query: string
+  key: string
+  ranker: RankerChoice
+  filters?: Filter[]
+  language: string | null
+  typed: boolean
+}
 
 export const why = (collection: string, asking: Asking) =>
   queryOptions({
     ...keptKey(
-      ['lists', 'why', collection, asking.query, asking.key, asking.ranker, asking.filters, asking.language],
+      [
+        'lists',
+        'why',
+        collection,
+        asking.query,
+        asking.key,
+        asking.ranker,
+        asking.filters,
+        asking.language,
+        asking.typed,
+      ],
       5,
       6,
     ),
@@ -220,14 +239,14 @@ export const movedOn = (
 
 // The terms around each word of a query.
 export type WordAround = Schemas['WordAround']
-export const nearWords = (collection: string, asking: Omit<Asking, 'key'>) =>
+export const nearWords = (collection: string, asking: Omit<Asking, 'key' | 'typed'>) =>
   queryOptions({
     ...keptKey(['lists', 'near words', collection, asking.query, asking.language, asking.ranker], 5),
     queryFn: ({ signal }) =>
       answer(
         server.POST('/api/collections/{collection}/near-words', {
           params: { path: { collection } },
-          body: { filters: [], sort: [], facets: [], top: 1, skip: 0, ...asking },
+          body: { filters: [], sort: [], facets: [], top: 1, skip: 0, typed: false, ...asking },
           signal,
         }),
       ),

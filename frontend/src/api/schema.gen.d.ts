@@ -416,6 +416,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/judged/{name}/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Letters Of Set
+         * @description A judged set typed letter by letter: after how many a relevant record of each query is found. Nothing is kept.
+         */
+        post: operations["letters_of_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/judged/{name}/list": {
         parameters: {
             query?: never;
@@ -902,6 +922,26 @@ export interface paths {
          * @description Ends a ledger; what it has told so far stays.
          */
         post: operations["cancel_ledger"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Letters
+         * @description A query played letter by letter: what each letter does to the list, and when the wanted record arrives.
+         */
+        post: operations["letters"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4534,6 +4574,67 @@ export interface components {
             /** State */
             state: string;
         };
+        /**
+         * LetterPlayed
+         * @description What stands after a letter. typed: all of the query so far; records: how many match; keys: the first ones.
+         *
+         *     rank: of the wanted record, None where it is not among the first hundred.
+         */
+        LetterPlayed: {
+            /** Keys */
+            keys: string[];
+            /** Rank */
+            rank: number | null;
+            /** Records */
+            records: number;
+            /** Typed */
+            typed: string;
+        };
+        /**
+         * LettersPlayed
+         * @description A query letter by letter. is_cut: whether it has more letters than are played.
+         */
+        LettersPlayed: {
+            /** Is Cut */
+            is_cut: boolean;
+            /** Letters */
+            letters: components["schemas"]["LetterPlayed"][];
+        };
+        /**
+         * LettersRequest
+         * @description A query to be played letter by letter. wanted: the key of the record that is looked for; first: rows of each
+         *     list.
+         */
+        LettersRequest: {
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterDocument"][];
+            /**
+             * First
+             * @default 10
+             */
+            first: number;
+            /** Language */
+            language?: string | null;
+            /** Query */
+            query: string;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
+            /**
+             * Sort
+             * @default []
+             */
+            sort: string[];
+            /**
+             * Typed
+             * @default false
+             */
+            typed: boolean;
+            /** Wanted */
+            wanted?: string | null;
+        };
         /** ListAnswer */
         ListAnswer: {
             /** Added */
@@ -5940,6 +6041,28 @@ export interface components {
             record_keys: string[];
         };
         /**
+         * QueryTyped
+         * @description A judged query typed. of: its letters; letters: after how many a relevant record is among the first, one more
+         *     than there are where it never is; keystrokes: letters and steps down, the least; best: its letters if every unjudged
+         *     record were relevant. before: its letters by the ranker that it is compared with.
+         */
+        QueryTyped: {
+            /** Before */
+            before: number | null;
+            /** Best */
+            best: number;
+            /** Keystrokes */
+            keystrokes: number;
+            /** Letters */
+            letters: number;
+            /** Of */
+            of: number;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+        };
+        /**
          * RailReport
          * @description A guard rail, and whether the offered setting keeps it.
          */
@@ -6765,6 +6888,48 @@ export interface components {
              * @default 5
              */
             tries: number;
+        };
+        /**
+         * SetLettersRequest
+         * @description A judged set typed by a ranker. against: the ranker that it is compared with; first: how far down a record counts
+         *     as found.
+         */
+        SetLettersRequest: {
+            against?: components["schemas"]["RankerChoiceModel"] | null;
+            /**
+             * First
+             * @default 10
+             */
+            first: number;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
+        };
+        /**
+         * SetTyped
+         * @description A judged set typed. first: how far down a record counts as found; found: the share of queries that are found at
+         *     all; by_letter: the share that is found by each letter. before: of the ranker that it is compared with. compared:
+         *     letters of the two, where fewer are better.
+         */
+        SetTyped: {
+            /** Before By Letter */
+            before_by_letter: number[] | null;
+            /** Best */
+            best: number;
+            /** By Letter */
+            by_letter: number[];
+            compared: components["schemas"]["Comparison"] | null;
+            /** First */
+            first: number;
+            /** Found */
+            found: number;
+            /** Keystrokes */
+            keystrokes: number;
+            /** Letters */
+            letters: number;
+            /** Notes */
+            notes: string[];
+            /** Queries */
+            queries: components["schemas"]["QueryTyped"][];
         };
         /**
          * SettingReport
@@ -9340,6 +9505,51 @@ export interface operations {
             };
         };
     };
+    letters_of_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetLettersRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetTyped"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_list: {
         parameters: {
             query?: never;
@@ -10503,6 +10713,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerTold"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    letters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LettersRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LettersPlayed"];
                 };
             };
             /** @description Not Found */

@@ -114,7 +114,7 @@ export const lists = (
       answer(
         server.POST('/api/collections/{collection}/lists', {
           params: { path: { collection } },
-          body: { query, ranker, filters, language, top, sort: [] },
+          body: { query, ranker, filters, language, top, sort: [], typed: false },
           signal,
         }),
       ),

@@ -39,7 +39,7 @@ export function Strip(props: {
         className="min-w-0 flex-1"
         onSubmit={(event) => {
           event.preventDefault()
-          change({ q: query, row: null, skip: null }, false)
+          change({ q: query, row: null, skip: null, at: null }, false)
         }}
       >
         <input
@@ -53,7 +53,7 @@ export function Strip(props: {
           spellCheck={false}
           className="input input-sm w-full max-w-[560px] border-base-300 bg-transparent text-[15px]"
           value={query}
-          onChange={(event) => change({ q: event.target.value, row: null, skip: null })}
+          onChange={(event) => change({ q: event.target.value, row: null, skip: null, at: null })}
           onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
         />
       </form>

@@ -22,6 +22,7 @@ export const JUDGING_VIEWS = [
 export const MEASURES_VIEWS = [
   { view: 'sheet', name: 'This draft' },
   { view: 'missed', name: 'Missed' },
+  { view: 'letters', name: 'Letters', hint: 'After how many letters a relevant record is found' },
   { view: 'rankers', name: 'Rankers' },
   { view: 'head', name: 'Head to head' },
   { view: 'owner', name: 'For the owner' },

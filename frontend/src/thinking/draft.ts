@@ -63,6 +63,7 @@ const PARTS: Record<keyof Omit<RankerDocument, 'readings'>, (value: unknown) => 
   combine: (value) => isObject(value) && typeof value.how === 'string',
   need: (value) => typeof value === 'string' || typeof value === 'number' || isObject(value),
   spelling: (value) => value === null || isObject(value),
+  typing: (value) => value === null || isObject(value),
   feedback: (value) => value === null || isObject(value),
   signals: (value) => isListOf(value, (one) => typeof one.field === 'string' && typeof one.shape === 'string'),
   rules: (value) => isListOf(value, (one) => isObject(one.do)),

@@ -6,6 +6,10 @@ import { blendText } from './blend-why'
 type Term = WhyAnswer['readings'][number]['terms'][number]
 
 // How a term came about, said after it; nothing for a plain one.
+// What a reading that is no reading of the ranker's is there for: quoted words, or beginnings and endings of words.
+export const howLiteral = (part: { terms: readonly { kind: string }[] }) =>
+  part.terms.some((term) => term.kind === 'beginning' || term.kind === 'ending') ? 'whole words' : 'literally'
+
 export function kindWords(term: Pick<Term, 'kind' | 'said' | 'edits'>): string {
   switch (term.kind) {
     case 'synonym':
@@ -56,7 +60,7 @@ function amounts(answer: WhyAnswer): Map<string, number> {
     for (const part of parts) {
       const whole = answer.how !== 'strongest' || (best && part.score === strongest)
       if (whole && answer.how === 'strongest') best = false
-      const name = part.number === null ? `${part.field}, literally` : part.field
+      const name = part.number === null ? `${part.field}, ${howLiteral(part)}` : part.field
       for (const term of part.terms) add(`${name}: ${term.term}`, part.weight * term.score * (whole ? 1 : answer.share))
     }
   }

@@ -174,6 +174,15 @@ class TurnsRequest(Strict):
     turns: Annotated[list[TurnModel], Field(max_length=100)]
 
 
+class SetLettersRequest(Strict):
+    """A judged set typed by a ranker. against: the ranker that it is compared with; first: how far down a record counts
+    as found."""
+
+    ranker: RankerChoiceModel = RankerChoiceModel()
+    against: RankerChoiceModel | None = None
+    first: Annotated[int, Field(ge=1, le=100)] = 10
+
+
 class QualityRequest(Strict):
     measure: MeasureName = "ndcg@10"
     how: HowModel = HowModel()

@@ -11,6 +11,7 @@ from pale_harbor.api.judging.models import (
     RunFileAnswer,
     RunFileRequest,
     ServiceRequest,
+    SetLettersRequest,
     TurnsRequest,
     measures_of,
 )
@@ -22,6 +23,7 @@ from pale_harbor.core.measures import measure
 from pale_harbor.formats.owner_page import owner_page
 from pale_harbor.work.measuring import outside
 from pale_harbor.work.measuring.comparing import HeadToHead, Overview, head_to_head, overview
+from pale_harbor.work.measuring.letters import SetTyped, type_set
 from pale_harbor.work.measuring.moved import MovedOnQuery, moved_on_query
 from pale_harbor.work.measuring.outside_told import OutsideTold, outside_told
 from pale_harbor.work.measuring.owner_facts import owner_facts
@@ -58,6 +60,13 @@ def turns(collection: str, name: SetName, request: TurnsRequest, bench: Bench) -
     wanted = [turn.turn() for turn in request.turns]
     choice = choice_of(request.ranker)
     return turns_on_set(bench, collection, choice, name, measure(request.measure), wanted, request.how.how())
+
+
+@router.post("/collections/{collection}/judged/{name}/letters")
+def letters_of_set(collection: str, name: SetName, request: SetLettersRequest, bench: Bench) -> SetTyped:
+    """A judged set typed letter by letter: after how many a relevant record of each query is found. Nothing is kept."""
+    against = None if request.against is None else choice_of(request.against)
+    return type_set(bench, collection, name, choice_of(request.ranker), against, request.first)
 
 
 @router.post("/collections/{collection}/judged/{name}/quality")

@@ -54,6 +54,14 @@ class WhyRequest(QuestionModel):
     key: AskedKey
 
 
+class LettersRequest(QuestionModel):
+    """A query to be played letter by letter. wanted: the key of the record that is looked for; first: rows of each
+    list."""
+
+    wanted: AskedKey | None = None
+    first: Annotated[int, Field(ge=1, le=100)] = 10
+
+
 class DifferencesRequest(BaseModel):
     """Two rankers: kept ones by name, or documents."""
 

@@ -9,6 +9,7 @@ from pale_harbor.api.models import NoteRequest, RankerChoiceModel, RankerRequest
 from pale_harbor.api.ranking.models import (
     DifferencesAnswer,
     DifferencesRequest,
+    LettersRequest,
     QuestionModel,
     SearchRequest,
     WhyRequest,
@@ -25,6 +26,7 @@ from pale_harbor.store.ranking.rankers import put_note
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking import one_look
 from pale_harbor.work.ranking.asked import Question
+from pale_harbor.work.ranking.letter_by_letter import LettersPlayed, play
 from pale_harbor.work.ranking.near_words import WordAround, words_around
 from pale_harbor.work.ranking.rankers_told import RankerTold, ranker_told, ranker_with_name, rankers_told
 from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, why_record
@@ -97,6 +99,17 @@ def search(collection: str, request: SearchRequest, bench: Bench) -> Found:
         return question_of(opened, request, fields)
 
     return one_look.search(bench, collection, choice_of(request.ranker), question, request.top, request.skip, wanted)
+
+
+@router.post("/collections/{collection}/letters")
+def letters(collection: str, request: LettersRequest, bench: Bench) -> LettersPlayed:
+    """A query played letter by letter: what each letter does to the list, and when the wanted record arrives."""
+
+    def work(opened: OpenCollection) -> LettersPlayed:
+        chosen = bench.choose(opened.collection, choice_of(request.ranker))
+        return play(opened, chosen.ranker, question_of(opened, request), request.wanted, request.first)
+
+    return bench.with_collection(collection, work)
 
 
 @router.post("/collections/{collection}/why")

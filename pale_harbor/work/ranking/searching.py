@@ -11,7 +11,7 @@ import numpy as np
 from pale_harbor.core.fields import Filter, facet, passing_records
 from pale_harbor.core.marking import marks
 from pale_harbor.core.query import how_it_was_read
-from pale_harbor.core.query.words import value_chain
+from pale_harbor.core.query.words import literal_chain, value_chain
 from pale_harbor.core.ranking import Placed, Ranker, Scored, TermKind, Why, shares, why
 from pale_harbor.core.ranking.prepared import PreparedReading
 from pale_harbor.core.ranking.rules import Rule
@@ -233,7 +233,8 @@ def sources_of(asked: Asked, blended: BlendedList | None) -> list[ScoreSource]:
     sources: list[ScoreSource] = []
     for number, reading in enumerate(plan.readings):
         if plan.is_literal(number):
-            how = "whole" if reading.chain == value_chain() else "literally"
+            literally = "literally" if reading.chain == literal_chain() else "whole words"
+            how = "whole" if reading.chain == value_chain() else literally
             sources.append(ScoreSource("literal", number, f"{reading.field}, {how}"))
         else:
             sources.append(ScoreSource("reading", plan.numbers[number], reading.field))

@@ -54,6 +54,9 @@ def parts_of(document: RankerDocument, ranker: Ranker) -> Iterator[RankerPart]:
             yield _put("nearness", name, whole, ("readings", number, "nearness"), None)
     if whole["spelling"] is not None:
         yield _put("spelling slack", "", whole, ("spelling",), None)
+    # While a query is typed nothing is measured by whole ones.
+    if whole["typing"] is not None and whole["typing"]["when"] != "typed":
+        yield _put("as typed", "", whole, ("typing",), None)
     if whole["feedback"] is not None:
         yield _put("feedback", "", whole, ("feedback",), None)
     for kind, key, by in (("signal", "signals", "field"), ("space", "spaces", "space"), ("kind", "kinds", "name")):

@@ -8,6 +8,7 @@ import { useAddress } from '../../shell/address'
 import { useSetName } from '../../shell/use-draft'
 import { DiaryView } from './diary-view'
 import { HeadView } from './head-view'
+import { LettersView } from './letters-view'
 import { MissedView } from './missed-view'
 import { OwnerView } from './owner-view'
 import { QualityView } from './quality-view'
@@ -21,6 +22,7 @@ const BODIES: Record<
 > = {
   sheet: SheetView,
   missed: MissedView,
+  letters: LettersView,
   rankers: RankersView,
   head: HeadView,
   owner: OwnerView,
@@ -45,7 +47,8 @@ export function Measures({ collection }: { collection: Collection }) {
   return (
     <div className="flex h-full flex-col">
       <ViewTabs label="Views of the measures" tabs={MEASURES_VIEWS} here={here.view} onOpen={open}>
-        <RulesBar />
+        {/* Letters go by no rule of a measure. */}
+        {here.view !== 'letters' && <RulesBar />}
       </ViewTabs>
       <div className="min-h-0 flex-1">
         <Body key={set} collection={collection} set={set} />

@@ -23,6 +23,7 @@ export function Aside(props: {
   judgedQuery: JudgedSet['queries'][number] | undefined
   filters: Filter[]
   language: string | null
+  typed: boolean
 }) {
   const { params, change } = useAddress()
   const asked = params.get('tab')
@@ -63,6 +64,7 @@ export function Aside(props: {
             choice={props.choice}
             filters={props.filters}
             language={props.language}
+            typed={props.typed}
           />
         ) : (
           <p className="quiet p-4">

@@ -14,6 +14,7 @@ import { NearWords } from './near-words'
 import { ReadingKnobs } from './reading-knobs'
 import { RuleKnobs } from './rule-knobs'
 import { SignalKnobs } from './signal-knobs'
+import { typingSays, TypingKnobs } from './typing-knobs'
 import type { Undo } from '../../shell/use-undo'
 import { KNOBS } from '../../api/knobs.gen'
 import { namesOfReadings } from '../../thinking/ranker-parts'
@@ -65,6 +66,9 @@ export function Knobs(props: {
         {open.slack && (
           <NearWords collection={collection} query={props.query} choice={draft.choice} language={props.language} />
         )}
+      </Part>
+      <Part name="As typed" {...typingSays(draft)} {...part('typing')}>
+        <TypingKnobs draft={draft} undo={undo} />
       </Part>
       <Part name="Feedback" {...feedbackSays(draft)} {...part('feedback')}>
         <FeedbackKnobs draft={draft} undo={undo} />

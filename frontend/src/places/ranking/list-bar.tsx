@@ -19,12 +19,14 @@ export function ListBar(props: {
   asksSpaces: boolean
   inLists: boolean
   onLists: () => void
+  typed: boolean
+  onTyped: () => void
 }) {
   const { collection, answer, narrowed, onNarrow } = props
   const [rows, setRows] = useRows()
   const fields = collection.fields.filter((field) => FACETABLE.includes(field.kind) && field.role !== 'key')
   return (
-    <div className="line-b small flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-[5px]">
+    <div className="line-b small flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-[5px]">
       <OrderChoice narrowed={narrowed} onNarrow={onNarrow} fields={fields} />
       <FacetChoice onNarrow={onNarrow} narrowed={narrowed} fields={fields} />
       <button type="button" className="link" title="Keep this list in sight while you go on (p)" onClick={props.onPark}>
@@ -47,6 +49,15 @@ export function ListBar(props: {
         onClick={() => setRows(rows === 'compact' ? 'whole' : 'compact')}
       >
         compact
+      </button>
+      <button
+        type="button"
+        className="link"
+        aria-pressed={props.typed}
+        title="The list while the query is being typed, letter by letter (t)"
+        onClick={props.onTyped}
+      >
+        as typed
       </button>
       {props.asksSpaces && (
         <button

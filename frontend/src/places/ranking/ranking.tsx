@@ -15,6 +15,8 @@ import { ShownList } from './shown-list'
 import { useRows } from './use-rows'
 import { useRanking, type RankingShown } from './use-ranking'
 import { TwoKnobs } from './two-knobs'
+import { TypingPlayer } from './typing-player'
+import { TYPING } from '../../thinking/ranker-parts'
 import { useUndo } from '../../shell/use-undo'
 import { WaterlineFoot } from './waterline-foot'
 
@@ -65,7 +67,10 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
           asksSpaces={shown.asksSpaces}
           inLists={shown.inLists}
           onLists={shown.turnLists}
+          typed={shown.typed}
+          onTyped={() => change(typedTurned(shown.typed))}
         />
+        <Player collection={collection} draft={draft} undo={undo} shown={shown} />
         <ShownList collection={collection} draft={draft} shown={shown} />
       </section>
       <SidePane side="right" name="Why, why not, versions">
@@ -81,6 +86,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
           judgedQuery={shown.judgedQuery}
           filters={shown.narrowed.filters}
           language={shown.language}
+          typed={shown.typed}
         />
       </SidePane>
       {params.get('complaint') !== null && (
@@ -107,6 +113,31 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
   )
 }
 
+type Place = { collection: Collection; draft: Draft; undo: ReturnType<typeof useUndo>; shown: RankingShown }
+
+function Player({ collection, draft, undo, shown }: Place) {
+  const { params, change } = useAddress()
+  if (!shown.typed || shown.whole.trim() === '') return null
+  // The row in view stays the one that is looked for while the list moves under it.
+  const wanted = params.get('row') ?? shown.row?.key ?? null
+  return (
+    <TypingPlayer
+      collection={collection}
+      query={shown.whole}
+      choice={shown.choice}
+      filters={shown.narrowed.filters}
+      language={shown.language}
+      wanted={wanted}
+      at={shown.at}
+      onAt={(at) => change({ at: String(at), row: wanted, skip: null })}
+      onBegin={draft.document.typing ? null : () => void undo.commit({ ...draft.document, typing: TYPING })}
+    />
+  )
+}
+
+// Whoever leaves off typing has the whole query again.
+const typedTurned = (typed: boolean) => ({ typed: typed ? null : 'yes', at: null })
+
 function useRankingKeys(shown: RankingShown, undo: ReturnType<typeof useUndo>, draft: Draft) {
   const { change } = useAddress()
   const [rows, setRows] = useRows()
@@ -126,6 +157,7 @@ function useRankingKeys(shown: RankingShown, undo: ReturnType<typeof useUndo>, d
     else if (event.key === 'l' && !event.ctrlKey && !event.metaKey && shown.asksSpaces) shown.turnLists()
     else if (event.key === 'p' && !event.ctrlKey && !event.metaKey) shown.park()
     else if (event.key === 's' && !event.ctrlKey && !event.metaKey) change({ surface: 'yes' })
+    else if (event.key === 't' && !event.ctrlKey && !event.metaKey) change(typedTurned(shown.typed))
     else if (event.key === 'd' && !event.ctrlKey && !event.metaKey) setRows(rows === 'compact' ? 'whole' : 'compact')
     else if (event.key === 'c' && !event.ctrlKey && !event.metaKey) {
       event.preventDefault()

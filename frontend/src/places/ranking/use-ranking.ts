@@ -8,6 +8,7 @@ import { useMeter } from '../../shell/use-meter'
 import { MOST_BESIDE, parkedName, parsedBeside } from '../../thinking/beside'
 import { askedAs, isSameQuery } from '../../thinking/judging'
 import { draftParam } from '../../thinking/draft'
+import { letterAt, lettersOf, typedAt } from '../../thinking/letters'
 import { parsedFilters } from '../../thinking/ranker-parts'
 import type { Narrowed } from './list-bar'
 
@@ -31,7 +32,7 @@ const standIn = (key: string): Result => ({
 })
 
 // What the list is narrowed to, as the address says; language: of a judged query.
-function useNarrowing(language: string | null) {
+function useNarrowing(language: string | null, typed: boolean) {
   const { params } = useAddress()
   const [f, facetsParam, sort] = [params.get('f'), params.get('facets'), params.get('sort')]
   const skip = Math.max(0, Math.min(DEEPEST, Math.floor(Number(params.get('skip'))) || 0))
@@ -45,6 +46,7 @@ function useNarrowing(language: string | null) {
     facets: narrowed.facets.map((field) => ({ field, most: 40 })),
     skip,
     language,
+    typed,
   }
   return { narrowed, narrowing, sort, skip }
 }
@@ -54,13 +56,17 @@ export type RankingShown = ReturnType<typeof useRanking>
 export function useRanking(collection: Collection, draft: Draft) {
   const { params, change } = useAddress()
   const set = useSetName(collection)
-  const query = params.get('q') ?? ''
+  const whole = params.get('q') ?? ''
+  // Played letter by letter, the list is that of what is typed so far.
+  const typed = params.get('typed') !== null
+  const at = letterAt(params.get('at'), lettersOf(whole).length)
+  const query = typed ? typedAt(whole, at) : whole
   const { choice } = draft
   const { meter, asked } = useMeter(collection)
   const judged = useQuery({ ...judgedSet(collection.name, set ?? ''), enabled: set !== null })
-  const judgedQuery = judged.data?.queries.find((one) => isSameQuery(one.query, query))
+  const judgedQuery = judged.data?.queries.find((one) => isSameQuery(one.query, whole))
   const language = judgedQuery?.language ?? null
-  const { narrowed, narrowing, sort, skip } = useNarrowing(language)
+  const { narrowed, narrowing, sort, skip } = useNarrowing(language, typed)
   const asks = query.trim() !== '' || narrowed.filters.length > 0
   const list = useQuery({ ...search(collection.name, query, choice, SHOWN, narrowing), enabled: asks })
   const before = useQuery({
@@ -68,6 +74,7 @@ export function useRanking(collection: Collection, draft: Draft) {
       filters: narrowed.filters,
       sort: sort ? [sort] : [],
       language,
+      typed,
     }),
     enabled: asks && !draft.isBaseline,
   })
@@ -111,6 +118,7 @@ export function useRanking(collection: Collection, draft: Draft) {
   return {
     // A stroke is a query: without the set's queries it has no name.
     ...{ meter: judged.data ? meter : null, asked: judged.data ? asked : [...asked, judged] },
+    ...{ whole, typed, at },
     ...{ set, query, choice, narrowed, narrowing, narrow, skip, asks, asksSpaces, inLists, turnLists },
     ...{
       list,

@@ -19,13 +19,14 @@ export function WhyNotPanel(props: {
   choice: RankerChoice
   filters: Filter[]
   language: string | null
+  typed: boolean
 }) {
   const { collection, undo, query, choice, filters, language } = props
   const { params, change } = useAddress()
   const key = params.get('key') ?? ''
   const [typed, setTyped] = useTyped(key)
   const answer = useQuery({
-    ...whyNot(collection.name, { query, key, ranker: choice, filters, language }),
+    ...whyNot(collection.name, { query, key, ranker: choice, filters, language, typed: props.typed }),
     enabled: key !== '' && query.trim() !== '',
   })
   return (

@@ -9,7 +9,7 @@ import { useAddress } from '../../shell/address'
 import { deltaText, scoreText, weightText } from '../../thinking/figures'
 import { shownFields, titleOf } from '../../thinking/records'
 import { BlendWhy } from './blend-why'
-import { comparedParts, kindWords, multiplies, plainText } from '../../thinking/why'
+import { comparedParts, howLiteral, kindWords, multiplies, plainText } from '../../thinking/why'
 
 type ReadingPart = WhyAnswer['readings'][number]
 type Asked = {
@@ -20,12 +20,13 @@ type Asked = {
   choice: RankerChoice
   filters: Filter[]
   language: string | null
+  typed: boolean
 }
 
 export function WhyPanel(props: Asked) {
-  const { collection, query, result, choice, filters, language } = props
+  const { collection, query, result, choice, filters, language, typed } = props
   const { params, change } = useAddress()
-  const answer = useQuery(why(collection.name, { query, key: result.key, ranker: choice, filters, language }))
+  const answer = useQuery(why(collection.name, { query, key: result.key, ranker: choice, filters, language, typed }))
   const title = titleOf(shownFields(collection), result.key, result.field_values)
   const versus = params.get('vs')
   const others = props.results.filter((one) => one.key !== result.key)
@@ -155,8 +156,8 @@ function howItIsMade(answer: WhyAnswer): string {
 
 // Which parts decide between two rows: the largest differences first.
 function Compared(props: Asked & { answer: WhyAnswer; other: Result }) {
-  const { collection, query, choice, filters, language, other, answer } = props
-  const second = useQuery(why(collection.name, { query, key: other.key, ranker: choice, filters, language }))
+  const { collection, query, choice, filters, language, typed, other, answer } = props
+  const second = useQuery(why(collection.name, { query, key: other.key, ranker: choice, filters, language, typed }))
   if (!second.data) return <Unanswered asked={[second]} what="the other row" />
   const parts = comparedParts(answer, second.data)
   return (
@@ -238,7 +239,7 @@ function ReadingWhy({ part, shade }: { part: ReadingPart; shade: string }) {
         <span aria-hidden className="h-[11px] w-[11px] shrink-0" style={{ background: shade }} />
         <span className={`min-w-0 flex-1 truncate ${silent ? 'quiet' : 'font-semibold'}`}>
           {part.field}
-          {part.number === null && <span className="quiet font-normal">, literally</span>}
+          {part.number === null && <span className="quiet font-normal">, {howLiteral(part)}</span>}
         </span>
         {!silent && (
           <span className="quiet small whitespace-nowrap">

@@ -1,0 +1,163 @@
+"""A judged set typed letter by letter: after how many letters a relevant record of each query is found."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from pale_harbor.core.comparing.comparison import Comparison, comparison
+from pale_harbor.core.measures import judged_list
+from pale_harbor.core.measures.judged_list import UNJUDGED
+from pale_harbor.core.measures.letters import (
+    as_typed,
+    found_by_letter,
+    keystrokes_until_found,
+    letters_until_found,
+)
+from pale_harbor.core.ranking import Ranker
+from pale_harbor.errors import BadInput
+from pale_harbor.formats.ranker.document import FilterDocument
+from pale_harbor.formats.ranker.reading import filter_of
+from pale_harbor.store.judging.judged_sets import SetQuery
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.measuring.judged import Judged, judged_in
+from pale_harbor.work.ranking.asked import Question
+from pale_harbor.work.ranking.letter_by_letter import MOST_LETTERS, lists_by_letter
+from pale_harbor.work.running.wanted import check_wanted
+from pale_harbor.work.workbench import RankerChoice, Workbench
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class QueryTyped:
+    """A judged query typed. of: its letters; letters: after how many a relevant record is among the first, one more
+    than there are where it never is; keystrokes: letters and steps down, the least; best: its letters if every unjudged
+    record were relevant. before: its letters by the ranker that it is compared with."""
+
+    query_id: str
+    query: str
+    of: int
+    letters: int
+    keystrokes: int
+    best: int
+    before: int | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SetTyped:
+    """A judged set typed. first: how far down a record counts as found; found: the share of queries that are found at
+    all; by_letter: the share that is found by each letter. before: of the ranker that it is compared with. compared:
+    letters of the two, where fewer are better."""
+
+    first: int
+    queries: list[QueryTyped]
+    letters: float
+    keystrokes: float
+    best: float
+    found: float
+    by_letter: list[float]
+    before_by_letter: list[float] | None
+    compared: Comparison | None
+    notes: list[str]
+
+
+def type_set(
+    bench: Workbench,
+    collection_name: str,
+    set_name: str,
+    choice: RankerChoice,
+    against: RankerChoice | None,
+    first: int,
+    told: Callable[[int, int], object] = lambda _done, _in_all: None,
+) -> SetTyped:
+    """Types every open query of a set that has something relevant, by one ranker or by two.
+
+    told: hears how many queries are typed, of how many. Raises NotFound, BadInput where no query has anything
+    relevant, Unavailable.
+    """
+
+    def work(opened: OpenCollection) -> SetTyped:
+        judged = judged_in(bench, opened, set_name)
+        counted = [
+            query
+            for query in judged.queries
+            if judged_list((), judged.grades.get(query.query_id, {})).relevant_count and query.query.strip()
+        ]
+        if not counted:
+            raise BadInput(f'No query of "{set_name}" has a relevant record: there is nothing that could be found.')
+        sides = [choice] if against is None else [choice, against]
+        rankers = [bench.choose(opened.collection, one).ranker for one in sides]
+        rows: list[list[_Ranks]] = []
+        for done, query in enumerate(counted):
+            told(done, len(counted))
+            rows.append([_ranks(opened, one, query, judged) for one in rankers])
+        told(len(counted), len(counted))
+        return _set_typed(counted, rows, first, judged)
+
+    return bench.with_collection(collection_name, work)
+
+
+@dataclass(frozen=True, slots=True)
+class _Ranks:
+    """After each letter the rank of the first relevant record; possible: of the first that is not known to be none."""
+
+    relevant: list[int | None]
+    possible: list[int | None]
+
+
+def _ranks(opened: OpenCollection, ranker: Ranker, query: SetQuery, judged: Judged) -> _Ranks:
+    grades: Mapping[str, int] = judged.grades.get(query.query_id, {})
+    filters = tuple(filter_of(FilterDocument(one)) for one in query.filters)
+    question = Question(query.query, filters, query.language)
+    found = _Ranks([], [])
+    for _, _, keys in lists_by_letter(
+        opened, ranker, question, as_typed(query.query)[:MOST_LETTERS], _DEEPEST, check_wanted
+    ):
+        own = judged_list(keys, grades)
+        found.relevant.append(next((i for i, is_so in enumerate(own.relevant.tolist(), 1) if is_so), None))
+        possible = own.relevant | (own.grades == UNJUDGED)
+        found.possible.append(next((i for i, is_so in enumerate(possible.tolist(), 1) if is_so), None))
+    return found
+
+
+# No list is read further down than that while it is being typed.
+_DEEPEST = 100
+
+
+def _set_typed(counted: list[SetQuery], rows: list[list[_Ranks]], first: int, judged: Judged) -> SetTyped:
+    lengths = [len(own[0].relevant) for own in rows]
+    letters = [[letters_until_found(side.relevant, first) for side in own] for own in rows]
+    queries = [
+        QueryTyped(
+            query_id=query.query_id,
+            query=query.query,
+            of=len(own[0].relevant),
+            letters=typed[0],
+            keystrokes=keystrokes_until_found(own[0].relevant, first),
+            best=letters_until_found(own[0].possible, first),
+            before=typed[1] if len(typed) > 1 else None,
+        )
+        for query, own, typed in zip(counted, rows, letters, strict=True)
+    ]
+    count = len(queries)
+    ids = [query.query_id for query in counted]
+    sides = [dict(zip(ids, (float(typed[side]) for typed in letters), strict=True)) for side in (0, -1)]
+    is_compared = len(letters[0]) > 1
+    cut = sum(len(as_typed(query.query)) > MOST_LETTERS for query in counted)
+    left_out = len(judged.queries) - count
+    return SetTyped(
+        first=first,
+        queries=queries,
+        letters=sum(one.letters for one in queries) / count,
+        keystrokes=sum(one.keystrokes for one in queries) / count,
+        best=sum(one.best for one in queries) / count,
+        found=sum(one.letters <= one.of for one in queries) / count,
+        by_letter=found_by_letter([typed[0] for typed in letters], lengths).shares,
+        before_by_letter=found_by_letter([typed[1] for typed in letters], lengths).shares if is_compared else None,
+        compared=comparison(sides[1], sides[0]) if is_compared else None,
+        notes=[
+            *([f"{_queries(left_out, 'has', 'have')} nothing relevant: left out here."] if left_out else []),
+            *([f"Of {cut} of the queries only the first {MOST_LETTERS} letters were typed."] if cut else []),
+        ],
+    )
+
+
+def _queries(count: int, one: str, more: str) -> str:
+    return f"{count} query {one}" if count == 1 else f"{count} queries {more}"

@@ -1,0 +1,127 @@
+"""Queries typed letter by letter: one that is played, and a judged set."""
+
+from pathlib import Path
+
+import pytest
+
+from pale_harbor.core.measures.letters import (
+    as_typed,
+    found_by_letter,
+    keystrokes_until_found,
+    letters_until_found,
+)
+from pale_harbor.errors import BadInput
+from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.judging.set_files import load_judged_set
+from pale_harbor.work.measuring.letters import SetTyped, type_set
+from pale_harbor.work.ranking.asked import Question
+from pale_harbor.work.ranking.letter_by_letter import MOST_LETTERS, LettersPlayed, play
+from pale_harbor.work.workbench import RankerChoice, Workbench
+from tests.loading import load_rows
+
+ROWS = [
+    {"id": "a", "title": "Fog bell", "place": "quay"},
+    {"id": "b", "title": "Fog horn", "place": "rock"},
+    {"id": "c", "title": "Fob", "place": "quay"},
+    {"id": "d", "title": "Lamp", "place": "quay"},
+]
+READING = {"field": "title", "chain": "words > lower", "b": 0}
+WHOLE = ranker_document({"readings": [READING]})
+TYPED = ranker_document({"readings": [READING], "typing": {}})
+
+
+def test_what_is_typed_grows_by_what_a_person_calls_a_letter():
+    assert as_typed("né👩‍🚒") == ["n", "né", "né👩‍🚒"]
+    assert as_typed("") == []
+
+
+def test_found_is_the_first_letter_with_it_among_so_many():
+    assert letters_until_found([None, 11, 10, 11], 10) == 3
+    assert letters_until_found([None, 11], 10) == 3
+    assert letters_until_found([1], 1) == 1
+
+
+def test_keystrokes_are_letters_and_steps_down_whichever_way_is_the_shortest():
+    # Two letters and five steps down, or four letters and one: five.
+    assert keystrokes_until_found([None, 5, 3, 1], 10) == 5
+    assert keystrokes_until_found([None, 11], 10) == 2 + 10 + 1
+
+
+def test_success_by_letter_counts_who_is_found_at_all():
+    assert found_by_letter([1, 3, 3], [2, 2, 4]).shares == [1 / 3, 1 / 3, 2 / 3, 2 / 3]
+    assert found_by_letter([], []).shares == []
+
+
+@pytest.fixture
+def coast(bench: Workbench, tmp_path: Path) -> Workbench:
+    load_rows(bench.pool, tmp_path, ROWS)
+    bench.put_ranker("coast", "own", TYPED)
+    (tmp_path / "queries").write_text("q1\tfog b\nq2\tlamp\nq3\tnothing\nq4\thorn\n")
+    (tmp_path / "grades").write_text("q1 0 a 3\nq1 0 b 0\nq2 0 d 3\nq3 0 a 0\nq4 0 a 3\n")
+    load_judged_set(bench, "coast", "visitors", tmp_path / "queries", tmp_path / "grades", locked_share=0)
+    return bench
+
+
+def played(coast: Workbench, query: str, wanted: str | None, first: int = 10) -> LettersPlayed:
+    def work(opened: OpenCollection) -> LettersPlayed:
+        ranker = coast.choose(opened.collection, RankerChoice(document=TYPED)).ranker
+        return play(opened, ranker, Question(query), wanted, first)
+
+    return coast.with_collection("coast", work)
+
+
+def test_a_query_is_played_letter_by_letter(coast: Workbench):
+    told = played(coast, "fog b", "a")
+    # Of two letters three words begin so; one letter is none.
+    assert [(one.typed, one.records, one.rank) for one in told.letters] == [
+        ("f", 0, None),
+        ("fo", 3, 1),
+        ("fog", 2, 1),
+        ("fog ", 2, 1),
+        ("fog b", 2, 1),
+    ]
+    assert (told.letters[-1].keys, told.is_cut) == (["a", "b"], False)
+    assert [one.keys for one in played(coast, "fo", None, first=1).letters] == [[], ["a"]]
+    assert {one.rank for one in played(coast, "fog", None).letters} == {None}
+
+
+def test_of_a_long_query_the_first_letters_are_played(coast: Workbench):
+    told = played(coast, "x" * (MOST_LETTERS + 1), None)
+    assert (len(told.letters), told.is_cut) == (MOST_LETTERS, True)
+    assert played(coast, "x" * MOST_LETTERS, None).is_cut is False
+
+
+def typed(coast: Workbench, first: int = 10, against: bool = True) -> SetTyped:
+    whole = RankerChoice(document=WHOLE) if against else None
+    return type_set(coast, "coast", "visitors", RankerChoice(document=TYPED), whole, first)
+
+
+def test_a_judged_set_is_typed_by_two_rankers(coast: Workbench):
+    told = typed(coast)
+    rows = [(one.query_id, one.of, one.letters, one.keystrokes, one.best, one.before) for one in told.queries]
+    # Of horn no relevant record is found; that of b, which nobody judged, may be one.
+    assert rows == [("q1", 5, 2, 3, 2, 3), ("q2", 4, 2, 3, 2, 4), ("q4", 4, 5, 15, 2, 5)]
+    assert (told.letters, told.keystrokes, told.best) == (3, 7, 2)
+    assert told.found == pytest.approx(2 / 3)
+    assert told.by_letter == pytest.approx([0, 2 / 3, 2 / 3, 2 / 3, 2 / 3])
+    assert told.before_by_letter == pytest.approx([0, 0, 1 / 3, 2 / 3, 2 / 3])
+    assert told.compared is not None
+    assert (told.compared.first, told.compared.second, told.compared.gain) == (4, 3, -1)
+    assert told.notes == ["1 query has nothing relevant: left out here."]
+
+
+def test_alone_it_is_compared_with_nothing_and_tells_how_far_it_is(coast: Workbench):
+    heard: list[tuple[int, int]] = []
+    told = type_set(
+        coast, "coast", "visitors", RankerChoice("own"), None, 1, lambda done, in_all: heard.append((done, in_all))
+    )
+    assert (told.compared, told.before_by_letter, {one.before for one in told.queries}) == (None, None, {None})
+    assert heard == [(0, 3), (1, 3), (2, 3), (3, 3)]
+
+
+def test_a_set_with_nothing_to_find_is_refused(coast: Workbench, tmp_path: Path):
+    (tmp_path / "queries").write_text("q1\tfog\n")
+    load_judged_set(coast, "coast", "empty", tmp_path / "queries", None, locked_share=0)
+    with pytest.raises(BadInput, match="No query"):
+        type_set(coast, "coast", "empty", RankerChoice("own"), None, 10)
