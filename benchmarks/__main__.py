@@ -12,6 +12,7 @@ from benchmarks.judged_edits import judged_edit_figures
 from benchmarks.measuring import measuring_figures
 from benchmarks.ranking import ranking_figures, slack_figures
 from benchmarks.turning import turning_figures
+from benchmarks.typing import typing_figures
 from benchmarks.vectors import vector_figures
 from pale_harbor import __version__
 from pale_harbor.settings import ROOT
@@ -47,6 +48,10 @@ def main(
     for size in (int(part) for part in ranked.split(",")):
         figures["ranking"].append(ranking_figures(size))
         _print(f"Three words, two readings, {size:,} records", figures["ranking"][-1:])
+    figures["typing"] = []
+    for size in (int(part) for part in ranked.split(",")):
+        figures["typing"].append(typing_figures(size))
+        _print(f"At every letter of the last of three words, {size:,} records", figures["typing"][-1:])
     figures["vectors"] = []
     for size in (int(part) for part in vectors.split(",")):
         figures["vectors"].append(vector_figures(size))

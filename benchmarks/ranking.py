@@ -54,7 +54,7 @@ def ranking_figures(record_count: int) -> Figures:
         "title": build_index(([" ".join(text.split(" ", TITLE_WORDS)[:TITLE_WORDS])] for text in made.records), chain),
         "text": build_index(([text] for text in made.records), chain),
     }
-    collection = _Collection(indexes, record_count)
+    collection = Collection(indexes, record_count)
     plain = Ranker(
         readings=(
             Reading(field="title", chain=chain, query_chain=chain, weight=3.0),
@@ -78,8 +78,8 @@ def ranking_figures(record_count: int) -> Figures:
     figures: Figures = {"records": record_count, "terms": len(indexes["text"].vocabulary)}
     for name, way in ways.items():
         queries = phrases if name == "phrase" else made.queries
-        figures[f"{name}_p50_ms"], figures[f"{name}_p95_ms"] = _percentiles(way, queries)
-    worst = [_percentiles(lambda query: collection.ask(query, plain), [query])[0] for query in HOSTILE]
+        figures[f"{name}_p50_ms"], figures[f"{name}_p95_ms"] = percentiles(way, queries)
+    worst = [percentiles(lambda query: collection.ask(query, plain), [query])[0] for query in HOSTILE]
     figures["hostile_worst_ms"] = max(worst)
     figures["facets_matched"] = min(record_count, 100_000)
     figures["facets_p50_ms"] = _facets_ms(record_count)
@@ -99,13 +99,13 @@ def slack_figures(queries: int = 300) -> Figures:
     words = [_misspelt(_misspelt(terms[i])) for i in rng.integers(0, len(terms), queries)]
     figures: Figures = {"terms": len(terms)}
     for edits, fixed in ((1, 1), (2, 1), (2, 0)):
-        p50, p95 = _percentiles(lambda word, e=edits, f=fixed: near_terms(vocabulary, word, e, f), words)
+        p50, p95 = percentiles(lambda word, e=edits, f=fixed: near_terms(vocabulary, word, e, f), words)
         figures[f"{edits}_edits_{fixed}_fixed_p50_ms"] = p50
         figures[f"{edits}_edits_{fixed}_fixed_p95_ms"] = p95
     return figures
 
 
-class _Collection:
+class Collection:
     """One slab with its indexes by field, ready to be asked."""
 
     def __init__(self, indexes: dict[str, ReadingIndex], record_count: int) -> None:
@@ -138,10 +138,10 @@ def _facets_ms(record_count: int) -> float:
     kinds = [f"kind {number}" for number in rng.zipf(1.3, record_count) % 200]
     column = column_of(kinds)
     record_ids = np.sort(rng.permutation(record_count)[: min(record_count, 100_000)]).astype(np.int32)
-    return _percentiles(lambda _: facet([(column, record_ids)]), [""] * 50)[0]
+    return percentiles(lambda _: facet([(column, record_ids)]), [""] * 50)[0]
 
 
-def _percentiles(way: Callable[[str], object], queries: Sequence[str]) -> tuple[float, float]:
+def percentiles(way: Callable[[str], object], queries: Sequence[str]) -> tuple[float, float]:
     for query in queries[:10]:
         way(query)
     taken: list[float] = []

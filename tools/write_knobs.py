@@ -11,7 +11,7 @@ from pale_harbor.formats.ranker.tables import PARTS, UNIONS, markdown_of, page_k
 
 ROOT = Path(__file__).parent.parent
 PAGE = ROOT / "frontend/src/api/knobs.gen.ts"
-DOCS = [ROOT / "docs/ranking.md", ROOT / "docs/vectors.md"]
+DOCS = [ROOT / "docs" / name for name in ("ranking.md", "typing.md", "vectors.md")]
 
 
 def page_text() -> str:

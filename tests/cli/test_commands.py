@@ -237,3 +237,20 @@ def test_two_versions_are_told_apart_in_words(command: Command, tmp_path: Path):
         command("words", "put", "told", "sea", str(sea))
         command("ranker", "put", "told", "own", "-", text=json.dumps(ranker))
     assert command("ranker", "diff", "told", "own:3", "own:4").stdout == "word list @sea version 1 to 2\n"
+
+
+def test_queries_are_typed_letter_by_letter(command: Command, coast: Path):
+    (coast / "typing.json").write_text(json.dumps({**RANKER, "typing": {}}))
+    command("ranker", "put", "coast", "typing", str(coast / "typing.json"))
+    asking = ("letters", "coast", "--ranker", "typing")
+    played = answer(command(*asking, "--query", "fog be", "--key", "a", "--json"))
+    assert [one["rank"] for one in played["letters"]][-2:] == [1, 1]
+    told = answer(command(*asking, "--set", "visitors", "--against", "first", "--json"))
+    assert (told["letters"], told["compared"]["first"]) == (2, 3.5)
+    shown = command(*asking, "--set", "visitors", "--against", "first").stdout
+    assert "2.00 letters until found among the first 10" in shown
+    assert "3.50 letters before, 2.00 now, -1.50" in shown
+    assert "typed" in command(*asking, "--query", "fog").stdout
+    assert "--query to play, or a judged --set" in refusal(command(*asking))
+    assert answer(command("search", "coast", "fo", "--ranker", "typing", "--typed", "--json"))["matched"] == 2
+    assert answer(command("search", "coast", "fo", "--ranker", "typing", "--json"))["matched"] == 0
