@@ -146,6 +146,12 @@ def turned(draw: st.DrawFn, spaces: bool) -> dict[str, Any]:
         document["blend"] = draw(blends(formulas))
         document["kinds"] = [{"name": "long", "when": {"at_least_words": 3}, "blend": draw(blends(formulas))}]
     if draw(st.booleans()):
+        document["typing"] = {
+            "when": draw(st.sampled_from(["missing", "always"])),
+            "worth": draw(st.sampled_from([0.25, 1])),
+            "slack": draw(st.sampled_from([0, 1])),
+        }
+    if draw(st.booleans()):
         document["one_per"] = "kind"
     if draw(st.booleans()):
         document["second_stage"] = {
@@ -382,6 +388,7 @@ def turned_on_board(coast: Workbench, turns: list[Turn], how: How | None = None,
         (("combine",), {"how": "pooled", "k1": 0.4}),
         (("need",), "all"),
         (("spelling",), {"when": "always"}),
+        (("typing",), {"when": "always"}),
         (("one_per",), "kind"),
     ],
 )

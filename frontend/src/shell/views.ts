@@ -22,12 +22,12 @@ export const JUDGING_VIEWS = [
 export const MEASURES_VIEWS = [
   { view: 'sheet', name: 'This draft' },
   { view: 'missed', name: 'Missed' },
-  { view: 'letters', name: 'Letters', hint: 'After how many letters a relevant record is found' },
   { view: 'rankers', name: 'Rankers' },
   { view: 'head', name: 'Head to head' },
   { view: 'owner', name: 'For the owner' },
   { view: 'diary', name: 'Diary' },
   { view: 'time', name: 'Over time', hint: 'Every kept version by the judgments of today, and the checks' },
+  { view: 'letters', name: 'Letters', hint: 'After how many letters a relevant record is found' },
 ] as const satisfies readonly ViewName[]
 
 export const TUNING_VIEWS = [

@@ -109,7 +109,7 @@ class Typing:
         >>> [Typing(letters=2).is_beginning(typed) for typed in ("h", "ha", "鯨")]
         [False, True, True]
         """
-        return len(typed) >= self.letters or any(_is_written_without_blanks(letter) for letter in typed)
+        return len(typed) >= self.letters or any(_says_enough(letter) for letter in typed)
 
     def edits_for(self, typed: str) -> int:
         """How many edits a beginning is allowed. One with digits has none: another year is another year.
@@ -122,9 +122,9 @@ class Typing:
         return min(self.slack, len(typed) // self.slack_from)
 
 
-# Of scripts whose words follow each other without blanks, one letter says a good deal.
+# Where words follow each other without blanks, and of Hangul, whose signs are syllables, one sign says a good deal.
 _WITHOUT_BLANKS = ("CJK ", "HIRAGANA ", "KATAKANA ", "THAI ", "LAO ", "KHMER ", "MYANMAR ", "HANGUL ")
 
 
-def _is_written_without_blanks(letter: str) -> bool:
+def _says_enough(letter: str) -> bool:
     return name(letter, "").startswith(_WITHOUT_BLANKS)

@@ -304,9 +304,11 @@ class _ReadingTerms:
         return not self.literal and self.reading.share == 0
 
     def whole_words(self, run: WordRun) -> list[str]:
-        """What the query chain makes of the last word of a run."""
-        chain = query_chains_of(self.reading.query_chain, run.text, self.language)[0]
-        return list(dict.fromkeys(one.text for one in chain.run(run.text) if len(run.words) - 1 in _words_of(one, run)))
+        """What the query chain makes of the last word of a run, in every language that the query may be of."""
+        last = len(run.words) - 1
+        chains = query_chains_of(self.reading.query_chain, run.text, self.language)
+        tokens = [token for chain in chains for token in chain.run(run.text)]
+        return list(dict.fromkeys(token.text for token in tokens if last in _words_of(token, run)))
 
     def _typed(self, run: WordRun) -> dict[str, int]:
         """What the last word of a run is among the reading's terms, by chain: its letters, and the bits of the words

@@ -22,12 +22,12 @@ const BODIES: Record<
 > = {
   sheet: SheetView,
   missed: MissedView,
-  letters: LettersView,
   rankers: RankersView,
   head: HeadView,
   owner: OwnerView,
   time: QualityView,
   diary: DiaryView,
+  letters: LettersView,
 }
 
 export function Measures({ collection }: { collection: Collection }) {

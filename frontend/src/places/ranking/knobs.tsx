@@ -68,7 +68,7 @@ export function Knobs(props: {
         )}
       </Part>
       <Part name="As typed" {...typingSays(draft)} {...part('typing')}>
-        <TypingKnobs draft={draft} undo={undo} />
+        <TypingKnobs collection={collection} draft={draft} undo={undo} />
       </Part>
       <Part name="Feedback" {...feedbackSays(draft)} {...part('feedback')}>
         <FeedbackKnobs draft={draft} undo={undo} />
