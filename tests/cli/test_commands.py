@@ -246,10 +246,10 @@ def test_queries_are_typed_letter_by_letter(command: Command, coast: Path):
     played = answer(command(*asking, "--query", "fog be", "--key", "a", "--json"))
     assert [one["rank"] for one in played["letters"]][-2:] == [1, 1]
     told = answer(command(*asking, "--set", "visitors", "--against", "first", "--json"))
-    assert (told["letters"], told["compared"]["first"]) == (2, 3.5)
+    assert (told["letters"], told["compared"]["first"]) == (1, 3.5)
     shown = command(*asking, "--set", "visitors", "--against", "first").stdout
-    assert "2.00 letters until found among the first 10" in shown
-    assert "3.50 letters before, 2.00 now, -1.50" in shown
+    assert "1.00 letters until found among the first 10" in shown
+    assert "3.50 letters before, 1.00 now, -2.50" in shown
     assert "typed" in command(*asking, "--query", "fog").stdout
     assert "--query to play, or a judged --set" in refusal(command(*asking))
     assert answer(command("search", "coast", "fo", "--ranker", "typing", "--typed", "--json"))["matched"] == 2

@@ -73,16 +73,16 @@ def played(coast: Workbench, query: str, wanted: str | None, first: int = 10) ->
 
 def test_a_query_is_played_letter_by_letter(coast: Workbench):
     told = played(coast, "fog b", "a")
-    # Of two letters three words begin so; one letter is none.
+    # By one letter and by two three words begin so.
     assert [(one.typed, one.records, one.rank) for one in told.letters] == [
-        ("f", 0, None),
+        ("f", 3, 1),
         ("fo", 3, 1),
         ("fog", 2, 1),
         ("fog ", 2, 1),
         ("fog b", 2, 1),
     ]
     assert (told.letters[-1].keys, told.is_cut) == (["a", "b"], False)
-    assert [one.keys for one in played(coast, "fo", None, first=1).letters] == [[], ["a"]]
+    assert [one.keys for one in played(coast, "fo", None, first=1).letters] == [["a"], ["a"]]
     assert {one.rank for one in played(coast, "fog", None).letters} == {None}
 
 
@@ -101,13 +101,13 @@ def test_a_judged_set_is_typed_by_two_rankers(coast: Workbench):
     told = typed(coast)
     rows = [(one.query_id, one.of, one.letters, one.keystrokes, one.best, one.before) for one in told.queries]
     # Of horn no relevant record is found; that of b, which nobody judged, may be one.
-    assert rows == [("q1", 5, 2, 3, 2, 3), ("q2", 4, 2, 3, 2, 4), ("q4", 4, 5, 15, 2, 5)]
-    assert (told.letters, told.keystrokes, told.best) == (3, 7, 2)
+    assert rows == [("q1", 5, 1, 2, 1, 3), ("q2", 4, 1, 2, 1, 4), ("q4", 4, 5, 15, 1, 5)]
+    assert (told.letters, told.keystrokes, told.best) == (7 / 3, 19 / 3, 1)
     assert told.found == pytest.approx(2 / 3)
-    assert told.by_letter == pytest.approx([0, 2 / 3, 2 / 3, 2 / 3, 2 / 3])
+    assert told.by_letter == pytest.approx([2 / 3] * 5)
     assert told.before_by_letter == pytest.approx([0, 0, 1 / 3, 2 / 3, 2 / 3])
     assert told.compared is not None
-    assert (told.compared.first, told.compared.second, told.compared.gain) == (4, 3, -1)
+    assert (told.compared.first, told.compared.second, told.compared.gain) == (4, 7 / 3, 7 / 3 - 4)
     assert told.notes == ["1 query has nothing relevant: left out here."]
 
 

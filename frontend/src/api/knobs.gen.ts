@@ -370,7 +370,7 @@ export const KNOBS = {
       "step": 1,
       "reach": 6,
       "unit": "letters",
-      "start": 2
+      "start": 1
     },
     "worth": {
       "kind": "number",

@@ -7983,7 +7983,7 @@ export interface components {
             /**
              * Letters
              * @description so many letters are taken for a beginning; fewer only where words are written without blanks
-             * @default 2
+             * @default 1
              */
             letters: number;
             /**

@@ -47,7 +47,7 @@ class Typing:
             step=1,
             reach=6,
         ),
-    ] = 2
+    ] = 1
     worth: Annotated[
         float,
         Knob(
