@@ -53,6 +53,7 @@ export const PLACES = [
       { keys: 'j  k', does: 'next row, row before' },
       { keys: '← →', does: 'on a weight: turn it' },
       { keys: 's', does: 'two knobs turned together, as a surface' },
+      { keys: 't', does: 'the list as the query is typed, letter by letter' },
       { keys: 'b', does: 'back to the baseline' },
       { keys: 'y n m v', does: 'why, why not, missed, versions' },
       { keys: '0 … 3', does: 'grade the row for the open query' },
