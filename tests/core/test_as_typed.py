@@ -11,9 +11,11 @@ from hypothesis import strategies as st
 from pale_harbor.core.index import build_index, vocabulary_of
 from pale_harbor.core.index.near_beginnings import near_beginnings
 from pale_harbor.core.index.near_terms import edit_distance
+from pale_harbor.core.marking import marks
 from pale_harbor.core.query import parse_query
 from pale_harbor.core.ranking import (
     Need,
+    PreparedQuery,
     Ranker,
     Reading,
     SlabView,
@@ -42,15 +44,22 @@ def reading(chain: Any = WORDS, field: str = "text", **knobs: Any) -> Reading:
     return Reading(field=field, chain=chain, query_chain=chain, **knobs)
 
 
-def listed(
+def prepared_for(
     texts: list[str], query: str, ranker: Ranker | None = None, is_typed: bool = True, **typing: Any
-) -> dict[int, float]:
-    """Records by number with their scores, best first, of one field."""
+) -> PreparedQuery:
     ranker = replace(ranker or Ranker(readings=(reading(),)), typing=Typing(**typing))
     plan = plan_of(looked_for(parse_query(query, ["text"]), ranker.typing, is_typed), ranker)
     indexes = [build_index([[text] for text in texts], one.chain) for one in plan.readings]  # pyright: ignore[reportArgumentType]
     slab = SlabView(indexes, None, len(texts), no_columns)
     (prepared,) = prepare_slabs(plan, [statistics_of([(own, None)]) for own in indexes], [slab])
+    return prepared
+
+
+def listed(
+    texts: list[str], query: str, ranker: Ranker | None = None, is_typed: bool = True, **typing: Any
+) -> dict[int, float]:
+    """Records by number with their scores, best first, of one field."""
+    prepared = prepared_for(texts, query, ranker, is_typed, **typing)
     found = search(prepared, 100, order_of_equals([], len(texts)), Workspace(len(texts)))
     for record_id, score in zip(found.record_ids.tolist(), found.scores.tolist(), strict=True):
         assert why(prepared, record_id).score == score
@@ -178,6 +187,22 @@ def test_of_many_words_those_in_the_most_records_count():
 def test_a_stop_word_that_others_begin_with_is_their_beginning():
     chain = chain_of("words > lower > stopwords(en)")
     assert listed(["theodolite", "the mast"], "the", Ranker(readings=(reading(chain),))).keys() == {0}
+
+
+def marked(text: str, query: str, ranker: Ranker | None = None) -> list[str]:
+    """The letters of a record that a query marks."""
+    return [text[start:end] for start, end in marks(prepared_for([text], query, ranker), [0])[0].get("text", [])]
+
+
+def test_the_letters_that_were_typed_are_marked():
+    assert marked("The HARPOON of harps", "harp") == ["HARP", "harp"]
+    # Who holds the word itself is not counted for longer ones, and these are not marked.
+    assert marked("fog foghorn", "fog") == ["fog"]
+    assert marked("an iron harpoon", "*oon") == ["oon"]
+    # With an edit, or where a chain made other letters of it, the whole word.
+    assert marked("a harpoon", "hapr") == ["harpoon"]
+    folded = Ranker(readings=(reading(chain_of("nfkc > words > lower")),))
+    assert marked("the ﬁshery", "fis", folded) == ["ﬁshery"]
 
 
 words = st.text("abc", min_size=1, max_size=5)

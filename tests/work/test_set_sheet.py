@@ -270,9 +270,9 @@ def test_another_chain_looks_up_its_own_reading_alone(coast: Workbench, monkeypa
     looked_up: list[str] = []
     look_up = preparing._ReadingTerms.looked_up  # pyright: ignore[reportPrivateUsage]
 
-    def counted(terms: Any, held: Any) -> Any:
+    def counted(terms: Any, held: Any, begun: Any) -> Any:
         looked_up.append(terms.reading.field)
-        return look_up(terms, held)
+        return look_up(terms, held, begun)
 
     monkeypatch.setattr(preparing._ReadingTerms, "looked_up", counted)  # pyright: ignore[reportPrivateUsage]
 

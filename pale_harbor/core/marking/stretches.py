@@ -43,9 +43,19 @@ def _stretches(prepared: PreparedReading, term: QueryTerm, record_ids: NDArray[n
 
 
 def _open_stretches(index: ReadingIndex, term: QueryTerm, record_id: int) -> list[Stretch]:
-    """Where words stand that begin or end so."""
+    """Where words stand that begin or end so: the letters that were typed, and the whole word where a chain made other
+    letters of it, or where it begins so but for an edit."""
     held = () if term.numbers is None else terms_held(index, term.numbers, record_id).tolist()
-    return [stretch for number in held for stretch in index.stretches_of_number(number, record_id)]
+    typed = len(term.text) - 1
+    found: list[Stretch] = []
+    for number in held:
+        letters = len(index.vocabulary.term(number))
+        for start, end in index.stretches_of_number(number, record_id):
+            if term.edits or not typed or end - start != letters:
+                found.append((start, end))
+            else:
+                found.append((start, start + typed) if term.kind is TermKind.BEGINNING else (end - typed, end))
+    return found
 
 
 def _phrase_stretches(index: ReadingIndex, term: QueryTerm, record_id: int) -> list[Stretch]:
