@@ -101,7 +101,7 @@ function OrderChoice({
       <span className="quiet">order</span>
       <select
         aria-label="Order of the list"
-        className="max-w-[120px] bg-transparent"
+        className="max-w-[104px] bg-transparent"
         value={narrowed.sort ?? ''}
         onChange={(event) => onNarrow({ sort: event.target.value || null })}
       >
@@ -133,7 +133,7 @@ function FacetChoice({
       <span className="quiet">count</span>
       <select
         aria-label="Count the values of a field"
-        className="max-w-[116px] bg-transparent"
+        className="max-w-[108px] bg-transparent"
         value=""
         onChange={(event) =>
           event.target.value && onNarrow({ facets: [...new Set([...narrowed.facets, event.target.value])] })
