@@ -49,8 +49,8 @@ def test_keystrokes_are_letters_and_steps_down_whichever_way_is_the_shortest():
 
 
 def test_success_by_letter_counts_who_is_found_at_all():
-    assert found_by_letter([1, 3, 3], [2, 2, 4]).shares == [1 / 3, 1 / 3, 2 / 3, 2 / 3]
-    assert found_by_letter([], []).shares == []
+    assert found_by_letter([1, 3, 3], [2, 2, 4]) == [1 / 3, 1 / 3, 2 / 3, 2 / 3]
+    assert found_by_letter([], []) == []
 
 
 @pytest.fixture
@@ -125,3 +125,9 @@ def test_a_set_with_nothing_to_find_is_refused(coast: Workbench, tmp_path: Path)
     load_judged_set(coast, "coast", "empty", tmp_path / "queries", None, locked_share=0)
     with pytest.raises(BadInput, match="No query"):
         type_set(coast, "coast", "empty", RankerChoice("own"), None, 10)
+
+
+def test_a_record_is_looked_for_among_the_first_hundred(bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": f"f{i:03}", "title": "Fog"} for i in range(101)])
+    ranks = [played(bench, "fo", key).letters[-1].rank for key in ("f000", "f099", "f100")]
+    assert ranks == [1, 100, None]

@@ -4602,8 +4602,8 @@ export interface components {
         };
         /**
          * LettersRequest
-         * @description A query to be played letter by letter. wanted: the key of the record that is looked for; first: rows of each
-         *     list.
+         * @description A query to be played letter by letter. wanted: the key of the record that is looked for; first: how many rows of
+         *     each list are told.
          */
         LettersRequest: {
             /**

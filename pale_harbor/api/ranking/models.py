@@ -55,8 +55,8 @@ class WhyRequest(QuestionModel):
 
 
 class LettersRequest(QuestionModel):
-    """A query to be played letter by letter. wanted: the key of the record that is looked for; first: rows of each
-    list."""
+    """A query to be played letter by letter. wanted: the key of the record that is looked for; first: how many rows of
+    each list are told."""
 
     wanted: AskedKey | None = None
     first: Annotated[int, Field(ge=1, le=100)] = 10

@@ -1,5 +1,6 @@
 """`letters`: a query, or a judged set, typed letter by letter."""
 
+import sys
 from dataclasses import asdict
 from typing import Annotated
 
@@ -34,6 +35,13 @@ def letters(
         _play(collection, query, key, ranker, first, as_json)
     elif judged_set is not None:
         _type_set(collection, judged_set, ranker, against, first, as_json)
+
+
+def _told(done: int, in_all: int) -> None:
+    """Says how far it is to whoever watches."""
+    if sys.stderr.isatty():
+        end = "\n" if done == in_all else ""
+        print(f"\r{done:,} of {in_all:,} queries typed", end=end, file=sys.stderr, flush=True)
 
 
 def _play(collection: str, query: str, key: str | None, ranker: str | None, first: int, as_json: bool) -> None:
@@ -72,7 +80,7 @@ def _type_set(
 
     with workbench() as bench:
         before = None if against is None else ranker_choice(against)
-        told = type_set(bench, collection, judged_set, ranker_choice(ranker), before, first)
+        told = type_set(bench, collection, judged_set, ranker_choice(ranker), before, first, _told)
     if as_json:
         print_json(asdict(told))
         return

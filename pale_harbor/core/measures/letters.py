@@ -12,7 +12,6 @@ Source: H. Duan and B. Hsu, "Online spelling correction for query completion", 2
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import regex
 
@@ -50,20 +49,15 @@ def keystrokes_until_found(ranks: Ranks, first: int) -> int:
     return min(found, default=len(ranks) + first + 1)
 
 
-@dataclass(frozen=True, slots=True)
-class FoundByLetter:
-    """The share of queries of which a wanted record was found by each letter: (letters,), from the first letter on."""
+def found_by_letter(letters: Sequence[int], lengths: Sequence[int]) -> list[float]:
+    """Success by letter: the share of queries that are found by each, (letters,), from the first letter on.
 
-    shares: list[float]
+    letters: after how many each query was found, see `letters_until_found`; lengths: of each query, which is found by a
+    letter beyond its end if it was found at all.
 
-
-def found_by_letter(letters: Sequence[int], lengths: Sequence[int]) -> FoundByLetter:
-    """Success by letter. letters: after how many each query was found, see `letters_until_found`; lengths: of each
-    query, which is found by a letter beyond its end if it was found at all.
-
-    >>> found_by_letter([2, 4], [3, 3]).shares
+    >>> found_by_letter([2, 4], [3, 3])
     [0.0, 0.5, 0.5]
     """
     most = max(lengths, default=0)
     found = [own for own, length in zip(letters, lengths, strict=True) if own <= length]
-    return FoundByLetter([sum(own <= letter for own in found) / len(letters) for letter in range(1, most + 1)])
+    return [sum(own <= letter for own in found) / len(letters) for letter in range(1, most + 1)]

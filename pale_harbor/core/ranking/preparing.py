@@ -195,7 +195,7 @@ def _begun(by_reading: "Sequence[_ReadingTerms]", held: list[dict[int, int]]) ->
     assert isinstance(leaf, TypedWord)
     if leaf.if_missing and any(terms.holds_whole(leaf.run) for terms in by_reading):
         return _Begun(leaf, None)
-    looking = [terms for terms in by_reading if terms.looks_for_leaf(leaf)]
+    looking = [terms for terms in by_reading if terms.looks_for(leaf)]
     for edits in range(typing.slack + 1):
         holding = max((terms.holding_beginnings(leaf, edits) for terms in looking), default=0)
         if holding:
@@ -286,7 +286,7 @@ class _ReadingTerms:
 
     def _held_words(self, leaf: int) -> Iterator[tuple[int, int]]:
         run = self.plan.leaves[leaf]
-        if isinstance(run, WordRun) and run.scored and self._looks_for(run):
+        if isinstance(run, WordRun) and run.scored and self.looks_for(run):
             for chain in query_chains_of(self.reading.query_chain, run.text, self.language):
                 self.chain = chain
                 for token in self._tokens(run.text):
@@ -324,10 +324,6 @@ class _ReadingTerms:
             found[folded(run.text[start:end], self.reading)] = 1 << bit
         return found
 
-    def looks_for_leaf(self, leaf: Leaf) -> bool:
-        """Whether this reading looks for a leaf of the plan."""
-        return self._looks_for(leaf)
-
     def holding_beginnings(self, leaf: TypedWord, edits: int) -> int:
         """How many records hold the longer word that most of them hold, so many edits away."""
         typing = self.plan.ranker.typing
@@ -345,7 +341,7 @@ class _ReadingTerms:
         word that is being typed is met."""
         self.begun = begun
         for number, leaf in enumerate(self.plan.leaves):
-            if self._looks_for(leaf):
+            if self.looks_for(leaf):
                 for wanted in self._wanted(leaf, held[number]):
                     self._add(wanted)
         return ReadingFound(
@@ -366,7 +362,8 @@ class _ReadingTerms:
             statistics=self.statistics,
         )
 
-    def _looks_for(self, leaf: Leaf) -> bool:
+    def looks_for(self, leaf: Leaf) -> bool:
+        """Whether this reading looks for a leaf of the plan."""
         return self.plan.looks_for(self.number, leaf)
 
     def _wanted(self, leaf: Leaf, held: dict[int, int]) -> Iterator[_Wanted]:

@@ -20,8 +20,7 @@ from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.judged import Judged, judged_in
 from pale_harbor.work.ranking.asked import Question
-from pale_harbor.work.ranking.letter_by_letter import MOST_LETTERS, lists_by_letter
-from pale_harbor.work.running.wanted import check_wanted
+from pale_harbor.work.ranking.letter_by_letter import DEEP, MOST_LETTERS, lists_by_letter
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
 
@@ -107,18 +106,12 @@ def _ranks(opened: OpenCollection, ranker: Ranker, query: SetQuery, judged: Judg
     filters = tuple(filter_of(FilterDocument(one)) for one in query.filters)
     question = Question(query.query, filters, query.language)
     found = _Ranks([], [])
-    for _, _, keys in lists_by_letter(
-        opened, ranker, question, as_typed(query.query)[:MOST_LETTERS], _DEEPEST, check_wanted
-    ):
+    for _, _, keys in lists_by_letter(opened, ranker, question, as_typed(query.query)[:MOST_LETTERS], DEEP):
         own = judged_list(keys, grades)
         found.relevant.append(next((i for i, is_so in enumerate(own.relevant.tolist(), 1) if is_so), None))
         possible = own.relevant | (own.grades == UNJUDGED)
         found.possible.append(next((i for i, is_so in enumerate(possible.tolist(), 1) if is_so), None))
     return found
-
-
-# No list is read further down than that while it is being typed.
-_DEEPEST = 100
 
 
 def _set_typed(counted: list[SetQuery], rows: list[list[_Ranks]], first: int, judged: Judged) -> SetTyped:
@@ -149,8 +142,8 @@ def _set_typed(counted: list[SetQuery], rows: list[list[_Ranks]], first: int, ju
         keystrokes=sum(one.keystrokes for one in queries) / count,
         best=sum(one.best for one in queries) / count,
         found=sum(one.letters <= one.of for one in queries) / count,
-        by_letter=found_by_letter([typed[0] for typed in letters], lengths).shares,
-        before_by_letter=found_by_letter([typed[1] for typed in letters], lengths).shares if is_compared else None,
+        by_letter=found_by_letter([typed[0] for typed in letters], lengths),
+        before_by_letter=found_by_letter([typed[1] for typed in letters], lengths) if is_compared else None,
         compared=comparison(sides[1], sides[0]) if is_compared else None,
         notes=[
             *([f"{_queries(left_out, 'has', 'have')} nothing relevant: left out here."] if left_out else []),

@@ -1,6 +1,6 @@
 """A query played letter by letter: what each letter that is typed does to the list."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -57,16 +57,11 @@ def play(opened: OpenCollection, ranker: Ranker, question: Question, wanted: str
 
 
 def lists_by_letter(
-    opened: OpenCollection,
-    ranker: Ranker,
-    question: Question,
-    typed: list[str],
-    depth: int,
-    check: Callable[[], object] = check_wanted,
+    opened: OpenCollection, ranker: Ranker, question: Question, typed: list[str], depth: int
 ) -> Iterator[tuple[str, int, list[str]]]:
     """After each letter what is typed, how many records match, and the keys of the first ones."""
     for text in typed:
-        check()
+        check_wanted()
         if not text.strip():
             yield text, 0, []
             continue
