@@ -22,6 +22,7 @@ from pale_harbor.formats.expectation_rows import expectations_in, written_expect
 from pale_harbor.formats.moments import moment_in
 from pale_harbor.formats.ranker.document import filter_documents
 from pale_harbor.formats.storable import unstorable
+from pale_harbor.formats.text_rows import rows_of
 from pale_harbor.formats.trec import grades_in, written_grades
 
 HIGHEST_GRADE: Final = 3
@@ -79,7 +80,7 @@ class _Told:
 
 def queries_in(text: str, name: str) -> list[JudgedQuery]:
     """The queries of a file in order. Raises BadInput with every line that is wrong."""
-    rows = _rows(text, name)
+    rows = rows_of(text, name, "query_id")
     told = _Told(name)
     queries: dict[str, JudgedQuery] = {}
     for line, row in _rows_of_columns(text) if rows is None else rows:
@@ -125,7 +126,7 @@ def listed_queries(text: str, name: str) -> list[tuple[str, str, int | None]]:
 
 def judgments_in(text: str, name: str, scale: GradeScale | None = None) -> list[FileJudgment]:
     """The judgments of a file. scale: what its grades are here. Raises BadInput with every line that is wrong."""
-    rows = _rows(text, name)
+    rows = rows_of(text, name, "query_id")
     told = _Told(name)
     judgments: dict[tuple[str, str, str, bool], FileJudgment] = {}
     strange: set[int] = set()
@@ -357,38 +358,6 @@ def _flag(row: Mapping[str, Any], key: str) -> bool:
     if said not in known:
         raise ValueError(f"{key} is yes or no, not {said[:40]!r}.")
     return known[said]
-
-
-def _rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]] | None:
-    """The rows of a JSON Lines file or of a CSV file with a header; None for plain columns."""
-    first = next((line for line in io.StringIO(text, newline="") if line.strip()), "")
-    if first.lstrip().startswith("{"):
-        return _json_rows(text, name)
-    header = next(csv.reader([first]), []) if first else []
-    if "query_id" in header:
-        return _csv_rows(text, name)
-    return None
-
-
-def _json_rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]]:
-    for number, line in enumerate(text.split("\n"), start=1):
-        if line.strip():
-            try:
-                row = orjson.loads(line)
-            except orjson.JSONDecodeError as error:
-                raise BadInput(f"{name}, line {number}: this is not JSON: {error.msg}.") from error
-            if not isinstance(row, dict):
-                raise BadInput(f"{name}, line {number}: a JSON object must stand here.")
-            yield number, row
-
-
-def _csv_rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]]:
-    reader = csv.DictReader(io.StringIO(text, newline=""), strict=True)
-    try:
-        for row in reader:
-            yield reader.line_num, row
-    except csv.Error as error:
-        raise BadInput(f"{name}, line {reader.line_num}: this row is not CSV: {error}.") from error
 
 
 def _rows_of_columns(text: str) -> Iterator[tuple[int, dict[str, Any]]]:

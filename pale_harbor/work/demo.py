@@ -21,6 +21,7 @@ from pale_harbor.work.imports.sources import FileSource
 from pale_harbor.work.judging.set_files import load_judged_set
 from pale_harbor.work.judging.sets import change_rules
 from pale_harbor.work.measuring.outside import bring_run
+from pale_harbor.work.ranking.past_queries import load_past_queries
 from pale_harbor.work.records.pictures import load_pictures
 from pale_harbor.work.spaces import making
 from pale_harbor.work.workbench import Workbench
@@ -75,6 +76,8 @@ def load_demo(workbench: Workbench) -> bool:
         put_list(workbench, COLLECTION, file.stem, file.read_text("utf-8"), None)
     for name, notation in _CHAINS.items():
         workbench.put_chain(COLLECTION, name, notation)
+    past = DEMO / "past-queries.tsv"
+    load_past_queries(workbench, COLLECTION, past.read_text("utf-8"), past.name)
     for file in sorted((DEMO / "spaces").glob("*.json")):
         _make_space(workbench, file)
     document = ranker_document(orjson.loads((DEMO / "ranker.json").read_bytes()))

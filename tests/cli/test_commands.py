@@ -252,5 +252,28 @@ def test_queries_are_typed_letter_by_letter(command: Command, coast: Path):
     assert "3.50 letters before, 1.00 now, -2.50" in shown
     assert "typed" in command(*asking, "--query", "fog").stdout
     assert "--query to play, or a judged --set" in refusal(command(*asking))
-    assert answer(command("search", "coast", "fo", "--ranker", "typing", "--typed", "--json"))["matched"] == 2
+    assert answer(command("search", "coast", "fo", "--ranker", "typing", "--typing", "--json"))["matched"] == 2
     assert answer(command("search", "coast", "fo", "--ranker", "typing", "--json"))["matched"] == 0
+
+
+def test_whole_queries_are_suggested_from_past_ones(command: Command, coast: Path):
+    (coast / "asked.tsv").write_text("fog bell\t3\nfog of war\nunheard of\t9\n")
+    told = command("past", "load", "coast", str(coast / "asked.tsv")).stdout
+    assert told.startswith("3 queries, asked 13 times, from ")
+    assert answer(command("past", "show", "coast", "--json"))["first"][0] == {
+        "query": "unheard of",
+        "asked": 9,
+        "language": "",
+    }
+    assert "unheard of  9" in command("past", "show", "coast").stdout
+    done = answer(command("complete", "coast", "fo", "--top", "1", "--json"))
+    assert [set(one) >= {"text", "weight"} for one in done["completions"]] == [True]
+    shown = command("complete", "coast", "fo", "--costs").stdout
+    assert "fog bell" in shown
+    assert "typed from any word:" in shown
+    assert "typed from the beginning:" in shown
+    assert "begins so" in command("complete", "coast", "unh").stdout
+    assert "10,000 characters" in refusal(command("complete", "coast", "x" * 10_001))
+    assert command("past", "drop", "coast").stdout == "They are gone.\n"
+    assert "has no past queries" in refusal(command("past", "drop", "coast"))
+    assert command("past", "show", "coast").stdout == "There are no past queries.\n"

@@ -168,6 +168,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0016_remedies.sql",
         "0017_checks.sql",
         "0018_tuned_from_the_start.sql",
+        "0019_past_queries.sql",
     ]
 
 

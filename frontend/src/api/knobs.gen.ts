@@ -27,6 +27,11 @@ export const KNOBS = {
       "words": "as typed",
       "says": "the last word is a beginning while it is being typed"
     },
+    "completions": {
+      "kind": "own",
+      "words": "completions",
+      "says": "whole suggestions for what is being typed"
+    },
     "feedback": {
       "kind": "own",
       "words": "feedback",
@@ -420,6 +425,172 @@ export const KNOBS = {
       "most": 1,
       "step": 0.05,
       "start": 0.5
+    }
+  },
+  "Completions": {
+    "sources": {
+      "kind": "own",
+      "words": "suggestions from",
+      "says": "where suggestions come from; without any: past queries, values of the first field that the ranker reads, and phrases of the first four"
+    },
+    "begins": {
+      "kind": "choice",
+      "words": "typed from",
+      "says": "what is typed is the beginning of the suggestion, or of any word in it and what follows",
+      "choices": [
+        [
+          "suggestion",
+          "its beginning"
+        ],
+        [
+          "word",
+          "any word in it"
+        ]
+      ],
+      "start": "word"
+    },
+    "popular": {
+      "kind": "number",
+      "words": "popularity",
+      "says": "0: what fits what was typed best comes first, the shortest; 1: the most popular",
+      "least": 0,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.5
+    },
+    "later": {
+      "kind": "number",
+      "words": "worth of a later word",
+      "says": "how well it fits where the typed letters begin a later word of it",
+      "least": 0.05,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.6
+    },
+    "slack": {
+      "kind": "whole",
+      "words": "edits forgiven",
+      "says": "after those that fit, suggestions that are one edit away: 0 or 1",
+      "least": 0,
+      "most": 1,
+      "step": 1,
+      "start": 1
+    },
+    "slack_from": {
+      "kind": "whole",
+      "words": "such edits from",
+      "says": "so many letters may have one",
+      "least": 1,
+      "most": 60,
+      "step": 1,
+      "reach": 10,
+      "unit": "letters",
+      "start": 4
+    },
+    "fold": {
+      "kind": "switch",
+      "words": "inflections once",
+      "says": "of suggestions that the ranker’s first reading reads alike one is shown",
+      "start": true
+    },
+    "language": {
+      "kind": "own",
+      "words": "language in",
+      "says": "a field with the record’s language: its suggestions are of that language"
+    },
+    "withhold": {
+      "kind": "own",
+      "words": "withheld",
+      "says": "a word list, @name: what holds a word of it is never shown"
+    }
+  },
+  "FieldValues": {
+    "values": {
+      "kind": "own",
+      "words": "values of",
+      "says": "a field: its values"
+    },
+    "by": {
+      "kind": "own",
+      "words": "weighted by",
+      "says": "a field of numbers: their sum over the records that have the value; the number of these where it is left out"
+    },
+    "worth": {
+      "kind": "number",
+      "words": "worth",
+      "says": "what the popularity of its suggestions is multiplied by",
+      "least": 0.05,
+      "most": 1,
+      "step": 0.05,
+      "start": 1.0
+    }
+  },
+  "FieldPhrases": {
+    "phrases": {
+      "kind": "own",
+      "words": "phrases of",
+      "says": "a field: words in a row that it holds again and again"
+    },
+    "fewest": {
+      "kind": "whole",
+      "words": "fewest words",
+      "says": "so many words in a row at least",
+      "least": 1,
+      "most": 5,
+      "step": 1,
+      "unit": "words",
+      "start": 2
+    },
+    "words": {
+      "kind": "whole",
+      "words": "most words",
+      "says": "so many words in a row at most",
+      "least": 1,
+      "most": 5,
+      "step": 1,
+      "unit": "words",
+      "start": 3
+    },
+    "records": {
+      "kind": "whole",
+      "words": "held by at least",
+      "says": "so many records hold it",
+      "least": 2,
+      "most": 1000000,
+      "step": 1,
+      "reach": 50,
+      "unit": "records",
+      "start": 3
+    },
+    "worth": {
+      "kind": "number",
+      "words": "worth",
+      "says": "what the popularity of its suggestions is multiplied by",
+      "least": 0.05,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.5
+    }
+  },
+  "PastQueries": {
+    "asked": {
+      "kind": "whole",
+      "words": "asked at least",
+      "says": "past queries that were asked so often",
+      "least": 1,
+      "most": 1000000000,
+      "step": 1,
+      "reach": 50,
+      "unit": "times"
+    },
+    "worth": {
+      "kind": "number",
+      "words": "worth",
+      "says": "what the popularity of its suggestions is multiplied by",
+      "least": 0.05,
+      "most": 1,
+      "step": 0.05,
+      "start": 1.0
     }
   },
   "Feedback": {

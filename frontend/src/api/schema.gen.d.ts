@@ -68,6 +68,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/completions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Completions
+         * @description Whole suggestions for what was typed, the best first; none that leads to nothing.
+         */
+        post: operations["completions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/consequences": {
         parameters: {
             query?: never;
@@ -1112,6 +1132,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/past-queries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Past Queries
+         * @description What visitors asked, as it was loaded, the most asked first.
+         */
+        get: operations["past_queries"];
+        /**
+         * Put Past Queries
+         * @description Puts a list of past queries in the place of the one that was there; every line that is wrong is told.
+         */
+        put: operations["put_past_queries"];
+        post?: never;
+        /**
+         * Delete Past Queries
+         * @description Takes the past queries away.
+         */
+        delete: operations["delete_past_queries"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/rankers": {
         parameters: {
             query?: never;
@@ -1458,6 +1506,46 @@ export interface paths {
          * @description The records nearest to words, or to liked records and away from disliked ones.
          */
         post: operations["nearest_records"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suggestions
+         * @description What there is to suggest with a ranker, and what it takes in memory.
+         */
+        post: operations["suggestions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/suggestions/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suggestions Costs
+         * @description Memory and speed by where in a suggestion typing may begin.
+         */
+        post: operations["suggestions_costs"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2586,6 +2674,34 @@ export interface components {
             worst: number;
         };
         /**
+         * BeginsAt
+         * @description Where in a suggestion what was typed has to begin.
+         * @enum {string}
+         */
+        BeginsAt: "suggestion" | "word";
+        /**
+         * BeginsCost
+         * @description What it takes to let typing begin somewhere.
+         *
+         *     build_ms: to put its entries in order; median_ms, p95_ms: a key press while so many suggestions were typed letter by
+         *     letter, without trying whether they lead anywhere.
+         */
+        BeginsCost: {
+            begins: components["schemas"]["BeginsAt"];
+            /** Build Ms */
+            build_ms: number;
+            /** Bytes */
+            bytes: number;
+            /** Entries */
+            entries: number;
+            /** Median Ms */
+            median_ms: number;
+            /** P95 Ms */
+            p95_ms: number;
+            /** Typed */
+            typed: number;
+        };
+        /**
          * Bin
          * @description How many values lie from `low` to `high`, the upper bound left out but for the last bin.
          */
@@ -3037,6 +3153,124 @@ export interface components {
             query: string;
             /** Record Key */
             record_key?: string | null;
+        };
+        /**
+         * Completed
+         * @description Suggestions for what was typed. tried_all: False where more of them are still to be tried whether they lead
+         *     anywhere, so that some may come the next time.
+         */
+        Completed: {
+            /** Completions */
+            completions: components["schemas"]["Completion"][];
+            /** Elapsed Ms */
+            elapsed_ms: number;
+            /** Tried All */
+            tried_all: boolean;
+        };
+        /**
+         * Completion
+         * @description A suggestion for what was typed.
+         *
+         *     weight: as of its strongest source; popular, fit: above 0 to 1; score: of both, by which they are in order; edits:
+         *     how many were forgiven; start, end: the letters of the text that were typed, as code points; sources: which offer
+         *     it.
+         */
+        Completion: {
+            /** Edits */
+            edits: number;
+            /** End */
+            end: number;
+            /** Fit */
+            fit: number;
+            /** Language */
+            language: string;
+            /** Popular */
+            popular: number;
+            /** Score */
+            score: number;
+            /** Sources */
+            sources: number[];
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * CompletionsDocument
+         * @description Whole suggestions for what is being typed.
+         */
+        CompletionsDocument: {
+            /**
+             * Begins
+             * @description what is typed is the beginning of the suggestion, or of any word in it and what follows
+             * @default word
+             * @enum {string}
+             */
+            begins: "suggestion" | "word";
+            /**
+             * Fold
+             * @description of suggestions that the ranker’s first reading reads alike one is shown
+             * @default true
+             */
+            fold: boolean;
+            /**
+             * Language
+             * @description a field with the record’s language: its suggestions are of that language
+             */
+            language?: string | null;
+            /**
+             * Later
+             * @description how well it fits where the typed letters begin a later word of it
+             * @default 0.6
+             */
+            later: number;
+            /**
+             * Popular
+             * @description 0: what fits what was typed best comes first, the shortest; 1: the most popular
+             * @default 0.5
+             */
+            popular: number;
+            /**
+             * Slack
+             * @description after those that fit, suggestions that are one edit away: 0 or 1
+             * @default 1
+             */
+            slack: number;
+            /**
+             * Slack From
+             * @description so many letters may have one
+             * @default 4
+             */
+            slack_from: number;
+            /**
+             * Sources
+             * @description where suggestions come from; without any: past queries, values of the first field that the ranker reads, and phrases of the first four
+             */
+            sources?: components["schemas"]["SuggestionSourceDocument"][];
+            /**
+             * Withhold
+             * @description a word list, `@name`: what holds a word of it is never shown
+             */
+            withhold?: string | null;
+        };
+        /**
+         * CompletionsRequest
+         * @description What was typed so far. language: only suggestions of it and of none.
+         */
+        CompletionsRequest: {
+            /** Language */
+            language?: string | null;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
+            /**
+             * Top
+             * @default 10
+             */
+            top: number;
+            /** Typed */
+            typed: string;
         };
         /**
          * ConditionDocument
@@ -5673,6 +5907,62 @@ export interface components {
             rule: components["schemas"]["PassageDocument"];
         };
         /**
+         * PastQueriesRequest
+         * @description A list of past queries as a file holds it: lines, CSV or JSON Lines. source: what it is called.
+         */
+        PastQueriesRequest: {
+            /** Source */
+            source: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * PastQueriesTold
+         * @description A collection's past queries. kept: None where there are none; first: those that were asked most.
+         */
+        PastQueriesTold: {
+            /** First */
+            first: components["schemas"]["PastQuery"][];
+            kept: components["schemas"]["PastQueryList"] | null;
+        };
+        /**
+         * PastQuery
+         * @description A query as visitors typed it. language: empty where it is not known.
+         */
+        PastQuery: {
+            /** Asked */
+            asked: number;
+            /**
+             * Language
+             * @default
+             */
+            language: string;
+            /** Query */
+            query: string;
+        };
+        /**
+         * PastQueryList
+         * @description A collection's past queries. state: another one with every list; asked: of all queries together.
+         */
+        PastQueryList: {
+            /** Asked */
+            asked: number;
+            /**
+             * Loaded At
+             * Format: date-time
+             */
+            loaded_at: string;
+            /** Queries */
+            queries: number;
+            /** Source */
+            source: string;
+            /**
+             * State
+             * Format: uuid
+             */
+            state: string;
+        };
+        /**
          * PlaceModel
          * @description A value put at a place of a ranker's document, such as readings, 0, weight.
          */
@@ -6111,6 +6401,8 @@ export interface components {
              *     }
              */
             combine: components["schemas"]["CombineDocument"];
+            /** @description [whole suggestions](typing.md#completions) for what is being typed */
+            completions?: components["schemas"]["CompletionsDocument"] | null;
             /**
              * Equals By
              * @description fields that settle equal scores, `-` for the greatest first; then the key
@@ -7455,6 +7747,83 @@ export interface components {
             words: string;
         };
         /**
+         * SuggestionSourceDocument
+         * @description Every value of a field is a suggestion. What a field says again and again in its records is a suggestion. What visitors have asked is a suggestion, weighted by how often they did.
+         */
+        SuggestionSourceDocument: {
+            /**
+             * Asked
+             * @description past queries that were asked so often
+             */
+            asked?: number | null;
+            /**
+             * By
+             * @description a field of numbers: their sum over the records that have the value; the number of these where it is left out
+             */
+            by?: string | null;
+            /**
+             * Fewest
+             * @description so many words in a row at least
+             */
+            fewest?: number | null;
+            /**
+             * Phrases
+             * @description a field: words in a row that it holds again and again
+             */
+            phrases?: string | null;
+            /**
+             * Records
+             * @description so many records hold it
+             */
+            records?: number | null;
+            /**
+             * Values
+             * @description a field: its values
+             */
+            values?: string | null;
+            /**
+             * Words
+             * @description so many words in a row at most
+             */
+            words?: number | null;
+            /**
+             * Worth
+             * @description what the popularity of its suggestions is multiplied by
+             */
+            worth?: number | null;
+        };
+        /**
+         * SuggestionsTold
+         * @description What suggestions there are.
+         *
+         *     own: whether the ranker names sources, or the usual ones were taken; usual: these, as a ranker's document says them;
+         *     entries: places at which what is typed may begin; bytes: in memory; too_long, withheld: suggestions that were left
+         *     out; read: in how many of the records phrases were looked for; past: past queries that are known.
+         */
+        SuggestionsTold: {
+            /** Bytes */
+            bytes: number;
+            /** Entries */
+            entries: number;
+            /** Own */
+            own: boolean;
+            past: components["schemas"]["PastQueryList"] | null;
+            /** Read */
+            read: number;
+            /** Records */
+            records: number;
+            /** Suggestions */
+            suggestions: number;
+            /** Too Long */
+            too_long: number;
+            /** Usual */
+            usual: {
+                [key: string]: unknown;
+            }[];
+            /** Withheld */
+            withheld: number;
+        };
+        /**
          * SurfaceReport
          * @description The two knobs that matter most, turned together. rows, columns: numbers of knobs; means: rows first.
          */
@@ -8504,6 +8873,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChainInUse"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    completions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompletionsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completed"];
                 };
             };
             /** @description Not Found */
@@ -11166,6 +11579,128 @@ export interface operations {
             };
         };
     };
+    past_queries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastQueriesTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_past_queries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastQueriesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastQueriesTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_past_queries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     rankers: {
         parameters: {
             query?: never;
@@ -12003,6 +12538,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Neighbour"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suggestions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankerChoiceModel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestionsTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suggestions_costs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankerChoiceModel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BeginsCost"][];
                 };
             };
             /** @description Not Found */

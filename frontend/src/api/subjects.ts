@@ -37,9 +37,11 @@ const FOLLOWS: Partial<Record<Change, Subject[]>> = {
   judging: ['collections', 'judging', 'measuring'],
   measuring: ['measuring'],
   tuning: ['tuning'],
+  'past queries': ['lists'],
 }
 
-export type Change = 'everything' | 'collections' | 'rankers' | 'chains' | 'spaces' | 'judging' | 'measuring' | 'tuning'
+export type Change =
+  'everything' | 'collections' | 'rankers' | 'chains' | 'spaces' | 'judging' | 'measuring' | 'tuning' | 'past queries'
 
 export const followers = (change: Change): Subject[] => FOLLOWS[change] ?? EVERYTHING
 

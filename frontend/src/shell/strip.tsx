@@ -5,8 +5,7 @@ import type { Collection } from '../api/queries'
 import { countText } from '../thinking/figures'
 import { useAddress } from './address'
 import { JudgedMeter } from './judged-meter'
-
-const LONGEST_QUERY = 10_000
+import { QueryBox } from './query-box'
 
 export function Strip(props: {
   collection: Collection
@@ -36,26 +35,13 @@ export function Strip(props: {
       </select>
       <form
         role="search"
-        className="min-w-0 flex-1"
+        className="relative max-w-[560px] min-w-0 flex-1"
         onSubmit={(event) => {
           event.preventDefault()
           change({ q: query, row: null, skip: null, at: null }, false)
         }}
       >
-        <input
-          ref={queryBox}
-          type="text"
-          role="searchbox"
-          aria-label="Query"
-          dir="auto"
-          placeholder="A query, as a visitor would type it  ( / )"
-          maxLength={LONGEST_QUERY}
-          spellCheck={false}
-          className="input input-sm w-full max-w-[560px] border-base-300 bg-transparent text-[15px]"
-          value={query}
-          onChange={(event) => change({ q: event.target.value, row: null, skip: null, at: null })}
-          onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
-        />
+        <QueryBox collection={collection} place={place} queryBox={queryBox} />
       </form>
       <JudgedMeter collection={collection} />
     </header>

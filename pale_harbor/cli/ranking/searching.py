@@ -46,7 +46,7 @@ def search(
         str | None, typer.Option(help="The query's language, for chains chosen by it; guessed without it.")
     ] = None,
     typed: Annotated[
-        bool, typer.Option("--typed", help="As it is being typed: of the last word the beginning may be there only.")
+        bool, typer.Option("--typing", help="As it is being typed: of the last word the beginning may be there only.")
     ] = False,
     as_json: AsJson = False,
 ) -> None:

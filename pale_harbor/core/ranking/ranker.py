@@ -13,6 +13,7 @@ from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.core.ranking.signals import Signal
 from pale_harbor.core.text.chain_choice import ChainChoice
+from pale_harbor.core.typing.recipe import Completions
 
 FIELD_LETTERS: Final = 200
 MOST_WEIGHT: Final = 1_000_000
@@ -287,6 +288,10 @@ class Ranker:
     ] = None
     typing: Annotated[
         Typing | None, Knob("as typed", "[the last word is a beginning](typing.md) while it is being typed")
+    ] = None
+    completions: Annotated[
+        Completions | None,
+        Knob("completions", "[whole suggestions](typing.md#completions) for what is being typed"),
     ] = None
     feedback: Annotated[
         Feedback | None,

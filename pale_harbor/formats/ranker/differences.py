@@ -13,10 +13,11 @@ from pale_harbor.core.knobs import Declared, declared_knobs, is_part
 from pale_harbor.core.ranking import Nearness, Ranker, Reading, Signal, Spelling, Typing
 from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
+from pale_harbor.core.typing.recipe import Completions
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.ranker.models import unwritten
 from pale_harbor.formats.ranker.reading import filter_of
-from pale_harbor.formats.ranker.unions import FILTER, union_of
+from pale_harbor.formats.ranker.unions import FILTER, SUGGESTION_SOURCE, union_of
 
 PartDocument = Mapping[str, Any]
 
@@ -119,6 +120,8 @@ def _knobs(kind: type, before: str, after: str, old: PartDocument, new: PartDocu
         if words is not None:
             was, now, text = words(old[name], new[name])
             said.append(Difference(before + one.knob.words, was, now, before + text))
+        elif one.many and is_part(one.kinds[0]):
+            said += _list_changes(one, old[name], new[name])
         elif is_part(one.kinds[0]):
             said += _part_changed(one.kinds[0], before + one.knob.words, old[name], new[name])
         else:
@@ -216,6 +219,8 @@ def _list_changes(one: Declared, before: Sequence[PartDocument], after: Sequence
     union = union_of(one.kinds)
 
     def line(part: PartDocument) -> str:
+        if union is SUGGESTION_SOURCE:
+            return _source(part)
         return str(filter_of(part)) if union is FILTER else _line(kind, part)
 
     if len(before) == len(after):
@@ -286,6 +291,20 @@ def _typing(typing: PartDocument) -> str:
     return f"from {typing['letters']} letters{when}"
 
 
+def _completions(completions: PartDocument) -> str:
+    sources = len(completions["sources"])
+    return "from the usual" if sources == 0 else f"from {sources} {'source' if sources == 1 else 'sources'}"
+
+
+def _source(source: PartDocument) -> str:
+    what = next(name for name in ("values", "phrases", "asked") if source.get(name) is not None)
+    told = {name: value for name, value in source.items() if name != what and value is not None}
+    kind = next(one for one in SUGGESTION_SOURCE.kinds if what in declared_knobs(one))
+    own = declared_knobs(kind)
+    rest = [f"{own[name].knob.words} {_value(value)}" for name, value in told.items() if value != _start_of(own[name])]
+    return ", ".join([f"{own[what].knob.words} {_value(source[what])}", *rest])
+
+
 def _new_reading(reading: PartDocument) -> str:
     return f"weight {_value(reading['weight'])}: {_chain(reading['chain'])}"
 
@@ -301,6 +320,7 @@ _LINES: Final[Mapping[type, tuple[tuple[str, ...], Callable[[PartDocument], str]
     Spelling: (("edits", "when"), _edits),
     Feedback: (("records", "share"), lambda one: f"first {one['records']}, share {_value(one['share'])}"),
     Typing: (("letters", "when"), _typing),
+    Completions: (("sources",), _completions),
     SecondStage: (("space", "first"), lambda stage: f"by {stage['space']}, first {stage['first']}"),
 }
 

@@ -19,6 +19,7 @@ from pale_harbor.core.text.patterns import SafePattern, safe_pattern
 from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.stages import STAGE_NAMES
 from pale_harbor.core.text.word_lists import WordList, WordSet
+from pale_harbor.core.typing.recipe import WithheldWords
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.names import FieldName
 
@@ -125,12 +126,19 @@ def _formula(text: str, around: Surroundings, where: str) -> Formula:
 
 
 def _listed_words(written: str, around: Surroundings, where: str) -> ListedWords:
+    return ListedWords(*_word_set(written, around, where, "A rule looks for the words of a list of that kind."))
+
+
+def _withheld_words(written: str, around: Surroundings, where: str) -> WithheldWords:
+    return WithheldWords(*_word_set(written, around, where, "What is withheld are words of a list of that kind."))
+
+
+def _word_set(written: str, around: Surroundings, where: str, for_what: str) -> tuple[str, WordSet]:
     name = written.removeprefix("@")
     words = around.lists.get(name)
     if not isinstance(words, WordSet):
-        problem = f'there is no list of words "{written}". A rule looks for the words of a list of that kind.'
-        raise BadInput(UNUSABLE, [(where, problem)])
-    return ListedWords(name, words)
+        raise BadInput(UNUSABLE, [(where, f'there is no list of words "{written}". {for_what}')])
+    return name, words
 
 
 def field_order(name: str) -> FieldOrder:
@@ -152,6 +160,7 @@ def _is_day(text: str) -> str:
 
 
 ChainText = Annotated[str, Field(min_length=1, max_length=10_000)]
+_ListName = Annotated[str, Field(pattern=r"^@[a-z0-9][a-z0-9_-]*(?::\d+)?$")]
 _ByLanguage = Annotated[dict[FieldName, ChainText], AfterValidator(_is_choice)]
 
 # By the type of a value.
@@ -160,7 +169,8 @@ FORM_OF: Final[Mapping[Any, Form]] = {
     Need: Form(shape=Annotated[int | str | dict[str, int | str], AfterValidator(_is_need)], read=_need),
     SafePattern: Form(shape=Annotated[str, Field(min_length=1)], read=_pattern),
     Formula: Form(shape=Annotated[str, Field(min_length=1)], read=_formula),
-    ListedWords: Form(shape=Annotated[str, Field(pattern=r"^@[a-z0-9][a-z0-9_-]*(?::\d+)?$")], read=_listed_words),
+    ListedWords: Form(shape=_ListName, read=_listed_words),
+    WithheldWords: Form(shape=_ListName, read=_withheld_words),
     FieldOrder: Form(shape=FieldName, read=lambda name, _around, _where: field_order(name)),
 }
 # By what a number stands for.

@@ -7,6 +7,7 @@ from typing import Any, Final
 from pale_harbor.core.fields import Has, OneOf, Within
 from pale_harbor.core.knobs import declared_knobs
 from pale_harbor.core.ranking.rules import Always, FilterBy, Hide, Holding, Lift, LookIn, Matching, Pin, Saying, Weigh
+from pale_harbor.core.typing.recipe import FieldPhrases, FieldValues, PastQueries
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +53,15 @@ FILTER: Final = OneOfParts(
     (OneOf, Within, Has),
     lambda keys: 'a filter has "one_of", or "low" and "high" (one of them may be missing), or "has".',
 )
-_ALL: Final = (CONDITION, ACTION, FILTER)
+SUGGESTION_SOURCE: Final = OneOfParts(
+    "SuggestionSource",
+    (FieldValues, FieldPhrases, PastQueries),
+    lambda keys: (
+        'suggestions are "values" or "phrases" of a field, or past queries: "asked", so often at least. '
+        '"by" belongs to "values", "fewest", "words" and "records" to "phrases".'
+    ),
+)
+_ALL: Final = (CONDITION, ACTION, FILTER, SUGGESTION_SOURCE)
 
 
 def union_of(kinds: tuple[Any, ...]) -> OneOfParts | None:

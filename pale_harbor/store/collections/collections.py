@@ -137,7 +137,8 @@ def rename_collection(connection: Connection[Any], collection: Collection, name:
 
 
 def copy_collection(connection: Connection[Any], collection: Collection, name: str) -> None:
-    """Makes another collection of the same records, fields, chains, word lists, rankers, judged sets and spaces.
+    """Makes another collection of the same records, fields, chains, word lists, rankers, judged sets, past queries and
+    spaces.
 
     Earlier states of its records, and runs, stay with the first. Raises BadInput where the name is taken.
     """
@@ -231,6 +232,20 @@ def copy_collection(connection: Connection[Any], collection: Collection, name: s
         """
         insert into pictures (collection_id, name, media_type, content)
         select %(copy)s, name, media_type, content from pictures where collection_id = %(id)s
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into past_query_lists (collection_id, source, queries, asked, loaded_at)
+        select %(copy)s, source, queries, asked, loaded_at from past_query_lists where collection_id = %(id)s
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into past_queries (collection_id, query, language, asked)
+        select %(copy)s, query, language, asked from past_queries where collection_id = %(id)s
         """,
         both,
     )

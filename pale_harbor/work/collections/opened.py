@@ -169,6 +169,10 @@ class OpenCollection:
         live = self.slabs[slab]
         return live.slab.field_column(field, self._values(live))
 
+    def values(self, slab: int, field: str) -> Iterator[Any]:
+        """A field's value for every record of a slab, None for what lives no more. Raises RecordsChanged."""
+        return iter(self._values(self.slabs[slab])(field))
+
     def order(self, slab: int, by: tuple[FieldOrder, ...]) -> NDArray[np.int32]:
         """The order of a slab's records by some fields, then by key.
 

@@ -138,16 +138,16 @@ class Memory:
             "indexes", "index files that were opened", mapped_bytes, lambda kept: kept[0].index_bytes
         )
         self.columns: Cache[SlabKey, FieldColumn] = Cache(
-            "columns", "fields for filters, facets and signals", share(15), lambda column: column.size_bytes
+            "columns", "fields for filters, facets and signals", share(10), lambda column: column.size_bytes
         )
         self.orders: Cache[SlabKey, Any] = Cache(
-            "orders", "fields and orders for equal scores", share(12), _order_bytes
+            "orders", "fields and orders for equal scores", share(10), _order_bytes
         )
         self.signals: Cache[StateKey, list[Any]] = Cache(
             "signals", "signals by record", share(4), lambda values: sum(one.nbytes for one in values)
         )
         self.vectors: Cache[SlabKey, tuple[str, VectorTable, int]] = Cache(
-            "vectors", "vectors of spaces", share(21), lambda kept: kept[1].size_bytes
+            "vectors", "vectors of spaces", share(18), lambda kept: kept[1].size_bytes
         )
         self.looked_up: Cache[StateKey, LookedUp] = Cache(
             "looked up", "queries as they were looked up", share(10), lambda found: found.size_bytes
@@ -172,6 +172,9 @@ class Memory:
         )
         self.word_vectors: Cache[Hashable, tuple[list[str], Any]] = Cache(
             "word vectors", "texts word by word, for second stages", share(6), lambda made: made[1].nbytes + 200
+        )
+        self.completions: Cache[StateKey, Any] = Cache(
+            "completions", "suggestions for what is being typed", share(10), lambda kept: kept.size_bytes
         )
         self.questions: Cache[Hashable, Any] = Cache(
             "questions", "queries as rules and signs make them", share(1), lambda _: 3_000
@@ -203,7 +206,15 @@ class Memory:
 
     def forget_state(self, state: UUID) -> None:
         """Lets go of all that is of a collection as it was opened once."""
-        for cache in (self.looked_up, self.found_by_readings, self.sheets, self.lists, self.signals, self.record_terms):
+        for cache in (
+            self.looked_up,
+            self.found_by_readings,
+            self.sheets,
+            self.lists,
+            self.signals,
+            self.record_terms,
+            self.completions,
+        ):
             cache.let_go(lambda key: key[0] == state)
 
     def state(self) -> list[CacheState]:

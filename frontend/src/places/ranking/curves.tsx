@@ -126,6 +126,15 @@ export function WithCurves(props: { collection: Collection; draft: Draft; childr
   return <Context value={value}>{props.children}</Context>
 }
 
+// Knobs that no judged query hears of: they have no curves, and are none of two that are turned together.
+export function WithoutCurves({ children }: { children: ReactNode }) {
+  const curves = useCurves()
+  const knobs = useMemo(() => new KnobsInSight(), [])
+  const queue = useMemo(() => new Queue(), [])
+  const value = useMemo(() => ({ ...curves, set: null, mean: null, knobs, queue }), [curves, knobs, queue])
+  return <Context value={value}>{children}</Context>
+}
+
 // Whether it is this one's turn to be asked for. isThere: whether its answer is there already.
 function useTurn(queue: Queue, name: string, isThere: boolean, isQuick: boolean): boolean {
   const isMeasuring = useIsFetching({ queryKey: ['measuring', 'measured'] }) > 0

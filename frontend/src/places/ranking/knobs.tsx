@@ -5,6 +5,7 @@ import type { Collection } from '../../api/queries'
 import { carried, useAddress } from '../../shell/address'
 import { BASELINE_PARAMS, type Draft } from '../../shell/use-draft'
 import { Choice, Part } from './controls'
+import { completionsSays, CompletionKnobs } from './completion-knobs'
 import { feedbackSays, FeedbackKnobs } from './feedback-knobs'
 import { KeepVersion } from './keep-version'
 import { listSays, ListKnobs } from './list-knobs'
@@ -67,9 +68,7 @@ export function Knobs(props: {
           <NearWords collection={collection} query={props.query} choice={draft.choice} language={props.language} />
         )}
       </Part>
-      <Part name="As typed" {...typingSays(draft)} {...part('typing')}>
-        <TypingKnobs collection={collection} draft={draft} undo={undo} />
-      </Part>
+      <WhileTyped {...{ collection, draft, undo, part }} query={props.query} />
       <Part name="Feedback" {...feedbackSays(draft)} {...part('feedback')}>
         <FeedbackKnobs draft={draft} undo={undo} />
       </Part>
@@ -98,6 +97,29 @@ export function Knobs(props: {
       <div className="line-t flex-1" />
       <KeepVersion collection={collection} draft={draft} />
     </section>
+  )
+}
+
+type PartProps = { open: boolean; onOpen: (to: boolean) => void }
+
+// What the search box does before a query is whole.
+function WhileTyped(props: {
+  collection: Collection
+  draft: Draft
+  undo: Undo
+  query: string
+  part: (name: string) => PartProps
+}) {
+  const { collection, draft, undo, part } = props
+  return (
+    <>
+      <Part name="As typed" {...typingSays(draft)} {...part('typing')}>
+        <TypingKnobs collection={collection} draft={draft} undo={undo} />
+      </Part>
+      <Part name="Completions" {...completionsSays(draft)} {...part('completions')}>
+        <CompletionKnobs collection={collection} draft={draft} undo={undo} query={props.query} />
+      </Part>
+    </>
   )
 }
 

@@ -7,6 +7,7 @@ import { typing, useKeys } from '../../shell/keys'
 import { useDraft, type Draft } from '../../shell/use-draft'
 import { SidePane } from '../../parts/side-pane'
 import { Aside } from './aside'
+import { CompletionsPanel } from './completions-panel'
 import { ComplaintSheet } from './complaint-sheet'
 import { WithCurves } from './curves'
 import { Knobs } from './knobs'
@@ -70,6 +71,7 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
           typed={shown.typed}
           onTyped={() => change(typedTurned(shown.typed))}
         />
+        <Completing collection={collection} draft={draft} />
         <Player collection={collection} draft={draft} undo={undo} shown={shown} />
         <ShownList collection={collection} draft={draft} shown={shown} />
       </section>
@@ -110,6 +112,22 @@ function Workbench({ collection, draft }: { collection: Collection; draft: Draft
         draft={draft}
       />
     </div>
+  )
+}
+
+function Completing({ collection, draft }: { collection: Collection; draft: Draft }) {
+  const { params, change } = useAddress()
+  const typed = params.get('completing')
+  if (typed === null) return null
+  return (
+    <CompletionsPanel
+      collection={collection}
+      draft={draft}
+      typed={typed}
+      onTyped={(completing) => change({ completing })}
+      onTake={(q) => change({ q, row: null, skip: null, at: null }, false)}
+      onClose={() => change({ completing: null })}
+    />
   )
 }
 

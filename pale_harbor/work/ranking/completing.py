@@ -1,0 +1,207 @@
+"""Completions of a collection: suggestions gathered from its fields and past queries, none that leads to nothing."""
+
+from collections.abc import Hashable
+from dataclasses import dataclass, field, replace
+from functools import partial
+from time import perf_counter
+from typing import Any, Final
+from uuid import UUID
+
+import numpy as np
+import structlog
+from numpy.typing import NDArray
+
+from pale_harbor.core.ranking import Ranker
+from pale_harbor.core.ranking.ranker import PLAIN_BLEND
+from pale_harbor.core.text.chain_choice import ChainChoice, ChainsByLanguage
+from pale_harbor.core.typing.completing import Completion, CompletionIndex, complete, completion_index, suggested
+from pale_harbor.core.typing.recipe import (
+    Completions,
+    FieldPhrases,
+    FieldValues,
+    PastQueries,
+    SuggestionSource,
+)
+from pale_harbor.store.ranking.past_queries import PastQueryList, past_query_list
+from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.asked import Question
+from pale_harbor.work.ranking.asking import answer, ask
+from pale_harbor.work.ranking.suggestion_sources import MOST_READ, gathered_suggestions
+from pale_harbor.work.running.wanted import check_wanted
+
+# So many suggestions are tried at one key press, whether they lead somewhere; others wait for the next one.
+MOST_TRIED: Final = 200
+_DEFAULT_FIELDS: Final = 4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SuggestionsTold:
+    """What suggestions there are.
+
+    own: whether the ranker names sources, or the usual ones were taken; usual: these, as a ranker's document says them;
+    entries: places at which what is typed may begin; bytes: in memory; too_long, withheld: suggestions that were left
+    out; read: in how many of the records phrases were looked for; past: past queries that are known.
+    """
+
+    own: bool
+    usual: list[dict[str, Any]]
+    suggestions: int
+    entries: int
+    bytes: int
+    too_long: int
+    withheld: int
+    read: int
+    records: int
+    past: PastQueryList | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Completed:
+    """Suggestions for what was typed. tried_all: False where more of them are still to be tried whether they lead
+    anywhere, so that some may come the next time."""
+
+    completions: list[Completion]
+    tried_all: bool
+    elapsed_ms: float
+
+
+@dataclass(eq=False)
+class Ready:
+    """Suggestions ready to be asked, and which of them lead somewhere: 0 not known, 1 yes, 2 no, by ranker."""
+
+    index: CompletionIndex
+    read: int
+    leads: dict[Hashable, NDArray[np.uint8]] = field(default_factory=dict[Hashable, NDArray[np.uint8]])
+
+    @property
+    def size_bytes(self) -> int:
+        """What it takes up in memory, a few rankers' knowledge reckoned in."""
+        return self.index.size_bytes + 4 * len(self.index.suggested.suggestions)
+
+
+def completions_for(
+    opened: OpenCollection, ranker: Ranker, typed: str, wanted: int, language: str | None = None
+) -> Completed:
+    """The best suggestions for what was typed, of which each finds something with this ranker's words."""
+    ready = ready_to_complete(opened, ranker)
+    started = perf_counter()
+    words_alone = _words_alone(ranker)
+    found = ready.index.suggested.suggestions
+    leads = ready.leads.get(words_alone)
+    if leads is None:
+        # Those of a few rankers are enough.
+        if len(ready.leads) >= 8:
+            ready.leads.clear()
+        leads = ready.leads.setdefault(words_alone, np.zeros(len(found), np.uint8))
+    trying = _Trying(opened, words_alone, leads)
+    shown = complete(ready.index, typed, wanted, language, trying.leads_somewhere)
+    trying.forget()
+    return Completed(
+        completions=shown,
+        tried_all=trying.tried <= MOST_TRIED,
+        elapsed_ms=round((perf_counter() - started) * 1000, 2),
+    )
+
+
+def suggestions_told(opened: OpenCollection, ranker: Ranker) -> SuggestionsTold:
+    """What there is to suggest, and what it takes."""
+    ready = ready_to_complete(opened, ranker)
+    found = ready.index.suggested
+    with opened.pool.connection() as connection:
+        past = past_query_list(connection, opened.collection.id)
+    return SuggestionsTold(
+        own=ranker.completions is not None and bool(ranker.completions.sources),
+        usual=[_document_of(one) for one in recipe_of(replace(ranker, completions=None)).sources],
+        suggestions=len(found.suggestions),
+        entries=found.entries.size,
+        bytes=ready.index.size_bytes,
+        too_long=found.suggestions.too_long,
+        withheld=found.suggestions.withheld,
+        read=ready.read,
+        records=opened.record_count,
+        past=past,
+    )
+
+
+def recipe_of(ranker: Ranker) -> Completions:
+    """What a ranker says of completions, with the usual sources where it names none: past queries, values of the first
+    field that it reads, phrases of the first few."""
+    recipe = ranker.completions or Completions()
+    if recipe.sources:
+        return recipe
+    fields = list(dict.fromkeys(one.field for one in ranker.readings))
+    by = next((one.chain.by for one in ranker.readings if isinstance(one.chain, ChainsByLanguage)), None)
+    sources: list[SuggestionSource] = [PastQueries(asked=1), FieldValues(values=fields[0])]
+    sources += [FieldPhrases(phrases=name) for name in fields[:_DEFAULT_FIELDS]]
+    return replace(recipe, sources=tuple(sources), language=recipe.language or by)
+
+
+def _document_of(source: SuggestionSource) -> dict[str, Any]:
+    """A usual source as a document says it."""
+    if isinstance(source, PastQueries):
+        return {"asked": source.asked}
+    return {"values": source.values} if isinstance(source, FieldValues) else {"phrases": source.phrases}
+
+
+def _words_alone(ranker: Ranker) -> Ranker:
+    """A ranker as it finds records by words: nothing else keeps a suggestion from leading to nothing."""
+    return replace(
+        ranker, spaces=(), blend=PLAIN_BLEND, second_stage=None, kinds=(), feedback=None, signals=(), completions=None
+    )
+
+
+@dataclass(slots=True)
+class _Trying:
+    """Tries suggestions, a few at a key press, and keeps what it finds."""
+
+    opened: OpenCollection
+    ranker: Ranker
+    leads: NDArray[np.uint8]
+    tried: int = 0
+    aside: OpenCollection | None = None
+
+    def leads_somewhere(self, number: int, text: str) -> bool:
+        known = int(self.leads[number])
+        if known:
+            return known == 1
+        self.tried += 1
+        if self.tried > MOST_TRIED:
+            return False
+        if self.aside is None:
+            # Nobody asked for these: what is remembered of questions is not pushed out by them.
+            self.aside = self.opened.unremembering()
+        found = bool(answer(self.aside, ask(self.aside, self.ranker, Question(text)), 1).rows)
+        self.leads[number] = 1 if found else 2
+        return found
+
+    def forget(self) -> None:
+        if self.aside is not None:
+            self.opened.memory.forget_state(self.aside.state)
+
+
+def ready_to_complete(opened: OpenCollection, ranker: Ranker) -> Ready:
+    """The suggestions of a ranker's recipe, gathered where they are not known."""
+    recipe = recipe_of(ranker)
+    chain = ranker.readings[0].chain
+    past = None
+    if any(isinstance(one, PastQueries) for one in recipe.sources):
+        with opened.pool.connection() as connection:
+            past = past_query_list(connection, opened.collection.id)
+    name: tuple[UUID, Hashable] = (opened.state, (recipe, chain.identity, past and past.state))
+    return opened.memory.completions.get_or_make(name, partial(_made, opened, recipe, chain))
+
+
+def _made(opened: OpenCollection, recipe: Completions, chain: ChainChoice) -> Ready:
+    started = perf_counter()
+    found = gathered_suggestions(opened, recipe, chain)
+    check_wanted()
+    index = completion_index(suggested(found, recipe.begins), recipe)
+    structlog.get_logger().info(
+        "suggestions gathered",
+        collection=opened.collection.name,
+        suggestions=len(found),
+        bytes=index.size_bytes,
+        elapsed_ms=round((perf_counter() - started) * 1000),
+    )
+    reads = any(isinstance(one, FieldPhrases) for one in recipe.sources)
+    return Ready(index, min(opened.record_count, MOST_READ) if reads else 0)
