@@ -23,7 +23,7 @@ from pale_harbor.api.measuring import routes as measuring
 from pale_harbor.api.models import Health, MemoryState
 from pale_harbor.api.page import serve_page
 from pale_harbor.api.problems import Problem, install_problem_handlers
-from pale_harbor.api.ranking import completions, drafts
+from pale_harbor.api.ranking import completions, corrections, drafts
 from pale_harbor.api.ranking import routes as ranking
 from pale_harbor.api.records import routes as records
 from pale_harbor.api.server_state import Bench
@@ -80,6 +80,7 @@ def make_app(
     for room in (
         ranking,
         completions,
+        corrections,
         drafts,
         collections,
         records,

@@ -15,6 +15,7 @@ _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "imports.loading": ("load", "export"),
     "ranking.searching": ("search",),
     "ranking.completing": ("complete",),
+    "ranking.correcting": ("correct",),
     "measuring.scoring": ("measure", "missed", "run", "runs", "score"),
     "measuring.comparing": ("compare",),
     "measuring.guard": ("check",),

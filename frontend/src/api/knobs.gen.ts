@@ -32,6 +32,11 @@ export const KNOBS = {
       "words": "completions",
       "says": "whole suggestions for what is being typed"
     },
+    "corrections": {
+      "kind": "own",
+      "words": "did you mean",
+      "says": "what a query may have meant"
+    },
     "feedback": {
       "kind": "own",
       "words": "feedback",
@@ -502,6 +507,54 @@ export const KNOBS = {
       "kind": "own",
       "words": "withheld",
       "says": "a word list, @name: what holds a word of it is never shown"
+    }
+  },
+  "Corrections": {
+    "sure": {
+      "kind": "number",
+      "words": "as sure as",
+      "says": "how likely a correction has to be, among all ways to read the query",
+      "least": 0,
+      "most": 1,
+      "step": 0.05,
+      "start": 0.8
+    },
+    "letters": {
+      "kind": "whole",
+      "words": "corrected from",
+      "says": "so many letters may hold a slip",
+      "least": 2,
+      "most": 20,
+      "step": 1,
+      "reach": 10,
+      "unit": "letters",
+      "start": 3
+    },
+    "more": {
+      "kind": "number",
+      "words": "times as much",
+      "says": "words that records hold are only joined or parted where so many times as many records hold all the words",
+      "least": 1,
+      "most": 1000,
+      "step": 0.5,
+      "reach": 10,
+      "start": 3.0
+    },
+    "take": {
+      "kind": "choice",
+      "words": "taken by itself",
+      "says": "whether the list of the correction is shown at once: never, or where the words found nothing",
+      "choices": [
+        [
+          "never",
+          "never"
+        ],
+        [
+          "nothing",
+          "where nothing was found"
+        ]
+      ],
+      "start": "never"
     }
   },
   "FieldValues": {

@@ -37,7 +37,7 @@ export const lettersPlayed = (collection: Collection, played: Played) =>
       answer(
         server.POST('/api/collections/{collection}/letters', {
           params: { path: { collection: collection.name } },
-          body: { ...played, sort: [], typed: true, first: 10 },
+          body: { ...played, sort: [], typed: true, as_said: false, first: 10 },
           signal,
         }),
       ),

@@ -66,7 +66,7 @@ export const judgedSet = (collection: string, name: string) =>
 
 // What narrows and orders a list beside the query: filters, facets to count, fields to sort by, rows before the page.
 export type Narrowing = Partial<
-  Pick<Schemas['SearchRequest'], 'filters' | 'sort' | 'facets' | 'skip' | 'language' | 'typed'>
+  Pick<Schemas['SearchRequest'], 'filters' | 'sort' | 'facets' | 'skip' | 'language' | 'typed' | 'as_said'>
 >
 
 export const search = (
@@ -82,7 +82,18 @@ export const search = (
       answer(
         server.POST('/api/collections/{collection}/search', {
           params: { path: { collection } },
-          body: { query, ranker, top, filters: [], sort: [], facets: [], skip: 0, typed: false, ...narrowing },
+          body: {
+            query,
+            ranker,
+            top,
+            filters: [],
+            sort: [],
+            facets: [],
+            skip: 0,
+            typed: false,
+            as_said: false,
+            ...narrowing,
+          },
           signal,
         }),
       ),
@@ -119,7 +130,7 @@ export const why = (collection: string, asking: Asking) =>
       answer(
         server.POST('/api/collections/{collection}/why', {
           params: { path: { collection } },
-          body: { filters: [], sort: [], ...asking },
+          body: { filters: [], sort: [], as_said: false, ...asking },
           signal,
         }),
       ),
@@ -132,7 +143,7 @@ export const whyNot = (collection: string, asking: Asking) =>
       answer(
         server.POST('/api/collections/{collection}/why-not', {
           params: { path: { collection } },
-          body: { filters: [], sort: [], ...asking },
+          body: { filters: [], sort: [], as_said: false, ...asking },
           signal,
         }),
       ),
@@ -246,7 +257,7 @@ export const nearWords = (collection: string, asking: Omit<Asking, 'key' | 'type
       answer(
         server.POST('/api/collections/{collection}/near-words', {
           params: { path: { collection } },
-          body: { filters: [], sort: [], facets: [], top: 1, skip: 0, typed: false, ...asking },
+          body: { filters: [], sort: [], facets: [], top: 1, skip: 0, typed: false, as_said: false, ...asking },
           signal,
         }),
       ),

@@ -108,6 +108,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Correction
+         * @description What a query may have meant; null where it is right, or where that would not find clearly more.
+         */
+        post: operations["correction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/corrections/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Corrections Measured
+         * @description What corrections do to a judged set with and without them, and to slips made from the collection's words.
+         */
+        post: operations["corrections_measured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/diary": {
         parameters: {
             query?: never;
@@ -3405,6 +3445,82 @@ export interface components {
             reckoning: components["schemas"]["ReckoningTold"];
         };
         /**
+         * CorrectionsDocument
+         * @description A query that hardly anything is found for is told what it may have meant.
+         */
+        CorrectionsDocument: {
+            /**
+             * Letters
+             * @description so many letters may hold a slip
+             * @default 3
+             */
+            letters: number;
+            /**
+             * More
+             * @description words that records hold are only joined or parted where so many times as many records hold all the words
+             * @default 3
+             */
+            more: number;
+            /**
+             * Sure
+             * @description how likely a correction has to be, among all ways to read the query
+             * @default 0.8
+             */
+            sure: number;
+            /**
+             * Take
+             * @description whether the list of the correction is shown at once: never, or where the words found nothing
+             * @default never
+             * @enum {string}
+             */
+            take: "never" | "nothing";
+        };
+        /**
+         * CorrectionsMeasured
+         * @description What corrections do.
+         *
+         *     compared: the open queries without and with what they are told, None without a set; steps: by how sure a correction
+         *     has to be; right_changed: judged queries that were right and are told something else.
+         */
+        CorrectionsMeasured: {
+            compared: components["schemas"]["Comparison"] | null;
+            /** Queries */
+            queries: components["schemas"]["QueryCorrected"][];
+            /** Right Changed */
+            right_changed: number;
+            /** Right Made */
+            right_made: number;
+            /** Right Touched */
+            right_touched: number;
+            /** Slips */
+            slips: components["schemas"]["SlipsMended"][];
+            /** Steps */
+            steps: components["schemas"]["SureStep"][];
+            /** Sure */
+            sure: number;
+        };
+        /**
+         * CorrectionsRequest
+         * @description What corrections are tried on. judged_set: its open queries; made_up: so many words and word pairs of the
+         *     collection typed badly, and as many typed well.
+         */
+        CorrectionsRequest: {
+            /** Judged Set */
+            judged_set?: string | null;
+            /**
+             * Made Up
+             * @default 200
+             */
+            made_up: number;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
+            /**
+             * Seed
+             * @default 0
+             */
+            seed: number;
+        };
+        /**
          * Cost
          * @description What a filling will ask of a service. texts: different ones that have no vector yet; known: those that have.
          *
@@ -3495,6 +3611,30 @@ export interface components {
              * Format: date-time
              */
             written_at: string;
+        };
+        /**
+         * DidYouMean
+         * @description What a query may have meant. sure: how likely that is, among all ways to read it; found, finds: records that hold
+         *     all words of the query as it was typed, and of the other one; taken: whether its list is shown.
+         */
+        DidYouMean: {
+            /** Changes */
+            changes: components["schemas"]["WordChanged"][];
+            /** Finds */
+            finds: number;
+            /** Found */
+            found: number;
+            /** Query */
+            query: string;
+            /** Said */
+            said: string;
+            /** Sure */
+            sure: number;
+            /**
+             * Taken
+             * @default false
+             */
+            taken: boolean;
         };
         /**
          * Difference
@@ -4090,9 +4230,11 @@ export interface components {
          *     it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by field. kind:
          *     of queries that the blend is for, if any; lists: what was blended, empty where words were alone. fed_back: what the
          *     first records added, None where the ranker has no feedback; mended: the query as spaces read it, None where no word
-         *     was mended. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
+         *     was mended. did_you_mean: another query that would find clearly more, or whose list this is. elapsed_ms: preparing,
+         *     scoring, counting and selecting, without fetching records.
          */
         Found: {
+            did_you_mean: components["schemas"]["DidYouMean"] | null;
             /** Elapsed Ms */
             elapsed_ms: number;
             /** Facets */
@@ -4841,6 +4983,11 @@ export interface components {
          */
         LettersRequest: {
             /**
+             * As Said
+             * @default false
+             */
+            as_said: boolean;
+            /**
              * Filters
              * @default []
              */
@@ -5001,6 +5148,11 @@ export interface components {
         };
         /** ListsRequest */
         ListsRequest: {
+            /**
+             * As Said
+             * @default false
+             */
+            as_said: boolean;
             /**
              * Filters
              * @default []
@@ -6223,6 +6375,29 @@ export interface components {
             shared: number;
         };
         /**
+         * QueryCorrected
+         * @description A judged query for which a correction is known. value, corrected: nDCG@10 of its list and of the other one;
+         *     is_told: whether it is sure enough to be told; right: whether some record holds all words of the query as typed.
+         */
+        QueryCorrected: {
+            /** Corrected */
+            corrected: number;
+            /** Correction */
+            correction: string;
+            /** Is Told */
+            is_told: boolean;
+            /** Query */
+            query: string;
+            /** Query Id */
+            query_id: string;
+            /** Right */
+            right: boolean;
+            /** Sure */
+            sure: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * QueryKindDocument
          * @description Queries of one kind, and the blend that they get.
          */
@@ -6353,6 +6528,41 @@ export interface components {
             query_id: string;
         };
         /**
+         * QuestionModel
+         * @description A query and what it is narrowed to. sort: fields instead of relevance, `-` for the greatest first.
+         *
+         *     typed: whether it is being typed, so that of its last word only the beginning may be there. as_said: whether no
+         *     correction is taken in its place.
+         */
+        QuestionModel: {
+            /**
+             * As Said
+             * @default false
+             */
+            as_said: boolean;
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterDocument"][];
+            /** Language */
+            language?: string | null;
+            /** Query */
+            query: string;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
+            /**
+             * Sort
+             * @default []
+             */
+            sort: string[];
+            /**
+             * Typed
+             * @default false
+             */
+            typed: boolean;
+        };
+        /**
          * RailReport
          * @description A guard rail, and whether the offered setting keeps it.
          */
@@ -6403,6 +6613,8 @@ export interface components {
             combine: components["schemas"]["CombineDocument"];
             /** @description [whole suggestions](typing.md#completions) for what is being typed */
             completions?: components["schemas"]["CompletionsDocument"] | null;
+            /** @description [what a query may have meant](typing.md#did-you-mean) */
+            corrections?: components["schemas"]["CorrectionsDocument"] | null;
             /**
              * Equals By
              * @description fields that settle equal scores, `-` for the greatest first; then the key
@@ -7048,6 +7260,11 @@ export interface components {
          */
         SearchRequest: {
             /**
+             * As Said
+             * @default false
+             */
+            as_said: boolean;
+            /**
              * Facets
              * @default []
              */
@@ -7467,6 +7684,25 @@ export interface components {
             unjudged: number;
         };
         /**
+         * SlipKind
+         * @description How words were typed badly; RIGHT: they were not.
+         * @enum {string}
+         */
+        SlipKind: "left out" | "put in" | "exchanged" | "changed places" | "run together" | "right";
+        /**
+         * SlipsMended
+         * @description Of slips of one kind how many were mended, how many were made something else of, and of how many.
+         */
+        SlipsMended: {
+            kind: components["schemas"]["SlipKind"];
+            /** Made */
+            made: number;
+            /** Mended */
+            mended: number;
+            /** Wrong */
+            wrong: number;
+        };
+        /**
          * SourceRequest
          * @description An upload, or a query on another PostgreSQL database (address: a connection string).
          */
@@ -7822,6 +8058,26 @@ export interface components {
             }[];
             /** Withheld */
             withheld: number;
+        };
+        /**
+         * SureStep
+         * @description What corrections come to if they have to be so sure. mean: nDCG@10 over the open queries, None without a set;
+         *     told: queries that are told one; mended, wrong: shares of the slips; touched: of the right queries that were made
+         *     up.
+         */
+        SureStep: {
+            /** Mean */
+            mean: number | null;
+            /** Mended */
+            mended: number;
+            /** Sure */
+            sure: number;
+            /** Told */
+            told: number;
+            /** Touched */
+            touched: number;
+            /** Wrong */
+            wrong: number;
         };
         /**
          * SurfaceReport
@@ -8544,6 +8800,11 @@ export interface components {
         /** WhyRequest */
         WhyRequest: {
             /**
+             * As Said
+             * @default false
+             */
+            as_said: boolean;
+            /**
              * Filters
              * @default []
              */
@@ -8635,6 +8896,20 @@ export interface components {
             reading: number;
             /** Term */
             term: string;
+        };
+        /**
+         * WordChanged
+         * @description A stretch of the query in code points, and what may have been meant there.
+         */
+        WordChanged: {
+            /** End */
+            end: number;
+            /** Meant */
+            meant: string;
+            /** Said */
+            said: string;
+            /** Start */
+            start: number;
         };
         /**
          * WordCount
@@ -8961,6 +9236,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConsequencesTold"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionModel"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DidYouMean"] | null;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    corrections_measured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectionsMeasured"];
                 };
             };
             /** @description Not Found */

@@ -114,7 +114,7 @@ export const lists = (
       answer(
         server.POST('/api/collections/{collection}/lists', {
           params: { path: { collection } },
-          body: { query, ranker, filters, language, top, sort: [], typed: false },
+          body: { query, ranker, filters, language, top, sort: [], typed: false, as_said: false },
           signal,
         }),
       ),

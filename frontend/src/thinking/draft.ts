@@ -64,6 +64,7 @@ const PARTS: Record<keyof Omit<RankerDocument, 'readings'>, (value: unknown) => 
   need: (value) => typeof value === 'string' || typeof value === 'number' || isObject(value),
   spelling: (value) => value === null || isObject(value),
   typing: (value) => value === null || isObject(value),
+  corrections: (value) => value === null || isObject(value),
   completions: (value) => value === null || (isObject(value) && isListOf(value.sources, () => true)),
   feedback: (value) => value === null || isObject(value),
   signals: (value) => isListOf(value, (one) => typeof one.field === 'string' && typeof one.shape === 'string'),

@@ -6,6 +6,7 @@ export type Reading = RankerDocument['readings'][number]
 export type Spelling = NonNullable<RankerDocument['spelling']>
 export type Feedback = NonNullable<RankerDocument['feedback']>
 export type Typing = NonNullable<RankerDocument['typing']>
+export type Corrections = NonNullable<RankerDocument['corrections']>
 export type Signal = NonNullable<RankerDocument['signals']>[number]
 export type Rule = NonNullable<RankerDocument['rules']>[number]
 export type FilterPart = NonNullable<RankerDocument['filters']>[number]
@@ -27,6 +28,7 @@ export const without = <T>(list: readonly T[], i: number): T[] => list.filter((_
 export const SPELLING = startOf('Spelling') as Required<Spelling>
 export const FEEDBACK = { ...startOf('Feedback'), field: null } as unknown as Required<Feedback>
 export const TYPING = startOf('Typing') as Required<Typing>
+export const CORRECTIONS = startOf('Corrections') as Required<Corrections>
 export const NEARNESS = startOf('Nearness') as Required<NonNullable<Reading['nearness']>>
 
 export const newSignal = (field: string): Signal => ({ field, shape: 'log', ...startOf('Signal') }) as Signal

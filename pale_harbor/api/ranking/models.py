@@ -27,7 +27,8 @@ class FacetRequest(BaseModel):
 class QuestionModel(BaseModel):
     """A query and what it is narrowed to. sort: fields instead of relevance, `-` for the greatest first.
 
-    typed: whether it is being typed, so that of its last word only the beginning may be there.
+    typed: whether it is being typed, so that of its last word only the beginning may be there. as_said: whether no
+    correction is taken in its place.
     """
 
     query: QueryText
@@ -37,6 +38,7 @@ class QuestionModel(BaseModel):
     filters: Annotated[list[FilterDocument], Field(max_length=32)] = []
     sort: Annotated[list[FieldName], Field(max_length=8)] = []
     typed: bool = False
+    as_said: bool = False
 
 
 class SearchRequest(QuestionModel):

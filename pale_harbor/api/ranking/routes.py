@@ -156,7 +156,7 @@ def question_of(opened: OpenCollection, request: QuestionModel, also: Sequence[s
     if problems and known:
         raise BadInput("The collection does not have these fields.", problems)
     filters = tuple(filter_of(one) for one in request.filters)
-    return Question(request.query, filters, request.language, sort, request.typed)
+    return Question(request.query, filters, request.language, sort, request.typed, request.as_said)
 
 
 def choice_of(model: RankerChoiceModel) -> RankerChoice:

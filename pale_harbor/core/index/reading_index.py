@@ -6,6 +6,7 @@ Postings are sorted by record id, so that two terms meet in one pass. Never chan
 from dataclasses import dataclass, fields
 
 import numpy as np
+from numpy.typing import NDArray
 
 from pale_harbor.core.arrays import IntArray
 from pale_harbor.core.index.vocabulary import Vocabulary
@@ -81,6 +82,13 @@ class ReadingIndex:
             self.posting_lengths[first:last],
             self.occurrence_firsts[first : last + 1],
         )
+
+    def occurrences(self) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+        """Of each occurrence the number of its term and its record: int32 (occurrences,), both."""
+        postings = np.diff(self.posting_firsts)
+        times = np.diff(self.occurrence_firsts)
+        numbers = np.repeat(np.arange(postings.size, dtype=np.int32), postings)
+        return np.repeat(numbers, times), np.repeat(np.asarray(self.record_ids, np.int32), times)
 
     def stretches(self, term: str, record_id: int) -> list[tuple[int, int]]:
         """Where a term stands in a record, as (start, end) code points of the field's value."""

@@ -13,6 +13,7 @@ from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
 from pale_harbor.core.ranking.signals import Signal
 from pale_harbor.core.text.chain_choice import ChainChoice
+from pale_harbor.core.typing.correcting import Corrections
 from pale_harbor.core.typing.recipe import Completions
 
 FIELD_LETTERS: Final = 200
@@ -292,6 +293,10 @@ class Ranker:
     completions: Annotated[
         Completions | None,
         Knob("completions", "[whole suggestions](typing.md#completions) for what is being typed"),
+    ] = None
+    corrections: Annotated[
+        Corrections | None,
+        Knob("did you mean", "[what a query may have meant](typing.md#did-you-mean)"),
     ] = None
     feedback: Annotated[
         Feedback | None,

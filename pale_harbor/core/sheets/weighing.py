@@ -47,13 +47,17 @@ def sheet_name(ranker: Ranker) -> Hashable | None:
     """
     if ranker.feedback is not None:
         return None
+    corrections = ranker.corrections if ranker.corrections is not None and ranker.corrections.is_taken else None
     is_pooled = ranker.combine.how is CombineHow.POOLED
     return replace(
         ranker,
         readings=tuple(_without_numbers(one) for one in ranker.readings),
         combine=Combine(CombineHow.POOLED if is_pooled else CombineHow.SUM),
-        # Which records a space may list depends on what the query's signs demand.
-        need=ranker.need if ranker.spaces else ANY,
+        # Which records a space may list depends on what the query's signs demand, and whether another query is asked on
+        # whether this one finds anything.
+        need=ranker.need if ranker.spaces or corrections is not None else ANY,
+        completions=None,
+        corrections=corrections,
         signals=tuple(replace(one, weight=1.0, how=SignalHow.ADD) for one in ranker.signals),
         spaces=tuple(replace(one, weight=1.0) for one in ranker.spaces),
         blend=Blend(),

@@ -13,6 +13,7 @@ from pale_harbor.core.knobs import Declared, declared_knobs, is_part
 from pale_harbor.core.ranking import Nearness, Ranker, Reading, Signal, Spelling, Typing
 from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
+from pale_harbor.core.typing.correcting import Corrections
 from pale_harbor.core.typing.recipe import Completions
 from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.formats.ranker.models import unwritten
@@ -321,6 +322,7 @@ _LINES: Final[Mapping[type, tuple[tuple[str, ...], Callable[[PartDocument], str]
     Feedback: (("records", "share"), lambda one: f"first {one['records']}, share {_value(one['share'])}"),
     Typing: (("letters", "when"), _typing),
     Completions: (("sources",), _completions),
+    Corrections: (("sure",), lambda one: f"as sure as {_value(one['sure'])}"),
     SecondStage: (("space", "first"), lambda stage: f"by {stage['space']}, first {stage['first']}"),
 }
 

@@ -10,6 +10,7 @@ from pale_harbor.core.knobs import Declared, declared_knobs, is_part
 from pale_harbor.core.ranking import Combine, Nearness, Ranker, Reading, Signal, Spelling, Typing
 from pale_harbor.core.ranking.feedback import Feedback
 from pale_harbor.core.ranking.rules import Rule
+from pale_harbor.core.typing.correcting import Corrections
 from pale_harbor.core.typing.recipe import Completions, FieldPhrases, FieldValues, PastQueries
 from pale_harbor.formats.ranker.models import unwritten
 from pale_harbor.formats.ranker.unions import ACTION, CONDITION, OneOfParts, union_of
@@ -22,6 +23,7 @@ PARTS: Final = (
     Spelling,
     Typing,
     Completions,
+    Corrections,
     FieldValues,
     FieldPhrases,
     PastQueries,

@@ -22,6 +22,7 @@ from pale_harbor.core.ranking import (
 )
 from pale_harbor.errors import BadInput
 from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.ranking.corrected import DidYouMean
 from pale_harbor.work.ranking.meaning import Meaning
 
 
@@ -30,7 +31,7 @@ class Question:
     """What is asked: the visitor's words, and what they narrowed the list to.
 
     language: of the words, guessed where it is None. sort: by fields instead of by score. is_typed: whether the words
-    are being typed, so that of the last one only the beginning may be there.
+    are being typed, so that of the last one only the beginning may be there. as_said: whether no correction is taken.
     """
 
     text: str
@@ -38,6 +39,7 @@ class Question:
     language: str | None = None
     sort: tuple[FieldOrder, ...] = ()
     is_typed: bool = False
+    as_said: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +63,8 @@ class FedBack:
 class Asked:
     """A question made ready: by slab its prepared query, adjustments, and which records rules hide.
 
-    fed_back: what feedback added to the prepared query; None where the ranker has none.
+    fed_back: what feedback added to the prepared query; None where the ranker has none. corrected: what the query may
+    have meant where that is asked instead.
     """
 
     question: Question
@@ -75,6 +78,7 @@ class Asked:
     hidden: frozenset[tuple[int, int]]
     meaning: Meaning | None = None
     fed_back: FedBack | None = None
+    corrected: DidYouMean | None = None
 
     @property
     def notes(self) -> tuple[str, ...]:

@@ -3,6 +3,8 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from functools import partial
+from typing import Final
 
 import numpy as np
 
@@ -13,6 +15,7 @@ from pale_harbor.core.ranking import (
     Adjustments,
     FieldOrder,
     LookedFor,
+    Need,
     Placed,
     RankedList,
     Ranker,
@@ -29,10 +32,14 @@ from pale_harbor.core.ranking import (
 from pale_harbor.core.ranking.groups import best_of_groups, group_sizes
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Asked, Question, allowed_records, filter_records, score_records
+from pale_harbor.work.ranking.corrected import DidYouMean
+from pale_harbor.work.ranking.correcting import did_you_mean
 from pale_harbor.work.ranking.feeding_back import feed_back
 from pale_harbor.work.ranking.meaning import BlendedList, meaning_of
 from pale_harbor.work.ranking.mending import mended_text
 from pale_harbor.work.spaces.open_space import OpenSpace
+
+_ALL_WORDS: Final = Need(((1, None),))
 
 
 def today_here() -> float:
@@ -71,10 +78,46 @@ def ask(
     today: float | None = None,
     spaces: Mapping[str, OpenSpace] | None = None,
 ) -> Asked:
-    """The question looked up. today: on which rules are in force; rules without an end are in force always.
+    """The question looked up, or what it may have meant where its words find nothing and the ranker takes corrections.
 
-    spaces: as `opened.spaces` gives them, for who asks many questions; None: as they are now.
+    today: on which rules are in force; rules without an end are in force always. spaces: as `opened.spaces` gives them,
+    for who asks many questions; None: as they are now.
     """
+    asked = _ask_as_said(opened, ranker, question, today, spaces)
+    takes = ranker.corrections is not None and ranker.corrections.is_taken
+    if not takes or question.is_typed or question.as_said or _finds_by_words(opened, asked):
+        return asked
+    meant = correction_of(opened, ranker, question)
+    if meant is None:
+        return asked
+    other = _ask_as_said(opened, ranker, replace(question, text=meant.query), today, spaces)
+    return replace(other, corrected=replace(meant, taken=True))
+
+
+def correction_of(opened: OpenCollection, ranker: Ranker, question: Question) -> DidYouMean | None:
+    """What a query may have meant, None where there is nothing to say."""
+    return did_you_mean(opened, ranker, question, partial(records_with_all_words, opened, ranker))
+
+
+def records_with_all_words(opened: OpenCollection, ranker: Ranker, text: str) -> int:
+    """How many records hold every word of a text as it stands: without slack, beginnings, spaces and rules."""
+    plain = Ranker(readings=ranker.readings, combine=ranker.combine, need=_ALL_WORDS, filters=ranker.filters)
+    asked = _ask_as_said(opened, plain, Question(text))
+    found = filter_records(opened, score_records(opened, asked), asked.filters)
+    return sum(own.record_ids.size for own in found)
+
+
+def _finds_by_words(opened: OpenCollection, asked: Asked) -> bool:
+    return not asked.plan.leaves or any(own.record_ids.size for own in score_records(opened, asked))
+
+
+def _ask_as_said(
+    opened: OpenCollection,
+    ranker: Ranker,
+    question: Question,
+    today: float | None = None,
+    spaces: Mapping[str, OpenSpace] | None = None,
+) -> Asked:
     ranker = replace(ranker, rules=in_force(ranker.rules, today_here() if today is None else today))
     rules, parsed, wanted = _read(opened, question, ranker)
     plan = plan_of(wanted, ranker, rules.weights)

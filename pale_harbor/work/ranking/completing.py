@@ -146,7 +146,15 @@ def _document_of(source: SuggestionSource) -> dict[str, Any]:
 def _words_alone(ranker: Ranker) -> Ranker:
     """A ranker as it finds records by words: nothing else keeps a suggestion from leading to nothing."""
     return replace(
-        ranker, spaces=(), blend=PLAIN_BLEND, second_stage=None, kinds=(), feedback=None, signals=(), completions=None
+        ranker,
+        spaces=(),
+        blend=PLAIN_BLEND,
+        second_stage=None,
+        kinds=(),
+        feedback=None,
+        signals=(),
+        completions=None,
+        corrections=None,
     )
 
 

@@ -21,7 +21,8 @@ from pale_harbor.errors import NotFound
 from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Asked, FedBack, Question
-from pale_harbor.work.ranking.asking import Answer, Candidates, ask, candidates, first_rows
+from pale_harbor.work.ranking.asking import Answer, Candidates, ask, candidates, correction_of, first_rows
+from pale_harbor.work.ranking.corrected import DidYouMean
 from pale_harbor.work.ranking.meaning import BlendedList, BlendedRow
 
 # Stretches of numbers come in order, so that leaving some out would leave out the greatest.
@@ -106,7 +107,8 @@ class Found:
     it could not be taken as typed. rules: those that did something; filters: that rules made. facets: by field. kind:
     of queries that the blend is for, if any; lists: what was blended, empty where words were alone. fed_back: what the
     first records added, None where the ranker has no feedback; mended: the query as spaces read it, None where no word
-    was mended. elapsed_ms: preparing, scoring, counting and selecting, without fetching records.
+    was mended. did_you_mean: another query that would find clearly more, or whose list this is. elapsed_ms: preparing,
+    scoring, counting and selecting, without fetching records.
     """
 
     matched: int
@@ -124,6 +126,7 @@ class Found:
     lists: list[str]
     fed_back: FedBack | None
     mended: str | None
+    did_you_mean: DidYouMean | None
 
 
 def find(
@@ -152,6 +155,7 @@ class Page:
     keys: list[str]
     counted: dict[str, list[tuple[str, int]]]
     elapsed_ms: float
+    meant: DidYouMean | None
 
     def told(self, records: Mapping[str, dict[str, Any]]) -> Found:
         """The page with its records. records: their field values by key."""
@@ -173,6 +177,7 @@ class Page:
             lists=[] if blended is None else lists_of(asked),
             fed_back=asked.fed_back,
             mended=None if asked.meaning is None else asked.meaning.mended,
+            did_you_mean=self.meant,
         )
 
 
@@ -195,9 +200,21 @@ def page_of(
         )[: wanted.most if wanted.step is None else MOST_STRETCHES]
         for wanted in facets
     }
+    meant = asked.corrected
+    if meant is None and ranker.corrections is not None and not question.is_typed and skip == 0:
+        meant = correction_of(opened, ranker, question)
     elapsed_ms = (perf_counter() - started) * 1000
     keys = opened.keys_of(answer.rows[skip:])
-    return Page(opened=opened, asked=asked, answer=answer, skip=skip, keys=keys, counted=counted, elapsed_ms=elapsed_ms)
+    return Page(
+        opened=opened,
+        asked=asked,
+        answer=answer,
+        skip=skip,
+        keys=keys,
+        counted=counted,
+        elapsed_ms=elapsed_ms,
+        meant=meant,
+    )
 
 
 def lists_of(asked: Asked) -> list[str]:

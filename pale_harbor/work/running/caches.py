@@ -174,7 +174,7 @@ class Memory:
             "word vectors", "texts word by word, for second stages", share(6), lambda made: made[1].nbytes + 200
         )
         self.completions: Cache[StateKey, Any] = Cache(
-            "completions", "suggestions for what is being typed", share(10), lambda kept: kept.size_bytes
+            "completions", "suggestions, and words for corrections", share(10), lambda kept: kept.size_bytes
         )
         self.questions: Cache[Hashable, Any] = Cache(
             "questions", "queries as rules and signs make them", share(1), lambda _: 3_000

@@ -6,6 +6,7 @@ import { carried, useAddress } from '../../shell/address'
 import { BASELINE_PARAMS, type Draft } from '../../shell/use-draft'
 import { Choice, Part } from './controls'
 import { completionsSays, CompletionKnobs } from './completion-knobs'
+import { correctionsSays, CorrectionKnobs } from './correction-knobs'
 import { feedbackSays, FeedbackKnobs } from './feedback-knobs'
 import { KeepVersion } from './keep-version'
 import { listSays, ListKnobs } from './list-knobs'
@@ -102,7 +103,7 @@ export function Knobs(props: {
 
 type PartProps = { open: boolean; onOpen: (to: boolean) => void }
 
-// What the search box does before a query is whole.
+// What the search box does while a query is typed, and with one that was typed badly.
 function WhileTyped(props: {
   collection: Collection
   draft: Draft
@@ -118,6 +119,9 @@ function WhileTyped(props: {
       </Part>
       <Part name="Completions" {...completionsSays(draft)} {...part('completions')}>
         <CompletionKnobs collection={collection} draft={draft} undo={undo} query={props.query} />
+      </Part>
+      <Part name="Did you mean" {...correctionsSays(draft)} {...part('corrections')}>
+        <CorrectionKnobs collection={collection} draft={draft} undo={undo} />
       </Part>
     </>
   )

@@ -6,6 +6,7 @@ import { RecordFace } from '../../parts/record-face'
 import { SourceBar, type Source } from '../../parts/source-bar'
 import { TakeAway } from '../../parts/take-away'
 import { useRowsMoving } from '../../parts/use-rows-moving'
+import { DidYouMeanLine } from './did-you-mean'
 import { ranksText } from './lists-view'
 import { RowTools } from './row-tools'
 import { useRows } from './use-rows'
@@ -61,6 +62,7 @@ export function Results(props: {
         query={props.query}
         shown={shown}
       />
+      {answer.did_you_mean !== null && <DidYouMeanLine meant={answer.did_you_mean} />}
       {hasMoreToSay(answer) && <HowRead answer={answer} />}
       {answer.results.length === 0 && (
         <NothingFound terms={terms} judged={judged !== null} asked={answer.read_as} filtered={props.filtered} />

@@ -47,6 +47,8 @@ function useNarrowing(language: string | null, typed: boolean) {
     skip,
     language,
     typed,
+    // Of this very query alone: another one is corrected again.
+    as_said: params.get('as_said') === (params.get('q') ?? ''),
   }
   return { narrowed, narrowing, sort, skip }
 }

@@ -1,0 +1,43 @@
+// What is said of a query that may have meant another one, and of what corrections do.
+import type { CorrectionsMeasured, DidYouMean } from '../api/corrections'
+import { countText, measureText, signedText } from './figures'
+import type { Piece } from './marks'
+
+// The other query, its changed words marked: they stand in the order of the query.
+export function changedPieces(meant: Pick<DidYouMean, 'said' | 'changes'>): Piece[] {
+  const signs = [...meant.said]
+  const pieces: Piece[] = []
+  let at = 0
+  for (const change of meant.changes) {
+    pieces.push({ text: signs.slice(at, change.start).join(''), marked: false })
+    pieces.push({ text: change.meant, marked: true })
+    at = change.end
+  }
+  pieces.push({ text: signs.slice(at).join(''), marked: false })
+  return pieces.filter((piece) => piece.text !== '')
+}
+
+const records = (count: number) => `${countText(count)} ${count === 1 ? 'record holds' : 'records hold'}`
+
+export const gainText = ({ found, finds, sure }: DidYouMean): string =>
+  `${records(finds)} all of its words, ${found === 0 ? 'none' : countText(found)} those that were typed; ${Math.floor(sure * 100)} % sure`
+
+export function measuredText(told: CorrectionsMeasured): string[] {
+  const made = told.slips.reduce((sum, one) => sum + one.made, 0)
+  const mended = told.slips.reduce((sum, one) => sum + one.mended, 0)
+  const wrong = told.slips.reduce((sum, one) => sum + one.wrong, 0)
+  const pair = told.compared
+  return [
+    ...(pair
+      ? [
+          `nDCG@10 of ${countText(pair.queries)} open queries: ${measureText(pair.first)} as typed, ${measureText(pair.second)} corrected, ` +
+            `${signedText(pair.gain, 3)} (${signedText(pair.interval.low, 3)} to ${signedText(pair.interval.high, 3)}, p ${pair.randomisation.toFixed(3)}).`,
+          `${countText(told.right_changed)} of them were right and are told something else.`,
+        ]
+      : []),
+    made > 0
+      ? `Of ${countText(made)} made-up slips ${countText(mended)} are mended, and ${countText(wrong)} made something else of; ` +
+        `${countText(told.right_touched)} of ${countText(told.right_made)} right ones are touched.`
+      : 'Hardly a word of this collection has enough letters for made-up slips.',
+  ]
+}
