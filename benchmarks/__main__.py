@@ -11,6 +11,7 @@ from benchmarks.in_two import two_process_figures
 from benchmarks.judged_edits import judged_edit_figures
 from benchmarks.measuring import measuring_figures
 from benchmarks.ranking import ranking_figures, slack_figures
+from benchmarks.suggesting import completion_figures, correction_figures
 from benchmarks.turning import turning_figures
 from benchmarks.typing import typing_figures
 from benchmarks.vectors import vector_figures
@@ -22,6 +23,7 @@ def main(
     json_file: Annotated[Path | None, typer.Option("--json", help="Write the figures as JSON to this file.")] = None,
     records: Annotated[str, typer.Option(help="Sizes of the synthetic collections.")] = "100000,1000000",
     ranked: Annotated[str, typer.Option(help="Sizes for the ways to ask.")] = "10000,100000,1000000",
+    corrected: Annotated[str, typer.Option(help="How many words corrections choose from.")] = "10000,100000,500000",
     vectors: Annotated[str, typer.Option(help="How many vectors are compared.")] = "100000,1000000",
     page: Annotated[bool, typer.Option("--page", help="Measure the running page in Chromium too.")] = False,
     collection: Annotated[str, typer.Option(help="Whose list is measured on the page.")] = "saltmere",
@@ -52,6 +54,14 @@ def main(
     for size in (int(part) for part in ranked.split(",")):
         figures["typing"].append(typing_figures(size))
         _print(f"At every letter of the last of three words, {size:,} records", figures["typing"][-1:])
+    figures["completions"] = []
+    for size in (int(part) for part in ranked.split(",")):
+        figures["completions"].append(completion_figures(size))
+        _print(f"At every letter, {size:,} suggestions", figures["completions"][-1:])
+    figures["corrections"] = []
+    for size in (int(part) for part in corrected.split(",")):
+        figures["corrections"].append(correction_figures(size))
+        _print(f"What two words with a slip may have meant, {size:,} words", figures["corrections"][-1:])
     figures["vectors"] = []
     for size in (int(part) for part in vectors.split(",")):
         figures["vectors"].append(vector_figures(size))

@@ -22,7 +22,7 @@ class Synthetic:
 def synthetic(record_count: int, query_count: int = 300, vocabulary: int = 200_000, seed: int = 1690) -> Synthetic:
     """A made-up collection; the same seed gives the same one."""
     rng = np.random.default_rng(seed)
-    words = _words(vocabulary, rng)
+    words = made_up_words(vocabulary, rng)
     shares = 1 / (np.arange(vocabulary) + _SHIFT) ** _EXPONENT
     cumulative = np.cumsum(shares / shares.sum())
     lengths = np.clip(rng.lognormal(3.4, 0.5, record_count), 5, 300).astype(np.int64)
@@ -32,7 +32,7 @@ def synthetic(record_count: int, query_count: int = 300, vocabulary: int = 200_0
     return Synthetic(records, _queries(words, drawn, query_count, rng))
 
 
-def _words(count: int, rng: np.random.Generator) -> NDArray[np.str_]:
+def made_up_words(count: int, rng: np.random.Generator) -> NDArray[np.str_]:
     """Distinct words of two to five syllables."""
     made: dict[str, None] = {}
     while len(made) < count:

@@ -31,11 +31,15 @@ from pale_harbor.core.ranking import (
 )
 from pale_harbor.core.ranking.found import phrase
 from pale_harbor.core.text import chain_of
+from pale_harbor.core.typing.completing import complete, completion_index, suggested
+from pale_harbor.core.typing.recipe import Completions
+from pale_harbor.core.typing.suggestions import Offered, suggestions_of
 from pale_harbor.core.vectors import Similarity, nearest, vector_table
 from pale_harbor.errors import HarborError
 from pale_harbor.machine_code import clear_unused
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
+from pale_harbor.work.ranking.completing import completions_for
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
@@ -64,6 +68,8 @@ def warm_up(workbench: Workbench) -> None:
 
 def _ask(opened: OpenCollection, ranker: Ranker) -> None:
     find(opened, ranker, _FIRST, 1)
+    if ranker.completions is not None:
+        completions_for(opened, ranker, "a", 1)
     if ranker.typing is not None:
         # What begins so stands in indexes of whole words, which may be others.
         find(opened, ranker, _TYPED, 1)
@@ -99,6 +105,9 @@ def compile_kernels() -> None:
         nearest(table, vectors[0], Similarity.COSINE, 1, order)
     for name in ("ap", "rprec", "bpref"):
         band(measure(name), judged_list(["a", "b"], {"a": 1}))
+    found = suggestions_of([(1.0, [Offered("pale harbor", 2), Offered("harbor", 1)])])
+    recipe = Completions(slack_from=1)
+    complete(completion_index(suggested(found, recipe.begins), recipe), "hrb", 2)
     gatherer = Gatherer(chain_of("words > lower > stem(en)"))
     gatherer.add([("a", ["the fog bell and fog bells"] * 8)])
     gatherer.finished(1)

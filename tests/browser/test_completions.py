@@ -67,7 +67,7 @@ def test_a_suggestion_is_taken_by_a_press_and_another_place_has_a_plain_box(page
 def test_a_draft_suggests_beside_its_baseline_and_tells_what_it_takes(page: Page):
     switch_on(page)
     page.get_by_role("button", name="Try what is suggested").click()
-    panel = page.get_by_role("region", name="Completions").filter(has=page.get_by_label("Typed so far"))
+    panel = page.get_by_role("region", name="What is suggested")
     panel.get_by_label("Typed so far").fill("harb")
     expect(panel).to_contain_text(re.compile(r"[\d,]+ suggestions · [\d,]+ places to begin at"))
     draft, baseline = panel.get_by_role("list").nth(0), panel.get_by_role("list").nth(1)

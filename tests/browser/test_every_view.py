@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from pale_harbor.settings import ROOT
-from tests.browser.addresses import weighing
+from tests.browser.addresses import drafting, weighing
 
 RECORDS, CHAINS, JUDGING, MEASURES, RANKING = (
     f"/saltmere/{place}?" for place in ("records", "chains", "judging", "measures", "ranking")
@@ -34,6 +34,8 @@ VIEWS = [
     f"{RANKING}q=fog+bell&ranker=first:1&complaint=yes",
     f"{RANKING}q=fog+bell&ranker=first:1&surface=yes",
     f"{RANKING}q=fog+bell&ranker=first:1&typed=yes&at=2",
+    f"{RANKING}q=fog+bell&ranker=first:1&completing=harb&{drafting(completions={})}",
+    f"{RANKING}q=sextent&ranker=first:1&{drafting(corrections={'take': 'nothing'})}",
     *(f"{JUDGING}view={view}" for view in ("queries", "tasks", "agreement", "expectations", "set")),
     *(
         f"{MEASURES}view={view}&first=first:1&second=blended:1"

@@ -277,3 +277,14 @@ def test_whole_queries_are_suggested_from_past_ones(command: Command, coast: Pat
     assert command("past", "drop", "coast").stdout == "They are gone.\n"
     assert "has no past queries" in refusal(command("past", "drop", "coast"))
     assert command("past", "show", "coast").stdout == "There are no past queries.\n"
+
+
+def test_a_query_is_corrected_and_corrections_are_measured(command: Command, coast: Path):
+    told = answer(command("correct", "coast", "fog bll", "--json"))
+    assert (told["query"], told["correction"]) == ("fog bll", "fog bell")
+    assert answer(command("correct", "coast", "fog bell", "--json")) == {"query": "fog bell", "correction": None}
+    assert command("correct", "coast", "fog bll").stdout.startswith("fog bell  (")
+    assert command("correct", "coast", "fog bell").stdout == "Nothing to correct.\n"
+    shown = command("correct", "coast", "--measure", "--set", "visitors", "--count", "4").stdout
+    assert "right ones" in shown or "as sure as" in shown
+    assert "Say a query to correct, or --measure" in refusal(command("correct", "coast"))

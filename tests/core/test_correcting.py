@@ -110,6 +110,14 @@ def test_past_queries_count_for_as_much_as_all_records():
     assert own.pair_count(0, 1) == 0
 
 
+def test_of_many_pairs_the_most_frequent_are_kept(monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr("pale_harbor.core.typing.word_model.MOST_PAIRS", 1)
+    row = WordsInRow(["bell", "fog", "horn"], np.array([1, 0, 1, 2, 1, 2], np.int32), np.array([False, True] * 3))
+    own = word_model([row])
+    assert own.pair_count(1, 2) == 2
+    assert own.pair_count(1, 0) == 0
+
+
 def test_a_slip_is_mended_and_what_is_right_stays():
     own = model("the old lighthouse", "a sextant")
     assert meant(own, "sextent") == "sextant"

@@ -8,9 +8,9 @@ from pale_harbor.core.typing.phrases import phrases_of
 
 
 def said(
-    values: list[list[str]], fewest: int = 1, most: int = 3, records: int = 2, **more: set[str]
+    values: list[list[str]], fewest: int = 1, most: int = 3, records: int = 2, small: frozenset[str] = frozenset()
 ) -> dict[str, float]:
-    return {one.text: one.weight for one in phrases_of(values, fewest, most, records, more.get("small", set()))}
+    return {one.text: one.weight for one in phrases_of(values, fewest, most, records, small)}
 
 
 def test_a_phrase_is_worth_its_records_less_those_of_longer_ones():

@@ -208,3 +208,25 @@ def test_measuring_takes_corrections_as_a_search_does(judged: Workbench):
 
     assert value("never") == 0.0
     assert value("nothing") == 1.0
+
+
+def test_measured_with_more_words_needed_a_correction_is_taken_as_it_is_searched(judged: Workbench, tmp_path: Path):
+    (tmp_path / "more").write_text("q5\tlamp sextent\n")
+    (tmp_path / "graded").write_text("q5 0 a0 3\n")
+    load_rows(judged.pool, tmp_path, [{"id": "g", "title": "Sextant lamp", "notes": None}])
+    load_judged_set(judged, "coast", "more", tmp_path / "more", tmp_path / "graded")
+
+    def matched(need: str) -> tuple[int, float]:
+        parts = {"readings": [READING, NOTES], "need": need, "corrections": {"take": "nothing"}}
+        document = ranker_document(parts)
+        choice = RankerChoice(document=document)
+        measurement = measure_ranker(judged, "coast", choice, "more", [RECALL])
+
+        def work(opened: Any) -> int:
+            return find(opened, judged.choose(opened.collection, choice).ranker, Question("lamp sextent"), 10).matched
+
+        return judged.with_collection("coast", work), measurement.figures.measured.per_query["q5"][RECALL.name]
+
+    # One word is enough: the lamps are found, and nothing is corrected. Both are needed: the other query's only record.
+    assert matched("any") == (7, 1.0)
+    assert matched("all") == (1, 0.0)

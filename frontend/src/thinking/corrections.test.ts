@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { changedPieces, gainText, measuredText } from './corrections'
+import { changedPieces, gainText, measuredText, sureText } from './corrections'
 
 const MEANT = { said: '🐋 sextent of lead', query: '🐋 sextant of lead', sure: 0.999, found: 0, finds: 1, taken: false }
 const CHANGES = [{ start: 2, end: 9, said: 'sextent', meant: 'sextant' }]
@@ -13,12 +13,15 @@ describe('another query', () => {
     ])
   })
   it('says what it would find, and is never quite sure', () => {
-    expect(gainText({ ...MEANT, changes: CHANGES })).toBe(
-      '1 record holds all of its words, none those that were typed; 99 % sure',
-    )
+    expect(gainText({ ...MEANT, changes: CHANGES })).toBe('1 record holds all of its words, none those that were typed')
     expect(gainText({ ...MEANT, changes: CHANGES, found: 2, finds: 1200, sure: 0.8 })).toBe(
-      '1,200 records hold all of its words, 2 those that were typed; 80 % sure',
+      '1,200 records hold all of its words, 2 those that were typed',
     )
+    expect([1, 0.999, 0.8].map((sure) => sureText({ ...MEANT, changes: [], sure }))).toEqual([
+      '99 % sure',
+      '99 % sure',
+      '80 % sure',
+    ])
   })
 })
 

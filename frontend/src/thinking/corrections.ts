@@ -19,8 +19,13 @@ export function changedPieces(meant: Pick<DidYouMean, 'said' | 'changes'>): Piec
 
 const records = (count: number) => `${countText(count)} ${count === 1 ? 'record holds' : 'records hold'}`
 
-export const gainText = ({ found, finds, sure }: DidYouMean): string =>
-  `${records(finds)} all of its words, ${found === 0 ? 'none' : countText(found)} those that were typed; ${Math.floor(sure * 100)} % sure`
+export const gainText = ({ found, finds }: DidYouMean): string =>
+  `${records(finds)} all of its words, ${found === 0 ? 'none' : countText(found)} those that were typed`
+
+// Never quite sure: what is not typed is not known.
+export const sureText = ({ sure }: DidYouMean): string => `${Math.floor(Math.min(sure, 0.999) * 100)} % sure`
+
+const plus = (value: number) => `${value > 0 ? '+' : ''}${signedText(value, 3)}`
 
 export function measuredText(told: CorrectionsMeasured): string[] {
   const made = told.slips.reduce((sum, one) => sum + one.made, 0)
@@ -31,7 +36,7 @@ export function measuredText(told: CorrectionsMeasured): string[] {
     ...(pair
       ? [
           `nDCG@10 of ${countText(pair.queries)} open queries: ${measureText(pair.first)} as typed, ${measureText(pair.second)} corrected, ` +
-            `${signedText(pair.gain, 3)} (${signedText(pair.interval.low, 3)} to ${signedText(pair.interval.high, 3)}, p ${pair.randomisation.toFixed(3)}).`,
+            `${plus(pair.gain)} (${plus(pair.interval.low)} to ${plus(pair.interval.high)}, p ${pair.randomisation.toFixed(3)}).`,
           `${countText(told.right_changed)} of them were right and are told something else.`,
         ]
       : []),

@@ -19,6 +19,8 @@ from pale_harbor.core.text.sounding.metaphone import code
 # What a word that nobody wrote counts: less than any that somebody did.
 UNHEARD: Final = 0.001
 FOLLOWING: Final = 0.7
+# Of more pairs the most frequent are kept.
+MOST_PAIRS: Final = 3_000_000
 _SHORTEST_SOUND: Final = 4
 
 
@@ -105,6 +107,10 @@ def word_model(rows: Iterable[WordsInRow], past: Iterable[tuple[Sequence[str], i
         counts += np.bincount(places, minlength=size)
         keys.append((places[:-1] * size + places[1:])[row.follows[1:]])
     pairs, times = np.unique(np.concatenate([np.zeros(0, np.int64), *keys]), return_counts=True)
+    if pairs.size > MOST_PAIRS:
+        # What follows once says the least; of those that are as frequent the first in the order of letters stay.
+        kept = np.sort(np.argsort(-times, kind="stable")[:MOST_PAIRS])
+        pairs, times = pairs[kept], times[kept]
     pair_counts = times.astype(np.float64)
     asked, asked_pairs = _asked(past, place_of)
     if asked:

@@ -23,6 +23,7 @@ from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Asked, FedBack, Question
 from pale_harbor.work.ranking.asking import Answer, Candidates, ask, candidates, correction_of, first_rows
 from pale_harbor.work.ranking.corrected import DidYouMean
+from pale_harbor.work.ranking.correcting import words_of
 from pale_harbor.work.ranking.meaning import BlendedList, BlendedRow
 
 # Stretches of numbers come in order, so that leaving some out would leave out the greatest.
@@ -186,6 +187,8 @@ def page_of(
 ) -> Page:
     """What is on a page, and the counts of its facets."""
     opened.make_ready(ranker)
+    if ranker.corrections is not None:
+        words_of(opened, ranker)
     started = perf_counter()
     asked = ask(opened, ranker, question)
     listed = candidates(opened, asked, asked.filters)

@@ -37,7 +37,7 @@ export function CompletionsPanel(props: Props) {
   const wasOwn = named(draft.baseline.filled_in.completions?.sources) ?? usual
   const differs = !draft.isBaseline
   return (
-    <section aria-label="Completions" className="line-b px-4 py-2">
+    <section aria-label="What is suggested" className="line-b px-4 py-2">
       <div className="flex items-center gap-3 pb-1">
         <label className="flex min-w-0 flex-1 items-center gap-2">
           <span className="heading">Typed so far</span>

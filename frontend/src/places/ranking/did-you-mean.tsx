@@ -2,7 +2,7 @@
 import type { DidYouMean } from '../../api/corrections'
 import { MarkedText } from '../../parts/marked-text'
 import { useAddress } from '../../shell/address'
-import { changedPieces, gainText } from '../../thinking/corrections'
+import { changedPieces, gainText, sureText } from '../../thinking/corrections'
 
 export function DidYouMeanLine({ meant }: { meant: DidYouMean }) {
   const { change } = useAddress()
@@ -27,7 +27,7 @@ export function DidYouMeanLine({ meant }: { meant: DidYouMean }) {
       <button
         type="button"
         className="link"
-        title="Search for this instead"
+        title={`Search for this instead; ${sureText(meant)}`}
         onClick={() => change({ q: meant.query, ...start }, false)}
       >
         <MarkedText pieces={changedPieces(meant)} />
