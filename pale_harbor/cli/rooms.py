@@ -16,6 +16,7 @@ _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "ranking.searching": ("search",),
     "ranking.completing": ("complete",),
     "ranking.correcting": ("correct",),
+    "ranking.passages": ("passages",),
     "measuring.scoring": ("measure", "missed", "run", "runs", "score"),
     "measuring.comparing": ("compare",),
     "measuring.guard": ("check",),

@@ -288,3 +288,15 @@ def test_a_query_is_corrected_and_corrections_are_measured(command: Command, coa
     shown = command("correct", "coast", "--measure", "--set", "visitors", "--count", "4").stdout
     assert "right ones" in shown or "as sure as" in shown
     assert "Say a query to correct, or --measure" in refusal(command("correct", "coast"))
+
+
+def test_passages_are_printed_for_a_program_that_goes_on(command: Command, coast: Path):
+    told = answer(command("passages", "coast", "fog bell", "--letters", "200", "--json"))
+    assert told["letters"] <= 200
+    first = told["passages"][0]
+    assert set(first) == {"key", "rank", "score", "passage"}
+    assert first["passage"]["text"]
+    shown = command("passages", "coast", "fog bell").stdout
+    assert first["passage"]["text"] in shown
+    assert "that say the same left out." in shown
+    assert "10,000 characters" in refusal(command("passages", "coast", "x" * 10_001))

@@ -92,6 +92,7 @@ export const search = (
             skip: 0,
             typed: false,
             as_said: false,
+            offsets: 'code_points',
             ...narrowing,
           },
           signal,
@@ -257,7 +258,17 @@ export const nearWords = (collection: string, asking: Omit<Asking, 'key' | 'type
       answer(
         server.POST('/api/collections/{collection}/near-words', {
           params: { path: { collection } },
-          body: { filters: [], sort: [], facets: [], top: 1, skip: 0, typed: false, as_said: false, ...asking },
+          body: {
+            filters: [],
+            sort: [],
+            facets: [],
+            top: 1,
+            skip: 0,
+            typed: false,
+            as_said: false,
+            offsets: 'code_points',
+            ...asking,
+          },
           signal,
         }),
       ),

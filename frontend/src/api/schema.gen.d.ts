@@ -1172,6 +1172,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Passages
+         * @description The best passages of a list over all of its records, within so many letters, without repeats.
+         */
+        post: operations["passages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/past-queries": {
         parameters: {
             query?: never;
@@ -4268,6 +4288,30 @@ export interface components {
             sources: components["schemas"]["ScoreSource"][];
         };
         /**
+         * FoundPassage
+         * @description A passage of a record's field. start, end: where it stands in the field's values, laid end to end and one letter
+         *     apart; marks: within `text`; score, share: by the words that it holds, see docs/typing.md.
+         */
+        FoundPassage: {
+            /** End */
+            end: number;
+            /** Field */
+            field: string;
+            /** Marks */
+            marks: [
+                number,
+                number
+            ][];
+            /** Score */
+            score: number;
+            /** Share */
+            share: number;
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * GradeRequest
          * @description A grade that is given outside of any task. grade: None for a pass.
          */
@@ -5059,6 +5103,94 @@ export interface components {
             score: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * ListPassage
+         * @description A passage among the best of a whole list. rank: of its record; score: its record's score against the first one's,
+         *     times the share of the query's words that it holds, each as rare as it is.
+         */
+        ListPassage: {
+            /** Key */
+            key: string;
+            passage: components["schemas"]["FoundPassage"];
+            /** Rank */
+            rank: number;
+            /** Score */
+            score: number;
+        };
+        /**
+         * ListPassages
+         * @description The best passages of a list, best first. letters: of all their texts; records: that were looked at; repeats: that
+         *     were left out since another one says the same.
+         */
+        ListPassages: {
+            /** Letters */
+            letters: number;
+            /** Passages */
+            passages: components["schemas"]["ListPassage"][];
+            /** Records */
+            records: number;
+            /** Repeats */
+            repeats: number;
+        };
+        /**
+         * ListPassagesRequest
+         * @description The best passages of a whole list, for a program that goes on with them. letters: of all of them together, in
+         *     code points; records: so many of the first ones are looked at.
+         */
+        ListPassagesRequest: {
+            /**
+             * As Said
+             * @default false
+             */
+            as_said: boolean;
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["FilterDocument"][];
+            /** Language */
+            language?: string | null;
+            /**
+             * Length
+             * @default 500
+             */
+            length: number;
+            /**
+             * Letters
+             * @default 4000
+             */
+            letters: number;
+            /**
+             * Most
+             * @default 2
+             */
+            most: number;
+            /**
+             * Offsets
+             * @default code_points
+             * @enum {string}
+             */
+            offsets: "code_points" | "utf16";
+            /** Query */
+            query: string;
+            /** @default {} */
+            ranker: components["schemas"]["RankerChoiceModel"];
+            /**
+             * Records
+             * @default 30
+             */
+            records: number;
+            /**
+             * Sort
+             * @default []
+             */
+            sort: string[];
+            /**
+             * Typed
+             * @default false
+             */
+            typed: boolean;
         };
         /**
          * ListRequest
@@ -6057,6 +6189,22 @@ export interface components {
             /** Field */
             field: string;
             rule: components["schemas"]["PassageDocument"];
+        };
+        /**
+         * PassagesModel
+         * @description The best passages of each row. length: of one in code points; most: of one field.
+         */
+        PassagesModel: {
+            /**
+             * Length
+             * @default 300
+             */
+            length: number;
+            /**
+             * Most
+             * @default 1
+             */
+            most: number;
         };
         /**
          * PastQueriesRequest
@@ -7089,7 +7237,7 @@ export interface components {
          *     marks: by field, in code points. pinned: put there by a rule. others: how many more its group has, where the list
          *     shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is not in it.
          *     passage: that is nearest to the query, where texts are cut. second: by what the second stage ordered the row, None
-         *     where it did not.
+         *     where it did not. passages: the best of its fields, where they were asked for, best first.
          */
         Result: {
             /** Field Values */
@@ -7108,6 +7256,8 @@ export interface components {
             /** Others */
             others: number;
             passage: components["schemas"]["Passage"] | null;
+            /** Passages */
+            passages: components["schemas"]["FoundPassage"][];
             /** Pinned */
             pinned: boolean;
             /** Rank */
@@ -7256,7 +7406,8 @@ export interface components {
         };
         /**
          * SearchRequest
-         * @description skip: rows before the page.
+         * @description skip: rows before the page. passages: of each row, where they are wanted. offsets: what marks and passages count:
+         *     Unicode code points, or UTF-16 units as a page's script does.
          */
         SearchRequest: {
             /**
@@ -7276,6 +7427,13 @@ export interface components {
             filters: components["schemas"]["FilterDocument"][];
             /** Language */
             language?: string | null;
+            /**
+             * Offsets
+             * @default code_points
+             * @enum {string}
+             */
+            offsets: "code_points" | "utf16";
+            passages?: components["schemas"]["PassagesModel"] | null;
             /** Query */
             query: string;
             /** @default {} */
@@ -11920,6 +12078,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunFileAnswer"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListPassagesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPassages"];
                 };
             };
             /** @description Not Found */

@@ -1,6 +1,6 @@
 """What goes in and out of searching and asking why over HTTP."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
@@ -41,12 +41,38 @@ class QuestionModel(BaseModel):
     as_said: bool = False
 
 
+class PassagesModel(BaseModel):
+    """The best passages of each row. length: of one in code points; most: of one field."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    length: Annotated[int, Field(ge=40, le=10_000)] = 300
+    most: Annotated[int, Field(ge=1, le=20)] = 1
+
+
+Offsets = Literal["code_points", "utf16"]
+
+
 class SearchRequest(QuestionModel):
-    """skip: rows before the page."""
+    """skip: rows before the page. passages: of each row, where they are wanted. offsets: what marks and passages count:
+    Unicode code points, or UTF-16 units as a page's script does."""
 
     top: Annotated[int, Field(ge=1, le=1_000)] = 10
     skip: Annotated[int, Field(ge=0, le=DEEPEST_ROW)] = 0
     facets: Annotated[list[FacetRequest], Field(max_length=16)] = []
+    passages: PassagesModel | None = None
+    offsets: Offsets = "code_points"
+
+
+class ListPassagesRequest(QuestionModel):
+    """The best passages of a whole list, for a program that goes on with them. letters: of all of them together, in
+    code points; records: so many of the first ones are looked at."""
+
+    letters: Annotated[int, Field(ge=40, le=1_000_000)] = 4_000
+    length: Annotated[int, Field(ge=40, le=10_000)] = 500
+    most: Annotated[int, Field(ge=1, le=20)] = 2
+    records: Annotated[int, Field(ge=1, le=200)] = 30
+    offsets: Offsets = "code_points"
 
 
 AskedKey = Annotated[str, Field(max_length=500)]

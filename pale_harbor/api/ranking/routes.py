@@ -10,6 +10,7 @@ from pale_harbor.api.ranking.models import (
     DifferencesAnswer,
     DifferencesRequest,
     LettersRequest,
+    ListPassagesRequest,
     QuestionModel,
     SearchRequest,
     WhyRequest,
@@ -28,8 +29,9 @@ from pale_harbor.work.ranking import one_look
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.letter_by_letter import LettersPlayed, play
 from pale_harbor.work.ranking.near_words import WordAround, words_around
+from pale_harbor.work.ranking.passages import ListPassages, PassagesWanted, list_passages
 from pale_harbor.work.ranking.rankers_told import RankerTold, ranker_told, ranker_with_name, rankers_told
-from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, why_record
+from pale_harbor.work.ranking.searching import FacetWanted, Found, Telling, WhyRecord, why_record
 from pale_harbor.work.ranking.stages_of_readings import StageTold, stages_told
 from pale_harbor.work.ranking.why_not import WhyNot, why_not
 from pale_harbor.work.ranking.why_told import WhyNotTold, WhyTold, why_not_told, why_told
@@ -98,7 +100,24 @@ def search(collection: str, request: SearchRequest, bench: Bench) -> Found:
     def question(opened: OpenCollection) -> Question:
         return question_of(opened, request, fields)
 
-    return one_look.search(bench, collection, choice_of(request.ranker), question, request.top, request.skip, wanted)
+    own = request.passages
+    passages = None if own is None else PassagesWanted(own.length, own.most)
+    telling = Telling(passages, request.offsets == "utf16")
+    choice = choice_of(request.ranker)
+    return one_look.search(bench, collection, choice, question, request.top, request.skip, wanted, telling)
+
+
+@router.post("/collections/{collection}/passages")
+def passages(collection: str, request: ListPassagesRequest, bench: Bench) -> ListPassages:
+    """The best passages of a list over all of its records, within so many letters, without repeats."""
+
+    def work(opened: OpenCollection) -> ListPassages:
+        chosen = bench.choose(opened.collection, choice_of(request.ranker))
+        wanted = PassagesWanted(request.length, request.most)
+        question, utf16 = question_of(opened, request), request.offsets == "utf16"
+        return list_passages(opened, chosen.ranker, question, request.letters, wanted, request.records, utf16)
+
+    return bench.with_collection(collection, work)
 
 
 @router.post("/collections/{collection}/letters")

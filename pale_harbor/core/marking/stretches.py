@@ -1,11 +1,13 @@
 """Which letters of a field a query has matched."""
 
 from collections.abc import Iterable, Sequence
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.index.reading_index import ReadingIndex
+from pale_harbor.core.marking.passages import MarkedWord
 from pale_harbor.core.ranking.found import phrase_places, terms_held
 from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading, QueryTerm, TermKind
 from pale_harbor.core.stretch import Stretch
@@ -17,15 +19,43 @@ def marks(query: PreparedQuery, record_ids: Sequence[int]) -> list[dict[str, lis
     Start and end in code points; in order, and never overlapping. Several values of a field count
     as laid end to end, one code point apart.
     """
+    return [
+        {field: merge_stretches((one.start, one.end) for one in words) for field, words in own.items()}
+        for own in marked_words(query, record_ids)
+    ]
+
+
+def marked_words(query: PreparedQuery, record_ids: Sequence[int]) -> list[dict[str, list[MarkedWord]]]:
+    """For each record what was matched in its values by field, over all readings, each with the query's words that
+    matched there; in order, and possibly overlapping."""
     wanted = np.array(record_ids, np.int32)
-    found: list[dict[str, list[Stretch]]] = [{} for _ in record_ids]
+    found: list[dict[str, list[MarkedWord]]] = [{} for _ in record_ids]
     for prepared in query.readings:
         for term in prepared.terms:
             if term.worth and term.found is not None:
                 for own, stretches in zip(found, _stretches(prepared, term, wanted), strict=True):
                     if stretches:
-                        own.setdefault(prepared.reading.field, []).extend(stretches)
-    return [{field: merge_stretches(stretches) for field, stretches in own.items()} for own in found]
+                        words = own.setdefault(prepared.reading.field, [])
+                        words += [MarkedWord(start, end, term.bits) for start, end in stretches]
+    return [
+        {field: sorted(words, key=lambda one: (one.start, one.end, one.bits)) for field, words in own.items()}
+        for own in found
+    ]
+
+
+# How near words stand, and what the first records added, is no word that anybody typed.
+_OF_OTHERS: Final = (TermKind.NEAR, TermKind.FEEDBACK)
+
+
+def word_weights(query: PreparedQuery) -> dict[int, float]:
+    """How rare each word of a query is, by its bit: the greatest idf of what any reading looks for by it."""
+    weights: dict[int, float] = {}
+    for prepared in query.readings:
+        for term in prepared.terms:
+            for bit in range(term.bits.bit_length()):
+                if term.bits >> bit & 1 and term.worth and term.kind not in _OF_OTHERS:
+                    weights[bit] = max(weights.get(bit, 0.0), term.idf)
+    return weights
 
 
 def _stretches(prepared: PreparedReading, term: QueryTerm, record_ids: NDArray[np.int32]) -> list[list[Stretch]]:

@@ -8,7 +8,7 @@ from pale_harbor.store.database import for_one_statement
 from pale_harbor.store.ranking.ranker_parts import Standing, standing_and_records
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
-from pale_harbor.work.ranking.searching import FacetWanted, Found, find, page_of
+from pale_harbor.work.ranking.searching import PLAINLY, FacetWanted, Found, Telling, find, page_of
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
 _TRIES: Final = 3
@@ -22,6 +22,7 @@ def search(
     top: int,
     skip: int = 0,
     facets: Sequence[FacetWanted] = (),
+    telling: Telling = PLAINLY,
 ) -> Found:
     """A page of the list for a query: `find`, of the collection and the ranker as they stand.
 
@@ -38,7 +39,7 @@ def search(
             try:
                 opened = bench.opened_as(known.collection)
                 chosen = bench.chosen_as(known, choice)
-                page = page_of(opened, chosen.ranker, question_of(opened), top, skip, facets)
+                page = page_of(opened, chosen.ranker, question_of(opened), top, skip, facets, telling)
                 keys = page.keys
             except HarborError as error:
                 # It may be of what was known: a field that has come since, a ranker that was kept.
@@ -55,7 +56,7 @@ def search(
 
     def work(opened: OpenCollection) -> Found:
         ranker = bench.choose(opened.collection, choice).ranker
-        return find(opened, ranker, question_of(opened), top, skip, facets)
+        return find(opened, ranker, question_of(opened), top, skip, facets, telling)
 
     # It keeps changing: the next change has to wait.
     return bench.with_collection(collection_name, work)

@@ -9,7 +9,7 @@ from typing import Any, Final, Literal
 import numpy as np
 
 from pale_harbor.core.fields import Filter, facet, passing_records
-from pale_harbor.core.marking import marks
+from pale_harbor.core.marking import in_utf16, marks
 from pale_harbor.core.query import how_it_was_read
 from pale_harbor.core.query.words import literal_chain, value_chain
 from pale_harbor.core.ranking import Placed, Ranker, Scored, TermKind, Why, shares, why
@@ -25,6 +25,8 @@ from pale_harbor.work.ranking.asking import Answer, Candidates, ask, candidates,
 from pale_harbor.work.ranking.corrected import DidYouMean
 from pale_harbor.work.ranking.correcting import words_of
 from pale_harbor.work.ranking.meaning import BlendedList, BlendedRow
+from pale_harbor.work.ranking.passages import FoundPassage, PassagesWanted, passages_of
+from pale_harbor.work.records.values import texts_of
 
 # Stretches of numbers come in order, so that leaving some out would leave out the greatest.
 MOST_STRETCHES: Final = 1_000
@@ -58,7 +60,7 @@ class Result:
     marks: by field, in code points. pinned: put there by a rule. others: how many more its group has, where the list
     shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is not in it.
     passage: that is nearest to the query, where texts are cut. second: by what the second stage ordered the row, None
-    where it did not.
+    where it did not. passages: the best of its fields, where they were asked for, best first.
     """
 
     rank: int
@@ -72,6 +74,19 @@ class Result:
     ranks: list[int]
     passage: Passage | None
     second: float | None
+    passages: list[FoundPassage]
+
+
+@dataclass(frozen=True, slots=True)
+class Telling:
+    """How rows are told. passages: whether passages are, and which; utf16: whether places count UTF-16 units instead of
+    code points."""
+
+    passages: PassagesWanted | None = None
+    utf16: bool = False
+
+
+PLAINLY: Final = Telling()
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,9 +152,10 @@ def find(
     top: int,
     skip: int = 0,
     facets: Sequence[FacetWanted] = (),
+    telling: Telling = PLAINLY,
 ) -> Found:
     """Rows `skip` + 1 to `skip` + `top` of the list, with their marks and where their scores came from."""
-    page = page_of(opened, ranker, question, top, skip, facets)
+    page = page_of(opened, ranker, question, top, skip, facets, telling)
     with opened.pool.connection() as connection:
         records = records_with_keys(connection, opened.collection.id, page.keys)
     return page.told({key: record.field_values for key, record in records.items()})
@@ -157,6 +173,7 @@ class Page:
     counted: dict[str, list[tuple[str, int]]]
     elapsed_ms: float
     meant: DidYouMean | None
+    telling: Telling
 
     def told(self, records: Mapping[str, dict[str, Any]]) -> Found:
         """The page with its records. records: their field values by key."""
@@ -183,7 +200,13 @@ class Page:
 
 
 def page_of(
-    opened: OpenCollection, ranker: Ranker, question: Question, top: int, skip: int, facets: Sequence[FacetWanted]
+    opened: OpenCollection,
+    ranker: Ranker,
+    question: Question,
+    top: int,
+    skip: int,
+    facets: Sequence[FacetWanted],
+    telling: Telling = PLAINLY,
 ) -> Page:
     """What is on a page, and the counts of its facets."""
     opened.make_ready(ranker)
@@ -217,6 +240,7 @@ def page_of(
         counted=counted,
         elapsed_ms=elapsed_ms,
         meant=meant,
+        telling=telling,
     )
 
 
@@ -283,18 +307,34 @@ def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
             key=key,
             score=row.score,
             source_scores=source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), [])),
-            marks=marked.get((row.slab, row.record_id), {}),
+            marks=_in_units(marked.get((row.slab, row.record_id), {}), records.get(key, {}), page.telling),
             field_values=records.get(key, {}),
             pinned=row.pinned,
             others=others,
             ranks=[] if answer.blended is None else answer.blended.ranks((row.slab, row.record_id)),
             passage=_passage(opened, asked, answer.blended, row, records.get(key)),
             second=None if answer.blended is None else answer.blended.second_score((row.slab, row.record_id)),
+            passages=_passages(page, row, records.get(key, {})),
         )
         for rank, key, row, others in zip(
             range(skip + 1, skip + len(rows) + 1), keys, rows, answer.others[skip:], strict=True
         )
     ]
+
+
+def _in_units(
+    marked: dict[str, list[Stretch]], field_values: Mapping[str, Any], telling: Telling
+) -> dict[str, list[Stretch]]:
+    if not telling.utf16:
+        return marked
+    return {field: in_utf16("\n".join(texts_of(field_values.get(field))), own) for field, own in marked.items()}
+
+
+def _passages(page: Page, row: Placed, field_values: Mapping[str, Any]) -> list[FoundPassage]:
+    wanted = page.telling.passages
+    if wanted is None or not page.asked.prepared:
+        return []
+    return passages_of(page.asked, row, field_values, wanted, page.telling.utf16)
 
 
 def _passage(

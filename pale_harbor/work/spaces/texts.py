@@ -59,6 +59,15 @@ class Covered:
         texts = texts_of(field_values.get(self.fields[number]))
         return (self.fields[number], texts[value][start:end]) if value < len(texts) else None
 
+    def stretch(self, field_values: dict[str, Any], place: Sequence[int]) -> tuple[str, int, int] | None:
+        """The field of a passage and where it stands, the field's values laid end to end, one code point apart."""
+        number, value, start, end = place
+        if number < 0:
+            return None
+        texts = texts_of(field_values.get(self.fields[number]))
+        before = sum(len(text) + 1 for text in texts[:value])
+        return (self.fields[number], before + start, before + end) if value < len(texts) else None
+
 
 def covered_by(document: SpaceDocument, fields: Sequence[CollectionField]) -> Covered:
     """What a space covers: its own rule for passages goes before those of its fields."""

@@ -99,12 +99,12 @@ function List({ collection, typed, name, choice, of, onTake }: ListProps) {
   const shown = found.data?.completions ?? []
   return (
     <div className="min-w-0">
-      <h3 className="heading flex items-baseline justify-between gap-2">
+      <h2 className="heading flex items-baseline justify-between gap-2">
         {name}
         {shown.length > 0 && (
           <TakeAway what={`${name.toLowerCase()} suggestions`} file="completions" rows={() => rowsOf(shown, of)} />
         )}
-      </h3>
+      </h2>
       {found.data ? (
         <Kept asked={[found]} what="suggestions">
           {shown.length === 0 && <p className="quiet">Nothing that is found begins so.</p>}

@@ -28,6 +28,7 @@ const standIn = (key: string): Result => ({
   others: 0,
   ranks: [],
   passage: null,
+  passages: [],
   second: null,
 })
 
