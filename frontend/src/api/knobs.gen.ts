@@ -436,7 +436,7 @@ export const KNOBS = {
     "sources": {
       "kind": "own",
       "words": "suggestions from",
-      "says": "where suggestions come from; without any: past queries, values of the first field that the ranker reads, and phrases of the first four"
+      "says": "where suggestions come from; without any: past queries, values of the title, and phrases of up to four fields of texts that the ranker reads"
     },
     "begins": {
       "kind": "choice",
@@ -495,7 +495,7 @@ export const KNOBS = {
     "fold": {
       "kind": "switch",
       "words": "inflections once",
-      "says": "of suggestions that the ranker’s first reading reads alike one is shown",
+      "says": "of suggestions that the ranker reads alike, by its reading of the first source, one is shown",
       "start": true
     },
     "language": {

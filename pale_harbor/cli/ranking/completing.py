@@ -31,8 +31,8 @@ def complete(
 ) -> None:
     """Suggests whole queries for the beginning of one.
 
-    A ranker says from what. Where it does not: from past queries, values of the first field that it reads, and phrases
-    of the first four.
+    A ranker says from what. Where it does not: from past queries, values of the title, and phrases of up to four fields
+    that it reads.
     """
     from pale_harbor.formats.judged_files import LONGEST_QUERY
     from pale_harbor.work.ranking.completing import completions_for, suggestions_told

@@ -64,7 +64,8 @@ def _correct(collection: str, query: str, ranker: str | None, as_json: bool) -> 
     elif meant is None:
         print("Nothing to correct.")
     else:
-        held = f"{meant.finds:,} records hold all of its words, {meant.found:,} before"
+        held = f"{meant.finds:,} {'record holds' if meant.finds == 1 else 'records hold'} all of its words"
+        held += f", {meant.found:,} before"
         print(f"{meant.query}  ({meant.sure:.2f} sure; {held})")
 
 
@@ -107,6 +108,9 @@ def _print_measured(told: "CorrectionsMeasured") -> None:
         print(f"{one.kind.value}: {one.mended} of {one.made} mended, {one.wrong} made something else of")
     if told.right_made:
         print(f"{told.right_touched} of {told.right_made} right queries touched")
+    if not told.slips and told.compared is None:
+        print("Hardly a word of this collection has enough letters for made-up slips, and no judged set was named.")
+        return
     print_columns(
         [
             ("as sure as", "told", "nDCG@10", "mended", "wrong", "right touched"),

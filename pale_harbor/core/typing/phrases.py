@@ -9,6 +9,7 @@ Source: K. Frantzi, S. Ananiadou and H. Mima, "Automatic recognition of multi-wo
 with f the number of records. A phrase that only stands in longer ones says nothing of its own.
 """
 
+from collections import Counter
 from collections.abc import Iterable, Set
 from dataclasses import dataclass
 from itertools import islice
@@ -28,6 +29,8 @@ from pale_harbor.core.typing.suggestions import Offered
 _JOINING: Final = " -\u00a0\u2010\u2011"
 _JOIN_OF: Final = {sign: number + 2 for number, sign in enumerate(_JOINING)}
 _RECORDS_AT_ONCE: Final = 5_000
+# So many places of a phrase say how it is written.
+_LOOKED_AT: Final = 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +61,7 @@ def phrases_of(
 
     values: for each record the texts of the field; fewest_words, most_words: of a phrase; least_records: that hold it;
     small_words: words that none begins or ends with, in letters as they are compared. A phrase is written as it is most
-    often.
+    often in the first hundred places.
 
     >>> notes = [["the old fog bell"], ["a fog bell"], ["the fog bell, rung by hand"], ["fog and rain"]]
     >>> [(one.text, round(one.weight, 2)) for one in phrases_of(notes, 1, 2, 3, {"the", "a"})]
@@ -163,15 +166,13 @@ def _valued(
 
 
 def _written(words: _Words, places: NDArray[np.int64], size: int) -> str:
-    """A phrase as it is written most often, the first of equals in the order of letters."""
-    row = places[:, None] + np.arange(size)
+    """A phrase as it is written most often where it stands first, the first of equals in the order of letters."""
+    row = places[:_LOOKED_AT, None] + np.arange(size)
     # The word at the end may be followed by anything.
     both = np.concatenate((words.written[row], words.joins[row[:, :-1]]), axis=1)
-    rows, times = np.unique(both, axis=0, return_counts=True)
     texts: list[tuple[int, str]] = []
-    for one, many in zip(rows.tolist(), times.tolist(), strict=True):
+    for one, many in Counter(map(tuple, both.tolist())).items():
         between = [*(_JOINING[join - 2] if join > 1 else "" for join in one[size:]), ""]
-        texts.append(
-            (-many, "".join(words.writings[word] + join for word, join in zip(one[:size], between, strict=True)))
-        )
+        parts = [words.writings[word] + join for word, join in zip(one[:size], between, strict=True)]
+        texts.append((-many, "".join(parts)))
     return min(texts)[1]

@@ -102,8 +102,8 @@ class Completions:
         tuple[SuggestionSource, ...],
         Knob(
             "suggestions from",
-            "where suggestions come from; without any: past queries, values of the first field that the ranker reads, "
-            "and phrases of the first four",
+            "where suggestions come from; without any: past queries, values of the title, and phrases of up to four "
+            "fields of texts that the ranker reads",
             items=(0, 16),
         ),
     ] = ()
@@ -151,7 +151,10 @@ class Completions:
     ] = 4
     fold: Annotated[
         bool,
-        Knob("inflections once", "of suggestions that the ranker’s first reading reads alike one is shown"),
+        Knob(
+            "inflections once",
+            "of suggestions that the ranker reads alike, by its reading of the first source, one is shown",
+        ),
     ] = True
     language: Annotated[
         str | None,

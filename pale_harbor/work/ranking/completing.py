@@ -22,16 +22,20 @@ from pale_harbor.core.typing.recipe import (
     PastQueries,
     SuggestionSource,
 )
+from pale_harbor.store.collections.collections import collection_named, fields_of
 from pale_harbor.store.ranking.past_queries import PastQueryList, past_query_list
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.asking import answer, ask
 from pale_harbor.work.ranking.suggestion_sources import MOST_READ, gathered_suggestions
 from pale_harbor.work.running.wanted import check_wanted
+from pale_harbor.work.workbench import display_of
 
 # So many suggestions are tried at one key press, whether they lead somewhere; others wait for the next one.
 MOST_TRIED: Final = 200
 _DEFAULT_FIELDS: Final = 4
+_NUMBERS: Final = ("number", "date", "flag")
+_NO_TEXTS: Final = ("key", "picture")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -111,7 +115,7 @@ def suggestions_told(opened: OpenCollection, ranker: Ranker) -> SuggestionsTold:
         past = past_query_list(connection, opened.collection.id)
     return SuggestionsTold(
         own=ranker.completions is not None and bool(ranker.completions.sources),
-        usual=[_document_of(one) for one in recipe_of(replace(ranker, completions=None)).sources],
+        usual=[_document_of(one) for one in recipe_of(opened, replace(ranker, completions=None)).sources],
         suggestions=len(found.suggestions),
         entries=found.entries.size,
         bytes=ready.index.size_bytes,
@@ -123,17 +127,29 @@ def suggestions_told(opened: OpenCollection, ranker: Ranker) -> SuggestionsTold:
     )
 
 
-def recipe_of(ranker: Ranker) -> Completions:
-    """What a ranker says of completions, with the usual sources where it names none: past queries, values of the first
-    field that it reads, phrases of the first few."""
+def recipe_of(opened: OpenCollection, ranker: Ranker) -> Completions:
+    """What a ranker says of completions, with the usual sources where it names none: past queries, values of the title,
+    phrases of the title and of other texts that it reads."""
     recipe = ranker.completions or Completions()
     if recipe.sources:
         return recipe
-    fields = list(dict.fromkeys(one.field for one in ranker.readings))
     by = next((one.chain.by for one in ranker.readings if isinstance(one.chain, ChainsByLanguage)), None)
-    sources: list[SuggestionSource] = [PastQueries(asked=1), FieldValues(values=fields[0])]
-    sources += [FieldPhrases(phrases=name) for name in fields[:_DEFAULT_FIELDS]]
+    names = _texts_read(opened, ranker)
+    sources: list[SuggestionSource] = [PastQueries(asked=1), FieldValues(values=names[0])]
+    sources += [FieldPhrases(phrases=name) for name in names[:_DEFAULT_FIELDS]]
     return replace(recipe, sources=tuple(sources), language=recipe.language or by)
+
+
+def _texts_read(opened: OpenCollection, ranker: Ranker) -> list[str]:
+    """The fields of texts that a ranker reads, the title first and the key left out; all where there are no others."""
+    with opened.pool.connection() as connection:
+        fields = fields_of(connection, opened.collection.id)
+        collection = collection_named(connection, opened.collection.name)
+    title = display_of(collection, fields).title
+    texts = {one.name for one in fields if one.kind not in _NUMBERS and one.role not in _NO_TEXTS}
+    read = list(dict.fromkeys(one.field for one in ranker.readings))
+    named = [one for one in read if one in texts]
+    return sorted(named, key=lambda one: one != title) or read
 
 
 def _document_of(source: SuggestionSource) -> dict[str, Any]:
@@ -189,14 +205,25 @@ class _Trying:
 
 def ready_to_complete(opened: OpenCollection, ranker: Ranker) -> Ready:
     """The suggestions of a ranker's recipe, gathered where they are not known."""
-    recipe = recipe_of(ranker)
-    chain = ranker.readings[0].chain
+    recipe = recipe_of(opened, ranker)
+    chain = _folding(ranker, recipe)
     past = None
     if any(isinstance(one, PastQueries) for one in recipe.sources):
         with opened.pool.connection() as connection:
             past = past_query_list(connection, opened.collection.id)
     name: tuple[UUID, Hashable] = (opened.state, (recipe, chain.identity, past and past.state))
     return opened.memory.completions.get_or_make(name, partial(_made, opened, recipe, chain))
+
+
+def _folding(ranker: Ranker, recipe: Completions) -> ChainChoice:
+    """The chain by which inflections are told: that of the first source's field, or of the first reading."""
+    named = [
+        one.values if isinstance(one, FieldValues) else one.phrases
+        for one in recipe.sources
+        if not isinstance(one, PastQueries)
+    ]
+    by_field = {one.field: one.chain for one in reversed(ranker.readings)}
+    return next((by_field[name] for name in named if name in by_field), ranker.readings[0].chain)
 
 
 def _made(opened: OpenCollection, recipe: Completions, chain: ChainChoice) -> Ready:
