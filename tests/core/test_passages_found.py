@@ -146,11 +146,14 @@ def marked_in(value: str, query: str, chain: str = "words > lower", **ranker: ob
         ("Foghorns blow", "foghorn", "words > lower > stem(en)", {}, ["Foghorns"]),
         ("the harpoon", "harpon", "words > lower", {"spelling": Spelling(when=SlackWhen.ALWAYS)}, ["harpoon"]),
         ("the harpoon", "harp", "words > lower", {"typing": Typing(when=TypingWhen.ALWAYS)}, ["harp"]),
-        # Of a gram the word that it stands in.
-        ("the harpoon", "arp", "words > lower > grams(3, 3)", {}, ["harpoon"]),
+        ("the harpoon", "arp", "words > lower > grams(3, 3)", {}, ["arp"]),
+        ("the harpoon", "harpon", "words > lower > grams(3, 3)", {}, ["harpo"]),
+        ("the harpoon", "harp", "words > lower > prefixes(1, 4)", {}, ["harp"]),
+        # Where a stage before made other letters of it, the word.
+        ("the Skærgård", "gar", "words > accents > lower > grams(3, 3)", {}, ["Skærgård"]),
     ],
 )
-def test_what_matched_is_marked(value: str, query: str, chain: str, more: dict[str, object], letters: list[str]):
+def test_every_kind_of_match_is_marked(value: str, query: str, chain: str, more: dict[str, object], letters: list[str]):
     assert marked_in(value, query, chain, **more) == letters
 
 

@@ -38,7 +38,7 @@ from pale_harbor.work.running.caches import Memory, SlabKey
 from pale_harbor.work.running.wanted import check_wanted
 
 # Raised when the files' shape changes, or what a stage makes of a text: older files are never found, and built anew.
-INDEX_SHAPE: Final = 5
+INDEX_SHAPE: Final = 6
 
 _MOST_KEPT_KEYS: Final = 200_000
 

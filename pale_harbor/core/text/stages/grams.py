@@ -37,15 +37,7 @@ class Grams:
         text = token.text
         for start in range(len(text) - self.min + 1):
             for length in range(self.min, min(self.max, len(text) - start) + 1):
-                # The token's stretch: a mark on a word is read with more ease than marks on its pieces.
-                yield Token(
-                    text[start : start + length],
-                    token.start,
-                    token.end,
-                    token.position,
-                    token.span,
-                    exact=False,
-                )
+                yield token.part(start, start + length)._replace(kept=False)
 
 
 @dataclass(frozen=True, slots=True)

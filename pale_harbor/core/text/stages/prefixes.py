@@ -26,8 +26,7 @@ class Prefixes:
 
     def __call__(self, token: Token) -> Iterator[Token]:
         for length in range(self.min, min(self.max, len(token.text)) + 1):
-            # The token's stretch: who typed the beginning of a word sees the word.
-            yield token._replace(text=token.text[:length], exact=token.exact and length == len(token.text))
+            yield token.part(0, length)
 
 
 @dataclass(frozen=True, slots=True)
