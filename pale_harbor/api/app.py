@@ -4,6 +4,7 @@ import os
 from collections.abc import AsyncGenerator
 from contextlib import asynccontextmanager
 from pathlib import Path
+from typing import Final
 
 import psutil
 from anyio import to_thread
@@ -36,6 +37,25 @@ from pale_harbor.work.server import Server
 from pale_harbor.work.workbench import Workbench
 
 PAGE = ROOT / "frontend" / "dist"
+# Routes are tried in turn, and a router within a router tries its own once more: searches come first.
+ROOMS: Final = (
+    ranking,
+    completions,
+    corrections,
+    drafts,
+    collections,
+    records,
+    imports,
+    chains,
+    word_lists,
+    spaces,
+    judged,
+    tasks,
+    measuring,
+    tuning,
+    command,
+    events,
+)
 
 
 def make_app(
@@ -76,25 +96,7 @@ def make_app(
     app.add_middleware(WhileWaitedFor)
     app.add_api_route("/api/memory", _memory, response_model=MemoryState, name="memory")
     app.add_api_route("/api/health", _health, response_model=Health, name="health")
-    # Routes are tried in turn, and a router within a router tries its own once more: searches come first.
-    for room in (
-        ranking,
-        completions,
-        corrections,
-        drafts,
-        collections,
-        records,
-        imports,
-        chains,
-        word_lists,
-        spaces,
-        judged,
-        tasks,
-        measuring,
-        tuning,
-        command,
-        events,
-    ):
+    for room in ROOMS:
         app.include_router(room.router, prefix="/api")
     serve_page(app, page)
     return app

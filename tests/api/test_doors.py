@@ -1,13 +1,15 @@
 """What the server refuses before it looks at it, and how it hands out the page's parts."""
 
 import gzip
+import re
 from collections.abc import Generator
 from pathlib import Path
 
 import pytest
+from fastapi.routing import APIRoute
 from fastapi.testclient import TestClient
 
-from pale_harbor.api.app import make_app
+from pale_harbor.api.app import ROOMS, make_app
 from pale_harbor.api.routes import LARGEST_BODY
 from pale_harbor.work.workbench import Workbench
 
@@ -100,3 +102,15 @@ def test_parts_of_the_page_come_compressed_and_are_kept_for_good(
         assert client.get("/assets/font-abc.woff2").content == b"font"
         assert client.get("/assets/none.js", headers={"accept-encoding": accepted}).status_code == 404
         assert client.post("/assets/index-abc.js", headers={"accept-encoding": accepted}).status_code == 405
+
+
+def test_no_two_endpoints_have_one_address_or_one_name():
+    # The first of two would be asked, and nobody would hear of the other.
+    routes = [route for room in ROOMS for route in room.router.routes if isinstance(route, APIRoute)]
+    assert len(routes) > 100
+    addresses = [
+        (re.sub(r"{\w+}", "{}", route.path), method) for route in routes for method in sorted(route.methods or ())
+    ]
+    assert sorted(addresses) == sorted(set(addresses))
+    names = [route.name for route in routes]
+    assert sorted(names) == sorted(set(names))

@@ -27,8 +27,8 @@ def test_a_search_gives_passages_and_offsets_as_asked(client: TestClient):
 
 def test_a_program_gets_the_best_passages_of_a_list(client: TestClient):
     body = {"query": "what did sailors eat", "ranker": {"name": "blended", "version": 1}, "letters": 1_500}
-    told = client.post(f"{SALTMERE}/passages", json=body).json()
+    told = client.post(f"{SALTMERE}/search/passages", json=body).json()
     assert 0 < told["letters"] <= 1_500
     assert told["records"] == 30
     assert len({one["key"] for one in told["passages"]}) > 1
-    problem(client.post(f"{SALTMERE}/passages", json={**body, "letters": 39}), 422)
+    problem(client.post(f"{SALTMERE}/search/passages", json={**body, "letters": 39}), 422)

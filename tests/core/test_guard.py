@@ -5,6 +5,7 @@ import pytest
 from pale_harbor.core.guard.checking import Checked, check
 from pale_harbor.core.guard.rule import Bound, GuardRule, guard_rule, rules_in
 from pale_harbor.core.measures import measure
+from pale_harbor.core.tuning.rails import rail
 from pale_harbor.errors import BadInput
 
 TAGS = {"a": ["code"], "b": ["code", "long one"], "c": []}
@@ -33,6 +34,54 @@ def test_a_rule_is_read_as_it_is_written(text: str, expected: tuple[str, Bound, 
     assert [rule.bound, rule.limit, rule.tag, rule.each] == rest
     assert rule.text == text
     assert rule.needs_before is (rule.bound is Bound.DROP)
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        ("letters may not rise more than 0.2", (Bound.RISE, 0.2, None, False, 10)),
+        ("Letters@3 may not rise", (Bound.RISE, 0.0, None, False, 3)),
+        ("each query tag:code letters@100 <= 4", (Bound.AT_MOST, 4.0, "code", True, 100)),
+    ],
+)
+def test_a_rule_about_letters_is_read(text: str, expected: tuple[Bound, float, str | None, bool, int]):
+    rule = guard_rule(text)
+    assert (rule.bound, rule.limit, rule.tag, rule.each, rule.letters) == expected
+    assert rule.measure is None
+    assert rule.needs_before is (rule.bound is Bound.RISE)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("letters may not drop", "fewer letters are better"),
+        ("ndcg@10 may not rise", "more of ndcg@10 is better"),
+        ("letters@0 <= 3", "among the first 1 to 100"),
+        ("letters@101 <= 3", "among the first 1 to 100"),
+    ],
+)
+def test_letters_may_rise_and_measures_drop_not_the_other_way_round(text: str, said: str):
+    with pytest.raises(BadInput, match=said):
+        guard_rule(text)
+
+
+def test_letters_are_no_rail():
+    with pytest.raises(BadInput, match="no rail"):
+        rail("letters may not rise")
+
+
+@pytest.mark.parametrize(("after", "holds"), [(3.19, True), (3.2, True), (3.21, False), (1.0, True)])
+def test_letters_may_rise_up_to_the_limit(after: float, holds: bool):
+    own = checked("letters may not rise more than 0.2", {"a": after}, {"a": 3.0})
+    assert own.holds is holds
+    assert [one.query_id for one in own.queries] == ([] if holds else ["a"])
+
+
+def test_of_letters_that_rose_the_worst_stand_first():
+    own = checked("letters may not rise", {"a": 4.0, "b": 9.0, "c": 1.0}, {"a": 3.0, "b": 3.0, "c": 3.0})
+    assert [one.query_id for one in own.queries] == ["b", "a"]
+    each = checked("each query letters may not rise more than 1", {"a": 4.0, "b": 9.0}, {"a": 3.0, "b": 3.0})
+    assert [one.query_id for one in each.queries] == ["b"]
 
 
 def test_that_expectations_hold_is_a_rule_without_a_measure():

@@ -4,6 +4,7 @@ from pathlib import Path
 
 import pytest
 
+from pale_harbor.core.guard.rule import guard_rule
 from pale_harbor.core.measures.letters import (
     as_typed,
     found_by_letter,
@@ -14,7 +15,11 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.set_files import load_judged_set
-from pale_harbor.work.measuring.letters import SetTyped, type_set
+from pale_harbor.work.measuring.compared import RankerSide
+from pale_harbor.work.measuring.guarding import guarded
+from pale_harbor.work.measuring.judged import judged_in
+from pale_harbor.work.measuring.letters import SetTyped, letters_by_query, type_set
+from pale_harbor.work.measuring.measuring import How
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.letter_by_letter import MOST_LETTERS, LettersPlayed, play
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -51,6 +56,29 @@ def test_keystrokes_are_letters_and_steps_down_whichever_way_is_the_shortest():
 def test_success_by_letter_counts_who_is_found_at_all():
     assert found_by_letter([1, 3, 3], [2, 2, 4]) == [1 / 3, 1 / 3, 2 / 3, 2 / 3]
     assert found_by_letter([], []) == []
+
+
+def test_rules_may_be_about_letters(coast: Workbench):
+    def held(text: str, against: RankerSide | None = None) -> bool:
+        side = RankerSide(RankerChoice("own", 1))
+        return guarded(coast, "coast", "visitors", side, against, [guard_rule(text)], How()).holds
+
+    typed = coast.with_collection("coast", lambda opened: _letters(coast, opened))
+    assert held(f"letters <= {typed}")
+    assert not held(f"letters < {typed}")
+    coast.put_ranker("coast", "whole", WHOLE)
+    whole = RankerSide(RankerChoice("whole", 1))
+    assert held("letters may not rise", whole)
+    own, rules = RankerSide(RankerChoice("own", 1)), [guard_rule("letters may not rise")]
+    assert not guarded(coast, "coast", "visitors", whole, own, rules, How()).holds
+    with pytest.raises(BadInput, match="say with which ranker"):
+        held("letters may not rise")
+
+
+def _letters(bench: Workbench, opened: OpenCollection) -> float:
+    ranker = bench.choose(opened.collection, RankerChoice("own", 1)).ranker
+    own = letters_by_query(opened, ranker, judged_in(bench, opened, "visitors"), 10)
+    return sum(own.values()) / len(own)
 
 
 @pytest.fixture

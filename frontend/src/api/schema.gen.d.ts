@@ -1172,26 +1172,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/collections/{collection}/passages": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Passages
-         * @description The best passages of a list over all of its records, within so many letters, without repeats.
-         */
-        post: operations["passages"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/collections/{collection}/past-queries": {
         parameters: {
             query?: never;
@@ -1398,6 +1378,26 @@ export interface paths {
          * @description A page of the list for a query, with marks, facets, and where scores came from.
          */
         post: operations["search"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/search/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Passages Of List
+         * @description The best passages of a list over all of its records, within so many letters, without repeats.
+         */
+        post: operations["passages_of_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3271,7 +3271,7 @@ export interface components {
             begins: "suggestion" | "word";
             /**
              * Fold
-             * @description of suggestions that the ranker’s first reading reads alike one is shown
+             * @description of suggestions that the ranker reads alike, by its reading of the first source, one is shown
              * @default true
              */
             fold: boolean;
@@ -3306,7 +3306,7 @@ export interface components {
             slack_from: number;
             /**
              * Sources
-             * @description where suggestions come from; without any: past queries, values of the first field that the ranker reads, and phrases of the first four
+             * @description where suggestions come from; without any: past queries, values of the title, and phrases of up to four fields of texts that the ranker reads
              */
             sources?: components["schemas"]["SuggestionSourceDocument"][];
             /**
@@ -12100,50 +12100,6 @@ export interface operations {
             };
         };
     };
-    passages: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                collection: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ListPassagesRequest"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ListPassages"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     past_queries: {
         parameters: {
             query?: never;
@@ -12676,6 +12632,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passages_of_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListPassagesRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPassages"];
                 };
             };
             /** @description Not Found */

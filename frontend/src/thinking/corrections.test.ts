@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { changedPieces, gainText, measuredText, sureText } from './corrections'
+import { changedPieces, gainText, measuredText, pointsBySure, sureText } from './corrections'
 
 const MEANT = { said: '🐋 sextent of lead', query: '🐋 sextant of lead', sure: 0.999, found: 0, finds: 1, taken: false }
 const CHANGES = [{ start: 2, end: 9, said: 'sextent', meant: 'sextant' }]
@@ -22,6 +22,17 @@ describe('another query', () => {
       '99 % sure',
       '80 % sure',
     ])
+  })
+})
+
+describe('the curve over how sure a correction has to be', () => {
+  it('has a line of quality only where a set was measured', () => {
+    const step = { sure: 0.8, told: 1, mended: 0.9, wrong: 0.01, touched: 0 }
+    expect(pointsBySure({ steps: [{ ...step, mean: null }] })).toEqual([
+      { sure: 0.8, what: 'mended', value: 0.9 },
+      { sure: 0.8, what: 'touched', value: 0 },
+    ])
+    expect(pointsBySure({ steps: [{ ...step, mean: 0.5 }] }).at(-1)).toEqual({ sure: 0.8, what: 'nDCG@10', value: 0.5 })
   })
 })
 

@@ -17,6 +17,16 @@ export function changedPieces(meant: Pick<DidYouMean, 'said' | 'changes'>): Piec
   return pieces.filter((piece) => piece.text !== '')
 }
 
+export type BySure = { sure: number; what: 'mended' | 'touched' | 'nDCG@10'; value: number }
+
+// The lines of the curve over how sure a correction has to be; quality only where a set was measured.
+export const pointsBySure = (told: Pick<CorrectionsMeasured, 'steps'>): BySure[] =>
+  told.steps.flatMap(({ sure, mended, touched, mean }): BySure[] => [
+    { sure, what: 'mended', value: mended },
+    { sure, what: 'touched', value: touched },
+    ...(mean === null ? [] : [{ sure, what: 'nDCG@10' as const, value: mean }]),
+  ])
+
 const records = (count: number) => `${countText(count)} ${count === 1 ? 'record holds' : 'records hold'}`
 
 export const gainText = ({ found, finds }: DidYouMean): string =>

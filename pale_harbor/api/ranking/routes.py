@@ -107,8 +107,8 @@ def search(collection: str, request: SearchRequest, bench: Bench) -> Found:
     return one_look.search(bench, collection, choice, question, request.top, request.skip, wanted, telling)
 
 
-@router.post("/collections/{collection}/passages")
-def passages(collection: str, request: ListPassagesRequest, bench: Bench) -> ListPassages:
+@router.post("/collections/{collection}/search/passages")
+def passages_of_list(collection: str, request: ListPassagesRequest, bench: Bench) -> ListPassages:
     """The best passages of a list over all of its records, within so many letters, without repeats."""
 
     def work(opened: OpenCollection) -> ListPassages:

@@ -67,6 +67,8 @@ def check(
 def _pulls(rule: GuardRule, one: QueryChange) -> bool:
     if rule.bound is Bound.DROP:
         return one.before is not None and one.after < one.before
+    if rule.bound is Bound.RISE:
+        return one.before is not None and one.after > one.before
     return not _holds(rule, one.before, one.after)
 
 
@@ -75,6 +77,8 @@ def _holds(rule: GuardRule, before: float | None, after: float) -> bool:
     match rule.bound:
         case Bound.DROP:
             return round((before or 0.0) - after, _DECIMALS) <= limit
+        case Bound.RISE:
+            return round(after - (before or 0.0), _DECIMALS) <= limit
         case Bound.AT_LEAST:
             return value >= limit
         case Bound.ABOVE:
@@ -89,6 +93,8 @@ def _badness(rule: GuardRule) -> Callable[[QueryChange], tuple[float, str]]:
     """The worst first; equal ones by query."""
     if rule.bound is Bound.DROP:
         return lambda one: (one.after - (one.before or 0.0), one.query_id)
+    if rule.bound is Bound.RISE:
+        return lambda one: ((one.before or 0.0) - one.after, one.query_id)
     if rule.bound in (Bound.AT_MOST, Bound.BELOW):
         return lambda one: (-one.after, one.query_id)
     return lambda one: (one.after, one.query_id)

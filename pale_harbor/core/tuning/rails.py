@@ -61,7 +61,10 @@ def rail(text: str) -> Rail:
             raise BadInput(
                 f'"{said[:200]}" is no rail. Write "index at most 2x", "index at most 20 MB" or "time at most 5 ms".'
             )
-        return guard_rule(said)
+        rule = guard_rule(said)
+        if rule.letters is not None:
+            raise BadInput(f'"{said[:200]}" is no rail: no setting is typed letter by letter.')
+        return rule
     what: Literal["index", "time"] = "index" if found["what"].lower() == "index" else "time"
     unit, limit = found["unit"].lower(), float(found["limit"])
     if unit in ("x", "×"):

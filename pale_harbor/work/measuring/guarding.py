@@ -10,8 +10,9 @@ from pale_harbor.formats.guard_report import BrokenQuery, GuardReport, RuleRepor
 from pale_harbor.store.measuring.checks import add_check
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.expecting import broken_by_title
-from pale_harbor.work.measuring.compared import RankerSide, lists_of_side
-from pale_harbor.work.measuring.judged import judged_in
+from pale_harbor.work.measuring.compared import RankerSide, SideLists, lists_of_side
+from pale_harbor.work.measuring.judged import Judged, judged_in
+from pale_harbor.work.measuring.letters import letters_by_query
 from pale_harbor.work.measuring.measuring import Figures, How, Looked, means_said, note_looking, titles_of_broken
 from pale_harbor.work.workbench import Workbench
 
@@ -49,7 +50,11 @@ def guarded(
             named = broken_by_title(broken, titles_of_broken(connection, opened, broken))
         told: list[RuleReport] = []
         for rule in rules:
-            if rule.measure is None:
+            if rule.letters is not None:
+                letters = [_letters(opened, one, judged, rule) for one in made]
+                own = check(rule, letters[-1], letters[0] if against else None, tags, weights)
+                told.append(_report(own, queries))
+            elif rule.measure is None:
                 unmet = [BrokenQuery(queries[one.expectation.query_id], f"{one.said}; {one.instead}") for one in named]
                 found = f"{len(unmet)} of {len(judged.expectations)} are broken" if unmet else "all of them"
                 told.append(RuleReport(rule.text, not unmet, found, unmet))
@@ -77,6 +82,13 @@ def guarded(
         return report
 
     return bench.with_collection(collection_name, work)
+
+
+def _letters(opened: OpenCollection, side: SideLists, judged: Judged, rule: GuardRule) -> dict[str, float]:
+    """Letters until found by query. Raises BadInput for a side that cannot be typed to."""
+    if side.chosen is None or rule.letters is None:
+        raise BadInput(f'"{rule.text}" cannot be checked: {side.name} is not one of ours, so nobody can type to it.')
+    return letters_by_query(opened, side.chosen.ranker, judged, rule.letters)
 
 
 def _values(figures: Figures, measure: Measure) -> dict[str, float]:

@@ -93,6 +93,15 @@ def type_set(
     return bench.with_collection(collection_name, work)
 
 
+def letters_by_query(opened: OpenCollection, ranker: Ranker, judged: Judged, first: int) -> dict[str, float]:
+    """After how many letters each query with something relevant is found: for rules about them."""
+    found: dict[str, float] = {}
+    for query in judged.queries:
+        if judged_list((), judged.grades.get(query.query_id, {})).relevant_count and query.query.strip():
+            found[query.query_id] = letters_until_found(_ranks(opened, ranker, query, judged).relevant, first)
+    return found
+
+
 @dataclass(frozen=True, slots=True)
 class _Ranks:
     """After each letter the rank of the first relevant record; possible: of the first that is not known to be none."""

@@ -1,13 +1,14 @@
 // Whether a query is told what it may have meant, how sure that has to be, and what it does.
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useCallback, useState } from 'react'
 import { correctionsMeasured, type CorrectionsMeasured } from '../../api/corrections'
 import type { Collection } from '../../api/queries'
 import { Kept, Unanswered } from '../../parts/answered'
+import { Plotted, type Plotter } from '../../parts/plotted'
 import { TakeTable } from '../../parts/take-table'
 import { useSetName, type Draft } from '../../shell/use-draft'
 import type { Undo } from '../../shell/use-undo'
-import { measuredText } from '../../thinking/corrections'
+import { measuredText, pointsBySure, type BySure } from '../../thinking/corrections'
 import { measureText } from '../../thinking/figures'
 import { CORRECTIONS, type Corrections } from '../../thinking/ranker-parts'
 import { Switch } from './controls'
@@ -74,6 +75,47 @@ function Measured({ collection, draft }: { collection: Collection; draft: Draft 
   )
 }
 
+const [WIDE, HIGH] = [224, 120]
+
+// What is mended and what is gained, by how sure a correction has to be; a rule where the draft stands.
+function SureCurve({ told }: { told: CorrectionsMeasured }) {
+  const make = useCallback(
+    (plotter: Plotter) => {
+      const points = pointsBySure(told)
+      const ends = points.filter((one) => one.sure === told.steps.at(-1)?.sure)
+      return {
+        marginLeft: 34,
+        marginRight: 62,
+        marginTop: 10,
+        x: { label: 'as sure as', tickSize: 0, ticks: 3 },
+        y: { label: null, domain: [0, 1] },
+        marks: [
+          plotter.axisY({ ticks: 3, tickSize: 0, tickFormat: (value: number) => String(value) }),
+          plotter.ruleX([told.sure], { strokeOpacity: 0.4 }),
+          plotter.line(points, {
+            x: 'sure',
+            y: 'value',
+            z: 'what',
+            stroke: 'currentColor',
+            strokeWidth: 1.5,
+            strokeOpacity: (one: BySure) => (one.what === 'mended' ? 1 : 0.5),
+          }),
+          plotter.text(ends, { x: 'sure', y: 'value', text: 'what', textAnchor: 'start', dx: 6 }),
+        ],
+      }
+    },
+    [told],
+  )
+  return (
+    <Plotted
+      make={make}
+      what="Share of slips that are mended, of right queries that are touched, and nDCG@10, by how sure a correction has to be: the table below"
+      width={WIDE}
+      height={HIGH}
+    />
+  )
+}
+
 function Told({ told }: { told: CorrectionsMeasured }) {
   return (
     <div className="small pt-1" role="group" aria-label="What corrections do">
@@ -82,6 +124,7 @@ function Told({ told }: { told: CorrectionsMeasured }) {
           {line}
         </p>
       ))}
+      <SureCurve told={told} />
       <table className="w-full">
         <thead>
           <tr className="quiet text-left">
