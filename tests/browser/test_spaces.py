@@ -108,7 +108,7 @@ def test_a_wrong_formula_is_said_where_it_is_wrong(page: Page):
     page.goto(f"/saltmere/ranking?q={QUESTION}&ranker=blended:1")
     page.get_by_role("button", name=re.compile("Meaning")).click()
     page.get_by_label("Blend", exact=True).select_option("formula")
-    formula = page.get_by_label("Formula")
+    formula = page.get_by_role("textbox", name="Formula", exact=True)
     expect(formula).to_have_text("words + 10 * space.everyday")
     formula.fill("words + 3")
     formula.press("Escape")
