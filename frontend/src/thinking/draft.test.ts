@@ -119,6 +119,10 @@ describe('any part of a draft', () => {
   it.each(drafts)('comes back from an address: %s', (_, draft) => {
     expect(draftDocument(document, draftParam(document, draft))).toEqual(draft)
   })
+  it('may suggest from the usual sources, which are not named', () => {
+    expect(draftDocument(document, JSON.stringify({ completions: {} })).completions).toEqual({})
+    expect(draftDocument(document, JSON.stringify({ completions: { sources: 3 } })).completions).toBeUndefined()
+  })
   it('is passed over where an address makes no sense', () => {
     for (const d of [
       'x',

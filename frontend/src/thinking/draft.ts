@@ -65,7 +65,8 @@ const PARTS: Record<keyof Omit<RankerDocument, 'readings'>, (value: unknown) => 
   spelling: (value) => value === null || isObject(value),
   typing: (value) => value === null || isObject(value),
   corrections: (value) => value === null || isObject(value),
-  completions: (value) => value === null || (isObject(value) && isListOf(value.sources, () => true)),
+  completions: (value) =>
+    value === null || (isObject(value) && (value.sources === undefined || isListOf(value.sources, () => true))),
   feedback: (value) => value === null || isObject(value),
   signals: (value) => isListOf(value, (one) => typeof one.field === 'string' && typeof one.shape === 'string'),
   rules: (value) => isListOf(value, (one) => isObject(one.do)),
