@@ -95,6 +95,17 @@ def test_what_says_the_same_is_left_out(coast: Workbench, tmp_path: Path):
     assert len(after.passages) == len(before.passages)
 
 
+@pytest.mark.parametrize(
+    ("one", "other", "repeats"),
+    [("gong one two three", "gong one two three four", 1), ("gong one two", "gong one two three", 0)],
+)
+def test_four_fifths_of_the_same_words_say_the_same(
+    coast: Workbench, tmp_path: Path, one: str, other: str, repeats: int
+):
+    load_rows(coast.pool, tmp_path, [{"id": "x", "title": one}, {"id": "y", "title": other}])
+    assert passages(coast, "gong").repeats == repeats
+
+
 @pytest.mark.parametrize(("letters", "count"), [(8, 1), (7, 0)])
 def test_no_letter_more_than_asked(coast: Workbench, letters: int, count: int):
     told = passages(coast, "bell", letters)

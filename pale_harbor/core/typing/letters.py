@@ -1,6 +1,5 @@
 """The letters by which what is typed is compared with what is suggested: case, accents, signs and blanks aside."""
 
-from functools import lru_cache
 from typing import Final
 from unicodedata import category, combining, normalize
 
@@ -51,13 +50,11 @@ class _Signs(dict[int, str]):
         return made
 
 
-@lru_cache(maxsize=1)
-def _apostrophes() -> frozenset[str]:
-    return frozenset("'’ʼ‛＇")
+_APOSTROPHES: Final = frozenset("'’ʼ‛＇")
 
 
 def _made_of(letter: str) -> str:
-    if letter in _apostrophes():
+    if letter in _APOSTROPHES:
         return ""
     kind = category(letter)
     # A joiner holds a picture together; other controls stand between words.

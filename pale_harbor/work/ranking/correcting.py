@@ -64,14 +64,19 @@ def likeliest(
         changes += _changes(question.text, run, said, readings[0].pieces)
     if not changes:
         return None
-    query = _with_changes(question.text, changes)
-    found, finds = holding(question.text), holding(query)
-    # A word that no record holds is worth one that some do, and so is every other change together.
+    # A word that no record holds is worth one that some do.
     lost = [one for one in changes if not held.get(_small(one.said), True)]
     if any(holding(one.meant) == 0 for one in lost):
         return None
-    if not lost and finds < max(1.0, corrections.more * found):
+    # Words that are held are joined or parted only for clearly more than the rest finds without that.
+    if len(lost) < len(changes):
+        without = holding(_with_changes(question.text, lost))
+        if holding(_with_changes(question.text, changes)) < max(1.0, corrections.more * without):
+            changes = lost
+    if not changes:
         return None
+    query = _with_changes(question.text, changes)
+    found, finds = holding(question.text), holding(query)
     return DidYouMean(said=question.text, query=query, sure=prod(chances), found=found, finds=finds, changes=changes)
 
 
