@@ -7,8 +7,8 @@ import pytest
 
 from pale_harbor.core.comparing import intervals
 from pale_harbor.core.index import build_index
-from pale_harbor.core.measures import judged_list, measure
-from pale_harbor.core.measures.measure import WHOLE_LIST, WITH_DEPTH, UnknownMeasure, offered_measures
+from pale_harbor.core.measures import TypedKeys, judged_list, measure
+from pale_harbor.core.measures.measure import OF_TYPING, WHOLE_LIST, WITH_DEPTH, UnknownMeasure, offered_measures
 from pale_harbor.core.ranking import (
     Need,
     RankedList,
@@ -255,8 +255,8 @@ def test_an_interval_is_the_middle_nineteen_twentieths(monkeypatch: pytest.Monke
 def test_every_measure_is_offered_once_and_can_be_computed():
     offered = offered_measures()
     assert len(set(offered)) == len(offered)
-    assert {measure(name).kind for name in offered} == {*WITH_DEPTH, *WHOLE_LIST} - {"map"}
-    judged = judged_list(["a", "b"], {"a": 3})
+    assert {measure(name).kind for name in offered} == {*WITH_DEPTH, *WHOLE_LIST, *OF_TYPING} - {"map"}
+    judged = judged_list(["a", "b"], {"a": 3}, TypedKeys(((), ("a",)), 2))
     assert all(0 <= measure(name).of(judged) <= 1 for name in offered)
 
 

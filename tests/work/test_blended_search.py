@@ -19,7 +19,8 @@ from pale_harbor.work.measuring.measuring import measure_ranker
 from pale_harbor.work.measuring.sides import sides
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.lists import ListsFound, lists_of_question
-from pale_harbor.work.ranking.searching import FacetWanted, Found, WhyRecord, find, why_record
+from pale_harbor.work.ranking.passages import PassagesWanted
+from pale_harbor.work.ranking.searching import FacetWanted, Found, Telling, WhyRecord, find, why_record
 from pale_harbor.work.ranking.why_not import WhyNot, why_not
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
@@ -459,3 +460,18 @@ def test_the_second_stage_alone_leaves_the_words_their_scores(coast: Workbench):
     found = asked(coast, "bell boat rope", {"second_stage": {"space": "titles", "first": 3, "weight": 1}})
     assert {r.key: r.score for r in found.results} == {r.key: r.score for r in words.results}
     assert keys(found)[3:] == keys(words)[3:]
+
+
+def test_of_a_record_that_only_meaning_brought_in_the_nearest_passage_is_told(coast: Workbench):
+    more = {"spaces": [{"space": "meaning", "fetch": 40}], "blend": {"meaning": 0.5}}
+    telling = Telling(PassagesWanted(60, 1))
+    rows = with_ranker(coast, more, lambda o, r: find(o, r, Question("lamp"), 40, telling=telling)).results
+    by_words = [row for row in rows if row.ranks[0]]
+    by_meaning_alone = [row for row in rows if not row.ranks[0]]
+    assert by_words
+    assert by_meaning_alone
+    assert {one.space for row in by_words for one in row.passages} == {None}
+    for row in by_meaning_alone:
+        (one,) = row.passages
+        assert (one.space, one.marks, one.text) == ("meaning", [], row.passage.text)
+        assert BY_KEY[row.key][one.field][one.start : one.end] == one.text

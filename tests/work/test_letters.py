@@ -5,6 +5,7 @@ from pathlib import Path
 import pytest
 
 from pale_harbor.core.guard.rule import guard_rule
+from pale_harbor.core.measures import Measured, measure
 from pale_harbor.core.measures.letters import (
     as_typed,
     found_by_letter,
@@ -13,15 +14,20 @@ from pale_harbor.core.measures.letters import (
 )
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.formats.tuning_plan import TunedKnob, TuningPlan, WeighedMeasure
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.set_files import load_judged_set
 from pale_harbor.work.measuring.compared import RankerSide
+from pale_harbor.work.measuring.comparing import head_to_head
 from pale_harbor.work.measuring.guarding import guarded
 from pale_harbor.work.measuring.judged import judged_in
 from pale_harbor.work.measuring.letters import SetTyped, letters_by_query, type_set
-from pale_harbor.work.measuring.measuring import How
+from pale_harbor.work.measuring.measuring import How, measure_ranker
+from pale_harbor.work.measuring.outside import bring_run
+from pale_harbor.work.measuring.turning import Turn, turns_on_set
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.letter_by_letter import MOST_LETTERS, LettersPlayed, play
+from pale_harbor.work.tuning.tuning import tune_now
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 
@@ -159,3 +165,77 @@ def test_a_record_is_looked_for_among_the_first_hundred(bench: Workbench, tmp_pa
     load_rows(bench.pool, tmp_path, [{"id": f"f{i:03}", "title": "Fog"} for i in range(101)])
     ranks = [played(bench, "fo", key).letters[-1].rank for key in ("f000", "f099", "f100")]
     assert ranks == [1, 100, None]
+
+
+LETTERS = TunedKnob(path=["typing", "letters"], values=[1, 3, 6])
+SAVED = [measure("letters_saved@10"), measure("keystrokes_saved@10")]
+# Of five, four and four letters: one each, but horn, which is never found; and q3 has nothing relevant.
+TYPED_VALUES = {"q1": 1.0, "q2": 1.0, "q3": 0.0, "q4": 0.0}
+# Of whole words: fog with its third letter, lamp with its last.
+WHOLE_VALUES = {"q1": 3 / 5, "q2": 1 / 4, "q3": 0.0, "q4": 0.0}
+
+
+def letters_of(found: Measured) -> dict[str, float]:
+    return {query: values["letters_saved@10"] for query, values in found.per_query.items()}
+
+
+def test_letters_saved_are_measured_of_a_draft_and_of_a_kept_ranker_alike(coast: Workbench):
+    how = How(bands=True)
+    draft = measure_ranker(coast, "coast", RankerChoice(document=TYPED), "visitors", SAVED, how).figures
+    kept = measure_ranker(coast, "coast", RankerChoice("own", 1), "visitors", SAVED, how).figures
+    assert letters_of(draft.measured) == letters_of(kept.measured) == TYPED_VALUES
+    assert draft.measured.means == kept.measured.means
+    # keystrokes of fog b: one letter, one step.
+    assert kept.measured.per_query["q1"]["keystrokes_saved@10"] == pytest.approx((5 + 10 + 1 - 2) / (5 + 10 - 1))
+    assert draft.bands == kept.bands
+    # Nobody judged b for horn, nor anything for nothing, which finds nothing while it is typed.
+    assert kept.bands["letters_saved@10"].best > kept.measured.means["letters_saved@10"]
+
+
+def test_letters_saved_compare_rankers_with_a_verdict_and_say_what_would_decide(coast: Workbench):
+    sides = RankerSide(RankerChoice(document=WHOLE)), RankerSide(RankerChoice("own", 1))
+    told = head_to_head(coast, "coast", "visitors", *sides, SAVED[0], How())
+    assert {row.query_id: row.first for row in told.queries} == pytest.approx(WHOLE_VALUES)
+    assert {row.query_id: row.second for row in told.queries} == TYPED_VALUES
+    # b would be found for horn with the first letter; by whole words only with the last.
+    assert [(one.query, one.record) for one in told.open] == [("q4", "b")]
+    assert told.open[0].swing == pytest.approx((1 - 1 / 4) / 4)
+
+
+def test_knobs_of_typing_have_curves_by_letters_saved(coast: Workbench):
+    turns = [Turn(("typing", "letters"), 3), Turn(("typing", "letters"), 6), Turn(("typing", "worth"), 0.5)]
+    told = turns_on_set(coast, "coast", RankerChoice(document=TYPED), "visitors", SAVED[0], turns, How())
+    assert told.standing.mean == pytest.approx(2 / 4)
+    # With three letters: fog with its third of five, lamp with its third of four.
+    assert [one.mean for one in told.turned] == pytest.approx([(3 / 5 + 2 / 4) / 4, (3 / 5 + 1 / 4) / 4, 2 / 4])
+    by_ndcg = turns_on_set(coast, "coast", RankerChoice(document=TYPED), "visitors", measure("ndcg@10"), turns, How())
+    assert len({one.mean for one in by_ndcg.turned}) == 1
+
+
+def test_a_ranker_is_tuned_by_letters_saved(coast: Workbench):
+    document = ranker_document({"readings": [READING], "typing": {"letters": 6}})
+    coast.put_ranker("coast", "late", document)
+    plan = TuningPlan(ranker="late", measures=[WeighedMeasure(measure="letters_saved@10")], knobs=[LETTERS], folds=2)
+    report = tune_now(coast, "coast", "visitors", plan)
+    assert report.offered.document["typing"]["letters"] < 4
+
+
+def test_a_ranker_from_outside_cannot_be_typed_to(coast: Workbench):
+    bring_run(coast, "coast", "box", "visitors", "q1 Q0 a 1 1.0 box\n", "run.txt")
+    sides = RankerSide(outside="box"), RankerSide(RankerChoice("own", 1))
+    with pytest.raises(BadInput, match="typing to a ranker of ours"):
+        head_to_head(coast, "coast", "visitors", *sides, SAVED[0], How())
+
+
+def test_what_was_typed_is_remembered_until_a_judgment_changes(coast: Workbench, tmp_path: Path):
+    def asked() -> int:
+        measure_ranker(coast, "coast", RankerChoice(document=TYPED), "visitors", SAVED[:1])
+        return next(one.made for one in coast.memory.state() if one.name == "typed")
+
+    first = asked()
+    assert (first, asked()) == (4, 4)
+    (tmp_path / "grades").write_text("q4 0 b 3\n")
+    load_judged_set(coast, "coast", "visitors", tmp_path / "queries", tmp_path / "grades", locked_share=0)
+    assert asked() == 8
+    figures = measure_ranker(coast, "coast", RankerChoice(document=TYPED), "visitors", SAVED[:1]).figures
+    assert letters_of(figures.measured)["q4"] == 1

@@ -66,7 +66,7 @@ export const judgedSet = (collection: string, name: string) =>
 
 // What narrows and orders a list beside the query: filters, facets to count, fields to sort by, rows before the page.
 export type Narrowing = Partial<
-  Pick<Schemas['SearchRequest'], 'filters' | 'sort' | 'facets' | 'skip' | 'language' | 'typed' | 'as_said'>
+  Pick<Schemas['SearchRequest'], 'filters' | 'sort' | 'facets' | 'skip' | 'language' | 'typed' | 'as_said' | 'passages'>
 >
 
 export const search = (

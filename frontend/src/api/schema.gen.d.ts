@@ -4290,7 +4290,8 @@ export interface components {
         /**
          * FoundPassage
          * @description A passage of a record's field. start, end: where it stands in the field's values, laid end to end and one letter
-         *     apart; marks: within `text`; score, share: by the words that it holds, see docs/typing.md.
+         *     apart; marks: within `text`; score, share: by the words that it holds, see docs/ranking.md. space: in which it is
+         *     the nearest to the query, where only its meaning brought its record in; nothing in it is marked then.
          */
         FoundPassage: {
             /** End */
@@ -4306,6 +4307,8 @@ export interface components {
             score: number;
             /** Share */
             share: number;
+            /** Space */
+            space?: string | null;
             /** Start */
             start: number;
             /** Text */

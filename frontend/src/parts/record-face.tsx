@@ -1,9 +1,7 @@
 // A record as it looks in every list: picture, title, chosen fields, with what a query matched marked.
-import { listed, pieces, snippet, type Stretch } from '../thinking/marks'
+import { listed, pieces, shortened, type Passage, type Stretch } from '../thinking/marks'
 import { titleOf, valueText, type Shown } from '../thinking/records'
 import { MarkedText } from './marked-text'
-
-const SHORT = 120
 
 export function RecordFace(props: {
   collection: string
@@ -11,11 +9,19 @@ export function RecordFace(props: {
   recordKey: string
   values: Record<string, unknown>
   marks?: Record<string, Stretch[]>
+  // The best of each field that the query's words are found in.
+  passages?: readonly Passage[]
   // On one line: the title and what stands beside it.
   compact?: boolean
 }) {
   const { shown, values, recordKey } = props
   const marksOf = (field: string | null): Stretch[] => (field === null ? [] : (props.marks?.[field] ?? []))
+  const shortOf = (field: string, text: string) =>
+    shortened(
+      text,
+      marksOf(field),
+      props.passages?.find((one) => one.field === field),
+    )
   const textOf = (field: string) => valueText(values[field])
   const title = titleOf(shown, recordKey, values)
   const isTitle = shown.title !== null && title === textOf(shown.title)
@@ -41,7 +47,7 @@ export function RecordFace(props: {
         </span>
         {matched ? (
           <span className="pl-3 text-[14px]" title={matched.field}>
-            <MarkedText pieces={snippet(matched.text, marksOf(matched.field), SHORT).pieces} />
+            <MarkedText pieces={shortOf(matched.field, matched.text)} />
           </span>
         ) : (
           facts.length > 0 && <span className="quiet small pl-3">{facts}</span>
@@ -60,7 +66,7 @@ export function RecordFace(props: {
           if (text === '') return null
           return length === 'short' ? (
             <span key={field} dir="auto" title={field} className="line-clamp-2 text-[14px] wrap-anywhere">
-              <MarkedText pieces={snippet(text, marksOf(field), SHORT).pieces} />
+              <MarkedText pieces={shortOf(field, text)} />
             </span>
           ) : (
             <span key={field} dir="auto" title={field} className="block text-[14px] whitespace-pre-line wrap-anywhere">

@@ -10,7 +10,7 @@ import { useDraft, useSetName } from './use-draft'
 export const MAIN_MEASURE = 'ndcg@10'
 export const MEASURED = [MAIN_MEASURE]
 // Those that the meter can show.
-export const METER_MEASURES = [MAIN_MEASURE, 'ap', 'rr', 'precision@10', 'recall@100', 'success@10']
+export const METER_MEASURES = [MAIN_MEASURE, 'ap', 'rr', 'precision@10', 'recall@100', 'success@10', 'letters_saved@10']
 
 // That the engineer looks at, as the address says.
 export function useMainMeasure(): string {

@@ -49,6 +49,8 @@ export const MEASURE_NAMES: Record<string, string> = {
   'recall@100': 'R@100',
   'success@10': 'success@10',
   'judged@10': 'judged@10',
+  'letters_saved@10': 'letters saved@10',
+  'keystrokes_saved@10': 'keystrokes saved@10',
 }
 
 export function bytesText(bytes: number): string {

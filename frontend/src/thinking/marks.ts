@@ -15,29 +15,29 @@ export function pieces(text: string, marks: readonly Stretch[]): Piece[] {
   return made.filter((piece) => piece.text !== '')
 }
 
-// The part of a long text worth showing: around the densest marks, cut at blanks, marks moved along.
-export function snippet(text: string, marks: readonly Stretch[], length: number): { pieces: Piece[]; cut: boolean } {
+// So much of a long text is shown in a list, in code points.
+export const SHORT = 120
+
+// Of a field that the query's words are found in.
+export type Passage = { field: string; start: number; end: number; text: string; marks: readonly Stretch[] }
+
+// What a list shows of a text: all of a short one, the passage that the server found, else its beginning.
+export function shortened(text: string, marks: readonly Stretch[], passage: Passage | undefined): Piece[] {
   const points = Array.from(text)
-  if (points.length <= length) return { pieces: pieces(text, marks), cut: false }
-  let best = 0
-  let most = 0
-  for (const [start] of marks) {
-    const inside = marks.filter((mark) => mark[0] >= start && mark[1] <= start + length * 0.8).length
-    if (inside > most) [best, most] = [start, inside]
-  }
-  // A little of what stands before the first mark, from the beginning of a word.
-  let first = best < length * 0.6 ? 0 : best - Math.round(length * 0.15)
-  while (first > 0 && points[first - 1] !== ' ') first--
-  let last = Math.min(points.length, first + length)
-  while (last < points.length && last > first + length / 2 && points[last] !== ' ') last--
-  const shown = points.slice(first, last).join('')
-  const moved = marks
-    .filter(([start, end]) => end > first && start < last)
-    .map(([start, end]) => [Math.max(start - first, 0), Math.min(end, last) - first] as const)
-  const made = pieces(shown, moved)
-  if (first > 0) made.unshift({ text: '… ', marked: false })
-  if (last < points.length) made.push({ text: '\u00a0…', marked: false })
-  return { pieces: made, cut: true }
+  if (points.length <= SHORT) return pieces(text, marks)
+  const { start, end } = passage ?? { start: 0, end: beginning(points) }
+  const shown = passage ? pieces(passage.text, passage.marks) : pieces(points.slice(0, end).join(''), [])
+  return [
+    ...(start > 0 ? [{ text: '… ', marked: false }] : []),
+    ...shown,
+    ...(end < points.length ? [{ text: '\u00a0…', marked: false }] : []),
+  ]
+}
+
+// Where a beginning ends, at a blank if there is one in its second half.
+function beginning(points: string[]): number {
+  for (let end = SHORT; end > SHORT / 2; end--) if (points[end] === ' ') return end
+  return SHORT
 }
 
 // Several values of a field, laid end to end, as a list on one line.

@@ -2,18 +2,29 @@
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import chain
 from typing import Final
 
 import numpy as np
 
-from pale_harbor.core.measures import HIGHEST_GRADE, JudgedList, Measure, MeasureRules, Unjudged, judged_list, value_of
+from pale_harbor.core.measures import (
+    HIGHEST_GRADE,
+    JudgedList,
+    Measure,
+    MeasureRules,
+    TypedKeys,
+    Unjudged,
+    judged_list,
+    value_of,
+)
+from pale_harbor.core.measures.measure import OF_TYPING
 
 # How far down lists are looked through where a measure is of the whole list.
 LOOKED_THROUGH: Final = 20
 # Measures to which a record that is judged off topic is as one that nobody judged.
-_GRADES_ALONE: Final = frozenset(
-    {"ndcg", "ndcg_lin", "precision", "recall", "success", "rr", "err", "ap", "map", "rbp", "rprec"}
-)
+_GRADES_ALONE: Final = OF_TYPING.keys() | {
+    *("ndcg", "ndcg_lin", "precision", "recall", "success", "rr", "err", "ap", "map", "rbp", "rprec")
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,12 +58,13 @@ def deciding_records(
     weights: Mapping[str, float] | None = None,
     nothing_to_find: Collection[str] = (),
     looked_through: int = LOOKED_THROUGH,
+    typed: Sequence[Mapping[str, TypedKeys]] = ({}, {}),
 ) -> Deciding:
     """The unjudged records of two rankers' lists by what they could do to the gain.
 
     Each is tried by itself, the others off topic: where several lie in one list their swings add up only nearly.
     nothing_to_find: queries that count in the gain, but for which no judgment is wanted. looked_through: how far down
-    lists where the measure is of the whole list.
+    lists where the measure is of the whole list; typed: of both, the lists on the way to the queries.
     """
     depth = measure.depth or looked_through
     # What a measure of the first k does not look at need not be looked up, unless it moves up as others are left out.
@@ -66,20 +78,26 @@ def deciding_records(
         weight = (1.0 if weights is None else weights.get(query, 0.0)) / (total or 1.0)
         lists = [list(side.get(query, ()))[:looked_at] for side in (first, second)]
         own = grades[query]
-        judged = [judged_list(keys, own) for keys in lists]
+        on_the_way = [side.get(query) for side in typed]
+        judged = [judged_list(keys, own, way) for keys, way in zip(lists, on_the_way, strict=True)]
         present = _gain(measure, rules, judged)
         gain += weight * present
         if query in nothing_to_find:
             continue
         rank_of = [{key: rank for rank, key in enumerate(keys, start=1)} for keys in lists]
-        for key in dict.fromkeys([*lists[0][:depth], *lists[1][:depth]]):
+        on_lists = [keys[:depth] for way in on_the_way if way is not None for keys in way.lists]
+        for key in dict.fromkeys(chain(lists[0][:depth], lists[1][:depth], *on_lists)):
             if key in own:
                 continue
             ranks = [ranked.get(key, 0) for ranked in rank_of]
             best, off = (
                 present
                 if grade == 0 and zero_is_unjudged
-                else _gain(measure, rules, [_once_judged(*one, grade) for one in zip(judged, ranks, strict=True)])
+                else _gain(
+                    measure,
+                    rules,
+                    [_once_judged(*one, key, grade, graded=own) for one in zip(judged, ranks, on_the_way, strict=True)],
+                )
                 for grade in (HIGHEST_GRADE, 0)
             )
             swing = weight * (best - off)
@@ -100,10 +118,13 @@ def _gain(measure: Measure, rules: MeasureRules, judged: Sequence[JudgedList]) -
     return second - first
 
 
-def _once_judged(judged: JudgedList, rank: int, grade: int) -> JudgedList:
+def _once_judged(
+    judged: JudgedList, rank: int, typed: TypedKeys | None, key: str, grade: int, graded: Mapping[str, int]
+) -> JudgedList:
     """The list once the record at a rank is judged; rank 0: one that the list does not hold."""
     grades = judged.grades
     if rank:
         grades = grades.copy()
         grades[rank - 1] = grade
-    return JudgedList(grades, np.append(judged.all_grades, grade))
+    on_the_way = None if typed is None else judged_list((), {**graded, key: grade}, typed).typed
+    return JudgedList(grades, np.append(judged.all_grades, grade), on_the_way)

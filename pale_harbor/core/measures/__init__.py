@@ -1,7 +1,15 @@
 """Measures: numbers computed from ranked lists and grades."""
 
 from pale_harbor.core.measures.bands import Band, band
-from pale_harbor.core.measures.judged_list import HIGHEST_GRADE, UNJUDGED, JudgedList, in_list_order, judged_list
+from pale_harbor.core.measures.judged_list import (
+    HIGHEST_GRADE,
+    UNJUDGED,
+    JudgedList,
+    TypedKeys,
+    TypedLists,
+    in_list_order,
+    judged_list,
+)
 from pale_harbor.core.measures.measure import TELLS_OF_JUDGMENTS, Measure, UnknownMeasure, measure
 from pale_harbor.core.measures.measured import Measured, measure_judged, measure_lists, value_of, weighted_mean
 from pale_harbor.core.measures.rules import (
@@ -25,6 +33,8 @@ __all__ = [
     "MeasureRules",
     "Measured",
     "Ties",
+    "TypedKeys",
+    "TypedLists",
     "Unjudged",
     "UnknownMeasure",
     "WithoutRelevant",

@@ -15,10 +15,13 @@ import numpy as np
 from pale_harbor.core.arrays import FloatArray, Floats, IntArray
 from pale_harbor.core.kernels import kernel
 from pale_harbor.core.measures.judged_list import HIGHEST_GRADE, RELEVANT_FROM, UNJUDGED, JudgedList
+from pale_harbor.core.measures.letters import most_keystrokes_saved, most_letters_saved
 from pale_harbor.core.measures.measure import TELLS_OF_JUDGMENTS, Measure
 
 # What a gain grows by from each grade to the next.
 _STEPS: Final = {"ndcg": (1.0, 2.0, 4.0), "ndcg_lin": (1.0, 1.0, 1.0)}
+# What they are if every unjudged record were relevant.
+MOST_SAVED: Final = {"letters_saved": most_letters_saved, "keystrokes_saved": most_keystrokes_saved}
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +42,9 @@ def band(measure: Measure, judged: JudgedList) -> Band:
     Band(worst=0.5, best=1.0)
     """
     value = measure.of(judged)
+    if measure.depth is not None and measure.is_of_typing:
+        # A relevant record more is found no later than those that are known.
+        return Band(value, MOST_SAVED[measure.kind](judged, measure.depth))
     unjudged = np.flatnonzero(judged.grades[: measure.depth] == UNJUDGED)
     if not unjudged.size or measure.kind in TELLS_OF_JUDGMENTS:
         return Band(value, value)

@@ -8,12 +8,22 @@ theirs. Of each list on the way only one thing matters: at which rank its first 
 
 What is not found at all counts one more than everything that could be done: all letters, and all k steps.
 
+As measures, of which more is better, from 0 where nothing is found to 1 where nobody could type less:
+
+    letters_saved@k      (n + 1 − letters) / n, n being the letters of the query: also its mean success by letter
+    keystrokes_saved@k   (n + k + 1 − keystrokes) / (n + k − 1)
+
 Source: H. Duan and B. Hsu, "Online spelling correction for query completion", 2011, for the least number of keystrokes.
 """
 
 from collections.abc import Sequence
 
+import numpy as np
 import regex
+from numpy.typing import NDArray
+
+from pale_harbor.core.measures.judged_list import RELEVANT_FROM, UNJUDGED, JudgedList, TypedLists
+from pale_harbor.errors import BadInput
 
 Ranks = Sequence[int | None]
 
@@ -61,3 +71,69 @@ def found_by_letter(letters: Sequence[int], lengths: Sequence[int]) -> list[floa
     most = max(lengths, default=0)
     found = [own for own, length in zip(letters, lengths, strict=True) if own <= length]
     return [sum(own <= letter for own in found) / len(letters) for letter in range(1, most + 1)]
+
+
+class NotTyped(BadInput, ValueError):
+    """A measure of typing is asked of lists of whole queries."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "Letters and keystrokes saved are measured by typing to a ranker of ours. These are lists of whole "
+            "queries, as a run file, a frozen run and a ranker from outside have them: choose another measure for them."
+        )
+
+
+def letters_saved(judged: JudgedList, depth: int) -> float:
+    """The share of letters that nobody has to type before a relevant record is among the first `depth`."""
+    typed = _typed(judged)
+    return _letters_saved(typed, relevant_ranks(typed), depth)
+
+
+def most_letters_saved(judged: JudgedList, depth: int) -> float:
+    """The same if every unjudged record were relevant."""
+    typed = _typed(judged)
+    return _letters_saved(typed, possible_ranks(typed), depth)
+
+
+def keystrokes_saved(judged: JudgedList, depth: int) -> float:
+    """The share of letters and steps down the list, `depth` of them at most, that nobody has to make."""
+    typed = _typed(judged)
+    return _keystrokes_saved(typed, relevant_ranks(typed), depth)
+
+
+def most_keystrokes_saved(judged: JudgedList, depth: int) -> float:
+    """The same if every unjudged record were relevant."""
+    typed = _typed(judged)
+    return _keystrokes_saved(typed, possible_ranks(typed), depth)
+
+
+def relevant_ranks(typed: TypedLists) -> list[int | None]:
+    """After each letter the rank of the first relevant record, None where there is none."""
+    return [_first(grades >= RELEVANT_FROM) for grades in typed.lists]
+
+
+def possible_ranks(typed: TypedLists) -> list[int | None]:
+    """After each letter the rank of the first record that is relevant, or that nobody judged."""
+    return [_first((grades >= RELEVANT_FROM) | (grades == UNJUDGED)) for grades in typed.lists]
+
+
+def _first(wanted: NDArray[np.bool_]) -> int | None:
+    return int(wanted.argmax()) + 1 if wanted.any() else None
+
+
+def _typed(judged: JudgedList) -> TypedLists:
+    if judged.typed is None:
+        raise NotTyped
+    return judged.typed
+
+
+def _letters_saved(typed: TypedLists, ranks: Ranks, depth: int) -> float:
+    if not typed.letters:
+        return 0.0
+    return (typed.letters + 1 - letters_until_found(ranks, depth)) / typed.letters
+
+
+def _keystrokes_saved(typed: TypedLists, ranks: Ranks, depth: int) -> float:
+    if not typed.letters:
+        return 0.0
+    return (typed.letters + depth + 1 - keystrokes_until_found(ranks, depth)) / (typed.letters + depth - 1)

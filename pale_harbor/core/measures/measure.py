@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Final
 
-from pale_harbor.core.measures import formulas
+from pale_harbor.core.measures import formulas, letters
 from pale_harbor.core.measures.judged_list import JudgedList
 from pale_harbor.errors import BadInput
 
@@ -36,6 +36,12 @@ WHOLE_LIST: Final[dict[str, Callable[[JudgedList], float]]] = {
 # How deep a page looks by itself, where it is not ten.
 _USUAL_DEPTHS: Final = {"recall": 100}
 
+# Of the first k of every list on the way to a query, letter by letter.
+OF_TYPING: Final[dict[str, Callable[[JudgedList, int], float]]] = {
+    "letters_saved": letters.letters_saved,
+    "keystrokes_saved": letters.keystrokes_saved,
+}
+
 # What they tell is how much was judged: no rule and no band changes them.
 TELLS_OF_JUDGMENTS: Final = frozenset({"judged", "rbp_residual"})
 
@@ -44,8 +50,10 @@ class UnknownMeasure(BadInput, ValueError):
     """A measure is asked for that does not exist, or with a depth it does not take."""
 
     def __init__(self, name: str) -> None:
-        known = [f"{measure}@k" for measure in WITH_DEPTH] + list(WHOLE_LIST)
-        near = get_close_matches(name.split("@", maxsplit=1)[0], {*WITH_DEPTH, *WHOLE_LIST}, n=1, cutoff=0.5)
+        known = [f"{measure}@k" for measure in (WITH_DEPTH | OF_TYPING)] + list(WHOLE_LIST)
+        near = get_close_matches(
+            name.split("@", maxsplit=1)[0], {*WITH_DEPTH, *OF_TYPING, *WHOLE_LIST}, n=1, cutoff=0.5
+        )
         shown = [written for written in known if near and written.split("@")[0] == near[0]]
         hint = f"Did you mean {' or '.join(shown)}?" if shown else f"Known: {', '.join(known)}."
         super().__init__(f'There is no measure "{name}". {hint}')
@@ -68,11 +76,22 @@ class Measure:
         """Its name without the depth."""
         return self.name.split("@")[0]
 
+    @property
+    def is_of_typing(self) -> bool:
+        """Whether it looks at the lists on the way to a query, letter by letter."""
+        return self.kind in OF_TYPING
+
     def of(self, judged: JudgedList) -> float:
         """The measure of one query's list."""
         if self.depth is None:
             return WHOLE_LIST[self.kind](judged)
-        return WITH_DEPTH[self.kind](judged, self.depth)
+        return (WITH_DEPTH | OF_TYPING)[self.kind](judged, self.depth)
+
+    def unjudged_share(self, judged: JudgedList) -> float:
+        """The share of unjudged records among those that it looks at."""
+        if self.depth is not None and self.is_of_typing:
+            return judged.unjudged_on_the_way(self.depth)
+        return judged.unjudged_share(self.depth)
 
 
 def measure(name: str) -> Measure:
@@ -83,7 +102,7 @@ def measure(name: str) -> Measure:
     kind, depth = found.groups()
     if depth is None and kind in WHOLE_LIST:
         return Measure(name, None)
-    if depth is not None and kind in WITH_DEPTH and int(depth) <= DEEPEST:
+    if depth is not None and kind in WITH_DEPTH | OF_TYPING and int(depth) <= DEEPEST:
         return Measure(name, int(depth))
     raise UnknownMeasure(name)
 
@@ -102,4 +121,4 @@ def offered_measures() -> list[str]:
         if formula not in formulas_seen:
             formulas_seen.add(formula)
             whole.append(name)
-    return [*shallow, *whole]
+    return [*shallow, *whole, *(f"{name}@10" for name in OF_TYPING)]

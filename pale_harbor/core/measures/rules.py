@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.arrays import FloatArray
-from pale_harbor.core.measures.judged_list import UNJUDGED, JudgedList
+from pale_harbor.core.measures.judged_list import UNJUDGED, JudgedList, TypedLists
 
 
 class Ties(StrEnum):
@@ -87,4 +87,13 @@ def without_unjudged(judged: JudgedList) -> JudgedList:
     >>> without_unjudged(judged_list(["x", "a"], {"a": 1})).grades.tolist()
     [1]
     """
-    return JudgedList(judged.grades[judged.grades != UNJUDGED], judged.all_grades)
+    typed = judged.typed
+    return JudgedList(
+        _judged_only(judged.grades),
+        judged.all_grades,
+        None if typed is None else TypedLists(tuple(_judged_only(grades) for grades in typed.lists), typed.letters),
+    )
+
+
+def _judged_only(grades: NDArray[np.int64]) -> NDArray[np.int64]:
+    return grades[grades != UNJUDGED]

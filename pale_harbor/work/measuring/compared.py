@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from pale_harbor.core.measures import Measure
+from pale_harbor.core.measures import Measure, TypedKeys
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.ranker.differences import Reads
 from pale_harbor.formats.ranker.document import RankerDocument
@@ -12,7 +12,7 @@ from pale_harbor.store.measuring.runs import RunList, latest_outside_run, lists_
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.judged import Judged, Part, judged_in
 from pale_harbor.work.measuring.measuring import Figures, How, figures_of, made_lists
-from pale_harbor.work.running.caches import Memory
+from pale_harbor.work.measuring.typed_lists import typed_to_measure
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
 
 
@@ -60,18 +60,28 @@ class SideLists:
         """In which versions it reads saved chains and word lists, None for one from outside."""
         return None if self.chosen is None else self.chosen.reads
 
-    def figures(self, memory: Memory, judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
+    def figures(self, opened: OpenCollection, judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
         """Its figures by some measures. judged: the part that `how` asks for, as it is now.
 
-        Those of a run stand as long as the set does: only what a draft gives is measured at every look.
+        Those of a run stand as long as the set does: only what a draft gives is measured at every look. Raises
+        NotTyped for a measure of typing where it is not one of ours.
         """
+
+        def make() -> Figures:
+            typed = self.typed(opened, judged, measures, how)
+            return figures_of(self.lists, judged, measures, how, typed)
+
         if self.run_id is None:
-            return figures_of(self.lists, judged, measures, how)
+            return make()
         kept = judged.judged_set
         names = tuple(one.name for one in measures)
-        return memory.figures.get_or_make(
-            (self.run_id, kept.id, kept.revision, how, names), lambda: figures_of(self.lists, judged, measures, how)
-        )
+        return opened.memory.figures.get_or_make((self.run_id, kept.id, kept.revision, how, names), make)
+
+    def typed(
+        self, opened: OpenCollection, judged: Judged, measures: Sequence[Measure], how: How
+    ) -> Mapping[str, TypedKeys]:
+        """The lists on the way to the queries, where a measure looks at them and it is one of ours."""
+        return {} if self.chosen is None else typed_to_measure(opened, self.chosen.ranker, judged, measures, how.rules)
 
 
 def lists_of_side(

@@ -85,7 +85,7 @@ def overview(
     def work(opened: OpenCollection) -> Overview:
         judged = judged_in(bench, opened, set_name, how.part)
         made = [lists_of_side(bench, opened, side, set_name, judged) for side in sides]
-        figures = [one.figures(bench.memory, judged, measures, how) for one in made]
+        figures = [one.figures(opened, judged, measures, how) for one in made]
         weights = judged.weights if how.weighted else None
         gains: list[dict[str, tuple[float, float, float]]] = [{} for _ in made]
         for measure in measures:
@@ -204,7 +204,7 @@ def head_to_head(
     def work(opened: OpenCollection) -> HeadToHead:
         judged = judged_in(bench, opened, set_name, how.part)
         made = [lists_of_side(bench, opened, side, set_name, judged) for side in (first, second)]
-        figures = [one.figures(bench.memory, judged, [measure], how) for one in made]
+        figures = [one.figures(opened, judged, [measure], how) for one in made]
         values = [_values(own, measure) for own in figures]
         weights = judged.weights if how.weighted else None
         whole = comparison(values[0], values[1], weights)
@@ -218,6 +218,7 @@ def head_to_head(
             {query: judged.grades.get(query, {}) for query in shared},
             weights,
             judged.nothing_to_find,
+            typed=[one.typed(opened, judged, [measure], how) for one in made],
         )
         not_judged: dict[str, int] = {}
         for one in left.open:
@@ -377,7 +378,7 @@ def _judgment(
     all_open = judged_in(bench, opened, set_name, Part.OPEN)
     both = [lists_of_side(bench, opened, side, set_name, all_open) for side in sides]
     open_how = replace(how, part=Part.OPEN)
-    values = [_values(one.figures(bench.memory, all_open, [measure], open_how), measure) for one in both]
+    values = [_values(one.figures(opened, all_open, [measure], open_how), measure) for one in both]
     over_open = comparison(values[0], values[1], all_open.weights if how.weighted else None)
     looks = _note_look(bench, opened, all_open, Part.OPEN, both, "")
     found = verdict(tried_in(over_open, max(1, looks - itself)), tried_in(whole, tries_until(openings, subject)))

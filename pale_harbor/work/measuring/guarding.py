@@ -38,7 +38,7 @@ def guarded(
         judged = judged_in(bench, opened, set_name, how.part)
         made = [lists_of_side(bench, opened, one, set_name, judged) for one in ([against] if against else []) + [side]]
         measures = list(dict.fromkeys(rule.measure for rule in rules if rule.measure is not None))
-        figures = [one.figures(bench.memory, judged, measures, how) for one in made]
+        figures = [one.figures(opened, judged, measures, how) for one in made]
         weights = judged.weights if how.weighted else None
         queries = {query.query_id: query.query for query in judged.queries}
         tags = {query.query_id: query.tags for query in judged.queries}

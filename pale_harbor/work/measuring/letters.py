@@ -1,26 +1,25 @@
 """A judged set typed letter by letter: after how many letters a relevant record of each query is found."""
 
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 from pale_harbor.core.comparing.comparison import Comparison, comparison
-from pale_harbor.core.measures import judged_list
-from pale_harbor.core.measures.judged_list import UNJUDGED
+from pale_harbor.core.measures import USUAL_RULES, TypedLists, judged_list, measure
 from pale_harbor.core.measures.letters import (
     as_typed,
     found_by_letter,
     keystrokes_until_found,
     letters_until_found,
+    possible_ranks,
+    relevant_ranks,
 )
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.ranker.document import FilterDocument
-from pale_harbor.formats.ranker.reading import filter_of
 from pale_harbor.store.judging.judged_sets import SetQuery
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.measuring.judged import Judged, judged_in
-from pale_harbor.work.ranking.asked import Question
-from pale_harbor.work.ranking.letter_by_letter import DEEP, MOST_LETTERS, lists_by_letter
+from pale_harbor.work.measuring.typed_lists import typed_to_measure
+from pale_harbor.work.ranking.letter_by_letter import MOST_LETTERS
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
 
@@ -74,19 +73,15 @@ def type_set(
 
     def work(opened: OpenCollection) -> SetTyped:
         judged = judged_in(bench, opened, set_name)
-        counted = [
-            query
-            for query in judged.queries
-            if judged_list((), judged.grades.get(query.query_id, {})).relevant_count and query.query.strip()
-        ]
+        counted = [query for query in judged.queries if _can_be_found(query, judged)]
         if not counted:
             raise BadInput(f'No query of "{set_name}" has a relevant record: there is nothing that could be found.')
         sides = [choice] if against is None else [choice, against]
         rankers = [bench.choose(opened.collection, one).ranker for one in sides]
-        rows: list[list[_Ranks]] = []
+        rows: list[list[TypedLists]] = []
         for done, query in enumerate(counted):
             told(done, len(counted))
-            rows.append([_ranks(opened, one, query, judged) for one in rankers])
+            rows.append([_typed(opened, one, query, judged, first) for one in rankers])
         told(len(counted), len(counted))
         return _set_typed(counted, rows, first, judged)
 
@@ -95,45 +90,37 @@ def type_set(
 
 def letters_by_query(opened: OpenCollection, ranker: Ranker, judged: Judged, first: int) -> dict[str, float]:
     """After how many letters each query with something relevant is found: for rules about them."""
-    found: dict[str, float] = {}
-    for query in judged.queries:
-        if judged_list((), judged.grades.get(query.query_id, {})).relevant_count and query.query.strip():
-            found[query.query_id] = letters_until_found(_ranks(opened, ranker, query, judged).relevant, first)
-    return found
+    return {
+        query.query_id: letters_until_found(relevant_ranks(_typed(opened, ranker, query, judged, first)), first)
+        for query in judged.queries
+        if _can_be_found(query, judged)
+    }
 
 
-@dataclass(frozen=True, slots=True)
-class _Ranks:
-    """After each letter the rank of the first relevant record; possible: of the first that is not known to be none."""
-
-    relevant: list[int | None]
-    possible: list[int | None]
+def _can_be_found(query: SetQuery, judged: Judged) -> bool:
+    return bool(judged_list((), judged.grades.get(query.query_id, {})).relevant_count and query.query.strip())
 
 
-def _ranks(opened: OpenCollection, ranker: Ranker, query: SetQuery, judged: Judged) -> _Ranks:
-    grades: Mapping[str, int] = judged.grades.get(query.query_id, {})
-    filters = tuple(filter_of(FilterDocument(one)) for one in query.filters)
-    question = Question(query.query, filters, query.language)
-    found = _Ranks([], [])
-    for _, _, keys in lists_by_letter(opened, ranker, question, as_typed(query.query)[:MOST_LETTERS], DEEP):
-        own = judged_list(keys, grades)
-        found.relevant.append(next((i for i, is_so in enumerate(own.relevant.tolist(), 1) if is_so), None))
-        possible = own.relevant | (own.grades == UNJUDGED)
-        found.possible.append(next((i for i, is_so in enumerate(possible.tolist(), 1) if is_so), None))
-    return found
+def _typed(opened: OpenCollection, ranker: Ranker, query: SetQuery, judged: Judged, first: int) -> TypedLists:
+    """The lists on the way to a query, `first` records of each."""
+    own = replace(judged, queries=[query])
+    typed = typed_to_measure(opened, ranker, own, [measure(f"letters_saved@{first}")], USUAL_RULES)[query.query_id]
+    graded = judged_list((), judged.grades.get(query.query_id, {}), typed).typed
+    assert graded is not None
+    return graded
 
 
-def _set_typed(counted: list[SetQuery], rows: list[list[_Ranks]], first: int, judged: Judged) -> SetTyped:
-    lengths = [len(own[0].relevant) for own in rows]
-    letters = [[letters_until_found(side.relevant, first) for side in own] for own in rows]
+def _set_typed(counted: list[SetQuery], rows: list[list[TypedLists]], first: int, judged: Judged) -> SetTyped:
+    lengths = [own[0].letters for own in rows]
+    letters = [[letters_until_found(relevant_ranks(side), first) for side in own] for own in rows]
     queries = [
         QueryTyped(
             query_id=query.query_id,
             query=query.query,
-            of=len(own[0].relevant),
+            of=own[0].letters,
             letters=typed[0],
-            keystrokes=keystrokes_until_found(own[0].relevant, first),
-            best=letters_until_found(own[0].possible, first),
+            keystrokes=keystrokes_until_found(relevant_ranks(own[0]), first),
+            best=letters_until_found(possible_ranks(own[0]), first),
             before=typed[1] if len(typed) > 1 else None,
         )
         for query, own, typed in zip(counted, rows, letters, strict=True)

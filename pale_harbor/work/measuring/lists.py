@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Mapping, Sequence
 
+from pale_harbor.core.measures import Measure, MeasureRules, Ties, Unjudged
 from pale_harbor.core.query import meant_text, parse_query
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.errors import Unavailable
@@ -39,12 +40,27 @@ def ask_spaces_ahead(
     return known
 
 
+def depth_of(measures: Sequence[Measure], rules: MeasureRules) -> int:
+    """How far down a list these measures look."""
+    depths = [one.depth for one in measures]
+    whole = None in depths or rules.unjudged is Unjudged.LEFT_OUT or rules.ties is not Ties.BY_KEY
+    return RUN_DEPTH if whole else min(RUN_DEPTH, max((depth for depth in depths if depth is not None), default=1))
+
+
 def asked_to_measure(
-    opened: OpenCollection, ranker: Ranker, query: SetQuery, spaces: Mapping[str, OpenSpace] | None
+    opened: OpenCollection,
+    ranker: Ranker,
+    query: SetQuery,
+    spaces: Mapping[str, OpenSpace] | None,
+    *,
+    is_typed: bool = False,
 ) -> Asked:
-    """A judged query, asked. Raises Unavailable where a space could not be: a measurement is exact or none."""
+    """A judged query, asked; is_typed: as one that is being typed.
+
+    Raises Unavailable where a space could not be: a measurement is exact or none.
+    """
     filters = tuple(filter_of(FilterDocument(one)) for one in query.filters)
-    asked = ask(opened, ranker, Question(query.query, filters, query.language), spaces=spaces)
+    asked = ask(opened, ranker, Question(query.query, filters, query.language, is_typed=is_typed), spaces=spaces)
     if asked.meaning is not None and asked.meaning.failed:
         raise Unavailable(f'"{query.query}" cannot be measured. {" ".join(asked.meaning.notes)}')
     return asked

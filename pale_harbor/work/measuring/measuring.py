@@ -13,6 +13,7 @@ from pale_harbor.core.measures import (
     Measure,
     Measured,
     MeasureRules,
+    TypedKeys,
     Unjudged,
     band,
     judged_list,
@@ -36,6 +37,7 @@ from pale_harbor.work.judging.expecting import Broken, broken_by_title, broken_o
 from pale_harbor.work.measuring.judged import Judged, Part, judged_in, judged_of
 from pale_harbor.work.measuring.lists import RUN_DEPTH, asked_lists, counted_notes, spaces_asked
 from pale_harbor.work.measuring.set_sheet import Seen, seen_lists
+from pale_harbor.work.measuring.typed_lists import typed_to_measure
 from pale_harbor.work.ranking.asking import today_here
 from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
@@ -121,7 +123,8 @@ def measure_ranker(
             notes = counted_notes([note for query in judged.queries for note in seen[query.query_id].notes])
         else:
             made = made_lists(workbench, opened, chosen, judged)
-            figures, notes = figures_of(made.lists, judged, measures, way), made.notes
+            typed = typed_to_measure(opened, chosen.ranker, judged, measures, way.rules)
+            figures, notes = figures_of(made.lists, judged, measures, way, typed), made.notes
         with workbench.pool.connection() as connection:
             name = chosen.saved.title if chosen.saved else "a draft"
             looked_at = [Looked.of(name, chosen)]
@@ -218,15 +221,25 @@ def _with_notes(lists: dict[str, RunList], judged: Judged, run_id: int | None, n
     return MadeLists(lists, [*notes, *counted_notes(own)], run_id)
 
 
-def figures_of(lists: Mapping[str, RunList], judged: Judged, measures: Sequence[Measure], how: How) -> Figures:
-    """One side's lists measured by a judged set."""
+def figures_of(
+    lists: Mapping[str, RunList],
+    judged: Judged,
+    measures: Sequence[Measure],
+    how: How,
+    typed: Mapping[str, TypedKeys] | None = None,
+) -> Figures:
+    """One side's lists measured by a judged set. typed: the lists on the way to them, for measures of typing.
+
+    Raises NotTyped for such a measure where there are none.
+    """
     seen: dict[str, Seen] = {}
     for query in (one.query_id for one in judged.queries):
         ranked = lists.get(query)
         if ranked is not None:
             grades = judged.grades.get(query, {})
             keys = with_ties(ranked.record_keys, ranked.scores, grades, how.rules.ties)
-            seen[query] = Seen(judged_list(keys, grades), ranked.matched, ranked.notes, ranked)
+            on_the_way = None if typed is None else typed.get(query)
+            seen[query] = Seen(judged_list(keys, grades, on_the_way), ranked.matched, ranked.notes, ranked)
     return figures_seen(seen, judged, measures, how)
 
 
@@ -240,7 +253,7 @@ def figures_seen(seen: Mapping[str, Seen], judged: Judged, measures: Sequence[Me
     values = measure_judged(wanted, measures, how.rules, weights)
     own = {query: wanted[query] for query in values.per_query}
     unjudged = {
-        one.name: weighted_mean({query: ranked.unjudged_share(one.depth) for query, ranked in own.items()}, weights)
+        one.name: weighted_mean({query: one.unjudged_share(ranked) for query, ranked in own.items()}, weights)
         for one in measures
     }
     bands: dict[str, Band] = {}

@@ -34,6 +34,8 @@ _MEANS: Final = {
     "rbp": "how much of use a patient reader meets",
     "bpref": "how often useful records come before useless ones",
     "rprec": "the share of useful records among as many first results as there are",
+    "letters_saved": "the share of letters that need not be typed until something useful is among the first {k}",
+    "keystrokes_saved": "the share of letters and steps down the list that nobody has to make to something useful",
 }
 _VERDICTS: Final = {
     Outcome.BETTER: "Yes, it is better.",

@@ -17,7 +17,7 @@ from pale_harbor.core.measures import (
     Measure,
     MeasureRules,
     Ties,
-    Unjudged,
+    TypedKeys,
     judged_list,
     stretches,
     with_ties,
@@ -46,9 +46,11 @@ from pale_harbor.work.measuring.lists import (
     RUN_DEPTH,
     ask_spaces_ahead,
     asked_to_measure,
+    depth_of,
     missing_fields_said,
     run_list,
 )
+from pale_harbor.work.measuring.typed_lists import typed_to_measure
 from pale_harbor.work.ranking.asking import listable_records, space_masks, today_here
 from pale_harbor.work.ranking.meaning import Meaning, SpaceAsked, space_lists, word_similarities
 from pale_harbor.work.running.wanted import check_wanted
@@ -75,13 +77,6 @@ class Seen:
     matched: int
     notes: Sequence[str]
     ranked: RunList | None
-
-
-def depth_of(measures: Sequence[Measure], rules: MeasureRules) -> int:
-    """How far down a list these measures look."""
-    depths = [one.depth for one in measures]
-    whole = None in depths or rules.unjudged is Unjudged.LEFT_OUT or rules.ties is not Ties.BY_KEY
-    return RUN_DEPTH if whole else min(RUN_DEPTH, max((depth for depth in depths if depth is not None), default=1))
 
 
 def seen_lists(
@@ -141,7 +136,20 @@ def seen_lists(
                 ranked = run_list(opened, rankers[i], query, spaces)
                 keys = with_ties(ranked.record_keys, ranked.scores, grades, rules.ties)
                 found[i][query.query_id] = Seen(judged_list(keys, grades), ranked.matched, ranked.notes, ranked)
-    return found
+    return [
+        _with_typed(own, typed_to_measure(opened, ranker, judged, measures, rules), judged)
+        for own, ranker in zip(found, rankers, strict=True)
+    ]
+
+
+def _with_typed(seen: dict[str, Seen], typed: Mapping[str, TypedKeys], judged: Judged) -> dict[str, Seen]:
+    def on_the_way(query: str, own: JudgedList) -> JudgedList:
+        return replace(own, typed=judged_list((), judged.grades.get(query, {}), typed[query]).typed)
+
+    return {
+        query: replace(own, judged=on_the_way(query, own.judged)) if query in typed else own
+        for query, own in seen.items()
+    }
 
 
 def _is_same(one: SheetList, other: SheetList) -> bool:

@@ -207,7 +207,7 @@ def values_seen(
         for values, own in zip(found, seen, strict=True):
             ranked = own[query].judged if query in own else empty
             if value is None or ranked is not before:
-                name = query, ranked.grades.tobytes()
+                name = query, ranked.name
                 if name not in known:
                     known[name] = _value(measure, ranked, how)
                 before, value = ranked, known[name]

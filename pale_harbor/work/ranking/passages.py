@@ -1,7 +1,7 @@
 """The best passages of a list's records: row by row, or of all together for a program that goes on with them."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Final
 
 from pale_harbor.core.marking import MarkedWord, best_passages, in_utf16, marked_words, merge_stretches, word_weights
@@ -30,7 +30,8 @@ class PassagesWanted:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FoundPassage:
     """A passage of a record's field. start, end: where it stands in the field's values, laid end to end and one letter
-    apart; marks: within `text`; score, share: by the words that it holds, see docs/typing.md."""
+    apart; marks: within `text`; score, share: by the words that it holds, see docs/ranking.md. space: in which it is
+    the nearest to the query, where only its meaning brought its record in; nothing in it is marked then."""
 
     field: str
     start: int
@@ -39,6 +40,7 @@ class FoundPassage:
     marks: list[Stretch]
     score: float
     share: float
+    space: str | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,9 +66,25 @@ class ListPassages:
 
 
 def passages_of(
+    opened: OpenCollection,
+    asked: Asked,
+    answer: Answer,
+    row: Placed,
+    field_values: Mapping[str, Any],
+    wanted: PassagesWanted,
+    utf16: bool,
+) -> list[FoundPassage]:
+    """The best passages of one record, of each field in which the query's words are found; best first.
+
+    Of a record that only its meaning brought in, the passage that is nearest to the query.
+    """
+    by_words = _by_words(asked, row, field_values, wanted, utf16) if asked.prepared else []
+    return by_words or _nearest(opened, asked, answer, row, field_values, utf16)
+
+
+def _by_words(
     asked: Asked, row: Placed, field_values: Mapping[str, Any], wanted: PassagesWanted, utf16: bool
 ) -> list[FoundPassage]:
-    """The best passages of one record, of each field in which the query's words are found; best first."""
     query = asked.prepared[row.slab]
     weights = word_weights(query)
     (marked,) = marked_words(query, [row.record_id])
@@ -78,6 +96,23 @@ def passages_of(
             for one in best_passages(text, words, weights, wanted.length, wanted.most)
         ]
     return sorted(found, key=lambda one: (-one.score, one.field, one.start))
+
+
+def _nearest(
+    opened: OpenCollection, asked: Asked, answer: Answer, row: Placed, field_values: Mapping[str, Any], utf16: bool
+) -> list[FoundPassage]:
+    if answer.blended is None or asked.meaning is None:
+        return []
+    for one, number in zip(asked.meaning.spaces, answer.blended.passages((row.slab, row.record_id)), strict=True):
+        if number < 0:
+            continue
+        stretch = one.space.covered.stretch(field_values, one.space.table(opened, row.slab).places[number].tolist())
+        if stretch is not None:
+            field, start, end = stretch
+            text = "\n".join(texts_of(field_values.get(field)))
+            found = _found(text, field, (start, end), [], 0.0, 1.0, utf16)
+            return [replace(found, space=one.space.name)]
+    return []
 
 
 def _found(
@@ -121,7 +156,7 @@ def list_passages(
     for rank, (key, row) in enumerate(zip(keys, found.rows, strict=True), start=1):
         if key not in kept:
             continue
-        own = _of_row(opened, asked, found, row, kept[key].field_values, wanted, utf16)
+        own = passages_of(opened, asked, found, row, kept[key].field_values, wanted, utf16)
         part = row.score / best if best > 0 else 1 / rank
         every += [ListPassage(key=key, rank=rank, score=part * one.share, passage=one) for one in own]
     every.sort(key=lambda one: (-one.score, one.rank, one.passage.field, one.passage.start))
@@ -140,29 +175,6 @@ def list_passages(
         chosen.append(one)
         taken += len(one.passage.text)
     return ListPassages(passages=chosen, letters=taken, records=len(found.rows), repeats=repeats)
-
-
-def _of_row(
-    opened: OpenCollection,
-    asked: Asked,
-    answer: Answer,
-    row: Placed,
-    field_values: dict[str, Any],
-    wanted: PassagesWanted,
-    utf16: bool,
-) -> list[FoundPassage]:
-    by_words = passages_of(asked, row, field_values, wanted, utf16) if asked.prepared else []
-    if by_words or answer.blended is None or asked.meaning is None:
-        return by_words
-    for one, number in zip(asked.meaning.spaces, answer.blended.passages((row.slab, row.record_id)), strict=True):
-        if number < 0:
-            continue
-        stretch = one.space.covered.stretch(field_values, one.space.table(opened, row.slab).places[number].tolist())
-        if stretch is not None:
-            field, start, end = stretch
-            text = "\n".join(texts_of(field_values.get(field)))
-            return [_found(text, field, (start, end), [], 0.0, 1.0, utf16)]
-    return []
 
 
 def _says_the_same(one: tuple[str, frozenset[str]], other: tuple[str, frozenset[str]]) -> bool:

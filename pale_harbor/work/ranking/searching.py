@@ -332,9 +332,9 @@ def _in_units(
 
 def _passages(page: Page, row: Placed, field_values: Mapping[str, Any]) -> list[FoundPassage]:
     wanted = page.telling.passages
-    if wanted is None or not page.asked.prepared:
+    if wanted is None:
         return []
-    return passages_of(page.asked, row, field_values, wanted, page.telling.utf16)
+    return passages_of(page.opened, page.asked, page.answer, row, field_values, wanted, page.telling.utf16)
 
 
 def _passage(

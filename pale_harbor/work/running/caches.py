@@ -13,6 +13,7 @@ from cachetools import LRUCache
 
 from pale_harbor.core.fields import FieldColumn
 from pale_harbor.core.index import ReadingIndex
+from pale_harbor.core.measures import TypedKeys
 from pale_harbor.core.ranking import LookedUp
 from pale_harbor.core.ranking.remembered import HeldWords, ReadingFound
 from pale_harbor.core.vectors import VectorTable
@@ -140,9 +141,7 @@ class Memory:
         self.columns: Cache[SlabKey, FieldColumn] = Cache(
             "columns", "fields for filters, facets and signals", share(10), lambda column: column.size_bytes
         )
-        self.orders: Cache[SlabKey, Any] = Cache(
-            "orders", "fields and orders for equal scores", share(10), _order_bytes
-        )
+        self.orders: Cache[SlabKey, Any] = Cache("orders", "fields and orders for equal scores", share(9), _order_bytes)
         self.signals: Cache[StateKey, list[Any]] = Cache(
             "signals", "signals by record", share(4), lambda values: sum(one.nbytes for one in values)
         )
@@ -160,6 +159,9 @@ class Memory:
         )
         self.lists: Cache[StateKey, list[Any]] = Cache(
             "lists", "the nearest records of queries in spaces", share(3), lambda rows: 120 * len(rows) + 200
+        )
+        self.typed: Cache[StateKey, TypedKeys] = Cache(
+            "typed", "lists on the way to judged queries, letter by letter", share(1), _typed_bytes
         )
         self.record_terms: Cache[StateKey, Any] = Cache(
             "record terms", "terms of records that feedback read", share(2), lambda terms: 200 + 100 * len(terms)
@@ -211,6 +213,7 @@ class Memory:
             self.found_by_readings,
             self.sheets,
             self.lists,
+            self.typed,
             self.signals,
             self.record_terms,
             self.completions,
@@ -221,6 +224,10 @@ class Memory:
         """What is held and what for, the most first."""
         caches = [one for one in vars(self).values() if isinstance(one, Cache)]
         return sorted((one.state() for one in caches), key=lambda state: (-state.held_bytes, state.name))
+
+
+def _typed_bytes(typed: TypedKeys) -> int:
+    return 200 + sum(80 + 70 * len(keys) for keys in typed.lists)
 
 
 def _order_bytes(kept: Any) -> int:

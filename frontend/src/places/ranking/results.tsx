@@ -316,6 +316,7 @@ function Row(props: {
           recordKey={result.key}
           values={result.field_values}
           marks={result.marks}
+          passages={result.passages.filter((one) => one.space === null)}
           compact={compact}
         />
         <span className={`flex flex-col items-end pt-[1px] ${compact ? 'gap-px' : 'gap-[6px]'}`}>

@@ -10,6 +10,7 @@ import { askedAs, isSameQuery } from '../../thinking/judging'
 import { draftParam } from '../../thinking/draft'
 import { letterAt, lettersOf, typedAt } from '../../thinking/letters'
 import { parsedFilters } from '../../thinking/ranker-parts'
+import { SHORT } from '../../thinking/marks'
 import type { Narrowed } from './list-bar'
 
 export const SHOWN = 20
@@ -50,6 +51,7 @@ function useNarrowing(language: string | null, typed: boolean) {
     typed,
     // Of this very query alone: another one is corrected again.
     as_said: params.get('as_said') === (params.get('q') ?? ''),
+    passages: { length: SHORT, most: 1 },
   }
   return { narrowed, narrowing, sort, skip }
 }
