@@ -1,10 +1,12 @@
 """Completions and past queries over HTTP."""
 
+from threading import Event
 from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
 
+from pale_harbor.work.ranking import completing
 from tests.api.test_api import problem
 
 SALTMERE = "/api/collections/saltmere"
@@ -66,3 +68,33 @@ def test_past_queries_go_in_and_away(client: TestClient):
     problem(client.delete(path), 404)
     text = "".join(f"{one['query']}\t{one['asked']}\n" for one in kept["first"])
     client.put(path, json={"source": "past-queries.tsv", "text": text})
+
+
+def test_while_suggestions_are_gathered_it_is_told_how_far_they_are(
+    client: TestClient, suggesting: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+):
+    go_on = Event()
+    gather = completing.gathered_suggestions
+
+    def slowly(opened: Any, recipe: Any, chain: Any, told: Any) -> Any:
+        told("values of title", 1, 4)
+        assert go_on.wait(20)
+        return gather(opened, recipe, chain, told)
+
+    monkeypatch.setattr(completing, "gathered_suggestions", slowly)
+    monkeypatch.setattr("pale_harbor.api.ranking.completions.PATIENCE_S", 0.2)
+    # A recipe that no other test has gathered.
+    recipe = {"sources": [{"values": "title", "worth": 0.77}]}
+    own = {"name": "first", "document": {**suggesting["document"], "completions": recipe}}
+    body = {"typed": "fog", "ranker": own}
+    under = client.post(f"{SALTMERE}/completions", json=body).json()
+    assert (under["completions"], under["tried_all"]) == ([], False)
+    assert {**under["gathering"], "elapsed_s": 0} == {"doing": "values of title", "done": 1, "of": 4, "elapsed_s": 0}
+    told = client.post(f"{SALTMERE}/suggestions", json=own).json()
+    assert (told["suggestions"], told["bytes"], told["gathering"]["of"]) == (0, 0, 4)
+    go_on.set()
+    monkeypatch.setattr("pale_harbor.api.ranking.completions.PATIENCE_S", None)
+    found = client.post(f"{SALTMERE}/completions", json=body).json()
+    assert found["gathering"] is None
+    assert found["completions"]
+    assert client.post(f"{SALTMERE}/suggestions", json=own).json()["gathering"] is None

@@ -5,8 +5,12 @@ import { keptKey } from './keeping'
 import type { Collection, RankerChoice } from './queries'
 
 export type Completion = Schemas['Completion']
+export type Gathering = Schemas['UnderWay']
 export type SuggestionsTold = Schemas['SuggestionsTold']
 export type BeginsCost = Schemas['BeginsCost']
+
+// While suggestions are gathered they are asked for again, which also says that they are still wanted.
+const whileGathering = (told: { gathering: Gathering | null } | undefined) => (told?.gathering ? 500 : false)
 
 export const completionsFor = (collection: Collection, ranker: RankerChoice, typed: string, top: number) =>
   queryOptions({
@@ -20,6 +24,7 @@ export const completionsFor = (collection: Collection, ranker: RankerChoice, typ
           signal,
         }),
       ),
+    refetchInterval: (asked) => whileGathering(asked.state.data),
   })
 
 export const suggestionsTold = (collection: Collection, ranker: RankerChoice) =>
@@ -33,6 +38,7 @@ export const suggestionsTold = (collection: Collection, ranker: RankerChoice) =>
           signal,
         }),
       ),
+    refetchInterval: (asked) => whileGathering(asked.state.data),
   })
 
 export const suggestionsCosts = (collection: Collection, ranker: RankerChoice) =>

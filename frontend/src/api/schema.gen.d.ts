@@ -80,6 +80,8 @@ export interface paths {
         /**
          * Completions
          * @description Whole suggestions for what was typed, the best first; none that leads to nothing.
+         *
+         *     While they are gathered, which goes on as long as somebody asks, it is told how far they are.
          */
         post: operations["completions"];
         delete?: never;
@@ -3217,13 +3219,14 @@ export interface components {
         /**
          * Completed
          * @description Suggestions for what was typed. tried_all: False where more of them are still to be tried whether they lead
-         *     anywhere, so that some may come the next time.
+         *     anywhere, so that some may come the next time; gathering: how far they are, where they are still being gathered.
          */
         Completed: {
             /** Completions */
             completions: components["schemas"]["Completion"][];
             /** Elapsed Ms */
             elapsed_ms: number;
+            gathering: components["schemas"]["UnderWay"] | null;
             /** Tried All */
             tried_all: boolean;
         };
@@ -8195,13 +8198,15 @@ export interface components {
          *
          *     own: whether the ranker names sources, or the usual ones were taken; usual: these, as a ranker's document says them;
          *     entries: places at which what is typed may begin; bytes: in memory; too_long, withheld: suggestions that were left
-         *     out; read: in how many of the records phrases were looked for; past: past queries that are known.
+         *     out; read: in how many of the records phrases were looked for; past: past queries that are known. gathering: how far
+         *     they are, where they are still being gathered: there are none until then.
          */
         SuggestionsTold: {
             /** Bytes */
             bytes: number;
             /** Entries */
             entries: number;
+            gathering: components["schemas"]["UnderWay"] | null;
             /** Own */
             own: boolean;
             past: components["schemas"]["PastQueryList"] | null;
@@ -8809,6 +8814,21 @@ export interface components {
              * @default 0.7
              */
             worth: number;
+        };
+        /**
+         * UnderWay
+         * @description How far something is that is being made. doing: what with, in words; done, of: its steps; elapsed_s: since it was
+         *     begun.
+         */
+        UnderWay: {
+            /** Doing */
+            doing: string;
+            /** Done */
+            done: number;
+            /** Elapsed S */
+            elapsed_s: number;
+            /** Of */
+            of: number;
         };
         /**
          * Undone

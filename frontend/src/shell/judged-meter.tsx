@@ -43,7 +43,7 @@ export function JudgedMeter({ collection }: { collection: Collection }) {
       <select
         aria-label="Measure of the meter"
         title="The measure that the meter, the waterline and the sheet go by"
-        className="quiet small w-auto max-w-[96px] bg-transparent"
+        className="quiet small w-auto max-w-[132px] bg-transparent"
         value={measure}
         onChange={(event) => change({ by: event.target.value === MAIN_MEASURE ? null : event.target.value })}
       >

@@ -5,7 +5,7 @@ import { useId, useState, type KeyboardEvent, type RefObject } from 'react'
 import { completionsFor, type Completion } from '../api/completions'
 import type { Collection } from '../api/queries'
 import { MarkedText } from '../parts/marked-text'
-import { optionAfter, piecesOf } from '../thinking/completions'
+import { gatheringText, optionAfter, piecesOf } from '../thinking/completions'
 import { useAddress } from './address'
 import { useDraft, type Draft } from './use-draft'
 
@@ -53,7 +53,7 @@ function Plain({ queryBox }: { queryBox: RefObject<HTMLInputElement | null> }) {
 function Suggesting({ collection, draft, queryBox }: { collection: Collection; draft: Draft } & Omit<Props, 'place'>) {
   const [query, put] = useTypedQuery()
   const list = useId()
-  const { options, at, open, close, go } = useSuggestions(collection, draft)
+  const { options, at, gathering, open, close, go } = useSuggestions(collection, draft)
   const take = (one: Completion) => {
     put(one.text, false)
     close()
@@ -93,6 +93,14 @@ function Suggesting({ collection, draft, queryBox }: { collection: Collection; d
         onKeyDown={onKey}
       />
       <Options {...{ list, options, at }} onTake={take} />
+      {gathering && (
+        <p
+          role="status"
+          className="quiet small absolute top-full right-0 left-0 z-30 border border-base-300 bg-base-100 px-3 py-1 shadow-lg"
+        >
+          {gatheringText(gathering)}
+        </p>
+      )}
     </>
   )
 }
@@ -104,6 +112,7 @@ function useSuggestions(collection: Collection, draft: Draft) {
   const found = useQuery({ ...completionsFor(collection, draft.choice, typed, SHOWN), enabled: isTyped })
   return {
     options: isTyped ? (found.data?.completions ?? []) : [],
+    gathering: isTyped ? (found.data?.gathering ?? null) : null,
     at,
     open: (text: string) => setState({ typed: text, at: -1 }),
     close: () => setState({ typed: '', at: -1 }),

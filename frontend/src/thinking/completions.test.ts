@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import {
   bytesText,
+  gatheringShare,
+  gatheringText,
   kindOf,
   optionAfter,
   piecesOf,
@@ -22,6 +24,7 @@ const TOLD = {
   read: 0,
   records: 320,
   past: null,
+  gathering: null,
 }
 
 describe('a suggestion', () => {
@@ -93,5 +96,20 @@ describe('the arrow keys', () => {
   it('and no other key, and none where nothing is suggested', () => {
     expect(optionAfter('Home', 0, 2)).toBeNull()
     expect(optionAfter('ArrowDown', -1, 0)).toBeNull()
+  })
+})
+
+describe('suggestions that are being gathered', () => {
+  const under = { doing: 'phrases of title', done: 2, of: 5, elapsed_s: 3.6 }
+
+  it('say with what, and how far they are', () => {
+    expect(gatheringText(under)).toBe('Gathering suggestions: phrases of title, step 3 of 5, 4 s so far.')
+    expect(gatheringShare(under)).toEqual({ value: 2, max: 5 })
+  })
+
+  it('say no more than is known at the beginning', () => {
+    const begun = { doing: '', done: 0, of: 0, elapsed_s: 0.1 }
+    expect(gatheringText(begun)).toBe('Gathering suggestions: beginning, 0 s so far.')
+    expect(gatheringShare(begun)).toEqual({})
   })
 })

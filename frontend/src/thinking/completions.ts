@@ -1,5 +1,5 @@
 // What a suggestion shows of itself, and what its sources are called.
-import type { Completion, SuggestionsTold } from '../api/completions'
+import type { Completion, Gathering, SuggestionsTold } from '../api/completions'
 import type { RankerDocument } from '../api/queries'
 import { countText } from './figures'
 import { startOf } from './knobs'
@@ -59,6 +59,12 @@ export const toldText = (told: SuggestionsTold): string =>
 
 export const bytesText = (bytes: number): string =>
   bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`
+
+// How far the gathering of suggestions is, in words and for a bar.
+export const gatheringText = (one: Gathering): string =>
+  `Gathering suggestions: ${one.doing || 'beginning'}${one.of > 0 ? `, step ${one.done + 1} of ${one.of}` : ''}, ${Math.round(one.elapsed_s)} s so far.`
+
+export const gatheringShare = (one: Gathering) => (one.of > 0 ? { value: one.done, max: one.of } : {})
 
 // The suggestion that a key of the combobox goes to, −1 for what was typed itself; null where the key is none of its.
 export function optionAfter(key: string, at: number, options: number): number | null {

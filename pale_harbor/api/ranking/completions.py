@@ -1,6 +1,6 @@
 """Completions and past queries over HTTP."""
 
-from typing import Annotated
+from typing import Annotated, Final
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -20,6 +20,9 @@ from pale_harbor.work.ranking.past_queries import (
 )
 
 router = guarded_router()
+
+# What takes longer is told as it goes on: whoever asks again is told how far it is.
+PATIENCE_S: Final = 0.7
 
 
 class CompletionsRequest(BaseModel):
@@ -44,11 +47,14 @@ class PastQueriesRequest(BaseModel):
 
 @router.post("/collections/{collection}/completions")
 def completions(collection: str, request: CompletionsRequest, bench: Bench) -> Completed:
-    """Whole suggestions for what was typed, the best first; none that leads to nothing."""
+    """Whole suggestions for what was typed, the best first; none that leads to nothing.
+
+    While they are gathered, which goes on as long as somebody asks, it is told how far they are.
+    """
 
     def work(opened: OpenCollection) -> Completed:
         chosen = bench.choose(opened.collection, choice_of(request.ranker))
-        return completions_for(opened, chosen.ranker, request.typed, request.top, request.language)
+        return completions_for(opened, chosen.ranker, request.typed, request.top, request.language, PATIENCE_S)
 
     return bench.with_collection(collection, work)
 
@@ -58,7 +64,7 @@ def suggestions(collection: str, request: RankerChoiceModel, bench: Bench) -> Su
     """What there is to suggest with a ranker, and what it takes in memory."""
 
     def work(opened: OpenCollection) -> SuggestionsTold:
-        return suggestions_told(opened, bench.choose(opened.collection, choice_of(request)).ranker)
+        return suggestions_told(opened, bench.choose(opened.collection, choice_of(request)).ranker, PATIENCE_S)
 
     return bench.with_collection(collection, work)
 

@@ -28,6 +28,7 @@ from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.asking import answer, ask
 from pale_harbor.work.ranking.suggestion_sources import MOST_READ, gathered_suggestions
+from pale_harbor.work.running.aside import Told, UnderWay
 from pale_harbor.work.running.wanted import check_wanted
 from pale_harbor.work.workbench import display_of
 
@@ -44,7 +45,8 @@ class SuggestionsTold:
 
     own: whether the ranker names sources, or the usual ones were taken; usual: these, as a ranker's document says them;
     entries: places at which what is typed may begin; bytes: in memory; too_long, withheld: suggestions that were left
-    out; read: in how many of the records phrases were looked for; past: past queries that are known.
+    out; read: in how many of the records phrases were looked for; past: past queries that are known. gathering: how far
+    they are, where they are still being gathered: there are none until then.
     """
 
     own: bool
@@ -57,16 +59,18 @@ class SuggestionsTold:
     read: int
     records: int
     past: PastQueryList | None
+    gathering: UnderWay | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Completed:
     """Suggestions for what was typed. tried_all: False where more of them are still to be tried whether they lead
-    anywhere, so that some may come the next time."""
+    anywhere, so that some may come the next time; gathering: how far they are, where they are still being gathered."""
 
     completions: list[Completion]
     tried_all: bool
     elapsed_ms: float
+    gathering: UnderWay | None
 
 
 @dataclass(eq=False)
@@ -84,10 +88,20 @@ class Ready:
 
 
 def completions_for(
-    opened: OpenCollection, ranker: Ranker, typed: str, wanted: int, language: str | None = None
+    opened: OpenCollection,
+    ranker: Ranker,
+    typed: str,
+    wanted: int,
+    language: str | None = None,
+    patience_s: float | None = None,
 ) -> Completed:
-    """The best suggestions for what was typed, of which each finds something with this ranker's words."""
-    ready = ready_to_complete(opened, ranker)
+    """The best suggestions for what was typed, of which each finds something with this ranker's words.
+
+    patience_s: after so many seconds it is told how far the gathering is; None waits for it.
+    """
+    ready = ready_to_complete(opened, ranker, patience_s)
+    if isinstance(ready, UnderWay):
+        return Completed(completions=[], tried_all=False, elapsed_ms=0.0, gathering=ready)
     started = perf_counter()
     words_alone = _words_alone(ranker)
     found = ready.index.suggested.suggestions
@@ -104,26 +118,29 @@ def completions_for(
         completions=shown,
         tried_all=trying.tried <= MOST_TRIED,
         elapsed_ms=round((perf_counter() - started) * 1000, 2),
+        gathering=None,
     )
 
 
-def suggestions_told(opened: OpenCollection, ranker: Ranker) -> SuggestionsTold:
-    """What there is to suggest, and what it takes."""
-    ready = ready_to_complete(opened, ranker)
-    found = ready.index.suggested
+def suggestions_told(opened: OpenCollection, ranker: Ranker, patience_s: float | None = None) -> SuggestionsTold:
+    """What there is to suggest, and what it takes. patience_s: as for `completions_for`."""
+    ready = ready_to_complete(opened, ranker, patience_s)
+    gathering = ready if isinstance(ready, UnderWay) else None
+    index = None if isinstance(ready, UnderWay) else ready.index
     with opened.pool.connection() as connection:
         past = past_query_list(connection, opened.collection.id)
     return SuggestionsTold(
         own=ranker.completions is not None and bool(ranker.completions.sources),
         usual=[_document_of(one) for one in recipe_of(opened, replace(ranker, completions=None)).sources],
-        suggestions=len(found.suggestions),
-        entries=found.entries.size,
-        bytes=ready.index.size_bytes,
-        too_long=found.suggestions.too_long,
-        withheld=found.suggestions.withheld,
-        read=ready.read,
+        suggestions=0 if index is None else len(index.suggested.suggestions),
+        entries=0 if index is None else index.suggested.entries.size,
+        bytes=0 if index is None else index.size_bytes,
+        too_long=0 if index is None else index.suggested.suggestions.too_long,
+        withheld=0 if index is None else index.suggested.suggestions.withheld,
+        read=0 if isinstance(ready, UnderWay) else ready.read,
         records=opened.record_count,
         past=past,
+        gathering=gathering,
     )
 
 
@@ -203,8 +220,9 @@ class _Trying:
             self.opened.memory.forget_state(self.aside.state)
 
 
-def ready_to_complete(opened: OpenCollection, ranker: Ranker) -> Ready:
-    """The suggestions of a ranker's recipe, gathered where they are not known."""
+def ready_to_complete(opened: OpenCollection, ranker: Ranker, patience_s: float | None = None) -> Ready | UnderWay:
+    """The suggestions of a ranker's recipe, gathered where they are not known; or how far they are after so many
+    seconds, where it is said how long they are waited for."""
     recipe = recipe_of(opened, ranker)
     chain = _folding(ranker, recipe)
     past = None
@@ -212,7 +230,14 @@ def ready_to_complete(opened: OpenCollection, ranker: Ranker) -> Ready:
         with opened.pool.connection() as connection:
             past = past_query_list(connection, opened.collection.id)
     name: tuple[UUID, Hashable] = (opened.state, (recipe, chain.identity, past and past.state))
-    return opened.memory.completions.get_or_make(name, partial(_made, opened, recipe, chain))
+    known = opened.memory.completions.get(name)
+    return known or opened.memory.aside.made(name, partial(_kept, opened, recipe, chain, name), patience_s)
+
+
+def _kept(
+    opened: OpenCollection, recipe: Completions, chain: ChainChoice, name: tuple[UUID, Hashable], told: Told
+) -> Ready:
+    return opened.memory.completions.get_or_make(name, partial(_made, opened, recipe, chain, told))
 
 
 def _folding(ranker: Ranker, recipe: Completions) -> ChainChoice:
@@ -226,10 +251,11 @@ def _folding(ranker: Ranker, recipe: Completions) -> ChainChoice:
     return next((by_field[name] for name in named if name in by_field), ranker.readings[0].chain)
 
 
-def _made(opened: OpenCollection, recipe: Completions, chain: ChainChoice) -> Ready:
+def _made(opened: OpenCollection, recipe: Completions, chain: ChainChoice, told: Told) -> Ready:
     started = perf_counter()
-    found = gathered_suggestions(opened, recipe, chain)
+    found = gathered_suggestions(opened, recipe, chain, told)
     check_wanted()
+    told("sorting them", len(recipe.sources) + 1, len(recipe.sources) + 2)
     index = completion_index(suggested(found, recipe.begins), recipe)
     structlog.get_logger().info(
         "suggestions gathered",

@@ -11,6 +11,7 @@ from pale_harbor.core.typing.completing import complete, completion_index, sugge
 from pale_harbor.core.typing.recipe import BeginsAt
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.completing import ready_to_complete
+from pale_harbor.work.running.aside import UnderWay
 from pale_harbor.work.running.wanted import check_wanted
 
 _TYPED: Final = 100
@@ -37,6 +38,7 @@ class BeginsCost:
 def begins_costs(opened: OpenCollection, ranker: Ranker) -> list[BeginsCost]:
     """Both ways side by side, tried on some of the suggestions themselves."""
     ready = ready_to_complete(opened, ranker)
+    assert not isinstance(ready, UnderWay)
     suggestions = ready.index.suggested.suggestions
     chosen = suggestions.texts[:: max(1, len(suggestions) // _TYPED)][:_TYPED]
     told: list[BeginsCost] = []

@@ -18,6 +18,7 @@ from pale_harbor.store.ranking.past_queries import past_queries_of, past_query_l
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.corrected import DidYouMean, WordChanged
+from pale_harbor.work.running.aside import Told, UnderWay
 
 # A query of more words is a text.
 _MOST_WORDS: Final = 24
@@ -87,7 +88,8 @@ def words_of(opened: OpenCollection, ranker: Ranker) -> WordModel:
         past = past_query_list(connection, opened.collection.id)
     name = (opened.state, ("words", fields, past and past.state))
 
-    def make() -> WordModel:
+    def make(told: Told) -> WordModel:
+        told("counting words", 0, 1)
         alive = [live.alive for live in opened.slabs]
         rows = [
             _in_row(index, own)
@@ -101,7 +103,16 @@ def words_of(opened: OpenCollection, ranker: Ranker) -> WordModel:
             ]
         return word_model(rows, asked)
 
-    return opened.memory.completions.get_or_make(name, make)
+    known = opened.memory.completions.get(name)
+    if known is not None:
+        return known
+
+    def kept(told: Told) -> WordModel:
+        return opened.memory.completions.get_or_make(name, lambda: make(told))
+
+    made = opened.memory.aside.made(name, kept, None)
+    assert not isinstance(made, UnderWay)
+    return made
 
 
 def _in_row(index: ReadingIndex, alive: Alive | None) -> WordsInRow:

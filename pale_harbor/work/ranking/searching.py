@@ -210,7 +210,7 @@ def page_of(
 ) -> Page:
     """What is on a page, and the counts of its facets."""
     opened.make_ready(ranker)
-    if ranker.corrections is not None:
+    if ranker.corrections is not None and ranker.corrections.is_taken:
         words_of(opened, ranker)
     started = perf_counter()
     asked = ask(opened, ranker, question)

@@ -2,7 +2,6 @@
 
 from collections import Counter
 from collections.abc import Hashable, Iterator, Sequence
-from functools import partial
 from itertools import islice, pairwise
 from math import isnan
 from typing import Any, Final
@@ -20,6 +19,7 @@ from pale_harbor.core.typing.suggestions import Offered, Suggestions, suggestion
 from pale_harbor.store.ranking.past_queries import past_queries_of
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.records.values import language_in, texts_of
+from pale_harbor.work.running.aside import Told, untold
 from pale_harbor.work.running.wanted import check_wanted
 
 # Of more records phrases are looked for in the first so many.
@@ -30,12 +30,31 @@ _SPOKEN: Final = 0.03
 _BETWEEN_LOOKS: Final = 500
 
 
-def gathered_suggestions(opened: OpenCollection, recipe: Completions, chain: ChainChoice) -> Suggestions:
-    """The suggestions of all of a recipe's sources. chain: by which inflections are told."""
+def gathered_suggestions(
+    opened: OpenCollection, recipe: Completions, chain: ChainChoice, told: Told = untold
+) -> Suggestions:
+    """The suggestions of all of a recipe's sources. chain: by which inflections are told; told: hears of each source,
+    of which two steps more are counted: telling inflections, and sorting."""
+    steps = len(recipe.sources) + 2
     languages = [] if recipe.language is None else [_language(one) for one in _values(opened, recipe.language)]
-    offered = [(one.worth, _offered(opened, one, languages)) for one in recipe.sources]
+
+    def telling(number: int, source: SuggestionSource) -> Iterator[Offered]:
+        told(_said(source), number, steps)
+        yield from _offered(opened, source, languages)
+
+    def read_alike(texts: Sequence[str], own: Sequence[str]) -> list[Hashable]:
+        told("telling inflections", steps - 2, steps)
+        return _read_alike(chain, texts, own)
+
+    offered = [(one.worth, telling(number, one)) for number, one in enumerate(recipe.sources)]
     withheld = frozenset[str]() if recipe.withhold is None else recipe.withhold.words.words
-    return suggestions_of(offered, partial(_read_alike, chain) if recipe.fold else None, withheld)
+    return suggestions_of(offered, read_alike if recipe.fold else None, withheld)
+
+
+def _said(source: SuggestionSource) -> str:
+    if isinstance(source, PastQueries):
+        return "past queries"
+    return f"values of {source.values}" if isinstance(source, FieldValues) else f"phrases of {source.phrases}"
 
 
 def _language(value: Any) -> str:

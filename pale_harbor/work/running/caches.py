@@ -17,6 +17,7 @@ from pale_harbor.core.measures import TypedKeys
 from pale_harbor.core.ranking import LookedUp
 from pale_harbor.core.ranking.remembered import HeldWords, ReadingFound
 from pale_harbor.core.vectors import VectorTable
+from pale_harbor.work.running.aside import Aside
 
 K = TypeVar("K", bound=Hashable)
 V = TypeVar("V")
@@ -131,6 +132,7 @@ class Memory:
         disk_bytes: int = 20_000 * MEGABYTE,
     ) -> None:
         self.disk_bytes = disk_bytes
+        self.aside = Aside()
 
         def share(percent: int) -> int:
             return budget_bytes * percent // 100

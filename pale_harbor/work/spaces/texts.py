@@ -1,6 +1,6 @@
 """The texts that a space covers: whole records, and passages of fields that are cut."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from hashlib import sha256
 from typing import Any, Final
@@ -59,7 +59,7 @@ class Covered:
         texts = texts_of(field_values.get(self.fields[number]))
         return (self.fields[number], texts[value][start:end]) if value < len(texts) else None
 
-    def stretch(self, field_values: dict[str, Any], place: Sequence[int]) -> tuple[str, int, int] | None:
+    def stretch(self, field_values: Mapping[str, Any], place: Sequence[int]) -> tuple[str, int, int] | None:
         """The field of a passage and where it stands, the field's values laid end to end, one code point apart."""
         number, value, start, end = place
         if number < 0:

@@ -10,6 +10,8 @@ import { TakeTable } from '../../parts/take-table'
 import type { Draft } from '../../shell/use-draft'
 import {
   bytesText,
+  gatheringShare,
+  gatheringText,
   piecesOf,
   sourceText,
   toldText,
@@ -55,7 +57,12 @@ export function CompletionsPanel(props: Props) {
           close
         </button>
       </div>
-      {told.data ? (
+      {told.data?.gathering ? (
+        <p className="quiet small" role="status">
+          <progress className="progress mr-2 w-[120px]" {...gatheringShare(told.data.gathering)} />
+          {gatheringText(told.data.gathering)} It stops when nobody looks at it.
+        </p>
+      ) : told.data ? (
         <Kept asked={[told]} what="what there is to suggest">
           <p className="quiet small">
             {toldText(told.data)}
@@ -107,7 +114,7 @@ function List({ collection, typed, name, choice, of, onTake }: ListProps) {
       </h2>
       {found.data ? (
         <Kept asked={[found]} what="suggestions">
-          {shown.length === 0 && <p className="quiet">Nothing that is found begins so.</p>}
+          {shown.length === 0 && !found.data.gathering && <p className="quiet">Nothing that is found begins so.</p>}
           <ol>
             {shown.map((one) => (
               <li key={one.text} className="flex items-baseline gap-2" title={saidOf(one, of)}>
@@ -124,7 +131,7 @@ function List({ collection, typed, name, choice, of, onTake }: ListProps) {
               </li>
             ))}
           </ol>
-          {!found.data.tried_all && (
+          {!found.data.tried_all && !found.data.gathering && (
             <p className="quiet small">More of them are still to be tried, whether they lead anywhere: type on.</p>
           )}
         </Kept>
