@@ -23,6 +23,7 @@ from typing import Final
 import numpy as np
 
 from pale_harbor.core.query.words import word_stretches
+from pale_harbor.core.simulating.slips import ONE_WORD_SLIPS, slipped_word
 
 MOST_WORDS: Final = 6
 # Of a word that is cut short so much stays, but three letters at least; a slip needs a word of five.
@@ -146,14 +147,6 @@ def slipped(word: str, chance: np.random.Generator) -> str:
     Always another word.
     """
     while True:
-        at = int(chance.integers(1, len(word)))
-        letter = word[int(chance.integers(len(word)))]
-        ways = (
-            word[:at] + word[at + 1 :],
-            word[:at] + letter + word[at:],
-            word[:at] + letter + word[at + 1 :],
-            word[: at - 1] + word[at] + word[at - 1] + word[at + 1 :] if at > 1 else word,
-        )
-        other = ways[int(chance.integers(len(ways)))]
+        other = slipped_word(word, ONE_WORD_SLIPS[int(chance.integers(len(ONE_WORD_SLIPS)))], chance)
         if other != word:
             return other

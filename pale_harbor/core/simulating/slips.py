@@ -31,6 +31,9 @@ class SlipKind(StrEnum):
     RIGHT = "right"
 
 
+ONE_WORD_SLIPS: Final = (SlipKind.LEFT_OUT, SlipKind.PUT_IN, SlipKind.EXCHANGED, SlipKind.CHANGED_PLACES)
+
+
 @dataclass(frozen=True, slots=True)
 class Slip:
     """What was meant, and what was typed for it."""
