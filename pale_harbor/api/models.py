@@ -13,6 +13,8 @@ from pale_harbor.work.running.caches import CacheState
 
 LONGEST_QUERY = 10_000
 LONGEST_TEXT = 200_000
+# Of rows and of anything else that is counted: the database has no more.
+MOST = 2**31 - 1
 
 
 def well_formed_text(value: Any) -> Any:
@@ -31,7 +33,7 @@ def kept_text(value: Any) -> Any:
 QueryText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=LONGEST_QUERY)]
 FreeText = Annotated[str, BeforeValidator(well_formed_text), Field(max_length=LONGEST_TEXT)]
 Name = Annotated[str, Field(min_length=1, max_length=63)]
-Version = Annotated[int, Field(ge=1, le=2**31 - 1)]
+Version = Annotated[int, Field(ge=1, le=MOST)]
 
 
 class MemoryState(BaseModel):
@@ -60,7 +62,7 @@ class RankerRequest(BaseModel):
     note: Annotated[str, Field(max_length=2_000)] = ""
     based_on: Version | None = None
     branched_from: Annotated[str, Field(max_length=63)] | None = None
-    newest_known: Annotated[int, Field(ge=0, le=2**31 - 1)] | None = None
+    newest_known: Annotated[int, Field(ge=0, le=MOST)] | None = None
     draft: int | None = None
 
 

@@ -7,7 +7,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from psycopg import DataError, OperationalError
-from psycopg.errors import ForeignKeyViolation
+from psycopg.errors import ForeignKeyViolation, NumericValueOutOfRange
 from psycopg_pool import PoolTimeout
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
@@ -98,11 +98,14 @@ def install_problem_handlers(app: FastAPI) -> None:
         return _answer(Problem(title="Not found", status=404, detail=detail))
 
     @app.exception_handler(DataError)
-    async def unstorable_name(_: Request, error: DataError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
-        # Names in an address reach the database as they are.
-        if "NUL" not in str(error):
+    async def unstorable(_: Request, error: DataError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        # Names and numbers in an address reach the database as they are.
+        if isinstance(error, NumericValueOutOfRange):
+            detail = "The request holds a number that is larger than any here."
+        elif "NUL" in str(error):
+            detail = "The request holds a NUL character (U+0000), which nothing here is called. Leave it out."
+        else:
             raise error
-        detail = "The request holds a NUL character (U+0000), which nothing here is called. Leave it out."
         return _answer(Problem(title="Cannot be used", status=422, detail=detail))
 
     @app.exception_handler(RequestValidationError)

@@ -93,7 +93,7 @@ class TuningPlan(_Measured):
     """
 
     ranker: FieldName | None = None
-    version: Annotated[int, Field(ge=1)] | None = None
+    version: Annotated[int, Field(ge=1, le=2**31 - 1)] | None = None
     document: RankerDocument | None = None
     measures: Annotated[list[WeighedMeasure], Field(min_length=1, max_length=8)] = [WeighedMeasure()]
     knobs: Annotated[list[GivenKnob], Field(min_length=1, max_length=40)] | None = None
@@ -121,7 +121,7 @@ class RankerPlan(_Measured):
     """What is told of a ranker, kept or draft, by one measure: what its parts earn, or what would help it."""
 
     ranker: FieldName | None = None
-    version: Annotated[int, Field(ge=1)] | None = None
+    version: Annotated[int, Field(ge=1, le=2**31 - 1)] | None = None
     document: RankerDocument | None = None
     measure: Annotated[str, Field(max_length=60)] = "ndcg@10"
 

@@ -4,6 +4,7 @@ from typing import Annotated
 
 from fastapi import Query, Request, Response
 
+from pale_harbor.api.models import MOST
 from pale_harbor.api.records.models import (
     DecisionRequest,
     ImportRequest,
@@ -118,7 +119,7 @@ def resume_import(job_id: int, bench: Bench, serving: Serving) -> ImportTold:
 def list_rejected(
     job_id: int,
     bench: Bench,
-    first: Annotated[int, Query(ge=0)] = 0,
+    first: Annotated[int, Query(ge=0, le=MOST)] = 0,
     count: Annotated[int, Query(ge=1, le=1_000)] = 100,
 ) -> RejectedPage:
     """Rows that could not be read: line, reason, and what stands there."""

@@ -5,7 +5,7 @@ from typing import Annotated, Any
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from pale_harbor.api.chains.models import TokenModel
-from pale_harbor.api.models import Name, well_formed_text
+from pale_harbor.api.models import MOST, Name, well_formed_text
 from pale_harbor.formats.names import FieldName
 from pale_harbor.formats.passages import PassageDocument
 from pale_harbor.formats.records import ImportPlan
@@ -145,7 +145,7 @@ class RejectedPage(BaseModel):
 
 
 class MendedRow(BaseModel):
-    row_number: int
+    row_number: Annotated[int, Field(ge=1, le=MOST)]
     raw: Annotated[str, BeforeValidator(well_formed_text), Field(max_length=1_000_000)]
 
 

@@ -7,6 +7,7 @@ from fastapi import Query, Response
 from fastapi.responses import StreamingResponse
 
 from pale_harbor.api.chains.models import token_model
+from pale_harbor.api.models import MOST
 from pale_harbor.api.records.models import (
     DeletedRequest,
     EarlierPage,
@@ -59,7 +60,7 @@ def records(
     field: Annotated[str | None, Query(max_length=200)] = None,
     sort: Annotated[str | None, Query(max_length=200)] = None,
     descending: bool = False,
-    first: Annotated[int, Query(ge=0)] = 0,
+    first: Annotated[int, Query(ge=0, le=MOST)] = 0,
     count: Annotated[int, Query(ge=1, le=500)] = 50,
 ) -> RecordsPage:
     """A page of records, narrowed to those that hold a text and sorted by a field."""
@@ -149,7 +150,7 @@ def readings(name: str, key: Annotated[str, Query(max_length=500)], bench: Bench
 def list_deleted(
     name: str,
     bench: Bench,
-    first: Annotated[int, Query(ge=0)] = 0,
+    first: Annotated[int, Query(ge=0, le=MOST)] = 0,
     count: Annotated[int, Query(ge=1, le=500)] = 50,
 ) -> EarlierPage:
     """Records that were deleted, the latest first, as they were."""

@@ -4,6 +4,7 @@ import hashlib
 import re
 from dataclasses import dataclass
 from datetime import date, datetime
+from math import isfinite
 from typing import Any, Final
 
 import orjson
@@ -18,6 +19,9 @@ LONGEST_NAME: Final = 200
 FIELDS_AT_MOST: Final = 2_000
 _DEEPEST: Final = 16
 _LONGEST_NUMBER: Final = 40
+# What JSON is written with takes these.
+_LEAST_INTEGER: Final = -(2**63)
+_GREATEST_INTEGER: Final = 2**64 - 1
 _NUMBER: Final = re.compile(r"[+-]?([0-9]+(\.[0-9]*)?|\.[0-9]+)([eE][+-]?[0-9]+)?")
 
 _FLAGS: Final = {"true": True, "yes": True, "y": True, "false": False, "no": False, "n": False}
@@ -212,6 +216,10 @@ def _check(values: dict[str, Any]) -> None:
         for item in value if isinstance(value, list) else [value]:
             if isinstance(item, str) and (wrong := unstorable(item)) is not None:
                 raise Unfit(f'the field "{name}" holds {wrong}.')
+            if isinstance(item, int) and not _LEAST_INTEGER <= item <= _GREATEST_INTEGER:
+                raise Unfit(f'the field "{name}" holds a whole number of more than 64 bits. In quotes it is a text.')
+            if isinstance(item, float) and not isfinite(item):
+                raise Unfit(f'the field "{name}" holds a number that is too large. In quotes it is a text.')
 
 
 def _key(values: dict[str, Any], key_field: str | None, row_number: int) -> str:
