@@ -26,5 +26,5 @@ def demo(cluster: Any, tmp_path_factory: pytest.TempPathFactory) -> Generator[Wo
 @pytest.fixture(scope="module")
 def client(demo: Workbench) -> Generator[TestClient]:
     page = Path("/nonexistent")
-    with TestClient(make_app(demo, page), raise_server_exceptions=False) as opened:
+    with TestClient(make_app(demo, page), base_url="http://127.0.0.1:7340", raise_server_exceptions=False) as opened:
         yield opened

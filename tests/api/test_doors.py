@@ -16,7 +16,9 @@ from pale_harbor.work.workbench import Workbench
 
 @pytest.fixture
 def doors(bench: Workbench) -> Generator[TestClient]:
-    with TestClient(make_app(bench, Path("/nonexistent")), raise_server_exceptions=False) as opened:
+    with TestClient(
+        make_app(bench, Path("/nonexistent")), base_url="http://127.0.0.1:7340", raise_server_exceptions=False
+    ) as opened:
         yield opened
 
 
@@ -59,10 +61,52 @@ def test_a_page_of_another_site_may_change_nothing(doors: TestClient, asked_by: 
     assert (doors.delete("/api/collections/none", headers=headers).status_code == 403) is refused
 
 
+@pytest.mark.parametrize(
+    ("origin", "asked_by", "refused"),
+    [
+        ("http://127.0.0.1:7340", None, False),
+        ("HTTP://127.0.0.1:7340", None, False),
+        (None, None, False),
+        ("http://127.0.0.1:7341", None, True),
+        ("https://127.0.0.1:7340", None, True),
+        ("http://elsewhere.example", None, True),
+        ("null", None, True),
+        # Where a browser says by whom it was asked, that is what counts.
+        ("null", "same-origin", False),
+        ("http://127.0.0.1:7340", "cross-site", True),
+    ],
+)
+def test_a_browser_that_says_only_where_its_page_is_from_is_believed(
+    doors: TestClient, origin: str | None, asked_by: str | None, refused: bool
+):
+    headers = {name: value for name, value in (("origin", origin), ("sec-fetch-site", asked_by)) if value}
+    answer = doors.post("/api/collections/none/search", json={"query": "fog"}, headers=headers)
+    assert answer.status_code == (403 if refused else 404)
+    # Looking is free: what it shows, other pages cannot read.
+    assert doors.get("/api/health", headers=headers).status_code == 200
+
+
+@pytest.mark.parametrize("host", ["127.0.0.1", "127.0.0.1:9", "localhost:7340", "LOCALHOST", "[::1]:7340", "[::1]"])
+def test_the_server_answers_to_its_own_names(doors: TestClient, host: str):
+    assert doors.get("/api/health", headers={"host": host}).status_code == 200
+
+
+@pytest.mark.parametrize(
+    "host", ["testserver", "harbor.example", "127.0.0.1.harbor.example", "[::2]", "localhost:x", ""]
+)
+def test_the_server_answers_to_no_other_name(doors: TestClient, host: str):
+    answer = doors.get("/api/health", headers={"host": host})
+    assert answer.status_code == 400
+    assert answer.headers["content-type"] == "application/problem+json"
+    assert "its own names" in answer.json()["detail"]
+
+
 def test_every_answer_says_what_a_browser_may_make_of_it(doors: TestClient):
     for path in ("/api/health", "/api/none"):
         headers = doors.get(path).headers
         assert (headers["x-content-type-options"], headers["referrer-policy"]) == ("nosniff", "same-origin")
+        assert headers["cross-origin-opener-policy"] == headers["cross-origin-resource-policy"] == "same-origin"
+        assert "unsafe" not in headers["content-security-policy"]
 
 
 def test_what_is_held_in_memory_is_told(doors: TestClient):
@@ -91,7 +135,7 @@ def test_parts_of_the_page_come_compressed_and_are_kept_for_good(
     (assets / "index-abc.js.gz").write_bytes(gzip.compress(b"plain js"))
     (assets / "index-abc.js.br").write_bytes(b"brotli")
     (assets / "font-abc.woff2").write_bytes(b"font")
-    with TestClient(make_app(None, tmp_path)) as client:
+    with TestClient(make_app(None, tmp_path), base_url="http://127.0.0.1:7340") as client:
         with client.stream("GET", "/assets/index-abc.js", headers={"accept-encoding": accepted}) as answer:
             raw = b"".join(answer.iter_raw())
         assert answer.headers.get("content-encoding") == encoding

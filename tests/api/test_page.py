@@ -17,7 +17,7 @@ def client(tmp_path: Path) -> Generator[TestClient]:
     (page / "favicon.svg").write_text("<svg/>")
     (page / "assets" / "index-abc.js").write_text("1")
     (tmp_path / "secret").write_text("a secret")
-    with TestClient(make_app(None, page)) as opened:
+    with TestClient(make_app(None, page), base_url="http://127.0.0.1:7340") as opened:
         yield opened
 
 

@@ -17,7 +17,7 @@ from tests.loading import load_rows
 
 @pytest.fixture
 def client(bench: Workbench) -> Generator[TestClient]:
-    with TestClient(make_app(bench)) as opened:
+    with TestClient(make_app(bench), base_url="http://127.0.0.1:7340") as opened:
         yield opened
 
 

@@ -47,6 +47,8 @@ function unreachable(): Problem {
     detail: 'The server does not answer. Start it with ./paleharbor up; this page tries again by itself.',
     problems: [],
     expected: [],
+    place: null,
+    nearest: null,
   }
 }
 

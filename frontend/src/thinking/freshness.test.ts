@@ -3,7 +3,16 @@ import { ProblemError } from '../api/client'
 import { firstError, freshness, isOutdated, type Standing } from './freshness'
 
 const problem = (status: number) =>
-  new ProblemError({ type: 'about:blank', title: '', status, detail: `status ${status}`, problems: [], expected: [] })
+  new ProblemError({
+    type: 'about:blank',
+    title: '',
+    status,
+    detail: `status ${status}`,
+    problems: [],
+    expected: [],
+    place: null,
+    nearest: null,
+  })
 const CURRENT: Standing = {
   isPlaceholderData: false,
   isFetching: false,
