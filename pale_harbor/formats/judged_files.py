@@ -21,6 +21,7 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats.expectation_rows import expectations_in, written_expectations
 from pale_harbor.formats.moments import moment_in
 from pale_harbor.formats.ranker.document import filter_documents
+from pale_harbor.formats.spreadsheet_cells import guarded_cell
 from pale_harbor.formats.storable import unstorable
 from pale_harbor.formats.text_rows import rows_of
 from pale_harbor.formats.trec import grades_in, written_grades
@@ -375,5 +376,7 @@ def _csv(rows: Iterable[Mapping[str, Any]], columns: Sequence[str]) -> str:
     text = io.StringIO(newline="")
     writer = csv.DictWriter(text, columns)
     writer.writeheader()
-    writer.writerows(rows)
+    writer.writerows(
+        {name: guarded_cell(cell) if isinstance(cell, str) else cell for name, cell in row.items()} for row in rows
+    )
     return text.getvalue()

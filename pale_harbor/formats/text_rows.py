@@ -8,6 +8,7 @@ from typing import Any
 import orjson
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.spreadsheet_cells import unguarded_cell
 
 
 def rows_of(text: str, name: str, column: str) -> Iterator[tuple[int, dict[str, Any]]] | None:
@@ -37,6 +38,9 @@ def _csv_rows(text: str, name: str) -> Iterator[tuple[int, dict[str, Any]]]:
     reader = csv.DictReader(io.StringIO(text, newline=""), strict=True)
     try:
         for row in reader:
-            yield reader.line_num, row
+            yield (
+                reader.line_num,
+                {name: unguarded_cell(cell) if isinstance(cell, str) else cell for name, cell in row.items()},
+            )
     except csv.Error as error:
         raise BadInput(f"{name}, line {reader.line_num}: this row is not CSV: {error}.") from error

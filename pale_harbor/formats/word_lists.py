@@ -24,6 +24,7 @@ from pale_harbor.core.text.word_lists import (
     kind_of_list,
 )
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.spreadsheet_cells import guarded_cell, unguarded_cell
 from pale_harbor.formats.storable import unstorable
 
 COLUMNS: Final = {
@@ -92,13 +93,13 @@ def csv_of(word_list: WordList) -> str:
     writer.writerow(COLUMNS[kind_of_list(word_list)])
     match word_list:
         case WordSet(words):
-            writer.writerows([word] for word in sorted(words))
+            writer.writerows([guarded_cell(word)] for word in sorted(words))
         case Replacements(pairs):
-            writer.writerows(pairs)
+            writer.writerows([guarded_cell(cell) for cell in pair] for pair in pairs)
         case Synonyms(rules):
             for rule in rules:
                 way = "both" if rule.both_ways else "one"
-                writer.writerow([" | ".join(rule.words), " | ".join(rule.means), way])
+                writer.writerow([guarded_cell(" | ".join(rule.words)), guarded_cell(" | ".join(rule.means)), way])
     return file.getvalue()
 
 
@@ -130,7 +131,7 @@ def _number(text: str) -> list[tuple[int, list[str]]]:
     rows: list[tuple[int, list[str]]] = []
     before = 0
     for row in reader:
-        rows.append((before + 1, row))
+        rows.append((before + 1, [unguarded_cell(cell) for cell in row]))
         before = reader.line_num
     return rows
 

@@ -4,9 +4,10 @@ import json
 from collections.abc import Iterable
 from typing import Final
 
+from pale_harbor.formats.spreadsheet_cells import FORMULA_STARTS
+
+# A name must not look like a formula either.
 _MARK: Final = " [JSON]"
-# What a spreadsheet takes for a formula (OWASP, "CSV Injection"); a name must not look like one either.
-FORMULA_STARTS: Final = ("=", "+", "-", "@", "\t", "\r")
 
 
 def column_name(header: str) -> tuple[str, bool]:

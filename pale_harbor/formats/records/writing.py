@@ -17,9 +17,10 @@ import pyarrow.parquet as pq
 
 from pale_harbor.formats.records.conversion import converted_item
 from pale_harbor.formats.records.guessing import FieldEvidence
-from pale_harbor.formats.records.json_columns import FORMULA_STARTS, can_be_plain, json_header
+from pale_harbor.formats.records.json_columns import can_be_plain, json_header
 from pale_harbor.formats.records.parquet import JSON_MARK
 from pale_harbor.formats.records.plan import FieldPlan
+from pale_harbor.formats.spreadsheet_cells import FORMULA_STARTS
 
 ExportFormat = Literal["jsonl", "csv", "parquet"]
 FieldValues = dict[str, Any]
