@@ -49,6 +49,11 @@ class Settings:
         return self.data / "logs"
 
     @property
+    def port(self) -> Path:
+        """The port that the server had last: links to it are to lead there again."""
+        return self.data / "port"
+
+    @property
     def server(self) -> Path:
         """What is known of the running server: its process and its address."""
         return self.data / "server.json"

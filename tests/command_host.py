@@ -82,18 +82,19 @@ class _ForkedServer:
         return os.waitstatus_to_exitcode(status) if done else None
 
 
-def _fork_server(port: int, log: BinaryIO) -> _ForkedServer:
+def _fork_server(port: int, said: BinaryIO, log: Path) -> _ForkedServer:
     child = os.fork()
     if child == 0:
-        _become_server(port, log)
+        _become_server(port, said, log)
     return _ForkedServer(child)
 
 
-def _become_server(port: int, log: BinaryIO) -> NoReturn:
+def _become_server(port: int, said: BinaryIO, log: Path) -> NoReturn:
     os.setsid()
+    os.environ["PALEHARBOR_LOG_FILE"] = str(log)
     os.dup2(os.open(os.devnull, os.O_RDONLY), 0)
     for number in (1, 2):
-        os.dup2(log.fileno(), number)
+        os.dup2(said.fileno(), number)
     # As of a process begun anew: it holds nothing that its parent had open.
     os.closerange(3, 4_096)
     _carry_out(["serve", "--port", str(port)])

@@ -197,6 +197,8 @@ def demo_copy(host: CommandHost, demo_folder: Path) -> Generator[Command]:
     own = make_data_folder()
     # Owners too: the database's files are its user's.
     subprocess.run(["cp", "-a", f"{demo_folder}/.", str(own)], check=True)
+    # Copies run beside one another.
+    (own / "port").unlink(missing_ok=True)
     access = own / "database/access.json"
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))

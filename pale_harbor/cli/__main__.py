@@ -23,9 +23,9 @@ def main() -> None:
 
     command = command_of(arguments)
     if command not in ("version", None):
-        from pale_harbor.logs import set_up_logs
+        from pale_harbor.logs import log_file_named, set_up_logs
 
-        set_up_logs(as_server=command == "serve")
+        set_up_logs(as_server=command == "serve", file=log_file_named() if command == "serve" else None)
     sys.exit(run(arguments))
 
 

@@ -19,7 +19,7 @@ def up() -> None:
     """Starts the database and the server, with the demo loaded, and prints the address."""
     from pale_harbor.settings import settings
     from pale_harbor.work.demo_wanted import demo_is_wanted
-    from pale_harbor.work.serving import ready_pool, running_address, start_server
+    from pale_harbor.work.serving import kept_port, ready_pool, running_address, start_server
 
     here = settings()
     here.data.mkdir(parents=True, exist_ok=True)
@@ -29,7 +29,14 @@ def up() -> None:
             from pale_harbor.work.workbench import Workbench, memory_of
 
             load_demo(Workbench(pool, here.indexes, memory_of(here)))
-    print(running_address(here) or start_server(here))
+    before = kept_port(here)
+    address = running_address(here) or start_server(here)
+    if before is not None and not address.endswith(f":{before}"):
+        print(
+            f"Another program has taken port {before}, which the server had before: links to it lead elsewhere now.",
+            file=sys.stderr,
+        )
+    print(address)
 
 
 def down() -> None:

@@ -17,6 +17,7 @@ import psutil
 
 from pale_harbor import __version__
 from pale_harbor.errors import Unavailable
+from pale_harbor.logs import LOG_FILE
 from pale_harbor.settings import ROOT, Settings
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import Pool, make_database, open_pool
@@ -55,30 +56,47 @@ def start_server(settings: Settings) -> str:
     """
     settings.logs.mkdir(parents=True, exist_ok=True)
     log_path = settings.logs / "server.log"
-    for port in _free_ports():
+    # What is said before there is a log, of this start alone.
+    outcry = settings.logs / "server.out"
+    for port in _free_ports(kept_port(settings)):
         address = f"http://127.0.0.1:{port}"
-        with log_path.open("ab") as log:
-            process = _begin_server(port, log)
+        with outcry.open("wb") as said:
+            process = _begin_server(port, said, log_path)
         _write_server(
             settings.server, {"process": process.pid, "port": port, "address": address, "version": __version__}
         )
         if _becomes_ready(process, address):
+            settings.port.write_text(f"{port}\n")
             return address
         if _free(port):
             break
         # Somebody else took the port in the meantime: the next one, then.
     settings.server.unlink(missing_ok=True)
-    tail = log_path.read_text("utf-8", "replace").splitlines()[-5:]
+    tail = [line for one in (log_path, outcry) if one.exists() for line in _last_lines(one)]
     raise Unavailable(f"The server did not come up; its log {log_path} ends with:\n" + "\n".join(tail))
 
 
-def _begin_server(port: int, log: BinaryIO) -> "subprocess.Popen[bytes]":
+def kept_port(settings: Settings) -> int | None:
+    """The port that the server had last, None where there was none."""
+    try:
+        port = int(settings.port.read_text())
+    except (OSError, ValueError):
+        return None
+    return port if 0 < port < 65_536 else None
+
+
+def _last_lines(path: Path) -> list[str]:
+    return path.read_text("utf-8", "replace").splitlines()[-5:]
+
+
+def _begin_server(port: int, said: BinaryIO, log_path: Path) -> "subprocess.Popen[bytes]":
     return subprocess.Popen(
         [sys.executable, "-m", "pale_harbor.cli", "serve", "--port", str(port)],
         cwd=ROOT,
         stdin=subprocess.DEVNULL,
-        stdout=log,
-        stderr=log,
+        stdout=said,
+        stderr=said,
+        env={**os.environ, LOG_FILE: str(log_path)},
         start_new_session=True,
     )
 
@@ -140,9 +158,10 @@ def _write_server(path: Path, known: dict[str, Any]) -> None:
     os.replace(new, path)
 
 
-def _free_ports() -> Iterator[int]:
+def _free_ports(kept: int | None) -> Iterator[int]:
+    """The one that the server had last, and then others."""
     ports = range(_FIRST_PORT, _FIRST_PORT + _PORTS)
-    yield from filter(_free, ports)
+    yield from filter(_free, dict.fromkeys([*([] if kept is None else [kept]), *ports]))
     raise Unavailable(f"None of the ports {ports[0]} to {ports[-1]} is free.")
 
 

@@ -3,6 +3,7 @@
 import json
 import os
 import signal
+import socket
 from collections.abc import Callable, Generator
 from pathlib import Path
 from subprocess import CompletedProcess
@@ -75,6 +76,31 @@ def test_a_killed_database_loses_nothing_it_acknowledged(command: Command):
     address = started(command)
     expected = {"name": "kept", "version": 1, "notation": "words > lower", "used_by": []}
     assert expected in httpx.get(f"{address}/api/collections/saltmere/chains").json()
+
+
+def test_the_port_is_kept_unless_somebody_else_has_taken_it(command: Command):
+    address = started(command)
+    port = int(address.rsplit(":", maxsplit=1)[1])
+    assert command("down").returncode == 0
+    assert started(command) == address
+    assert command("down").returncode == 0
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", port))
+        taken.listen()
+        elsewhere = command("up")
+        assert elsewhere.stdout.strip() != address
+        assert f"port {port}" in elsewhere.stderr
+        assert command("down").returncode == 0
+    # From then on the other one is kept.
+    assert started(command) == elsewhere.stdout.strip()
+
+
+def test_the_log_stands_in_a_file_of_its_own(command: Command):
+    started(command)
+    logs = Path(command.data) / "logs"  # pyright: ignore
+    last = json.loads((logs / "server.log").read_text().splitlines()[-1])
+    assert {"event", "level", "timestamp"} <= last.keys()
+    assert (logs / "server.out").read_text() == ""
 
 
 def test_down_stops_what_up_started(command: Command):
