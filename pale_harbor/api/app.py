@@ -113,4 +113,10 @@ def _health(request: Request) -> Health:
 
 def _memory(bench: Bench) -> MemoryState:
     """What is held in memory, the most first: the server's state line."""
-    return MemoryState(resident_bytes=psutil.Process().memory_info().rss, caches=bench.memory.state())
+    process = psutil.Process()
+    return MemoryState(
+        resident_bytes=process.memory_info().rss,
+        open_files=process.num_fds(),
+        most_open_files=process.rlimit(psutil.RLIMIT_NOFILE)[0],
+        caches=bench.memory.state(),
+    )

@@ -37,9 +37,12 @@ Version = Annotated[int, Field(ge=1, le=MOST)]
 
 
 class MemoryState(BaseModel):
-    """What the server holds in memory and what for. resident_bytes: of the whole process."""
+    """What the server holds in memory and what for. resident_bytes: of the whole process; open_files: of which it may
+    have most_open_files: connections, indexes that are being written, and the like."""
 
     resident_bytes: int
+    open_files: int
+    most_open_files: int
     caches: list[CacheState]
 
 

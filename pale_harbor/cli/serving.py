@@ -60,6 +60,7 @@ def serve(port: Annotated[int, typer.Option(min=1, max=65_535)]) -> None:
     from pale_harbor.api.app import make_app
     from pale_harbor.cli.in_server import CommandsInServer
     from pale_harbor.settings import settings
+    from pale_harbor.work.running.open_files import allow_open_files
     from pale_harbor.work.running.processes import Processes
     from pale_harbor.work.serving import ready_pool
     from pale_harbor.work.workbench import Workbench, memory_of
@@ -70,4 +71,5 @@ def serve(port: Annotated[int, typer.Option(min=1, max=65_535)]) -> None:
         app = make_app(bench, commands=CommandsInServer(bench))
         # Five milliseconds, which is usual, are as long as a search takes: it waits so for each turn of its own.
         sys.setswitchinterval(_SECONDS_A_TURN)
+        allow_open_files()
         uvicorn.run(app, host="127.0.0.1", port=port, log_config=None, access_log=False)

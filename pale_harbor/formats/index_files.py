@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from pale_harbor.core.index import ReadingIndex, Vocabulary
 from pale_harbor.core.vectors import VectorTable
+from pale_harbor.formats.mapped_arrays import mapped_array
 
 # What an index's folder is called: the address of what it was built from.
 _ADDRESS = re.compile(r"[0-9a-f]{32}")
@@ -125,16 +126,6 @@ def _write(folder: Path, arrays: Mapping[str, NDArray[Any]], *, lasting: bool = 
 
 def _read(folder: Path, names: tuple[str, ...]) -> Arrays | None:
     try:
-        return {name: _map(folder / f"{name}.npy") for name in names}
+        return {name: mapped_array(folder / f"{name}.npy") for name in names}
     except (OSError, ValueError, EOFError):
         return None
-
-
-def _map(path: Path) -> NDArray[Any]:
-    try:
-        array = np.load(path, mmap_mode="r", allow_pickle=False)
-    except ValueError:
-        # An array of no elements cannot be mapped; a damaged file is refused here as well.
-        array = np.load(path, allow_pickle=False)
-        array.setflags(write=False)
-    return np.asarray(array)

@@ -112,6 +112,7 @@ def test_every_answer_says_what_a_browser_may_make_of_it(doors: TestClient):
 def test_what_is_held_in_memory_is_told(doors: TestClient):
     told = doors.get("/api/memory").json()
     assert told["resident_bytes"] > 10_000_000
+    assert 0 < told["open_files"] < told["most_open_files"]
     assert {one["name"] for one in told["caches"]} >= {"indexes", "looked up", "columns", "rankers"}
 
 

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import psutil
 import pytest
 
 from pale_harbor.core.comparing import intervals
@@ -15,6 +16,7 @@ from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.settings import settings
 from pale_harbor.store import database
 from pale_harbor.store.database import Pool
+from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.pictures import load_pictures
@@ -221,3 +223,19 @@ def test_a_picture_of_two_megabytes_is_kept_and_a_larger_one_is_not(coast: Workb
     (folder / "horn.png").write_bytes(b"x" * 2_000_001)
     with pytest.raises(BadInput, match="too large for a list of results; none was kept"):
         load_pictures(coast.pool, "coast", folder)
+
+
+def test_a_searched_collection_keeps_no_file_open(bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Fog bell", "text": "It rang."}])
+    chosen = RankerChoice()
+    process = psutil.Process()
+
+    def searched(opened: OpenCollection) -> int:
+        find(opened, bench.choose(opened.collection, chosen).ranker, Question("fog"), 1)
+        return process.num_fds()
+
+    before = process.num_fds()
+    held = [bench.with_collection("coast", searched) for _ in range(3)]
+    # Connections to the database may have come, and no index file.
+    assert max(held) - before < 8
+    assert len(bench.memory.indexes.held_keys()) >= 2

@@ -2,6 +2,7 @@
 
 import asyncio
 import os
+import resource
 import subprocess
 import sys
 from collections.abc import Callable, Generator
@@ -24,6 +25,7 @@ from pale_harbor.store.running.jobs import Job, add_job, job_with_id, want_cance
 from pale_harbor.work.records.changes import put_records
 from pale_harbor.work.running.asking import NotAnswered, with_retries
 from pale_harbor.work.running.background import Workers
+from pale_harbor.work.running.open_files import allow_open_files
 from pale_harbor.work.running.processes import Processes, result_of
 from pale_harbor.work.running.wanted import check_wanted, still_wanted, wanted_while
 from pale_harbor.work.running.worker import Doing, JobRunner, Progress, do_job
@@ -467,3 +469,15 @@ def test_processes_are_there_before_the_first_task_where_some_collection_is_larg
     server.begin()
     server.end()
     assert watched.begun == begun
+
+
+def test_the_server_lets_itself_have_as_many_files_open_as_it_may(monkeypatch: pytest.MonkeyPatch):
+    limits = [(1_024, 4_096), (1_024, 1_000_000), (200_000, 1_000_000), (1_024, resource.RLIM_INFINITY)]
+    told: list[tuple[int, int]] = []
+    monkeypatch.setattr(resource, "setrlimit", lambda _what, wanted: told.append(wanted))
+    found: list[int] = []
+    for one in limits:
+        monkeypatch.setattr(resource, "getrlimit", lambda _what, own=one: own)
+        found.append(allow_open_files())
+    assert found == [4_096, 65_536, 200_000, 65_536]
+    assert told == [(4_096, 4_096), (65_536, 1_000_000), (65_536, resource.RLIM_INFINITY)]

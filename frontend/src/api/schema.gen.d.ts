@@ -5456,11 +5456,16 @@ export interface components {
         };
         /**
          * MemoryState
-         * @description What the server holds in memory and what for. resident_bytes: of the whole process.
+         * @description What the server holds in memory and what for. resident_bytes: of the whole process; open_files: of which it may
+         *     have most_open_files: connections, indexes that are being written, and the like.
          */
         MemoryState: {
             /** Caches */
             caches: components["schemas"]["CacheState"][];
+            /** Most Open Files */
+            most_open_files: number;
+            /** Open Files */
+            open_files: number;
             /** Resident Bytes */
             resident_bytes: number;
         };
