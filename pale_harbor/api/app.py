@@ -29,6 +29,7 @@ from pale_harbor.api.ranking import routes as ranking
 from pale_harbor.api.records import routes as records
 from pale_harbor.api.server_state import Bench
 from pale_harbor.api.spaces import routes as spaces
+from pale_harbor.api.stalled import NoStalledReaders
 from pale_harbor.api.tuning import routes as tuning
 from pale_harbor.api.waiting import WhileWaitedFor
 from pale_harbor.settings import ROOT
@@ -91,6 +92,7 @@ def make_app(
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=1)
     app.add_middleware(Guard)
     app.add_middleware(WhileWaitedFor)
+    app.add_middleware(NoStalledReaders)
     app.add_api_route("/api/memory", _memory, response_model=MemoryState, name="memory")
     app.add_api_route("/api/health", _health, response_model=Health, name="health")
     for room in ROOMS:

@@ -6,6 +6,7 @@ from typing import Final
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from pale_harbor.core.text.patterns import patterns_within_bounds
 from pale_harbor.work.running.giving_way import going_first
 from pale_harbor.work.running.wanted import wanted_while
 
@@ -25,7 +26,7 @@ class WhileWaitedFor:
             return
         visitor = _Visitor(receive)
         first = going_first() if scope["path"].endswith(GO_FIRST) else nullcontext()
-        with first, wanted_while(lambda: not visitor.gone.is_set()):
+        with first, patterns_within_bounds(), wanted_while(lambda: not visitor.gone.is_set()):
             try:
                 await self._app(scope, visitor.receive, send)
             finally:

@@ -20,7 +20,7 @@ def places(client: TestClient) -> list[tuple[str, str, str, str]]:
     ]
 
 
-def kinds(schema: dict[str, Any]) -> set[str]:
+def kinds(schema: dict[str, Any]) -> set[Any]:
     return {one.get("type") for one in (schema, *schema.get("anyOf", ()))}
 
 

@@ -1,12 +1,16 @@
 """What each stage makes of a text, by worked examples and by published ones."""
 
+from itertools import accumulate
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pale_harbor.core.text import Token, chain_of
+from pale_harbor.core.text import Token, chain_of, patterns
 from pale_harbor.core.text.alternatives import taken_apart
-from pale_harbor.core.text.errors import SlowPattern, TooManyTokens
+from pale_harbor.core.text.errors import GreedyPattern, SlowPattern, TiringPattern, TooManyTokens
+from pale_harbor.core.text.patterns import patterns_within_bounds, safe_pattern
+from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.sounding import cologne, metaphone, soundex
 from pale_harbor.core.text.stemmers import english_light
 from pale_harbor.core.text.word_lists import Replacements, SynonymRule, Synonyms, WordSet
@@ -294,6 +298,36 @@ def test_a_runaway_pattern_is_stopped_and_told():
         "line 1, column 6: the pattern /(a|a)*$/ took longer than 1 s on one text and was stopped (it begins: "
         f"'{'a' * 40}…'). Repetitions inside repetitions are the usual reason."
     )
+
+
+def test_a_pattern_that_calls_itself_too_deep_is_stopped_and_told():
+    with pytest.raises(GreedyPattern) as caught:
+        chain_of(r"find(/a(?R)?b|(?R)c/)").run("a" * 200_000)
+    assert str(caught.value).startswith("line 1, column 6: the pattern /a(?R)?b|(?R)c/ calls itself too deep")
+
+
+def test_a_pattern_has_so_long_for_all_texts_together(monkeypatch: pytest.MonkeyPatch):
+    times = iter(accumulate([0.0, 2.0, 0.0, 3.0015, 0.0, 0.001, 0.0, 0.0016]))
+    monkeypatch.setattr(patterns, "perf_counter", lambda: next(times))
+    pattern = safe_pattern("fog", place_of("find(/fog/)", 5, 10))
+    with patterns_within_bounds():
+        # 2 s, and 5.0015 s after two texts: five seconds and one thousandth of a second for each are allowed.
+        assert len(pattern.matches("fog fog")) == 2
+        assert pattern.matches("fog")
+        assert pattern.is_in("fog")
+        with pytest.raises(TiringPattern) as caught:
+            pattern.matches("fog")
+    said = "line 1, column 6: the pattern /fog/ took 5 s on 4 texts together and was stopped: that is 1,251 ms each"
+    assert str(caught.value).startswith(said)
+
+
+def test_each_piece_of_work_has_time_of_its_own(monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr(patterns, "SECONDS_IN_ALL", -1.0)
+    pattern = safe_pattern("fog", place_of("", 0, 0))
+    assert pattern.matches("fog")
+    with patterns_within_bounds(), pytest.raises(TiringPattern):
+        pattern.matches("fog")
+    assert pattern.matches("fog")
 
 
 def test_a_chain_that_makes_too_much_of_one_text_is_stopped_and_told():

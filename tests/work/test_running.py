@@ -7,6 +7,7 @@ import subprocess
 import sys
 from collections.abc import Callable, Generator
 from concurrent.futures import Future, ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from threading import Event
 from typing import Any
@@ -474,10 +475,18 @@ def test_processes_are_there_before_the_first_task_where_some_collection_is_larg
 def test_the_server_lets_itself_have_as_many_files_open_as_it_may(monkeypatch: pytest.MonkeyPatch):
     limits = [(1_024, 4_096), (1_024, 1_000_000), (200_000, 1_000_000), (1_024, resource.RLIM_INFINITY)]
     told: list[tuple[int, int]] = []
-    monkeypatch.setattr(resource, "setrlimit", lambda _what, wanted: told.append(wanted))
+
+    def set_limit(_what: int, wanted: tuple[int, int]) -> None:
+        told.append(wanted)
+
+    monkeypatch.setattr(resource, "setrlimit", set_limit)
     found: list[int] = []
     for one in limits:
-        monkeypatch.setattr(resource, "getrlimit", lambda _what, own=one: own)
+        monkeypatch.setattr(resource, "getrlimit", partial(_known, one))
         found.append(allow_open_files())
     assert found == [4_096, 65_536, 200_000, 65_536]
     assert told == [(4_096, 4_096), (65_536, 1_000_000), (65_536, resource.RLIM_INFINITY)]
+
+
+def _known(limits: tuple[int, int], _what: int) -> tuple[int, int]:
+    return limits

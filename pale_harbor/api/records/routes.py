@@ -39,6 +39,7 @@ from pale_harbor.work.records.called import CalledRecord, records_called
 from pale_harbor.work.records.changes import Changed, put_records, remove_records, restore_deleted, restore_record
 from pale_harbor.work.records.exporting import exported_lines
 from pale_harbor.work.records.looking import CutValue, PassagePreview, Profile, passages_of, preview_passages, tokens_of
+from pale_harbor.work.running.spooled import spooled
 from pale_harbor.work.workbench import RankerChoice
 
 router = guarded_router()
@@ -200,7 +201,7 @@ def export(name: str, bench: Bench, format: Literal["jsonl", "csv", "parquet"] =
     with bench.pool.connection() as connection:
         collection_named(connection, name)
     return StreamingResponse(
-        exported_lines(bench.pool, name, format),
+        spooled(lambda: exported_lines(bench.pool, name, format)),
         media_type=_MEDIA_TYPES[format],
         headers={"Content-Disposition": f'attachment; filename="{name}.{format}"'},
     )

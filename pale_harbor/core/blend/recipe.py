@@ -8,7 +8,7 @@ from typing import Annotated
 from pale_harbor.core.blend.formula import Formula
 from pale_harbor.core.blend.fusion import Normalisation
 from pale_harbor.core.knobs import Knob, Names, Where
-from pale_harbor.core.text.errors import SlowPattern
+from pale_harbor.core.text.errors import StoppedPattern
 from pale_harbor.core.text.patterns import SafePattern
 
 
@@ -173,7 +173,7 @@ class QueryKind:
     blend: Annotated[Blend, Knob("blend", "their own blend")]
 
     def holds(self, text: str, words: int, quoted: bool) -> bool:
-        """Whether a query is of this kind. Raises SlowPattern."""
+        """Whether a query is of this kind. Raises StoppedPattern."""
         when = self.when
         if when.at_least_words is not None and words < when.at_least_words:
             return False
@@ -181,7 +181,7 @@ class QueryKind:
             return False
         if when.quoted is not None and when.quoted is not quoted:
             return False
-        return when.pattern is None or next(when.pattern.matches(text), None) is not None
+        return when.pattern is None or when.pattern.is_in(text)
 
 
 def kind_of(text: str, words: int, quoted: bool, kinds: Sequence[QueryKind]) -> tuple[QueryKind | None, list[str]]:
@@ -191,6 +191,6 @@ def kind_of(text: str, words: int, quoted: bool, kinds: Sequence[QueryKind]) -> 
         try:
             if kind.holds(text, words, quoted):
                 return kind, slow
-        except SlowPattern:
+        except StoppedPattern:
             slow.append(kind.name)
     return None, slow

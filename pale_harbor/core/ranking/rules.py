@@ -13,7 +13,7 @@ from pale_harbor.core.fields import Filter, OneOf, Within
 from pale_harbor.core.knobs import Knob, Names
 from pale_harbor.core.query.words import word_stretches
 from pale_harbor.core.stretch import Stretch
-from pale_harbor.core.text.errors import SlowPattern
+from pale_harbor.core.text.errors import StoppedPattern
 from pale_harbor.core.text.patterns import SafePattern
 from pale_harbor.core.text.word_lists import WordSet
 
@@ -177,7 +177,7 @@ def apply_rules(text: str, rules: Sequence[Rule]) -> RuledQuery:
             continue
         try:
             found = _find(rule.when, query.text)
-        except SlowPattern:
+        except StoppedPattern:
             query = replace(query, slow=(*query.slow, number))
             continue
         if found is not None:
@@ -193,7 +193,8 @@ def _find(condition: Condition, text: str) -> Stretch | None:
         case Saying(query):
             return (0, len(text)) if _plain(text) == _plain(query) else None
         case Matching(pattern):
-            return next((found.span() for found in pattern.matches(text) if found.start() < found.end()), None)
+            found = pattern.first(text)
+            return None if found is None else found.span()
         case Holding(listed):
             return _find_listed(text, listed.words)
 

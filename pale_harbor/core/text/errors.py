@@ -51,7 +51,11 @@ class UnknownList(ChainError):
     """A chain names a word list that does not exist, or one of another kind than its stage reads."""
 
 
-class SlowPattern(ChainError):
+class StoppedPattern(ChainError):
+    """A regular expression took more than it may, and was stopped."""
+
+
+class SlowPattern(StoppedPattern):
     """A regular expression took too long on a text, and was stopped."""
 
     def __init__(self, place: Place, source: str, text: str, seconds: float) -> None:
@@ -60,6 +64,32 @@ class SlowPattern(ChainError):
             place,
             f"the pattern /{source}/ took longer than {seconds:g} s on one text and was stopped "
             f"(it begins: {shown!r}). Repetitions inside repetitions are the usual reason.",
+            ["/pattern/"],
+        )
+
+
+class TiringPattern(StoppedPattern):
+    """A regular expression took too long on many texts together, and was stopped."""
+
+    def __init__(self, place: Place, source: str, seconds: float, texts: int) -> None:
+        super().__init__(
+            place,
+            f"the pattern /{source}/ took {seconds:.0f} s on {texts:,} texts together and was stopped: that is "
+            f"{1000 * seconds / texts:,.0f} ms each, and one is enough for most. Repetitions inside repetitions are "
+            "the usual reason.",
+            ["/pattern/"],
+        )
+
+
+class GreedyPattern(StoppedPattern):
+    """A regular expression wanted more memory or depth than there is."""
+
+    def __init__(self, place: Place, source: str, text: str) -> None:
+        shown = text if len(text) <= 40 else f"{text[:40]}…"
+        super().__init__(
+            place,
+            f"the pattern /{source}/ calls itself too deep or wants too much memory on one text and was stopped "
+            f"(it begins: {shown!r}). Say it without patterns inside themselves.",
             ["/pattern/"],
         )
 

@@ -7,6 +7,7 @@ from threading import Thread
 import structlog
 from psycopg_pool import PoolClosed
 
+from pale_harbor.core.text.patterns import patterns_within_bounds
 from pale_harbor.errors import HarborError
 
 
@@ -39,7 +40,8 @@ class Workers:
 
 def _do(name: str, work: Callable[[], object]) -> None:
     try:
-        work()
+        with patterns_within_bounds():
+            work()
     except HarborError as error:
         structlog.get_logger().warning("work not done", work=name, reason=str(error))
     except PoolClosed:

@@ -16,6 +16,7 @@ from typing import Any, Concatenate, Final, ParamSpec, Protocol, TypeVar
 import psycopg
 from psycopg import Connection
 
+from pale_harbor.core.text.patterns import patterns_within_bounds
 from pale_harbor.errors import Unavailable
 from pale_harbor.work.running.background import in_background
 from pale_harbor.work.running.wanted import check_wanted, still_wanted
@@ -244,7 +245,7 @@ def _do_nothing() -> None:
 
 def _do(place: int, task: Callable[..., T], args: tuple[Any, ...], named: dict[str, Any]) -> T:
     try:
-        with psycopg.connect(_ours["address"]) as connection:
+        with psycopg.connect(_ours["address"]) as connection, patterns_within_bounds():
             return task(connection, _AtPlace(place), *args, **named)
     finally:
         gc.collect()

@@ -10,6 +10,7 @@ import psycopg
 import structlog
 from psycopg_pool import PoolClosed, PoolTimeout
 
+from pale_harbor.core.text.patterns import patterns_within_bounds
 from pale_harbor.errors import Cancelled, HarborError, NotFound
 from pale_harbor.store.database import Pool
 from pale_harbor.store.running.jobs import (
@@ -100,7 +101,8 @@ def do_job(pool: Pool, job_id: int, doing: Doing) -> bool:
             return False
         started = time.perf_counter()
         try:
-            report = doing(job, Progress(pool, job_id))
+            with patterns_within_bounds():
+                report = doing(job, Progress(pool, job_id))
         except Undecided:
             return True
         except Cancelled as error:
