@@ -43,7 +43,7 @@ from pale_harbor.store.judging.judged_sets import (
     set_named,
     sets_of,
 )
-from pale_harbor.store.judging.judgments import Judgment, judgments_of, put_judgments, stale_judgments
+from pale_harbor.store.judging.judgments import Judgment, judgments_of, last_said_by, put_judgments, stale_judgments
 from pale_harbor.store.measuring.runs import RunKey, RunList, find_run, lists_of, save_run
 from pale_harbor.store.ranking.rankers import all_rankers, ranker_named, save_ranker
 from pale_harbor.store.records.records import (
@@ -169,6 +169,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0017_checks.sql",
         "0018_tuned_from_the_start.sql",
         "0019_past_queries.sql",
+        "0020_judges_own_clocks.sql",
     ]
 
 
@@ -375,18 +376,68 @@ def test_every_revision_of_a_judged_set_can_be_read_again(pool: Pool, coast: Col
         assert [kept.name for kept in sets_of(connection, coast.id)] == ["visitors"]
 
 
-def test_what_a_judge_says_late_never_overwrites_what_was_said_later(pool: Pool, coast: Collection):
-    later = TODAY + timedelta(seconds=1)
+def said_by_ada(grade: int | None, seconds: int = 0, **more: Any) -> Judgment:
+    at = TODAY + timedelta(seconds=seconds)
+    return Judgment(query_id="q1", record_key="a", judge="Ada", grade=grade, note="", judged_at=at, **more)
+
+
+def test_what_comes_later_counts_later_whatever_a_judge_s_clock_says(pool: Pool, coast: Collection):
     with pool.connection() as connection:
         judged = put_set(connection, coast, "visitors", [SetQuery(query_id="q1", query="x")], {})
-        say = [Judgment(query_id="q1", record_key="a", judge="Ada", grade=3, note="", judged_at=later)]
-        assert put_judgments(connection, coast.id, judged.id, say) == [("q1", "a")]
-        assert put_judgments(connection, coast.id, judged.id, say) == []
-        assert put_judgments(connection, coast.id, judged.id, [replace(say[0], grade=0, judged_at=TODAY)]) == []
-        assert [one.grade for one in judgments_of(connection, judged.id)] == [3]
-        taken_back = replace(say[0], taken_back=True, judged_at=later + timedelta(seconds=1))
-        assert put_judgments(connection, coast.id, judged.id, [taken_back]) == [("q1", "a")]
-        assert judgments_of(connection, judged.id) == []
+
+        def put(*said: Judgment) -> bool:
+            return bool(put_judgments(connection, coast.id, judged.id, said))
+
+        def stands() -> list[int | None]:
+            return [one.grade for one in judgments_of(connection, judged.id)]
+
+        # A clock that is seven thousand years ahead, and then right again.
+        assert put(said_by_ada(3, seconds=7_000 * 31_557_600 - 10**9))
+        assert put(said_by_ada(1))
+        assert stands() == [1]
+        # It is told of when the server heard of it.
+        now = connection.execute("select clock_timestamp()").fetchone()
+        assert now is not None
+        assert (last_said_by(connection, judged.id, "Ada") or TODAY) <= now[0]
+        # The same twice, and an older word by the clock that comes now.
+        assert not put(said_by_ada(1))
+        assert put(said_by_ada(0, seconds=-99))
+        assert stands() == [0]
+        # Within one delivery the judge's own order counts, in whatever order it comes.
+        assert put(said_by_ada(2, seconds=30), said_by_ada(3, seconds=20))
+        assert stands() == [2]
+        assert put(said_by_ada(2, seconds=40, taken_back=True))
+        assert stands() == []
+
+
+def test_what_a_device_said_before_counts_no_more_however_late_it_comes(pool: Pool, coast: Collection):
+    with pool.connection() as connection:
+        judged = put_set(connection, coast, "visitors", [SetQuery(query_id="q1", query="x")], {})
+
+        def put(grade: int, device: str, order: int) -> bool:
+            said = [said_by_ada(grade, seconds=order, device=device, order=order)]
+            return bool(put_judgments(connection, coast.id, judged.id, said))
+
+        assert put(3, "phone", 5)
+        assert not put(1, "phone", 4)
+        assert not put(1, "phone", 5)
+        # Another device knows nothing of the first one's count.
+        assert put(2, "desk", 0)
+        assert not put(3, "phone", 5)
+        assert put(0, "phone", 6)
+        assert not put(2, "desk", 0)
+        assert [one.grade for one in judgments_of(connection, judged.id)] == [0]
+
+
+def test_made_up_devices_do_not_fill_a_row(pool: Pool, coast: Collection):
+    with pool.connection() as connection:
+        judged = put_set(connection, coast, "visitors", [SetQuery(query_id="q1", query="x")], {})
+        for number in range(150):
+            said = [said_by_ada(1, seconds=number, device=f"{number:040}", order=1)]
+            put_judgments(connection, coast.id, judged.id, said)
+        row = connection.execute("select max(octet_length(said_orders::text)) from judgments").fetchone()
+        assert row is not None
+        assert row[0] < 4_100
 
 
 def test_a_run_is_frozen_under_everything_it_depends_on(pool: Pool, coast: Collection):

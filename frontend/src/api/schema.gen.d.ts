@@ -4784,8 +4784,13 @@ export interface components {
         /**
          * Judgment
          * @description grade: None where the judge passed; judge: empty where nobody said who; taken_back: undone by the judge.
+         *
+         *     judged_at: when the server heard of it; on its way in, by the judge's clock. device, order: on its way in, from
+         *     where it comes and how far that device is in what it says.
          */
         Judgment: {
+            /** Device */
+            device?: string | null;
             /** Grade */
             grade: number | null;
             /** Judge */
@@ -4797,6 +4802,8 @@ export interface components {
             judged_at: string;
             /** Note */
             note: string;
+            /** Order */
+            order?: number | null;
             /** Query Id */
             query_id: string;
             /** Record Key */
@@ -7368,7 +7375,9 @@ export interface components {
         };
         /**
          * SaidModel
-         * @description at: when the judge said it, by the judge's clock: what comes late never overwrites what was said later.
+         * @description at: when the judge said it, by their own clock, which only tells what comes twice: what comes later counts more.
+         *     device, order: from where it comes and how far that device is in what it says, so that what it said before counts no
+         *     more, however late it comes.
          */
         SaidModel: {
             /**
@@ -7376,6 +7385,8 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Device */
+            device?: string | null;
             /** Grade */
             grade: number | null;
             /**
@@ -7383,6 +7394,8 @@ export interface components {
              * @default
              */
             note: string;
+            /** Order */
+            order?: number | null;
             /** Query Id */
             query_id: string;
             /** Record Key */

@@ -9,6 +9,8 @@ const said = (record: string, grade: number | null, at: string): Said => ({
   note: '',
   at,
   taken_back: false,
+  device: null,
+  order: null,
 })
 
 describe('what a judge said and the server does not know yet', () => {
@@ -69,5 +71,30 @@ describe('what a judge said and the server does not know yet', () => {
     box.change((all) => put(all, said('b', 2, 't2')))
     expect(box.stored).toBe(false)
     expect(box.waiting().map((one) => one.record_key)).toEqual(['a', 'b'])
+  })
+
+  it('counts what a device says, in all of its tabs and over its visits', () => {
+    const storage = new Map<string, string>()
+    const shelf = {
+      getItem: (name: string) => storage.get(name) ?? null,
+      setItem: (name: string, text: string) => void storage.set(name, text),
+    }
+    const one = new Outbox(shelf, 'ada', () => 'phone')
+    expect(one.numbered({ grade: 1 })).toEqual({ grade: 1, device: 'phone', order: 1 })
+    const other = new Outbox(shelf, 'ada', () => 'another name')
+    expect(other.numbered({})).toEqual({ device: 'phone', order: 2 })
+    expect(one.numbered({})).toEqual({ device: 'phone', order: 3 })
+  })
+
+  it('counts for one visit where the browser stores nothing', () => {
+    const full = {
+      getItem: () => null,
+      setItem: () => {
+        throw new Error('no room left')
+      },
+    }
+    const box = new Outbox(full, 'ada', () => 'this visit')
+    expect([box.numbered({}).order, box.numbered({}).order]).toEqual([1, 2])
+    expect(box.numbered({}).device).toBe('this visit')
   })
 })

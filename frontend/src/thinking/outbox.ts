@@ -28,11 +28,40 @@ export function parsedBox(text: string | null): Said[] {
 // storage takes nothing (private windows, no room left) the box lives as long as its page, and says so.
 export class Outbox {
   private own: Said[] = []
+  private order = 0
+  private readonly device: string
   stored = true
   constructor(
     private readonly storage: Pick<Storage, 'getItem' | 'setItem'>,
     private readonly name: string,
-  ) {}
+    device: () => string = () => Math.random().toString(36).slice(2),
+  ) {
+    this.device = this.kept('device') ?? device()
+    this.keep('device', this.device)
+  }
+
+  // A word with this device's name and count, by which the server tells what it said before.
+  numbered<T extends object>(said: T): T & { device: string; order: number } {
+    this.order = Math.max(this.order, Number(this.kept('order')) || 0) + 1
+    this.keep('order', String(this.order))
+    return { ...said, device: this.device, order: this.order }
+  }
+
+  private kept(what: string): string | null {
+    try {
+      return this.storage.getItem(`${this.name}.${what}`)
+    } catch {
+      return null
+    }
+  }
+
+  private keep(what: string, text: string) {
+    try {
+      this.storage.setItem(`${this.name}.${what}`, text)
+    } catch {
+      // It lives as long as its page, and is another device after that.
+    }
+  }
 
   waiting(): Said[] {
     if (!this.stored) return this.own

@@ -1,8 +1,8 @@
 """What goes in and out about judged sets and judging. Results of the layers below go out as they are."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Self
 
-from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import AwareDatetime, BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from pale_harbor.api.models import LONGEST_QUERY, HowModel, Name, RankerChoiceModel, kept_text
 from pale_harbor.core.judging import Expectation, ExpectationKind, Settling, expectation
@@ -268,7 +268,9 @@ class ConfirmRequest(Strict):
 
 
 class SaidModel(Strict):
-    """at: when the judge said it, by the judge's clock: what comes late never overwrites what was said later."""
+    """at: when the judge said it, by their own clock, which only tells what comes twice: what comes later counts more.
+    device, order: from where it comes and how far that device is in what it says, so that what it said before counts no
+    more, however late it comes."""
 
     query_id: Id
     record_key: JudgedKey
@@ -276,6 +278,14 @@ class SaidModel(Strict):
     note: Note = ""
     at: Annotated[AwareDatetime, Field(ge=EARLIEST, le=LATEST)]
     taken_back: bool = False
+    device: Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=40)] | None = None
+    order: Annotated[int, Field(ge=0, le=2**53)] | None = None
+
+    @model_validator(mode="after")
+    def _both_or_none(self) -> Self:
+        if (self.device is None) != (self.order is None):
+            raise ValueError("a device says how far it is, or neither is told.")
+        return self
 
 
 class SaidRequest(Strict):

@@ -111,6 +111,8 @@ def judge_said(token: JudgeToken, request: SaidRequest, bench: Bench) -> SaidAns
             note=one.note,
             at=one.at,
             taken_back=one.taken_back,
+            device=one.device,
+            order=one.order,
         )
         for one in request.said
     ]

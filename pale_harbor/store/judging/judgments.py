@@ -3,15 +3,20 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, Final
 
 from psycopg import Connection
 from psycopg.rows import class_row
+from psycopg.types.json import Jsonb
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Judgment:
-    """grade: None where the judge passed; judge: empty where nobody said who; taken_back: undone by the judge."""
+    """grade: None where the judge passed; judge: empty where nobody said who; taken_back: undone by the judge.
+
+    judged_at: when the server heard of it; on its way in, by the judge's clock. device, order: on its way in, from
+    where it comes and how far that device is in what it says.
+    """
 
     query_id: str
     record_key: str
@@ -20,6 +25,12 @@ class Judgment:
     note: str
     judged_at: datetime
     taken_back: bool = False
+    device: str | None = None
+    order: int | None = None
+
+
+# A judge has a few devices. Whoever makes up more is not remembered by all of them.
+_LONGEST_ORDERS: Final = 4_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -111,19 +122,28 @@ def put_judgments(
 ) -> list[tuple[str, str]]:
     """Keeps what judges said, each about the record as it is now; returns the queries and records concerned.
 
-    What is sent twice changes nothing, and what comes late never overwrites what the same judge said later.
+    What comes later counts later, in its own order within one delivery. What comes twice counts once; and what a device
+    said before something else of the same record counts no more, however late it comes.
     """
     kept: list[tuple[str, str]] = []
-    for one in judgments:
+    for number, one in enumerate(sorted(judgments, key=lambda one: (one.order or 0, one.judged_at))):
         row = connection.execute(
             """
-            insert into judgments (set_id, query_id, record_key, judge, grade, note, judged_at, taken_back, record_hash)
-            values (%(set)s, %(query)s, %(record)s, %(judge)s, %(grade)s, %(note)s, %(at)s, %(back)s,
+            insert into judgments
+                (set_id, query_id, record_key, judge, grade, note, judged_at, said_at, said_orders, taken_back,
+                    record_hash)
+            values (%(set)s, %(query)s, %(record)s, %(judge)s, %(grade)s, %(note)s,
+                -- one after the other, also within a delivery
+                clock_timestamp() + %(number)s * interval '1 microsecond', %(at)s, %(orders)s, %(back)s,
                 (select content_hash from records where collection_id = %(collection)s and key = %(record)s))
             on conflict (set_id, query_id, record_key, judge) do update
                 set grade = excluded.grade, note = excluded.note, judged_at = excluded.judged_at,
-                    taken_back = excluded.taken_back, record_hash = excluded.record_hash
-                where judgments.judged_at < excluded.judged_at
+                    said_at = excluded.said_at, taken_back = excluded.taken_back, record_hash = excluded.record_hash,
+                    said_orders = case when octet_length(judgments.said_orders::text) < %(longest)s
+                        then judgments.said_orders || excluded.said_orders else excluded.said_orders end
+                where case when %(device)s::text is null
+                    then judgments.said_at is distinct from excluded.said_at
+                    else coalesce((judgments.said_orders ->> %(device)s)::bigint, -1) < %(order)s::bigint end
             returning 1
             """,
             {
@@ -134,7 +154,12 @@ def put_judgments(
                 "judge": one.judge,
                 "grade": one.grade,
                 "note": one.note,
+                "number": number,
                 "at": one.judged_at,
+                "device": one.device,
+                "order": one.order,
+                "orders": Jsonb({} if one.device is None else {one.device: one.order}),
+                "longest": _LONGEST_ORDERS,
                 "back": one.taken_back,
             },
         ).fetchone()

@@ -254,6 +254,8 @@ class Said:
     note: str
     at: datetime
     taken_back: bool
+    device: str | None = None
+    order: int | None = None
 
 
 def judge_says(bench: Workbench, token: str, said: Sequence[Said]) -> int:
@@ -282,6 +284,8 @@ def judge_says(bench: Workbench, token: str, said: Sequence[Said]) -> int:
                     note=one.note,
                     judged_at=one.at,
                     taken_back=one.taken_back,
+                    device=one.device,
+                    order=one.order,
                 )
                 for one in said
             ],

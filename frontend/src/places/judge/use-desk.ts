@@ -53,7 +53,7 @@ export function useDesk(token: string, work: JudgeWork) {
     const q = work.queries[at.query]
     const record_key = q?.record_keys[at.record]
     if (!q || record_key === undefined) return
-    const said: Omit<Said, 'at'> = {
+    const said: Omit<Said, 'at' | 'device' | 'order'> = {
       query_id: q.query_id,
       record_key,
       grade: next?.grade ?? null,

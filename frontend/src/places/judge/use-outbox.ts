@@ -7,6 +7,9 @@ import { acknowledged, momentAfter, Outbox, put } from '../../thinking/outbox'
 const AGAIN_MS = 2_000
 const MOST_AT_ONCE = 500
 
+// When it was said, and by which device, is added.
+export type Word = Omit<Said, 'at' | 'device' | 'order'>
+
 export type Sending = {
   waiting: Said[]
   // What the server refused, in words; what was said waits all the same.
@@ -14,7 +17,7 @@ export type Sending = {
   away: boolean
   // Whether what waits outlives this page.
   stored: boolean
-  say: (said: Omit<Said, 'at'>) => void
+  say: (said: Word) => void
 }
 
 // lastSaid: when the server last heard from this judge, by whatever clock: what is said now is later.
@@ -63,8 +66,8 @@ export function useOutbox(token: string, lastSaid: string | null): Sending {
   }, [send])
 
   const say = useCallback(
-    (said: Omit<Said, 'at'>) => {
-      const whole = { ...said, at: momentAfter(last.current, new Date()) }
+    (said: Word) => {
+      const whole = box.numbered({ ...said, at: momentAfter(last.current, new Date()) })
       last.current = [whole.at]
       setWaiting(box.change((all) => put(all, whole)))
       void send()
