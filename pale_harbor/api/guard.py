@@ -14,11 +14,12 @@ LOOPBACK: Final = ("127.0.0.1", "localhost", "[::1]")
 
 # Nothing is fetched from outside, nothing frames the page, no script or style stands in it. Signs in style sheets are
 # pictures of theirs.
+CONTENT_POLICY: Final = (
+    "default-src 'self'; img-src 'self' data:; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; "
+    "form-action 'self'"
+)
 _HEADERS: Final = {
-    "Content-Security-Policy": (
-        "default-src 'self'; img-src 'self' data:; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; "
-        "form-action 'self'"
-    ),
+    "Content-Security-Policy": CONTENT_POLICY,
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "same-origin",
     "Cross-Origin-Opener-Policy": "same-origin",

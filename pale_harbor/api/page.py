@@ -2,15 +2,18 @@
 content; its first file asked for anew at every visit."""
 
 from pathlib import Path
+from secrets import token_urlsafe
 from typing import Final
 
 import structlog
 from fastapi import FastAPI, HTTPException
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, HTMLResponse
 from fastapi.staticfiles import StaticFiles
 from starlette.datastructures import Headers
 from starlette.responses import Response
 from starlette.types import Scope
+
+from pale_harbor.api.guard import CONTENT_POLICY
 
 FOR_GOOD: Final = "public, max-age=31536000, immutable"
 # In the order of what is smaller.
@@ -44,15 +47,24 @@ def serve_page(app: FastAPI, page: Path) -> None:
         structlog.get_logger().warning("the page is not built", folder=str(page))
         return
     app.mount("/assets", CompressedFiles(directory=page / "assets"))
+    first = (page / "index.html").read_text("utf-8")
 
     @app.get("/{path:path}", include_in_schema=False)
-    async def place(path: str) -> FileResponse:  # pyright: ignore[reportUnusedFunction]
+    async def place(path: str) -> Response:  # pyright: ignore[reportUnusedFunction]
         """The page, whatever the place: it reads its address itself."""
         if path.startswith("api/"):
             raise HTTPException(404, "There is no such endpoint.")
         if path == "favicon.svg" and (page / path).exists():
             return FileResponse(page / path)
-        return FileResponse(page / "index.html", headers={"Cache-Control": "no-cache"})
+        # Another word with every visit: styles that say it are the page's own, such as its editor makes.
+        nonce = token_urlsafe(16)
+        return HTMLResponse(
+            first.replace("<head>", f'<head>\n    <meta name="style-nonce" nonce="{nonce}" />', 1),
+            headers={
+                "Cache-Control": "no-store",
+                "Content-Security-Policy": f"{CONTENT_POLICY}; style-src 'self' 'nonce-{nonce}'",
+            },
+        )
 
 
 def _media_type(path: str) -> str:

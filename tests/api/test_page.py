@@ -1,5 +1,6 @@
 """The page as it is served: one file for every place, its parts by content, nothing else of the disk."""
 
+import re
 from collections.abc import Generator
 from pathlib import Path
 
@@ -13,7 +14,7 @@ from pale_harbor.api.app import make_app
 def client(tmp_path: Path) -> Generator[TestClient]:
     page = tmp_path / "dist"
     (page / "assets").mkdir(parents=True)
-    (page / "index.html").write_text("<!doctype html>the page")
+    (page / "index.html").write_text("<!doctype html><head></head>the page")
     (page / "favicon.svg").write_text("<svg/>")
     (page / "assets" / "index-abc.js").write_text("1")
     (tmp_path / "secret").write_text("a secret")
@@ -24,8 +25,19 @@ def client(tmp_path: Path) -> Generator[TestClient]:
 @pytest.mark.parametrize("path", ["/", "/saltmere/ranking", "/a/b/c", "/secret", "/..%2fsecret", "/favicon.svg%2f.."])
 def test_every_place_is_the_page(client: TestClient, path: str):
     answer = client.get(path)
-    assert answer.text == "<!doctype html>the page"
-    assert answer.headers["cache-control"] == "no-cache"
+    assert answer.text.endswith("</head>the page")
+    assert answer.headers["cache-control"] == "no-store"
+
+
+def test_the_page_s_own_styles_say_a_word_that_is_another_one_at_every_visit(client: TestClient):
+    visits = [client.get("/saltmere/ranking") for _ in range(2)]
+    words = [re.findall(r'<meta name="style-nonce" nonce="([\w-]{22})" />', one.text) for one in visits]
+    assert words[0] != words[1]
+    for visit, (word,) in zip(visits, words, strict=True):
+        policy = visit.headers["content-security-policy"]
+        assert f"style-src 'self' 'nonce-{word}'" in policy
+        assert "default-src 'self';" in policy
+        assert "unsafe" not in policy
 
 
 def test_parts_are_served_and_what_is_not_there_is_not_found(client: TestClient):

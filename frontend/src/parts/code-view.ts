@@ -100,6 +100,7 @@ export class CodeView {
 
   private extensions(): Extension {
     return [
+      EditorView.cspNonce.of(document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.nonce ?? ''),
       keymap.of([
         { key: 'Tab', run: (view) => acceptCompletion(view) || this.takeFirst(view) },
         { key: 'Enter', run: (view) => acceptCompletion(view) || this.takeFirst(view) },

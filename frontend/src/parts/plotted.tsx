@@ -32,6 +32,8 @@ export function Plotted(props: {
   useEffect(() => {
     if (!plotter) return
     const plot = plotter.plot({ width, height, style: TYPE, ...make(plotter) })
+    // What it says of itself stands in our own style sheet: no style stands in the page.
+    plot.querySelectorAll('style').forEach((one) => one.remove())
     // The whole is one picture to whoever does not see it.
     plot.setAttribute('aria-hidden', 'true')
     box.current?.replaceChildren(plot)
@@ -56,7 +58,7 @@ export function pressed<T>(data: readonly T[], deeds: { onPress?: (one: T) => vo
       if (one === undefined) return
       if (deeds.onPress) mark.addEventListener('click', () => deeds.onPress?.(one))
       if (deeds.onOver) mark.addEventListener('pointerenter', () => deeds.onOver?.(one))
-      mark.setAttribute('style', 'cursor: pointer')
+      if (mark instanceof SVGElement) mark.style.cursor = 'pointer'
     })
     return group
   }
