@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Final
 
 import psutil
-from anyio import to_thread
+from anyio import CapacityLimiter, to_thread
 from fastapi import FastAPI, Request
 from starlette.middleware.gzip import GZipMiddleware
 
@@ -21,7 +21,7 @@ from pale_harbor.api.guard import Guard
 from pale_harbor.api.imports import routes as imports
 from pale_harbor.api.judging import judged, tasks
 from pale_harbor.api.measuring import routes as measuring
-from pale_harbor.api.models import Health, MemoryState
+from pale_harbor.api.models import Alive, Health, MemoryState
 from pale_harbor.api.page import serve_page
 from pale_harbor.api.problems import install_problem_handlers
 from pale_harbor.api.ranking import completions, corrections, drafts
@@ -86,6 +86,8 @@ def make_app(
     )
     app.state.server = server
     app.state.ready = False
+    # A thread of their own for those who ask whether all is well.
+    app.state.looking = CapacityLimiter(1)
     app.state.commands = commands
     install_problem_handlers(app)
     # The quickest level: mostly the page and the server are on one machine.
@@ -95,6 +97,7 @@ def make_app(
     app.add_middleware(NoStalledReaders)
     app.add_api_route("/api/memory", _memory, response_model=MemoryState, name="memory")
     app.add_api_route("/api/health", _health, response_model=Health, name="health")
+    app.add_api_route("/api/alive", _alive, response_model=Alive, name="alive")
     for room in ROOMS:
         app.include_router(room.router, prefix="/api")
     serve_page(app, page)
@@ -102,12 +105,17 @@ def make_app(
     return app
 
 
-def _health(request: Request) -> Health:
-    """Whether the server can work now."""
+async def _alive() -> Alive:
+    """Whether the server is there at all: answered without waiting for anything."""
+    return Alive(process=os.getpid(), version=__version__)
+
+
+async def _health(request: Request) -> Health:
+    """Whether the server can work now: asked beside all work, however much there is."""
     server: Server | None = request.app.state.server
     if server is None:
         return Health(ready=False, process=os.getpid(), version=__version__, detail="no workbench")
-    answers(server.bench.pool, 2)
+    await to_thread.run_sync(answers, str(server.bench.pool.conninfo), 2, limiter=request.app.state.looking)
     return Health(
         ready=bool(request.app.state.ready), process=os.getpid(), version=__version__, detail="the database answers"
     )

@@ -55,6 +55,13 @@ class Health(BaseModel):
     detail: str
 
 
+class Alive(BaseModel):
+    """process: the server's process number."""
+
+    process: int
+    version: str
+
+
 class RankerRequest(BaseModel):
     """based_on: the version whose versions of saved chains are kept, else the newest; branched_from: of which ranker,
     where it is another one. newest_known: the newest version of this name that is known of, 0 for none: it is refused

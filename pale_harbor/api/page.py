@@ -62,7 +62,10 @@ def serve_page(app: FastAPI, page: Path) -> None:
             first.replace("<head>", f'<head>\n    <meta name="style-nonce" nonce="{nonce}" />', 1),
             headers={
                 "Cache-Control": "no-store",
-                "Content-Security-Policy": f"{CONTENT_POLICY}; style-src 'self' 'nonce-{nonce}'",
+                # Where a text is typed into, the browser itself writes attributes of style.
+                "Content-Security-Policy": (
+                    f"{CONTENT_POLICY}; style-src 'self' 'nonce-{nonce}'; style-src-attr 'unsafe-inline'"
+                ),
             },
         )
 

@@ -13,7 +13,7 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from pale_harbor.core.text import ChainError, Place
-from pale_harbor.errors import BadInput, HarborError, NotFound, TooLarge, Unavailable
+from pale_harbor.errors import BadInput, Cancelled, HarborError, NotFound, TooLarge, Unavailable
 
 MEDIA_TYPE = "application/problem+json"
 
@@ -71,6 +71,12 @@ def install_problem_handlers(app: FastAPI) -> None:
         match error:
             case NotFound():
                 return _answer(Problem(title="Not found", status=404, detail=str(error)))
+            case Cancelled():
+                detail = (
+                    "This was ended: nobody waited for it any more, or it took longer than a request may. Ask for less "
+                    "at once: fewer records, queries or stages."
+                )
+                return _answer(Problem(title="Ended", status=503, detail=detail))
             case Unavailable():
                 return _answer(Problem(title="Not available now", status=503, detail=str(error)))
             case ChainError():

@@ -6,6 +6,7 @@ It is never the system's cluster. PostgreSQL refuses to run as root: there it ru
 
 import os
 import pwd
+import re
 import secrets
 import shutil
 import socket
@@ -19,6 +20,7 @@ import orjson
 from pale_harbor.errors import Unavailable
 
 _ROLE: Final = "paleharbor"
+_DEBIAN: Final = Path("/usr/lib/postgresql")
 _ADDRESS: Final = "127.0.0.1"
 _UNPRIVILEGED: Final = "postgres"
 
@@ -91,6 +93,13 @@ class Cluster:
             raise Unavailable(f"PostgreSQL could not make its cluster in {self.files}:\n{made.stderr.strip()}")
         self._write_access({"port": _free_port(), "password": password})
 
+    def _version(self) -> int | None:
+        """The major version of PostgreSQL that made the cluster, None where there is none yet."""
+        try:
+            return int((self.files / "PG_VERSION").read_text())
+        except (OSError, ValueError):
+            return None
+
     def _write_access(self, access: dict[str, object]) -> None:
         new = self.access.with_suffix(".new")
         new.touch(mode=0o600)
@@ -102,7 +111,7 @@ class Cluster:
             shutil.chown(path, _UNPRIVILEGED, _UNPRIVILEGED)
 
     def _run(self, command: Sequence[str]) -> "subprocess.CompletedProcess[str]":
-        program = str(_programs() / command[0])
+        program = str(_programs(self._version()) / command[0])
         as_user = ["runuser", "-u", _UNPRIVILEGED, "--"] if os.geteuid() == 0 else []
         environment = {name: value for name, value in os.environ.items() if not name.startswith("PG")}
         # Output goes to a file, not a pipe: the server would inherit the pipe and hold it open.
@@ -138,19 +147,35 @@ def reachable_by_database(folder: Path) -> bool:
     return asked.returncode == 0
 
 
-def _programs() -> Path:
-    """Debian keeps the server's programs apart, by version; the newest is taken."""
-    found = sorted(
-        Path("/usr/lib/postgresql").glob("*/bin/initdb"),
-        key=lambda path: int(path.parent.parent.name),
-        reverse=True,
-    )
-    if found:
-        return found[0].parent
-    on_path = shutil.which("initdb")
-    if on_path is None:
+def _programs(version: int | None) -> Path:
+    """The folder of the server's programs, of the version that made the cluster, else of the newest there is.
+
+    Raises Unavailable where there is none of them.
+    """
+    there = programs_there()
+    if not there:
         raise Unavailable("PostgreSQL is not installed. On Debian: sudo apt-get install postgresql")
-    return Path(on_path).parent
+    if version is None:
+        return there[max(there)]
+    if version not in there:
+        others = " and ".join(str(one) for one in sorted(there))
+        raise Unavailable(
+            f"The database was made by PostgreSQL {version}, and here is {others}, which cannot read its files. "
+            f"Install the programs of version {version} beside it (on Debian: sudo apt-get install "
+            f"postgresql-{version}); both may be there."
+        )
+    return there[version]
+
+
+def programs_there() -> dict[int, Path]:
+    """The folders of PostgreSQL's programs by major version. Debian keeps them apart."""
+    found = {int(one.parent.parent.name): one.parent for one in _DEBIAN.glob("*/bin/initdb")}
+    on_path = shutil.which("initdb")
+    if found or on_path is None:
+        return found
+    said = subprocess.run([on_path, "--version"], check=False, capture_output=True, text=True).stdout
+    version = re.search(r"(\d+)", said)
+    return {} if version is None else {int(version[1]): Path(on_path).parent}
 
 
 def _free(port: int) -> bool:

@@ -66,10 +66,10 @@ def make_database(cluster: Cluster, name: str) -> None:
         migrate(connection)
 
 
-def answers(pool: Pool, seconds: float) -> None:
-    """Asks the database for a sign of life. Raises PoolTimeout or OperationalError where there is none."""
-    with pool.connection(timeout=seconds) as connection:
-        connection.execute("select 1")
+def answers(address: str, seconds: int) -> None:
+    """Asks the database for a sign of life, on a connection of its own. Raises OperationalError where there is none."""
+    with psycopg.connect(address, connect_timeout=seconds, options=f"-c statement_timeout={1000 * seconds}") as own:
+        own.execute("select 1")
 
 
 def _check_if_idle(connection: Connection[Any]) -> None:
@@ -81,7 +81,10 @@ def _check_if_idle(connection: Connection[Any]) -> None:
 
 
 def migrate(connection: Connection[Any]) -> list[str]:
-    """Applies the migrations that are missing, each in full or not at all; returns their names."""
+    """Applies the migrations that are missing, each in full or not at all; returns their names.
+
+    Raises Unavailable where a newer version has applied others.
+    """
     connection.execute("select pg_advisory_xact_lock(%s)", [_MIGRATING])
     connection.execute(
         """
@@ -93,7 +96,13 @@ def migrate(connection: Connection[Any]) -> list[str]:
     )
     applied = {name for (name,) in connection.execute("select name from migrations order by name")}
     folder = resources.files("pale_harbor.store") / "migrations"
-    missing = sorted(file.name for file in folder.iterdir() if file.name.endswith(".sql") and file.name not in applied)
+    known = {file.name for file in folder.iterdir() if file.name.endswith(".sql")}
+    if newer := sorted(applied - known):
+        raise Unavailable(
+            f"This data was used by a newer version of Pale Harbor, which changed its tables ({newer[-1]}). Start that "
+            "version, or name another data folder in PALEHARBOR_DATA: this version would spoil it."
+        )
+    missing = sorted(known - applied)
     for name in missing:
         script = (folder / name).read_text("utf-8")
         # The script is a file of this package, as literal as any statement in the code.

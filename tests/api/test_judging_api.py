@@ -243,7 +243,7 @@ def test_an_id_that_is_too_long_is_refused_and_not_cut(own: TestClient):
 
 @pytest.mark.parametrize("at", ["9999-12-31T23:59:59-12:00", "0001-01-01T00:00:00+12:00", "1899-12-31T23:59:59Z"])
 def test_a_moment_that_no_clock_shows_is_refused(own: TestClient, at: str):
-    made = own.post(f"{SET}/tasks", json={"name": "t", "judges": ["Ada"], "items": [ITEM]}).json()
+    made = own.post(f"{SET}/tasks", json={"name": "t", "judges": ["Ada"], "same": ["Ada"], "items": [ITEM]}).json()
     path = made[0]["judges"][0]["path"]
     answer = own.post(f"/api{path}/said", json={"said": [ITEM | {"grade": 3, "at": at}]})
     assert (answer.status_code, answer.json()["problems"][0]["where"]) == (422, "said.0.at")

@@ -12,6 +12,7 @@ from starlette.routing import Route
 from starlette.types import Message
 
 from pale_harbor.api.stalled import NoStalledReaders
+from tests.api.alone import alone
 
 closed: list[str] = []
 
@@ -60,7 +61,7 @@ def asked(takes: int, spec: str) -> list[Message]:
         async with asyncio.timeout(20):
             await NoStalledReaders(APP, idle_s=0.1)(scope, receive, send)
 
-    asyncio.run(run())
+    alone(run())
     return taken
 
 
@@ -84,4 +85,4 @@ def test_what_goes_wrong_within_is_told_as_it_is():
         await NoStalledReaders(fails)({"type": "http", "path": "/"}, fails, fails)
 
     with pytest.RaisesGroup(ValueError, allow_unwrapped=True):
-        asyncio.run(run())
+        alone(run())

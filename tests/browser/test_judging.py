@@ -255,3 +255,17 @@ def test_judges_are_sent_links_and_a_conflict_is_settled(board: Page):
     expect(conflicts.get_by_role("img", name="grade 1, related")).to_be_visible()
     board.keyboard.press("u")
     expect(conflicts).to_contain_text("counts now:")
+
+
+def test_a_judge_s_name_is_the_person_of_before_only_by_the_engineer_s_word(board: Page):
+    task(board, "Ada")
+    board.goto("/saltmere/judging?set=board&view=tasks")
+    board.get_by_label("Judges").fill("Ada\nBo")
+    board.get_by_role("button", name="Make the task").click()
+    expect(board.get_by_role("alert")).to_contain_text('"Ada" has judged "board" before')
+    made = board.get_by_label("Judging tasks").get_by_role("listitem")
+    expect(made).to_have_count(1)
+    expect(board.get_by_label(re.compile("^Bo is the one"))).to_have_count(0)
+    board.get_by_label("Ada is the one of The first five").check()
+    board.get_by_role("button", name="Make the task").click()
+    expect(made).to_have_count(2)

@@ -158,6 +158,10 @@ def test_what_would_decide_is_ready_as_a_judging_task(page: Page):
     expect(ready).to_contain_text("judgments")
     ready.get_by_label("Who judges").fill("Maud Ferrin")
     ready.get_by_role("button", name=re.compile("^Make a task of")).click()
+    # Somebody of that name has judged; that it is she, the engineer says.
+    expect(ready.get_by_role("alert")).to_contain_text('"Maud Ferrin" has judged "visitors" before')
+    ready.get_by_label("Maud Ferrin is the one who judged before").check()
+    ready.get_by_role("button", name=re.compile("^Make a task of")).click()
     expect(ready.get_by_role("status")).to_contain_text("records are ready")
     page.goto(ready.get_by_role("link", name="judge them").get_attribute("href") or "")
     expect(page.get_by_text("visitors: what tells most")).to_be_visible()

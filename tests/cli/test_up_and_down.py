@@ -79,8 +79,15 @@ def test_a_killed_database_loses_nothing_it_acknowledged(command: Command):
 
 
 def test_the_port_is_kept_unless_somebody_else_has_taken_it(command: Command):
-    address = started(command)
-    port = int(address.rsplit(":", maxsplit=1)[1])
+    kept = Path(command.data) / "port"  # pyright: ignore
+    assert command("down").returncode == 0
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    # One that no other test's server takes.
+    kept.write_text(f"{port}\n")
+    address = f"http://127.0.0.1:{port}"
+    assert started(command) == address
     assert command("down").returncode == 0
     assert started(command) == address
     assert command("down").returncode == 0
@@ -92,7 +99,7 @@ def test_the_port_is_kept_unless_somebody_else_has_taken_it(command: Command):
         assert f"port {port}" in elsewhere.stderr
         assert command("down").returncode == 0
     # From then on the other one is kept.
-    assert started(command) == elsewhere.stdout.strip()
+    assert elsewhere.stdout.strip() == f"http://127.0.0.1:{kept.read_text().strip()}"
 
 
 def test_the_log_stands_in_a_file_of_its_own(command: Command):

@@ -10,7 +10,8 @@ import psycopg
 import pytest
 
 from pale_harbor.errors import Unavailable
-from pale_harbor.store.cluster import Cluster, reachable_by_database
+from pale_harbor.store import cluster as cluster_room
+from pale_harbor.store.cluster import Cluster, programs_there, reachable_by_database
 from tests.conftest import make_data_folder
 
 
@@ -93,3 +94,30 @@ def test_a_folder_that_is_not_there_yet_is_judged_by_its_parents():
     folder = make_data_folder()
     assert reachable_by_database(folder / "not" / "there" / "yet")
     folder.rmdir()
+
+
+def test_files_of_another_version_are_told_of_in_words(tmp_path: Path):
+    cluster = Cluster(tmp_path / "database")
+    cluster.files.mkdir(parents=True)
+    cluster.access.write_text('{"port": 5432, "password": "x"}')
+    (cluster.files / "PG_VERSION").write_text("9\n")
+    with pytest.raises(Unavailable) as told:
+        cluster.start()
+    there = " and ".join(str(one) for one in sorted(programs_there()))
+    assert str(told.value) == (
+        f"The database was made by PostgreSQL 9, and here is {there}, which cannot read its files. Install the "
+        "programs of version 9 beside it (on Debian: sudo apt-get install postgresql-9); both may be there."
+    )
+
+
+def test_the_version_that_made_the_files_is_taken_before_a_newer_one(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    for version in (15, 9, 17):
+        (tmp_path / f"{version}/bin").mkdir(parents=True)
+        (tmp_path / f"{version}/bin/initdb").touch()
+    monkeypatch.setattr(cluster_room, "_DEBIAN", tmp_path)
+    assert {version: cluster_room._programs(version).parent.name for version in (9, 15, 17)} == {  # pyright: ignore
+        9: "9",
+        15: "15",
+        17: "17",
+    }
+    assert cluster_room._programs(None).parent.name == "17"  # pyright: ignore

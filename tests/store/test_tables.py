@@ -13,7 +13,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from psycopg import Connection
 
-from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.errors import BadInput, NotFound, Unavailable
 from pale_harbor.formats.records.conversion import content_hash
 from pale_harbor.store.chains.chains import chain_named, latest_chains, save_chain
 from pale_harbor.store.collections.collections import (
@@ -138,6 +138,15 @@ def test_a_fault_gives_way_to_a_vector_and_a_vector_to_a_fault(pool: Pool, coast
         copy_collection(connection, coast, "copy")
         copied = spaces_of(connection, collection_named(connection, "copy").id)[0]
         assert faults_named(connection, copied.id, "text", ["bell", "rope"]) == {"bell": 4, "rope": 0}
+
+
+def test_tables_of_a_newer_version_are_refused_and_left_alone(pool: Pool):
+    with pool.connection() as connection:
+        connection.execute("insert into migrations (name) values ('9999_of_tomorrow.sql')")
+        with pytest.raises(Unavailable, match=r"newer version of Pale Harbor.*9999_of_tomorrow\.sql"):
+            migrate(connection)
+        connection.execute("delete from migrations where name = '9999_of_tomorrow.sql'")
+        assert migrate(connection) == []
 
 
 def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):

@@ -10,7 +10,7 @@ import psutil
 import pytest
 
 from pale_harbor.core.comparing import intervals
-from pale_harbor.errors import BadInput
+from pale_harbor.errors import BadInput, Cancelled
 from pale_harbor.formats.index_files import let_go_of_indexes
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.settings import settings
@@ -21,6 +21,7 @@ from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.pictures import load_pictures
 from pale_harbor.work.running.caches import Cache, Memory
+from pale_harbor.work.running.wanted import wanted_while
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.loading import load_rows
 
@@ -239,3 +240,21 @@ def test_a_searched_collection_keeps_no_file_open(bench: Workbench, tmp_path: Pa
     # Connections to the database may have come, and no index file.
     assert max(held) - before < 8
     assert len(bench.memory.indexes.held_keys()) >= 2
+
+
+def test_whoever_waits_for_what_another_makes_may_go_away():
+    cache, go_on, making = texts_cache(1_000), threading.Event(), threading.Event()
+
+    def make() -> str:
+        making.set()
+        assert go_on.wait(20)
+        return "fog"
+
+    maker = threading.Thread(target=cache.get_or_make, args=["a", make])
+    maker.start()
+    assert making.wait(20)
+    with wanted_while(lambda: False), pytest.raises(Cancelled):
+        cache.get_or_make("a", lambda: "bell")
+    go_on.set()
+    maker.join(20)
+    assert cache.get_or_make("a", lambda: "bell") == "fog"

@@ -93,7 +93,8 @@ def kept(bench: Workbench, name: str) -> tuple[JudgedSet, dict[str, dict[str, in
 def task_of(bench: Workbench, name: str, **more: Any) -> dict[str, str]:
     """The judges' tokens of a new task over the ranker's first records."""
     wanted: dict[str, Any] = {"name": "a task", "judges": ("Ada", "Bo"), "sides": (RankerSide(RankerChoice("first")),)}
-    wanted |= more
+    # Of most tests every judge of a name is one person.
+    wanted |= {"same": more.get("judges", wanted["judges"])} | more
     new_task(bench, "coast", name, TaskWanted(**wanted))
     return {one.judge: one.path.removeprefix("/judge/") for one in tasks(bench, "coast", name)[0].judges}
 
@@ -492,3 +493,18 @@ def test_queries_that_come_in_alone_keep_what_was_judged_and_what_was_locked(ben
     with bench.pool.connection() as connection:
         after = {one.query_id: one.locked for one in queries_of(connection, kept(bench, judged)[0].id)}
     assert after == {"q1": before["q1"], "q3": before["q3"], "q4": False}
+
+
+def test_a_name_that_judged_before_is_the_same_person_only_if_somebody_says_so(bench: Workbench, judged: str):
+    token = task_of(bench, judged, judges=("Ada",))["Ada"]
+    # Asked is enough.
+    with pytest.raises(BadInput, match=f'"Ada" has judged "{judged}" before, or was asked to'):
+        task_of(bench, judged, judges=("Bo", "Ada"), same=())
+    assert task_of(bench, judged, judges=("Bo", "Ada"), same=("Ada",)).keys() == {"Bo", "Ada"}
+    judge_says(bench, token, [said("q1", "r0", 3)])
+    for one in tasks(bench, "coast", judged):
+        change_task(bench, "coast", judged, one.id, closed=None)
+    # The tasks are gone, what was judged is not; and Bo said nothing.
+    with pytest.raises(BadInput, match='"Ada" has judged'):
+        task_of(bench, judged, judges=(" Ada ",), same=())
+    assert task_of(bench, judged, judges=("Bo",), same=()).keys() == {"Bo"}

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/alive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Alive
+         * @description Whether the server is there at all: answered without waiting for anything.
+         */
+        get: operations["alive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections": {
         parameters: {
             query?: never;
@@ -2247,7 +2267,7 @@ export interface paths {
         };
         /**
          * Health
-         * @description Whether the server can work now.
+         * @description Whether the server can work now: asked beside all work, however much there is.
          */
         get: operations["health"];
         put?: never;
@@ -2710,6 +2730,16 @@ export interface components {
          * @enum {string}
          */
         Ails: "shut out" | "unknown words" | "other words" | "too few words" | "in no list" | "outranked" | "unjudged above";
+        /**
+         * Alive
+         * @description process: the server's process number.
+         */
+        Alive: {
+            /** Process */
+            process: number;
+            /** Version */
+            version: string;
+        };
         /**
          * AppliedRule
          * @description A rule that did something: its number in the ranker, and what was said about it.
@@ -8297,7 +8327,8 @@ export interface components {
         };
         /**
          * TaskRequest
-         * @description A judging task: a pool of rankers' first records, or records that are named one by one.
+         * @description A judging task: a pool of rankers' first records, or records that are named one by one. same: judges who are
+         *     those who judged the set under that name before; a name that is known otherwise is refused.
          */
         TaskRequest: {
             /**
@@ -8323,6 +8354,11 @@ export interface components {
             others: number;
             /** Queries */
             queries?: string[] | null;
+            /**
+             * Same
+             * @default []
+             */
+            same: string[];
             /**
              * Sides
              * @default []
@@ -9220,6 +9256,71 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    alive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alive"];
+                };
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     collections: {
         parameters: {
             query?: never;

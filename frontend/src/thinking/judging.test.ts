@@ -1,5 +1,5 @@
 import { describe, expect, it, test } from 'vitest'
-import { agreementText, askedAs, driftText, isSameQuery, nextUnjudged } from './judging'
+import { agreementText, askedAs, driftText, isSameQuery, nextUnjudged, judgesBefore } from './judging'
 
 describe('where a judge goes next', () => {
   const judged = [
@@ -50,4 +50,23 @@ test('a judged query is opened with the filters that it is measured with', () =>
   const filters = [{ field: 'kind', one_of: ['bell'] }]
   expect(askedAs({ query: 'fog', filters })).toEqual({ q: 'fog', f: '[{"field":"kind","one_of":["bell"]}]' })
   expect(askedAs({ query: 'fog', filters: [] })).toEqual({ q: 'fog' })
+})
+
+describe('judges who are known already', () => {
+  const tasks = [
+    { name: 'second', judges: [{ judge: 'Ada' }] },
+    { name: 'first', judges: [{ judge: 'Ada' }, { judge: 'Bo' }] },
+  ]
+
+  it('are those whom tasks asked, with the newest of these', () => {
+    expect([...judgesBefore(tasks, ['Ada', 'Cy', 'Bo'], '')]).toEqual([
+      ['Ada', 'second'],
+      ['Bo', 'first'],
+    ])
+  })
+
+  it('are those of whom a refusal tells', () => {
+    expect([...judgesBefore(tasks, ['Cy', ''], '"Cy" has judged "visitors" before.')]).toEqual([['Cy', null]])
+    expect([...judgesBefore(tasks, ['C'], '"Cy" has judged "visitors" before.')]).toEqual([])
+  })
 })

@@ -49,3 +49,19 @@ export function agreementText(value: number | null): string {
 }
 
 export const judgeName = (judge: string) => judge || 'nobody named'
+
+// Of the judges that are named, those who are known already, with the newest task that asked them; null for those of
+// whom only a refusal tells.
+export function judgesBefore(
+  tasks: readonly { name: string; judges: readonly { judge: string }[] }[],
+  names: readonly string[],
+  refusal: string,
+): Map<string, string | null> {
+  const known = new Map<string, string | null>()
+  for (const name of names) {
+    const task = tasks.find((one) => one.judges.some((judge) => judge.judge === name))
+    if (task) known.set(name, task.name)
+    else if (name !== '' && refusal.startsWith(`"${name}" has judged`)) known.set(name, null)
+  }
+  return known
+}

@@ -227,7 +227,8 @@ class DecisionRequest(Strict):
 
 
 class TaskRequest(Strict):
-    """A judging task: a pool of rankers' first records, or records that are named one by one."""
+    """A judging task: a pool of rankers' first records, or records that are named one by one. same: judges who are
+    those who judged the set under that name before; a name that is known otherwise is refused."""
 
     name: Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=200)]
     judges: Annotated[
@@ -242,6 +243,7 @@ class TaskRequest(Strict):
     tag: str | None = None
     queries: Annotated[list[Id], Field(max_length=20_000)] | None = None
     items: Annotated[list["ItemModel"], Field(max_length=10_000)] | None = None
+    same: Annotated[list[Annotated[str, Field(max_length=200)]], Field(max_length=30)] = []
 
 
 class ItemModel(Strict):

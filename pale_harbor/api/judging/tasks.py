@@ -47,6 +47,7 @@ def make_task(collection: str, name: SetName, request: TaskRequest, bench: Bench
         twice=request.twice,
         leave_out_judged=request.leave_out_judged,
         tag=request.tag,
+        same=tuple(request.same),
         queries=None if request.queries is None else tuple(request.queries),
         items=None if request.items is None else tuple(PoolItem(one.query_id, one.record_key) for one in request.items),
     )

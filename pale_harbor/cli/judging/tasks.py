@@ -30,6 +30,9 @@ def make(
     twice: Annotated[float, typer.Option(min=0, max=1, help="Share of the pool that two judges judge.")] = 0.2,
     again: Annotated[bool, typer.Option("--again", help="Judged records too.")] = False,
     tag: Annotated[str | None, typer.Option(help="Queries with this tag only.")] = None,
+    same: Annotated[
+        list[str] | None, typer.Option(help="A judge who is the one who judged the set under that name before.")
+    ] = None,
     as_json: AsJson = False,
 ) -> None:
     """Makes a judging task and prints each judge's link."""
@@ -52,6 +55,7 @@ def make(
                 twice=twice,
                 leave_out_judged=not again,
                 tag=tag,
+                same=tuple(same or ()),
             ),
         )
     list_tasks(collection, judged_set, as_json)

@@ -1,11 +1,10 @@
 """Regular expressions in chains, stopped by time: some need longer than the age of the sea."""
 
-from collections.abc import Generator, Iterator
+from collections.abc import Callable, Generator, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass, field
 from functools import lru_cache
-from time import perf_counter
 from typing import Any, Final
 
 import regex
@@ -42,7 +41,8 @@ class SafePattern:
 
     def _found(self, text: str, letters: int | None) -> list[Any]:
         """All matches, or those up to the first one of so many letters at least."""
-        began = perf_counter()
+        spent = _SPENT.get()
+        began = 0.0 if spent is None else spent.now()
         try:
             every = _compile(self.source).finditer(text, timeout=SECONDS_ALLOWED)
             found = list(every) if letters is None else _until(every, letters)
@@ -50,9 +50,8 @@ class SafePattern:
             raise SlowPattern(self.place, self.source, text, SECONDS_ALLOWED) from None
         except (MemoryError, RecursionError):
             raise GreedyPattern(self.place, self.source, text) from None
-        spent = _SPENT.get()
         if spent is not None:
-            spent.add(self, perf_counter() - began)
+            spent.add(self, spent.now() - began)
         return found
 
 
@@ -68,7 +67,8 @@ def _until(matches: Iterator[Any], letters: int) -> list[Any]:
 class _Spent:
     """What each pattern took so far of something that is done as one: a request, a job."""
 
-    def __init__(self) -> None:
+    def __init__(self, now: Callable[[], float]) -> None:
+        self.now = now
         self._by_source: dict[str, tuple[float, int]] = {}
 
     def add(self, pattern: SafePattern, seconds: float) -> None:
@@ -82,9 +82,12 @@ _SPENT: Final[ContextVar[_Spent | None]] = ContextVar("spent", default=None)
 
 
 @contextmanager
-def patterns_within_bounds() -> Generator[None]:
-    """Within it each pattern may take `SECONDS_IN_ALL`, and `SECONDS_EACH` more for every text that it has met."""
-    token = _SPENT.set(_Spent())
+def patterns_within_bounds(now: Callable[[], float]) -> Generator[None]:
+    """Within it each pattern may take `SECONDS_IN_ALL`, and `SECONDS_EACH` more for every text that it has met.
+
+    now: a clock in seconds.
+    """
+    token = _SPENT.set(_Spent(now))
     try:
         yield
     finally:

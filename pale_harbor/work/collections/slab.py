@@ -35,7 +35,7 @@ from pale_harbor.formats.index_files import (
 )
 from pale_harbor.work.records.values import order_value
 from pale_harbor.work.running.caches import Memory, SlabKey
-from pale_harbor.work.running.wanted import check_wanted
+from pale_harbor.work.running.wanted import check_wanted, held_while_wanted
 
 # Raised when the files' shape changes, or what a stage makes of a text: older files are never found, and built anew.
 INDEX_SHAPE: Final = 6
@@ -180,7 +180,7 @@ class Slab:
             # Told by its last use whether it is still wanted.
             os.utime(folder)
             return index
-        with self._building:
+        with held_while_wanted(self._building):
             # Whoever waited here longer than somebody waits for it need not begin.
             check_wanted()
             build(folder)

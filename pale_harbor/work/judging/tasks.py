@@ -36,6 +36,7 @@ from pale_harbor.store.judging.judging_tasks import (
 )
 from pale_harbor.store.judging.judgments import (
     Judgment,
+    judges_of,
     judgments_by,
     judgments_of,
     last_said_by,
@@ -56,7 +57,8 @@ class TaskWanted:
     """How a pool is made and shared out. others: records by chance for each query; twice: share judged by two.
 
     queries: by id, all where it is None; items: the records themselves, instead of a pool; then sides only tell the
-    engineer what they are for. Judges see the name, and should not find a ranker's in it.
+    engineer what they are for. Judges see the name, and should not find a ranker's in it. same: judges who are those
+    who judged the set under that name before.
     """
 
     name: str
@@ -69,6 +71,7 @@ class TaskWanted:
     tag: str | None = None
     queries: tuple[str, ...] | None = None
     items: tuple[PoolItem, ...] | None = None
+    same: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,6 +101,7 @@ def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: Task
     judges = list(dict.fromkeys(name.strip() for name in wanted.judges if name.strip()))
     if not judges or len(judges) > MOST_JUDGES:
         raise BadInput(f"Name who judges: one judge at least, {MOST_JUDGES} at most.")
+    _check_names(bench, collection_name, set_name, [one for one in judges if one not in wanted.same])
     rng = np.random.default_rng(secrets.randbits(64))
     if wanted.items is None:
         items = _pool(bench, collection_name, set_name, wanted, rng)
@@ -135,6 +139,19 @@ def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: Task
             {judge: [TaskItem(item.query, item.record) for item in own] for judge, own in given.items() if own},
             # 128 bits: nobody guesses a link.
             {judge: secrets.token_urlsafe(16) for judge, own in given.items() if own},
+        )
+
+
+def _check_names(bench: Workbench, collection_name: str, set_name: str, names: Sequence[str]) -> None:
+    """Raises BadInput where somebody of these names judged the set before, or was asked to."""
+    with bench.pool.connection() as connection:
+        kept = set_named(connection, collection_named(connection, collection_name).id, set_name)
+        ids = [task.id for task in tasks_of(connection, kept.id)]
+        known = {*judges_of(connection, kept.id), *(one.judge for one in judges_of_tasks(connection, ids))}
+    if taken := [one for one in names if one in known]:
+        raise BadInput(
+            f'"{taken[0]}" has judged "{set_name}" before, or was asked to. Say that it is the same person, whose '
+            "judgments then count as one judge's; or give another name."
         )
 
 

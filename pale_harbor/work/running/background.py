@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from threading import Thread
+from time import perf_counter
 
 import structlog
 from psycopg_pool import PoolClosed
@@ -40,7 +41,7 @@ class Workers:
 
 def _do(name: str, work: Callable[[], object]) -> None:
     try:
-        with patterns_within_bounds():
+        with patterns_within_bounds(perf_counter):
             work()
     except HarborError as error:
         structlog.get_logger().warning("work not done", work=name, reason=str(error))

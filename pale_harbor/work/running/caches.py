@@ -18,6 +18,7 @@ from pale_harbor.core.ranking import LookedUp
 from pale_harbor.core.ranking.remembered import HeldWords, ReadingFound
 from pale_harbor.core.vectors import VectorTable
 from pale_harbor.work.running.aside import Aside
+from pale_harbor.work.running.wanted import held_while_wanted
 
 K = TypeVar("K", bound=Hashable)
 V = TypeVar("V")
@@ -60,7 +61,10 @@ class Cache(Generic[K, V]):
             return None if kept is None else kept[0]
 
     def get_or_make(self, key: K, make: Callable[[], V]) -> V:
-        """What is kept under a key, made where it is not. Whoever asks while it is being made waits for it."""
+        """What is kept under a key, made where it is not. Whoever asks while it is being made waits for it.
+
+        Raises Cancelled where nobody waits for whoever waits.
+        """
         found = self.get(key)
         if found is not None:
             return found
@@ -68,7 +72,7 @@ class Cache(Generic[K, V]):
             lock, waiting = self._making.get(key, (Lock(), 0))
             self._making[key] = lock, waiting + 1
         try:
-            with lock:
+            with held_while_wanted(lock):
                 found = self.get(key)
                 if found is None:
                     found = make()

@@ -11,6 +11,7 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
 from threading import Lock
+from time import perf_counter
 from typing import Any, Concatenate, Final, ParamSpec, Protocol, TypeVar
 
 import psycopg
@@ -245,7 +246,7 @@ def _do_nothing() -> None:
 
 def _do(place: int, task: Callable[..., T], args: tuple[Any, ...], named: dict[str, Any]) -> T:
     try:
-        with psycopg.connect(_ours["address"]) as connection, patterns_within_bounds():
+        with psycopg.connect(_ours["address"]) as connection, patterns_within_bounds(perf_counter):
             return task(connection, _AtPlace(place), *args, **named)
     finally:
         gc.collect()

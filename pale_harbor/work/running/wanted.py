@@ -3,11 +3,13 @@
 from collections.abc import Callable, Generator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from threading import Lock
 from typing import Final
 
 from pale_harbor.errors import Cancelled
 from pale_harbor.work.running.giving_way import give_way
 
+_BETWEEN_LOOKS_S: Final = 0.05
 _STILL: Final[ContextVar[Callable[[], bool] | None]] = ContextVar("still_wanted", default=None)
 
 
@@ -22,6 +24,17 @@ def check_wanted() -> None:
     give_way()
     if not still_wanted():
         raise Cancelled("Nobody waits for this any more.")
+
+
+@contextmanager
+def held_while_wanted(lock: Lock) -> Generator[None]:
+    """Holds a lock, waited for as long as somebody waits for this. Raises Cancelled."""
+    while not lock.acquire(timeout=_BETWEEN_LOOKS_S):
+        check_wanted()
+    try:
+        yield
+    finally:
+        lock.release()
 
 
 @contextmanager

@@ -101,7 +101,7 @@ def do_job(pool: Pool, job_id: int, doing: Doing) -> bool:
             return False
         started = time.perf_counter()
         try:
-            with patterns_within_bounds():
+            with patterns_within_bounds(time.perf_counter):
                 report = doing(job, Progress(pool, job_id))
         except Undecided:
             return True

@@ -8,6 +8,7 @@ import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { useDoing } from '../../shell/use-doing'
+import { SamePeople, useSamePeople } from './same-people'
 
 type Items = NonNullable<TaskRequest['items']>
 
@@ -22,6 +23,7 @@ export function TaskOfRecords(props: {
   const { params } = useAddress()
   const { busy, problem, act } = useDoing('judging', collection.name)
   const [judge, setJudge] = useState('')
+  const people = useSamePeople(collection.name, set, [judge.trim()], problem?.message ?? '')
   const [made, setMade] = useState<{ path: string; count: number } | null>(null)
   if (made) {
     return (
@@ -53,6 +55,7 @@ export function TaskOfRecords(props: {
             twice: 0,
             leave_out_judged: false,
             items,
+            same: people.same,
           }),
         )
         const path = tasks?.[0]?.judges[0]?.path
@@ -72,6 +75,7 @@ export function TaskOfRecords(props: {
       <button type="submit" className="btn btn-sm" disabled={busy || judge.trim() === ''}>
         Make a task of {items.length}
       </button>
+      <SamePeople {...people} />
       {problem && <ProblemNote error={problem} />}
     </form>
   )

@@ -10,6 +10,7 @@ import { useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDraft } from '../../shell/use-draft'
 import { sidesThere } from '../../thinking/sides'
+import { SamePeople, useSamePeople } from './same-people'
 import type { SetProps } from './set-props'
 import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
@@ -194,6 +195,7 @@ function NewTask({ collection, set }: SetProps) {
     .split(/[\n,]/)
     .map((one) => one.trim())
     .filter(Boolean)
+  const people = useSamePeople(collection.name, set.name, names, problem?.message ?? '')
   return (
     <form
       onSubmit={async (event) => {
@@ -209,6 +211,7 @@ function NewTask({ collection, set }: SetProps) {
             twice: twice / 100,
             leave_out_judged: leftOut,
             tag: tag.trim() || null,
+            same: people.same,
           })
           setJudges('')
         })
@@ -222,6 +225,7 @@ function NewTask({ collection, set }: SetProps) {
         onName={setName}
         usual={`${set.name}, first ${depth}`}
       />
+      <SamePeople {...people} />
       <FirstOf there={there.map((one) => one.name)} taken={taken} onTake={setChosen} />
       <div className="grid grid-cols-3 gap-3 pb-2">
         <Figure name="first of each" value={depth} least={1} most={1_000} onChange={setDepth} />
