@@ -51,7 +51,6 @@ def asked(takes: int, spec: str) -> list[Message]:
         "method": "GET",
         "path": "/",
         "headers": [],
-        "query_string": b"",
         "root_path": "",
         "scheme": "http",
         "server": ("127.0.0.1", 1),
