@@ -61,7 +61,14 @@ def take_import(page: Page, address: str) -> None:
 def take_judge(page: Page, address: str) -> None:
     """The picture of a judge's page; the demo stays as it was."""
     rankers = [{"ranker": {"name": name}} for name in ("first", "blended")]
-    wanted = {"name": "Lamps and lights", "judges": ["Maud Ferrin"], "sides": rankers, "queries": ["q03"], "depth": 100}
+    wanted = {
+        "name": "Lamps and lights",
+        "judges": ["Maud Ferrin"],
+        "same": ["Maud Ferrin"],
+        "sides": rankers,
+        "queries": ["q03"],
+        "depth": 100,
+    }
     made = page.request.post(f"{address}/api/collections/saltmere/judged/visitors/tasks", data=wanted).json()[0]
     page.goto(address + made["judges"][0]["path"])
     page.get_by_label("Record", exact=True).get_by_role("heading").wait_for()
