@@ -1,7 +1,7 @@
 // Judging tasks: pools shared out among judges, each with a link; how far they are.
 import { TakeTable } from '../../parts/take-table'
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useState, type ReactNode } from 'react'
 import { closeTask, dropTask, makeTask, tasksOf, type Task } from '../../api/judging'
 import { outsideRankers, type Side } from '../../api/comparing'
 import { CopyButton } from '../../parts/copy-button'
@@ -224,8 +224,9 @@ function NewTask({ collection, set }: SetProps) {
         name={name}
         onName={setName}
         usual={`${set.name}, first ${depth}`}
-      />
-      <SamePeople {...people} />
+      >
+        <SamePeople {...people} />
+      </WhoAndWhat>
       <FirstOf there={there.map((one) => one.name)} taken={taken} onTake={setChosen} />
       <div className="grid grid-cols-3 gap-3 pb-2">
         <Figure name="first of each" value={depth} least={1} most={1_000} onChange={setDepth} />
@@ -263,6 +264,7 @@ function WhoAndWhat(props: {
   name: string
   onName: (name: string) => void
   usual: string
+  children: ReactNode
 }) {
   return (
     <>
@@ -279,6 +281,7 @@ function WhoAndWhat(props: {
           onChange={(event) => props.onJudges(event.target.value)}
         />
       </label>
+      <div className="pb-2">{props.children}</div>
       <label className="block pb-2">
         <span className="quiet small block">Name of the task</span>
         <input
