@@ -5,6 +5,7 @@ what a command sees is otherwise what it sees when a user calls it: its argument
 """
 
 import os
+import socket
 import subprocess
 import sys
 import tempfile
@@ -81,23 +82,28 @@ class _ForkedServer:
         done, status = os.waitpid(self.pid, os.WNOHANG)
         return os.waitstatus_to_exitcode(status) if done else None
 
+    def kill(self) -> None:
+        os.kill(self.pid, 9)
 
-def _fork_server(port: int, said: BinaryIO, log: Path) -> _ForkedServer:
+
+def _fork_server(port: int, listener: socket.socket, said: BinaryIO, log: Path) -> _ForkedServer:
     child = os.fork()
     if child == 0:
-        _become_server(port, said, log)
+        _become_server(port, listener.fileno(), said, log)
     return _ForkedServer(child)
 
 
-def _become_server(port: int, said: BinaryIO, log: Path) -> NoReturn:
+def _become_server(port: int, listening: int, said: BinaryIO, log: Path) -> NoReturn:
     os.setsid()
     os.environ["PALEHARBOR_LOG_FILE"] = str(log)
     os.dup2(os.open(os.devnull, os.O_RDONLY), 0)
     for number in (1, 2):
         os.dup2(said.fileno(), number)
-    # As of a process begun anew: it holds nothing that its parent had open.
-    os.closerange(3, 4_096)
-    _carry_out(["serve", "--port", str(port)])
+    # As of a process begun anew: it holds nothing that its parent had open but what is handed on.
+    if listening != 3:
+        os.dup2(listening, 3)
+    os.closerange(4, 4_096)
+    _carry_out(["serve", "--listening", "3", "--port", str(port)])
 
 
 def _fork_servers() -> None:

@@ -1,5 +1,6 @@
 """`up`, `down` and `serve`: the running application."""
 
+import socket
 import sys
 from typing import Annotated, Final
 
@@ -53,7 +54,10 @@ def down() -> None:
     print("Stopped." if was_running else "Nothing was running.")
 
 
-def serve(port: Annotated[int, typer.Option(min=1, max=65_535)]) -> None:
+def serve(
+    port: Annotated[int, typer.Option(min=1, max=65_535)],
+    listening: Annotated[int | None, typer.Option(help="A descriptor that listens on the port already.")] = None,
+) -> None:
     """Serves the application on loopback until it is stopped; `up` starts this in the background."""
     import uvicorn
 
@@ -72,4 +76,5 @@ def serve(port: Annotated[int, typer.Option(min=1, max=65_535)]) -> None:
         # Five milliseconds, which is usual, are as long as a search takes: it waits so for each turn of its own.
         sys.setswitchinterval(_SECONDS_A_TURN)
         allow_open_files()
-        uvicorn.run(app, host="127.0.0.1", port=port, log_config=None, access_log=False)
+        server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_config=None, access_log=False))
+        server.run(sockets=None if listening is None else [socket.socket(fileno=listening)])

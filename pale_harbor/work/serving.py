@@ -7,7 +7,6 @@ import ssl
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
 from typing import Any, BinaryIO, Final
@@ -26,6 +25,7 @@ DATABASE: Final = "paleharbor"
 _FIRST_PORT: Final = 7340
 _PORTS: Final = 60
 _PATIENCE_SECONDS: Final = 180
+_WAITING_CALLERS: Final = 2_048
 
 
 def ready_database(settings: Settings) -> str:
@@ -58,19 +58,17 @@ def start_server(settings: Settings) -> str:
     log_path = settings.logs / "server.log"
     # What is said before there is a log, of this start alone.
     outcry = settings.logs / "server.out"
-    for port in _free_ports(kept_port(settings)):
+    # Listened on from here on, so that nobody takes the port while the server is on its way.
+    with _listener(kept_port(settings)) as listener:
+        port = int(listener.getsockname()[1])
         address = f"http://127.0.0.1:{port}"
         with outcry.open("wb") as said:
-            process = _begin_server(port, said, log_path)
-        _write_server(
-            settings.server, {"process": process.pid, "port": port, "address": address, "version": __version__}
-        )
-        if _becomes_ready(process, address):
-            settings.port.write_text(f"{port}\n")
-            return address
-        if _free(port):
-            break
-        # Somebody else took the port in the meantime: the next one, then.
+            process = _begin_server(port, listener, said, log_path)
+    _write_server(settings.server, {"process": process.pid, "port": port, "address": address, "version": __version__})
+    if _becomes_ready(process, address):
+        settings.port.write_text(f"{port}\n")
+        return address
+    process.kill()
     settings.server.unlink(missing_ok=True)
     tail = [line for one in (log_path, outcry) if one.exists() for line in _last_lines(one)]
     raise Unavailable(f"The server did not come up; its log {log_path} ends with:\n" + "\n".join(tail))
@@ -89,9 +87,11 @@ def _last_lines(path: Path) -> list[str]:
     return path.read_text("utf-8", "replace").splitlines()[-5:]
 
 
-def _begin_server(port: int, said: BinaryIO, log_path: Path) -> "subprocess.Popen[bytes]":
+def _begin_server(port: int, listener: socket.socket, said: BinaryIO, log_path: Path) -> "subprocess.Popen[bytes]":
+    handed_on = listener.fileno()
     return subprocess.Popen(
-        [sys.executable, "-m", "pale_harbor.cli", "serve", "--port", str(port)],
+        [sys.executable, "-m", "pale_harbor.cli", "serve", "--listening", str(handed_on), "--port", str(port)],
+        pass_fds=[handed_on],
         cwd=ROOT,
         stdin=subprocess.DEVNULL,
         stdout=said,
@@ -149,7 +149,7 @@ def _process(known: dict[str, Any]) -> psutil.Process | None:
 
 
 def _is_server(called_as: list[str], port: int) -> bool:
-    return called_as[-3:] == ["serve", "--port", str(port)]
+    return "serve" in called_as and called_as[-2:] == ["--port", str(port)]
 
 
 def _write_server(path: Path, known: dict[str, Any]) -> None:
@@ -158,18 +158,13 @@ def _write_server(path: Path, known: dict[str, Any]) -> None:
     os.replace(new, path)
 
 
-def _free_ports(kept: int | None) -> Iterator[int]:
-    """The one that the server had last, and then others."""
+def _listener(kept: int | None) -> socket.socket:
+    """Listens on the port that the server had last, or on the first that is free.
+
+    Raises Unavailable where none is.
+    """
     ports = range(_FIRST_PORT, _FIRST_PORT + _PORTS)
-    yield from filter(_free, dict.fromkeys([*([] if kept is None else [kept]), *ports]))
+    for port in dict.fromkeys([*([] if kept is None else [kept]), *ports]):
+        with suppress(OSError):
+            return socket.create_server(("127.0.0.1", port), backlog=_WAITING_CALLERS)
     raise Unavailable(f"None of the ports {ports[0]} to {ports[-1]} is free.")
-
-
-def _free(port: int) -> bool:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError:
-            return False
-    return True

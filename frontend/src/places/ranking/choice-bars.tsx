@@ -18,12 +18,13 @@ type Props<T> = {
 
 export function ChoiceBars<T extends string>({ name, value, choices, put, onChoose, says }: Props<T>) {
   const { measure, queue } = useCurves()
-  const { turned, isOld } = useTurns(
+  const { turned, isOld, isAwaited } = useTurns(
     name,
     choices.map(([choice]) => choice),
     put,
   )
   const bars = turned ? barsOf(turned) : null
+  if (isAwaited) return <div aria-hidden className="h-[28px]" />
   if (!bars) return null
   return (
     <div

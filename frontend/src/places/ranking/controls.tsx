@@ -4,7 +4,7 @@ import type { RankerDocument } from '../../api/queries'
 import type { Undo } from '../../shell/use-undo'
 import { weightText } from '../../thinking/figures'
 import { useCurves, useInSight } from './curves'
-import { CurveSays, DrawnCurve, useKnobCurve } from './knob-curve'
+import { CurveSays, DrawnCurve, RoomForCurve, useKnobCurve } from './knob-curve'
 import { Select } from '../../parts/select'
 
 type NumberProps = {
@@ -33,11 +33,11 @@ export function NumberKnob(props: NumberProps) {
   const { queue } = useCurves()
   const takeInHand = () => queue.take(name)
   useInSight({ name, from: down, to: reach, step, value, put: props.put })
-  const { shown, refused } = useKnobCurve({ name, value, from: down, to: reach, step, put: props.put })
+  const { shown, isAwaited, refused } = useKnobCurve({ name, value, from: down, to: reach, step, put: props.put })
   const commit = (next: number) => props.undo.commit(props.put(next))
   return (
     <div title={props.title} onPointerDown={takeInHand} onFocus={takeInHand}>
-      <div className="flex flex-wrap items-center gap-x-2">
+      <div className="flex min-h-[28px] flex-wrap items-center gap-x-2">
         <span className="min-w-[60px] flex-1 truncate">{props.label ?? name}</span>
         {moved && (
           <button
@@ -51,17 +51,18 @@ export function NumberKnob(props: NumberProps) {
         )}
         {shown && !moved && <CurveSays {...{ shown, name, value }} onValue={commit} />}
         <NumberBox name={name} value={value} moved={moved} least={least} most={props.most} onValue={commit} />
-        {shown && moved && (
-          <span className="basis-full text-right">
-            <CurveSays {...{ shown, name, value }} onValue={commit} />
+        {(shown || isAwaited) && moved && (
+          <span className="min-h-[28px] basis-full text-right">
+            {shown && <CurveSays {...{ shown, name, value }} onValue={commit} />}
           </span>
         )}
       </div>
       {refused && <p className="quiet text-[11px] wrap-anywhere">No curve: {refused.message}</p>}
       {shown && <DrawnCurve shown={shown} value={value} was={was} />}
+      {isAwaited && <RoomForCurve />}
       <input
         type="range"
-        className={shown ? 'weight under-curve' : 'weight'}
+        className={shown || isAwaited ? 'weight under-curve' : 'weight'}
         data-moved={moved}
         aria-label={name}
         min={down}

@@ -147,11 +147,12 @@ function useTurn(queue: Queue, name: string, isThere: boolean, isQuick: boolean)
 }
 
 // What each value of a knob would come to, everything else as in the draft; asked for when it is its turn.
+// isAwaited: it is still to come, so that its room is kept and nothing moves under a pointer when it does.
 export function useTurns<T>(
   name: string,
   values: readonly T[],
   put: (value: T) => RankerDocument,
-): { turned: Turned[] | null; isOld: boolean; refused: Error | null } {
+): { turned: Turned[] | null; isOld: boolean; isAwaited: boolean; refused: Error | null } {
   const curves = useCurves()
   const [first, last] = [values[0], values.at(-1)]
   // With the knob itself at its first value, so that turning it asks nothing anew.
@@ -179,6 +180,7 @@ export function useTurns<T>(
   return {
     turned: isCurrent ? null : (answer.data?.turned ?? null),
     isOld: answer.isPlaceholderData,
+    isAwaited: !isThere && answer.data === undefined,
     refused: isCurrent ? answer.error : null,
   }
 }

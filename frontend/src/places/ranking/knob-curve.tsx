@@ -22,14 +22,15 @@ export type CurveShown = { curve: Curve; isOld: boolean; label: string }
 // The curve of a knob, asked for when it is its turn; null where there is none, and why the server refuses one.
 export function useKnobCurve({ name, value, from, to, step, put }: Props): {
   shown: CurveShown | null
+  isAwaited: boolean
   refused: Error | null
 } {
   const { measure, mean } = useCurves()
   const values = valuesAlong(from, to, step)
-  const { turned, isOld, refused } = useTurns(name, values, put)
+  const { turned, isOld, isAwaited, refused } = useTurns(name, values, put)
   const curve = turned ? curveOf(values, turned, mean === null || isOld ? null : { value, mean }) : null
   const label = `${MEASURE_NAMES[measure] ?? measure} over ${name}`
-  return { shown: curve ? { curve, isOld, label } : null, refused }
+  return { shown: curve ? { curve, isOld, label } : null, isAwaited, refused }
 }
 
 // What there is to gain by the knob, and at a click the knob turned there.
@@ -46,6 +47,11 @@ export function CurveSays({ shown, name, value, onValue }: Said) {
       {says.words}
     </button>
   )
+}
+
+// The room of a curve that is still to come.
+export function RoomForCurve() {
+  return <div aria-hidden style={{ height: HEIGHT }} />
 }
 
 type Said = { shown: CurveShown; name: string; value: number; onValue: (value: number) => void }
