@@ -9,6 +9,10 @@ HarborError
         Unexpectable    half an expectation (core/judging/expectations.py)
         Unfit           a row that cannot become a record (formats/records/conversion.py)
         TooLarge        a request that holds more than its address takes
+    NotAllowed      something that whoever asks has no right to, or a sign-in that is wrong
+        NotSignedIn     something that needs a sign-in first
+    TooManyAttempts somebody tries again and again
+    Overtaken       somebody else changed it meanwhile
     Unavailable     something the work needs cannot be had
     Cancelled       nobody wants the work any more
     RecordsChanged  the records are no longer those that were looked at
@@ -53,6 +57,22 @@ class BadInput(HarborError):
 
 class TooLarge(BadInput):
     """A request holds more than its address takes, or does not say how much."""
+
+
+class NotAllowed(HarborError):
+    """Whoever asks has no right to it, or did not say right who they are."""
+
+
+class NotSignedIn(NotAllowed):
+    """It needs a sign-in first."""
+
+
+class TooManyAttempts(HarborError):
+    """Somebody tries again and again."""
+
+
+class Overtaken(HarborError):
+    """Somebody else changed it meanwhile: what is kept now would be lost."""
 
 
 class Unavailable(HarborError):

@@ -54,6 +54,11 @@ class Settings:
         return self.data / "port"
 
     @property
+    def local_key(self) -> Path:
+        """What a command at this machine shows to the server: it keeps the installation."""
+        return self.data / "local-key"
+
+    @property
     def server(self) -> Path:
         """What is known of the running server: its process and its address."""
         return self.data / "server.json"

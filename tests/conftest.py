@@ -135,8 +135,9 @@ def command_line(host: CommandHost, data: Path | None = None) -> Generator[Comma
         "PYTHONPATH": str(ROOT),
     }
 
-    def call(*arguments: str, text: str | None = None) -> "subprocess.CompletedProcess[str]":
-        return host.run(list(arguments), text or "", environment)
+    def call(*arguments: str, text: str | None = None, person: str | None = None) -> "subprocess.CompletedProcess[str]":
+        own = {} if person is None else {"PALEHARBOR_PERSON": person}
+        return host.run(list(arguments), text or "", environment | own)
 
     call.data = folder  # pyright: ignore[reportFunctionMemberAccess]
     yield call

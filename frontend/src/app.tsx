@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useEffectEvent, useState, type ComponentType } from 'react'
 import { Navigate, Route, Routes, useLocation, useParams } from 'react-router'
+import { me } from './api/people'
 import { collections, type Collection } from './api/queries'
 import { Boundary } from './parts/boundary'
 import { Empty, Loading } from './parts/notes'
@@ -19,9 +20,13 @@ const SHOWN: Record<PlaceName, ComponentType<{ collection: Collection }>> = {
   spaces: lazy(() => import('./places/spaces/spaces').then((room) => ({ default: room.Spaces }))),
   judging: lazy(() => import('./places/judging/judging').then((room) => ({ default: room.Judging }))),
   measures: lazy(() => import('./places/measuring/measuring').then((room) => ({ default: room.Measures }))),
+  people: lazy(() => import('./places/people/people').then((room) => ({ default: room.People }))),
   tuning: lazy(() => import('./places/tuning/tuning').then((room) => ({ default: room.Tuning }))),
 }
 const Judge = lazy(() => import('./places/judge/judge').then((room) => ({ default: room.Judge })))
+const SignIn = lazy(() => import('./places/coming-in/sign-in').then((room) => ({ default: room.SignIn })))
+const Invited = lazy(() => import('./places/coming-in/invited').then((room) => ({ default: room.Invited })))
+const OwnTasks = lazy(() => import('./places/coming-in/own-tasks').then((room) => ({ default: room.OwnTasks })))
 const ImportWizard = lazy(() =>
   import('./places/imports/import-wizard').then((room) => ({ default: room.ImportWizard })),
 )
@@ -32,18 +37,35 @@ export function App() {
       <Routes>
         {/* A judge comes by a link and sees nothing else. */}
         <Route path="/judge/:token" element={<Judge />} />
-        <Route path="*" element={<Workbench />} />
+        <Route path="/sign-in" element={<SignIn />} />
+        <Route path="/invited/:token" element={<Invited />} />
+        <Route path="*" element={<SignedIn />} />
       </Routes>
     </Suspense>
   )
 }
 
-function Workbench() {
+// Whoever has to sign in does so first, and goes on to where they wanted.
+function SignedIn() {
+  const known = useQuery(me())
+  const { pathname, search } = useLocation()
+  if (!known.data) return <Unanswered asked={[known]} what="who is here" />
+  if (known.data.needs_sign_in && known.data.person === null)
+    return <Navigate to={`/sign-in?to=${encodeURIComponent(pathname + search)}`} replace />
+  return (
+    <Workbench
+      mayMake={!known.data.needs_sign_in || known.data.person?.keeper || known.data.person?.makes_collections}
+    />
+  )
+}
+
+function Workbench({ mayMake = false }: { mayMake: boolean | undefined }) {
   const { isHeard } = useEvents()
   const { pathname } = useLocation()
   const [atFirst, setAtFirst] = useState(false)
   const all = useQuery(collections())
   if (!all.data) return <Unanswered asked={[all]} what="the collections" />
+  if (all.data.length === 0 && !mayMake) return <OwnTasks />
   // The wizard stays until it says itself where to go: its collection is there a moment before.
   if (all.data.length === 0 || (atFirst && pathname === '/')) return <FirstImport onShown={() => setAtFirst(true)} />
   const first = firstShown(all.data, lastUsed())

@@ -1,4 +1,4 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
@@ -10,6 +10,13 @@ import { applyTheme, chosenTheme } from './shell/theme'
 applyTheme(chosenTheme())
 
 const client = new QueryClient({
+  queryCache: new QueryCache({
+    // Signed out, here or elsewhere: who is here is asked anew, and the page goes to where one signs in.
+    onError: (error, query) => {
+      if (error instanceof ProblemError && error.problem.status === 401 && query.queryKey[1] !== 'me')
+        void client.invalidateQueries({ queryKey: ['people', 'me'] })
+    },
+  }),
   defaultOptions: {
     queries: {
       refetchOnWindowFocus: true,

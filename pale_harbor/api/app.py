@@ -8,7 +8,7 @@ from typing import Final
 
 import psutil
 from anyio import CapacityLimiter, to_thread
-from fastapi import FastAPI, Request
+from fastapi import APIRouter, FastAPI, Request
 from starlette.middleware.gzip import GZipMiddleware
 
 from pale_harbor import __version__
@@ -23,15 +23,18 @@ from pale_harbor.api.judging import judged, tasks
 from pale_harbor.api.measuring import routes as measuring
 from pale_harbor.api.models import Alive, Health, MemoryState
 from pale_harbor.api.page import serve_page
+from pale_harbor.api.people import coming_in, everybody
 from pale_harbor.api.problems import install_problem_handlers
 from pale_harbor.api.ranking import completions, corrections, drafts
 from pale_harbor.api.ranking import routes as ranking
 from pale_harbor.api.records import routes as records
+from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.api.spaces import routes as spaces
 from pale_harbor.api.stalled import NoStalledReaders
 from pale_harbor.api.tuning import routes as tuning
 from pale_harbor.api.waiting import WhileWaitedFor
+from pale_harbor.api.who import Who, WhoAsks
 from pale_harbor.settings import ROOT
 from pale_harbor.store.database import answers
 from pale_harbor.work.server import Server
@@ -55,14 +58,22 @@ ROOMS: Final = (
     measuring,
     tuning,
     command,
+    coming_in,
+    everybody,
     events,
 )
 
 
 def make_app(
-    workbench: Workbench | None = None, page: Path = PAGE, commands: command.Commands | None = None
+    workbench: Workbench | None = None,
+    page: Path = PAGE,
+    commands: command.Commands | None = None,
+    local_key: str | None = None,
 ) -> FastAPI:
-    """The app over a workbench; without one only its OpenAPI document is of use. commands: carries out commands."""
+    """The app over a workbench; without one only its OpenAPI document is of use.
+
+    commands: carries out commands. local_key: whoever shows it is at this machine, and keeps the installation.
+    """
 
     server = None if workbench is None else Server(workbench)
 
@@ -89,27 +100,32 @@ def make_app(
     # A thread of their own for those who ask whether all is well.
     app.state.looking = CapacityLimiter(1)
     app.state.commands = commands
+    who = Who(None if workbench is None else workbench.pool, local_key)
+    app.state.who = who
     install_problem_handlers(app)
     # The quickest level: mostly the page and the server are on one machine.
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=1)
-    app.add_middleware(Guard)
     app.add_middleware(WhileWaitedFor)
+    app.add_middleware(WhoAsks, who=who)
+    app.add_middleware(Guard)
     app.add_middleware(NoStalledReaders)
-    app.add_api_route("/api/memory", _memory, response_model=MemoryState, name="memory")
-    app.add_api_route("/api/health", _health, response_model=Health, name="health")
-    app.add_api_route("/api/alive", _alive, response_model=Alive, name="alive")
-    for room in ROOMS:
-        app.include_router(room.router, prefix="/api")
+    for room in (_own, *ROOMS):
+        app.include_router(room if isinstance(room, APIRouter) else room.router, prefix="/api")
     serve_page(app, page)
     app.openapi = lambda: document_of(app)
     return app
 
 
+_own = guarded_router()
+
+
+@_own.get("/alive", name="alive")
 async def _alive() -> Alive:
     """Whether the server is there at all: answered without waiting for anything."""
     return Alive(process=os.getpid(), version=__version__)
 
 
+@_own.get("/health", name="health")
 async def _health(request: Request) -> Health:
     """Whether the server can work now: asked beside all work, however much there is."""
     server: Server | None = request.app.state.server
@@ -121,6 +137,7 @@ async def _health(request: Request) -> Health:
     )
 
 
+@_own.get("/memory", name="memory")
 def _memory(bench: Bench) -> MemoryState:
     """What is held in memory, the most first: the server's state line."""
     process = psutil.Process()

@@ -9,12 +9,15 @@ from pale_harbor.api.problems import MEDIA_TYPE, Problem
 
 _EVERYWHERE: Final = {
     "400": "The request cannot be done, or asks a name that the server is not called by",
+    "401": "It needs a sign-in first",
+    "403": "Whoever asks has no right to it, or a page of another site asks for a change",
     "404": "There is no such thing",
+    "409": "Somebody else changed it meanwhile",
     "422": "Something in the request is wrong",
+    "429": "It was tried too often",
     "500": "Something went wrong on the server's side",
     "503": "Not available now",
 }
-_OF_CHANGES: Final = {"403": "A page of another site asks for a change"}
 _OF_BODIES: Final = {"413": "The request is too large, or does not say how large it is"}
 _METHODS: Final = ("get", "put", "post", "patch", "delete")
 
@@ -32,15 +35,13 @@ def document_of(app: FastAPI) -> dict[str, Any]:
         for methods in whole["paths"].values():
             for method in _METHODS:
                 if method in methods:
-                    _with_problems(method, methods[method])
+                    _with_problems(methods[method])
         app.openapi_schema = whole
     return app.openapi_schema
 
 
-def _with_problems(method: str, operation: dict[str, Any]) -> None:
+def _with_problems(operation: dict[str, Any]) -> None:
     told = dict(_EVERYWHERE)
-    if method != "get":
-        told |= _OF_CHANGES
     if "requestBody" in operation:
         told |= _OF_BODIES
     content = {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}}

@@ -10,6 +10,8 @@ from sse_starlette import EventSourceResponse, ServerSentEvent
 
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Serving
+from pale_harbor.api.who import Who
+from pale_harbor.work.people.visiting import Guest
 from pale_harbor.work.running.telling import Notice
 
 router = guarded_router()
@@ -25,6 +27,7 @@ async def events(request: Request, serving: Serving) -> EventSourceResponse:
     """Server-sent events: {"subject": "jobs", "kind", "id", "collection", "state"}, {"subject": "records" or "judging",
     "id", "revision"}, {"subject": "said", "id"} of a judged set, and {"subject": "again"} where some may have been
     missed."""
+    who: Who = request.app.state.who
     loop = asyncio.get_running_loop()
     waiting: dict[tuple[str, Any], Notice] = {}
     something = asyncio.Event()
@@ -50,10 +53,22 @@ async def events(request: Request, serving: Serving) -> EventSourceResponse:
                 something.clear()
                 some = list(waiting.values())
                 waiting.clear()
+                # Asked for anew: somebody may have been shut out meanwhile.
+                guest = await who.asks(request.scope)
+                if not guest.is_somebody:
+                    return
                 for notice in some:
+                    if not _may_hear(guest, notice):
+                        continue
                     yield ServerSentEvent(data=orjson.dumps(notice).decode())
                 await asyncio.sleep(_SECONDS_BETWEEN_EVENTS)
         finally:
             end()
 
     return EventSourceResponse(told(), ping=_SECONDS_BETWEEN_SIGNS)
+
+
+def _may_hear(guest: Guest, notice: Notice) -> bool:
+    if guest.is_keeper or notice["subject"] == "again":
+        return True
+    return guest.visitor is not None and notice.get("collection") in guest.visitor.collections

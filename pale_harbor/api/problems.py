@@ -13,9 +13,21 @@ from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from pale_harbor.core.text import ChainError, Place
-from pale_harbor.errors import BadInput, Cancelled, HarborError, NotFound, TooLarge, Unavailable
+from pale_harbor.errors import (
+    BadInput,
+    Cancelled,
+    HarborError,
+    NotAllowed,
+    NotFound,
+    NotSignedIn,
+    Overtaken,
+    TooLarge,
+    TooManyAttempts,
+    Unavailable,
+)
 
 MEDIA_TYPE = "application/problem+json"
+NO_DATABASE = "The database does not answer. Start it with ./paleharbor up."
 
 
 class PlaceModel(BaseModel):
@@ -71,6 +83,14 @@ def install_problem_handlers(app: FastAPI) -> None:
         match error:
             case NotFound():
                 return _answer(Problem(title="Not found", status=404, detail=str(error)))
+            case NotSignedIn():
+                return _answer(Problem(title="Sign in", status=401, detail=str(error)))
+            case NotAllowed():
+                return _answer(Problem(title="Not allowed", status=403, detail=str(error)))
+            case TooManyAttempts():
+                return _answer(Problem(title="Too many attempts", status=429, detail=str(error)))
+            case Overtaken():
+                return _answer(Problem(title="Changed meanwhile", status=409, detail=str(error)))
             case Cancelled():
                 detail = (
                     "This was ended: nobody waited for it any more, or it took longer than a request may. Ask for less "
@@ -94,8 +114,7 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(PoolTimeout)
     async def no_database(_: Request, error: Exception) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
         structlog.get_logger().error("the database does not answer", reason=str(error))
-        detail = "The database does not answer. Start it with ./paleharbor up."
-        return _answer(Problem(title="Not available now", status=503, detail=detail))
+        return _answer(Problem(title="Not available now", status=503, detail=NO_DATABASE))
 
     @app.exception_handler(ForeignKeyViolation)
     async def gone_meanwhile(_: Request, error: ForeignKeyViolation) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]

@@ -1,16 +1,36 @@
-"""Routes that say how much a request to them may hold: a body that is too large is refused before it is read."""
+"""Routes that see to it that whoever asks has a right to it, that a body is not too large before it is read, and that
+what was changed is noted."""
 
 from collections.abc import Awaitable, Callable
 from typing import Any, Final, TypeVar
 
+from anyio import to_thread
 from fastapi import APIRouter, Request, Response
 from fastapi.routing import APIRoute
 
+from pale_harbor.api.rights import right_needed
 from pale_harbor.errors import TooLarge
+from pale_harbor.work.people.asking import need, who_asks
+from pale_harbor.work.people.changes import note_change
+from pale_harbor.work.people.jobs import collection_of_job
+from pale_harbor.work.people.rights import Right
 
 LARGEST_BODY: Final = 2_000_000
 _Endpoint = TypeVar("_Endpoint", bound=Callable[..., Any])
 _WITH_BODY: Final = ("POST", "PUT", "PATCH")
+_READS: Final = ("GET", "HEAD", "OPTIONS")
+# What is noted in the list of changes: whatever is more than looking.
+_NOTED: Final = (Right.CHANGE, Right.OWN, Right.BRING, Right.MAKE, Right.KEEP)
+# Of it, what changes nothing yet; and drafts, which change with every turn of a knob.
+_LOOKS_ONLY: Final = (
+    "upload",
+    "preview_source",
+    "read_thesaurus",
+    "command",
+    "post_draft",
+    "put_draft",
+    "delete_draft",
+)
 
 
 def largest_body(largest: int) -> Callable[[_Endpoint], _Endpoint]:
@@ -28,16 +48,51 @@ class GuardedRoute(APIRoute):
 
     def get_route_handler(self) -> Callable[[Request], Awaitable[Response]]:  # pyright: ignore
         handle = super().get_route_handler()
+        right = right_needed(self.name)
+        is_noted = right in _NOTED and "GET" not in (self.methods or ()) and self.name not in _LOOKS_ONLY
+        says = (self.endpoint.__doc__ or self.name).strip().split("\n\n")[0]
         largest: int = getattr(self.endpoint, "largest_body", LARGEST_BODY)
 
         async def guarded(request: Request) -> Response:
+            if right is not Right.ANYBODY:
+                need(Right.SIGNED_IN)
+            collection = await _collection_of(request)
+            if collection is not None or "job_id" not in request.path_params or who_asks().is_keeper:
+                need(right, collection)
             length = request.headers.get("content-length", "0")
             unknown = "transfer-encoding" in request.headers or not length.isdecimal()
             if request.method in _WITH_BODY and (unknown or int(length) > largest):
                 raise TooLarge(f"A request may hold {largest:,} bytes at most here, and must say its Content-Length.")
-            return await handle(request)
+            response = await handle(request)
+            if right not in (Right.LOOK, Right.CHANGE) and request.method not in _READS:
+                # Who is what, or may do what, may be another thing now.
+                request.app.state.who.forget()
+            if is_noted and response.status_code < 400:
+                await to_thread.run_sync(_note, request, collection, says)
+            return response
 
         return guarded
+
+
+async def _collection_of(request: Request) -> str | None:
+    """The name of the collection that a request is about."""
+    path, given = request.scope["route"].path, request.path_params
+    if "/collections/{collection}" in path:
+        return given["collection"]
+    if "/collections/{name}" in path:
+        return given["name"]
+    job = given.get("job_id", given.get("reckoning_id"))
+    # Where nobody signs in, whoever asks may do everything: there is nothing to look up.
+    if job is None or who_asks().is_keeper:
+        return None
+    return await to_thread.run_sync(collection_of_job, request.app.state.server.bench.pool, str(job))
+
+
+def _note(request: Request, collection: str | None, says: str) -> None:
+    about = " ".join(value for value in request.path_params.values() if value != collection)
+    server = request.app.state.server
+    if server is not None:
+        note_change(server.bench.pool, collection, " ".join(says.split()).rstrip("."), about)
 
 
 def guarded_router() -> APIRouter:

@@ -13,6 +13,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from pale_harbor.api.problems import MEDIA_TYPE, Problem
 from pale_harbor.core.text.patterns import patterns_within_bounds
+from pale_harbor.work.people.asking import who_asks
 from pale_harbor.work.running.giving_way import going_first
 from pale_harbor.work.running.wanted import wanted_while
 
@@ -61,7 +62,10 @@ class WhileWaitedFor:
 
 
 def _address(scope: Scope) -> str:
-    """By what people are told apart: from where they ask."""
+    """By what people are told apart: by who they are, and where nobody signed in by where they ask from."""
+    visitor = who_asks().visitor
+    if visitor is not None:
+        return f"person {visitor.person_id}"
     client = scope.get("client")
     return "" if client is None else str(client[0])
 
@@ -77,7 +81,7 @@ class _NoTurn(Exception):
 
 def _too_busy(seconds: float) -> JSONResponse:
     detail = (
-        f"So much was asked for from your address at once that this did not come to its turn within {seconds:g} s. "
+        f"So much was asked for by you at once that this did not come to its turn within {seconds:g} s. "
         "Wait until something of it is done."
     )
     problem = Problem(title="Not available now", status=503, detail=detail)

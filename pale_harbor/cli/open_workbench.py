@@ -5,6 +5,8 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import TYPE_CHECKING
 
+from pale_harbor.cli.on_behalf import on_behalf
+
 if TYPE_CHECKING:
     from pale_harbor.store.database import Pool
     from pale_harbor.work.workbench import Workbench
@@ -25,7 +27,7 @@ def workbench() -> "Generator[Workbench]":
     from pale_harbor.work.workbench import Workbench, memory_of
 
     places = settings()
-    with ready_pool(places) as pool:
+    with ready_pool(places) as pool, on_behalf(pool):
         yield Workbench(pool, places.indexes, memory_of(places))
 
 
@@ -39,5 +41,5 @@ def database() -> "Generator[Pool]":
     from pale_harbor.settings import settings
     from pale_harbor.work.serving import ready_pool
 
-    with ready_pool(settings()) as pool:
+    with ready_pool(settings()) as pool, on_behalf(pool):
         yield pool

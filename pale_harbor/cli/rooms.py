@@ -25,6 +25,7 @@ _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "tuning.tuning": ("tune", "ledger", "remedies", "simulate"),
     "measuring.diary": ("diary", "decide"),
     "spaces.spaces": ("sides", "embedder"),
+    "people.changes": ("changes",),
 }
 _APPS: Final[dict[str, str]] = {
     "chain": "chains.chains",
@@ -37,6 +38,8 @@ _APPS: Final[dict[str, str]] = {
     "space": "spaces.spaces",
     "record": "records.records",
     "collection": "collections.collections",
+    "person": "people.people",
+    "member": "people.members",
 }
 _ROOM_OF: Final = {command: room for room, commands in _COMMANDS_OF.items() for command in commands}
 

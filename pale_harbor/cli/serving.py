@@ -64,6 +64,7 @@ def serve(
     from pale_harbor.api.app import make_app
     from pale_harbor.cli.in_server import CommandsInServer
     from pale_harbor.settings import settings
+    from pale_harbor.work.people.local_key import local_key
     from pale_harbor.work.running.open_files import allow_open_files
     from pale_harbor.work.running.processes import Processes
     from pale_harbor.work.serving import ready_pool
@@ -72,7 +73,7 @@ def serve(
     here = settings()
     with ready_pool(here) as pool:
         bench = Workbench(pool, here.indexes, memory_of(here), Processes(str(pool.conninfo)))
-        app = make_app(bench, commands=CommandsInServer(bench))
+        app = make_app(bench, commands=CommandsInServer(bench), local_key=local_key(here.local_key))
         # Five milliseconds, which is usual, are as long as a search takes: it waits so for each turn of its own.
         sys.setswitchinterval(_SECONDS_A_TURN)
         allow_open_files()

@@ -16,11 +16,29 @@ from psycopg_pool import ConnectionPool, PoolTimeout
 
 from pale_harbor.errors import Unavailable
 from pale_harbor.store.cluster import Cluster
+from pale_harbor.store.people.acting import acting_for, acting_person
 
 set_json_dumps(orjson.dumps)
 set_json_loads(orjson.loads)
 
 Pool = ConnectionPool[Connection[tuple[Any, ...]]]
+
+
+class _ActingPool(ConnectionPool[Connection[tuple[Any, ...]]]):
+    """Tells each transaction for whom it is, so that what is kept says by whom."""
+
+    @contextmanager
+    def connection(self, timeout: float | None = None) -> Generator[Connection[tuple[Any, ...]]]:
+        with super().connection(timeout) as connection:
+            person = acting_person()
+            if person is not None:
+                _tell_person(connection, person)
+            yield connection
+
+
+def _tell_person(connection: Connection[Any], person: int) -> None:
+    connection.execute("select set_config('pale_harbor.person', %s, true)", [str(person)])
+
 
 SECONDS_FOR_A_CONNECTION: Final = 8.0
 _SECONDS_UNCHECKED: Final = 1.0
@@ -37,7 +55,7 @@ def open_pool(address: str) -> Pool:
 
     Raises Unavailable where nobody answers.
     """
-    pool: Pool = ConnectionPool(
+    pool: Pool = _ActingPool(
         address,
         min_size=1,
         max_size=16,
@@ -120,7 +138,8 @@ def migrate(connection: Connection[Any]) -> list[str]:
 @contextmanager
 def for_one_statement(pool: Pool) -> Generator[Connection[tuple[Any, ...]]]:
     """A connection for a single statement: nothing is said to the database to begin and to end a transaction."""
-    with pool.connection() as connection:
+    # Nor for whom it is: a single statement looks.
+    with acting_for(None), pool.connection() as connection:
         connection.autocommit = True
         try:
             yield connection
@@ -132,4 +151,10 @@ def for_one_statement(pool: Pool) -> Generator[Connection[tuple[Any, ...]]]:
 
 def in_one_state(connection: Connection[Any]) -> None:
     """Makes the rest of the transaction see the database as it is now. Must come first in it."""
+    person = acting_person()
+    if person is not None:
+        # For whom it is was said first, and nothing else: it is begun anew.
+        connection.rollback()
     connection.execute("set transaction isolation level repeatable read")
+    if person is not None:
+        _tell_person(connection, person)

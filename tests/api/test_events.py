@@ -57,7 +57,12 @@ def test_whoever_listens_hears_of_jobs_and_of_new_revisions(address: str, bench:
         assert told == of_job | {"state": "running"}
         with bench.pool.connection() as connection:
             connection.execute("update collections set revision = revision + 1 where id = %s", [coast.id])
-        assert json.loads(next(lines)) == {"subject": "records", "id": coast.id, "revision": coast.revision + 1}
+        assert json.loads(next(lines)) == {
+            "subject": "records",
+            "id": coast.id,
+            "collection": coast.id,
+            "revision": coast.revision + 1,
+        }
 
 
 def test_whoever_listens_hears_of_what_judges_say_whatever_it_counts_for(address: str, bench: Workbench):
@@ -77,7 +82,7 @@ def test_whoever_listens_hears_of_what_judges_say_whatever_it_counts_for(address
                 judged_at=datetime(1907, 3, 1, tzinfo=UTC),
             )
             put_judgments(connection, coast.id, kept.id, [passed])
-        assert json.loads(next(lines)) == {"subject": "said", "id": kept.id}
+        assert json.loads(next(lines)) == {"subject": "said", "id": kept.id, "collection": coast.id}
         later = Judgment(
             query_id="q1",
             record_key="a",
@@ -88,4 +93,4 @@ def test_whoever_listens_hears_of_what_judges_say_whatever_it_counts_for(address
         )
         with bench.pool.connection() as connection:
             put_judgments(connection, coast.id, kept.id, [later])
-        assert json.loads(next(lines)) == {"subject": "said", "id": kept.id}
+        assert json.loads(next(lines)) == {"subject": "said", "id": kept.id, "collection": coast.id}

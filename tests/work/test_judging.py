@@ -95,8 +95,7 @@ def task_of(bench: Workbench, name: str, **more: Any) -> dict[str, str]:
     wanted: dict[str, Any] = {"name": "a task", "judges": ("Ada", "Bo"), "sides": (RankerSide(RankerChoice("first")),)}
     # Of most tests every judge of a name is one person.
     wanted |= {"same": more.get("judges", wanted["judges"])} | more
-    new_task(bench, "coast", name, TaskWanted(**wanted))
-    return {one.judge: one.path.removeprefix("/judge/") for one in tasks(bench, "coast", name)[0].judges}
+    return {judge: link for (_, judge), link in new_task(bench, "coast", name, TaskWanted(**wanted)).items()}
 
 
 def said(query: str, record: str, grade: int | None, seconds: int = 0, **more: Any) -> Said:

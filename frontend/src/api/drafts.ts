@@ -21,11 +21,12 @@ export const beginDraft = (collection: string, ranker: string, version: number, 
       keepalive: true,
     }),
   )
-export const goOnWithDraft = (collection: string, id: number, document: RankerDocument) =>
-  done(
+// known: the revision that this page knows of; refused where somebody else changed it since.
+export const goOnWithDraft = (collection: string, id: number, document: RankerDocument, known: number) =>
+  answer(
     server.PUT('/api/collections/{collection}/drafts/{draft_id}', {
       params: { path: { collection, draft_id: id } },
-      body: { document },
+      body: { document, known },
       keepalive: true,
     }),
   )

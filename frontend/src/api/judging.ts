@@ -160,8 +160,42 @@ export const expectNoMore = (collection: string, set: string, id: number) =>
     }),
   )
 
-export const makeTask = (collection: string, set: string, task: TaskRequest) =>
-  answer(server.POST('/api/collections/{collection}/judged/{name}/tasks', { params: of(collection, set), body: task }))
+// Links of judges are told once, when they are made: this page keeps them as long as it is open.
+const links = new Map<string, string>()
+const nameOf = (task: number, judge: string) => `${task} ${judge}`
+
+export const linkOf = (task: number, judge: string): string | null => links.get(nameOf(task, judge)) ?? null
+
+function withLinks(tasks: Task[]): Task[] {
+  for (const task of tasks) for (const one of task.judges) if (one.path) links.set(nameOf(task.id, one.judge), one.path)
+  return tasks
+}
+
+export const newLink = async (collection: string, set: string, task: number, judge: string, days: number | null) =>
+  withLinks(
+    await answer(
+      server.POST('/api/collections/{collection}/judged/{name}/tasks/{task}/links', {
+        params: { path: { collection, name: set, task } },
+        body: { judge, days },
+      }),
+    ),
+  )
+
+export const drawLinkBack = async (collection: string, set: string, task: number, judge: string) => {
+  links.delete(nameOf(task, judge))
+  await answer(
+    server.DELETE('/api/collections/{collection}/judged/{name}/tasks/{task}/links', {
+      params: { path: { collection, name: set, task }, query: { judge } },
+    }),
+  )
+}
+
+export const makeTask = async (collection: string, set: string, task: TaskRequest) =>
+  withLinks(
+    await answer(
+      server.POST('/api/collections/{collection}/judged/{name}/tasks', { params: of(collection, set), body: task }),
+    ),
+  )
 
 export const closeTask = (collection: string, set: string, id: number, closed: boolean) =>
   answer(

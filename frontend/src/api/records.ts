@@ -144,8 +144,9 @@ export const resumeImport = (id: number) =>
 export const mendRows = (id: number, rows: { row_number: number; raw: string }[]) =>
   answer(server.POST('/api/imports/{job_id}/mend', { params: { path: { job_id: id } }, body: { rows } }))
 
-export const putRecords = (collection: string, rows: Record<string, unknown>[]) =>
-  answer(server.POST('/api/collections/{name}/records', { params: of(collection), body: { records: rows } }))
+// known: by key, the revision in which a record was seen that is changed; refused where it is another one by now.
+export const putRecords = (collection: string, rows: Record<string, unknown>[], known: Record<string, number> = {}) =>
+  answer(server.POST('/api/collections/{name}/records', { params: of(collection), body: { records: rows, known } }))
 export const deleteRecords = (collection: string, keys: string[]) =>
   answer(server.POST('/api/collections/{name}/records/delete', { params: of(collection), body: { keys } }))
 export const restoreRecord = (collection: string, key: string, endedRevision: number) =>

@@ -15,6 +15,7 @@ export type Subject =
   | 'measuring'
   | 'tuning'
   | 'judge'
+  | 'people'
 
 const EVERYTHING: Subject[] = [
   'collections',
@@ -37,11 +38,21 @@ const FOLLOWS: Partial<Record<Change, Subject[]>> = {
   judging: ['collections', 'judging', 'measuring'],
   measuring: ['measuring'],
   tuning: ['tuning'],
+  people: ['people', 'collections'],
   'past queries': ['lists'],
 }
 
 export type Change =
-  'everything' | 'collections' | 'rankers' | 'chains' | 'spaces' | 'judging' | 'measuring' | 'tuning' | 'past queries'
+  | 'everything'
+  | 'collections'
+  | 'rankers'
+  | 'chains'
+  | 'spaces'
+  | 'judging'
+  | 'measuring'
+  | 'tuning'
+  | 'past queries'
+  | 'people'
 
 export const followers = (change: Change): Subject[] => FOLLOWS[change] ?? EVERYTHING
 

@@ -10,6 +10,7 @@ import { useAddress } from './address'
 import { typing, useKeys } from './keys'
 import { useDoing } from './use-doing'
 import type { Draft } from './use-draft'
+import { partedFrom, readParting } from './draft-keeping'
 import { undoByKey, useUndo } from './use-undo'
 
 // ownUndo: the place takes changes of its own back by the same keys.
@@ -29,6 +30,10 @@ const BAR = 'line-b small flex flex-wrap items-baseline gap-x-3 gap-y-1 bg-base-
 
 function NotKept({ draft }: { draft: Draft }) {
   const undo = useUndo(draft)
+  // Looked at anew whenever drafts are, which is when this one parts.
+  useQuery({ ...drafts(draft.collection), enabled: false })
+  const [read, setRead] = useState(0)
+  const parted = partedFrom(draft.collection)
   return (
     <section aria-label="Draft" className={BAR}>
       <span>
@@ -37,6 +42,21 @@ function NotKept({ draft }: { draft: Draft }) {
         </b>
         , not kept
       </span>
+      {parted && (
+        <span role="status" className="loss">
+          {parted} This draft is now one of its own.
+          <button
+            type="button"
+            className="link pl-2"
+            onClick={() => {
+              readParting(draft.collection)
+              setRead(read + 1)
+            }}
+          >
+            Read
+          </button>
+        </span>
+      )}
       <button type="button" className="link" disabled={!undo.canUndo} title="Undo (Ctrl z)" onClick={undo.undo}>
         Undo
       </button>
@@ -107,7 +127,7 @@ function OneOffered({ collection, draft, left }: { collection: Collection; draft
         <b className="font-semibold">
           {left.ranker} {left.version}
         </b>{' '}
-        was left, {whenText(left.changed_at)}:{' '}
+        {left.by_person ? `by ${left.by_person} ` : ''}was left, {whenText(left.changed_at)}:{' '}
         <span className={`wrap-anywhere ${left.problem ? 'loss' : 'quiet'}`}>
           {left.problem ?? left.says.join('; ')}
         </span>

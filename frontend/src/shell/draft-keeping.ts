@@ -6,13 +6,14 @@ import { beginDraft, discardDraft, drafts, goOnWithDraft, type KeptDraft } from 
 import type { Collection, RankerDocument } from '../api/queries'
 import { keptAs } from '../thinking/drafts'
 import { same } from '../thinking/same'
+import { useRights } from './use-me'
 
 const PAUSE_MS = 500
 
 // What is kept of a draft: the version it stands on, and the document.
 type Draft = { baseline: { name: string; version: number }; document: RankerDocument; isBaseline: boolean }
 
-type Kept = { id: number; document: unknown }
+type Kept = { id: number; document: unknown; revision: number }
 
 // Of one collection: the draft that is gone on with; what is sent, one after the other; whether it is still wanted; and
 // how often another draft took its place.
@@ -23,6 +24,8 @@ class Keeping {
   private taken = 0
   // What was begun while nobody wanted it any more.
   private left: number | null = null
+  // That somebody else went on with the draft that was in view, until it is read.
+  says: string | null = null
 
   constructor(private readonly collection: string) {}
 
@@ -40,8 +43,8 @@ class Keeping {
       this.adopt(known, draft)
       const found = this.kept
       const isKept = found !== null && same(found.document, document)
-      const id = isKept ? found.id : await this.send(found, baseline, document)
-      if (of === this.taken) this.kept = { id, document }
+      const { id, revision } = isKept ? found : await this.send(found, baseline, document)
+      if (of === this.taken) this.kept = { id, document, revision }
       if (this.unwanted) this.left = id
     })
   }
@@ -49,20 +52,22 @@ class Keeping {
   // A draft that is kept as it stands is gone on with at once.
   adopt(known: readonly KeptDraft[], { baseline, document }: Draft) {
     const found = keptAs(known, { ranker: baseline.name, version: baseline.version, document })
-    if (found && this.kept === null) this.kept = { id: found.id, document }
+    if (found && this.kept === null) this.kept = { id: found.id, document, revision: found.revision }
   }
 
-  private async send(found: Kept | null, baseline: Draft['baseline'], document: Draft['document']): Promise<number> {
+  private async send(found: Kept | null, baseline: Draft['baseline'], document: Draft['document']) {
     if (found) {
       try {
-        await goOnWithDraft(this.collection, found.id, document)
-        return found.id
+        const { revision } = await goOnWithDraft(this.collection, found.id, document, found.revision)
+        return { id: found.id, revision }
       } catch (error) {
-        // Somebody discarded it meanwhile, in another window.
-        if (!(error instanceof ProblemError && error.problem.status === 404)) throw error
+        const status = error instanceof ProblemError ? error.problem.status : 0
+        // Somebody discarded it meanwhile, or goes on with it: this one becomes a draft of its own, and nobody's is lost.
+        if (status !== 404 && status !== 409) throw error
+        if (status === 409 && error instanceof ProblemError) this.says = error.problem.detail
       }
     }
-    return (await beginDraft(this.collection, baseline.name, baseline.version, document)).id
+    return await beginDraft(this.collection, baseline.name, baseline.version, document)
   }
 
   // Another draft, or none, is in view: this one stays as it is, to be offered again.
@@ -97,13 +102,23 @@ function keepingOf(collection: string): Keeping {
 
 export const draftGoneOnWith = (collection: string): number | null => keepingOf(collection).kept?.id ?? null
 
+export const isGoneOnWith = (id: number): boolean => [...keepings.values()].some((one) => one.kept?.id === id)
+
+// What is to be read of the draft in view once: that it parted from somebody else's.
+export const partedFrom = (collection: string): string | null => keepingOf(collection).says
+export function readParting(collection: string) {
+  keepingOf(collection).says = null
+}
+
 export const letGo = (collection: string) => keepingOf(collection).letGo()
 
 // Keeps the draft in view, wherever it is edited: once the turning pauses, and when the window goes.
 export function useDraftKeeping(collection: Collection, draft: Draft | null) {
   const client = useQueryClient()
   const known = useQuery(drafts(collection.name))
-  const isEdited = draft !== null && !draft.isBaseline
+  // Whoever may only look turns knobs all the same: what comes of it stands in the address.
+  const { change: mayChange } = useRights(collection.name)
+  const isEdited = mayChange && draft !== null && !draft.isBaseline
   const { name } = collection
   const base = draft && `${draft.baseline.name}:${draft.baseline.version}`
   const now = useEffectEvent(() => {

@@ -100,6 +100,14 @@ export const PLACES = [
       { keys: 'm', does: 'make what was found the draft' },
     ],
   },
+  {
+    place: 'people',
+    name: 'People',
+    glyph:
+      'M9 11a3.2 3.2 0 1 0 0-6.4A3.2 3.2 0 0 0 9 11zm-6 9c0-4 2.6-6 6-6s6 2 6 6m1-9.4a2.8 2.8 0 0 0 0-5.4M21 19c0-3-1.4-4.7-3.4-5.3',
+    letter: 'p',
+    keys: [{ keys: '1 … 4', does: 'the views, left to right' }],
+  },
 ] as const satisfies readonly Place[]
 
 export type PlaceName = (typeof PLACES)[number]['place']

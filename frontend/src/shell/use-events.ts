@@ -4,6 +4,7 @@ import { useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { renew } from '../api/subjects'
 import { followed, type Told } from '../thinking/events'
+import { isGoneOnWith } from './draft-keeping'
 
 const NAME = 'pale-harbor-events'
 
@@ -29,6 +30,8 @@ function listened(client: QueryClient, onConnection: (isOpen: boolean) => void):
       isOpen = told.isOpen
       return
     }
+    // What this page keeps itself is no news to it.
+    if (told.subject === 'drafts' && isGoneOnWith(told.id)) return
     for (const one of followed(told)) {
       if (typeof one === 'string') void renew(client, one, { elsewhere: true })
       else void client.invalidateQueries({ queryKey: [...one] })

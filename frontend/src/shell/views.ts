@@ -36,6 +36,13 @@ export const TUNING_VIEWS = [
   { view: 'remedies', name: 'Remedies', hint: 'What would help the queries that come out worst' },
 ] as const satisfies readonly ViewName[]
 
+export const PEOPLE_VIEWS = [
+  { view: 'members', name: 'Members' },
+  { view: 'changes', name: 'Changes', hint: 'Who changed what in this collection' },
+  { view: 'installation', name: 'Installation', hint: 'Everybody who may come in' },
+  { view: 'you', name: 'You' },
+] as const satisfies readonly ViewName[]
+
 // What stands beside a list, by `tab`; the first where the address says nothing.
 export const RANKING_TABS = [
   { view: 'why', name: 'Why' },

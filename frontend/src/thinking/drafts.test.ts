@@ -7,6 +7,8 @@ const draft = (id: number, change: Partial<KeptDraft> = {}): KeptDraft => ({
   id,
   ranker: 'first',
   version: 3,
+  by_person: null,
+  revision: 1,
   newest: 3,
   document: { need: 'all', readings: [{ field: 'title', weight: 2 }] },
   says: [],

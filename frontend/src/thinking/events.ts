@@ -5,6 +5,7 @@ export type Told =
   | { subject: 'jobs'; kind: JobKind; id: number; state: string }
   | { subject: 'records' | 'judging'; id: number; revision: number }
   | { subject: 'said'; id: number }
+  | { subject: 'drafts'; id: number }
   | { subject: 'again' }
 
 // A change, or the one answer that is concerned.
@@ -40,6 +41,8 @@ export function followed(told: Told): Followed[] {
       return ['everything']
     case 'judging':
       return ['judging']
+    case 'drafts':
+      return [['rankers', 'drafts']]
     case 'said':
       return OF_WHAT_IS_SAID
     case 'jobs': {

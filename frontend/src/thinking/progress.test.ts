@@ -4,6 +4,7 @@ import { deletesMany, durationText, emptiedText, outlookText, progressOf, report
 
 const at = (change: Partial<Import>): Import => ({
   tune_start: false,
+  by_person: null,
   id: 1,
   collection: 'coast',
   name: 'records.csv',

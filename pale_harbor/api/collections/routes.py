@@ -9,6 +9,8 @@ from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.errors import BadInput
 from pale_harbor.work.collections.told import CollectionTold, collection_told, collections_told
+from pale_harbor.work.people.asking import need, who_asks
+from pale_harbor.work.people.rights import Right
 from pale_harbor.work.records.looking import RecordAmongOthers, record_among_others
 
 router = guarded_router()
@@ -16,8 +18,9 @@ router = guarded_router()
 
 @router.get("/collections")
 def collections(bench: Bench) -> list[CollectionTold]:
-    """Every collection, by name."""
-    return collections_told(bench)
+    """Every collection that whoever asks may look at, by name."""
+    guest = who_asks()
+    return [one for one in collections_told(bench) if guest.may(Right.LOOK, one.name)]
 
 
 @router.post("/collections")
@@ -36,6 +39,7 @@ def collection(name: str, bench: Bench) -> CollectionTold:
 @router.post("/collections/{name}/copy")
 def copy(name: str, request: NameRequest, bench: Bench) -> CollectionTold:
     """Copies a collection under another name, its rankers and judged sets included."""
+    need(Right.MAKE)
     bench.copy_collection(name, request.name)
     return collection_told(bench, request.name)
 

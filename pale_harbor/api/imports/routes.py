@@ -17,7 +17,7 @@ from pale_harbor.api.records.models import (
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench, Serving, UploadFolder
 from pale_harbor.errors import BadInput
-from pale_harbor.store.collections.collections import check_name
+from pale_harbor.store.collections.collections import all_collections, check_name
 from pale_harbor.store.imports import imports as kept
 from pale_harbor.store.running.jobs import FINISHED, is_held, want_cancel
 from pale_harbor.work.imports.importing import go_on_with, leave_import
@@ -26,6 +26,8 @@ from pale_harbor.work.imports.sources import FileSource, Preview, RowSource, dat
 from pale_harbor.work.imports.told import ImportTold, import_told, imports_told
 from pale_harbor.work.imports.undoing import Undone, undo_import
 from pale_harbor.work.imports.uploads import LARGEST_UPLOAD
+from pale_harbor.work.people.asking import need
+from pale_harbor.work.people.rights import Right
 from pale_harbor.work.workbench import Workbench
 
 router = guarded_router()
@@ -56,6 +58,9 @@ def start_import(name: str, request: ImportRequest, bench: Bench, folder: Upload
     One that would delete more than a tenth of the records (with `asks`, one that meets any) waits to be decided about.
     """
     check_name(name)
+    with bench.pool.connection() as connection:
+        is_new = all(one.name != name for one in all_collections(connection))
+    need(Right.MAKE if is_new else Right.CHANGE, name)
     source = _source(bench, folder, request.source, name)
     job_id = serving.start_import(name, source, request.plan, asks=request.asks, tune_start=request.tune_start)
     return import_told(bench, job_id)

@@ -251,6 +251,13 @@ class ItemModel(Strict):
     record_key: JudgedKey
 
 
+class LinkRequest(BaseModel):
+    """days: for how long the link leads to the task; None: as long as there is one."""
+
+    judge: Annotated[str, Field(min_length=1, max_length=200)]
+    days: Annotated[float, Field(gt=0, le=3_650)] | None = None
+
+
 class CloseRequest(Strict):
     closed: bool
 

@@ -2,12 +2,13 @@
 
 from typing import Annotated
 
-from fastapi import Path
+from fastapi import Path, Query
 
 from pale_harbor.api.judging.judged import SetName
 from pale_harbor.api.judging.models import (
     CloseRequest,
     ConfirmRequest,
+    LinkRequest,
     SaidAnswer,
     SaidRequest,
     SettleRequest,
@@ -18,11 +19,13 @@ from pale_harbor.api.ranking.routes import choice_of
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.judging import PoolItem
+from pale_harbor.store.judging.judging_tasks import OwnTask
 from pale_harbor.work.judging import tasks
 from pale_harbor.work.judging.judges_page import JudgedRecord, JudgesPage, judge_records, judges_page
 from pale_harbor.work.judging.standing import JudgingStanding, confirm, settle, standing_of
 from pale_harbor.work.judging.tasks import TaskStanding
 from pale_harbor.work.measuring.compared import RankerSide
+from pale_harbor.work.people.asking import who_asks
 
 router = guarded_router()
 
@@ -31,13 +34,13 @@ JudgeToken = Annotated[str, Path(max_length=100)]
 
 @router.get("/collections/{collection}/judged/{name}/tasks")
 def judging_tasks(collection: str, name: SetName, bench: Bench) -> list[TaskStanding]:
-    """A set's judging tasks with their judges' links, the newest first."""
+    """A set's judging tasks with their judges, the newest first."""
     return tasks.tasks(bench, collection, name)
 
 
 @router.post("/collections/{collection}/judged/{name}/tasks")
 def make_task(collection: str, name: SetName, request: TaskRequest, bench: Bench) -> list[TaskStanding]:
-    """Makes a judging task, each judge with a link of their own."""
+    """Makes a judging task, each judge with a link of their own, which is told this once."""
     wanted = tasks.TaskWanted(
         name=request.name,
         judges=tuple(request.judges),
@@ -51,8 +54,7 @@ def make_task(collection: str, name: SetName, request: TaskRequest, bench: Bench
         queries=None if request.queries is None else tuple(request.queries),
         items=None if request.items is None else tuple(PoolItem(one.query_id, one.record_key) for one in request.items),
     )
-    tasks.new_task(bench, collection, name, wanted)
-    return tasks.tasks(bench, collection, name)
+    return tasks.tasks(bench, collection, name, tasks.new_task(bench, collection, name, wanted))
 
 
 @router.post("/collections/{collection}/judged/{name}/tasks/{task}/close")
@@ -67,6 +69,29 @@ def drop_task(collection: str, name: SetName, task: int, bench: Bench) -> list[T
     """Drops a task with its links; what was judged stays."""
     tasks.change_task(bench, collection, name, task, closed=None)
     return tasks.tasks(bench, collection, name)
+
+
+@router.post("/collections/{collection}/judged/{name}/tasks/{task}/links")
+def new_link(collection: str, name: SetName, task: int, request: LinkRequest, bench: Bench) -> list[TaskStanding]:
+    """Gives a judge another link, which is told this once; the one before leads nowhere from then on."""
+    links = tasks.new_link(bench, collection, name, task, request.judge, request.days)
+    return tasks.tasks(bench, collection, name, links)
+
+
+@router.delete("/collections/{collection}/judged/{name}/tasks/{task}/links")
+def draw_link_back(
+    collection: str, name: SetName, task: int, bench: Bench, judge: Annotated[str, Query(max_length=200)]
+) -> list[TaskStanding]:
+    """A judge's link leads nowhere from now on."""
+    tasks.draw_link_back(bench, collection, name, task, judge)
+    return tasks.tasks(bench, collection, name)
+
+
+@router.get("/me/tasks")
+def own_tasks(bench: Bench) -> list[OwnTask]:
+    """What whoever is signed in is asked to judge; each is judged at /judge/own-NUMBER."""
+    visitor = who_asks().visitor
+    return [] if visitor is None else tasks.own_tasks(bench, visitor.person_id)
 
 
 @router.get("/collections/{collection}/judged/{name}/standing")

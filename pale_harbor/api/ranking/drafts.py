@@ -6,7 +6,7 @@ import orjson
 from fastapi import Response
 from pydantic import AfterValidator, BaseModel, Field
 
-from pale_harbor.api.models import Version
+from pale_harbor.api.models import MOST, Version
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.work.ranking.drafts import DraftTold, begin_draft, discard_draft, drafts_told, go_on_with_draft
@@ -29,6 +29,12 @@ class DraftRequest(BaseModel):
     document: Annotated[dict[str, Any], AfterValidator(answerable)]
 
 
+class ChangedDraftRequest(DraftRequest):
+    """known: the revision of the draft that whoever changes it knows of; None: whatever it is by now."""
+
+    known: Annotated[int, Field(ge=1, le=MOST)] | None = None
+
+
 class NewDraftRequest(DraftRequest):
     """ranker, version: the kept version that it stands on."""
 
@@ -38,6 +44,11 @@ class NewDraftRequest(DraftRequest):
 
 class DraftBegun(BaseModel):
     id: int
+    revision: int = 1
+
+
+class DraftChanged(BaseModel):
+    revision: int
 
 
 @router.get("/collections/{collection}/drafts")
@@ -52,10 +63,10 @@ def post_draft(collection: str, request: NewDraftRequest, bench: Bench) -> Draft
     return DraftBegun(id=begin_draft(bench, collection, request.ranker, request.version, request.document))
 
 
-@router.put("/collections/{collection}/drafts/{draft_id}", status_code=204, response_class=Response)
-def put_draft(collection: str, draft_id: int, request: DraftRequest, bench: Bench) -> None:
-    """Keeps what a draft is now."""
-    go_on_with_draft(bench, collection, draft_id, request.document)
+@router.put("/collections/{collection}/drafts/{draft_id}")
+def put_draft(collection: str, draft_id: int, request: ChangedDraftRequest, bench: Bench) -> DraftChanged:
+    """Keeps what a draft is now, unless somebody else changed it meanwhile."""
+    return DraftChanged(revision=go_on_with_draft(bench, collection, draft_id, request.document, request.known))
 
 
 @router.delete("/collections/{collection}/drafts/{draft_id}", status_code=204, response_class=Response)

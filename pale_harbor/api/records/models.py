@@ -37,6 +37,9 @@ class EarlierPage(BaseModel):
 
 
 class RecordsRequest(BaseModel):
+    """known: by key, the revision of the record that whoever changes it saw; others are changed whatever they are."""
+
+    known: Annotated[dict[RecordKey, Annotated[int, Field(ge=1, le=MOST)]], Field(max_length=10_000)] = {}
     records: Annotated[list[dict[str, Any]], Field(min_length=1, max_length=10_000)]
 
 

@@ -95,7 +95,7 @@ def records_called_so(
 @largest_body(64_000_000)
 def put(name: str, request: RecordsRequest, bench: Bench) -> Changed:
     """Adds or replaces records, all or none; the next search finds them."""
-    return put_records(bench.pool, name, request.records)
+    return put_records(bench.pool, name, request.records, request.known)
 
 
 @router.post("/collections/{name}/records/delete")

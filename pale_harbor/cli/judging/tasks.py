@@ -1,6 +1,6 @@
 """`task`: judging tasks and their links."""
 
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -8,6 +8,10 @@ from pale_harbor.cli.open_workbench import workbench
 from pale_harbor.cli.options import SetArgument
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.cli.ranking.ranker_choice import ranker_choice
+
+if TYPE_CHECKING:
+    from pale_harbor.work.judging.tasks import Links
+    from pale_harbor.work.workbench import Workbench
 
 app = typer.Typer(help="Judging tasks: pools of records, shared out among judges.", no_args_is_help=True)
 
@@ -35,14 +39,14 @@ def make(
     ] = None,
     as_json: AsJson = False,
 ) -> None:
-    """Makes a judging task and prints each judge's link."""
+    """Makes a judging task and prints each judge's link, this once."""
     from pale_harbor.work.judging.tasks import TaskWanted, new_task
     from pale_harbor.work.measuring.compared import RankerSide
 
     sides = [RankerSide(ranker_choice(one)) for one in ranker or ([] if outside else [None])]
     sides += [RankerSide(outside=one) for one in outside or []]
     with workbench() as bench:
-        new_task(
+        links = new_task(
             bench,
             collection,
             judged_set,
@@ -58,34 +62,59 @@ def make(
                 same=tuple(same or ()),
             ),
         )
-    list_tasks(collection, judged_set, as_json)
+        _print(bench, collection, judged_set, as_json, links)
 
 
 @app.command("list")
 def list_tasks(collection: str, judged_set: SetArgument, as_json: AsJson = False) -> None:
-    """Lists a set's judging tasks with their links."""
-    from pale_harbor.work.judging.tasks import tasks
+    """Lists a set's judging tasks, and how far their judges are."""
+    with workbench() as bench:
+        _print(bench, collection, judged_set, as_json)
+
+
+@app.command()
+def link(
+    collection: str,
+    judged_set: SetArgument,
+    number: int,
+    judge: str,
+    days: Annotated[float | None, typer.Option(min=0.001, max=3_650, help="For how long it leads there.")] = None,
+    none: Annotated[bool, typer.Option("--none", help="Draw the link back; there is none from then on.")] = False,
+    as_json: AsJson = False,
+) -> None:
+    """Gives a judge another link and prints it; the one before leads nowhere from then on."""
+    from pale_harbor.work.judging.tasks import draw_link_back, new_link
 
     with workbench() as bench:
-        rows = [
-            {
-                "task": one.id,
-                "name": one.name,
-                "judge": own.judge,
-                "judged": own.judged,
-                "records": own.items,
-                "closed": one.closed,
-                "path": own.path,
-            }
-            for one in tasks(bench, collection, judged_set)
-            for own in one.judges
-        ]
+        if none:
+            draw_link_back(bench, collection, judged_set, number, judge)
+            _print(bench, collection, judged_set, as_json)
+        else:
+            links = new_link(bench, collection, judged_set, number, judge, days)
+            _print(bench, collection, judged_set, as_json, links)
+
+
+def _print(bench: "Workbench", collection: str, judged_set: str, as_json: bool, links: "Links | None" = None) -> None:
+    from pale_harbor.work.judging.tasks import tasks
+
+    rows = [
+        {
+            "task": one.id,
+            "name": one.name,
+            "judge": own.judge,
+            "judged": own.judged,
+            "records": own.items,
+            "closed": one.closed,
+            "path": own.path,
+        }
+        for one in tasks(bench, collection, judged_set, links)
+        for own in one.judges
+    ]
     if as_json:
         print_json(rows)
-    else:
-        print_columns(
-            [["task", "name", "judge", "judged", "of", "closed", "link"], *[list(row.values()) for row in rows]]
-        )
+        return
+    lines = [[*list(row.values())[:-1], row["path"] or "told once"] for row in rows]
+    print_columns([["task", "name", "judge", "judged", "of", "closed", "link"], *lines])
 
 
 @app.command()

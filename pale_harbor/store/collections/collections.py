@@ -170,23 +170,24 @@ def copy_collection(connection: Connection[Any], collection: Collection, name: s
     )
     connection.execute(
         """
-        insert into chains (collection_id, name, version, notation, created_at)
-        select %(copy)s, name, version, notation, created_at from chains where collection_id = %(id)s
+        insert into chains (collection_id, name, version, notation, created_at, by_person)
+        select %(copy)s, name, version, notation, created_at, by_person from chains where collection_id = %(id)s
         """,
         both,
     )
     connection.execute(
         """
-        insert into word_lists (collection_id, name, version, kind, entries, entry_count, created_at)
-        select %(copy)s, name, version, kind, entries, entry_count, created_at
+        insert into word_lists (collection_id, name, version, kind, entries, entry_count, created_at, by_person)
+        select %(copy)s, name, version, kind, entries, entry_count, created_at, by_person
         from word_lists where collection_id = %(id)s
         """,
         both,
     )
     connection.execute(
         """
-        insert into rankers (collection_id, name, version, document, chain_versions, list_versions, note, created_at)
-        select %(copy)s, name, version, document, chain_versions, list_versions, note, created_at
+        insert into rankers (collection_id, name, version, document, chain_versions, list_versions, note, created_at,
+            by_person)
+        select %(copy)s, name, version, document, chain_versions, list_versions, note, created_at, by_person
         from rankers where collection_id = %(id)s order by id
         """,
         both,
@@ -289,8 +290,8 @@ _COPIES_OF_SETS: Final[tuple[LiteralString, ...]] = (
     where not taken_back
     """,
     """
-    insert into settlements (set_id, query_id, record_key, grade, note, settled_at)
-    select copied.id, query_id, record_key, grade, note, settled_at
+    insert into settlements (set_id, query_id, record_key, grade, note, settled_at, by_person)
+    select copied.id, query_id, record_key, grade, note, settled_at, by_person
     from settlements join judged_sets as first on first.id = set_id and first.collection_id = %(id)s
     join judged_sets as copied on copied.collection_id = %(copy)s and copied.name = first.name
     """,

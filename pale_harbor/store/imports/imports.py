@@ -46,6 +46,7 @@ class Import:
     tune_start: bool
     outlook: dict[str, Any] | None
     fields: dict[str, Any] | None
+    by_person: str | None
     revisions: list[int]
     undone: dict[str, Any] | None
     created_at: datetime
@@ -128,7 +129,7 @@ def _imports(connection: Connection[Any], where: _Where, values: dict[str, Any],
             select jobs.id, collection_id, coalesce(collections.name, new_collection) as collection, state, source,
                 plan, by_server, phase, jobs.done as rows_read, rows_rejected, bytes_read, bytes_in_all, cancel_wanted,
                 problem, report, read_whole, asks, agreed, tune_start, outlook, fields, revisions, undone,
-                jobs.created_at, jobs.updated_at
+                jobs.by_person, jobs.created_at, jobs.updated_at
             from jobs join imports on job_id = jobs.id left join collections on collections.id = collection_id
             where {where} order by jobs.id desc limit %(count)s
             """,  # noqa: S608

@@ -245,7 +245,7 @@ def put_settlement(
         """
         insert into settlements (set_id, query_id, record_key, grade, note) values (%s, %s, %s, %s, %s)
         on conflict (set_id, query_id, record_key) do update
-            set grade = excluded.grade, note = excluded.note, settled_at = now()
+            set grade = excluded.grade, note = excluded.note, settled_at = now(), by_person = acting_person()
         """,
         [set_id, query_id, record_key, grade, note],
     )

@@ -13,7 +13,7 @@ EntryKind = Literal["locked look", "decision"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DiaryEntry:
-    """details: figures and names that the entry is about."""
+    """details: figures and names that the entry is about; by_person: who wrote it or opened it."""
 
     id: int
     written_at: datetime
@@ -21,6 +21,7 @@ class DiaryEntry:
     title: str
     body: str
     details: dict[str, Any]
+    by_person: str | None = None
 
 
 def diary_of(connection: Connection[Any], collection_id: int, count: int = 200) -> list[DiaryEntry]:
@@ -28,7 +29,7 @@ def diary_of(connection: Connection[Any], collection_id: int, count: int = 200) 
     with connection.cursor(row_factory=class_row(DiaryEntry)) as cursor:
         return cursor.execute(
             """
-            select id, written_at, kind, title, body, details from diary
+            select id, written_at, kind, title, body, details, by_person from diary
             where collection_id = %s order by id desc limit %s
             """,
             [collection_id, count],
@@ -40,7 +41,7 @@ def openings_of(connection: Connection[Any], collection_id: int, set_name: str) 
     with connection.cursor(row_factory=class_row(DiaryEntry)) as cursor:
         return cursor.execute(
             """
-            select id, written_at, kind, title, body, details from diary
+            select id, written_at, kind, title, body, details, by_person from diary
             where collection_id = %s and kind = 'locked look' and details ->> 'set' = %s order by id
             """,
             [collection_id, set_name],
@@ -55,7 +56,7 @@ def write_entry(
         entry = cursor.execute(
             """
             insert into diary (collection_id, kind, title, body, details) values (%s, %s, %s, %s, %s)
-            returning id, written_at, kind, title, body, details
+            returning id, written_at, kind, title, body, details, by_person
             """,
             [collection_id, kind, title, body, Json(details)],
         ).fetchone()

@@ -8,7 +8,7 @@ from psycopg import Connection
 from psycopg.rows import class_row
 from psycopg.types.json import Json
 
-from pale_harbor.errors import NotFound
+from pale_harbor.errors import NotFound, Overtaken
 
 # So many are kept of a collection; the one that was left longest goes first.
 MOST_DRAFTS: Final = 20
@@ -16,7 +16,10 @@ MOST_DRAFTS: Final = 20
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KeptDraft:
-    """A draft. ranker, version: what it stands on; newest: the newest version of that name when it was begun."""
+    """A draft. ranker, version: what it stands on; newest: the newest version of that name when it was begun.
+
+    by_person: who changed it last; revision: how often it was changed.
+    """
 
     id: int
     ranker: str
@@ -25,6 +28,8 @@ class KeptDraft:
     document: dict[str, Any]
     begun_at: datetime
     changed_at: datetime
+    by_person: str | None
+    revision: int
 
 
 def drafts_of(connection: Connection[Any], collection_id: int) -> list[KeptDraft]:
@@ -32,7 +37,8 @@ def drafts_of(connection: Connection[Any], collection_id: int) -> list[KeptDraft
     with connection.cursor(row_factory=class_row(KeptDraft)) as cursor:
         return cursor.execute(
             """
-            select id, ranker, version, newest, document, begun_at, changed_at from drafts
+            select id, ranker, version, newest, document, begun_at, changed_at, by_person, revision
+            from drafts
             where collection_id = %s order by changed_at desc, id desc
             """,
             [collection_id],
@@ -61,14 +67,29 @@ def add_draft(
     return int(row[0])
 
 
-def change_draft(connection: Connection[Any], collection_id: int, draft_id: int, document: dict[str, Any]) -> None:
-    """What a draft is from now on. Raises NotFound."""
+def change_draft(
+    connection: Connection[Any], collection_id: int, draft_id: int, document: dict[str, Any], known: int | None = None
+) -> int:
+    """What a draft is from now on; returns its revision. known: the one that whoever changes it knows of.
+
+    Raises NotFound; Overtaken where it was changed since.
+    """
     changed = connection.execute(
-        "update drafts set document = %s, changed_at = clock_timestamp() where collection_id = %s and id = %s",
-        [Json(document), collection_id, draft_id],
-    )
-    if changed.rowcount == 0:
+        """
+        update drafts set document = %(document)s, changed_at = clock_timestamp(), by_person = acting_person(),
+            revision = revision + 1
+        where collection_id = %(collection)s and id = %(id)s
+            and (%(known)s::bigint is null or revision = %(known)s)
+        returning revision
+        """,
+        {"document": Json(document), "collection": collection_id, "id": draft_id, "known": known},
+    ).fetchone()
+    if changed is not None:
+        return int(changed[0])
+    now = next((one for one in drafts_of(connection, collection_id) if one.id == draft_id), None)
+    if now is None:
         raise NotFound("This draft is no longer there: it was kept as a version or discarded.")
+    raise Overtaken(f"{now.by_person or 'Somebody'} changed this draft meanwhile. Look at it as it is now first.")
 
 
 def drop_draft(connection: Connection[Any], collection_id: int, draft_id: int) -> None:

@@ -28,6 +28,7 @@ class SavedRanker:
     list_versions: dict[str, int]
     note: str
     created_at: datetime
+    by_person: str | None = None
 
     @property
     def title(self) -> str:
@@ -40,7 +41,7 @@ def all_rankers(connection: Connection[Any], collection_id: int) -> list[SavedRa
     with connection.cursor(row_factory=class_row(SavedRanker)) as cursor:
         return cursor.execute(
             """
-            select id, name, version, document, chain_versions, list_versions, note, created_at from rankers
+            select id, name, version, document, chain_versions, list_versions, note, created_at, by_person from rankers
             where collection_id = %s order by name, version desc
             """,
             [collection_id],
@@ -53,7 +54,7 @@ def ranker_named(connection: Connection[Any], collection_id: int, name: str, ver
     with connection.cursor(row_factory=class_row(SavedRanker)) as cursor:
         ranker = cursor.execute(
             """
-            select id, name, version, document, chain_versions, list_versions, note, created_at from rankers
+            select id, name, version, document, chain_versions, list_versions, note, created_at, by_person from rankers
             where collection_id = %(collection)s and name = %(name)s
                 and (%(version)s::integer is null or version = %(version)s)
             order by version desc limit 1

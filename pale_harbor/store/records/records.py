@@ -24,7 +24,7 @@ class Record:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EarlierRecord:
-    """What a record was from one revision of the collection to another, and how that ended."""
+    """What a record was from one revision of the collection to another, and how that ended; by_person: by whom."""
 
     key: str
     revision: int
@@ -32,6 +32,7 @@ class EarlierRecord:
     ended_by: Literal["change", "deletion"]
     ended_at: datetime
     field_values: dict[str, Any]
+    by_person: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -210,7 +211,7 @@ def earlier_states(connection: Connection[Any], collection_id: int, key: str) ->
     with connection.cursor(row_factory=class_row(EarlierRecord)) as cursor:
         return cursor.execute(
             """
-            select key, revision, ended_revision, ended_by, ended_at, field_values from earlier_records
+            select key, revision, ended_revision, ended_by, ended_at, field_values, by_person from earlier_records
             where collection_id = %s and key = %s order by ended_revision desc
             """,
             [collection_id, key],
@@ -226,7 +227,7 @@ def deleted_records(
         rows = cursor.execute(
             """
             select * from (
-                select distinct on (key) key, revision, ended_revision, ended_by, ended_at, field_values
+                select distinct on (key) key, revision, ended_revision, ended_by, ended_at, field_values, by_person
                 from earlier_records
                 where collection_id = %(id)s and not exists (
                     select from records where collection_id = %(id)s and records.key = earlier_records.key

@@ -26,7 +26,8 @@ class Job:
 
     new_collection: of an import, what the collection is to be called that it makes. by_server: whether the server does
     it (and takes it up again after a crash), or a command. in_all: 0 where it cannot be known. details: what it needs
-    to know beside its subject. A job that is undecided waits for somebody's word, and nobody does it meanwhile.
+    to know beside its subject. by_person, person_id: who asked for it, None where nobody signed in. A job
+    that is undecided waits for somebody's word, and nobody does it meanwhile.
     """
 
     id: int
@@ -45,6 +46,8 @@ class Job:
     cancel_wanted: bool
     problem: str | None
     report: dict[str, Any] | None
+    by_person: str | None
+    person_id: int | None
     created_at: datetime
     updated_at: datetime
 
@@ -80,7 +83,8 @@ def job_with_id(connection: Connection[Any], job_id: int) -> Job:
         job = cursor.execute(
             """
             select id, kind, collection_id, new_collection, space_id, outside_id, set_id, details, state, by_server,
-                phase, done, in_all, cancel_wanted, problem, report, created_at, updated_at
+                phase, done, in_all, cancel_wanted, problem, report, by_person, person_id, created_at,
+                updated_at
             from jobs where id = %s
             """,
             [job_id],
@@ -96,7 +100,8 @@ def unfinished_jobs(connection: Connection[Any]) -> list[Job]:
         return cursor.execute(
             """
             select id, kind, collection_id, new_collection, space_id, outside_id, set_id, details, state, by_server,
-                phase, done, in_all, cancel_wanted, problem, report, created_at, updated_at
+                phase, done, in_all, cancel_wanted, problem, report, by_person, person_id, created_at,
+                updated_at
             from jobs where state in ('waiting', 'running') order by id
             """
         ).fetchall()
@@ -108,7 +113,8 @@ def jobs_of(connection: Connection[Any], kind: JobKind, collection_id: int) -> l
         return cursor.execute(
             """
             select id, kind, collection_id, new_collection, space_id, outside_id, set_id, details, state, by_server,
-                phase, done, in_all, cancel_wanted, problem, report, created_at, updated_at
+                phase, done, in_all, cancel_wanted, problem, report, by_person, person_id, created_at,
+                updated_at
             from jobs where kind = %s and collection_id = %s order by id desc
             """,
             [kind, collection_id],

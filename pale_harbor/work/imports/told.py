@@ -40,6 +40,7 @@ class ImportTold:
     undoable: bool
     undone: Undone | None
     tune_start: bool
+    by_person: str | None
 
 
 def import_told(bench: Workbench, job_id: int) -> ImportTold:
@@ -74,5 +75,6 @@ def _tell(connection: Connection[Any], one: Import) -> ImportTold:
         undoable=bool(one.revisions) and one.undone is None,
         undone=None if one.undone is None else Undone(**one.undone),
         tune_start=one.tune_start,
+        by_person=one.by_person,
         cut_off=one.state == "running" and not is_held(connection, one.id),
     )

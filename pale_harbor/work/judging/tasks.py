@@ -3,7 +3,7 @@
 import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any, Final
 
 import numpy as np
@@ -24,15 +24,19 @@ from pale_harbor.store.judging.judged_sets import (
 )
 from pale_harbor.store.judging.judging_tasks import (
     JudgingTask,
+    OwnTask,
     TaskItem,
     close_task,
     drop_task,
     items_of,
-    judge_with_token,
+    judge_who_is,
+    judge_with_link,
     judges_of_tasks,
     make_task,
+    set_link,
     task_with_id,
     tasks_of,
+    tasks_of_person,
 )
 from pale_harbor.store.judging.judgments import (
     Judgment,
@@ -46,10 +50,14 @@ from pale_harbor.store.records.records import all_keys
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.settling import grades_to_change, resettle
 from pale_harbor.work.measuring.compared import RankerSide, lists_of_side
+from pale_harbor.work.people.asking import who_asks
+from pale_harbor.work.people.tokens import hash_of, new_token
 from pale_harbor.work.workbench import Workbench
 
 MOST_JUDGES: Final = 30
 MOST_ITEMS: Final = 50_000
+# What stands in place of a link for whoever is signed in, with the task's number behind it.
+OWN: Final = "own-"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,10 +84,17 @@ class TaskWanted:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JudgeProgress:
-    """A judge of a task. path: the judge's link on this server; items: to be judged; judged: of them, so far."""
+    """A judge of a task. items: to be judged; judged: of them, so far.
+
+    path: the judge's link on this server, told once, when it is made. has_link: whether there is one that was not drawn
+    back; link_ends_at: None where it does not end. person: the name by which the judge signs in, who then needs none.
+    """
 
     judge: str
-    path: str
+    path: str | None
+    has_link: bool
+    link_ends_at: datetime | None
+    person: str | None
     items: int
     judged: int
 
@@ -96,8 +111,12 @@ class TaskStanding:
     judges: list[JudgeProgress]
 
 
-def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: TaskWanted) -> int:
-    """Makes a judging task, each judge with a link of their own. Raises BadInput where nothing is left to judge."""
+# Links just made: what each ends with, by task and judge.
+Links = dict[tuple[int, str], str]
+
+
+def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: TaskWanted) -> Links:
+    """Makes a judging task, and tells each judge's link this once. Raises BadInput where nothing is left to judge."""
     judges = list(dict.fromkeys(name.strip() for name in wanted.judges if name.strip()))
     if not judges or len(judges) > MOST_JUDGES:
         raise BadInput(f"Name who judges: one judge at least, {MOST_JUDGES} at most.")
@@ -131,15 +150,16 @@ def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: Task
         known = {one.query_id for one in queries_of(connection, kept.id)}
         if strangers := [item.query for item in items if item.query not in known]:
             raise BadInput(f'"{set_name}" has no query "{strangers[0][:80]}".')
-        return make_task(
+        links = {judge: new_token() for judge, own in given.items() if own}
+        task_id = make_task(
             connection,
             kept.id,
             wanted.name,
             document,
             {judge: [TaskItem(item.query, item.record) for item in own] for judge, own in given.items() if own},
-            # 128 bits: nobody guesses a link.
-            {judge: secrets.token_urlsafe(16) for judge, own in given.items() if own},
+            {judge: hash_of(link) for judge, link in links.items()},
         )
+        return {(task_id, judge): link for judge, link in links.items()}
 
 
 def _check_names(bench: Workbench, collection_name: str, set_name: str, names: Sequence[str]) -> None:
@@ -181,8 +201,9 @@ def _pool(
     return bench.with_collection(collection_name, work)
 
 
-def tasks(bench: Workbench, collection_name: str, set_name: str) -> list[TaskStanding]:
-    """A set's tasks with their judges, the newest first."""
+def tasks(bench: Workbench, collection_name: str, set_name: str, links: Links | None = None) -> list[TaskStanding]:
+    """A set's tasks with their judges, the newest first. links: those that are just made, and told with them."""
+    made = links or {}
     with bench.pool.connection() as connection:
         kept = set_named(connection, collection_named(connection, collection_name).id, set_name)
         found = tasks_of(connection, kept.id)
@@ -195,7 +216,15 @@ def tasks(bench: Workbench, collection_name: str, set_name: str) -> list[TaskSta
             closed=task.closed,
             made_at=task.made_at,
             judges=[
-                JudgeProgress(judge=one.judge, path=f"/judge/{one.token}", items=one.items, judged=one.judged)
+                JudgeProgress(
+                    judge=one.judge,
+                    path=f"/judge/{made[task.id, one.judge]}" if (task.id, one.judge) in made else None,
+                    has_link=one.has_link,
+                    link_ends_at=one.link_ends_at,
+                    person=one.person,
+                    items=one.items,
+                    judged=one.judged,
+                )
                 for one in judges
                 if one.task_id == task.id
             ],
@@ -214,6 +243,43 @@ def change_task(bench: Workbench, collection_name: str, set_name: str, task_id: 
             drop_task(connection, task_id)
         else:
             close_task(connection, task_id, closed=closed)
+
+
+def new_link(
+    bench: Workbench, collection_name: str, set_name: str, task_id: int, judge: str, days: float | None = None
+) -> Links:
+    """Gives a judge another link, for so many days; the one before leads nowhere from then on. Raises NotFound."""
+    link = new_token()
+    _change_link(bench, collection_name, set_name, task_id, judge, link, days)
+    return {(task_id, judge): link}
+
+
+def draw_link_back(bench: Workbench, collection_name: str, set_name: str, task_id: int, judge: str) -> None:
+    """A judge's link leads nowhere from now on. Raises NotFound."""
+    _change_link(bench, collection_name, set_name, task_id, judge, None, None)
+
+
+def _change_link(
+    bench: Workbench,
+    collection_name: str,
+    set_name: str,
+    task_id: int,
+    judge: str,
+    link: str | None,
+    days: float | None,
+) -> None:
+    ends_at = None if days is None else datetime.now(UTC) + timedelta(days=days)
+    with bench.pool.connection() as connection:
+        kept = set_named(connection, collection_named(connection, collection_name).id, set_name)
+        is_there = any(task.id == task_id for task in tasks_of(connection, kept.id))
+        if not is_there or not set_link(connection, task_id, judge, None if link is None else hash_of(link), ends_at):
+            raise NotFound(f'"{set_name}" has no judging task {task_id} with a judge "{judge[:100]}".')
+
+
+def own_tasks(bench: Workbench, person_id: int) -> list[OwnTask]:
+    """What somebody who signs in is asked to judge, the newest first."""
+    with bench.pool.connection() as connection:
+        return tasks_of_person(connection, person_id)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -351,8 +417,18 @@ def keep_judgments(
     return len(concerned)
 
 
+def _given_to_visitor(connection: Connection[Any], token: str) -> tuple[int, str] | None:
+    visitor, number = who_asks().visitor, token.removeprefix(OWN)
+    if visitor is None or not number.isdecimal() or len(number) > 18:
+        return None
+    judge = judge_who_is(connection, int(number), visitor.person_id)
+    return None if judge is None else (int(number), judge)
+
+
 def _task_of(connection: Connection[Any], token: str) -> tuple[JudgingTask, str, JudgedSet, str]:
-    found = judge_with_token(connection, token)
+    found = (
+        _given_to_visitor(connection, token) if token.startswith(OWN) else judge_with_link(connection, hash_of(token))
+    )
     task = task_with_id(connection, found[0]) if found else None
     if found is None or task is None:
         raise NotFound("This link leads to no judging task. Ask whoever sent it for a new one.")

@@ -10,7 +10,7 @@ from pale_harbor.formats.ranker.document import RankerDocument
 from pale_harbor.store.measuring.outside_rankers import outside_named
 from pale_harbor.store.measuring.runs import RunList, latest_outside_run, lists_of
 from pale_harbor.work.collections.opened import OpenCollection
-from pale_harbor.work.measuring.judged import Judged, Part, judged_in
+from pale_harbor.work.measuring.judged import Judged, Part, whole_or_part
 from pale_harbor.work.measuring.measuring import Figures, How, figures_of, made_lists
 from pale_harbor.work.measuring.typed_lists import typed_to_measure
 from pale_harbor.work.workbench import ChosenRanker, RankerChoice, Workbench
@@ -88,7 +88,7 @@ def lists_of_side(
     bench: Workbench, opened: OpenCollection, side: RankerSide, set_name: str, judged: Judged | None = None
 ) -> SideLists:
     """The lists of one side; of all queries where no judged part is given. Raises NotFound, Unavailable."""
-    wanted = judged or judged_in(bench, opened, set_name, Part.ALL)
+    wanted = judged or whole_or_part(bench, opened, set_name, Part.ALL)
     if side.outside is None:
         chosen = bench.choose(opened.collection, side.choice)
         made = made_lists(bench, opened, chosen, wanted)

@@ -9,6 +9,8 @@ from pale_harbor.store.database import in_one_state
 from pale_harbor.store.judging.expectations import KeptExpectation, expectations_of
 from pale_harbor.store.judging.judged_sets import JudgedSet, SetQuery, grades_of, queries_of, set_named
 from pale_harbor.work.collections.opened import OpenCollection
+from pale_harbor.work.people.asking import need
+from pale_harbor.work.people.rights import Right
 from pale_harbor.work.workbench import Workbench
 
 
@@ -47,7 +49,14 @@ class Judged:
 
 
 def judged_in(workbench: Workbench, opened: OpenCollection, set_name: str, part: Part = Part.OPEN) -> Judged:
-    """A judged set of the collection. Raises NotFound."""
+    """A judged set of the collection. Raises NotFound; NotAllowed where whoever asks may not open what is locked."""
+    if part is not Part.OPEN:
+        need(Right.OWN, opened.collection.name)
+    return whole_or_part(workbench, opened, set_name, part)
+
+
+def whole_or_part(workbench: Workbench, opened: OpenCollection, set_name: str, part: Part) -> Judged:
+    """A judged set, for what tells nobody of locked queries: whoever asks is not asked for a right."""
     with workbench.pool.connection() as connection:
         in_one_state(connection)
         kept = set_named(connection, opened.collection.id, set_name)

@@ -34,7 +34,7 @@ from pale_harbor.store.measuring.runs import RunKey, RunList, find_run, lists_of
 from pale_harbor.store.ranking.rankers import SavedRanker, ranker_named
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.judging.expecting import Broken, broken_by_title, broken_of
-from pale_harbor.work.measuring.judged import Judged, Part, judged_in, judged_of
+from pale_harbor.work.measuring.judged import Judged, Part, judged_in, judged_of, whole_or_part
 from pale_harbor.work.measuring.lists import RUN_DEPTH, asked_lists, counted_notes, spaces_asked
 from pale_harbor.work.measuring.set_sheet import Seen, seen_lists
 from pale_harbor.work.measuring.typed_lists import typed_to_measure
@@ -179,7 +179,7 @@ def ranker_run(
 
     def run(opened: OpenCollection) -> tuple[list[RunList], ChosenRanker]:
         chosen = workbench.choose(opened.collection, choice)
-        judged = judged_in(workbench, opened, set_name, Part.ALL)
+        judged = whole_or_part(workbench, opened, set_name, Part.ALL)
         made = made_lists(workbench, opened, chosen, judged)
         return [made.lists[query.query_id] for query in judged.queries], chosen
 

@@ -29,6 +29,8 @@ class DraftTold:
     problem: str | None
     begun_at: datetime
     changed_at: datetime
+    by_person: str | None
+    revision: int
 
 
 def drafts_told(bench: Workbench, collection_name: str) -> list[DraftTold]:
@@ -48,10 +50,15 @@ def begin_draft(bench: Workbench, collection_name: str, ranker: str, version: in
         return add_draft(connection, collection.id, ranker, version, newest, document)
 
 
-def go_on_with_draft(bench: Workbench, collection_name: str, draft_id: int, document: dict[str, Any]) -> None:
-    """Keeps what a draft is now. Raises NotFound."""
+def go_on_with_draft(
+    bench: Workbench, collection_name: str, draft_id: int, document: dict[str, Any], known: int | None = None
+) -> int:
+    """Keeps what a draft is now; returns its revision. known: the revision that whoever changes it knows of.
+
+    Raises NotFound; Overtaken where somebody else changed it since.
+    """
     with bench.pool.connection() as connection:
-        change_draft(connection, collection_named(connection, collection_name).id, draft_id, document)
+        return change_draft(connection, collection_named(connection, collection_name).id, draft_id, document, known)
 
 
 def discard_draft(bench: Workbench, collection_name: str, draft_id: int) -> None:
@@ -80,4 +87,6 @@ def _told(bench: Workbench, collection: Collection, draft: KeptDraft) -> DraftTo
         problem=problem,
         begun_at=draft.begun_at,
         changed_at=draft.changed_at,
+        by_person=draft.by_person,
+        revision=draft.revision,
     )

@@ -12,7 +12,8 @@ from pale_harbor.work.workbench import Workbench
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RankerTold:
-    """A kept ranker. filled_in: its document with every default written out.
+    """A kept ranker. filled_in: its document with every default written out; by_person: who kept it, None where nobody
+    signed in.
 
     chain_versions, list_versions: in which versions it reads the saved chains and word lists that it names without one.
     """
@@ -23,6 +24,7 @@ class RankerTold:
     filled_in: RankerDocument
     note: str
     created_at: datetime
+    by_person: str | None
     chain_versions: dict[str, int]
     list_versions: dict[str, int]
 
@@ -50,6 +52,7 @@ def ranker_told(saved: SavedRanker) -> RankerTold:
         filled_in=ranker_document(saved.document),
         note=saved.note,
         created_at=saved.created_at,
+        by_person=saved.by_person,
         chain_versions=saved.chain_versions,
         list_versions=saved.list_versions,
     )

@@ -1,9 +1,13 @@
 """Records put and deleted one by one or a few at a time: in one transaction, searchable with the next query."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Any
 
-from pale_harbor.errors import BadInput
+from psycopg import Connection
+
+from pale_harbor.errors import BadInput, Overtaken
 from pale_harbor.formats.records import ImportPlan, RawRow
 from pale_harbor.formats.records.conversion import RecordRow, Unfit, content_hash, record_of
 from pale_harbor.formats.records.filling_in import filled_in
@@ -34,8 +38,13 @@ class Changed:
     revision: int
 
 
-def put_records(pool: Pool, collection_name: str, rows: list[dict[str, Any]]) -> Changed:
-    """Adds or replaces records, all or none. Raises BadInput that names every row that is wrong."""
+def put_records(
+    pool: Pool, collection_name: str, rows: list[dict[str, Any]], seen: Mapping[str, int] | None = None
+) -> Changed:
+    """Adds or replaces records, all or none. seen: by key, the revision in which whoever changes a record saw it.
+
+    Raises BadInput that names every row that is wrong; Overtaken where somebody else changed what was seen.
+    """
     with pool.connection() as connection:
         collection = collection_named(connection, collection_name)
         known = fields_of(connection, collection.id)
@@ -48,13 +57,24 @@ def put_records(pool: Pool, collection_name: str, rows: list[dict[str, Any]]) ->
     if key is None:
         raise BadInput(f'"{collection_name}" has no records and no key field yet. Import some first.')
     plan = ImportPlan(key=key)
-    return keep_records(pool, collection_name, _records(rows, plan), plan)
+    return keep_records(pool, collection_name, _records(rows, plan), plan, seen or {})
 
 
-def keep_records(pool: Pool, collection_name: str, records: list[RecordRow], plan: ImportPlan) -> Changed:
-    """Adds, replaces or (by the plan) fills in records that were read already, in one transaction."""
+def keep_records(
+    pool: Pool,
+    collection_name: str,
+    records: list[RecordRow],
+    plan: ImportPlan,
+    seen: Mapping[str, int] = MappingProxyType({}),
+) -> Changed:
+    """Adds, replaces or (by the plan) fills in records that were read already, in one transaction.
+
+    Raises Overtaken where one of those that were seen in a revision is in another one by now.
+    """
     with pool.connection() as connection, connection.transaction():
         collection = collection_named(connection, collection_name, lock=True)
+        if seen:
+            _refuse_overtaken(connection, collection.id, seen)
         if plan.fill_in:
             there = records_with_keys(connection, collection.id, [one.key for one in records])
             records = [_filled(one, there[one.key].field_values) if one.key in there else one for one in records]
@@ -121,6 +141,21 @@ def restore_deleted(
             put_fields(connection, collection.id, fields)
         return Changed(
             added=merged.added, updated=0, unchanged=0, deleted=0, revision=collection.revision + int(merged.changed)
+        )
+
+
+def _refuse_overtaken(connection: Connection[Any], collection_id: int, seen: Mapping[str, int]) -> None:
+    there = records_with_keys(connection, collection_id, list(seen))
+    for key, revision in seen.items():
+        now = there.get(key)
+        if now is not None and now.revision == revision:
+            continue
+        ended = next((one for one in earlier_states(connection, collection_id, key) if one.revision == revision), None)
+        who = (ended.by_person if ended is not None else None) or "Somebody"
+        did = "deleted" if now is None else "changed"
+        raise Overtaken(
+            f'{who} {did} the record "{key[:100]}" meanwhile. Look at it as it is now: what you wrote is still here, '
+            "and was not kept."
         )
 
 

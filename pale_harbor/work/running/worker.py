@@ -13,6 +13,7 @@ from psycopg_pool import PoolClosed, PoolTimeout
 from pale_harbor.core.text.patterns import patterns_within_bounds
 from pale_harbor.errors import Cancelled, HarborError, NotFound
 from pale_harbor.store.database import Pool
+from pale_harbor.store.people.acting import acting_for
 from pale_harbor.store.running.jobs import (
     Job,
     JobKind,
@@ -101,7 +102,7 @@ def do_job(pool: Pool, job_id: int, doing: Doing) -> bool:
             return False
         started = time.perf_counter()
         try:
-            with patterns_within_bounds(time.perf_counter):
+            with patterns_within_bounds(time.perf_counter), acting_for(job.person_id):
                 report = doing(job, Progress(pool, job_id))
         except Undecided:
             return True

@@ -96,7 +96,10 @@ function PastImport({ one }: { one: Import }) {
   }
   return (
     <li className="row-stack line-b grid grid-cols-[150px_220px_minmax(0,1fr)_180px] items-baseline gap-3 px-4 py-1.5">
-      <span className="quiet small">{whenText(one.created_at)}</span>
+      <span className="quiet small">
+        {whenText(one.created_at)}
+        {one.by_person && `, ${one.by_person}`}
+      </span>
       <span className="truncate" title={one.name}>
         {one.name}
       </span>

@@ -2,7 +2,7 @@
 import { TakeTable } from '../../parts/take-table'
 import { useQuery } from '@tanstack/react-query'
 import { useState, type ReactNode } from 'react'
-import { closeTask, dropTask, makeTask, tasksOf, type Task } from '../../api/judging'
+import { closeTask, drawLinkBack, dropTask, linkOf, makeTask, newLink, tasksOf, type Task } from '../../api/judging'
 import { outsideRankers, type Side } from '../../api/comparing'
 import { CopyButton } from '../../parts/copy-button'
 import { ProblemNote } from '../../parts/notes'
@@ -47,6 +47,10 @@ export function TasksView({ collection, set }: SetProps) {
                 onClose={() => act(() => closeTask(collection.name, set.name, task.id, !task.closed))}
                 onDrop={() => act(() => dropTask(collection.name, set.name, task.id))}
                 onAgreement={() => change({ view: 'agreement' }, false)}
+                links={{
+                  onLink: (judge) => act(() => newLink(collection.name, set.name, task.id, judge, null)),
+                  onNone: (judge) => act(() => drawLinkBack(collection.name, set.name, task.id, judge)),
+                }}
               />
             ))}
           </ol>
@@ -65,6 +69,7 @@ function TaskLine(props: {
   onClose: () => void
   onDrop: () => void
   onAgreement: () => void
+  links: { onLink: (judge: string) => void; onNone: (judge: string) => void }
 }) {
   const { task } = props
   const [sure, setSure] = useState(false)
@@ -93,7 +98,7 @@ function TaskLine(props: {
       <table className="w-full min-w-[600px] table-fixed">
         <tbody>
           {task.judges.map((one) => (
-            <JudgeLine key={one.judge} one={one} />
+            <JudgeLine key={one.judge} one={one} link={linkOf(task.id, one.judge)} busy={props.busy} {...props.links} />
           ))}
         </tbody>
       </table>
@@ -149,7 +154,16 @@ function TaskHead({
   )
 }
 
-function JudgeLine({ one }: { one: { items: number; judge: string; judged: number; path: string } }) {
+type JudgeProps = {
+  one: Task['judges'][number]
+  link: string | null
+  busy: boolean
+  onLink: (judge: string) => void
+  onNone: (judge: string) => void
+}
+
+function JudgeLine({ one, link, busy, onLink, onNone }: JudgeProps) {
+  const ended = one.link_ends_at !== null && new Date(one.link_ends_at) < new Date()
   return (
     <tr>
       <td className="truncate py-1 pr-2" title={one.judge}>
@@ -167,10 +181,42 @@ function JudgeLine({ one }: { one: { items: number; judge: string; judged: numbe
         {one.judged} of {one.items}
       </td>
       <td className="w-[230px] truncate">
-        <a className="link font-mono text-[13px]" href={one.path} target="_blank" rel="noreferrer">
-          {one.path.slice(0, 15)}…
-        </a>
-        <CopyButton what={`Copy the link for ${one.judge}`} text={() => window.location.origin + one.path} />
+        {link && (
+          <>
+            <a className="link font-mono text-[13px]" href={link} target="_blank" rel="noreferrer">
+              {link.slice(0, 13)}…
+            </a>
+            <CopyButton what={`Copy the link for ${one.judge}`} text={() => window.location.origin + link} />
+          </>
+        )}
+        {!link && (
+          <>
+            <span className="quiet small pr-2">
+              {one.person ? 'signs in' : ended ? 'link ended' : one.has_link ? 'link given' : 'no link'}
+            </span>
+            <button
+              type="button"
+              className="link small py-[4px]"
+              disabled={busy}
+              title="Links are shown once, when they are made. Another one takes the place of the one before."
+              aria-label={`Another link for ${one.judge}`}
+              onClick={() => onLink(one.judge)}
+            >
+              {one.has_link ? 'another' : 'make one'}
+            </button>
+          </>
+        )}
+        {one.has_link && (
+          <button
+            type="button"
+            className="link small px-2 py-[4px]"
+            disabled={busy}
+            aria-label={`Draw back the link for ${one.judge}`}
+            onClick={() => onNone(one.judge)}
+          >
+            draw back
+          </button>
+        )}
       </td>
     </tr>
   )

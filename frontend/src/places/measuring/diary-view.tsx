@@ -36,6 +36,7 @@ export function DiaryView({ collection, set }: { collection: Collection; set: st
                 <li key={one.id} className="row-stack line-b grid grid-cols-[130px_90px_minmax(0,1fr)] gap-2 py-2">
                   <time className="quiet small" dateTime={one.written_at}>
                     {one.written_at.slice(0, 16).replace('T', ' ')}
+                    {one.by_person && `, ${one.by_person}`}
                   </time>
                   <span className="quiet small">{one.kind}</span>
                   <span className="wrap-anywhere">

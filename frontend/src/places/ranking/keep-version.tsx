@@ -1,4 +1,6 @@
 // A draft becomes a version: of its ranker, or of one with another name, unless somebody else was quicker.
+import { useRights } from '../../shell/use-me'
+import { needsRole } from '../../thinking/people'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { drafts } from '../../api/drafts'
@@ -67,6 +69,7 @@ function KeepForm(props: KeepProps) {
   const [name, setName] = useHeld(`${held}name`, draft.baseline.name)
   const { busy, problem, forget, known, keep } = useKeeping(props, name)
   const { change } = useAddress()
+  const { change: mayChange } = useRights(collection.name)
   const wasQuicker = problem !== null && newestOf(draft.kept, name) > known
   const changed = useQuery(rankerDifferences(collection.name, draft.baselineChoice, draft.choice))
   const changes = differencesText(changed.data?.differences)
@@ -113,7 +116,12 @@ function KeepForm(props: KeepProps) {
           }}
         />
       </label>
-      <button type="submit" className="btn btn-sm btn-primary" disabled={busy || name.trim() === ''}>
+      <button
+        type="submit"
+        className="btn btn-sm btn-primary"
+        disabled={busy || !mayChange || name.trim() === ''}
+        title={mayChange ? undefined : needsRole('engineer', 'Keeping a version')}
+      >
         {name === draft.baseline.name ? 'Keep as a new version' : 'Keep as another ranker'}
       </button>
       {problem && <p className="loss small">{problem.message}</p>}

@@ -162,6 +162,7 @@ function VersionHead({
       </b>
       <span className="quiet small flex-1" title={ranker.created_at}>
         {ranker.created_at.slice(0, 16).replace('T', ' ')}
+        {ranker.by_person && `, ${ranker.by_person}`}
       </span>
       {value !== undefined && <span className="figure">{measureText(value)}</span>}
       {value !== undefined && was !== undefined && before && <Delta value={value - was} />}

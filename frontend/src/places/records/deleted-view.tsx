@@ -53,6 +53,7 @@ export function DeletedView({ collection }: { collection: Collection }) {
               />
               <span className="quiet small">
                 {whenText(state.ended_at)}
+                {state.by_person && `, ${state.by_person}`}
                 <br />
                 with revision {state.ended_revision}
               </span>

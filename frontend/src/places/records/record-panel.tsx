@@ -20,10 +20,12 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
   const { busy, problem, act } = useDoing('everything')
   const held = `record ${collection.name}/${recordKey}/`
   const [editing, setEditing] = useHeld(`${held}editing`, false)
+  // As it was when it was begun to be edited: what somebody else makes of it meanwhile is not written over.
+  const [seen, setSeen] = useHeld<number | null>(`${held}seen`, null)
   const part = PARTS.find((one) => one === params.get('part')) ?? 'Fields'
   const kept = useQuery(record(collection.name, recordKey))
   const put = async (values: Record<string, unknown>) => {
-    if (await act(() => putRecords(collection.name, [values]))) letGo(held)
+    if (await act(() => putRecords(collection.name, [values], seen === null ? {} : { [recordKey]: seen }))) letGo(held)
   }
   const remove = () =>
     act(() => deleteRecords(collection.name, [recordKey]), { then: () => change({ key: null }), gone: recordKey })
@@ -35,7 +37,10 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
         values={kept.data?.field_values ?? null}
         part={part}
         editing={editing}
-        onEdit={setEditing}
+        onEdit={(to) => {
+          setEditing(to)
+          setSeen(kept.data?.revision ?? null)
+        }}
         onDelete={remove}
       />
       <div className="min-h-0 flex-1 overflow-y-auto">
@@ -232,6 +237,7 @@ function Revisions(props: {
                   <span className="quiet small">
                     {' '}
                     · {state.ended_by === 'deletion' ? 'deleted' : 'changed'} {whenText(state.ended_at)}
+                    {state.by_person && ` by ${state.by_person}`}
                   </span>
                 </span>
                 <button

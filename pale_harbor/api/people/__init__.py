@@ -1,0 +1,1 @@
+"""Signing in, people and members over HTTP."""

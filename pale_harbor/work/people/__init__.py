@@ -1,0 +1,1 @@
+"""Who comes in, who may do what, and who did what."""

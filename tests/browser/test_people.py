@@ -1,0 +1,161 @@
+"""Signing in, inviting, judging from another browser, and being refused what is not one's own."""
+
+import re
+from collections.abc import Generator
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+PASSWORD = "a lamp for every ship"
+
+
+@pytest.fixture
+def keeper(page: Page) -> Generator[Page]:
+    """Somebody who has made themselves the first keeper, by the page. Nobody is left afterwards."""
+    page.goto("/saltmere/people")
+    expect(page.get_by_role("heading", name="Nobody signs in here")).to_be_visible()
+    page.get_by_label("Name to sign in by").fill("nora")
+    page.get_by_label("Name that others see").fill("Nora Vane")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Make the first keeper").click()
+    expect(page.get_by_role("form", name="Invite somebody")).to_be_visible()
+    yield page
+    for one in page.request.get("/api/people").json()["people"]:
+        if one["name"] != "nora":
+            assert page.request.delete(f"/api/people/{one['name']}").ok
+    page.goto("about:blank")
+    assert page.request.delete("/api/people/nora").ok
+
+
+def invited(keeper: Page, shown: str, role: str) -> str:
+    """The link that the keeper makes for somebody."""
+    keeper.goto("/saltmere/people")
+    keeper.get_by_label("Who, as others see the name").fill(shown)
+    keeper.get_by_label("As", exact=True).select_option(role)
+    keeper.get_by_role("button", name="Make a link").click()
+    said = keeper.get_by_role("status").filter(has_text=f"Send this to {shown}")
+    return said.locator("code").inner_text()
+
+
+def come_in(browser: Browser, link: str, name: str) -> Page:
+    """Another browser, in which somebody takes an invitation."""
+    other = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    other.goto(link)
+    other.get_by_label("Name to sign in by").fill(name)
+    other.get_by_label("Password").fill(PASSWORD)
+    other.get_by_role("button", name="Come in").click()
+    other.wait_for_url(lambda address: "/invited/" not in address)
+    return other
+
+
+def test_whoever_is_not_signed_in_signs_in_and_goes_on_where_they_wanted(browser: Browser, address: str, keeper: Page):
+    other = browser.new_context(base_url=address).new_page()
+    other.goto("/saltmere/records?view=browse")
+    expect(other.get_by_role("heading", name="Sign in")).to_be_visible()
+    other.get_by_label("Name").fill("nora")
+    other.get_by_label("Password").fill("a lamp for no ship")
+    other.get_by_role("button", name="Sign in").click()
+    expect(other.get_by_role("alert")).to_contain_text("do not belong together")
+    other.get_by_label("Password").fill(PASSWORD)
+    other.keyboard.press("Enter")
+    expect(other).to_have_url(re.compile(r"/saltmere/records\?view=browse"))
+    # Signed out in one tab, the other one finds out at the next thing that it asks.
+    other.goto("/saltmere/people?view=you")
+    other.get_by_role("button", name="Sign out", exact=True).click()
+    expect(other.get_by_role("heading", name="Sign in")).to_be_visible()
+    other.context.close()
+
+
+def test_an_engineer_is_invited_and_what_they_keep_carries_their_name(browser: Browser, keeper: Page):
+    link = invited(keeper, "Ib Sand", "engineer")
+    other = come_in(browser, link, "ib")
+    expect(other).to_have_url(re.compile(r"/saltmere/ranking"))
+    home = link.split("/invited/")[0]
+    other.goto(f"{home}/saltmere/ranking?ranker=first&q=bell")
+    other.get_by_label("Weight of title, as a number").fill("4")
+    other.get_by_label("Weight of title, as a number").press("Enter")
+    other.get_by_label("Name of the ranker").fill("ibs-own")
+    other.get_by_role("button", name="Keep as another ranker").click()
+    other.get_by_role("button", name="Versions").click()
+    expect(other.get_by_role("complementary")).to_contain_text("Ib Sand")
+    # An engineer does not say who is a member.
+    other.goto(f"{home}/saltmere/people")
+    expect(other.get_by_role("navigation", name="Views of the people").get_by_role("button")).to_have_text(["You"])
+    expect(other.get_by_text("you are engineer")).to_be_visible()
+    keeper.goto("/saltmere/people?view=changes")
+    line = keeper.get_by_role("row").filter(has_text="Keeps a ranker").first
+    expect(line).to_contain_text("Ib Sand")
+    expect(line).to_contain_text("ibs-own")
+    line.get_by_role("button", name="Ib Sand").click()
+    expect(keeper.get_by_text("by Ib Sand alone; show everybody")).to_be_visible()
+    other.context.close()
+
+
+def test_a_reader_looks_and_is_told_what_keeping_needs(browser: Browser, keeper: Page):
+    other = come_in(browser, invited(keeper, "Aud Holm", "reader"), "aud")
+    home = other.url.split("/saltmere")[0]
+    other.goto(f"{home}/saltmere/ranking?ranker=first&q=bell")
+    other.get_by_label("Weight of title, as a number").fill("4")
+    other.get_by_label("Weight of title, as a number").press("Enter")
+    button = other.get_by_role("button", name="Keep as a new version")
+    expect(button).to_be_disabled()
+    expect(button).to_have_attribute("title", "Keeping a version needs the role “engineer”.")
+    # No draft of theirs is kept on the server.
+    assert keeper.request.get("/api/collections/saltmere/drafts").json() == []
+    refused = other.request.delete(f"{home}/api/collections/saltmere", params={"confirm": "saltmere"})
+    assert refused.status == 403
+    other.context.close()
+
+
+def test_a_judge_comes_in_and_judges_what_is_theirs_alone(browser: Browser, keeper: Page):
+    other = come_in(browser, invited(keeper, "Tor Lund", "judge"), "tor")
+    expect(other.get_by_role("heading", name="What there is to judge")).to_be_visible()
+    expect(other.get_by_text("Nothing is given to you")).to_be_visible()
+    task = {"name": "Bells", "judges": ["Tor Lund"], "sides": [{"ranker": {"name": "first"}}], "depth": 2}
+    path = "/api/collections/saltmere/judged/visitors/tasks"
+    made = keeper.request.post(path, data={**task, "leave_out_judged": False})
+    assert made.ok, made.text()
+    other.reload()
+    other.get_by_role("link", name="Bells").click()
+    other.get_by_role("button", name=re.compile("^2")).first.wait_for()
+    other.keyboard.press("2")
+    keeper.goto("/saltmere/judging?view=tasks")
+    line = keeper.get_by_role("listitem", name="Bells")
+    expect(line).to_contain_text("1 of")
+    expect(line).to_contain_text("signs in")
+    home = other.url.split("/judge")[0]
+    assert other.request.get(f"{home}/api/collections/saltmere").status == 403
+    other.goto(f"{home}/saltmere/ranking?q=bell")
+    expect(other.get_by_role("heading", name="What there is to judge")).to_be_visible()
+    keeper.request.delete(f"{path}/{made.json()[0]['id']}")
+    other.context.close()
+
+
+def test_a_judges_link_is_shown_once_and_made_anew(page: Page):
+    path = "/api/collections/saltmere/judged/visitors/tasks"
+    task = {"name": "Ropes", "judges": ["Guest of a day"], "sides": [{"ranker": {"name": "first"}}], "depth": 1}
+    made = page.request.post(path, data={**task, "leave_out_judged": False}).json()[0]
+    page.goto("/saltmere/judging?view=tasks")
+    line = page.get_by_role("listitem", name="Ropes")
+    expect(line).to_contain_text("link given")
+    line.get_by_role("button", name="Another link for Guest of a day").click()
+    link = line.get_by_role("link")
+    expect(link).to_have_attribute("href", re.compile(r"^/judge/[\w-]{43}$"))
+    assert page.request.get(f"/api{made['judges'][0]['path']}").status == 404
+    assert page.request.get(f"/api{link.get_attribute('href')}").ok
+    line.get_by_role("button", name="Draw back the link for Guest of a day").click()
+    expect(line).to_contain_text("no link")
+    page.request.delete(f"{path}/{made['id']}")
+
+
+def test_two_on_one_record_do_not_write_over_each_other(page: Page):
+    page.goto("/saltmere/records?view=browse&key=sm0002")
+    page.get_by_role("button", name="Edit").click()
+    record = page.request.get("/api/collections/saltmere/record?key=sm0002").json()["field_values"]
+    changed = page.request.post(
+        "/api/collections/saltmere/records", data={"records": [record | {"title": "Changed meanwhile"}]}
+    )
+    assert changed.ok
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("alert")).to_contain_text('changed the record "sm0002" meanwhile')
+    page.request.post("/api/collections/saltmere/records", data={"records": [record]})
