@@ -43,6 +43,11 @@ def browser() -> Generator[Browser]:
         opened.close()
 
 
+def refused(text: str) -> bool:
+    """Whether a browser complains of a request that was refused with a sentence, which the page shows."""
+    return "422" in text or "409" in text
+
+
 @pytest.fixture
 def page(browser: Browser, address: str) -> Generator[Page]:
     """A page on the running server. Anything asked of another address, or said as an error, fails the test."""
@@ -53,7 +58,7 @@ def page(browser: Browser, address: str) -> Generator[Page]:
     complaints: list[str] = []
     opened.on("request", lambda r: None if r.url.startswith((address, "data:")) else strangers.append(r.url))
     opened.on("pageerror", lambda error: complaints.append(str(error)))
-    opened.on("console", lambda m: complaints.append(m.text) if m.type == "error" and "422" not in m.text else None)
+    opened.on("console", lambda m: complaints.append(m.text) if m.type == "error" and not refused(m.text) else None)
     yield opened
     context.close()
     assert strangers == []

@@ -95,7 +95,7 @@ function TaskLine(props: {
       <p className="px-4 text-right">
         <TakeTable what={`who judges ${task.name}`} file={task.name} />
       </p>
-      <table className="w-full min-w-[600px] table-fixed">
+      <table className="w-full min-w-[680px] table-fixed">
         <tbody>
           {task.judges.map((one) => (
             <JudgeLine key={one.judge} one={one} link={linkOf(task.id, one.judge)} busy={props.busy} {...props.links} />
@@ -180,7 +180,7 @@ function JudgeLine({ one, link, busy, onLink, onNone }: JudgeProps) {
       <td className="figure w-[110px] pr-4">
         {one.judged} of {one.items}
       </td>
-      <td className="w-[230px] truncate">
+      <td className="w-[310px] whitespace-nowrap">
         {link && (
           <>
             <a className="link font-mono text-[13px]" href={link} target="_blank" rel="noreferrer">

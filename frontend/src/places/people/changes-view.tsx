@@ -41,34 +41,36 @@ export function ChangesView({ collection }: PeopleProps) {
         </a>
       </div>
       {found.isError && <ProblemNote error={found.error} />}
-      <table aria-label="Changes" className="w-full border-collapse text-left">
-        <tbody>
-          {shown.map((one) => (
-            <tr key={one.id} className="line-b">
-              <td className="quiet small w-[150px] py-2 pr-2 pl-4 whitespace-nowrap">
-                <time dateTime={one.at}>{whenText(one.at)}</time>
-              </td>
-              <td className="w-[190px] max-w-[190px] truncate px-2">
-                {one.person === null ? (
-                  <span className="quiet">at this machine</span>
-                ) : (
-                  <button
-                    type="button"
-                    className="link max-w-full truncate no-underline hover:underline"
-                    title={`What ${one.person} changed`}
-                    onClick={() => change({ by: one.person })}
-                  >
-                    {one.person}
-                  </button>
-                )}
-              </td>
-              <td className="px-2">
-                {one.what} <code className="text-[13px] wrap-anywhere">{one.about}</code>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <div className="overflow-x-auto">
+        <table aria-label="Changes" className="w-full min-w-[720px] border-collapse text-left">
+          <tbody>
+            {shown.map((one) => (
+              <tr key={one.id} className="line-b">
+                <td className="quiet small w-[150px] py-2 pr-2 pl-4 whitespace-nowrap">
+                  <time dateTime={one.at}>{whenText(one.at)}</time>
+                </td>
+                <td className="w-[190px] max-w-[190px] truncate px-2">
+                  {one.person === null ? (
+                    <span className="quiet">at this machine</span>
+                  ) : (
+                    <button
+                      type="button"
+                      className="link max-w-full truncate no-underline hover:underline"
+                      title={`What ${one.person} changed`}
+                      onClick={() => change({ by: one.person })}
+                    >
+                      {one.person}
+                    </button>
+                  )}
+                </td>
+                <td className="px-2">
+                  {one.what} <code className="text-[13px] wrap-anywhere">{one.about}</code>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       {found.isSuccess && shown.length === 0 && (
         <p className="quiet px-4 py-3">
           {person || asked.text ? 'No change is like this.' : 'Nothing was changed here since changes are noted.'}

@@ -30,41 +30,43 @@ export function InstallationView({ me }: PeopleProps) {
   return (
     <Kept asked={[found]} what="who may come in">
       {problem && <ProblemNote error={problem} />}
-      <table aria-label="People" className="w-full border-collapse text-left">
-        <thead>
-          <tr className="line-b quiet small">
-            <th className="py-2 pr-2 pl-4 font-normal">Person</th>
-            <th className="px-2 font-normal">Keeper</th>
-            <th className="px-2 font-normal">Makes collections</th>
-            <th className="px-2 font-normal">May come in</th>
-            <th className="px-2 text-right">
-              <TakeAway
-                what="the people"
-                file="people"
-                rows={() => [
-                  ['name', 'shown', 'keeper', 'makes collections', 'left', 'since'],
-                  ...found.data.people.map((one) => [
-                    ...[one.name, one.shown, String(one.keeper), String(one.makes_collections)],
-                    ...[one.left_at ?? '', one.made_at],
-                  ]),
-                ]}
+      <div className="overflow-x-auto">
+        <table aria-label="People" className="w-full min-w-[720px] border-collapse text-left">
+          <thead>
+            <tr className="line-b quiet small">
+              <th className="py-2 pr-2 pl-4 font-normal">Person</th>
+              <th className="px-2 font-normal">Keeper</th>
+              <th className="px-2 font-normal">Makes collections</th>
+              <th className="px-2 font-normal">May come in</th>
+              <th className="px-2 text-right">
+                <TakeAway
+                  what="the people"
+                  file="people"
+                  rows={() => [
+                    ['name', 'shown', 'keeper', 'makes collections', 'left', 'since'],
+                    ...found.data.people.map((one) => [
+                      ...[one.name, one.shown, String(one.keeper), String(one.makes_collections)],
+                      ...[one.left_at ?? '', one.made_at],
+                    ]),
+                  ]}
+                />
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {found.data.people.map((one) => (
+              <Line
+                key={one.name}
+                one={one}
+                busy={busy}
+                isOwn={one.name === me.person?.name}
+                onChange={(change) => void act(() => changePerson(one.name, change))}
+                onBegin={(does) => setDeed({ does, person: one })}
               />
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {found.data.people.map((one) => (
-            <Line
-              key={one.name}
-              one={one}
-              busy={busy}
-              isOwn={one.name === me.person?.name}
-              onChange={(change) => void act(() => changePerson(one.name, change))}
-              onBegin={(does) => setDeed({ does, person: one })}
-            />
-          ))}
-        </tbody>
-      </table>
+            ))}
+          </tbody>
+        </table>
+      </div>
       {deed && (
         <DeedForm
           key={`${deed.does} ${deed.person.name}`}

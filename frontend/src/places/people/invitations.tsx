@@ -67,7 +67,7 @@ export function Invitations(props: { invited: Invitation[]; busy: boolean; onDra
           <li key={one.id} className="line-b flex flex-wrap items-baseline gap-x-3 px-4 py-2">
             <span>{one.shown}</span>
             {one.role && <span className="quiet small">as {one.role}</span>}
-            <span className="quiet small flex-1">
+            <span className="quiet small min-w-[240px] flex-1">
               {one.by_person && `by ${one.by_person}, `}until {whenText(one.ends_at)}
             </span>
             <button

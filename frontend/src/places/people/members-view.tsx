@@ -25,36 +25,38 @@ export function MembersView({ collection }: PeopleProps) {
   return (
     <Kept asked={[found]} what="the members">
       {problem && <ProblemNote error={problem} />}
-      <table aria-label="Members" className="w-full border-collapse text-left">
-        <thead>
-          <tr className="line-b quiet small">
-            <th className="py-2 pr-2 pl-4 font-normal">Member</th>
-            <th className="px-2 font-normal">Role</th>
-            <th className="px-2 font-normal">Since</th>
-            <th className="px-2 text-right">
-              <TakeAway
-                what="the members"
-                file={`${collection.name}-members`}
-                rows={() => [
-                  ['name', 'shown', 'role', 'since'],
-                  ...known.map((one) => [one.name, one.shown, one.role, one.since]),
-                ]}
+      <div className="overflow-x-auto">
+        <table aria-label="Members" className="w-full min-w-[720px] border-collapse text-left">
+          <thead>
+            <tr className="line-b quiet small">
+              <th className="py-2 pr-2 pl-4 font-normal">Member</th>
+              <th className="px-2 font-normal">Role</th>
+              <th className="px-2 font-normal">Since</th>
+              <th className="px-2 text-right">
+                <TakeAway
+                  what="the members"
+                  file={`${collection.name}-members`}
+                  rows={() => [
+                    ['name', 'shown', 'role', 'since'],
+                    ...known.map((one) => [one.name, one.shown, one.role, one.since]),
+                  ]}
+                />
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {known.map((one) => (
+              <Line
+                key={one.name}
+                one={one}
+                busy={busy}
+                onRole={(next) => void act(() => setMember(collection.name, one.name, next))}
+                onDrop={() => void act(() => dropMember(collection.name, one.name))}
               />
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {known.map((one) => (
-            <Line
-              key={one.name}
-              one={one}
-              busy={busy}
-              onRole={(next) => void act(() => setMember(collection.name, one.name, next))}
-              onDrop={() => void act(() => dropMember(collection.name, one.name))}
-            />
-          ))}
-        </tbody>
-      </table>
+            ))}
+          </tbody>
+        </table>
+      </div>
       {known.length === 0 && (
         <p className="quiet px-4 py-3">No member yet: only keepers of the installation see this collection.</p>
       )}
@@ -107,7 +109,7 @@ function Line({ one, busy, onRole, onDrop }: LineProps) {
           type="button"
           className="btn btn-ghost btn-xs font-normal"
           disabled={busy}
-          aria-label={`Take ${one.shown} out`}
+          aria-label={`Take out ${one.shown}`}
           onClick={onDrop}
         >
           Take out

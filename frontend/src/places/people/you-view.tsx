@@ -18,7 +18,7 @@ export function YouView({ collection, me }: PeopleProps) {
   if (!own) return null
   const role = own.roles[collection.name]
   return (
-    <div className="grid max-w-[1000px] gap-x-10 px-4 py-4 md:grid-cols-2">
+    <div className="grid max-w-[1000px] grid-cols-[minmax(0,1fr)] gap-x-10 px-4 py-4 md:grid-cols-[repeat(2,minmax(0,1fr))]">
       <section aria-label="Who you are">
         <h2 className="text-lg font-semibold">{own.shown}</h2>
         <p className="quiet pb-2">
@@ -113,8 +113,8 @@ function Visits() {
       {problem && <ProblemNote error={problem} />}
       <ul>
         {found.data.map((one) => (
-          <li key={one.number} className="line-b flex items-baseline gap-3 py-2">
-            <span className="min-w-0 flex-1">
+          <li key={one.number} className="line-b flex flex-wrap items-baseline gap-x-3 py-2">
+            <span className="min-w-[240px] flex-1">
               <span className="block truncate" title={one.label}>
                 {one.kind === 'key' ? `Key: ${one.label}` : one.label}
               </span>
@@ -160,8 +160,8 @@ function NewKey() {
       <p className="quiet small pb-2">
         A program that sends it as <code>Authorization: Bearer KEY</code> may do what you may, for a year.
       </p>
-      <div className="flex items-end gap-3">
-        <label className="block flex-1">
+      <div className="flex flex-wrap items-end gap-3">
+        <label className="block min-w-[200px] flex-1">
           <span className="quiet small block">What it is for</span>
           <input
             dir="auto"
