@@ -18,12 +18,15 @@ KEPT_LOGS: Final = 4
 LOG_FILE: Final = "PALEHARBOR_LOG_FILE"
 
 
-def set_up_logs(*, as_server: bool, file: Path | None = None) -> None:
+def set_up_logs(*, as_server: bool, file: Path | None = None, level_named: str | None = None) -> None:
     """Logs of this process as JSON lines, other packages' too. A command tells only what it must warn of.
 
-    file: where they go instead of standard error; a new one is begun in time.
+    file: where they go instead of standard error; a new one is begun in time. level_named: what is told of, such as
+    "warning"; as is usual where it is None.
     """
     level = logging.INFO if as_server else logging.WARNING
+    if level_named is not None:
+        level = logging.getLevelNamesMapping()[level_named.upper()]
     shared: list[structlog.typing.Processor] = [
         structlog.contextvars.merge_contextvars,
         structlog.stdlib.add_log_level,

@@ -1,7 +1,7 @@
 """The application: endpoints below /api, the built page everywhere else."""
 
 import os
-from collections.abc import AsyncGenerator
+from collections.abc import AsyncGenerator, Iterable
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Final
@@ -12,7 +12,7 @@ from fastapi import APIRouter, FastAPI, Request
 from starlette.middleware.gzip import GZipMiddleware
 
 from pale_harbor import __version__
-from pale_harbor.api import command, events
+from pale_harbor.api import command, events, watching
 from pale_harbor.api.chains import routes as chains
 from pale_harbor.api.chains import word_lists
 from pale_harbor.api.collections import routes as collections
@@ -34,6 +34,7 @@ from pale_harbor.api.spaces import routes as spaces
 from pale_harbor.api.stalled import NoStalledReaders
 from pale_harbor.api.tuning import routes as tuning
 from pale_harbor.api.waiting import WhileWaitedFor
+from pale_harbor.api.watching import CountsRequests, Watched
 from pale_harbor.api.who import Who, WhoAsks
 from pale_harbor.settings import ROOT
 from pale_harbor.store.database import answers
@@ -69,10 +70,15 @@ def make_app(
     page: Path = PAGE,
     commands: command.Commands | None = None,
     local_key: str | None = None,
+    names: Iterable[str] = (),
+    *,
+    needs_sign_in: bool = False,
 ) -> FastAPI:
     """The app over a workbench; without one only its OpenAPI document is of use.
 
     commands: carries out commands. local_key: whoever shows it is at this machine, and keeps the installation.
+    names: beside those of loopback, by which the server is asked. needs_sign_in: whether nobody is let in without, even
+    where nobody is known.
     """
 
     server = None if workbench is None else Server(workbench)
@@ -100,17 +106,21 @@ def make_app(
     # A thread of their own for those who ask whether all is well.
     app.state.looking = CapacityLimiter(1)
     app.state.commands = commands
-    who = Who(None if workbench is None else workbench.pool, local_key)
+    who = Who(None if workbench is None else workbench.pool, local_key, needs_sign_in=needs_sign_in)
     app.state.who = who
     install_problem_handlers(app)
     # The quickest level: mostly the page and the server are on one machine.
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=1)
     app.add_middleware(WhileWaitedFor)
     app.add_middleware(WhoAsks, who=who)
-    app.add_middleware(Guard)
+    app.add_middleware(Guard, names=names)
     app.add_middleware(NoStalledReaders)
+    app.state.watched = watched = Watched()
+    app.add_middleware(CountsRequests, watched=watched)
     for room in (_own, *ROOMS):
         app.include_router(room if isinstance(room, APIRouter) else room.router, prefix="/api")
+    # Where watchers look for it, whatever they watch.
+    app.include_router(watching.router)
     serve_page(app, page)
     app.openapi = lambda: document_of(app)
     return app

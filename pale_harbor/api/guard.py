@@ -1,13 +1,15 @@
 """What every answer carries, and whom the server does not listen to."""
 
 from collections.abc import Iterable
+from secrets import token_hex
 from typing import Final
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from structlog.contextvars import bind_contextvars
 
-from pale_harbor.api.problems import MEDIA_TYPE, Problem
+from pale_harbor.api.problems import MEDIA_TYPE, REQUEST_ID, Problem
 
 # The names by which this machine knows itself.
 LOOPBACK: Final = ("127.0.0.1", "localhost", "[::1]")
@@ -46,9 +48,15 @@ class Guard:
             await self.app(scope, receive, send)
             return
 
+        # By which a line of the log and an answer are told to belong together.
+        number = token_hex(8)
+        scope.setdefault("state", {})["request_id"] = number
+        bind_contextvars(request=number)
+
         async def send_with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
+                headers[REQUEST_ID] = number
                 for name, value in _HEADERS.items():
                     headers.setdefault(name, value)
             await send(message)

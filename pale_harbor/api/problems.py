@@ -27,6 +27,8 @@ from pale_harbor.errors import (
 )
 
 MEDIA_TYPE = "application/problem+json"
+# By which an answer and lines of the log are told to belong together.
+REQUEST_ID = "X-Request-ID"
 NO_DATABASE = "The database does not answer. Start it with ./paleharbor up."
 
 
@@ -146,8 +148,14 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(Exception)
     async def unforeseen(request: Request, error: Exception) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
         structlog.get_logger().error("unforeseen error", path=request.url.path, exc_info=error)
-        detail = "Something went wrong on our side; the server's log has the details."
-        return _answer(Problem(title="Unforeseen error", status=500, detail=detail))
+        number = getattr(request.state, "request_id", None)
+        where = f" under the request {number}" if number else ""
+        detail = f"Something went wrong on our side; the server's log has the details{where}."
+        answer = _answer(Problem(title="Unforeseen error", status=500, detail=detail))
+        if number:
+            # Made outside of what gives other answers their number.
+            answer.headers[REQUEST_ID] = number
+        return answer
 
 
 def _where(loc: tuple[Any, ...]) -> str:

@@ -56,7 +56,7 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
     Right.BRING: ("upload", "preview_source", "read_thesaurus", "start_import"),
     Right.MAKE: ("make",),
     Right.KEEP: (
-        *("memory", "command", "people", "add_person", "change_person", "forget_person", "set_password_of"),
+        *("memory", "metrics", "command", "people", "add_person", "change_person", "forget_person", "set_password_of"),
         *("invite_keeper", "draw_keeper_back", "changes_everywhere", "changes_everywhere_file"),
     ),
 }

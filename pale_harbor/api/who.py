@@ -94,7 +94,8 @@ class WhoAsks:
         self._app, self._who = app, who
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        if scope["type"] != "http" or not scope["path"].startswith("/api/") or scope["path"] in _FOR_ALL:
+        asks = scope["type"] == "http" and (scope["path"].startswith("/api/") or scope["path"] == "/metrics")
+        if not asks or scope["path"] in _FOR_ALL:
             await self._app(scope, receive, send)
             return
         try:

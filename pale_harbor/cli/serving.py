@@ -2,36 +2,40 @@
 
 import socket
 import sys
+from pathlib import Path
 from typing import Annotated, Final
 
 import typer
 
 # Of the interpreter, for each thread that wants one.
 _SECONDS_A_TURN: Final = 0.0005
+# Requests that are under way when it is stopped have so long to end.
+_SECONDS_TO_END: Final = 15
 
 
 def add_to(app: typer.Typer) -> None:
     app.command()(up)
     app.command()(down)
-    app.command(hidden=True)(serve)
+    app.command()(serve)
 
 
 def up() -> None:
     """Starts the database and the server, with the demo loaded, and prints the address."""
     from pale_harbor.settings import settings
     from pale_harbor.work.demo_wanted import demo_is_wanted
-    from pale_harbor.work.serving import kept_port, ready_pool, running_address, start_server
+    from pale_harbor.work.serving import kept_port, ready_pool, server_of, start_server
 
     here = settings()
     here.data.mkdir(parents=True, exist_ok=True)
     with ready_pool(here) as pool:
+        database = str(pool.conninfo)
         if demo_is_wanted(pool):
             from pale_harbor.work.demo import load_demo
             from pale_harbor.work.workbench import Workbench, memory_of
 
             load_demo(Workbench(pool, here.indexes, memory_of(here)))
     before = kept_port(here)
-    address = running_address(here) or start_server(here)
+    address = server_of(here, database) or start_server(here, database)
     if before is not None and not address.endswith(f":{before}"):
         print(
             f"Another program has taken port {before}, which the server had before: links to it lead elsewhere now.",
@@ -48,34 +52,64 @@ def down() -> None:
 
     here = settings()
     was_running = stop_server(here)
-    cluster = Cluster(here.cluster, here.database_options)
-    was_running = cluster.running() or was_running
-    cluster.stop()
+    # A database that is there already is somebody else's to stop.
+    if here.database is None:
+        cluster = Cluster(here.cluster, here.database_options)
+        was_running = cluster.running() or was_running
+        cluster.stop()
     print("Stopped." if was_running else "Nothing was running.")
 
 
 def serve(
-    port: Annotated[int, typer.Option(min=1, max=65_535)],
-    listening: Annotated[int | None, typer.Option(help="A descriptor that listens on the port already.")] = None,
+    file: Annotated[
+        Path | None, typer.Option("--settings", help="A file of settings (TOML); over it the environment counts.")
+    ] = None,
+    listening: Annotated[
+        int | None, typer.Option(hidden=True, help="A descriptor that listens on loopback already.")
+    ] = None,
+    port: Annotated[int | None, typer.Option(min=1, max=65_535, help="The port, whatever the settings say.")] = None,
 ) -> None:
-    """Serves the application on loopback until it is stopped; `up` starts this in the background."""
+    """Serves as the settings say until it is stopped; `up` begins one on loopback in the background."""
     import uvicorn
 
     from pale_harbor.api.app import make_app
     from pale_harbor.cli.in_server import CommandsInServer
+    from pale_harbor.logs import log_file_named, set_up_logs
     from pale_harbor.settings import settings
+    from pale_harbor.store.database import serving_alone
     from pale_harbor.work.people.local_key import local_key
     from pale_harbor.work.running.open_files import allow_open_files
     from pale_harbor.work.running.processes import Processes
-    from pale_harbor.work.serving import ready_pool
+    from pale_harbor.work.serving import ready_pool, refuse_strangers
     from pale_harbor.work.workbench import Workbench, memory_of
 
-    here = settings()
-    with ready_pool(here) as pool:
+    here = settings(file)
+    here.data.mkdir(parents=True, exist_ok=True)
+    set_up_logs(as_server=True, file=log_file_named(), level_named=here.log_level)
+    with ready_pool(here) as pool, serving_alone(str(pool.conninfo)):
+        is_open = listening is None and not here.listens_on_loopback
+        if is_open:
+            refuse_strangers(pool, here.host)
         bench = Workbench(pool, here.indexes, memory_of(here), Processes(str(pool.conninfo)))
-        app = make_app(bench, commands=CommandsInServer(bench), local_key=local_key(here.local_key))
+        app = make_app(
+            bench,
+            commands=CommandsInServer(bench),
+            local_key=local_key(here.local_key),
+            names=here.names,
+            needs_sign_in=is_open,
+        )
         # Five milliseconds, which is usual, are as long as a search takes: it waits so for each turn of its own.
         sys.setswitchinterval(_SECONDS_A_TURN)
         allow_open_files()
-        server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_config=None, access_log=False))
-        server.run(sockets=None if listening is None else [socket.socket(fileno=listening)])
+        config = uvicorn.Config(
+            app,
+            host=here.host,
+            port=port or here.port_wanted,
+            log_config=None,
+            access_log=False,
+            # Whoever asks tells who they are; what stands between them and here is believed if the settings say so.
+            proxy_headers=bool(here.forwarded_from),
+            forwarded_allow_ips=list(here.forwarded_from),
+            timeout_graceful_shutdown=_SECONDS_TO_END,
+        )
+        uvicorn.Server(config).run(sockets=None if listening is None else [socket.socket(fileno=listening)])

@@ -3,7 +3,7 @@
 from collections.abc import Generator
 from contextlib import contextmanager, suppress
 from importlib import import_module, resources
-from time import monotonic
+from time import monotonic, sleep
 from typing import Any, Final, LiteralString, cast
 from weakref import WeakKeyDictionary
 
@@ -11,6 +11,7 @@ import orjson
 import psycopg
 import structlog
 from psycopg import Connection, OperationalError, sql
+from psycopg.conninfo import make_conninfo
 from psycopg.types.json import set_json_dumps, set_json_loads
 from psycopg_pool import ConnectionPool, PoolTimeout
 
@@ -45,6 +46,10 @@ _SECONDS_UNCHECKED: Final = 1.0
 _CHECKED: "WeakKeyDictionary[Connection[Any], float]" = WeakKeyDictionary()
 # Any number of our own: whoever holds this lock is migrating.
 _MIGRATING = 7_301_946_258
+_SERVING: Final = 730_194
+# In a database that is there already.
+SCHEMA: Final = "pale_harbor"
+LEAST_VERSION: Final = 14
 
 # What a migration does that SQL cannot, right after its script.
 _AFTER: Final = {"0007_present_words.sql": "pale_harbor.store.rewriting:rewrite_kept_documents"}
@@ -82,6 +87,58 @@ def make_database(cluster: Cluster, name: str) -> None:
                 connection.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
     with psycopg.connect(cluster.address(name)) as connection:
         migrate(connection)
+
+
+def use_database(address: str) -> str:
+    """Brings the tables up to date in a database that is there already, in a schema of their own.
+
+    address: a libpq connection string or URL. Gives the one to connect by from then on. Raises Unavailable.
+    """
+    try:
+        own = make_conninfo(address, options=f"-c search_path={SCHEMA}", application_name="pale harbor")
+        with psycopg.connect(own, connect_timeout=10) as connection:
+            if connection.info.server_version < LEAST_VERSION * 10_000:
+                found = connection.info.server_version // 10_000
+                raise Unavailable(f"PostgreSQL {LEAST_VERSION} or newer is needed; the database's is {found}.")
+            there = connection.execute("select to_regnamespace(%s) is not null", [SCHEMA]).fetchone()
+            if there != (True,):
+                connection.execute(sql.SQL("create schema {}").format(sql.Identifier(SCHEMA)))
+            migrate(connection)
+    except psycopg.errors.InsufficientPrivilege as error:
+        raise Unavailable(
+            f"The database refuses: {str(error).splitlines()[0]}. The role that Pale Harbor comes as has to own the "
+            f'schema "{SCHEMA}", or be allowed to make it (CREATE on the database).'
+        ) from error
+    except psycopg.OperationalError as error:
+        raise Unavailable(
+            f"The database that the settings name does not answer: {str(error).splitlines()[0]}"
+        ) from error
+    except psycopg.ProgrammingError as error:
+        raise Unavailable(f'The setting "database" is no address of a database: {error}') from error
+    return own
+
+
+@contextmanager
+def serving_alone(address: str, patience_s: float = 10.0) -> Generator[None]:
+    """Holds what a single server may hold that changes this data, until the `with` ends.
+
+    patience_s: a server that was killed may hold it a moment longer. Raises Unavailable where another one holds it.
+    """
+    until = monotonic() + patience_s
+    with psycopg.connect(address, autocommit=True) as holder:
+        while not _has(holder, _SERVING):
+            if monotonic() >= until:
+                raise Unavailable(
+                    "Another server works on this data already. Stop it first, or name other data for this one."
+                )
+            sleep(0.2)
+        yield
+
+
+def _has(connection: Connection[Any], lock: int) -> bool:
+    # Of this schema alone: another one in the same database is other data.
+    row = connection.execute("select pg_try_advisory_lock(%s, hashtext(current_schema()))", [lock]).fetchone()
+    return row is not None and bool(row[0])
 
 
 def answers(address: str, seconds: int) -> None:

@@ -13,13 +13,15 @@ from typing import Any, BinaryIO, Final
 
 import orjson
 import psutil
+from psycopg.conninfo import conninfo_to_dict
 
 from pale_harbor import __version__
 from pale_harbor.errors import Unavailable
 from pale_harbor.logs import LOG_FILE
 from pale_harbor.settings import ROOT, Settings
 from pale_harbor.store.cluster import Cluster
-from pale_harbor.store.database import Pool, make_database, open_pool
+from pale_harbor.store.database import Pool, make_database, open_pool, use_database
+from pale_harbor.work.people.visiting import are_people_known
 
 DATABASE: Final = "paleharbor"
 _FIRST_PORT: Final = 7340
@@ -29,7 +31,12 @@ _WAITING_CALLERS: Final = 2_048
 
 
 def ready_database(settings: Settings) -> str:
-    """Starts the cluster if need be, brings the tables up to date, and gives the address."""
+    """Starts the own cluster if need be, brings the tables up to date, and gives the address.
+
+    Where the settings name a database that is there already, that one's tables are brought up to date.
+    """
+    if settings.database is not None:
+        return use_database(settings.database)
     cluster = Cluster(settings.cluster, settings.database_options)
     cluster.start()
     make_database(cluster, DATABASE)
@@ -41,6 +48,15 @@ def ready_pool(settings: Settings) -> Pool:
     return open_pool(ready_database(settings))
 
 
+def refuse_strangers(pool: Pool, host: str) -> None:
+    """Raises Unavailable where others would be let in without a sign-in. host: where the server is to listen."""
+    if not are_people_known(pool):
+        raise Unavailable(
+            f"Nobody signs in here yet, and whoever reaches {host} could do everything. Make a keeper first: "
+            "./paleharbor person add NAME --keeper. Or listen on 127.0.0.1."
+        )
+
+
 def running_address(settings: Settings) -> str | None:
     """The address of the running server, None where none runs."""
     known = _known_server(settings)
@@ -49,7 +65,24 @@ def running_address(settings: Settings) -> str | None:
     return str(known["address"])
 
 
-def start_server(settings: Settings) -> str:
+def server_of(settings: Settings, database: str) -> str | None:
+    """The address of the running server, if it works with this database; one that works with another is stopped.
+
+    A database that had to take another port is another address: its server would ask the old one for ever.
+    """
+    known = _known_server(settings)
+    if known is not None and _process(known) is not None and known.get("database") != _told_apart(database):
+        stop_server(settings)
+    return running_address(settings)
+
+
+def _told_apart(database: str) -> str:
+    """What tells a database's address from another one, without its password."""
+    parts = conninfo_to_dict(database)
+    return " ".join(f"{name}={parts.get(name)}" for name in ("host", "port", "dbname"))
+
+
+def start_server(settings: Settings, database: str) -> str:
     """Starts the server in the background and waits until it is ready; gives its address.
 
     Raises Unavailable where it does not come up.
@@ -64,7 +97,16 @@ def start_server(settings: Settings) -> str:
         address = f"http://127.0.0.1:{port}"
         with outcry.open("wb") as said:
             process = _begin_server(port, listener, said, log_path)
-    _write_server(settings.server, {"process": process.pid, "port": port, "address": address, "version": __version__})
+    _write_server(
+        settings.server,
+        {
+            "process": process.pid,
+            "port": port,
+            "address": address,
+            "version": __version__,
+            "database": _told_apart(database),
+        },
+    )
     if _becomes_ready(process, address):
         settings.port.write_text(f"{port}\n")
         return address

@@ -38,7 +38,7 @@ def town(
 def test_the_table_has_every_endpoint_once_and_no_other():
     names = [name for names in TABLE.values() for name in names]
     assert len(names) == len(set(names))
-    assert set(names) == {route.name for route in ROUTES} | {"alive", "health", "memory"}
+    assert set(names) == {route.name for route in ROUTES} | {"alive", "health", "memory", "metrics"}
 
 
 def test_an_endpoint_that_the_table_does_not_have_is_not_served():

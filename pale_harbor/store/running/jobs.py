@@ -121,6 +121,12 @@ def jobs_of(connection: Connection[Any], kind: JobKind, collection_id: int) -> l
         ).fetchall()
 
 
+def jobs_counted(connection: Connection[Any]) -> list[tuple[str, str, int]]:
+    """How many jobs of each kind are in each state."""
+    found = connection.execute("select kind, state, count(*) from jobs group by kind, state order by kind, state")
+    return [(str(kind), str(state), int(count)) for kind, state, count in found]
+
+
 def keep_newest(connection: Connection[Any], kind: JobKind, collection_id: int, count: int) -> None:
     """Forgets a collection's jobs of a kind that ended, but for the newest ones; so many of all are left."""
     for old in jobs_of(connection, kind, collection_id)[count:]:

@@ -215,9 +215,19 @@ class JobRunner:
                 for notice in notices(str(self._pool.conninfo), _SECONDS_BETWEEN_LOOKS):
                     if self._ended.is_set():
                         return
-                    # A job that came further is no news for whoever looks for work.
-                    if notice is None or notice.get("state") in (None, "waiting") or notice.get("cancel"):
+                    if notice is None or _is_news(notice):
                         self.look()
             except (psycopg.Error, PoolTimeout, PoolClosed):
                 # Whatever was wrong with one look, there is a next one.
                 self._ended.wait(_SECONDS_UNTIL_AGAIN)
+            except Exception as error:
+                # Of nobody's making, and no reason to look no more: jobs would wait for ever.
+                structlog.get_logger().error("looking for jobs went wrong", exc_info=error)
+                self._ended.wait(_SECONDS_UNTIL_AGAIN)
+
+
+def _is_news(notice: Mapping[str, Any]) -> bool:
+    """Whether there may be work: not where a job came further, nor where a draft was changed."""
+    if notice.get("subject") == "drafts":
+        return False
+    return notice.get("state") in (None, "waiting") or bool(notice.get("cancel"))

@@ -7,7 +7,7 @@ import { useAddress } from '../../shell/address'
 import { usePaused } from '../../parts/use-paused'
 import { whenText } from '../../thinking/revisions'
 import { FIELD } from '../coming-in/form'
-import type { PeopleProps } from './people'
+import type { PeopleProps } from './people-props'
 
 const AT_ONCE = 200
 const PAUSE_MS = 300

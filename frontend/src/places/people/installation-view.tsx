@@ -17,7 +17,7 @@ import { useDoing } from '../../shell/use-doing'
 import { whenText } from '../../thinking/revisions'
 import { FIELD, Labelled } from '../coming-in/form'
 import { InviteForm, Invitations, type Made } from './invitations'
-import type { PeopleProps } from './people'
+import type { PeopleProps } from './people-props'
 
 type Deed = { does: 'password' | 'forget'; person: Person }
 

@@ -10,7 +10,7 @@ import { useDoing } from '../../shell/use-doing'
 import { ROLES, ROLE_SAYS } from '../../thinking/people'
 import { whenText } from '../../thinking/revisions'
 import { InviteForm, Invitations, type Made } from './invitations'
-import type { PeopleProps } from './people'
+import type { PeopleProps } from './people-props'
 
 const CHOICES = ROLES.map((role) => [role, role] as const)
 const SELECT = 'border-b border-base-300 bg-transparent'

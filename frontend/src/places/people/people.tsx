@@ -1,7 +1,7 @@
 // People: members of the collection, who changed what, everybody of the installation, and oneself.
 import { useQuery } from '@tanstack/react-query'
 import { useCallback, type ReactNode } from 'react'
-import { me, type Me } from '../../api/people'
+import { me } from '../../api/people'
 import type { Collection } from '../../api/queries'
 import { Unanswered } from '../../parts/answered'
 import { useAddress } from '../../shell/address'
@@ -12,10 +12,10 @@ import { ChangesView } from './changes-view'
 import { FirstKeeper } from './first-keeper'
 import { InstallationView } from './installation-view'
 import { MembersView } from './members-view'
+import type { PeopleProps } from './people-props'
 import { YouView } from './you-view'
 
 type View = (typeof PEOPLE_VIEWS)[number]['view']
-export type PeopleProps = { collection: Collection; me: Me }
 
 const BODIES: Record<View, (props: PeopleProps) => ReactNode> = {
   members: MembersView,

@@ -10,7 +10,7 @@ import { ROLE_SAYS } from '../../thinking/people'
 import { whenText } from '../../thinking/revisions'
 import { FIELD, Labelled } from '../coming-in/form'
 import { TaskList } from '../coming-in/own-tasks'
-import type { PeopleProps } from './people'
+import type { PeopleProps } from './people-props'
 
 export function YouView({ collection, me }: PeopleProps) {
   const { busy, problem, act } = useDoing(null)
