@@ -22,7 +22,6 @@ PICTURES = [
     ("ranking", "fog", f"/saltmere/ranking?q=lighthouse+keepers&{weighing(1, 1, 1, 5)}"),
     ("why-not", "fog", "/saltmere/ranking?q=harpon&tab=not&key=sm0001"),
     ("side-by-side", "fog", f"/saltmere/ranking?q=bell&{weighing(0.5, 2, 1, 5)}&beside=first:1&tab=versions"),
-    ("ranking-night", "deep", f"/saltmere/ranking?q=crossing+the+bar&{weighing(1, 1, 1, 5)}"),
     ("chains", "fog", "/saltmere/chains?q=the+lighthouse+keepers+lamp&key=sm0041"),
     (
         "chains-doctor",
@@ -89,6 +88,28 @@ def take_tuning(page: Page, address: str) -> None:
     page.request.delete(f"{collection}/tunings/{made}")
 
 
+def take_people(page: Page, address: str) -> None:
+    """The picture of a collection's members; nobody is left afterwards."""
+    password = "a lamp for every ship"
+    people = {"nora": "Nora Vane", "ib": "Ib Sand", "aud": "Aud Holm", "tor": "Tor Lund"}
+    roles = {"nora": "owner", "ib": "engineer", "aud": "reader", "tor": "judge"}
+    collection = f"{address}/api/collections/saltmere"
+    for name, shown in people.items():
+        asked = {"name": name, "shown": shown, "password": password, "keeper": name == "nora"}
+        page.request.post(f"{address}/api/people", data=asked)
+        if name == "nora":
+            page.request.post(f"{address}/api/sign-in", data={"name": name, "password": password})
+        page.request.put(f"{collection}/members/{name}", data={"role": roles[name]})
+    page.request.post(f"{collection}/invitations", data={"shown": "Siv Falk", "role": "engineer"})
+    page.goto(f"{address}/saltmere/people")
+    page.get_by_role("table", name="Members").get_by_text("Tor Lund").wait_for()
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=FOLDER / "people.png", animations="disabled")
+    page.goto("about:blank")
+    for name in reversed(people):
+        page.request.delete(f"{address}/api/people/{name}")
+
+
 def discard_drafts(page: Page, address: str) -> None:
     """What one picture turned is not offered again in the next."""
     page.goto("about:blank")
@@ -119,6 +140,7 @@ def main() -> None:
         take_import(page, address)
         take_judge(page, address)
         take_tuning(page, address)
+        take_people(page, address)
         browser.close()
 
 

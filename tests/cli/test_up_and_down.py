@@ -78,6 +78,25 @@ def test_a_killed_database_loses_nothing_it_acknowledged(command: Command):
     assert expected in httpx.get(f"{address}/api/collections/saltmere/chains").json()
 
 
+def test_a_database_that_had_to_take_another_port_is_found_again(command: Command):
+    address = started(command)
+    folder = Path(command.data) / "database"  # pyright: ignore[reportFunctionMemberAccess]
+    pid = int((folder / "cluster/postmaster.pid").read_text().split()[0])
+    family = [psutil.Process(pid), *psutil.Process(pid).children(recursive=True)]
+    for process in family:
+        process.kill()
+    psutil.wait_procs(family, timeout=20)
+    port = json.loads((folder / "access.json").read_text())["port"]
+    with socket.socket() as taken:
+        taken.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        taken.bind(("127.0.0.1", port))
+        taken.listen()
+        # The same server, by its own address, on the database where it is now.
+        assert started(command) == address
+        assert httpx.get(f"{address}/api/collections", timeout=60).status_code == 200
+    assert json.loads((folder / "access.json").read_text())["port"] != port
+
+
 def test_the_port_is_kept_unless_somebody_else_has_taken_it(command: Command):
     kept = Path(command.data) / "port"  # pyright: ignore
     assert command("down").returncode == 0
