@@ -97,13 +97,14 @@ def settings(file: Path | None = None) -> Settings:
     written: dict[str, Any] = {"data": str(ROOT / "data")}
     if named is not None:
         written |= _of_file(named, problems)
-    written |= _of_environment(os.environ, problems)
+    said = _of_environment(os.environ, problems)
+    written |= said
     read: dict[str, Any] = {}
     for name, value in written.items():
         try:
             read[_FIELD_OF.get(name, name)] = _READ[name](value)
         except ValueError as error:
-            problems.append((name, str(error)))
+            problems.append((f"{_PREFIX}{name.upper()}" if name in said else name, str(error)))
     if problems:
         raise BadInput("These settings cannot be used.", problems)
     return Settings(**read)

@@ -88,6 +88,12 @@ def test_everything_that_is_wrong_is_told_at_once(tmp_path: Path, monkeypatch: p
     with pytest.raises(BadInput) as refused:
         settings(file_of(tmp_path, 'hosts = "x"\nport = "a"'))
     assert [where for where, _ in refused.value.problems] == ["hosts", "PALEHARBOR_PORTS", "port"]
+    # What the environment says is named as it is called there.
+    monkeypatch.delenv("PALEHARBOR_PORTS")
+    monkeypatch.setenv("PALEHARBOR_PORT", "a")
+    with pytest.raises(BadInput) as refused:
+        settings()
+    assert [where for where, _ in refused.value.problems] == ["PALEHARBOR_PORT"]
 
 
 def test_a_file_that_is_none_is_told_of(tmp_path: Path):

@@ -21,7 +21,7 @@ _WITH_BODY: Final = ("POST", "PUT", "PATCH")
 _READS: Final = ("GET", "HEAD", "OPTIONS")
 # What is noted in the list of changes: whatever is more than looking.
 _NOTED: Final = (Right.CHANGE, Right.OWN, Right.BRING, Right.MAKE, Right.KEEP)
-# Of it, what changes nothing yet; and drafts, which change with every turn of a knob.
+# Of it, what changes nothing yet; drafts, which change with every turn of a knob; and what is noted where it is done.
 _LOOKS_ONLY: Final = (
     "upload",
     "preview_source",
@@ -30,6 +30,7 @@ _LOOKS_ONLY: Final = (
     "post_draft",
     "put_draft",
     "delete_draft",
+    "rename",
 )
 
 

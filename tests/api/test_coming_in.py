@@ -306,6 +306,20 @@ def test_what_somebody_does_carries_their_name(town: Town):
     assert lines[1].endswith(",The owner,ferries,Writes a decision into the diary,")
 
 
+def test_what_became_of_a_collection_is_told_under_the_name_that_it_has(town: Town):
+    owner, keeper = town.browsers["owner"], town.browsers["keeper"]
+    assert owner.put(f"{FERRIES}/name", json={"name": "boats"}).status_code == 200
+    newest = owner.get("/api/collections/boats/changes").json()[0]
+    assert (newest["person"], newest["what"], newest["about"]) == (
+        *("The owner", "Gives a collection another name", "ferries to boats"),
+    )
+    assert owner.delete("/api/collections/boats", params={"confirm": "boats"}).status_code == 200
+    # What is gone is told of the installation.
+    newest = keeper.get("/api/changes").json()[0]
+    assert (newest["person"], newest["collection"]) == ("The owner", "boats")
+    assert newest["what"].startswith("Drops a collection")
+
+
 def test_what_was_refused_is_no_change(town: Town):
     before = town.browsers["owner"].get(f"{FERRIES}/changes").json()
     assert town.browsers["reader"].put(f"{FERRIES}/chains/new", json={"notation": "words"}).status_code == 403

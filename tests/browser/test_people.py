@@ -125,7 +125,11 @@ def test_a_judge_comes_in_and_judges_what_is_theirs_alone(browser: Browser, keep
     line = keeper.get_by_role("listitem", name="Bells")
     expect(line).to_contain_text("1 of")
     expect(line).to_contain_text("signs in")
-    home = other.url.split("/judge")[0]
+    home, own = other.url.split("/judge")
+    stranger = browser.new_context().new_page()
+    stranger.goto(f"{home}/judge{own}")
+    expect(stranger.get_by_role("heading", name="Sign in")).to_be_visible()
+    stranger.context.close()
     assert other.request.get(f"{home}/api/collections/saltmere").status == 403
     other.goto(f"{home}/saltmere/ranking?q=bell")
     expect(other.get_by_role("heading", name="What there is to judge")).to_be_visible()

@@ -183,13 +183,13 @@ def test_samples_of_many_queries_are_drawn_in_blocks_and_are_the_same(monkeypatc
     assert (intervals.bootstrap_interval(values), intervals.bootstrap_interval(values, weights)) == whole
 
 
-@pytest.mark.parametrize(("written", "fits"), [("10000000", True), ("9999999", False), ("1e9", False), ("", False)])
+@pytest.mark.parametrize(("written", "fits"), [("10000000", True), ("9999999", False), ("1e9", False)])
 def test_a_budget_is_a_number_of_bytes(written: str, fits: bool, monkeypatch: pytest.MonkeyPatch):
     monkeypatch.setenv("PALEHARBOR_MEMORY_BYTES", written)
     if fits:
         assert settings().memory_bytes == 10_000_000
     else:
-        with pytest.raises(BadInput, match=r"^PALEHARBOR_MEMORY_BYTES is a number of bytes from 10,000,000 on; here"):
+        with pytest.raises(BadInput, match=r"PALEHARBOR_MEMORY_BYTES: is a number of bytes from 10,000,000 on; here"):
             settings()
 
 

@@ -10,6 +10,7 @@ from pale_harbor.api.server_state import Bench
 from pale_harbor.errors import BadInput
 from pale_harbor.work.collections.told import CollectionTold, collection_told, collections_told
 from pale_harbor.work.people.asking import need, who_asks
+from pale_harbor.work.people.changes import note_change
 from pale_harbor.work.people.rights import Right
 from pale_harbor.work.records.looking import RecordAmongOthers, record_among_others
 
@@ -48,6 +49,8 @@ def copy(name: str, request: NameRequest, bench: Bench) -> CollectionTold:
 def rename(name: str, request: NameRequest, bench: Bench) -> CollectionTold:
     """Gives a collection another name."""
     bench.rename_collection(name, request.name)
+    # Under the name that it has from then on.
+    note_change(bench.pool, request.name, "Gives a collection another name", f"{name} to {request.name}")
     return collection_told(bench, request.name)
 
 

@@ -1,8 +1,9 @@
 // A judge's page: one query, its need in words, one record at a time; keys 0 1 2 3. Nothing tells of any ranker.
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
-import { useParams } from 'react-router'
+import { Navigate, useParams } from 'react-router'
 import { judgeWork, type JudgeWork } from '../../api/judging'
+import { me } from '../../api/people'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
 import { RecordWhole } from '../../parts/record-whole'
 import { typing, useKeys } from '../../shell/keys'
@@ -17,6 +18,11 @@ import { Unanswered } from '../../parts/answered'
 export function Judge() {
   const { token = '' } = useParams()
   const work = useQuery(judgeWork(token))
+  const isOwn = token.startsWith('own-')
+  const known = useQuery({ ...me(), enabled: isOwn })
+  // Given to somebody who signs in: without that it leads nowhere.
+  if (isOwn && known.data?.needs_sign_in && known.data.person === null)
+    return <Navigate to={`/sign-in?to=${encodeURIComponent(`/judge/${token}`)}`} replace />
   if (!work.data) return <Unanswered asked={[work]} what="what there is to judge" />
   if (work.data.queries.length === 0)
     return (
