@@ -111,6 +111,8 @@ def test_a_wrong_formula_is_said_where_it_is_wrong(page: Page):
     formula = page.get_by_role("textbox", name="Formula", exact=True)
     expect(formula).to_have_text("words + 10 * space.everyday")
     formula.fill("words + 3")
+    # The first one closes what is offered to be taken, where something is by then.
+    formula.press("Escape")
     formula.press("Escape")
     expect(formula).to_have_text("words + 10 * space.everyday")
     formula.fill("words + space.everydy")
