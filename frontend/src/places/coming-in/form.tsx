@@ -25,3 +25,26 @@ export function Labelled({ label, says, children }: { label: string; says?: stri
     </label>
   )
 }
+
+// isNew: the browser offers to make one up, and keeps what is typed.
+export function PasswordField(props: {
+  label: string
+  says?: string
+  isNew?: boolean
+  value: string
+  onValue: (value: string) => void
+}) {
+  return (
+    <Labelled label={props.label} {...(props.says && { says: props.says })}>
+      <input
+        dir="auto"
+        type="password"
+        className={FIELD}
+        required
+        autoComplete={props.isNew ? 'new-password' : 'current-password'}
+        value={props.value}
+        onChange={(event) => props.onValue(event.target.value)}
+      />
+    </Labelled>
+  )
+}

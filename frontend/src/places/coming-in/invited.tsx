@@ -1,6 +1,5 @@
 // An invitation: what it is to, and who takes it.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { invited, me, takeInvitation } from '../../api/people'
 import { Unanswered } from '../../parts/answered'
@@ -8,7 +7,8 @@ import { ProblemNote } from '../../parts/notes'
 import { useDoing } from '../../shell/use-doing'
 import { ROLE_SAYS } from '../../thinking/people'
 import { whenText } from '../../thinking/revisions'
-import { FIELD, Labelled, Sheet } from './form'
+import { Sheet } from './form'
+import { Newcomer } from './newcomer'
 
 export function Invited() {
   const { token = '' } = useParams()
@@ -42,7 +42,22 @@ export function Invited() {
         <span className="quiet">The invitation holds until {whenText(ends_at)}.</span>
       </p>
       {known === null ? (
-        <Newcomer shown={shown} busy={busy} onTake={(name, as, password) => void take(name, as, password)} />
+        <>
+          <Newcomer
+            label="Take the invitation"
+            shown={shown}
+            busy={busy}
+            does="Come in"
+            onTake={(name, as, password) => void take(name, as, password)}
+          />
+          <p className="quiet small pt-4">
+            You have an account here?{' '}
+            <a href={`/sign-in?to=${encodeURIComponent(window.location.pathname)}`} className="link">
+              Sign in first
+            </a>
+            .
+          </p>
+        </>
       ) : (
         <button
           type="button"
@@ -55,68 +70,5 @@ export function Invited() {
       )}
       {problem && <ProblemNote error={problem} />}
     </Sheet>
-  )
-}
-
-type NewcomerProps = { shown: string; busy: boolean; onTake: (name: string, shown: string, password: string) => void }
-
-function Newcomer({ shown, busy, onTake }: NewcomerProps) {
-  const [name, setName] = useState('')
-  const [as, setAs] = useState(shown)
-  const [password, setPassword] = useState('')
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault()
-        onTake(name, as, password)
-      }}
-    >
-      <Labelled label="Name to sign in by" says="Letters from a to z, digits and . _ @ -">
-        <input
-          dir="auto"
-          className={FIELD}
-          autoFocus
-          required
-          maxLength={63}
-          autoComplete="username"
-          autoCapitalize="none"
-          spellCheck={false}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </Labelled>
-      <Labelled label="Name that others see">
-        <input
-          dir="auto"
-          className={FIELD}
-          required
-          maxLength={100}
-          autoComplete="name"
-          value={as}
-          onChange={(event) => setAs(event.target.value)}
-        />
-      </Labelled>
-      <Labelled label="Password" says="Twelve letters or more; several words in a row are easy to keep in mind.">
-        <input
-          dir="auto"
-          type="password"
-          className={FIELD}
-          required
-          autoComplete="new-password"
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-        />
-      </Labelled>
-      <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
-        {busy ? 'One moment …' : 'Come in'}
-      </button>
-      <p className="quiet small pt-4">
-        You have an account here?{' '}
-        <a href={`/sign-in?to=${encodeURIComponent(window.location.pathname)}`} className="link">
-          Sign in first
-        </a>
-        .
-      </p>
-    </form>
   )
 }

@@ -7,7 +7,7 @@ import { Unanswered } from '../../parts/answered'
 import { ProblemNote } from '../../parts/notes'
 import { useDoing } from '../../shell/use-doing'
 import { placeToGoOn } from '../../thinking/people'
-import { FIELD, Labelled, Sheet } from './form'
+import { FIELD, Labelled, PasswordField, Sheet } from './form'
 
 export function SignIn() {
   const client = useQueryClient()
@@ -50,17 +50,7 @@ export function SignIn() {
             onChange={(event) => setName(event.target.value)}
           />
         </Labelled>
-        <Labelled label="Password">
-          <input
-            dir="auto"
-            type="password"
-            className={FIELD}
-            required
-            autoComplete="current-password"
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-          />
-        </Labelled>
+        <PasswordField label="Password" value={password} onValue={setPassword} />
         <button type="submit" className="btn btn-sm btn-primary" disabled={busy}>
           {busy ? 'Signing in …' : 'Sign in'}
         </button>

@@ -8,7 +8,7 @@ import { ProblemNote } from '../../parts/notes'
 import { useDoing } from '../../shell/use-doing'
 import { ROLE_SAYS } from '../../thinking/people'
 import { whenText } from '../../thinking/revisions'
-import { FIELD, Labelled } from '../coming-in/form'
+import { FIELD, PasswordField } from '../coming-in/form'
 import { TaskList } from '../coming-in/own-tasks'
 import type { PeopleProps } from './people-props'
 
@@ -71,28 +71,14 @@ function NewPassword() {
       }}
     >
       <h2 className="heading quiet pb-2">Another password</h2>
-      <Labelled label="The old one">
-        <input
-          dir="auto"
-          type="password"
-          className={FIELD}
-          required
-          autoComplete="current-password"
-          value={old}
-          onChange={(event) => setOld(event.target.value)}
-        />
-      </Labelled>
-      <Labelled label="The new one" says="Other browsers and keys of yours are signed out.">
-        <input
-          dir="auto"
-          type="password"
-          className={FIELD}
-          required
-          autoComplete="new-password"
-          value={next}
-          onChange={(event) => setNext(event.target.value)}
-        />
-      </Labelled>
+      <PasswordField label="The old one" value={old} onValue={setOld} />
+      <PasswordField
+        label="The new one"
+        says="Other browsers and keys of yours are signed out."
+        isNew
+        value={next}
+        onValue={setNext}
+      />
       <button type="submit" className="btn btn-sm" disabled={busy}>
         Change it
       </button>
