@@ -320,6 +320,14 @@ def test_what_became_of_a_collection_is_told_under_the_name_that_it_has(town: To
     assert newest["what"].startswith("Drops a collection")
 
 
+def test_what_a_keeper_does_to_an_import_stands_among_the_changes_of_its_collection(town: Town):
+    keeper = town.browsers["keeper"]
+    number = keeper.get(f"{FERRIES}/imports").json()[0]["id"]
+    assert keeper.post(f"/api/imports/{number}/undo").status_code == 200
+    newest = keeper.get(f"{FERRIES}/changes").json()[0]
+    assert (newest["person"], newest["collection"], newest["about"]) == ("Nora Vane", "ferries", str(number))
+
+
 def test_what_was_refused_is_no_change(town: Town):
     before = town.browsers["owner"].get(f"{FERRIES}/changes").json()
     assert town.browsers["reader"].put(f"{FERRIES}/chains/new", json={"notation": "words"}).status_code == 403

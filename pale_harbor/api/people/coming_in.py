@@ -21,7 +21,6 @@ from pale_harbor.errors import BadInput, NotFound, NotSignedIn
 from pale_harbor.store.people.visits import Visit, Visitor
 from pale_harbor.work.people import members, people, visiting
 from pale_harbor.work.people.asking import who_asks
-from pale_harbor.work.people.owning import end_own
 
 router = guarded_router()
 
@@ -111,7 +110,7 @@ def own_visits(bench: Bench) -> list[Visit]:
 @router.delete("/me/visits/{number}", status_code=204, response_class=Response)
 def end_own_visit(number: Annotated[str, Path(max_length=16)], bench: Bench) -> None:
     """Signs a browser out, or ends a key."""
-    if not end_own(bench.pool, _somebody().person_id, number):
+    if not visiting.end_own(bench.pool, _somebody().person_id, number):
         raise NotFound("This browser or key is signed out already.")
 
 

@@ -19,6 +19,9 @@ def collection_of_job(pool: Pool, job_id: str) -> str | None:
     """
     gone = NotFound(f"There is no job {job_id[:40]}; perhaps what it was for was dropped.")
     if not job_id.isdecimal() or int(job_id) > _LARGEST_ID:
+        if who_asks().is_keeper:
+            # What is wrong with the number is told by whoever reads it.
+            return None
         raise gone
     with pool.connection() as connection:
         job = job_with_id(connection, int(job_id))
@@ -27,6 +30,8 @@ def collection_of_job(pool: Pool, job_id: str) -> str | None:
             if not who_asks().sees(name):
                 raise gone
             return name
+    if who_asks().is_keeper:
+        return None
     visitor = who_asks().visitor
     if visitor is None or job.person_id != visitor.person_id:
         raise gone

@@ -167,6 +167,12 @@ def go(pool: Pool, token: str) -> None:
         visits.end_visit(connection, hash_of(token))
 
 
+def end_own(pool: Pool, person_id: int, number: str) -> bool:
+    """Signs one of somebody's browsers out, or ends a key; False where it is no more."""
+    with pool.connection() as connection:
+        return visits.end_numbered(connection, person_id, number)
+
+
 def own_visits(pool: Pool, person_id: int) -> list[Visit]:
     """Somebody's browsers and keys."""
     with pool.connection() as connection:
