@@ -4,6 +4,8 @@ import { compression } from 'vite-plugin-compression2'
 import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
+  // Wherever a proxy puts the page: its files are found from where they stand.
+  base: './',
   plugins: [
     react(),
     tailwindcss(),

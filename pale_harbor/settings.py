@@ -1,13 +1,15 @@
 """Settings: from a file and from the environment, each declared here once; and where things are in the data folder."""
 
 import os
+import re
 import tomllib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields
 from difflib import get_close_matches
-from ipaddress import ip_address
+from ipaddress import IPv4Network, IPv6Network, ip_address, ip_network
 from pathlib import Path
 from typing import Any, Final
+from urllib.parse import urlsplit
 
 from pale_harbor.errors import BadInput
 
@@ -18,20 +20,32 @@ FILE: Final = "PALEHARBOR_SETTINGS"
 _PREFIX: Final = "PALEHARBOR_"
 # In the environment beside settings: who gives a command, and where a server's log goes.
 _OTHERS: Final = (FILE, "PALEHARBOR_PERSON", "PALEHARBOR_LOG_FILE")
+# In the data folder: what seals secrets where the settings name no key.
+SECRET_KEY: Final = "secret-key"
 LOG_LEVELS: Final = ("debug", "info", "warning", "error")
 # With less, a server would do nothing but make again what it let go of.
 _LEAST_BYTES: Final = 10_000_000
+# Of a key: 128 bits and more, however it is written.
+_LEAST_LETTERS: Final = 32
 
 
 @dataclass(frozen=True)
 class Settings:
     """The data folder and the places in it, and how a server is run.
 
-    database: the address of a PostgreSQL that is there already (a libpq connection string); None: its own, in the data
-    folder. database_options: for its own one, such as `-c shared_buffers=1GB`. memory_bytes: what a server may keep in
-    memory to be quick. index_bytes: of index files on disk, which can be built again. host, port_wanted: where `serve`
-    listens; names: beside loopback's, by which it is asked, without ports. forwarded_from: addresses of proxies whose
-    word on who asks is believed. log_level: what is told of.
+    database: the address of a PostgreSQL that is there already (a libpq connection string); None: its own, in the
+    data folder. database_options: for its own one, such as `-c shared_buffers=1GB`. memory_bytes: what a server may
+    keep in memory to be quick. index_bytes: of index files on disk, which can be built again. most_bytes: of memory
+    that it and the processes that it began may hold, beyond which nothing more is begun; request_bytes: that one
+    request may take; None: by what the machine has. host, port_wanted:
+    where `serve` listens; path: below which a proxy has the page, such as /search, "" at the top of its host;
+    searches_only: whether it changes nothing, beside the one server that does; names: beside loopback's, by which
+    it is asked, without ports. forwarded_from: addresses of proxies whose word on who asks is believed. provider:
+    the issuer that says who people are (OpenID Connect), to which this server is known as provider_client with
+    provider_secret; provider_name: what it is called on the page. asks_inside: networks inside, loopback too, whose
+    services may be asked; None: all of them, unless others reach the server. secret_keys: random texts that seal
+    what is secret, the newest first; none: one that is made in the data folder. changes_days: for how long it is kept
+    who changed what; None: as long as there is data. log_level: what is told of.
     """
 
     data: Path
@@ -39,11 +53,27 @@ class Settings:
     database_options: str = ""
     memory_bytes: int = 1_000_000_000
     index_bytes: int = 20_000_000_000
+    most_bytes: int | None = None
+    request_bytes: int | None = None
     host: str = "127.0.0.1"
     port_wanted: int = 7340
+    path: str = ""
+    searches_only: bool = False
     names: tuple[str, ...] = ()
     forwarded_from: tuple[str, ...] = ()
+    provider: str | None = None
+    provider_client: str | None = None
+    provider_secret: str | None = None
+    provider_name: str = "your house's account"
+    asks_inside: tuple[IPv4Network | IPv6Network, ...] | None = None
+    secret_keys: tuple[str, ...] = ()
+    changes_days: int | None = None
     log_level: str = "info"
+
+    @property
+    def others_reach_it(self) -> bool:
+        """Whether others than whoever is at this machine are meant to reach the server, if only through a proxy."""
+        return not self.listens_on_loopback or bool(self.names or self.forwarded_from)
 
     @property
     def listens_on_loopback(self) -> bool:
@@ -157,6 +187,13 @@ def _bytes(value: Any) -> int:
     return number
 
 
+def _days(value: Any) -> int:
+    number = _whole(value)
+    if number is None or not 1 <= number <= 36_500:
+        raise ValueError(f"is a number of days from 1 to 36500; here it is {value!r}.")
+    return number
+
+
 def _port(value: Any) -> int:
     number = _whole(value)
     if number is None or not 1 <= number <= 65_535:
@@ -185,11 +222,48 @@ def _names(value: Any) -> tuple[str, ...]:
     return names
 
 
+def _flag(value: Any) -> bool:
+    found = {"true": True, "false": False}.get(value) if isinstance(value, str) else value
+    if not isinstance(found, bool):
+        raise ValueError(f"is true or false; here it is {value!r}.")
+    return found
+
+
+def _below(value: Any) -> str:
+    path = _text(value).rstrip("/")
+    if path and re.fullmatch(r"(/[A-Za-z0-9._~-]+)+", path) is None:
+        raise ValueError(f"is a path of plain letters, such as /search; not {value!r}.")
+    return path
+
+
 def _addresses(value: Any) -> tuple[str, ...]:
     for address in (addresses := _texts(value)):
         if not _is_address(address):
             raise ValueError(f"holds addresses of proxies, such as 10.0.0.5; not {address!r}.")
     return addresses
+
+
+def _issuer(value: Any) -> str:
+    parts = urlsplit(issuer := _text(value))
+    # OpenID Connect Discovery 1.0: without anything behind its path. Plainly only at this machine.
+    is_plain_here = parts.scheme == "http" and (parts.hostname or "") in ("127.0.0.1", "localhost", "::1")
+    if not parts.hostname or parts.query or parts.fragment or (parts.scheme != "https" and not is_plain_here):
+        raise ValueError(f"is the address by which a provider calls itself, https://…; not {value!r}.")
+    return issuer
+
+
+def _networks(value: Any) -> tuple[IPv4Network | IPv6Network, ...]:
+    try:
+        return tuple(ip_network(one) for one in _texts(value))
+    except ValueError as error:
+        raise ValueError(f"holds addresses and networks, such as 10.1.0.0/16; not {value!r}.") from error
+
+
+def _keys(value: Any) -> tuple[str, ...]:
+    keys = _texts(value)
+    if any(len(key) < _LEAST_LETTERS for key in keys):
+        raise ValueError(f"holds random texts of {_LEAST_LETTERS} letters or more each.")
+    return keys
 
 
 def _level(value: Any) -> str:
@@ -213,10 +287,21 @@ _READ: Final[dict[str, Callable[[Any], Any]]] = {
     "database_options": _text,
     "memory_bytes": _bytes,
     "index_bytes": _bytes,
+    "most_bytes": _bytes,
+    "request_bytes": _bytes,
     "host": _text,
     "port": _port,
+    "path": _below,
+    "searches_only": _flag,
     "names": _names,
     "forwarded_from": _addresses,
+    "provider": _issuer,
+    "provider_client": _text,
+    "provider_secret": _text,
+    "provider_name": _text,
+    "asks_inside": _networks,
+    "secret_keys": _keys,
+    "changes_days": _days,
     "log_level": _level,
 }
 _FIELD_OF: Final = {"port": "port_wanted"}

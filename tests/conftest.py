@@ -20,7 +20,7 @@ from hypothesis import settings as hypothesis_settings
 from psycopg import sql
 
 from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
-from pale_harbor.store.cluster import Cluster
+from pale_harbor.store.cluster import WORKER, Cluster
 from pale_harbor.store.database import Pool, make_database, open_pool
 from pale_harbor.work.workbench import Workbench
 from tests.command_host import CommandHost
@@ -46,6 +46,8 @@ _numbers = count(1)
 
 # Files that take longest are begun first: whoever is done sooner takes what is short, and nobody waits at the end.
 LONG = (
+    "fuzzing/",
+    "endurance/",
     "work/test_importing",
     "cli/test_up_and_down",
     "work/test_record_changes",
@@ -89,9 +91,9 @@ def empty_database(cluster: Cluster) -> Callable[[], str]:
 
     def make() -> str:
         name = f"test_{next(_numbers)}"
-        with psycopg.connect(cluster.address(), autocommit=True) as connection:
-            copy = sql.SQL("create database {} template {} strategy file_copy").format(
-                sql.Identifier(name), sql.Identifier(_TEMPLATE)
+        with psycopg.connect(cluster.keepers_address(), autocommit=True) as connection:
+            copy = sql.SQL("create database {} template {} owner {} strategy file_copy").format(
+                sql.Identifier(name), sql.Identifier(_TEMPLATE), sql.Identifier(WORKER)
             )
             connection.execute(copy)
         return name

@@ -1,6 +1,7 @@
 """Settings: of a file, of the environment over it, each checked, unknown ones named."""
 
 import os
+from ipaddress import ip_network
 from pathlib import Path
 
 import pytest
@@ -57,10 +58,18 @@ def test_a_file_counts_and_the_environment_counts_over_it(tmp_path: Path, monkey
     [
         ('hosts = "x"', "hosts", "is no setting. Is host meant?"),
         ('wind = "x"', "wind", "There are: data, database,"),
+        ('secret_keys = ["thirty-one letters are too few!"]', "secret_keys", "random texts of 32 letters or more"),
+        ('path = "search"', "path", "a path of plain letters, such as /search"),
+        ('path = "/a//b"', "path", "a path of plain letters"),
+        ('path = "/a\\"b"', "path", "a path of plain letters"),
+        ('asks_inside = ["10.0.0.1/8"]', "asks_inside", "addresses and networks, such as 10.1.0.0/16"),
         ("port = 0", "port", "a port from 1 to 65535; here it is 0"),
         ("port = 65536", "port", "a port from 1 to 65535"),
         ("port = true", "port", "a port from 1 to 65535"),
         ("memory_bytes = 9999999", "memory_bytes", "a number of bytes from 10,000,000 on"),
+        ("changes_days = 0", "changes_days", "a number of days from 1 to 36500; here it is 0"),
+        ("changes_days = 36501", "changes_days", "a number of days from 1 to 36500"),
+        ("request_bytes = 9999999", "request_bytes", "a number of bytes from 10,000,000 on"),
         ('names = ["http://x.example"]', "names", "names alone"),
         ('names = ["x.example:80"]', "names", "without ports"),
         ('names = ["*"]', "names", "without ports and signs"),
@@ -78,7 +87,17 @@ def test_what_is_wrong_is_named(tmp_path: Path, text: str, where: str, says: str
     assert says in what
 
 
-@pytest.mark.parametrize("text", ["port = 1", "port = 65535", "memory_bytes = 10000000", 'names = ["[::1]"]'])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "port = 1",
+        "port = 65535",
+        "changes_days = 1",
+        "changes_days = 36500",
+        "memory_bytes = 10000000",
+        'names = ["[::1]"]',
+    ],
+)
 def test_what_is_just_right_is_taken(tmp_path: Path, text: str):
     settings(file_of(tmp_path, text))
 
@@ -110,3 +129,25 @@ def test_a_file_that_is_none_is_told_of(tmp_path: Path):
 )
 def test_where_nobody_else_can_ask(host: str, is_loopback: bool):
     assert Settings(ROOT, host=host).listens_on_loopback is is_loopback
+
+
+def test_a_path_is_read_without_its_last_stroke(tmp_path: Path):
+    for written, path in (("/search/", "/search"), ("/", ""), ("", ""), ("/a-b/c.d_~1", "/a-b/c.d_~1")):
+        assert settings(file_of(tmp_path, f'path = "{written}"')).path == path
+
+
+def test_networks_and_keys_are_read(tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    key = "thirty-two letters are just right"[:32]
+    here = settings(file_of(tmp_path, f'asks_inside = ["10.1.0.0/16", "::1"]\nsecret_keys = ["{key}"]'))
+    assert here.asks_inside == (ip_network("10.1.0.0/16"), ip_network("::1"))
+    assert here.secret_keys == (key,)
+    # Said to be none, nothing inside is asked; unsaid, it is as others reach the server or not.
+    assert settings(file_of(tmp_path, "asks_inside = []")).asks_inside == ()
+    assert settings().asks_inside is None
+
+
+def test_others_reach_a_server_that_listens_elsewhere_has_a_name_or_a_proxy(tmp_path: Path):
+    assert not Settings(tmp_path).others_reach_it
+    assert Settings(tmp_path, host="0.0.0.0").others_reach_it
+    assert Settings(tmp_path, names=("search.example",)).others_reach_it
+    assert Settings(tmp_path, forwarded_from=("127.0.0.1",)).others_reach_it

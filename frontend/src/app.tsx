@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useEffect, useEffectEvent, useState, type ComponentType } from 'react'
 import { Navigate, Route, Routes, useLocation, useParams } from 'react-router'
+import { here } from './api/base'
 import { me } from './api/people'
 import { collections, type Collection } from './api/queries'
 import { Boundary } from './parts/boundary'
@@ -103,7 +104,7 @@ function Place({ all, isHeard }: { all: Collection[]; isHeard: boolean }) {
     return (
       <Empty title={`There is no collection “${name}”`}>
         There are: {all.map((one) => one.name).join(', ')}.{' '}
-        <a className="link" href="/">
+        <a className="link" href={here('/')}>
           Go to the first
         </a>
       </Empty>

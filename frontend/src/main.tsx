@@ -2,6 +2,7 @@ import { QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-qu
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
+import { BASE } from './api/base'
 import { ProblemError } from './api/client'
 import { App } from './app'
 import './theme.css'
@@ -35,7 +36,7 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={client}>
-        <BrowserRouter useTransitions={false}>
+        <BrowserRouter useTransitions={false} basename={BASE}>
           <App />
         </BrowserRouter>
       </QueryClientProvider>

@@ -47,8 +47,10 @@ class MemoryState(BaseModel):
 
 
 class Health(BaseModel):
-    """ready: kernels are compiled and the database answers; process: the server's process number."""
+    """started: kernels are compiled and the database answers; ready: and there is room for more on the disk. process:
+    the server's process number; detail: what is the matter, if anything is."""
 
+    started: bool
     ready: bool
     process: int
     version: str

@@ -41,13 +41,14 @@ class CompressedFiles(StaticFiles):
         return response
 
 
-def serve_page(app: FastAPI, page: Path) -> None:
-    """The page on every address that is not the API's."""
+def serve_page(app: FastAPI, page: Path, below: str = "") -> None:
+    """The page on every address that is not the API's. below: the path that a proxy has before them."""
     if not (page / "index.html").exists():
         structlog.get_logger().warning("the page is not built", folder=str(page))
         return
     app.mount("/assets", CompressedFiles(directory=page / "assets"))
-    first = (page / "index.html").read_text("utf-8")
+    # It is asked for at any depth: its files are named from the top.
+    first = (page / "index.html").read_text("utf-8").replace('="./', f'="{below}/')
 
     @app.get("/{path:path}", include_in_schema=False)
     async def place(path: str) -> Response:  # pyright: ignore[reportUnusedFunction]
@@ -59,7 +60,12 @@ def serve_page(app: FastAPI, page: Path) -> None:
         # Another word with every visit: styles that say it are the page's own, such as its editor makes.
         nonce = token_urlsafe(16)
         return HTMLResponse(
-            first.replace("<head>", f'<head>\n    <meta name="style-nonce" nonce="{nonce}" />', 1),
+            first.replace(
+                "<head>",
+                f'<head>\n    <meta name="style-nonce" nonce="{nonce}" />\n'
+                f'    <meta name="base-path" content="{below}" />',
+                1,
+            ),
             headers={
                 "Cache-Control": "no-store",
                 # Where a text is typed into, the browser itself writes attributes of style.

@@ -25,10 +25,13 @@ from pale_harbor.errors import (
     TooManyAttempts,
     Unavailable,
 )
+from pale_harbor.work.running.room import NO_ROOM, is_for_want_of_room
 
 MEDIA_TYPE = "application/problem+json"
 # By which an answer and lines of the log are told to belong together.
 REQUEST_ID = "X-Request-ID"
+# Of a request: what tells why it was ended, beyond what is usual.
+ENDED_FOR = "pale_harbor.ended_for"
 NO_DATABASE = "The database does not answer. Start it with ./paleharbor up."
 
 
@@ -81,7 +84,7 @@ def install_problem_handlers(app: FastAPI) -> None:
     """Makes every error of the app a problem document, without a stack trace."""
 
     @app.exception_handler(HarborError)
-    async def harbor_error(_: Request, error: HarborError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+    async def harbor_error(asked: Request, error: HarborError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
         match error:
             case NotFound():
                 return _answer(Problem(title="Not found", status=404, detail=str(error)))
@@ -94,11 +97,12 @@ def install_problem_handlers(app: FastAPI) -> None:
             case Overtaken():
                 return _answer(Problem(title="Changed meanwhile", status=409, detail=str(error)))
             case Cancelled():
-                detail = (
+                usual = (
                     "This was ended: nobody waited for it any more, or it took longer than a request may. Ask for less "
                     "at once: fewer records, queries or stages."
                 )
-                return _answer(Problem(title="Ended", status=503, detail=detail))
+                ended_for = asked.scope.get(ENDED_FOR, lambda: None)()
+                return _answer(Problem(title="Ended", status=503, detail=ended_for or usual))
             case Unavailable():
                 return _answer(Problem(title="Not available now", status=503, detail=str(error)))
             case ChainError():
@@ -115,8 +119,16 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(OperationalError)
     @app.exception_handler(PoolTimeout)
     async def no_database(_: Request, error: Exception) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        if is_for_want_of_room(error):
+            return _no_room(error)
         structlog.get_logger().error("the database does not answer", reason=str(error))
         return _answer(Problem(title="Not available now", status=503, detail=NO_DATABASE))
+
+    @app.exception_handler(OSError)
+    async def not_written(_: Request, error: OSError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
+        if not is_for_want_of_room(error):
+            raise error
+        return _no_room(error)
 
     @app.exception_handler(ForeignKeyViolation)
     async def gone_meanwhile(_: Request, error: ForeignKeyViolation) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
@@ -160,6 +172,11 @@ def install_problem_handlers(app: FastAPI) -> None:
 
 def _where(loc: tuple[Any, ...]) -> str:
     return ".".join(str(step) for step in loc if step != "body")
+
+
+def _no_room(error: Exception) -> JSONResponse:
+    structlog.get_logger().error("no room on the disk", reason=str(error))
+    return _answer(Problem(title="Not available now", status=503, detail=NO_ROOM))
 
 
 def _answer(problem: Problem) -> JSONResponse:

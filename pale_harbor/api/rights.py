@@ -10,6 +10,7 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
     Right.ANYBODY: (
         *("alive", "health"),
         *("me", "sign_in", "sign_out", "invited", "take_invitation"),
+        *("sign_in_elsewhere", "back_from_elsewhere"),
         # By the link itself, which nobody can guess and which reaches nothing but its task.
         *("judge", "judge_query", "judge_said"),
     ),

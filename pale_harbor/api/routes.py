@@ -2,14 +2,15 @@
 what was changed is noted."""
 
 from collections.abc import Awaitable, Callable
-from typing import Any, Final, TypeVar
+from typing import Any, Final, TypeVar, cast
 
+import orjson
 from anyio import to_thread
 from fastapi import APIRouter, Request, Response
 from fastapi.routing import APIRoute
 
 from pale_harbor.api.rights import right_needed
-from pale_harbor.errors import TooLarge
+from pale_harbor.errors import TooLarge, Unavailable
 from pale_harbor.work.people.asking import need, who_asks
 from pale_harbor.work.people.changes import note_change
 from pale_harbor.work.people.jobs import collection_of_job
@@ -32,6 +33,12 @@ _LOOKS_ONLY: Final = (
     "delete_draft",
     "rename",
 )
+# Of a request's body, what is noted with it: short, and no secret.
+_TELLING: Final = (
+    *("name", "shown", "role", "keeper", "makes_collections", "judges", "title"),
+    *("query_id", "record_key", "grade", "share", "closed"),
+)
+_MOST_TOLD_OF: Final = 20_000
 
 
 def largest_body(largest: int) -> Callable[[_Endpoint], _Endpoint]:
@@ -54,7 +61,13 @@ class GuardedRoute(APIRoute):
         says = (self.endpoint.__doc__ or self.name).strip().split("\n\n")[0]
         largest: int = getattr(self.endpoint, "largest_body", LARGEST_BODY)
 
+        changes = right in _NOTED and bool({"POST", "PUT", "PATCH", "DELETE"} & set(self.methods or ()))
+
         async def guarded(request: Request) -> Response:
+            if changes and request.app.state.searches_only:
+                raise Unavailable(
+                    "This server only searches and measures. Ask the one that changes what is here, on the same data."
+                )
             if right is not Right.ANYBODY:
                 need(Right.SIGNED_IN)
             collection = await _collection_of(request)
@@ -70,7 +83,8 @@ class GuardedRoute(APIRoute):
                 # Who is what, or may do what, may be another thing now.
                 request.app.state.who.forget()
             if is_noted and response.status_code < 400:
-                await to_thread.run_sync(_note, request, collection, says)
+                told = await _told_of(request, int(length) if length.isdecimal() else 0)
+                await to_thread.run_sync(_note, request, collection, says, told)
             return response
 
         return guarded
@@ -90,8 +104,23 @@ async def _collection_of(request: Request) -> str | None:
     return await to_thread.run_sync(collection_of_job, request.app.state.server.bench.pool, str(job))
 
 
-def _note(request: Request, collection: str | None, says: str) -> None:
-    about = " ".join(value for value in request.path_params.values() if value != collection)
+async def _told_of(request: Request, length: int) -> list[str]:
+    """What of a request's body says whom or what it was about."""
+    if not 0 < length <= _MOST_TOLD_OF or "json" not in request.headers.get("content-type", ""):
+        return []
+    # It was read already, and is kept; where nothing is expected, anything may have been sent.
+    try:
+        body = orjson.loads(await request.body())
+    except orjson.JSONDecodeError:
+        return []
+    if not isinstance(body, dict):
+        return []
+    given = cast("dict[str, Any]", body)
+    return [f"{key} {given[key]}" for key in _TELLING if given.get(key) not in (None, "")]
+
+
+def _note(request: Request, collection: str | None, says: str, told: list[str]) -> None:
+    about = " ".join([*(value for value in request.path_params.values() if value != collection), *told])
     server = request.app.state.server
     if server is not None:
         note_change(server.bench.pool, collection, " ".join(says.split()).rstrip("."), about)

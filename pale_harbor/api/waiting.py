@@ -11,10 +11,11 @@ from typing import Final
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from pale_harbor.api.problems import MEDIA_TYPE, Problem
+from pale_harbor.api.problems import ENDED_FOR, MEDIA_TYPE, Problem
 from pale_harbor.core.text.patterns import patterns_within_bounds
 from pale_harbor.work.people.asking import who_asks
 from pale_harbor.work.running.giving_way import going_first
+from pale_harbor.work.running.memory_budget import MemoryBudget, Taken
 from pale_harbor.work.running.wanted import wanted_while
 
 # What visitors ask: other work gives way to it.
@@ -30,10 +31,13 @@ _KEPT_BYTES: Final = 1_000_000
 
 
 class WhileWaitedFor:
-    """Lets long work see, through `check_wanted`, whether whoever asked for it is still there and has time left."""
+    """Lets long work see, through `check_wanted`, whether whoever asked for it is still there, and has time and memory
+    left."""
 
-    def __init__(self, app: ASGIApp, at_once: int = AT_ONCE, longest_s: float = LONGEST_S) -> None:
-        self._app, self._longest_s = app, longest_s
+    def __init__(
+        self, app: ASGIApp, budget: MemoryBudget, at_once: int = AT_ONCE, longest_s: float = LONGEST_S
+    ) -> None:
+        self._app, self._budget, self._longest_s = app, budget, longest_s
         self._turns = _Turns(at_once)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -48,15 +52,25 @@ class WhileWaitedFor:
         # Searches have a line of their own, which is short.
         turn = self._turns.taken((_address(scope), goes_first), visitor, until) if is_work else _at_once()
 
-        def is_wanted() -> bool:
-            return not visitor.gone.is_set() and monotonic() < until
-
         try:
             async with turn:
-                with first, patterns_within_bounds(perf_counter), wanted_while(is_wanted):
-                    await self._app(scope, visitor.receive, send)
+                if is_work and (refusal := self._budget.refusal()) is not None:
+                    await _not_now(refusal)(scope, receive, send)
+                    return
+                with self._budget.counted() if is_work else nullcontext(Taken()) as taken:
+
+                    def is_wanted() -> bool:
+                        return not visitor.gone.is_set() and monotonic() < until and taken.over is None
+
+                    scope[ENDED_FOR] = lambda: taken.over
+                    with first, patterns_within_bounds(perf_counter), wanted_while(is_wanted):
+                        await self._app(scope, visitor.receive, send)
         except _NoTurn:
-            await _too_busy(self._longest_s)(scope, receive, send)
+            detail = (
+                f"So much was asked for by you at once that this did not come to its turn within {self._longest_s:g} "
+                "s. Wait until something of it is done."
+            )
+            await _not_now(detail)(scope, receive, send)
         finally:
             await visitor.forget()
 
@@ -79,11 +93,7 @@ class _NoTurn(Exception):
     """Whoever waited for a turn went away, or waited as long as a request may take."""
 
 
-def _too_busy(seconds: float) -> JSONResponse:
-    detail = (
-        f"So much was asked for by you at once that this did not come to its turn within {seconds:g} s. "
-        "Wait until something of it is done."
-    )
+def _not_now(detail: str) -> JSONResponse:
     problem = Problem(title="Not available now", status=503, detail=detail)
     return JSONResponse(problem.model_dump(), 503, media_type=MEDIA_TYPE)
 

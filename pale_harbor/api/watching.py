@@ -17,13 +17,18 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from pale_harbor import __version__
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
+from pale_harbor.store.ranking.past_queries import past_queries_counted
 from pale_harbor.store.running.jobs import jobs_counted
+from pale_harbor.store.spaces.spaces import spaces_behind
+from pale_harbor.work.running.room import free_bytes
+from pale_harbor.work.running.timed import Work
 from pale_harbor.work.workbench import Workbench
 
 router = guarded_router()
 
 # From a key press to a request's end.
 _BOUNDS_S: Final = (0.01, 0.03, 0.1, 0.3, 1.0, 3.0, 10.0, 60.0, 600.0)
+_BOUNDS_OF_PARTS_S: Final = (0.000_3, 0.001, 0.003, 0.01, 0.03, 0.1, 0.3, 1.0, 10.0)
 # A request that no endpoint answers: the page's files, and addresses that lead nowhere.
 _NO_ENDPOINT: Final = "none"
 
@@ -43,6 +48,25 @@ class Watched:
             buckets=_BOUNDS_S,
             registry=self.registry,
         )
+        parts = Histogram(
+            "paleharbor_search_part_seconds",
+            "What a search does, part by part.",
+            ["part"],
+            buckets=_BOUNDS_OF_PARTS_S,
+            registry=self.registry,
+        )
+        builds = Histogram(
+            "paleharbor_build_seconds",
+            "What is made once and kept: indexes of fields read through chains, and slabs joined of several.",
+            ["what"],
+            buckets=_BOUNDS_S,
+            registry=self.registry,
+        )
+        self._timed = {"search": parts, "build": builds}
+
+    def hear(self, work: Work, part: str, seconds: float) -> None:
+        """A part of some work was done."""
+        self._timed[work].labels(part).observe(seconds)
 
     def note(self, endpoint: str, status: int, seconds: float) -> None:
         """A request was answered."""
@@ -86,6 +110,7 @@ class _State(Collector):
     def collect(self) -> Iterator[Metric]:
         process = psutil.Process()
         yield _gauge("paleharbor_resident_bytes", "Memory of the process.", process.memory_info().rss)
+        yield _gauge("paleharbor_free_bytes", "Room on the disk of the data.", free_bytes(self._bench.index_folder))
         yield _gauge("paleharbor_open_files", "Files that are open.", process.num_fds())
         memory = GaugeMetricFamily("paleharbor_cache_bytes", "Memory of each cache.", labels=["cache"])
         for cache in self._bench.memory.state():
@@ -103,6 +128,9 @@ class _State(Collector):
             with self._bench.pool.connection() as connection:
                 for kind, state, count in jobs_counted(connection):
                     jobs.add_metric([kind, state], count)
+                behind, past = spaces_behind(connection), past_queries_counted(connection)
+            yield _gauge("paleharbor_spaces_behind", "Filled spaces with records that changed since.", behind)
+            yield _gauge("paleharbor_past_queries", "Past queries that are kept.", past)
         except (OperationalError, PoolTimeout):
             answers = 0
         yield _gauge("paleharbor_database_answers", "Whether the database answers.", answers)

@@ -24,11 +24,11 @@ def workbench() -> "Generator[Workbench]":
         return
     from pale_harbor.settings import settings
     from pale_harbor.work.serving import ready_pool
-    from pale_harbor.work.workbench import Workbench, memory_of
+    from pale_harbor.work.workbench import Workbench, memory_of, sealing_of
 
     places = settings()
     with ready_pool(places) as pool, on_behalf(pool):
-        yield Workbench(pool, places.indexes, memory_of(places))
+        yield Workbench(pool, places.indexes, memory_of(places), sealing=sealing_of(places))
 
 
 @contextmanager

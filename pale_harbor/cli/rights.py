@@ -35,7 +35,7 @@ TABLE: Final[Mapping[str, tuple[str, ...]]] = {
     "make": ("collection copy",),
     "keep": (
         *("embedder", "person add", "person list", "person change", "person password", "person forget"),
-        "person invite",
+        *("person invite", "backup", "restore", "upgrade"),
     ),
 }
 _RIGHT_OF: Final = {command: right for right, commands in TABLE.items() for command in commands}

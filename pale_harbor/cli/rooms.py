@@ -12,6 +12,7 @@ from pale_harbor.errors import HarborError
 # In the order of the help. A room adds its commands, or has an `app` of commands below one name.
 _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "serving": ("up", "down", "serve"),
+    "backups.backups": ("backup", "restore", "upgrade"),
     "imports.loading": ("load", "export"),
     "ranking.searching": ("search",),
     "ranking.completing": ("complete",),
@@ -82,6 +83,12 @@ def run(arguments: list[str]) -> int:
     except SystemExit as ended:
         return ended.code if isinstance(ended.code, int) else 1
     except Exception as error:
+        # Only where something went wrong: most commands are there sooner without it.
+        from pale_harbor.work.running.room import is_for_want_of_room, no_room_told
+
+        if is_for_want_of_room(error):
+            print(f"paleharbor: {no_room_told(error)}", file=sys.stderr)
+            return 1
         if not _is_for_people(error):
             raise
         print(f"paleharbor: {error}", file=sys.stderr)

@@ -1,8 +1,12 @@
 """`up`, `down` and `serve`: the running application."""
 
+import os
+import signal
 import socket
 import sys
+from contextlib import ExitStack
 from pathlib import Path
+from types import FrameType
 from typing import Annotated, Final
 
 import typer
@@ -11,6 +15,9 @@ import typer
 _SECONDS_A_TURN: Final = 0.0005
 # Requests that are under way when it is stopped have so long to end.
 _SECONDS_TO_END: Final = 15
+# A connection that is idle is closed by whoever asks, not here: closed just as a request is sent, that one is lost.
+# Browsers and proxies keep theirs for a minute or less.
+_SECONDS_KEPT_OPEN: Final = 75
 
 
 def add_to(app: typer.Typer) -> None:
@@ -76,27 +83,43 @@ def serve(
     from pale_harbor.cli.in_server import CommandsInServer
     from pale_harbor.logs import log_file_named, set_up_logs
     from pale_harbor.settings import settings
-    from pale_harbor.store.database import serving_alone
-    from pale_harbor.work.people.local_key import local_key
+    from pale_harbor.store.cluster import Cluster
+    from pale_harbor.work.backups.upgrading import drop_cut_off_upgrade
+    from pale_harbor.work.people.kept_keys import kept_key
+    from pale_harbor.work.people.provider import provider_of
+    from pale_harbor.work.running.door import door_of, use_door
     from pale_harbor.work.running.open_files import allow_open_files
     from pale_harbor.work.running.processes import Processes
-    from pale_harbor.work.serving import ready_pool, refuse_strangers
-    from pale_harbor.work.workbench import Workbench, memory_of
+    from pale_harbor.work.running.serving_alone import ServingAlone
+    from pale_harbor.work.serving import pool_to_search, ready_pool, refuse_strangers
+    from pale_harbor.work.workbench import Workbench, budget_of, memory_of, sealing_of
 
     here = settings(file)
     here.data.mkdir(parents=True, exist_ok=True)
     set_up_logs(as_server=True, file=log_file_named(), level_named=here.log_level)
-    with ready_pool(here) as pool, serving_alone(str(pool.conninfo)):
+    alone: ServingAlone | None = None
+    with ExitStack() as held:
+        pool = held.enter_context(pool_to_search(here) if here.searches_only else ready_pool(here))
+        if not here.searches_only:
+            alone = ServingAlone(str(pool.conninfo), lambda: os.kill(os.getpid(), signal.SIGTERM))
+            held.enter_context(alone)
+            drop_cut_off_upgrade(here)
         is_open = listening is None and not here.listens_on_loopback
         if is_open:
             refuse_strangers(pool, here.host)
-        bench = Workbench(pool, here.indexes, memory_of(here), Processes(str(pool.conninfo)))
+        bench = Workbench(pool, here.indexes, memory_of(here), Processes(str(pool.conninfo)), sealing_of(here))
+        use_door(door_of(here))
         app = make_app(
             bench,
             commands=CommandsInServer(bench),
-            local_key=local_key(here.local_key),
+            local_key=kept_key(here.local_key),
             names=here.names,
+            below=here.path,
+            provider=provider_of(here),
+            budget=budget_of(here, bench),
             needs_sign_in=is_open,
+            searches_only=here.searches_only,
+            changes_days=here.changes_days,
         )
         # Five milliseconds, which is usual, are as long as a search takes: it waits so for each turn of its own.
         sys.setswitchinterval(_SECONDS_A_TURN)
@@ -111,5 +134,26 @@ def serve(
             proxy_headers=bool(here.forwarded_from),
             forwarded_allow_ips=list(here.forwarded_from),
             timeout_graceful_shutdown=_SECONDS_TO_END,
+            timeout_keep_alive=_SECONDS_KEPT_OPEN,
         )
-        uvicorn.Server(config).run(sockets=None if listening is None else [socket.socket(fileno=listening)])
+        # Once it has ended, the signal is raised again: then everything is let go of, and the program ends well.
+        signal.signal(signal.SIGTERM, _end_well)
+        try:
+            uvicorn.Server(config).run(sockets=None if listening is None else [socket.socket(fileno=listening)])
+        except KeyboardInterrupt:
+            code: object = 0
+        except SystemExit as ended:
+            # Its own, too, as where the port is another program's: whoever waits for it hears of that.
+            code = ended.code
+        else:
+            code = 0
+    is_overtaken = alone is not None and alone.is_overtaken
+    if listening is None and here.database is None and not here.searches_only and not is_overtaken:
+        # Whoever manages services wants nothing left behind; `up` and `down` see to it themselves.
+        Cluster(here.cluster, here.database_options).stop()
+    if code or is_overtaken:
+        raise typer.Exit(1)
+
+
+def _end_well(_number: int, _frame: FrameType | None) -> None:
+    sys.exit(0)

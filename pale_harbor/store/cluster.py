@@ -4,6 +4,8 @@ It is never the system's cluster. PostgreSQL refuses to run as root: there it ru
 `postgres`, that Debian's package makes.
 """
 
+import errno
+import hmac
 import os
 import pwd
 import re
@@ -13,13 +15,15 @@ import socket
 import subprocess
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Final
+from typing import Any, Final
 
 import orjson
 
 from pale_harbor.errors import Unavailable
 
-_ROLE: Final = "paleharbor"
+# Who keeps the cluster, a superuser, and who works in its database, who is none.
+KEEPER: Final = "paleharbor"
+WORKER: Final = "paleharbor_worker"
 _DEBIAN: Final = Path("/usr/lib/postgresql")
 _ADDRESS: Final = "127.0.0.1"
 _UNPRIVILEGED: Final = "postgres"
@@ -34,13 +38,26 @@ class Cluster:
         self.files = folder / "cluster"
         self.access = folder / "access.json"
 
-    def address(self, database: str = "postgres") -> str:
-        """The libpq connection string. Raises Unavailable where there is no cluster yet."""
+    def address(self, database: str) -> str:
+        """The libpq connection string of who works in a database. Raises Unavailable where there is no cluster yet."""
+        return self._address(WORKER, self.workers_password(), database)
+
+    def keepers_address(self, database: str = "postgres") -> str:
+        """The same of who may do everything in the cluster: to make a database, and hand it over."""
+        return self._address(KEEPER, str(self._access()["password"]), database)
+
+    def workers_password(self) -> str:
+        """Made of the keeper's, which it does not give away. Raises Unavailable where there is no cluster yet."""
+        return hmac.digest(str(self._access()["password"]).encode(), WORKER.encode(), "sha256").hex()
+
+    def _address(self, role: str, password: str, database: str) -> str:
+        return f"host={_ADDRESS} port={self._access()['port']} user={role} password={password} dbname={database}"
+
+    def _access(self) -> dict[str, Any]:
         try:
-            access = orjson.loads(self.access.read_bytes())
+            return orjson.loads(self.access.read_bytes())
         except OSError as error:
             raise Unavailable("There is no database yet. Start with ./paleharbor up.") from error
-        return f"host={_ADDRESS} port={access['port']} user={_ROLE} password={access['password']} dbname={database}"
 
     def running(self) -> bool:
         """Whether the cluster's server is running."""
@@ -48,20 +65,28 @@ class Cluster:
 
     def start(self) -> None:
         """Starts the cluster, made first where there is none. Raises Unavailable."""
+        finish_taking_place(self.folder)
         if not self.access.exists():
             self._make()
         if self.running():
             return
-        access = orjson.loads(self.access.read_bytes())
+        access = self._access()
         if not _free(access["port"]):
             access["port"] = _free_port()
             self._write_access(access)
         log = self.folder / "postgresql.log"
+        before = log.stat().st_size if log.exists() else 0
         options = f"-p {access['port']} -c listen_addresses={_ADDRESS} -c unix_socket_directories='' {self.options}"
         started = self._run(["pg_ctl", "start", "-w", "-t", "60", "-D", str(self.files), "-l", str(log), "-o", options])
         if started.returncode != 0:
-            tail = log.read_text("utf-8", "replace").splitlines()[-3:] if log.exists() else []
-            raise Unavailable("PostgreSQL did not start:\n" + "\n".join(tail or [started.stderr.strip()]))
+            # Of this start alone: what went wrong before it may be mended.
+            said = log.read_bytes()[before:].decode("utf-8", "replace").splitlines() if log.exists() else []
+            if any(os.strerror(errno.ENOSPC) in line for line in said):
+                raise Unavailable(
+                    f"PostgreSQL did not start: there is no room left on the disk of {self.folder}. Make room, and "
+                    "start again; what was kept before is all there."
+                )
+            raise Unavailable("PostgreSQL did not start:\n" + "\n".join(said[-3:] or [started.stderr.strip()]))
 
     def stop(self, *, at_once: bool = False) -> None:
         """Stops the cluster's server if it is running. at_once: without writing down what its log holds already."""
@@ -83,7 +108,7 @@ class Cluster:
         try:
             made = self._run(
                 [
-                    *("initdb", "-D", str(self.files), "-U", _ROLE, "--encoding=UTF8", "--locale=C"),
+                    *("initdb", "-D", str(self.files), "-U", KEEPER, "--encoding=UTF8", "--locale=C"),
                     *("--auth=scram-sha-256", f"--pwfile={password_file}"),
                 ]
             )
@@ -93,7 +118,7 @@ class Cluster:
             raise Unavailable(f"PostgreSQL could not make its cluster in {self.files}:\n{made.stderr.strip()}")
         self._write_access({"port": _free_port(), "password": password})
 
-    def _version(self) -> int | None:
+    def version(self) -> int | None:
         """The major version of PostgreSQL that made the cluster, None where there is none yet."""
         try:
             return int((self.files / "PG_VERSION").read_text())
@@ -111,7 +136,7 @@ class Cluster:
             shutil.chown(path, _UNPRIVILEGED, _UNPRIVILEGED)
 
     def _run(self, command: Sequence[str]) -> "subprocess.CompletedProcess[str]":
-        program = str(_programs(self._version()) / command[0])
+        program = str(_programs(self.version()) / command[0])
         as_user = ["runuser", "-u", _UNPRIVILEGED, "--"] if os.geteuid() == 0 else []
         environment = {name: value for name, value in os.environ.items() if not name.startswith("PG")}
         # Output goes to a file, not a pipe: the server would inherit the pipe and hold it open.
@@ -127,6 +152,36 @@ class Cluster:
                 stdout=nowhere if quiet else subprocess.PIPE,
                 stderr=subprocess.STDOUT if quiet else subprocess.PIPE,
             )
+
+
+def take_place(folder: Path, new: Path, aside: Path) -> None:
+    """Puts a stopped cluster's folder where another stopped one is, which goes aside.
+
+    A start finishes what was cut off.
+    """
+    noted = _taking_place(folder)
+    unfinished = noted.with_suffix(".new")
+    unfinished.write_bytes(orjson.dumps({"new": str(new), "aside": str(aside)}))
+    unfinished.replace(noted)
+    finish_taking_place(folder)
+
+
+def finish_taking_place(folder: Path) -> None:
+    """Ends what `take_place` began and a crash cut off."""
+    noted = _taking_place(folder)
+    if not noted.exists():
+        return
+    places = orjson.loads(noted.read_bytes())
+    new = Path(places["new"])
+    if new.exists():
+        if folder.exists():
+            folder.rename(places["aside"])
+        new.rename(folder)
+    noted.unlink()
+
+
+def _taking_place(folder: Path) -> Path:
+    return folder.with_name(f"{folder.name}-taking-place.json")
 
 
 def reachable_by_database(folder: Path) -> bool:
@@ -162,7 +217,7 @@ def _programs(version: int | None) -> Path:
         raise Unavailable(
             f"The database was made by PostgreSQL {version}, and here is {others}, which cannot read its files. "
             f"Install the programs of version {version} beside it (on Debian: sudo apt-get install "
-            f"postgresql-{version}); both may be there."
+            f"postgresql-{version}); both may be there. Then ./paleharbor upgrade moves it to the newer one."
         )
     return there[version]
 

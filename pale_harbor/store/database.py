@@ -1,7 +1,7 @@
 """Connections to PostgreSQL, and the numbered migrations that make its tables."""
 
 from collections.abc import Generator
-from contextlib import contextmanager, suppress
+from contextlib import contextmanager
 from importlib import import_module, resources
 from time import monotonic, sleep
 from typing import Any, Final, LiteralString, cast
@@ -17,6 +17,7 @@ from psycopg_pool import ConnectionPool, PoolTimeout
 
 from pale_harbor.errors import Unavailable
 from pale_harbor.store.cluster import Cluster
+from pale_harbor.store.own_role import hand_over
 from pale_harbor.store.people.acting import acting_for, acting_person
 
 set_json_dumps(orjson.dumps)
@@ -80,11 +81,7 @@ def open_pool(address: str) -> Pool:
 
 def make_database(cluster: Cluster, name: str) -> None:
     """Makes the database where it is missing, and applies the migrations that it lacks."""
-    with psycopg.connect(cluster.address(), autocommit=True) as connection:
-        if connection.execute("select 1 from pg_database where datname = %s", [name]).fetchone() is None:
-            # Another command may make it at the same moment.
-            with suppress(psycopg.errors.DuplicateDatabase, psycopg.errors.UniqueViolation):
-                connection.execute(sql.SQL("create database {}").format(sql.Identifier(name)))
+    hand_over(cluster, name)
     with psycopg.connect(cluster.address(name)) as connection:
         migrate(connection)
 
@@ -94,8 +91,8 @@ def use_database(address: str) -> str:
 
     address: a libpq connection string or URL. Gives the one to connect by from then on. Raises Unavailable.
     """
+    own = connection_string(address)
     try:
-        own = make_conninfo(address, options=f"-c search_path={SCHEMA}", application_name="pale harbor")
         with psycopg.connect(own, connect_timeout=10) as connection:
             if connection.info.server_version < LEAST_VERSION * 10_000:
                 found = connection.info.server_version // 10_000
@@ -113,26 +110,55 @@ def use_database(address: str) -> str:
         raise Unavailable(
             f"The database that the settings name does not answer: {str(error).splitlines()[0]}"
         ) from error
+    return own
+
+
+def connection_string(address: str) -> str:
+    """How our schema is come by in a database that is there already. Raises Unavailable where it is no address."""
+    try:
+        return make_conninfo(address, options=f"-c search_path={SCHEMA}", application_name="pale harbor")
     except psycopg.ProgrammingError as error:
         raise Unavailable(f'The setting "database" is no address of a database: {error}') from error
-    return own
+
+
+def refuse_other_tables(pool: Pool) -> None:
+    """Raises Unavailable where the tables are not those of this version, for whoever must not change them."""
+    with pool.connection() as connection:
+        there = connection.execute("select to_regclass('migrations') is not null").fetchone()
+        applied = [] if there != (True,) else connection.execute("select name from migrations order by name").fetchall()
+    if [name for (name,) in applied] != known_migrations():
+        raise Unavailable(
+            "The tables are not those of this version of Pale Harbor. Start the server that changes things first: it "
+            "brings them up to date."
+        )
 
 
 @contextmanager
 def serving_alone(address: str, patience_s: float = 10.0) -> Generator[None]:
-    """Holds what a single server may hold that changes this data, until the `with` ends.
+    """Holds what a single server may hold that changes this data, until the `with` ends. Raises as `held_alone`."""
+    with held_alone(address, patience_s):
+        yield
 
-    patience_s: a server that was killed may hold it a moment longer. Raises Unavailable where another one holds it.
+
+def held_alone(address: str, patience_s: float = 10.0) -> Connection[Any]:
+    """The connection that holds what a single server may hold that changes this data, as long as it is open.
+
+    patience_s: a server that was killed may hold it a moment longer. Raises Unavailable where another one holds it,
+    OperationalError where the database does not answer.
     """
     until = monotonic() + patience_s
-    with psycopg.connect(address, autocommit=True) as holder:
+    holder = psycopg.connect(address, autocommit=True)
+    try:
         while not _has(holder, _SERVING):
             if monotonic() >= until:
                 raise Unavailable(
                     "Another server works on this data already. Stop it first, or name other data for this one."
                 )
             sleep(0.2)
-        yield
+    except BaseException:
+        holder.close()
+        raise
+    return holder
 
 
 def _has(connection: Connection[Any], lock: int) -> bool:
@@ -160,6 +186,22 @@ def migrate(connection: Connection[Any]) -> list[str]:
 
     Raises Unavailable where a newer version has applied others.
     """
+    applied = apply_migrations(connection)
+    connection.commit()
+    return applied
+
+
+def known_migrations() -> list[str]:
+    """The names of all migrations of this version, in their order."""
+    folder = resources.files("pale_harbor.store") / "migrations"
+    return sorted(file.name for file in folder.iterdir() if file.name.endswith(".sql"))
+
+
+def apply_migrations(connection: Connection[Any], last: str | None = None) -> list[str]:
+    """Applies the migrations that are missing within the transaction; returns their names.
+
+    last: no later one than this. Raises Unavailable where a newer version has applied others.
+    """
     connection.execute("select pg_advisory_xact_lock(%s)", [_MIGRATING])
     connection.execute(
         """
@@ -171,13 +213,13 @@ def migrate(connection: Connection[Any]) -> list[str]:
     )
     applied = {name for (name,) in connection.execute("select name from migrations order by name")}
     folder = resources.files("pale_harbor.store") / "migrations"
-    known = {file.name for file in folder.iterdir() if file.name.endswith(".sql")}
-    if newer := sorted(applied - known):
+    known = known_migrations()
+    if newer := sorted(applied.difference(known)):
         raise Unavailable(
             f"This data was used by a newer version of Pale Harbor, which changed its tables ({newer[-1]}). Start that "
             "version, or name another data folder in PALEHARBOR_DATA: this version would spoil it."
         )
-    missing = sorted(known - applied)
+    missing = [name for name in known if name not in applied and (last is None or name <= last)]
     for name in missing:
         script = (folder / name).read_text("utf-8")
         # The script is a file of this package, as literal as any statement in the code.
@@ -188,7 +230,6 @@ def migrate(connection: Connection[Any]) -> list[str]:
             getattr(import_module(module), function)(connection)
         connection.execute("insert into migrations (name) values (%s)", [name])
         structlog.get_logger().info("migrated", migration=name)
-    connection.commit()
     return missing
 
 

@@ -1,10 +1,17 @@
 """What a running server has beside its workbench: jobs that are done, uploads, what is told of its own accord."""
 
+from contextlib import nullcontext
+from threading import Event
 from typing import Final
+
+import structlog
+from psycopg import OperationalError
+from psycopg_pool import PoolTimeout
 
 from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.collections.collections import all_collections
 from pale_harbor.store.database import Pool
+from pale_harbor.store.people.changes import forget_changes
 from pale_harbor.store.records.records import record_count
 from pale_harbor.store.spaces.spaces import want_followed
 from pale_harbor.work.chains.consequences import Reckonings
@@ -12,7 +19,9 @@ from pale_harbor.work.collections.tidying import tidy
 from pale_harbor.work.imports.importing import begin_import, imports_done
 from pale_harbor.work.imports.sources import RowSource
 from pale_harbor.work.imports.uploads import Uploads
-from pale_harbor.work.measuring.outside import askings_done
+from pale_harbor.work.measuring.outside import askings_done, seal_secrets
+from pale_harbor.work.running.background import in_background
+from pale_harbor.work.running.memory_budget import MemoryBudget
 from pale_harbor.work.running.processes import ELSEWHERE_FROM
 from pale_harbor.work.running.telling import Telling
 from pale_harbor.work.running.worker import JobRunner
@@ -25,13 +34,28 @@ from pale_harbor.work.warm_up import warm_up
 from pale_harbor.work.workbench import Workbench
 
 _UPLOADS: Final = "uploads"
+_SECONDS_BETWEEN_FORGETTING: Final = 3_600.0
 
 
 class Server:
-    """All that goes on beside requests; `begin` and `end` enclose them."""
+    """All that goes on beside requests; `begin` and `end` enclose them. budget: of memory, of which jobs take a part.
 
-    def __init__(self, bench: Workbench) -> None:
+    searches_only: whether another server on the same data does the jobs, and changes what is changed. changes_days: for
+    how long it is kept who changed what, None for as long as there is data.
+    """
+
+    def __init__(
+        self,
+        bench: Workbench,
+        budget: MemoryBudget | None = None,
+        *,
+        searches_only: bool = False,
+        changes_days: int | None = None,
+    ) -> None:
         self.bench = bench
+        self._changes_days = changes_days
+        self._ended = Event()
+        self.searches_only = searches_only
         self.uploads = Uploads(bench.index_folder.parent / _UPLOADS)
         self.telling = Telling(str(bench.pool.conninfo))
         # Sources of imports as they were given: what is secret in them is not kept.
@@ -50,6 +74,7 @@ class Server:
                 "remedies": remedies_done(bench),
             },
             before=lambda: _follow(bench.pool),
+            within=nullcontext if budget is None else lambda: budget.counted(is_job=True),
         )
         self.reckonings.runner = self.jobs
 
@@ -58,12 +83,34 @@ class Server:
         if self.bench.processes is not None and _is_large(self.bench.pool):
             self.bench.processes.begin()
         warm_up(self.bench)
-        tidy(self.bench.pool, self.bench.index_folder, self.uploads)
         self.telling.start()
+        if self.searches_only:
+            # Another server tidies up and does what is to be done.
+            return
+        seal_secrets(self.bench)
+        tidy(self.bench.pool, self.bench.index_folder, self.uploads)
         self.jobs.start()
+        if self._changes_days is not None:
+            self.forget_old_changes(self._changes_days)
+            in_background("forgetting", lambda: self._forget_on_and_on(self._changes_days or 0))
+
+    def forget_old_changes(self, days: int) -> None:
+        """Forgets who changed what so many days ago."""
+        with self.bench.pool.connection() as connection:
+            forgotten = forget_changes(connection, days)
+        if forgotten:
+            structlog.get_logger().info("changes forgotten", count=forgotten, days=days)
+
+    def _forget_on_and_on(self, days: int) -> None:
+        while not self._ended.wait(_SECONDS_BETWEEN_FORGETTING):
+            try:
+                self.forget_old_changes(days)
+            except (OperationalError, PoolTimeout) as error:
+                structlog.get_logger().warning("changes not forgotten", reason=str(error))
 
     def end(self) -> None:
         """Takes up nothing more."""
+        self._ended.set()
         self.jobs.stop()
         self.telling.stop()
         if self.bench.processes is not None:

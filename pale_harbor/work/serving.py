@@ -20,7 +20,14 @@ from pale_harbor.errors import Unavailable
 from pale_harbor.logs import LOG_FILE
 from pale_harbor.settings import ROOT, Settings
 from pale_harbor.store.cluster import Cluster
-from pale_harbor.store.database import Pool, make_database, open_pool, use_database
+from pale_harbor.store.database import (
+    Pool,
+    connection_string,
+    make_database,
+    open_pool,
+    refuse_other_tables,
+    use_database,
+)
 from pale_harbor.work.people.visiting import are_people_known
 
 DATABASE: Final = "paleharbor"
@@ -46,6 +53,23 @@ def ready_database(settings: Settings) -> str:
 def ready_pool(settings: Settings) -> Pool:
     """A pool on the ready database."""
     return open_pool(ready_database(settings))
+
+
+def pool_to_search(settings: Settings) -> Pool:
+    """A pool on a database that another server keeps: nothing of it is started, made or brought up to date.
+
+    Raises Unavailable where it does not answer, or is of another version.
+    """
+    if settings.database is not None:
+        pool = open_pool(connection_string(settings.database))
+    else:
+        pool = open_pool(Cluster(settings.cluster).address(DATABASE))
+    try:
+        refuse_other_tables(pool)
+    except BaseException:
+        pool.close()
+        raise
+    return pool
 
 
 def refuse_strangers(pool: Pool, host: str) -> None:
@@ -154,7 +178,7 @@ def _becomes_ready(process: "subprocess.Popen[bytes]", address: str) -> bool:
         while time.monotonic() < deadline and process.poll() is None:
             with suppress(httpx.HTTPError, ValueError):
                 health = asking.get(f"{address}/api/health").json()
-                if health.get("ready") and health.get("process") == process.pid:
+                if health.get("started") and health.get("process") == process.pid:
                     return True
             time.sleep(0.05)
     return False

@@ -4,7 +4,7 @@ import shutil
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
-from functools import partial
+from functools import cached_property, partial
 from pathlib import Path
 from threading import Lock
 from typing import Any, Final, TypeVar
@@ -22,7 +22,7 @@ from pale_harbor.formats.ranker.document import RankerDocument, ranker_document
 from pale_harbor.formats.ranker.forms import UNUSABLE
 from pale_harbor.formats.ranker.naming import named_fields, named_spaces
 from pale_harbor.formats.ranker.reading import ranker_of
-from pale_harbor.settings import Settings
+from pale_harbor.settings import SECRET_KEY, Settings
 from pale_harbor.store.chains.chains import SavedChain, save_chain
 from pale_harbor.store.collections.collections import (
     START_RANKER,
@@ -56,10 +56,13 @@ from pale_harbor.work.collections.opened import (
     wants_joining,
     with_joined_slabs,
 )
+from pale_harbor.work.people.kept_keys import kept_key
 from pale_harbor.work.records.looking import Profiles
 from pale_harbor.work.running.background import in_background
 from pale_harbor.work.running.caches import Memory
+from pale_harbor.work.running.memory_budget import MemoryBudget
 from pale_harbor.work.running.processes import Processes
+from pale_harbor.work.running.sealing import Sealing
 from pale_harbor.work.running.worker import Progress, do_job
 
 T = TypeVar("T")
@@ -99,11 +102,26 @@ def memory_of(settings: Settings) -> Memory:
     return Memory(settings.memory_bytes, disk_bytes=settings.index_bytes)
 
 
+def budget_of(settings: Settings, bench: "Workbench") -> MemoryBudget:
+    """What a server and its requests may hold of memory; where it is short, what was kept to be quick is let go of."""
+    return MemoryBudget(settings.most_bytes, settings.request_bytes, short=bench.memory.forget_all)
+
+
+def sealing_of(settings: Settings) -> Sealing:
+    """Seals what is secret: by the keys that the settings name, else by one that is made in the data folder."""
+    return Sealing(settings.secret_keys or [kept_key(settings.data / SECRET_KEY)])
+
+
 class Workbench:
     """Opens collections and rankers. One per process; safe to use from several threads."""
 
     def __init__(
-        self, pool: Pool, index_folder: Path, memory: Memory | None = None, processes: Processes | None = None
+        self,
+        pool: Pool,
+        index_folder: Path,
+        memory: Memory | None = None,
+        processes: Processes | None = None,
+        sealing: Sealing | None = None,
     ) -> None:
         self.pool = pool
         self.processes = processes
@@ -113,6 +131,12 @@ class Workbench:
         self._opened: dict[int, OpenCollection] = {}
         self._opening = Lock()
         self._holding = Lock()
+        self._sealing = sealing
+
+    @cached_property
+    def sealing(self) -> Sealing:
+        """Seals what is secret and has to be kept: by the settings' keys, else by one that lies beside the indexes."""
+        return self._sealing or Sealing([kept_key(self.index_folder.parent / SECRET_KEY)])
 
     def with_collection(self, name: str, work: Callable[[OpenCollection], T]) -> T:
         """What `work` gives for the collection in its present state, done again if that changes meanwhile.

@@ -12,13 +12,24 @@ from pale_harbor.api.app import make_app
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import open_pool
 from pale_harbor.work.people.people import make_person
-from pale_harbor.work.people.rights import ROLES
+from pale_harbor.work.people.rights import RIGHTS_OF, ROLES, Right
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
 
 ADDRESS = "http://127.0.0.1:7340"
 PASSWORD = "a lamp for every ship"
 LOCAL_KEY = "the key that lies at this machine"
+
+# Of the roles, and of the rights that are about a collection, this is all that may be.
+_MAY = {role: {Right.ANYBODY, Right.SIGNED_IN, *RIGHTS_OF[role]} for role in ROLES}
+EVERYBODY: dict[str, set[Right]] = {
+    **_MAY,
+    "engineer": _MAY["engineer"] | {Right.BRING},
+    "owner": _MAY["owner"] | {Right.BRING},
+    "nobody": {Right.ANYBODY},
+    "stranger": {Right.ANYBODY, Right.SIGNED_IN},
+    "keeper": set(Right),
+}
 
 
 @dataclass(frozen=True)

@@ -34,6 +34,7 @@ def test_the_committed_openapi_document_is_the_apis_own():
 
 def test_health_tells_that_all_is_well(client: TestClient):
     assert client.get("/api/health").json() == {
+        "started": True,
         "ready": True,
         "process": os.getpid(),
         "version": "0.1.0",
@@ -78,6 +79,16 @@ def test_two_texts_meet(client: TestClient):
     assert [stage["stage"] for stage in answer["record_stages"]] == ["words", "lower", "stopwords(en)", "stem(en)"]
     assert [mooring["record_tokens"] for mooring in answer["moorings"]] == [[1], []]
     assert answer["record_stages"][2]["dropped"] == [0]
+
+
+def test_two_texts_and_their_chains_are_shown_up_to_a_size(client: TestClient, monkeypatch: pytest.MonkeyPatch):
+    # 1,000 letters by four stages, and four by one.
+    monkeypatch.setattr("pale_harbor.api.chains.routes.MOST_LETTERS_SHOWN", 4_004)
+    ask = {"record_chain": "words > lower > stem(en) > lower", "query_chain": "words", "query": "fog "}
+    assert client.post(MEET, json={**ask, "text": "x" * 1_000}).status_code == 200
+    refused = client.post(MEET, json={**ask, "text": "x" * 1_001})
+    assert refused.status_code == 422
+    assert "are 4,008; 4,004 are shown at most" in refused.json()["detail"]
 
 
 def test_a_chain_that_cannot_be_read_is_told_beside_the_one_that_can(client: TestClient):

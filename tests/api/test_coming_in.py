@@ -32,7 +32,7 @@ def sign_in(browser: TestClient, name: str, password: str = PASSWORD) -> object:
 
 def test_whoever_signs_in_is_somebody_until_they_sign_out(town: Town):
     browser = town.browser()
-    assert browser.get("/api/me").json() == {"needs_sign_in": True, "person": None, "elsewhere": None}
+    assert browser.get("/api/me").json() == {"needs_sign_in": True, "person": None, "elsewhere": None, "refused": None}
     # The name is written as people write it.
     answer = sign_in(browser, " Reader ")
     assert answer.status_code == 204  # pyright: ignore
@@ -164,7 +164,7 @@ def test_one_keeper_stays_until_the_last_person_goes(town: Town):
         assert keeper.delete(f"/api/people/{name}").status_code == 204
     assert keeper.delete("/api/people/nora").status_code == 204
     # As on the first day: nobody signs in.
-    assert keeper.get("/api/me").json() == {"needs_sign_in": False, "person": None, "elsewhere": None}
+    assert keeper.get("/api/me").json() == {"needs_sign_in": False, "person": None, "elsewhere": None, "refused": None}
     assert town.browser().get(FERRIES).status_code == 200
 
 
@@ -289,7 +289,7 @@ def test_what_somebody_does_carries_their_name(town: Town):
     assert [one["by_person"] for one in owner.get(f"{FERRIES}/diary").json()] == ["The owner"]
     told = owner.get(f"{FERRIES}/changes").json()
     assert [(one["person"], one["what"], one["about"]) for one in told[:2]] == [
-        ("The owner", "Writes a decision into the diary", ""),
+        ("The owner", "Writes a decision into the diary", "title We go by routes"),
         ("The engineer", "Keeps a ranker as a new version of its name", "plain"),
     ]
     # Looking is no change.
@@ -303,7 +303,36 @@ def test_what_somebody_does_carries_their_name(town: Town):
     lines = owner.get(f"{FERRIES}/changes/file").text.splitlines()
     assert lines[0] == "at,person,collection,what,about"
     assert len(lines) == len(told) + 1
-    assert lines[1].endswith(",The owner,ferries,Writes a decision into the diary,")
+    assert lines[1].endswith(",The owner,ferries,Writes a decision into the diary,title We go by routes")
+
+
+def test_a_change_says_whom_and_what_it_was_about_and_no_secret(town: Town):
+    keeper, owner = town.browsers["keeper"], town.browsers["owner"]
+    new = {"name": "hal", "shown": "Hal Tern", "password": "another lamp for ships"}
+    assert keeper.post("/api/people", json=new).status_code == 200
+    assert owner.put(f"{FERRIES}/members/hal", json={"role": "reader"}).status_code == 200
+    grade = {"query_id": "1", "record_key": "f1", "grade": 0}
+    assert owner.post(f"{FERRIES}/judged/riders/grades", json=grade).status_code == 200
+    told = [one["about"] for one in keeper.get("/api/changes").json()[:3]]
+    assert told == ["riders query_id 1 record_key f1 grade 0", "hal role reader", "name hal shown Hal Tern"]
+    assert "lamp" not in keeper.get("/api/changes").text
+    # What is long is not gone through.
+    long = new | {"name": "una", "shown": "Una"}
+    assert keeper.post("/api/people", json=long | {"note": "x" * 20_000}).status_code == 200
+    assert keeper.get("/api/changes").json()[0]["about"] == ""
+    # Nor what nobody asked for, which need not be JSON.
+    path, as_json = f"{FERRIES}/judged/riders/lock", {"content-type": "application/json"}
+    drop = f"{FERRIES}/members/hal"
+    for nonsense in (b"{", b"[1]", b'"name"', b"\xff"):
+        assert owner.put(drop, json={"role": "reader"}).status_code == 200
+        answer = owner.request("DELETE", drop, content=nonsense, headers=as_json)
+        assert answer.status_code < 300, answer.text
+        assert keeper.get("/api/changes").json()[0]["about"] == "hal"
+    # Nor a sign that cannot be kept, in what is passed over.
+    assert owner.put(drop, json={"role": "reader", "title": "a\x00b"}).status_code == 200
+    assert keeper.get("/api/changes").json()[0]["about"] == "hal role reader title ab"
+    assert owner.post(path, json={"share": 0.2}).status_code == 200
+    assert keeper.get("/api/changes").json()[0]["about"] == "riders share 0.2"
 
 
 def test_what_became_of_a_collection_is_told_under_the_name_that_it_has(town: Town):

@@ -53,3 +53,22 @@ def test_parts_are_served_and_what_is_not_there_is_not_found(client: TestClient)
 
 def test_without_a_workbench_the_server_says_it_is_not_ready(client: TestClient):
     assert client.get("/api/health").json()["ready"] is False
+
+
+def test_below_a_path_files_are_named_from_it_whether_the_proxy_takes_it_off_or_not(tmp_path: Path):
+    page = tmp_path / "dist"
+    (page / "assets").mkdir(parents=True)
+    (page / "index.html").write_text('<head></head><script src="./assets/index-abc.js"></script>')
+    (page / "assets" / "index-abc.js").write_text("1")
+    with TestClient(make_app(None, page, below="/search"), base_url="http://127.0.0.1:7340") as client:
+        for path in ("/search", "/search/", "/search/saltmere/ranking", "/", "/saltmere/ranking", "/searchlight"):
+            text = client.get(path).text
+            assert '<script src="/search/assets/index-abc.js">' in text
+            assert '<meta name="base-path" content="/search" />' in text
+        for path in ("/search/assets/index-abc.js", "/assets/index-abc.js"):
+            assert client.get(path).text == "1"
+        assert client.get("/search/api/alive").json() == client.get("/api/alive").json()
+        # What merely begins like it is another place.
+        assert client.get("/searchlight/api/alive").headers["content-type"].startswith("text/html")
+    with TestClient(make_app(None, page), base_url="http://127.0.0.1:7340") as client:
+        assert '<script src="/assets/index-abc.js">' in client.get("/saltmere").text

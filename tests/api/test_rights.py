@@ -10,21 +10,11 @@ from fastapi.testclient import TestClient
 from pale_harbor.api.app import ROOMS
 from pale_harbor.api.rights import TABLE, right_needed
 from pale_harbor.store.cluster import Cluster
-from pale_harbor.work.people.rights import RIGHTS_OF, ROLES, Right
+from pale_harbor.work.people.rights import Right
 from tests.api import people
-from tests.api.people import Town
+from tests.api.people import EVERYBODY, Town
 
 ROUTES = [route for room in ROOMS for route in room.router.routes if isinstance(route, APIRoute)]
-# Of the roles, and of the rights that are about a collection, this is all that may be.
-MAY = {role: {Right.ANYBODY, Right.SIGNED_IN, *RIGHTS_OF[role]} for role in ROLES}
-MAY["engineer"].add(Right.BRING)
-MAY["owner"].add(Right.BRING)
-EVERYBODY: dict[str, set[Right]] = {
-    **MAY,
-    "nobody": {Right.ANYBODY},
-    "stranger": {Right.ANYBODY, Right.SIGNED_IN},
-    "keeper": set(Right),
-}
 
 
 @pytest.fixture(scope="module")

@@ -2,14 +2,18 @@
 
 import asyncio
 from collections.abc import Coroutine
+from pathlib import Path
 from typing import Any
 
 import orjson
 import pytest
+from fastapi.testclient import TestClient
 from starlette.types import Message, Receive, Scope, Send
 
+from pale_harbor.api.app import make_app
 from pale_harbor.api.waiting import WhileWaitedFor
-from pale_harbor.work.running.wanted import still_wanted
+from pale_harbor.work.running.memory_budget import MemoryBudget
+from pale_harbor.work.running.wanted import check_wanted, still_wanted
 from tests.api.alone import alone
 
 
@@ -88,7 +92,7 @@ async def settled() -> None:
 def test_one_address_has_so_many_turns_and_the_next_one_waits_for_an_end():
     async def story() -> None:
         desk = Desk()
-        visits = WhileWaitedFor(desk, at_once=2)
+        visits = WhileWaitedFor(desk, MemoryBudget(), at_once=2)
         own = [Visit(visits, name) for name in "abcd"]
         await desk.has_begun("a", "b")
         await settled()
@@ -112,7 +116,7 @@ def test_one_address_has_so_many_turns_and_the_next_one_waits_for_an_end():
 def test_others_and_searches_and_what_is_no_work_wait_for_none_of_it():
     async def story() -> None:
         desk = Desk()
-        visits = WhileWaitedFor(desk, at_once=1)
+        visits = WhileWaitedFor(desk, MemoryBudget(), at_once=1)
         Visit(visits, "draft")
         await desk.has_begun("draft")
         Visit(visits, "other", address="two")
@@ -135,7 +139,7 @@ def test_others_and_searches_and_what_is_no_work_wait_for_none_of_it():
 def test_whoever_leaves_the_line_gets_no_turn_and_takes_none():
     async def story() -> None:
         desk = Desk()
-        visits = WhileWaitedFor(desk, at_once=1)
+        visits = WhileWaitedFor(desk, MemoryBudget(), at_once=1)
         first = Visit(visits, "first")
         await desk.has_begun("first")
         given_up = [Visit(visits, f"given up {number}") for number in range(60)]
@@ -157,7 +161,7 @@ def test_whoever_leaves_the_line_gets_no_turn_and_takes_none():
 def test_a_request_whose_handling_is_broken_off_gives_its_turn_back():
     async def story() -> None:
         desk = Desk()
-        visits = WhileWaitedFor(desk, at_once=1)
+        visits = WhileWaitedFor(desk, MemoryBudget(), at_once=1)
         first, second = Visit(visits, "first"), Visit(visits, "second")
         await desk.has_begun("first")
         await settled()
@@ -176,7 +180,7 @@ def test_a_request_whose_handling_is_broken_off_gives_its_turn_back():
 def test_whoever_waits_too_long_is_told_why():
     async def story() -> None:
         desk = Desk()
-        visits = WhileWaitedFor(desk, at_once=1, longest_s=0.2)
+        visits = WhileWaitedFor(desk, MemoryBudget(), at_once=1, longest_s=0.2)
         Visit(visits, "first")
         await desk.has_begun("first")
         second = Visit(visits, "second")
@@ -193,10 +197,37 @@ def test_whoever_waits_too_long_is_told_why():
 def test_work_is_wanted_as_long_as_a_request_may_take(longest: float, wanted: bool):
     async def story() -> None:
         desk = Desk()
-        visit = Visit(WhileWaitedFor(desk, longest_s=longest), "draft")
+        visit = Visit(WhileWaitedFor(desk, MemoryBudget(), longest_s=longest), "draft")
         await desk.has_begun("draft")
         desk.finish("draft")
         await visit.task
         assert desk.wanted == {"draft": wanted}
 
     played(story())
+
+
+def test_whoever_takes_too_much_memory_is_ended_and_told_so(tmp_path: Path):
+    held = [100_000_000]
+    budget = MemoryBudget(1_000_000_000, 50_000_000, lambda: held[0])
+    app = make_app(page=tmp_path, budget=budget)
+    looks: list[bool] = []
+
+    @app.get("/api/heavy")
+    def heavy() -> None:
+        held[0] += 50_000_001
+        looks.append(still_wanted())
+        budget.look()
+        check_wanted()
+
+    with TestClient(app, base_url="http://127.0.0.1:7340") as client:
+        refused = client.get("/api/heavy")
+        assert (refused.status_code, looks) == (503, [True])
+        assert refused.json()["detail"].startswith("This took more than 50 MB of memory")
+        # All together are told apart from one.
+        held[0] = 1_000_000_001
+        budget.look()
+        refused = client.get("/api/heavy")
+        assert refused.json()["detail"].startswith("The server holds 1,000 MB of memory, and may hold 1,000 MB.")
+        assert looks == [True]
+        # Whether it lives is told all the same.
+        assert client.get("/api/alive").status_code == 200

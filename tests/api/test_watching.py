@@ -17,6 +17,7 @@ from pale_harbor.store.running.jobs import add_job
 from pale_harbor.work.workbench import Workbench
 from tests.api import people
 from tests.api.people import ADDRESS, LOCAL_KEY, Town
+from tests.loading import load_rows
 
 
 @pytest.fixture
@@ -58,6 +59,45 @@ def test_memory_jobs_and_the_database_are_told_as_they_are_now(client: TestClien
     with bench.pool.connection() as connection:
         add_job(connection, "import", None, by_server=False, new_collection="pier")
     assert told(client)["paleharbor_jobs", (("kind", "import"), ("state", "waiting"))] == 1
+
+
+def test_searches_are_timed_part_by_part_and_so_is_what_is_built(client: TestClient, bench: Workbench, tmp_path: Path):
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Fog bell"}, {"id": "b", "title": "Lamp"}])
+    asked = {"query": "lamp", "facets": [{"field": "title"}]}
+    for _ in range(2):
+        assert client.post("/api/collections/coast/search", json=asked).status_code == 200
+    found = told(client)
+    parts = {
+        dict(labels)["part"]: value
+        for (name, labels), value in found.items()
+        if name == "paleharbor_search_part_seconds_count"
+    }
+    assert parts.pop("fetching records") >= 2
+    assert parts == dict.fromkeys(["getting ready", "reading the query", "ranking", "facets", "marking"], 2)
+    # One for each field that the ranker reads, and once.
+    assert found["paleharbor_build_seconds_count", (("what", "index"),)] == 2
+    other = {"readings": [{"field": "title", "chain": "whole"}]}
+    client.post("/api/collections/coast/search", json=asked | {"ranker": {"document": other}})
+    assert told(client)["paleharbor_build_seconds_count", (("what", "index"),)] == 3
+
+
+def test_spaces_that_are_behind_and_past_queries_are_told(bench: Workbench, tmp_path: Path):
+    # Without a server that fills again what changed.
+    client = TestClient(make_app(bench, Path("/nonexistent")), base_url=ADDRESS, raise_server_exceptions=False)
+    load_rows(bench.pool, tmp_path, [{"id": "a", "title": "Fog bell"}])
+    home = "/api/collections/coast"
+    past = {"source": "asked.txt", "text": "fog\nbell\nfog\n"}
+    assert client.put(f"{home}/past-queries", json=past).status_code == 200
+    space = {"document": {"source": {"kind": "packaged"}, "fields": ["title"]}}
+    assert client.put(f"{home}/spaces/titles", json=space).status_code == 200
+    # Never filled yet, it is not behind.
+    assert told(client)["paleharbor_spaces_behind", ()] == 0
+    with bench.pool.connection() as connection:
+        connection.execute("update spaces set records_revision = (select revision from collections)")
+    found = told(client)
+    assert (found["paleharbor_past_queries", ()], found["paleharbor_spaces_behind", ()]) == (2, 0)
+    client.post(f"{home}/records", json={"records": [{"id": "b", "title": "Lamp"}]})
+    assert told(client)["paleharbor_spaces_behind", ()] == 1
 
 
 def test_it_is_for_keepers_alone(

@@ -4,7 +4,7 @@ import re
 from collections.abc import Generator
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
 PASSWORD = "a lamp for every ship"
 
@@ -89,6 +89,14 @@ def test_an_engineer_is_invited_and_what_they_keep_carries_their_name(browser: B
     expect(line).to_contain_text("ibs-own")
     line.get_by_role("button", name="Ib Sand").click()
     expect(keeper.get_by_text("by Ib Sand alone; show everybody")).to_be_visible()
+    # What is of no collection is seen by keepers, where they look at all of it.
+    keeper.goto("/saltmere/people?view=changes")
+    table = keeper.get_by_role("table", name="Changes")
+    expect(table).to_contain_text("ibs-own")
+    keeper.get_by_label("in all of the installation").check()
+    expect(keeper).to_have_url(re.compile("in=all"))
+    expect(line).to_contain_text("saltmere")
+    expect(table).to_contain_text("Makes a person")
     other.context.close()
 
 
@@ -152,6 +160,22 @@ def test_a_judges_link_is_shown_once_and_made_anew(page: Page):
     line.get_by_role("button", name="Draw back the link for Guest of a day").click()
     expect(line).to_contain_text("no link")
     page.request.delete(f"{path}/{made['id']}")
+
+
+def test_nobody_edits_a_record_that_has_not_come_yet(page: Page):
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route("**/api/collections/saltmere/record?*", hold)
+    page.goto("/saltmere/records?view=browse&key=sm0002")
+    edit = page.get_by_label("Record sm0002").get_by_role("button", name="Edit")
+    expect(edit).to_be_disabled()
+    for route in held:
+        route.continue_()
+    page.unroute_all()
+    expect(edit).to_be_enabled()
 
 
 def test_two_on_one_record_do_not_write_over_each_other(page: Page):

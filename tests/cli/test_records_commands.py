@@ -173,7 +173,7 @@ def test_a_folder_of_texts_is_loaded(command: Command, tmp_path: Path):
 
 def test_a_database_is_read_and_its_password_is_not_kept(command: Command, loaded: dict[str, Any]):
     cluster = Cluster(Settings(command.data).cluster)  # pyright: ignore[reportFunctionMemberAccess]
-    address = cluster.address("postgres")
+    address = cluster.keepers_address()
     with psycopg.connect(address) as connection:
         connection.execute(
             "create table if not exists things as select 'a' as nr, 'Fog bell' as title, now() as changed"

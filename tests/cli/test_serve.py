@@ -13,10 +13,17 @@ from pathlib import Path
 from typing import Any
 
 import httpx
+import psycopg
 import pytest
 
+from pale_harbor.errors import Unavailable
+from pale_harbor.settings import Settings
+from pale_harbor.store.cluster import Cluster
+from pale_harbor.store.database import held_alone
+from pale_harbor.work.serving import DATABASE
 from tests.command_host import CommandHost
 from tests.conftest import ROOT, Command, demo_copy
+from tests.endurance.harbor import until
 
 
 @pytest.fixture(scope="module")
@@ -106,9 +113,97 @@ def test_elsewhere_people_sign_in_or_nobody_is_let_in(command: Command, file: Pa
     assert json.loads(command("person", "list", "--json").stdout) == []
 
 
+def test_a_server_that_another_one_has_overtaken_ends_and_leaves_the_database_to_it(command: Command, file: Path):
+    file.write_text(file.read_text().replace('host = "0.0.0.0"', 'host = "127.0.0.1"'))
+    own = Cluster(Settings(command.data).cluster)  # pyright: ignore[reportFunctionMemberAccess]
+    process = begun(file)
+    port = next(line.split()[-1] for line in file.read_text().splitlines() if line.startswith("port"))
+    until(lambda: is_ready(f"http://127.0.0.1:{port}"), 120, lambda: "The server is not ready.")
+    other = None
+    while other is None:
+        with psycopg.connect(own.keepers_address(), autocommit=True) as keeper:
+            # As a restart of the database does.
+            keeper.execute(
+                "select pg_terminate_backend(pid, 5000) from pg_stat_activity where datname = %s", [DATABASE]
+            )
+        try:
+            other = held_alone(own.address(DATABASE), 0.0)
+        except (Unavailable, psycopg.OperationalError):
+            continue
+    said = "".join(process.communicate(timeout=120))
+    assert process.returncode == 1
+    assert "another server works on this data now: this one ends" in said
+    assert other.execute("select 1").fetchone() == (1,)
+    other.close()
+    own.stop()
+
+
+def is_ready(address: str) -> bool:
+    try:
+        return bool(httpx.get(f"{address}/api/health").json().get("ready"))
+    except httpx.HTTPError:
+        return False
+
+
+def test_a_port_that_another_program_has_is_told_and_no_success(command: Command, file: Path):
+    file.write_text(file.read_text().replace('host = "0.0.0.0"', 'host = "127.0.0.1"'))
+    port = int(next(line.split()[-1] for line in file.read_text().splitlines() if line.startswith("port")))
+    with socket.create_server(("127.0.0.1", port)):
+        refused = begun(file)
+        said = "".join(refused.communicate(timeout=120))
+    assert refused.returncode == 1
+    assert "address already in use" in said
+    # Its own database is let go of all the same.
+    assert not (command.data / "database/cluster/postmaster.pid").exists()  # pyright: ignore[reportFunctionMemberAccess]
+
+
 def test_settings_that_are_wrong_are_told_before_anything_is_begun(file: Path):
     file.write_text(file.read_text() + 'hots = "x"\n')
     refused = begun(file)
     _, said = refused.communicate(timeout=120)
     assert refused.returncode == 1
     assert "hots: is no setting. Is host meant?" in said
+
+
+def test_beside_the_one_that_changes_things_others_only_search(command: Command, file: Path, tmp_path: Path):
+    file.write_text(file.read_text().replace('host = "0.0.0.0"', 'host = "127.0.0.1"'))
+    own = [line for line in file.read_text().splitlines() if not line.startswith("port")]
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    second = tmp_path / "second.toml"
+    second.write_text("\n".join([*own, f"port = {port}", "searches_only = true"]))
+    command("down")
+    # It begins nothing by itself: whatever it needs is another's.
+    refused = begun(second)
+    assert "The database does not answer" in refused.communicate(timeout=120)[1]
+    assert refused.returncode == 1
+
+    with served(file) as main, served(second) as beside:
+
+        def found(address: str, query: str) -> list[tuple[str, float]]:
+            answer = httpx.post(f"{address}/api/collections/saltmere/search", json={"query": query}, timeout=120)
+            return [(one["key"], one["score"]) for one in answer.json()["results"]]
+
+        assert found(beside, "fog bell") == found(main, "fog bell") != []
+        measured = [
+            httpx.post(
+                f"{address}/api/collections/saltmere/judged/visitors/measure",
+                json={"ranker": {"name": "first"}, "measures": ["ndcg@10"]},
+                timeout=120,
+            ).json()["figures"]
+            for address in (beside, main)
+        ]
+        assert measured[0] == measured[1]
+        record = {"records": [{"id": "zz1", "title": "A quince of the searching server"}]}
+        path = "/api/collections/saltmere/records"
+        for method, at in (("POST", path), ("PUT", "/api/collections/saltmere/chains/own"), ("POST", "/api/people")):
+            answer = httpx.request(method, f"{beside}{at}", json=record)
+            assert (answer.status_code, "only searches and measures" in answer.json()["detail"]) == (503, True)
+        # What is changed by the one is found by the other with its next question.
+        assert httpx.post(f"{main}{path}", json=record).status_code == 200
+        assert [key for key, _ in found(beside, "quince")] == ["zz1"]
+        assert httpx.post(f"{main}{path}/delete", json={"keys": ["zz1"]}).status_code == 200
+        assert found(beside, "quince") == []
+    # The first took the database with it; the second never would have.
+    assert command("collection", "list").returncode == 0

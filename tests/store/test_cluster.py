@@ -2,6 +2,7 @@
 
 import shutil
 import socket
+import subprocess
 from collections.abc import Generator
 from pathlib import Path
 
@@ -28,26 +29,26 @@ def own() -> Generator[Cluster]:
 
 def answers(cluster: Cluster) -> bool:
     try:
-        with psycopg.connect(cluster.address()) as connection:
+        with psycopg.connect(cluster.keepers_address()) as connection:
             return connection.execute("select 1").fetchone() == (1,)
     except psycopg.OperationalError:
         return False
 
 
 def test_starting_twice_is_starting_once(own: Cluster):
-    before = own.address()
+    before = own.keepers_address()
     own.start()
-    assert own.address() == before
+    assert own.keepers_address() == before
     assert answers(own)
 
 
 def test_it_listens_on_loopback_only_and_wants_its_password(own: Cluster):
-    with psycopg.connect(own.address()) as connection:
+    with psycopg.connect(own.keepers_address()) as connection:
         listening = connection.execute("show listen_addresses").fetchone()
         sockets = connection.execute("show unix_socket_directories").fetchone()
     assert (listening, sockets) == (("127.0.0.1",), ("",))
     with pytest.raises(psycopg.OperationalError, match="password authentication failed"):
-        psycopg.connect(own.address().replace("password=", "password=x"))
+        psycopg.connect(own.keepers_address().replace("password=", "password=x"))
 
 
 def test_its_password_is_for_its_owners_eyes_only(own: Cluster):
@@ -55,7 +56,7 @@ def test_its_password_is_for_its_owners_eyes_only(own: Cluster):
 
 
 def test_keys_are_ordered_by_code_point(own: Cluster):
-    with psycopg.connect(own.address()) as connection:
+    with psycopg.connect(own.keepers_address()) as connection:
         rows = connection.execute("select k from unnest(array['b', 'Z', 'é', 'a']) as k order by k").fetchall()
     assert [key for (key,) in rows] == ["Z", "a", "b", "é"]
 
@@ -84,9 +85,37 @@ def test_what_a_cut_off_start_left_is_replaced(own: Cluster):
         half.stop()
 
 
+@pytest.mark.parametrize(
+    ("said", "told"),
+    [
+        (
+            'PANIC:  could not write to file "pg_wal/xlogtemp.31": No space left on device',
+            r"there is no room left on the disk of .*\. Make room, and start again; what was kept before is all there",
+        ),
+        ("FATAL:  lock file is broken", r"did not start:\nFATAL:  lock file is broken$"),
+    ],
+)
+def test_a_start_that_goes_wrong_says_why(
+    own: Cluster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, said: str, told: str
+):
+    broken = Cluster(tmp_path / "database")
+    broken.folder.mkdir()
+    broken.access.write_bytes(own.access.read_bytes())
+    log = broken.folder / "postgresql.log"
+    log.write_text("PANIC:  No space left on device, a year ago\n")
+
+    def run(command: list[str]) -> "subprocess.CompletedProcess[str]":
+        log.write_text(f"{log.read_text()}{said}\n")
+        return subprocess.CompletedProcess(command, 1, "", "")
+
+    monkeypatch.setattr(broken, "_run", run)
+    with pytest.raises(Unavailable, match=told):
+        broken.start()
+
+
 def test_a_cluster_that_was_never_made_says_what_to_do(tmp_path: Path):
     with pytest.raises(Unavailable, match=r"Start with \./paleharbor up"):
-        Cluster(tmp_path).address()
+        Cluster(tmp_path).keepers_address()
     assert not Cluster(tmp_path).running()
 
 
@@ -106,7 +135,8 @@ def test_files_of_another_version_are_told_of_in_words(tmp_path: Path):
     there = " and ".join(str(one) for one in sorted(programs_there()))
     assert str(told.value) == (
         f"The database was made by PostgreSQL 9, and here is {there}, which cannot read its files. Install the "
-        "programs of version 9 beside it (on Debian: sudo apt-get install postgresql-9); both may be there."
+        "programs of version 9 beside it (on Debian: sudo apt-get install postgresql-9); both may be there. "
+        "Then ./paleharbor upgrade moves it to the newer one."
     )
 
 

@@ -25,7 +25,7 @@ def theirs(cluster: Cluster) -> Callable[..., str]:
 
     def make(*, may_make: bool) -> str:
         name = f"theirs_{next(_numbers)}"
-        with psycopg.connect(cluster.address(), autocommit=True) as connection:
+        with psycopg.connect(cluster.keepers_address(), autocommit=True) as connection:
             own = sql.Identifier(name)
             connection.execute(sql.SQL("create role {} login password 'ropes' nosuperuser").format(own))
             connection.execute(sql.SQL("create database {}").format(own))
@@ -82,3 +82,20 @@ def test_a_second_server_on_the_same_data_is_refused(theirs: Callable[..., str],
             pass
     with serving_alone(address, 0.0):
         pass
+
+
+def test_whoever_must_not_change_the_tables_works_on_those_of_this_version_alone(theirs: Callable[..., str]):
+    given = theirs(may_make=True)
+    with open_pool(database.connection_string(given)) as pool, pytest.raises(Unavailable, match="not those of this"):
+        # Nothing was made yet.
+        database.refuse_other_tables(pool)
+    with open_pool(use_database(given)) as pool:
+        database.refuse_other_tables(pool)
+        with pool.connection() as connection:
+            connection.execute("insert into migrations values ('9000_sails.sql')")
+        with pytest.raises(Unavailable, match="brings them up to date"):
+            database.refuse_other_tables(pool)
+        with pool.connection() as connection:
+            connection.execute("delete from migrations where name in ('9000_sails.sql', '0021_people.sql')")
+        with pytest.raises(Unavailable, match="brings them up to date"):
+            database.refuse_other_tables(pool)

@@ -241,6 +241,14 @@ def test_the_token_comes_from_a_variable_and_is_never_kept(monkeypatch: pytest.M
         return httpx.Response(200, content=b'{"model": "m", "dimensions": 2}')
 
     given = ServiceSource(address="http://service.test", token_variable="PALE_HARBOR_TEST_TOKEN")
+    # It goes to the host that it is meant for and to no other, whatever address a space names.
+    with pytest.raises(ServiceFailed, match=r"meant for no host yet, so it is not sent to service\.test"):
+        EmbeddingService(given, lambda _: None)
+    for host in ("other.test", "service.test:8080", ".service.test", "test"):
+        monkeypatch.setenv("PALE_HARBOR_TEST_TOKEN_HOST", host)
+        with pytest.raises(ServiceFailed, match=f"meant for {host}, so it is not sent to service.test"):
+            EmbeddingService(given, lambda _: None)
+    monkeypatch.setenv("PALE_HARBOR_TEST_TOKEN_HOST", "service.test")
     EmbeddingService(given, lambda _: None, httpx.MockTransport(answer)).model()
     assert seen == ["Bearer secret"]
     monkeypatch.delenv("PALE_HARBOR_TEST_TOKEN")

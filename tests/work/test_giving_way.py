@@ -10,6 +10,7 @@ from starlette.types import Message, Receive, Scope, Send
 from pale_harbor.api.waiting import WhileWaitedFor
 from pale_harbor.work.running import giving_way
 from pale_harbor.work.running.giving_way import give_way, going_first
+from pale_harbor.work.running.memory_budget import MemoryBudget
 from pale_harbor.work.running.wanted import check_wanted
 
 AN_HOUR = 3_600
@@ -84,7 +85,7 @@ def test_searches_go_first_and_other_requests_do_not(path: str, goes_first: bool
 
     # In a thread of its own: a browser's tests may have a loop running in this one.
     with ThreadPoolExecutor(1) as elsewhere:
-        visit = WhileWaitedFor(app)({"type": "http", "path": path}, receive, send)
+        visit = WhileWaitedFor(app, MemoryBudget())({"type": "http", "path": path}, receive, send)
         elsewhere.submit(lambda: asyncio.run(visit)).result()
     seen.append(giving_way.IN_HAND.count)
     assert seen == [int(goes_first), 0]

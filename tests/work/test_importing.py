@@ -3,6 +3,7 @@
 import multiprocessing
 import random
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -375,10 +376,10 @@ def test_rows_that_are_files_are_mended_in_the_files(pool: Pool, tmp_path: Path,
 @pytest.fixture
 def other_database(cluster: Cluster) -> Iterator[str]:
     """A second database, of somebody else."""
-    with psycopg.connect(cluster.address(), autocommit=True) as connection:
+    with psycopg.connect(cluster.keepers_address(), autocommit=True) as connection:
         connection.execute("drop database if exists archive")
         connection.execute("create database archive")
-    address = cluster.address("archive")
+    address = cluster.keepers_address("archive")
     with psycopg.connect(address) as connection:
         connection.execute("create table makers (id int primary key, name text)")
         connection.execute(
@@ -391,8 +392,16 @@ def other_database(cluster: Cluster) -> Iterator[str]:
             "('b', 'Lamp', null, 7, null, null, '2020-01-02')"
         )
     yield address
-    with psycopg.connect(cluster.address(), autocommit=True) as connection:
+    with psycopg.connect(cluster.keepers_address(), autocommit=True) as connection:
         connection.execute("drop database archive with (force)")
+
+
+def test_whatever_a_query_does_beside_reading_is_taken_back(pool: Pool, other_database: str):
+    source = database_source(pool, "coast", other_database, "select lo_create(0)::bigint as nr", None)
+    with suppress(BadInput):
+        import_now(pool, "coast", source, ImportPlan(key="nr"))
+    with psycopg.connect(other_database) as connection:
+        assert connection.execute("select count(*) from pg_largeobject_metadata").fetchone() == (0,)
 
 
 SELECT = """

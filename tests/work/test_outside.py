@@ -16,13 +16,14 @@ from pale_harbor.formats.outside_document import found_at, outside_document, ste
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import make_database, open_pool
-from pale_harbor.store.measuring.outside_rankers import outside_named
+from pale_harbor.store.measuring.outside_rankers import outside_named, set_secrets
 from pale_harbor.store.running.jobs import holding_job, note_progress
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.measuring import outside
 from pale_harbor.work.measuring.compared import RankerSide
 from pale_harbor.work.measuring.comparing import overview
 from pale_harbor.work.measuring.measuring import How
+from pale_harbor.work.running.sealing import is_sealed
 from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.workbench import Workbench
 from tests.loading import load_rows
@@ -233,11 +234,37 @@ def test_a_header_without_its_value_is_refused_and_a_kept_value_stays(bench: Wor
     outside.put_service(bench, "coast", "secret", document, {"X-Key": "sesame"})
     outside.put_service(bench, "coast", "secret", document | {"pace": 1}, {})
     with bench.pool.connection() as connection:
-        assert outside_named(connection, collection_named(connection, "coast").id, "secret").secrets == {
-            "X-Key": "sesame"
-        }
+        kept = outside_named(connection, collection_named(connection, "coast").id, "secret")
+    assert "sesame" not in str(kept)
+    assert bench.sealing.opened(kept.secrets) == {"X-Key": "sesame"}
     with pytest.raises(BadInput, match="Say what the header X-Key holds"):
         outside.put_service(bench, "coast", "secret", document | {"address": "http://127.0.0.2:9/{query}"}, {})
+
+
+def test_what_was_kept_in_clear_is_sealed_when_a_server_begins(bench: Workbench):
+    document = {"kind": "service", "address": "http://127.0.0.1:9/{query}", "keys": "[]", "headers": ["X-Key", "X-Own"]}
+    outside.put_service(bench, "coast", "older", document, {"X-Key": "sesame", "X-Own": "poppy"})
+    with bench.pool.connection() as connection:
+        own = outside_named(connection, collection_named(connection, "coast").id, "older")
+        set_secrets(connection, own.id, own.secrets | {"X-Key": "sesame"})
+    outside.seal_secrets(bench)
+    with bench.pool.connection() as connection:
+        sealed = outside_named(connection, own.collection_id, "older").secrets
+        # Once more seals nothing twice.
+        outside.seal_secrets(bench)
+        assert outside_named(connection, own.collection_id, "older").secrets == sealed
+    assert (is_sealed(sealed["X-Key"]), sealed["X-Own"]) == (True, own.secrets["X-Own"])
+    assert bench.sealing.opened(sealed) == {"X-Key": "sesame", "X-Own": "poppy"}
+
+
+def test_a_service_that_repeats_its_secret_header_is_not_believed(bench: Workbench):
+    def echo(command: str, path: str, headers: dict[str, str], body: bytes) -> Answer:
+        return 200, {}, hits(headers["X-Key"])
+
+    with search_service(echo) as at, pytest.raises(Unavailable) as told:
+        asked(bench, at, {"X-Key": "sesame"}, headers=["X-Key"])
+    assert "repeats what is secret" in str(told.value)
+    assert "sesame" not in str(told.value)
 
 
 def test_paths_are_walked_as_they_are_written():

@@ -26,6 +26,7 @@ from pale_harbor.store.running.jobs import Job, add_job, job_with_id, want_cance
 from pale_harbor.work.records.changes import put_records
 from pale_harbor.work.running.asking import NotAnswered, with_retries
 from pale_harbor.work.running.background import Workers
+from pale_harbor.work.running.memory_budget import MemoryBudget
 from pale_harbor.work.running.open_files import allow_open_files
 from pale_harbor.work.running.processes import Processes, result_of
 from pale_harbor.work.running.wanted import check_wanted, still_wanted, wanted_while
@@ -404,7 +405,7 @@ def test_a_request_whose_visitor_goes_away_is_wanted_no_more():
         async def send(_message: Message) -> None:
             pass
 
-        await WhileWaitedFor(app)({"type": "http", "path": "/api/collections"}, receive, send)
+        await WhileWaitedFor(app, MemoryBudget())({"type": "http", "path": "/api/collections"}, receive, send)
 
     # In a thread of its own: a browser's tests may have a loop running in this one.
     with ThreadPoolExecutor(1) as elsewhere:

@@ -1,5 +1,6 @@
 // Samples, consequences and word lists: key and request together.
 import { queryOptions } from '@tanstack/react-query'
+import { here } from './base'
 import { keptKey } from './keeping'
 import { answer, sending, server, type Schemas } from './client'
 
@@ -84,7 +85,7 @@ export const wordList = (collection: string, name: string) =>
   })
 
 export const wordListFile = (collection: string, name: string) =>
-  `/api/collections/${encodeURIComponent(collection)}/word-lists/${encodeURIComponent(name)}/file`
+  here(`/api/collections/${encodeURIComponent(collection)}/word-lists/${encodeURIComponent(name)}/file`)
 
 // asVersion: which one it has to become, for a list that goes on from what was read.
 export const putWordList = (collection: string, name: string, csv: string, asVersion?: number) =>

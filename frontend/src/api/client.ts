@@ -1,6 +1,7 @@
 // Asks the server. What is asked and answered is typed by the server's own document; what goes wrong comes as a problem
 // document (RFC 9457), and is thrown as one.
 import createClient from 'openapi-fetch'
+import { BASE } from './base'
 import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
@@ -13,7 +14,7 @@ export class ProblemError extends Error {
 }
 
 // Addresses are this page's own; fetch is looked up at each call, so that tests and tools may stand in for it.
-export const server = createClient<paths>({ fetch: (request) => globalThis.fetch(request) })
+export const server = createClient<paths>({ baseUrl: BASE, fetch: (request) => globalThis.fetch(request) })
 
 type Answered<T> = { data?: T; error?: unknown; response: Response }
 

@@ -1,5 +1,6 @@
 // Judged sets, judging, expectations and the diary: key and request together.
 import { queryOptions } from '@tanstack/react-query'
+import { here } from './base'
 import { answer, done, server, type Schemas } from './client'
 import { HOW } from './queries'
 
@@ -135,7 +136,9 @@ export const putFiles = (collection: string, set: string, files: Schemas['FilesR
   answer(server.PUT('/api/collections/{collection}/judged/{name}/files', { params: of(collection, set), body: files }))
 
 export const fileOf = (collection: string, set: string, what: 'queries' | 'judgments', form: string) =>
-  `/api/collections/${encodeURIComponent(collection)}/judged/${encodeURIComponent(set)}/files/${what}?form=${form}`
+  here(
+    `/api/collections/${encodeURIComponent(collection)}/judged/${encodeURIComponent(set)}/files/${what}?form=${form}`,
+  )
 
 export const complain = (collection: string, set: string, complaint: ComplaintRequest) =>
   answer(

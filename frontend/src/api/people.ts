@@ -1,5 +1,6 @@
 // Who is here: signing in and out, people, members, invitations, and who changed what.
 import { queryOptions } from '@tanstack/react-query'
+import { here } from './base'
 import { answer, done, server, type Schemas } from './client'
 
 export type Me = Schemas['Me']
@@ -111,13 +112,18 @@ export type ChangesAsked = { person: string; text: string }
 
 const filtered = ({ person, text }: ChangesAsked) => ({ ...(person && { person }), ...(text && { text }) })
 
-// The newest ones; before: those that are older than the change of that number.
-export const changesOf = (collection: string, asked: ChangesAsked, before: number | null) =>
-  answer(
-    server.GET('/api/collections/{collection}/changes', {
-      params: { path: { collection }, query: { ...filtered(asked), ...(before !== null && { before }) } },
-    }),
+// The newest ones. collection: null for all of the installation; before: those that are older than the change of that
+// number.
+export function changesOf(collection: string | null, asked: ChangesAsked, before: number | null) {
+  const query = { ...filtered(asked), ...(before !== null && { before }) }
+  return answer(
+    collection === null
+      ? server.GET('/api/changes', { params: { query } })
+      : server.GET('/api/collections/{collection}/changes', { params: { path: { collection }, query } }),
   )
+}
 
-export const changesFile = (collection: string, asked: ChangesAsked) =>
-  `/api/collections/${encodeURIComponent(collection)}/changes/file?${new URLSearchParams(filtered(asked)).toString()}`
+export function changesFile(collection: string | null, asked: ChangesAsked): string {
+  const of = collection === null ? '' : `/collections/${encodeURIComponent(collection)}`
+  return here(`/api${of}/changes/file?${new URLSearchParams(filtered(asked)).toString()}`)
+}

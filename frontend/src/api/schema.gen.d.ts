@@ -3058,6 +3058,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sign-in/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Back From Elsewhere
+         * @description Where a browser comes back to: signs it in, and sends it on to where somebody wanted to go.
+         */
+        get: operations["back_from_elsewhere"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in/elsewhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sign In Elsewhere
+         * @description Sends a browser to where it is said who somebody is; it comes back by itself. to: where it goes on then.
+         */
+        get: operations["sign_in_elsewhere"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sign-out": {
         parameters: {
             query?: never;
@@ -4960,7 +5000,8 @@ export interface components {
         };
         /**
          * Health
-         * @description ready: kernels are compiled and the database answers; process: the server's process number.
+         * @description started: kernels are compiled and the database answers; ready: and there is room for more on the disk. process:
+         *     the server's process number; detail: what is the matter, if anything is.
          */
         Health: {
             /** Detail */
@@ -4969,6 +5010,8 @@ export interface components {
             process: number;
             /** Ready */
             ready: boolean;
+            /** Started */
+            started: boolean;
             /** Version */
             version: string;
         };
@@ -6074,7 +6117,8 @@ export interface components {
         /**
          * Me
          * @description needs_sign_in: whether nothing is to be had without. person: None where nobody signed in; elsewhere: what another
-         *     place is called that says who somebody is, None where there is none.
+         *     place is called that says who somebody is, None where there is none; refused: why a browser that came from there
+         *     was not let in a moment ago.
          */
         Me: {
             /** Elsewhere */
@@ -6082,6 +6126,8 @@ export interface components {
             /** Needs Sign In */
             needs_sign_in: boolean;
             person: components["schemas"]["Own"] | null;
+            /** Refused */
+            refused?: string | null;
         };
         /** MeasureRequest */
         MeasureRequest: {
@@ -8163,10 +8209,10 @@ export interface components {
          * Result
          * @description One row of a ranked list. source_scores: what each source adds to its score, in order.
          *
-         *     marks: by field, in code points. pinned: put there by a rule. others: how many more its group has, where the list
-         *     shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is not in it.
-         *     passage: that is nearest to the query, where texts are cut. second: by what the second stage ordered the row, None
-         *     where it did not. passages: the best of its fields, where they were asked for, best first.
+         *     marks: by field, in code points, the first 5,000. pinned: put there by a rule. others: how many more its group has,
+         *     where the list shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is
+         *     not in it. passage: that is nearest to the query, where texts are cut. second: by what the second stage ordered the
+         *     row, None where it did not. passages: the best of its fields, where they were asked for, best first.
          */
         Result: {
             /** Field Values */
@@ -29235,6 +29281,210 @@ export interface operations {
             };
             /** @description The request is too large, or does not say how large it is */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    back_from_elsewhere: {
+        parameters: {
+            query?: {
+                state?: string;
+                code?: string;
+                error?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in_elsewhere: {
+        parameters: {
+            query?: {
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            303: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,4 +1,5 @@
 // A record as it looks in every list: picture, title, chosen fields, with what a query matched marked.
+import { here } from '../api/base'
 import { listed, pieces, shortened, type Passage, type Stretch } from '../thinking/marks'
 import { titleOf, valueText, type Shown } from '../thinking/records'
 import { MarkedText } from './marked-text'
@@ -88,7 +89,7 @@ function Picture({ collection, name }: { collection: string; name: string }) {
     >
       {name !== '' && (
         <img
-          src={`/api/collections/${encodeURIComponent(collection)}/pictures/${encodeURIComponent(name)}`}
+          src={here(`/api/collections/${encodeURIComponent(collection)}/pictures/${encodeURIComponent(name)}`)}
           alt=""
           loading="lazy"
           className="max-h-full max-w-full"

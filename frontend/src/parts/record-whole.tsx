@@ -1,4 +1,5 @@
 // A record as a judge reads it: title, picture, and every shown field in full, what the query matched marked.
+import { here } from '../api/base'
 import type { Collection } from '../api/queries'
 import { pieces, type Stretch } from '../thinking/marks'
 import { shownFields, titleOf, valueText } from '../thinking/records'
@@ -20,7 +21,7 @@ export function RecordWhole(props: {
     <div>
       {picture !== '' && (
         <img
-          src={`/api/collections/${encodeURIComponent(props.collection)}/pictures/${encodeURIComponent(picture)}`}
+          src={here(`/api/collections/${encodeURIComponent(props.collection)}/pictures/${encodeURIComponent(picture)}`)}
           alt=""
           className="float-right ml-4 max-h-[140px] max-w-[180px] bg-base-200 p-2"
           onError={(event) => {

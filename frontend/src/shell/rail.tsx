@@ -1,3 +1,4 @@
+import { here } from '../api/base'
 import { Link, useSearchParams } from 'react-router'
 import { carried } from './address'
 import { PLACES } from './places'
@@ -8,7 +9,7 @@ export function Rail(props: { collection: string; place: string; onKeys: () => v
   return (
     <nav aria-label="Places" className="line-r row-span-2 flex flex-col items-stretch bg-base-200">
       <Link to="/" aria-label="Pale Harbor" title="Pale Harbor" className="grid h-[52px] place-items-center">
-        <img src="/favicon.svg" alt="" width="28" height="28" />
+        <img src={here('/favicon.svg')} alt="" width="28" height="28" />
       </Link>
       {PLACES.map(({ place, name, glyph }) => {
         const here = place === props.place

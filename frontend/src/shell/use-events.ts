@@ -2,11 +2,13 @@
 // whether it can be heard: while it cannot, nobody knows what has changed.
 import { useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
+import { BASE, here } from '../api/base'
 import { renew } from '../api/subjects'
 import { followed, type Told } from '../thinking/events'
 import { isGoneOnWith } from './draft-keeping'
 
-const NAME = 'pale-harbor-events'
+// Another installation below the same host tells its own tabs.
+const NAME = `pale-harbor-events${BASE}`
 
 // What one tab hears is passed on to the others as it is.
 type Heard = Told | { subject: 'connection'; isOpen: boolean }
@@ -45,7 +47,7 @@ function listened(client: QueryClient, onConnection: (isOpen: boolean) => void):
   // Whoever holds the lock listens for all; the next one takes over when its tab is closed.
   void navigator.locks
     .request(NAME, { signal: ended.signal }, () => {
-      const events = new EventSource('/api/events')
+      const events = new EventSource(here('/api/events'))
       events.onmessage = (event: MessageEvent<string>) => pass(JSON.parse(event.data) as Told)
       events.onopen = () => pass({ subject: 'connection', isOpen: true })
       events.onerror = () => pass({ subject: 'connection', isOpen: false })

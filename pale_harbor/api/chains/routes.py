@@ -26,7 +26,7 @@ from pale_harbor.core.text.kinds import StageKind
 from pale_harbor.core.text.notation import Pattern, Word, as_notation, parse
 from pale_harbor.core.text.parameters import Parameter, parameters_of
 from pale_harbor.core.text.stages import STAGES, kinds_named
-from pale_harbor.errors import NotFound
+from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.store.collections.collections import Collection, collection_named
 from pale_harbor.work.chains.consequences import ConsequencesTold, ReckoningTold, findings
 from pale_harbor.work.chains.saved_parts import NamedChain, named_chain
@@ -35,6 +35,9 @@ from pale_harbor.work.records.samples import Sample, SampleBy, sample_values
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
 router = guarded_router()
+
+# Of an answer of some tens of millions of bytes.
+MOST_LETTERS_SHOWN: Final = 2_000_000
 
 
 @router.get("/stages")
@@ -67,6 +70,8 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Response:
         found = _calls(notation, lambda named: bench.saved_notation(kept, named, read_by))
         return [call.model_dump() for call in found]
 
+    record_calls, query_calls = calls(request.record_chain), calls(request.query_chain)
+    _refuse_too_much(len(request.text) * len(record_calls) + len(request.query) * len(query_calls))
     record_stages, record_problem = trace(request.record_chain, request.record_off, request.text)
     query_stages, query_problem = trace(request.query_chain, request.query_off, request.query)
     met = moorings(record_stages[-1].tokens, query_stages[-1].tokens) if record_stages and query_stages else []
@@ -74,13 +79,22 @@ def meet(collection: str, request: MeetRequest, bench: Bench) -> Response:
     fields = {
         "record_stages": [stage_fields(stage) for stage in record_stages],
         "query_stages": [stage_fields(stage) for stage in query_stages],
-        "record_calls": calls(request.record_chain),
-        "query_calls": calls(request.query_chain),
+        "record_calls": record_calls,
+        "query_calls": query_calls,
         "record_problem": record_problem and record_problem.model_dump(),
         "query_problem": query_problem and query_problem.model_dump(),
         "moorings": met,
     }
     return Response(orjson.dumps(fields), media_type="application/json")
+
+
+def _refuse_too_much(letters: int) -> None:
+    """letters: of the texts, once for each stage that is shown."""
+    if letters > MOST_LETTERS_SHOWN:
+        raise BadInput(
+            f"This is too much to show at once: the letters of both texts times the stages of their chains are "
+            f"{letters:,}; {MOST_LETTERS_SHOWN:,} are shown at most. Take a shorter piece of the text."
+        )
 
 
 @router.get("/collections/{collection}/samples")

@@ -14,6 +14,7 @@ from pale_harbor.api.people.models import (
     SignInRequest,
     TakeRequest,
 )
+from pale_harbor.api.people.staying import browser_of, is_secure, path_of, refusal_of, staying
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.api.who import COOKIE, token_of
@@ -32,7 +33,10 @@ async def me(request: Request) -> Me:
     """Whoever asks, and whether they have to sign in."""
     guest = who_asks()
     visitor = guest.visitor
+    provider = request.app.state.provider
     return Me(
+        elsewhere=None if provider is None else provider.name,
+        refused=None if provider is None else refusal_of(request, request.app.state.server.bench.sealing),
         needs_sign_in=await request.app.state.who.is_sign_in_needed(),
         person=None
         if visitor is None
@@ -50,8 +54,8 @@ async def me(request: Request) -> Me:
 @router.post("/sign-in", status_code=204, response_class=Response)
 def sign_in(asked: SignInRequest, request: Request, bench: Bench) -> Response:
     """Signs somebody in: their browser shows a cookie from now on."""
-    token = visiting.come_in(bench.pool, asked.name, asked.password, _address(request), _browser(request))
-    return _staying(request, token)
+    token = visiting.come_in(bench.pool, asked.name, asked.password, _address(request), browser_of(request))
+    return staying(request, token, Response(status_code=204))
 
 
 @router.post("/sign-out", status_code=204, response_class=Response)
@@ -61,7 +65,7 @@ def sign_out(request: Request, bench: Bench) -> Response:
     if token is not None:
         visiting.go(bench.pool, token)
     response = Response(status_code=204)
-    response.delete_cookie(COOKIE, path=_path(request), httponly=True, samesite="lax", secure=_is_secure(request))
+    response.delete_cookie(COOKIE, path=path_of(request), httponly=True, samesite="lax", secure=is_secure(request))
     return response
 
 
@@ -92,7 +96,8 @@ def take_invitation(token: Token, asked: TakeRequest, request: Request, bench: B
         raise BadInput("Say by which name and which password you are to sign in.")
     shown = asked.shown or members.invitation_told(bench.pool, token).shown
     person = members.take_as_new(bench.pool, token, asked.name, shown, asked.password)
-    return _staying(request, visiting.stay(bench.pool, person, _browser(request)))
+    token = visiting.stay(bench.pool, person, browser_of(request))
+    return staying(request, token, Response(status_code=204))
 
 
 @router.post("/me/password", status_code=204, response_class=Response)
@@ -127,31 +132,5 @@ def _somebody() -> Visitor:
     return visitor
 
 
-def _staying(request: Request, token: str) -> Response:
-    response = Response(status_code=204)
-    response.set_cookie(
-        COOKIE,
-        token,
-        max_age=int(visiting.BROWSER_DAYS * 86_400),
-        path=_path(request),
-        httponly=True,
-        samesite="lax",
-        secure=_is_secure(request),
-    )
-    return response
-
-
 def _address(request: Request) -> str:
     return request.client.host if request.client is not None else ""
-
-
-def _browser(request: Request) -> str:
-    return request.headers.get("user-agent", "a browser that does not say which")
-
-
-def _path(request: Request) -> str:
-    return request.scope.get("root_path") or "/"
-
-
-def _is_secure(request: Request) -> bool:
-    return bool(request.url.scheme == "https")

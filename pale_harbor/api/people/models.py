@@ -28,11 +28,13 @@ class Own(BaseModel):
 
 class Me(BaseModel):
     """needs_sign_in: whether nothing is to be had without. person: None where nobody signed in; elsewhere: what another
-    place is called that says who somebody is, None where there is none."""
+    place is called that says who somebody is, None where there is none; refused: why a browser that came from there
+    was not let in a moment ago."""
 
     needs_sign_in: bool
     person: Own | None
     elsewhere: str | None = None
+    refused: str | None = None
 
 
 class SignInRequest(BaseModel):

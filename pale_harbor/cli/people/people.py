@@ -27,12 +27,16 @@ def add(
     name: PersonArgument,
     shown: Annotated[str | None, typer.Option(help="The name that others see.")] = None,
     keeper: Annotated[bool, typer.Option("--keeper", help="Keeps the installation; the first one has to.")] = False,
+    elsewhere: Annotated[
+        bool,
+        typer.Option("--elsewhere", help="Without a password: the provider of the settings knows them by this name."),
+    ] = False,
     as_json: AsJson = False,
 ) -> None:
     """Makes a person; the password is asked for, or read from standard input."""
     from pale_harbor.work.people.people import make_person
 
-    password = _password()
+    password = None if elsewhere else _password()
     with database() as pool:
         made = make_person(pool, name, shown or name, password, keeper=keeper)
     _print([made], as_json)

@@ -17,8 +17,9 @@ from pale_harbor.core.text.chain_choice import ChainChoice
 VALUE_GAP: Final = 100
 
 # Texts are read through the chain in batches of about this many code points: what Python does, it does once for each
-# distinct word of a batch. A batch takes some 250 MB of memory.
-BATCH_LENGTH: Final = 16_000_000
+# distinct word of a batch. A batch takes some 60 MB of memory; between
+# two it is seen whether somebody still waits.
+BATCH_LENGTH: Final = 4_000_000
 
 
 def build_index(

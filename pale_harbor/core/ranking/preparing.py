@@ -5,6 +5,7 @@ its slab. What a term is worth is counted over all slabs' living records, so tha
 however the records are spread.
 """
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Collection, Hashable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -769,12 +770,19 @@ def _is_read(column: FieldColumn, reads: Mask, record_ids: IntArray) -> Mask:
 
 def _bits_between(start: int, end: int, run: WordRun) -> int:
     """The bits of the words that a stretch reaches into."""
-    return sum(1 << bit for first, last, bit in run.words if bit >= 0 and start < last and first < end)
+    return sum(1 << run.words[word][2] for word in _reached(start, end, run) if run.words[word][2] >= 0)
 
 
 def _words_of(token: Token, run: WordRun) -> list[int]:
     """The numbers of the words that a token's stretch reaches into."""
-    return [i for i, (start, end, _) in enumerate(run.words) if token.start < end and start < token.end]
+    return list(_reached(token.start, token.end, run))
+
+
+def _reached(start: int, end: int, run: WordRun) -> range:
+    """The numbers of the words that a stretch reaches into. Words stand one after another: looked up, not walked."""
+    first = bisect_right(run.words, start, key=lambda word: word[1])
+    last = bisect_left(run.words, end, first, key=lambda word: word[0])
+    return range(first, last)
 
 
 def stands_beside_its_parts(token: Token, others: Sequence[Token]) -> bool:

@@ -8,7 +8,7 @@ import codecs
 import csv
 import io
 import re
-from collections import deque
+from collections import Counter, deque
 from collections.abc import Iterator
 from typing import Any, Final
 
@@ -16,6 +16,7 @@ import orjson
 from charset_normalizer import from_bytes
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.records.conversion import FIELDS_AT_MOST
 from pale_harbor.formats.records.json_columns import column_name
 from pale_harbor.formats.records.opening import Source
 from pale_harbor.formats.records.plan import ImportPlan
@@ -203,11 +204,17 @@ def _names(source: Source, header: _Parsed) -> list[tuple[str, bool]]:
     """The fields' names, and whether their cells are JSON."""
     if header.cells is None:
         raise BadInput(f"{source.name}: the first line cannot be read as a header: {header.reason}")
+    if len(header.cells) > FIELDS_AT_MOST:
+        raise BadInput(
+            f"{source.name}: the first line names {len(header.cells):,} columns; {FIELDS_AT_MOST:,} are read at most. "
+            "Does it part cells by another sign, or are rows and columns exchanged?"
+        )
     names = [column_name(cell) for cell in header.cells]
+    counts = Counter(name for name, _ in names)
     for place, (name, _) in enumerate(names, start=1):
         if not name.strip():
             raise BadInput(f"{source.name}: column {place} has no name. The first line must name every column.")
-        if [other for other, _ in names].count(name) > 1:
+        if counts[name] > 1:
             raise BadInput(f'{source.name}: the header names "{name}" more than once.')
     return names
 

@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any, Final
 
+from pale_harbor.errors import BadInput
 from pale_harbor.formats.records.conversion import date_of, number_of
 from pale_harbor.formats.records.json_columns import json_column_names
 from pale_harbor.formats.records.plan import FieldPlan, ImportPlan, Kind, Role
@@ -15,6 +16,8 @@ from pale_harbor.formats.records.plan import FieldPlan, ImportPlan, Kind, Role
 _FLAG_WORDS: Final = frozenset({"true", "false", "yes", "no"})
 _LONGEST_CODE: Final = 64
 _MOST_DISTINCT: Final = 5_000
+# Of a whole source, however few of them each record has.
+DIFFERENT_FIELDS_AT_MOST: Final = 10_000
 # From so many values on, a few that are amiss are taken for mistakes where a guess may be corrected.
 _MANY: Final = 50
 TOLERANCE: Final = 0.02
@@ -156,10 +159,16 @@ class Evidence:
     fields: dict[str, FieldEvidence] = field(default_factory=dict[str, FieldEvidence])
 
     def note(self, values: dict[str, Any]) -> None:
-        """Takes a row (its nested values spread out) into account."""
+        """Takes a row (its nested values spread out) into account. Raises BadInput where fields have no end."""
         self.rows += 1
         for name, value in values.items():
             if name not in self.fields:
+                if len(self.fields) == DIFFERENT_FIELDS_AT_MOST:
+                    raise BadInput(
+                        f"These records have more than {DIFFERENT_FIELDS_AT_MOST:,} different fields, among them "
+                        f'"{name[:80]}". Names that differ from record to record are values: give them a field of '
+                        "their own."
+                    )
                 self.fields[name] = FieldEvidence(name=name, typed=self.typed or name in self.typed_fields)
             self.fields[name].note(value)
 

@@ -69,6 +69,24 @@ class Source:
             raise BadInput(f"{self.name} is a damaged gzip file: {error}.") from error
 
 
+class Unfolding:
+    """How far a packed file has unfolded: one that unfolds without end is no collection."""
+
+    def __init__(self, source: Source) -> None:
+        self._source = source
+        self._most = max(_SMALL_ENOUGH, _MOST_GROWTH * source.path.stat().st_size)
+        self._given = 0
+
+    def by(self, count: int) -> None:
+        """So many bytes more. Raises BadInput where they are too many for the file that they are in."""
+        self._given += count
+        if self._given > self._most:
+            raise BadInput(
+                f"{self._source.name} unfolds to more than {_MOST_GROWTH:,} times its size, as no real collection "
+                "does. Unpack it yourself if it is one."
+            )
+
+
 class _Counting(io.RawIOBase):
     """Counts what is read of a file."""
 
@@ -94,8 +112,7 @@ class _Bounded(io.RawIOBase):
 
     def __init__(self, file: Any, source: Source) -> None:
         self.file = file
-        self.source = source
-        self.given = 0
+        self.unfolds = Unfolding(source)
 
     def readable(self) -> bool:
         return True
@@ -103,10 +120,5 @@ class _Bounded(io.RawIOBase):
     def readinto(self, buffer: Any, /) -> int:
         data = self.file.read(len(buffer))
         buffer[: len(data)] = data
-        self.given += len(data)
-        if self.given > _SMALL_ENOUGH and self.given > _MOST_GROWTH * self.source.path.stat().st_size:
-            raise BadInput(
-                f"{self.source.name} unfolds to more than {_MOST_GROWTH:,} times its size, as no real collection does. "
-                "Unzip it yourself if it is one."
-            )
+        self.unfolds.by(len(data))
         return len(data)

@@ -12,7 +12,7 @@ from pypdf import PdfReader
 from pypdf.errors import PyPdfError
 
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.records.opening import Source
+from pale_harbor.formats.records.opening import Source, Unfolding
 from pale_harbor.formats.records.plan import ImportPlan
 from pale_harbor.formats.records.rows import LONGEST_ROW, RawRow
 
@@ -81,14 +81,18 @@ def _zip(source: Source) -> Iterator[RawRow]:
             entries = [entry for entry in archive.infolist() if not entry.is_dir()]
             if len(entries) > _MOST_FILES:
                 raise BadInput(f"{source.name} holds {len(entries):,} files; {_MOST_FILES:,} are read at most.")
+            size = source.path.stat().st_size
+            if sum(entry.compress_size for entry in entries) > size:
+                raise BadInput(f"{source.name} is no honest zip file: its entries lie over one another.")
+            unfolds = Unfolding(source)
             for place, entry in enumerate(sorted(entries, key=lambda entry: entry.filename), start=1):
-                source.bytes_read = source.path.stat().st_size * place // len(entries)
-                yield from _entry(archive, entry)
+                source.bytes_read = size * place // len(entries)
+                yield from _entry(archive, entry, unfolds)
     except zipfile.BadZipFile as error:
         raise BadInput(f"{source.name} is a damaged zip file: {error}.") from error
 
 
-def _entry(archive: zipfile.ZipFile, entry: zipfile.ZipInfo) -> Iterator[RawRow]:
+def _entry(archive: zipfile.ZipFile, entry: zipfile.ZipInfo, unfolds: Unfolding) -> Iterator[RawRow]:
     name = entry.filename
     path = PurePosixPath(name)
     if path.is_absolute() or ".." in path.parts or "\\" in name:
@@ -105,6 +109,7 @@ def _entry(archive: zipfile.ZipFile, entry: zipfile.ZipInfo) -> Iterator[RawRow]
     except (zipfile.BadZipFile, OSError, NotImplementedError, EOFError) as error:
         yield RawRow(0, None, f"{name} cannot be unzipped: {error}.", name.encode())
         return
+    unfolds.by(len(content))
     yield from _file(name, content)
 
 

@@ -1,6 +1,7 @@
 """Reads rows from somebody else's PostgreSQL database: one query, one transaction that may not write."""
 
 from collections.abc import Iterator
+from contextlib import closing
 from dataclasses import dataclass, field
 from typing import Any, LiteralString, cast
 
@@ -38,7 +39,9 @@ class OtherDatabase:
 
     def without_password(self) -> dict[str, Any]:
         """Everything that tells this source from others; fit to be kept."""
-        parts = {name: value for name, value in sorted(self._parts().items()) if name != "password"}
+        # Where a name leads to may change; the password is a secret.
+        left_out = ("password", "hostaddr")
+        parts = {name: value for name, value in sorted(self._parts().items()) if name not in left_out}
         return {"address": parts, "query": self.query, "changed_at": self.changed_at}
 
     @property
@@ -49,7 +52,8 @@ class OtherDatabase:
     def rows(self) -> Iterator[RawRow]:
         """The result's rows. Raises BadInput where the query cannot be asked."""
         try:
-            with psycopg.connect(self.address, connect_timeout=10) as connection:
+            # Whatever the query does beside reading is taken back: it is never committed.
+            with closing(psycopg.connect(self.address, connect_timeout=10)) as connection:
                 connection.read_only = True
                 connection.execute(cast(LiteralString, f"set statement_timeout = {_LONGEST_WAIT_MS}"))
                 with connection.cursor(name="rows") as cursor:

@@ -14,7 +14,7 @@ from pale_harbor.store.running.jobs import add_job
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OutsideRanker:
-    """secrets: header values, for the service alone. job: of the last asking; set_id to problem: of that job."""
+    """secrets: header values, sealed, for the service alone. job: of the last asking; set_id to problem: of it."""
 
     id: int
     collection_id: int
@@ -69,6 +69,16 @@ def outside_named(connection: Connection[Any], collection_id: int, name: str) ->
             f'There is no outside ranker "{name[:80]}". {f"There are: {names}." if names else "There is none yet."}'
         )
     return found
+
+
+def all_secrets(connection: Connection[Any]) -> dict[int, dict[str, str]]:
+    """What is kept as secret of every outside ranker, by its id."""
+    return dict(connection.execute("select id, secrets from outside_rankers for update").fetchall())
+
+
+def set_secrets(connection: Connection[Any], outside_id: int, secrets: dict[str, str]) -> None:
+    """Keeps an outside ranker's secrets otherwise."""
+    connection.execute("update outside_rankers set secrets = %s where id = %s", [Json(secrets), outside_id])
 
 
 def put_outside(

@@ -41,6 +41,11 @@ def note_change(connection: Connection[Any], collection: str | None, what: str, 
     )
 
 
+def forget_changes(connection: Connection[Any], days: int) -> int:
+    """Forgets changes that were noted more than so many days ago; returns how many."""
+    return connection.execute("delete from changes where at < now() - make_interval(days => %s)", [days]).rowcount
+
+
 def changes(connection: Connection[Any], wanted: ChangesWanted, count: int) -> list[NotedChange]:
     """The newest changes, the newest first."""
     with connection.cursor(row_factory=class_row(NotedChange)) as cursor:

@@ -134,6 +134,18 @@ def person_of_issuer(connection: Connection[Any], issuer: str, subject: str) -> 
     return int(row[0]) if row else None
 
 
+def unbound_person(connection: Connection[Any], name: str) -> Person | None:
+    """Somebody who may come in and has no password yet, nor anybody elsewhere who says who they are."""
+    return next(
+        (
+            one
+            for one in all_people(connection)
+            if one.name == name and not one.has_password and one.issuer is None and one.left_at is None
+        ),
+        None,
+    )
+
+
 def bind_to_issuer(connection: Connection[Any], person_id: int, issuer: str, subject: str) -> None:
     """From now on another place says who this is. Raises BadInput where it says so of somebody else."""
     try:

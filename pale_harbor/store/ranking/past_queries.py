@@ -47,6 +47,12 @@ def drop_past_queries(connection: Connection[Any], collection_id: int) -> bool:
     return connection.execute("delete from past_query_lists where collection_id = %s", [collection_id]).rowcount > 0
 
 
+def past_queries_counted(connection: Connection[Any]) -> int:
+    """How many past queries are kept, of all collections together."""
+    row = connection.execute("select count(*) from past_queries").fetchone()
+    return 0 if row is None else int(row[0])
+
+
 def past_query_list(connection: Connection[Any], collection_id: int) -> PastQueryList | None:
     """What is known of a collection's past queries, None where there are none."""
     with connection.cursor(row_factory=class_row(PastQueryList)) as cursor:

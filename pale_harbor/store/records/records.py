@@ -154,6 +154,16 @@ def all_records(connection: Connection[Any], collection_id: int) -> Iterator[Rec
         yield from cursor
 
 
+def digested_records(connection: Connection[Any], collection_id: int) -> Iterator[tuple[str, bytes, dict[str, Any]]]:
+    """Every record's key, the digest that was kept with it and its values, streamed."""
+    with connection.cursor(name="digested_records") as cursor:
+        cursor.itersize = 5_000
+        cursor.execute(
+            "select key, content_hash, field_values from records where collection_id = %s order by key", [collection_id]
+        )
+        yield from cursor
+
+
 def sampled_records(connection: Connection[Any], collection_id: int, count: int) -> Iterator[Record]:
     """So many records from all over the collection, the same ones each time, in order of key; streamed."""
     with connection.cursor(name="sampled_records", row_factory=class_row(Record)) as cursor:

@@ -115,6 +115,17 @@ def want_followed(connection: Connection[Any]) -> None:
     )
 
 
+def spaces_behind(connection: Connection[Any]) -> int:
+    """How many filled spaces have records that changed since."""
+    row = connection.execute(
+        """
+        select count(*) from spaces as s join collections as c on c.id = s.collection_id
+        where records_revision is not null and records_revision <> c.revision
+        """
+    ).fetchone()
+    return 0 if row is None else int(row[0])
+
+
 def make_space(connection: Connection[Any], collection_id: int, name: str, document: dict[str, Any]) -> Space:
     """A new space without vectors. Raises BadInput where there is one of that name."""
     try:

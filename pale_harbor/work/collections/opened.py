@@ -56,6 +56,7 @@ from pale_harbor.work.collections.slab import INDEX_SHAPE, ReadingName, ValuesOf
 from pale_harbor.work.collections.slab_values import check_revision, field_of_slab
 from pale_harbor.work.running.caches import Cache, Memory, StateKey
 from pale_harbor.work.running.processes import ELSEWHERE_FROM, Here, Processes
+from pale_harbor.work.running.timed import timed
 from pale_harbor.work.spaces.open_space import OpenSpace
 
 # Slabs of so many records in all are joined at once; larger ones in the background.
@@ -361,10 +362,11 @@ def with_joined_slabs(opened: OpenCollection) -> OpenCollection:
         readings=sorted(readings),
         vectors=sorted(vectors),
     )
-    if opened.processes is not None and sum(live.living for live in parts) > JOINED_AT_ONCE:
-        opened.processes.run(join, joining)
-    else:
-        join_files(Here(), joining)
+    with timed("build", "joined slab"):
+        if opened.processes is not None and sum(live.living for live in parts) > JOINED_AT_ONCE:
+            opened.processes.run(join, joining)
+        else:
+            join_files(Here(), joining)
     slab = read_slab(folder, opened.memory)
     if slab is None:
         raise Unavailable("Files were written and cannot be read. Is there room left on the disk?")

@@ -35,6 +35,7 @@ from pale_harbor.formats.index_files import (
 )
 from pale_harbor.work.records.values import order_value
 from pale_harbor.work.running.caches import Memory, SlabKey
+from pale_harbor.work.running.timed import timed
 from pale_harbor.work.running.wanted import check_wanted, held_while_wanted
 
 # Raised when the files' shape changes, or what a stage makes of a text: older files are never found, and built anew.
@@ -183,7 +184,8 @@ class Slab:
         with held_while_wanted(self._building):
             # Whoever waited here longer than somebody waits for it need not begin.
             check_wanted()
-            build(folder)
+            with timed("build", "index"):
+                build(folder)
         return self._written_index(folder)
 
     def _written_index(self, folder: Path) -> ReadingIndex:

@@ -15,6 +15,7 @@ from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import Pool
 from pale_harbor.store.imports.other_database import OtherDatabase
 from pale_harbor.store.imports.read_marks import read_mark
+from pale_harbor.work.running.door import the_door
 
 # So many rows are looked at before anything is stored.
 PREVIEW_ROWS = 1_000
@@ -110,7 +111,7 @@ def database_source(
     pool: Pool, collection_name: str, address: str, query: str, changed_at: str | None
 ) -> DatabaseSource:
     """A query on another database; with `changed_at` only what changed since it was read last."""
-    database = OtherDatabase(address=address, query=query, changed_at=changed_at)
+    database = OtherDatabase(address=the_door().database_address(address), query=query, changed_at=changed_at)
     identity = database.identity
     if changed_at is not None:
         with pool.connection() as connection, suppress(NotFound):

@@ -203,7 +203,7 @@ def made_lists(workbench: Workbench, opened: OpenCollection, chosen: ChosenRanke
     """
     if chosen.saved is None:
         return _with_notes(asked_lists(opened, chosen.ranker, judged.queries), judged, None)
-    key = _run_key(opened, chosen, chosen.saved, judged.judged_set)
+    key = run_key(opened, chosen, chosen.saved, judged.judged_set)
     with workbench.pool.connection() as connection:
         run_id = find_run(connection, key)
         if run_id is not None:
@@ -367,7 +367,8 @@ def means_said(measured: Sequence[tuple[str, Figures]]) -> str:
     return "; ".join(told) + "."
 
 
-def _run_key(opened: OpenCollection, chosen: ChosenRanker, saved: SavedRanker, judged_set: JudgedSet) -> RunKey:
+def run_key(opened: OpenCollection, chosen: ChosenRanker, saved: SavedRanker, judged_set: JudgedSet) -> RunKey:
+    """Everything that a kept ranker's run of a set depends on, as it is now."""
     collection = opened.collection
     return RunKey(
         ranker_id=saved.id,

@@ -4,7 +4,6 @@ import itertools
 from typing import Any, Final
 from urllib.parse import urlsplit
 
-import httpx
 import orjson
 
 from pale_harbor import __version__
@@ -16,15 +15,18 @@ from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.judging.judged_sets import SetQuery, queries_of, set_named, set_with_id
 from pale_harbor.store.measuring.outside_rankers import (
     add_asking,
+    all_secrets,
     drop_outside,
     outside_named,
     outside_rankers_of,
     outside_with_id,
     put_outside,
+    set_secrets,
 )
 from pale_harbor.store.measuring.runs import RunList, save_outside_run
 from pale_harbor.store.running.jobs import Job, end_job, is_held, job_with_id, want_cancel
-from pale_harbor.work.running.asking import NotAnswered, answer_of, client, with_retries
+from pale_harbor.work.running.asking import Asking, NotAnswered, with_retries
+from pale_harbor.work.running.sealing import is_sealed
 from pale_harbor.work.running.worker import Doing, Progress, do_job
 from pale_harbor.work.workbench import Workbench
 
@@ -88,13 +90,22 @@ def put_service(
         before = next((one for one in outside_rankers_of(connection, collection.id) if one.name == name), None)
         # A value that was meant for one host is never sent to another one.
         same = before is not None and _host(before.document.get("address", "")) == _host(service.address)
-        known = (before.secrets if before is not None and same else {}) | secrets
+        known = (bench.sealing.opened(before.secrets) if before is not None and same else {}) | secrets
         for header in service.headers:
             value = known.get(header, "")
             if not value or len(value) > LONGEST_HEADER or not value.isascii() or not value.isprintable():
                 raise BadInput(f"Say what the header {header} holds: plain letters on one line.")
-        kept = {header: known[header] for header in service.headers}
+        kept = bench.sealing.sealed({header: known[header] for header in service.headers})
         put_outside(connection, collection.id, name, service.model_dump(), kept)
+
+
+def seal_secrets(bench: Workbench) -> None:
+    """Seals what was kept before there was a key."""
+    with bench.pool.connection() as connection:
+        for outside_id, secrets in all_secrets(connection).items():
+            open_ones = {name: value for name, value in secrets.items() if not is_sealed(value)}
+            if open_ones:
+                set_secrets(connection, outside_id, secrets | bench.sealing.sealed(open_ones))
 
 
 def drop(bench: Workbench, collection_name: str, name: str) -> None:
@@ -158,9 +169,10 @@ def askings_done(bench: Workbench) -> Doing:
         service = outside_document(outside.document)
         assert isinstance(service, AskedService)
         progress.begin("asking", len(queries))
-        headers = {"Accept": "application/json", "User-Agent": _QUIET, **outside.secrets}
-        with client(service.seconds, headers) as own:
-            asking = _Asking(service, own, progress)
+        headers = {"Accept": "application/json", "User-Agent": _QUIET}
+        secrets = bench.sealing.opened(outside.secrets)
+        with Asking(service.seconds, headers, secrets, progress.is_wanted) as own:
+            asking = _AskingAround(service, own, progress)
             try:
                 lists = [asking.rank(query) for query in queries]
                 progress.note()
@@ -173,11 +185,11 @@ def askings_done(bench: Workbench) -> Doing:
     return doing
 
 
-class _Asking:
+class _AskingAround:
     """One asking of a service: its pace, its tries, its progress."""
 
-    def __init__(self, service: AskedService, own: httpx.Client, progress: Progress) -> None:
-        self._service, self._client, self._progress = service, own, progress
+    def __init__(self, service: AskedService, own: Asking, progress: Progress) -> None:
+        self._service, self._own, self._progress = service, own, progress
         self._begun = False
 
     def rank(self, query: SetQuery) -> RunList:
@@ -225,7 +237,7 @@ class _Asking:
             body = service.body.replace("{top}", str(service.top)).replace("{query}", inside)
         method = "GET" if body is None else "POST"
         try:
-            return orjson.loads(answer_of(self._client, method, address_for(service, query), body, LARGEST_ANSWER))
+            return orjson.loads(self._own.answer(method, address_for(service, query), body, LARGEST_ANSWER))
         except NotAnswered as error:
             raise _Failed(_words(error, service.seconds), later=error.later, wait=error.wait) from error
         except orjson.JSONDecodeError as error:
@@ -249,6 +261,10 @@ def _words(error: NotAnswered, seconds: float) -> str:
             return f"its answer is longer than {LARGEST_ANSWER:,} bytes."
         case "refused":
             return f"it refuses with {error}."
+        case "closed":
+            return f"it is not asked: {error}."
+        case "broken" if "secret" in str(error):
+            return f"{error}."
         case _:
             return "it cannot be reached."
 

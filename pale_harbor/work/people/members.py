@@ -111,17 +111,18 @@ def take_as_new(pool: Pool, token: str, name: str, shown: str, password: str) ->
     kept = hashed(password, (name, shown))
     with pool.connection() as connection:
         person = add_person(connection, name, shown, kept)
-        _take(connection, token, person)
+        take_invitation_as(connection, token, person)
         return person.id
 
 
 def take_as(pool: Pool, token: str, name: str) -> None:
     """Somebody who is known here takes an invitation. Raises NotFound."""
     with pool.connection() as connection:
-        _take(connection, token, person_named(connection, name))
+        take_invitation_as(connection, token, person_named(connection, name))
 
 
-def _take(connection: Connection[Any], token: str, person: Person) -> None:
+def take_invitation_as(connection: Connection[Any], token: str, person: Person) -> None:
+    """Gives somebody what an invitation is to, within a transaction; it holds no more. Raises NotFound."""
     found = members.invitation_with(connection, hash_of(token))
     if found is None:
         raise NotFound(_GONE)

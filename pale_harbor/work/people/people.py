@@ -27,10 +27,13 @@ def checked_names(name: str, shown: str) -> tuple[str, str]:
     return name, shown
 
 
-def make_person(pool: Pool, name: str, shown: str, password: str, *, keeper: bool) -> Person:
-    """Makes a person; the first one has to be a keeper. Raises BadInput."""
+def make_person(pool: Pool, name: str, shown: str, password: str | None, *, keeper: bool) -> Person:
+    """Makes a person; the first one has to be a keeper. Raises BadInput.
+
+    password: None where another place says who they are, by this name.
+    """
     name, shown = checked_names(name, shown)
-    kept = hashed(password, (name, shown))
+    kept = None if password is None else hashed(password, (name, shown))
     with pool.connection() as connection:
         if not keeper and not people.are_there_people(connection):
             raise BadInput("The first person has to be a keeper: somebody has to be able to let others in.")

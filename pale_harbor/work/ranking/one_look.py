@@ -9,6 +9,7 @@ from pale_harbor.store.ranking.ranker_parts import Standing, standing_and_record
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import PLAINLY, FacetWanted, Found, Telling, find, page_of
+from pale_harbor.work.running.timed import timed
 from pale_harbor.work.workbench import RankerChoice, Workbench
 
 _TRIES: Final = 3
@@ -44,7 +45,7 @@ def search(
             except HarborError as error:
                 # It may be of what was known: a field that has come since, a ranker that was kept.
                 failed = error
-        with for_one_statement(bench.pool) as connection:
+        with timed("search", "fetching records"), for_one_statement(bench.pool) as connection:
             now, records = standing_and_records(connection, collection_name, choice.name, keys)
         standings.put(key, now)
         if now == known:

@@ -27,9 +27,12 @@ from pale_harbor.work.ranking.correcting import words_of
 from pale_harbor.work.ranking.meaning import BlendedList, BlendedRow
 from pale_harbor.work.ranking.passages import FoundPassage, PassagesWanted, passages_of
 from pale_harbor.work.records.values import texts_of
+from pale_harbor.work.running.timed import timed
 
 # Stretches of numbers come in order, so that leaving some out would leave out the greatest.
 MOST_STRETCHES: Final = 1_000
+# Of a field of a record: nobody looks at more, and millions of them are more than the record.
+MOST_MARKS: Final = 5_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,10 +60,10 @@ class Passage:
 class Result:
     """One row of a ranked list. source_scores: what each source adds to its score, in order.
 
-    marks: by field, in code points. pinned: put there by a rule. others: how many more its group has, where the list
-    shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is not in it.
-    passage: that is nearest to the query, where texts are cut. second: by what the second stage ordered the row, None
-    where it did not. passages: the best of its fields, where they were asked for, best first.
+    marks: by field, in code points, the first 5,000. pinned: put there by a rule. others: how many more its group has,
+    where the list shows one per group. ranks: of a blended list, in the words' list and in each space's, 0 where it is
+    not in it. passage: that is nearest to the query, where texts are cut. second: by what the second stage ordered the
+    row, None where it did not. passages: the best of its fields, where they were asked for, best first.
     """
 
     rank: int
@@ -183,7 +186,7 @@ class Page:
             matched=answer.records,
             rows=answer.groups,
             elapsed_ms=self.elapsed_ms,
-            results=_results(self, records),
+            results=_timed_results(self, records),
             sources=sources_of(asked, blended),
             query_terms=[_said_terms(part) for part in asked.prepared[0].readings] if asked.prepared else [],
             read_as=how_it_was_read(asked.parsed),
@@ -209,26 +212,31 @@ def page_of(
     telling: Telling = PLAINLY,
 ) -> Page:
     """What is on a page, and the counts of its facets."""
-    opened.make_ready(ranker)
-    if ranker.corrections is not None and ranker.corrections.is_taken:
-        words_of(opened, ranker)
+    with timed("search", "getting ready"):
+        opened.make_ready(ranker)
+        if ranker.corrections is not None and ranker.corrections.is_taken:
+            words_of(opened, ranker)
     started = perf_counter()
-    asked = ask(opened, ranker, question)
-    listed = candidates(opened, asked, asked.filters)
-    answer = first_rows(opened, asked, listed, skip + top)
-    counted = {
-        wanted.field: facet(
-            [
-                (opened.column(slab, wanted.field), own.record_ids)
-                for slab, own in enumerate(_chosen_instead(opened, asked, listed, wanted.field))
-            ],
-            wanted.step,
-        )[: wanted.most if wanted.step is None else MOST_STRETCHES]
-        for wanted in facets
-    }
+    with timed("search", "reading the query"):
+        asked = ask(opened, ranker, question)
+    with timed("search", "ranking"):
+        listed = candidates(opened, asked, asked.filters)
+        answer = first_rows(opened, asked, listed, skip + top)
+    with timed("search", "facets"):
+        counted = {
+            wanted.field: facet(
+                [
+                    (opened.column(slab, wanted.field), own.record_ids)
+                    for slab, own in enumerate(_chosen_instead(opened, asked, listed, wanted.field))
+                ],
+                wanted.step,
+            )[: wanted.most if wanted.step is None else MOST_STRETCHES]
+            for wanted in facets
+        }
     meant = asked.corrected
     if meant is None and ranker.corrections is not None and not question.is_typed and skip == 0:
-        meant = correction_of(opened, ranker, question)
+        with timed("search", "did you mean"):
+            meant = correction_of(opened, ranker, question)
     elapsed_ms = (perf_counter() - started) * 1000
     keys = opened.keys_of(answer.rows[skip:])
     return Page(
@@ -289,6 +297,11 @@ def sources_of(asked: Asked, blended: BlendedList | None) -> list[ScoreSource]:
     return sources
 
 
+def _timed_results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
+    with timed("search", "marking"):
+        return _results(page, records)
+
+
 def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
     opened, asked, answer, skip, keys = page.opened, page.asked, page.answer, page.skip, page.keys
     rows = answer.rows[skip:]
@@ -297,7 +310,7 @@ def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
     for slab in {row.slab for row in rows} if asked.prepared else ():
         ids = [row.record_id for row in rows if row.slab == slab]
         places = [(slab, record_id) for record_id in ids]
-        marked |= dict(zip(places, marks(asked.prepared[slab], ids), strict=True))
+        marked |= dict(zip(places, map(_first_ones, marks(asked.prepared[slab], ids)), strict=True))
         if answer.blended is None:
             shared = shares(asked.prepared[slab], np.array(ids, np.int32)).tolist()
             dealt |= dict(zip(places, shared, strict=True))
@@ -320,6 +333,10 @@ def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
             range(skip + 1, skip + len(rows) + 1), keys, rows, answer.others[skip:], strict=True
         )
     ]
+
+
+def _first_ones(marked: dict[str, list[Stretch]]) -> dict[str, list[Stretch]]:
+    return {field: own[:MOST_MARKS] for field, own in marked.items()}
 
 
 def _in_units(

@@ -5,7 +5,6 @@ from contextlib import contextmanager
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from pale_harbor.errors import BadInput
 from pale_harbor.formats.records.writing import (
     AllValues,
     ExportFormat,
@@ -14,6 +13,7 @@ from pale_harbor.formats.records.writing import (
     json_lines,
     write_parquet,
 )
+from pale_harbor.formats.whole_files import written_whole
 from pale_harbor.store.collections.collections import collection_named, fields_of
 from pale_harbor.store.database import Pool, in_one_state
 from pale_harbor.store.records.records import all_records
@@ -51,15 +51,7 @@ def exported_lines(pool: Pool, collection_name: str, file_format: ExportFormat) 
 
 def export_to(pool: Pool, collection_name: str, file_format: ExportFormat, path: Path) -> int:
     """Writes an export, whole or not at all; returns its bytes. Raises BadInput."""
-    unfinished = path.with_name(f"{path.name}.unfinished")
-    try:
-        with unfinished.open("wb") as file:
-            for piece in exported_lines(pool, collection_name, file_format):
-                file.write(piece)
-            size = file.tell()
-        unfinished.replace(path)
-    except OSError as error:
-        raise BadInput(f"{path} cannot be written: {error.strerror}.") from error
-    finally:
-        unfinished.unlink(missing_ok=True)
-    return size
+    with written_whole(path) as file:
+        for piece in exported_lines(pool, collection_name, file_format):
+            file.write(piece)
+        return file.tell()

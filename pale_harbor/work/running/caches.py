@@ -226,10 +226,19 @@ class Memory:
         ):
             cache.let_go(lambda key: key[0] == state)
 
+    def forget_all(self) -> None:
+        """Lets go of all that is kept to be quick."""
+        for cache in self._caches():
+            # Mapped files take no memory that is short.
+            if cache is not self.indexes:
+                cache.let_go(lambda _: True)
+
+    def _caches(self) -> list[Cache[Any, Any]]:
+        return [one for one in vars(self).values() if isinstance(one, Cache)]
+
     def state(self) -> list[CacheState]:
         """What is held and what for, the most first."""
-        caches = [one for one in vars(self).values() if isinstance(one, Cache)]
-        return sorted((one.state() for one in caches), key=lambda state: (-state.held_bytes, state.name))
+        return sorted((one.state() for one in self._caches()), key=lambda state: (-state.held_bytes, state.name))
 
 
 def _typed_bytes(typed: TypedKeys) -> int:

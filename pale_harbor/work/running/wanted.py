@@ -19,6 +19,11 @@ def still_wanted() -> bool:
     return still is None or still()
 
 
+def wanted_by_this_thread() -> Callable[[], bool]:
+    """Whether somebody waits for what this thread does, for another thread to look."""
+    return _STILL.get() or (lambda: True)
+
+
 def check_wanted() -> None:
     """Raises Cancelled once nobody waits any more, and gives way to searches. For long work, now and then."""
     give_way()

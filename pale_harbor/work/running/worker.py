@@ -2,7 +2,7 @@
 
 import time
 from collections.abc import Callable, Mapping
-from contextlib import suppress
+from contextlib import AbstractContextManager, nullcontext, suppress
 from threading import Event, Lock
 from typing import Any, Final
 
@@ -26,6 +26,7 @@ from pale_harbor.store.running.jobs import (
 )
 from pale_harbor.store.running.notices import notices
 from pale_harbor.work.running.background import Workers, in_background
+from pale_harbor.work.running.room import NO_ROOM, is_for_want_of_room
 
 _SECONDS_BETWEEN_NOTES: Final = 0.3
 # Whatever was not told of is seen then.
@@ -112,12 +113,13 @@ def do_job(pool: Pool, job_id: int, doing: Doing) -> bool:
         except HarborError as error:
             _end(pool, job, "failed", str(error))
             raise
-        except psycopg.Error:
-            # The database went away: nothing can be noted, and the job is taken up again.
-            raise
-        except Exception:
-            # It would fail the same way again.
-            _end(pool, job, "failed", _OUR_MISTAKE)
+        except Exception as error:
+            if is_for_want_of_room(error):
+                _end(pool, job, "failed", NO_ROOM)
+            elif not isinstance(error, psycopg.Error):
+                # It would fail the same way again. Where the database went away nothing can be noted, and the job is
+                # taken up again.
+                _end(pool, job, "failed", _OUR_MISTAKE)
             raise
         with pool.connection() as connection:
             end_job(connection, job_id, "done", report=report)
@@ -136,7 +138,8 @@ def _end(pool: Pool, job: Job, state: Any, problem: str) -> None:
 class JobRunner:
     """A server's jobs: those that somebody asked for and those that a crash cut off, as soon as a worker is free.
 
-    doing: how each kind is done, and so many at once. before: done at each look, where new jobs may come of it.
+    doing: how each kind is done, and so many at once. before: done at each look, where new jobs may come of it. within:
+    what each job is done within.
     """
 
     def __init__(
@@ -145,8 +148,9 @@ class JobRunner:
         doing: Mapping[JobKind, Doing],
         before: Callable[[], object] = lambda: None,
         at_once: int = 2,
+        within: Callable[[], AbstractContextManager[object]] = nullcontext,
     ) -> None:
-        self._pool, self._doing, self._before = pool, doing, before
+        self._pool, self._doing, self._before, self._within = pool, doing, before, within
         self._workers = {kind: Workers(kind, at_once) for kind in doing}
         self._ended, self._lock = Event(), Lock()
         self._at_work: set[int] = set()
@@ -193,7 +197,8 @@ class JobRunner:
     def _do(self, job_id: int, kind: JobKind) -> None:
         done = False
         try:
-            done = do_job(self._pool, job_id, self._doing[kind])
+            with self._within():
+                done = do_job(self._pool, job_id, self._doing[kind])
         except psycopg.Error:
             self._ended.wait(_SECONDS_UNTIL_AGAIN)
             raise

@@ -8,6 +8,7 @@ import os
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any, Final, Literal
+from urllib.parse import urlsplit
 
 import httpx
 import numpy as np
@@ -17,7 +18,7 @@ from numpy.typing import NDArray
 from pale_harbor.core.vectors import Fault, faults_of
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.space_document import ServiceSource
-from pale_harbor.work.running.asking import NotAnswered, answer_of, client, with_retries
+from pale_harbor.work.running.asking import Asking, NotAnswered, with_retries
 
 LARGEST_ANSWER: Final = 256_000_000
 _FIRST_WAIT: Final = 0.5
@@ -54,19 +55,14 @@ class EmbeddingService:
     ) -> None:
         self.source = source
         self._wait = wait
-        token = os.environ.get(source.token_variable) if source.token_variable else None
-        if source.token_variable and not token:
-            raise ServiceFailed(
-                f"The variable {source.token_variable} is not set where the server runs, so the service at "
-                f"{source.address} cannot be asked. Set it, and start the server again."
-            )
-        self._client = client(source.seconds, {"Authorization": f"Bearer {token}"} if token else {}, transport)
+        secrets = {} if source.token_variable is None else {"Authorization": f"Bearer {_token(source)}"}
+        self._asking = Asking(source.seconds, {}, secrets, transport=transport)
 
     def __enter__(self) -> "EmbeddingService":
         return self
 
     def __exit__(self, *_: object) -> None:
-        self._client.close()
+        self._asking.close()
 
     def model(self) -> ServiceModel:
         """What the service is. Raises ServiceFailed."""
@@ -126,7 +122,7 @@ class EmbeddingService:
         where = self._where(path)
         body = None if content is None else orjson.dumps(content)
         try:
-            said = orjson.loads(answer_of(self._client, method, where, body, LARGEST_ANSWER))
+            said = orjson.loads(self._asking.answer(method, where, body, LARGEST_ANSWER))
         except NotAnswered as error:
             raise ServiceFailed(_words(where, error), later=error.later, wait=error.wait) from error
         except orjson.JSONDecodeError as error:
@@ -146,20 +142,45 @@ def _words(where: str, error: NotAnswered) -> str:
             return f"{where} did not answer {str(error).removeprefix('no answer ')}."
         case "too long":
             return f"{where} answers with {error}. Ask for less."
-        case "refused" if error.answer is not None:
-            return f"{where} refuses with {error.answer.status_code}: {_detail(error.answer)}."
+        case "refused":
+            status, _, reason = str(error).partition(" ")
+            return f"{where} refuses with {status}: {_detail(error.content, reason)}."
+        case "closed":
+            return f"{where} is not asked: {error}."
         case _:
             return f"{where} cannot be reached: {error}."
 
 
-def _detail(answer: httpx.Response) -> str:
+def _token(source: ServiceSource) -> str:
+    """What is sent as the bearer token, if it is meant for the host that is asked.
+
+    It would go wherever a space says otherwise. Raises ServiceFailed.
+    """
+    variable = source.token_variable or ""
+    host_variable = f"{variable}_HOST"
+    token, meant_for = os.environ.get(variable), os.environ.get(host_variable)
+    host = urlsplit(source.address).netloc
+    if not token:
+        raise ServiceFailed(
+            f"The variable {variable} is not set where the server runs, so the service at {source.address} cannot be "
+            "asked. Set it, and start the server again."
+        )
+    if meant_for != host:
+        raise ServiceFailed(
+            f"The token in {variable} is {f'meant for {meant_for}' if meant_for else 'meant for no host yet'}, so it "
+            f"is not sent to {host}. Whoever keeps the server says in {host_variable} which host it is for."
+        )
+    return token
+
+
+def _detail(content: bytes, reason: str) -> str:
     """What a problem document says, or the reason that HTTP has for the number."""
     try:
-        said = answer.json()
+        said = orjson.loads(content)
         detail = said.get("detail") or said.get("title") if isinstance(said, dict) else None
     except ValueError:
         detail = None
-    return str(detail or answer.reason_phrase or "no reason given")[:300].rstrip(".")
+    return str(detail or reason or "no reason given")[:300].rstrip(".")
 
 
 def _length(vector: Any) -> str:

@@ -1,4 +1,5 @@
 // What forms of coming in are made of.
+import { here } from '../../api/base'
 import type { ReactNode } from 'react'
 
 export const FIELD = 'input input-sm w-full border-base-300 bg-transparent'
@@ -7,7 +8,7 @@ export function Sheet({ title, children }: { title: string; children: ReactNode 
   return (
     <main className="mx-auto max-w-[420px] px-4 pt-[12vh] pb-8">
       <p className="flex items-center gap-3 pb-6">
-        <img src="/favicon.svg" alt="" width="32" height="32" />
+        <img src={here('/favicon.svg')} alt="" width="32" height="32" />
         <b className="font-semibold">Pale Harbor</b>
       </p>
       <h1 className="pb-3 text-xl font-semibold">{title}</h1>

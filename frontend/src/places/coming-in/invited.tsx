@@ -1,6 +1,6 @@
 // An invitation: what it is to, and who takes it.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams } from 'react-router'
 import { invited, me, takeInvitation } from '../../api/people'
 import { Unanswered } from '../../parts/answered'
 import { ProblemNote } from '../../parts/notes'
@@ -52,9 +52,9 @@ export function Invited() {
           />
           <p className="quiet small pt-4">
             You have an account here?{' '}
-            <a href={`/sign-in?to=${encodeURIComponent(window.location.pathname)}`} className="link">
+            <Link to={`/sign-in?to=${encodeURIComponent(`/invited/${token}`)}`} className="link">
               Sign in first
-            </a>
+            </Link>
             .
           </p>
         </>

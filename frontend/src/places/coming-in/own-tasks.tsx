@@ -1,5 +1,6 @@
 // What whoever is signed in is asked to judge: all there is for somebody who judges and does nothing else here.
 import { useQuery } from '@tanstack/react-query'
+import { here } from '../../api/base'
 import { me, ownTasks, signOut } from '../../api/people'
 import { Unanswered } from '../../parts/answered'
 import { useDoing } from '../../shell/use-doing'
@@ -22,7 +23,7 @@ export function OwnTasks() {
         <button
           type="button"
           className="link"
-          onClick={() => void act(signOut, { then: () => window.location.assign('/') })}
+          onClick={() => void act(signOut, { then: () => window.location.assign(here('/')) })}
         >
           Sign out
         </button>
@@ -39,7 +40,7 @@ export function TaskList() {
     <ul aria-label="What there is to judge">
       {found.data.map((one) => (
         <li key={one.task_id} className="line-b flex flex-wrap items-baseline gap-x-3 py-2">
-          <a className="link font-semibold" href={`/judge/own-${one.task_id}`}>
+          <a className="link font-semibold" href={here(`/judge/own-${one.task_id}`)}>
             {one.name}
           </a>
           <span className="quiet small">

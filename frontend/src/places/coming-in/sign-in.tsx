@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Navigate, useNavigate, useSearchParams } from 'react-router'
+import { here } from '../../api/base'
 import { me, signIn } from '../../api/people'
 import { Unanswered } from '../../parts/answered'
 import { ProblemNote } from '../../parts/notes'
@@ -55,7 +56,19 @@ export function SignIn() {
           {busy ? 'Signing in …' : 'Sign in'}
         </button>
       </form>
+      {known.data.elsewhere && (
+        <p className="pt-6">
+          <a className="btn btn-sm" href={here(`/api/sign-in/elsewhere?to=${encodeURIComponent(to)}`)}>
+            Sign in with {known.data.elsewhere}
+          </a>
+        </p>
+      )}
       {problem && <ProblemNote error={problem} />}
+      {!problem && known.data.refused && (
+        <p role="alert" className="pt-4 text-error">
+          {known.data.refused}
+        </p>
+      )}
       <p className="quiet small pt-6">
         No account? Whoever keeps this installation, or owns a collection, can send you an invitation. Forgotten the
         password? A keeper gives you a new one.

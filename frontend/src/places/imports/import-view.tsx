@@ -1,5 +1,6 @@
 // Import and export: a source is seen as it will be read, corrected, and then goes in.
 import { useQuery } from '@tanstack/react-query'
+import { here } from '../../api/base'
 import { useAddress } from '../../shell/address'
 import type { Collection } from '../../api/queries'
 import { imports, type Import } from '../../api/records'
@@ -36,7 +37,7 @@ export function ImportView({ collection }: { collection: Collection }) {
               <a
                 key={format}
                 className="link"
-                href={`/api/collections/${encodeURIComponent(collection.name)}/export?format=${format}`}
+                href={here(`/api/collections/${encodeURIComponent(collection.name)}/export?format=${format}`)}
                 download
               >
                 {name}

@@ -1,6 +1,7 @@
 // Rows that could not be read: why, and what stands there. Mended here, or in an editor, they go in.
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { here } from '../../api/base'
 import type { Collection } from '../../api/queries'
 import { imports, mendRows, rejected, type Import, type Rejected } from '../../api/records'
 import { Empty, ProblemNote } from '../../parts/notes'
@@ -40,7 +41,7 @@ export function RejectedView({ collection }: { collection: Collection }) {
               </option>
             ))}
           </select>
-          <a className="link" href={`/api/imports/${shown.id}/rejected/file`} download>
+          <a className="link" href={here(`/api/imports/${shown.id}/rejected/file`)} download>
             Download these rows
           </a>
         </div>

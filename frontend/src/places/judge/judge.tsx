@@ -1,4 +1,5 @@
 // A judge's page: one query, its need in words, one record at a time; keys 0 1 2 3. Nothing tells of any ranker.
+import { here } from '../../api/base'
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
 import { Navigate, useParams } from 'react-router'
@@ -70,7 +71,7 @@ function AtWork({ token, work }: { token: string; work: JudgeWork }) {
 function HowFar({ desk }: { desk: Desk }) {
   return (
     <header className="line-b col-span-2 flex items-center gap-4 px-6 py-2">
-      <img src="/favicon.svg" alt="" width="24" height="24" className="shrink-0" />
+      <img src={here('/favicon.svg')} alt="" width="24" height="24" className="shrink-0" />
       <b className="min-w-0 truncate font-semibold" title={desk.work.task}>
         {desk.work.task}
       </b>

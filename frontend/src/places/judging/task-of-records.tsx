@@ -2,6 +2,7 @@
 // tells of no ranker.
 import { useState } from 'react'
 import { Link } from 'react-router'
+import { here } from '../../api/base'
 import type { Side } from '../../api/comparing'
 import { makeTask, type TaskRequest } from '../../api/judging'
 import type { Collection } from '../../api/queries'
@@ -29,7 +30,7 @@ export function TaskOfRecords(props: {
     return (
       <p role="status" className="pt-2">
         {made.count} {made.count === 1 ? 'record is' : 'records are'} ready:{' '}
-        <a className="link" href={made.path} target="_blank" rel="noreferrer">
+        <a className="link" href={here(made.path)} target="_blank" rel="noreferrer">
           judge them
         </a>
         , or send the link from{' '}

@@ -1,4 +1,5 @@
 // Judging tasks: pools shared out among judges, each with a link; how far they are.
+import { here } from '../../api/base'
 import { TakeTable } from '../../parts/take-table'
 import { useQuery } from '@tanstack/react-query'
 import { useState, type ReactNode } from 'react'
@@ -183,10 +184,10 @@ function JudgeLine({ one, link, busy, onLink, onNone }: JudgeProps) {
       <td className="w-[310px] whitespace-nowrap">
         {link && (
           <>
-            <a className="link font-mono text-[13px]" href={link} target="_blank" rel="noreferrer">
+            <a className="link font-mono text-[13px]" href={here(link)} target="_blank" rel="noreferrer">
               {link.slice(0, 13)}…
             </a>
-            <CopyButton what={`Copy the link for ${one.judge}`} text={() => window.location.origin + link} />
+            <CopyButton what={`Copy the link for ${one.judge}`} text={() => window.location.origin + here(link)} />
           </>
         )}
         {!link && (

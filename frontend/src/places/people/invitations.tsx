@@ -1,5 +1,6 @@
 // Invitations: a link is made, shown once to be sent on, and can be drawn back.
 import { useState, type ReactNode } from 'react'
+import { here } from '../../api/base'
 import type { Invitation } from '../../api/people'
 import { CopyButton } from '../../parts/copy-button'
 import { whenText } from '../../thinking/revisions'
@@ -16,7 +17,7 @@ export function InviteForm(props: {
   children?: ReactNode
 }) {
   const [shown, setShown] = useState('')
-  const address = props.made && window.location.origin + props.made.path
+  const address = props.made && window.location.origin + here(props.made.path)
   return (
     <form
       aria-label="Invite somebody"

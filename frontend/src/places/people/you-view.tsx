@@ -1,6 +1,7 @@
 // Oneself: who one is here, tasks to judge, the password, browsers and keys.
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { here } from '../../api/base'
 import { changePassword, endVisit, makeKey, ownVisits, signOut } from '../../api/people'
 import { Unanswered } from '../../parts/answered'
 import { CopyButton } from '../../parts/copy-button'
@@ -31,11 +32,18 @@ export function YouView({ collection, me }: PeopleProps) {
           type="button"
           className="btn btn-sm"
           disabled={busy}
-          onClick={() => void act(signOut, { then: () => window.location.assign('/') })}
+          onClick={() => void act(signOut, { then: () => window.location.assign(here('/')) })}
         >
           Sign out
         </button>
         {problem && <ProblemNote error={problem} />}
+        {me.elsewhere && (
+          <p className="pt-6">
+            <a className="link" href={here(`/api/sign-in/elsewhere?to=/${encodeURIComponent(collection.name)}/people`)}>
+              Sign in with {me.elsewhere} from now on
+            </a>
+          </p>
+        )}
         {own.has_password && <NewPassword />}
       </section>
       <section aria-label="What is yours">

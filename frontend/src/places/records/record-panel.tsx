@@ -90,7 +90,13 @@ function PanelHead(props: {
       <div className="flex items-baseline gap-2">
         <b className="min-w-0 flex-1 truncate font-mono text-[14px] font-semibold">{recordKey}</b>
         <CopyButton what="Copy the record as JSON" text={() => JSON.stringify(values ?? {}, null, 2)} />
-        <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => props.onEdit(!editing)}>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs font-normal"
+          // Nobody edits what has not come yet: it would not be known which state of it they saw.
+          disabled={values === null}
+          onClick={() => props.onEdit(!editing)}
+        >
           {editing ? 'Leave' : 'Edit'}
         </button>
         <button

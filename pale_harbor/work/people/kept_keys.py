@@ -1,4 +1,4 @@
-"""The key that lies in the data folder: whoever can read it is at this machine, and keeps the installation anyway."""
+"""Keys that lie in the data folder: whoever can read them is at this machine, and keeps the installation anyway."""
 
 import os
 from pathlib import Path
@@ -6,7 +6,7 @@ from pathlib import Path
 from pale_harbor.work.people.tokens import new_token
 
 
-def local_key(path: Path) -> str:
+def kept_key(path: Path) -> str:
     """The key, made where there is none yet. Only the user who runs the server can read it."""
     try:
         if key := path.read_text().strip():

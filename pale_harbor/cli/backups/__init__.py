@@ -1,0 +1,1 @@
+"""Commands that back up, restore and upgrade."""

@@ -1,0 +1,1 @@
+"""Whole tables out of the database and into it, for backups."""
