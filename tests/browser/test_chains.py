@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.conftest import ROOT
 
@@ -283,9 +283,20 @@ def test_a_chain_that_the_draft_took_is_given_back_for_the_baselines(page: Page)
     expect(draft.get_by_role("button", name="back to the baseline’s")).to_have_count(0)
 
 
+def test_nothing_is_said_of_a_text_that_has_not_come_yet(page: Page):
+    held: list[Route] = []
+    page.route(re.compile(r"/saltmere/record\b"), lambda route: held.append(route))
+    page.goto("/saltmere/chains?field=title&rc=words&key=sm0002")
+    text = page.get_by_label("The record's text")
+    expect(text).to_have_text("Fetching the record …")
+    for route in held:
+        route.continue_()
+    expect(text).to_contain_text("harpoon")
+
+
 def test_samples_are_drawn_from_the_collection(page: Page):
     page.goto("/saltmere/chains?field=title&rc=words")
-    expect(page.get_by_label("The record's text")).not_to_be_empty()
+    expect(page.get_by_label("The record's text").locator("bdi")).to_be_visible()
     page.keyboard.press("s")
     samples = page.get_by_role("dialog", name="Samples")
     samples.get_by_role("button", name="with a word").click()

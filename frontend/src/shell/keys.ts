@@ -1,5 +1,5 @@
 // Keys of the page. A place adds its own while it is open.
-import { useEffect, useEffectEvent } from 'react'
+import { useEffectEvent, useLayoutEffect } from 'react'
 
 export type Key = { keys: string; does: string }
 
@@ -13,10 +13,11 @@ export function typing(event: KeyboardEvent): boolean {
   return at.isContentEditable || at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement
 }
 
-// What a key does is read when it is pressed: the handler need not stay the same from render to render.
+// What a key does is read when it is pressed: the handler need not stay the same from render to render. It is heard
+// from the moment the place is shown: an effect after the paint would miss a key pressed at once.
 export function useKeys(handle: (event: KeyboardEvent) => void) {
   const handleNow = useEffectEvent(handle)
-  useEffect(() => {
+  useLayoutEffect(() => {
     const listen = (event: KeyboardEvent) => handleNow(event)
     window.addEventListener('keydown', listen)
     return () => window.removeEventListener('keydown', listen)

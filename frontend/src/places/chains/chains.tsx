@@ -54,6 +54,7 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
         <RecordBar collection={collection} shown={shown} samples={samples} onSamples={setSamples} />
         <RecordText
           field={field}
+          pending={kept.isPending}
           text={text}
           edited={edited}
           onEdit={setEdited}

@@ -7,6 +7,8 @@ import type { Lit } from './meeting-grid'
 
 export function RecordText(props: {
   field: string
+  // Whether the record has not come yet: nothing is known of its text.
+  pending: boolean
   text: string
   edited: string | null
   onEdit: (text: string) => void
@@ -27,7 +29,9 @@ export function RecordText(props: {
     <div className="line-b px-4 py-2">
       {edited === null ? (
         <p aria-label="The record's text" className="max-h-[66px] overflow-y-auto whitespace-pre-line wrap-anywhere">
-          {text === '' ? (
+          {props.pending ? (
+            <span className="quiet">Fetching the record …</span>
+          ) : text === '' ? (
             <span className="quiet">This record has no {props.field}.</span>
           ) : (
             <MarkedText pieces={pieces(text, stretches)} />
