@@ -85,6 +85,14 @@ def test_after_ten_wrong_ones_even_the_right_one_waits(town: Town, monkeypatch: 
     assert sign_in(town.browser(), "reader").status_code == 204  # pyright: ignore
 
 
+def test_nobody_waits_until_it_is_as_late_as_a_clock_that_was_set_back_said(town: Town):
+    for _ in range(visiting.FAILURES_OF_NAME):
+        assert sign_in(town.browser(), "reader", "wrong").status_code == 403  # pyright: ignore
+    with town.bench.pool.connection() as connection:
+        connection.execute("update failed_visits set failed_at = failed_at + interval '30 days'")
+    assert sign_in(town.browser(), "reader").status_code == 204  # pyright: ignore
+
+
 def test_from_one_address_fifty_may_fail_whatever_the_names(town: Town):
     with town.bench.pool.connection() as connection:
         connection.execute(

@@ -285,7 +285,7 @@ def test_a_chain_that_the_draft_took_is_given_back_for_the_baselines(page: Page)
 
 def test_nothing_is_said_of_a_text_that_has_not_come_yet(page: Page):
     held: list[Route] = []
-    page.route(re.compile(r"/saltmere/record\b"), lambda route: held.append(route))
+    page.route(re.compile(r"/saltmere/record\b"), lambda route: held.append(route))  # noqa: PLW0108
     page.goto("/saltmere/chains?field=title&rc=words&key=sm0002")
     text = page.get_by_label("The record's text")
     expect(text).to_have_text("Fetching the record …")

@@ -9,7 +9,7 @@ import sys
 import time
 from collections.abc import Callable, Generator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 import httpx
@@ -29,10 +29,13 @@ def scaled(usual: int, name: str) -> int:
 
 @dataclass
 class Harbor:
-    """data: the folder; address: where the server listens."""
+    """data: the folder; address: where the server listens; settings: further ones, as the environment has them; nice:
+    by how much it stands back where the processor is short."""
 
     data: Path
     port: int
+    settings: dict[str, str] = field(default_factory=dict)
+    nice: int = 0
     process: "subprocess.Popen[bytes] | None" = None
 
     @property
@@ -56,13 +59,14 @@ class Harbor:
             "PALEHARBOR_DATABASE_OPTIONS": NO_FSYNC,
             "PALEHARBOR_PORT": str(self.port),
             "PYTHONPATH": str(ROOT),
+            **self.settings,
         }
 
     def command(self, *arguments: str) -> "subprocess.Popen[bytes]":
         """A command, begun."""
         with (self.data / "said.txt").open("ab") as said:
             return subprocess.Popen(
-                [sys.executable, "-m", "pale_harbor.cli", *arguments],
+                ["nice", "-n", str(self.nice), sys.executable, "-m", "pale_harbor.cli", *arguments],
                 cwd=ROOT,
                 env=self.environment(),
                 stdout=said,
@@ -114,18 +118,31 @@ def until(holds: Callable[[], bool], seconds: float, complaint: Callable[[], str
         time.sleep(0.1)
 
 
-@contextmanager
-def harbor() -> Generator[Harbor]:
-    """A server with nothing in it yet, on a free port, gone at the end."""
+def free_port() -> int:
+    """One that nobody listens on."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
-        port = int(probe.getsockname()[1])
-    made = Harbor(make_data_folder(), port)
+        return int(probe.getsockname()[1])
+
+
+@contextmanager
+def begun(made: Harbor) -> Generator[Harbor]:
+    """A server that is ready, killed at the end."""
     made.start()
     try:
         yield made
     finally:
         if made.process is not None and made.process.poll() is None:
             made.kill()
+
+
+@contextmanager
+def harbor() -> Generator[Harbor]:
+    """A server with nothing in it yet, on a free port, gone at the end."""
+    made = Harbor(make_data_folder(), free_port())
+    try:
+        with begun(made):
+            yield made
+    finally:
         made.cluster.stop(at_once=True)
         shutil.rmtree(made.data, ignore_errors=True)

@@ -4,16 +4,24 @@ import asyncio
 import random
 import time
 from collections.abc import Awaitable, Callable
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
+from multiprocessing import get_context
 from typing import Any
 
 import httpx
 import numpy as np
+import orjson
+
+from tests.endurance.search_box import searched
+from tests.endurance.settling import settled
 
 HOME = "/api/collections/saltmere"
 SET = f"{HOME}/judged/visitors"
 _ENGINEERS, _JUDGES = 14, 6
+# In the middle: nobody turns a knob before they looked what the last turn did, or judges what they did not read.
+_BETWEEN_EDITS_S, _BETWEEN_JUDGMENTS_S = 5.0, 2.0
 
 
 @dataclass
@@ -30,19 +38,22 @@ class Load:
 
 
 class Harbour:
-    """address: of a server that holds the demo. rate: searches a second."""
+    """address: of a server that holds the demo, box: of the one that the search box asks. rate: searches a second."""
 
-    def __init__(self, address: str, rate: float, seed: int = 7) -> None:
-        self.address, self.rate = address, rate
+    def __init__(self, address: str, box: str, rate: float, seed: int = 7) -> None:
+        self.address, self.box, self.rate = address, box, rate
         self._random = random.Random(seed)
         self._queries: list[str] = []
         self._document: dict[str, Any] = {}
+        self._keys: dict[str, str] = {}
         self._links: list[str] = []
         self._chains = 0
 
     def begin(self) -> None:
-        """Looks what there is to ask, and has a judging task for whoever judges."""
-        with httpx.Client(base_url=self.address, timeout=120) as client:
+        """Has people there, looks what there is to ask, and has a judging task for whoever judges."""
+        engineers: dict[str, str | None] = {f"engineer{number}": "engineer" for number in range(_ENGINEERS)}
+        self._keys = settled(self.address, {**engineers, "box": "reader"})
+        with httpx.Client(base_url=self.address, timeout=120, headers=_signed(self._keys["keeper"])) as client:
             self._queries = [one["query"] for one in client.get(SET).json()["queries"]]
             self._document = client.get(f"{HOME}/rankers/first").json()["document"]
             judges = [f"Judge {number}" for number in range(_JUDGES)]
@@ -53,51 +64,54 @@ class Harbour:
     async def go_on(self, seconds: float, *, only_searches: bool = False) -> Load:
         """Goes on for so long. only_searches: at rest, but for the box."""
         load, until = Load(), time.monotonic() + seconds
-        limits = httpx.Limits(max_connections=200, max_keepalive_connections=200)
-        async with httpx.AsyncClient(base_url=self.address, timeout=120, limits=limits) as client:
-            at_work: list[Awaitable[None]] = [self._box(client, load, until)]
+        # The box is a process of its own: what engineers have answered here must not hold up what it measures.
+        box = ProcessPoolExecutor(1, mp_context=get_context("spawn"))
+        async with httpx.AsyncClient(base_url=self.address, timeout=120) as client:
+            at_work: list[Awaitable[None]] = [self._box(box, load, seconds)]
             if not only_searches:
-                at_work += [self._on_and_on(self._engineer, client, load, until, 1.0) for _ in range(_ENGINEERS)]
                 at_work += [
-                    self._on_and_on(lambda c, w, link=link: self._judge(c, w, link), client, load, until, 2.0)
+                    self._on_and_on(
+                        lambda c, w, key=key: self._engineer(c, w, key), client, load, until, _BETWEEN_EDITS_S
+                    )
+                    for name, key in self._keys.items()
+                    if name.startswith("engineer")
+                ]
+                at_work += [
+                    self._on_and_on(
+                        lambda c, w, link=link: self._judge(c, w, link), client, load, until, _BETWEEN_JUDGMENTS_S
+                    )
                     for link in self._links
                 ]
                 at_work.append(self._on_and_on(self._rebuild, client, load, until, min(60.0, seconds / 4)))
             await asyncio.gather(*at_work)
+        box.shutdown()
         return load
 
-    async def _box(self, client: httpx.AsyncClient, load: Load, until: float) -> None:
-        """Searches at a rate, whether or not the ones before were answered."""
-        under_way: set[asyncio.Task[None]] = set()
-        following = time.monotonic()
-        while time.monotonic() < until:
-            await asyncio.sleep(max(0.0, following - time.monotonic()))
-            task = asyncio.create_task(self._search(client, load))
-            under_way.add(task)
-            task.add_done_callback(under_way.discard)
-            following += 1 / self.rate
-        await asyncio.gather(*under_way)
+    async def _box(self, box: ProcessPoolExecutor, load: Load, seconds: float) -> None:
+        bodies = [orjson.dumps({"query": query, "ranker": {"name": "first"}}) for query in self._queries]
+        self._random.shuffle(bodies)
+        going = asyncio.get_running_loop().run_in_executor(
+            box, searched, self.box, f"{HOME}/search", _signed(self._keys["box"]), bodies, self.rate, seconds
+        )
+        load.seconds, wrong = await going
+        load.wrong += wrong
+        load.asked += len(load.seconds)
 
-    async def _search(self, client: httpx.AsyncClient, load: Load) -> None:
-        started = time.perf_counter()
-        query = self._random.choice(self._queries)
-        asked = {"query": query, "ranker": {"name": "first"}}
-        # What takes turns with the server for the machine measures itself: nothing is read that is not needed.
-        await self._ask(client, load, "POST", f"{HOME}/search", asked, is_read=False)
-        load.seconds.append(time.perf_counter() - started)
-
-    async def _engineer(self, client: httpx.AsyncClient, load: Load) -> None:
+    async def _engineer(self, client: httpx.AsyncClient, load: Load, key: str) -> None:
         """Turns a knob, looks what it does to a query, to all judged queries, and why."""
+        # Each with a place of their own in the line.
+        own = _signed(key)
         readings = [dict(one) for one in self._document["readings"]]
         readings[0]["weight"] = self._random.randint(1, 40) / 4
         ranker = {"document": {**self._document, "readings": readings}}
         query = self._random.choice(self._queries)
-        found = await self._ask(client, load, "POST", f"{HOME}/search", {"query": query, "ranker": ranker})
-        await self._ask(client, load, "POST", f"{SET}/measure", {"ranker": ranker, "measures": ["ndcg@10"]})
+        found = await self._ask(client, load, "POST", f"{HOME}/search", {"query": query, "ranker": ranker}, own)
+        measured = {"ranker": ranker, "measures": ["ndcg@10"]}
+        await self._ask(client, load, "POST", f"{SET}/measure", measured, own, is_read=False)
         if found is not None and found["results"]:
-            key = self._random.choice(found["results"])["key"]
-            await self._ask(client, load, "POST", f"{HOME}/why", {"query": query, "key": key, "ranker": ranker})
-            await self._ask(client, load, "GET", f"{HOME}/record?key={key}")
+            record = self._random.choice(found["results"])["key"]
+            await self._ask(client, load, "POST", f"{HOME}/why", {"query": query, "key": record, "ranker": ranker}, own)
+            await self._ask(client, load, "GET", f"{HOME}/record?key={record}", None, own)
 
     async def _judge(self, client: httpx.AsyncClient, load: Load, link: str) -> None:
         desk = await self._ask(client, load, "GET", link)
@@ -118,7 +132,8 @@ class Harbour:
         self._chains += 1
         chain = f"words > lower > length(1, {40 + self._chains}) > stem(en)"
         ranker = {"document": {"readings": [{"field": "description", "chain": chain}]}}
-        await self._ask(client, load, "POST", f"{HOME}/search", {"query": "fog bell", "ranker": ranker})
+        own = _signed(self._keys["keeper"])
+        await self._ask(client, load, "POST", f"{HOME}/search", {"query": "fog bell", "ranker": ranker}, own)
 
     async def _on_and_on(
         self,
@@ -140,16 +155,22 @@ class Harbour:
         method: str,
         path: str,
         body: dict[str, Any] | None = None,
+        headers: dict[str, str] | None = None,
         *,
         is_read: bool = True,
     ) -> Any:
         load.asked += 1
         try:
-            answer = await client.request(method, path, json=body)
+            answer = await client.request(method, path, json=body, headers=headers)
         except httpx.HTTPError as error:
             load.wrong.append(f"{method} {path}: {error!r}")
             return None
         if answer.status_code != 200:
             load.wrong.append(f"{method} {path}: {answer.status_code} {answer.text[:300]}")
             return None
-        return answer.json() if is_read else None
+        # What takes turns with the server for the machine: nothing is read that is not needed.
+        return orjson.loads(answer.content) if is_read else None
+
+
+def _signed(key: str) -> dict[str, str]:
+    return {"Authorization": f"Bearer {key}"}

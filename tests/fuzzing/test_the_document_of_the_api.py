@@ -9,15 +9,14 @@ import subprocess
 import sys
 from collections.abc import Generator
 from pathlib import Path
-from typing import Any
 
-import httpx
 import pytest
 
-from tests.api.people import EVERYBODY, PASSWORD
+from tests.api.people import EVERYBODY
 from tests.command_host import CommandHost
 from tests.conftest import ROOT, Command, demo_copy
 from tests.endurance.harbor import scaled
+from tests.endurance.settling import settled
 
 HERE = Path(__file__).parent
 CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
@@ -63,35 +62,13 @@ def ask(address: str, seed: int, who: str = "", key: str | None = None) -> None:
     print(who, [line.strip() for line in asked.stdout.splitlines() if "generated" in line])
 
 
-def settled(address: str) -> dict[str, str | None]:
-    """Has people there: the keys of everybody, None for whoever has none."""
-    with httpx.Client(base_url=address, timeout=60) as client:
-
-        def well(answer: httpx.Response) -> Any:
-            assert answer.status_code in (200, 204), answer.text
-            return answer.json() if answer.content else None
-
-        def key_of(name: str) -> str:
-            client.cookies.clear()
-            well(client.post("/api/sign-in", json={"name": name, "password": PASSWORD}))
-            return str(well(client.post("/api/me/keys", json={"label": "made up"}))["key"])
-
-        keys: dict[str, str | None] = {"nobody": None}
-        well(client.post("/api/people", json={"name": "keeper", "shown": "K", "password": PASSWORD, "keeper": True}))
-        keys["keeper"] = key_of("keeper")
-        for name in set(EVERYBODY) - set(keys):
-            well(client.post("/api/people", json={"name": name, "shown": name, "password": PASSWORD}))
-            if name != "stranger":
-                well(client.put(f"/api/collections/saltmere/members/{name}", json={"role": name}))
-        return keys | {name: key_of(name) for name in set(EVERYBODY) - set(keys)}
-
-
 def test_as_long_as_nobody_is_known(address: str):
     ask(address, seed=1)
 
 
 def test_as_everybody(address: str):
-    keys = settled(address)
+    roles = {name: None if name == "stranger" else name for name in set(EVERYBODY) - {"nobody", "keeper"}}
+    keys: dict[str, str | None] = {"nobody": None, **settled(address, roles)}
     # Who may least first: later ones may undo what the others are.
     for seed, who in enumerate(sorted(EVERYBODY, key=lambda one: len(EVERYBODY[one])), start=2):
         ask(address, seed, who, keys[who])

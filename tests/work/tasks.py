@@ -68,3 +68,8 @@ def load_slowly(address: str, path: Path, ready: Semaphore) -> None:
     with open_pool(address) as pool:
         ready.release()
         importing.import_now(pool, "coast", FileSource(Source(path)), ImportPlan(key="id"))
+
+
+def niceness(_connection: Connection[Any], _errand: Errand) -> int:
+    """By how much this process stands back where the processor is short."""
+    return os.nice(0)

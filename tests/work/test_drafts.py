@@ -57,6 +57,18 @@ def test_a_draft_that_cannot_be_read_is_told_with_what_is_wrong(coast: Workbench
     assert draft.document == document(2, "words > sideways")
 
 
+def test_what_was_changed_last_stands_first_even_where_the_clock_was_set_back(coast: Workbench):
+    old = [begin_draft(coast, "coast", "first", 1, document(number + 2)) for number in range(MOST_DRAFTS)]
+    with coast.pool.connection() as connection:
+        # As a clock had it that was an hour ahead.
+        connection.execute("update drafts set changed_at = changed_at + interval '1 hour'")
+    new = begin_draft(coast, "coast", "first", 1, document(99))
+    go_on_with_draft(coast, "coast", old[5], document(98))
+    found = [draft.id for draft in drafts_told(coast, "coast")]
+    assert found[:2] == [old[5], new]
+    assert set(found) == {*old[1:], new}
+
+
 def test_of_many_drafts_the_one_that_was_left_longest_goes(coast: Workbench):
     ids = [begin_draft(coast, "coast", "first", 1, document(number)) for number in range(2, MOST_DRAFTS + 2)]
     go_on_with_draft(coast, "coast", ids[0], document(99))

@@ -300,6 +300,25 @@ def test_the_sets_rule_says_which_grade_counts_and_a_change_of_it_settles_anew(b
     assert [one.record_key for one in standing_of(bench, "coast", judged).conflicts] == ["r0"]
 
 
+def test_what_is_said_later_counts_later_even_where_the_clock_was_set_back(bench: Workbench, judged: str):
+    change_rules(bench, "coast", judged, Settling.LATEST, 0.0, ["", "", "", ""])
+    give(bench, judged, "Ada", {"r0": 0, "r1": 2})
+    with bench.pool.connection() as connection:
+        # As a clock had it that was an hour ahead.
+        connection.execute("update judgments set judged_at = judged_at + interval '1 hour'")
+    give(bench, judged, "Bo", {"r0": 3, "r2": 1})
+    assert kept(bench, judged)[1]["q1"] == {"r0": 3, "r1": 2, "r2": 1}
+    # Who says it anew is the latest again; of a record that nobody else judged, the clock's time is kept.
+    engineer_says(bench, "coast", judged, "Ada", [said("q1", "r0", 1, 60)])
+    assert kept(bench, judged)[1]["q1"]["r0"] == 1
+    with bench.pool.connection() as connection:
+        row = connection.execute(
+            "select max(judged_at) filter (where record_key = 'r0') > now() + interval '50 minutes',"
+            " max(judged_at) filter (where record_key = 'r2') < now() + interval '1 minute' from judgments"
+        ).fetchone()
+    assert row == (True, True)
+
+
 def test_a_judgment_goes_stale_when_its_record_changes_until_somebody_confirms_it(
     bench: Workbench, judged: str, tmp_path: Path
 ):

@@ -128,6 +128,8 @@ def processes(pool: Pool) -> Generator[Processes]:
 
 def test_a_task_is_done_in_another_process_on_a_connection_of_its_own(processes: Processes):
     assert processes.run(tasks.process_number) != os.getpid()
+    # It stands back where the processor is short: whoever searches goes first.
+    assert processes.run(tasks.niceness) == min(19, os.nice(0) + 10)
     steps: list[int] = []
     assert processes.run_followed(steps.append, tasks.counted, 40) == 820
     assert steps[-1] == 40

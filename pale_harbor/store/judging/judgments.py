@@ -122,8 +122,9 @@ def put_judgments(
 ) -> list[tuple[str, str]]:
     """Keeps what judges said, each about the record as it is now; returns the queries and records concerned.
 
-    What comes later counts later, in its own order within one delivery. What comes twice counts once; and what a device
-    said before something else of the same record counts no more, however late it comes.
+    What comes later counts later, in its own order within one delivery, even where the clock was set back. What comes
+    twice counts once; and what a device said before something else of the same record counts no more, however late it
+    comes.
     """
     kept: list[tuple[str, str]] = []
     for number, one in enumerate(sorted(judgments, key=lambda one: (one.order or 0, one.judged_at))):
@@ -134,7 +135,10 @@ def put_judgments(
                     record_hash)
             values (%(set)s, %(query)s, %(record)s, %(judge)s, %(grade)s, %(note)s,
                 -- one after the other, also within a delivery
-                clock_timestamp() + %(number)s * interval '1 microsecond', %(at)s, %(orders)s, %(back)s,
+                greatest(clock_timestamp() + %(number)s * interval '1 microsecond',
+                    (select max(judged_at) + interval '1 microsecond' from judgments
+                    where set_id = %(set)s and query_id = %(query)s and record_key = %(record)s)),
+                %(at)s, %(orders)s, %(back)s,
                 (select content_hash from records where collection_id = %(collection)s and key = %(record)s))
             on conflict (set_id, query_id, record_key, judge) do update
                 set grade = excluded.grade, note = excluded.note, judged_at = excluded.judged_at,

@@ -124,11 +124,14 @@ def note_failure(connection: Connection[Any], name: str, address: str) -> None:
 
 
 def failures(connection: Connection[Any], name: str, address: str, minutes: float) -> tuple[int, int]:
-    """How often it failed lately: by this name, and from this address."""
+    """How often it failed lately: by this name, and from this address.
+
+    What a clock that was ahead noted does not count: nobody is to wait until it is that late.
+    """
     row = connection.execute(
         """
         select count(*) filter (where name = %s), count(*) filter (where address = %s)
-        from failed_visits where failed_at > now() - make_interval(secs => %s)
+        from failed_visits where failed_at > now() - make_interval(secs => %s) and failed_at <= now()
         """,
         [name, address, minutes * 60],
     ).fetchone()

@@ -48,12 +48,19 @@ def drafts_of(connection: Connection[Any], collection_id: int) -> list[KeptDraft
 def add_draft(
     connection: Connection[Any], collection_id: int, ranker: str, version: int, newest: int, document: dict[str, Any]
 ) -> int:
-    """A new draft; returns its id. The collection is held by the caller's transaction."""
+    """A new draft; returns its id. The collection is held by the caller's transaction.
+
+    It is the latest, also where the clock was set back: what was changed last must not be the first to go.
+    """
     row = connection.execute(
         """
-        insert into drafts (collection_id, ranker, version, newest, document) values (%s, %s, %s, %s, %s) returning id
+        insert into drafts (collection_id, ranker, version, newest, document, changed_at)
+        select %(id)s, %(ranker)s, %(version)s, %(newest)s, %(document)s,
+            greatest(clock_timestamp(), max(changed_at) + interval '1 microsecond')
+        from drafts where collection_id = %(id)s
+        returning id
         """,
-        [collection_id, ranker, version, newest, Json(document)],
+        {"id": collection_id, "ranker": ranker, "version": version, "newest": newest, "document": Json(document)},
     ).fetchone()
     assert row is not None
     connection.execute(
@@ -76,8 +83,9 @@ def change_draft(
     """
     changed = connection.execute(
         """
-        update drafts set document = %(document)s, changed_at = clock_timestamp(), by_person = acting_person(),
-            revision = revision + 1
+        update drafts set document = %(document)s, by_person = acting_person(), revision = revision + 1,
+            changed_at = greatest(clock_timestamp(),
+                (select max(changed_at) + interval '1 microsecond' from drafts where collection_id = %(collection)s))
         where collection_id = %(collection)s and id = %(id)s
             and (%(known)s::bigint is null or revision = %(known)s)
         returning revision

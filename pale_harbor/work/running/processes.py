@@ -63,6 +63,8 @@ class Followed(Here):
 ELSEWHERE_FROM: Final = 5_000
 # Tasks that may wait or run at a time: each has a place that tells it to end.
 _PLACES: Final = 256
+# By so much a task's process stands back where the processor is short (POSIX nice): whoever searches goes first.
+STANDS_BACK_BY: Final = 10
 _SECONDS_BETWEEN_LOOKS: Final = 0.05
 # Loaded once, so that a process is there at once.
 LOADED: Final = [
@@ -212,6 +214,7 @@ _ours: dict[str, Any] = {}
 
 
 def _begin(address: str, ends: Any, steps: Any) -> None:
+    os.nice(STANDS_BACK_BY)
     _ours.update(address=address, ends=ends, steps=steps)
     # A task makes hundreds of thousands of tokens and hardly a cycle: what is one is looked for when it is done.
     gc.freeze()
