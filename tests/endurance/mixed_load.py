@@ -21,7 +21,7 @@ HOME = "/api/collections/saltmere"
 SET = f"{HOME}/judged/visitors"
 _ENGINEERS, _JUDGES = 14, 6
 # In the middle: nobody turns a knob before they looked what the last turn did, or judges what they did not read.
-_BETWEEN_EDITS_S, _BETWEEN_JUDGMENTS_S = 5.0, 2.0
+_BETWEEN_EDITS_S, _BETWEEN_JUDGMENTS_S = 10.0, 5.0
 
 
 @dataclass
