@@ -305,7 +305,11 @@ def test_what_is_said_later_counts_later_even_where_the_clock_was_set_back(bench
     give(bench, judged, "Ada", {"r0": 0, "r1": 2})
     with bench.pool.connection() as connection:
         # As a clock had it that was an hour ahead.
-        connection.execute("update judgments set judged_at = judged_at + interval '1 hour'")
+        connection.execute(
+            "update judgments set judged_at = judged_at + interval '1 hour'"
+            " where set_id = (select id from judged_sets where name = %s)",
+            [judged],
+        )
     give(bench, judged, "Bo", {"r0": 3, "r2": 1})
     assert kept(bench, judged)[1]["q1"] == {"r0": 3, "r1": 2, "r2": 1}
     # Who says it anew is the latest again; of a record that nobody else judged, the clock's time is kept.
@@ -314,7 +318,9 @@ def test_what_is_said_later_counts_later_even_where_the_clock_was_set_back(bench
     with bench.pool.connection() as connection:
         row = connection.execute(
             "select max(judged_at) filter (where record_key = 'r0') > now() + interval '50 minutes',"
-            " max(judged_at) filter (where record_key = 'r2') < now() + interval '1 minute' from judgments"
+            " max(judged_at) filter (where record_key = 'r2') < now() + interval '1 minute'"
+            " from judgments where set_id = (select id from judged_sets where name = %s)",
+            [judged],
         ).fetchone()
     assert row == (True, True)
 
