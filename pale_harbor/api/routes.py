@@ -79,8 +79,8 @@ class GuardedRoute(APIRoute):
             if request.method in _WITH_BODY and (unknown or int(length) > largest):
                 raise TooLarge(f"A request may hold {largest:,} bytes at most here, and must say its Content-Length.")
             response = await handle(request)
-            if right not in (Right.LOOK, Right.CHANGE) and request.method not in _READS:
-                # Who is what, or may do what, may be another thing now.
+            if right not in (Right.LOOK, Right.CHANGE) and request.method not in _READS and self.name != "judge_said":
+                # Who is what, or may do what, may be another thing now; not by what a judge says, which is said often.
                 request.app.state.who.forget()
             if is_noted and response.status_code < 400:
                 told = await _told_of(request, int(length) if length.isdecimal() else 0)

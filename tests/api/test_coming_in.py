@@ -1,6 +1,7 @@
 """Coming in and going: passwords, browsers, keys, invitations, and who is told of what."""
 
 from collections.abc import Callable, Generator
+from unittest.mock import Mock
 
 import pytest
 from fastapi.testclient import TestClient
@@ -392,7 +393,7 @@ def test_who_is_forgotten_leaves_what_they_did_without_their_name(town: Town):
             assert found == (0,), table
 
 
-def test_a_judge_who_is_a_member_judges_without_a_link(town: Town):
+def test_a_judge_who_is_a_member_judges_without_a_link(town: Town, monkeypatch: pytest.MonkeyPatch):
     task = {"name": "a task", "judges": ["The judge", "Guest"], "sides": [{"ranker": {"name": "plain"}}], "twice": 1}
     path = f"{FERRIES}/judged/riders/tasks"
     made = town.browsers["engineer"].post(path, json={**task, "leave_out_judged": False}).json()[0]
@@ -404,7 +405,13 @@ def test_a_judge_who_is_a_member_judges_without_a_link(town: Town):
     assert desk["judge"] == "The judge"
     said = {"query_id": desk["queries"][0]["query_id"], "record_key": desk["queries"][0]["record_keys"][0]}
     moment = {"grade": 1, "at": "2026-11-29T10:00:00Z"}
+    asked_anew = Mock(wraps=town.app.state.who.forget)
+    monkeypatch.setattr(town.app.state.who, "forget", asked_anew)
     assert judge.post(f"/api/judge/own-{own['task_id']}/said", json={"said": [said | moment]}).json() == {"new": 1}
+    # It changes nothing of who is what, as a key that is made may.
+    assert asked_anew.call_count == 0
+    assert judge.post("/api/me/keys", json={"label": "a program"}).status_code == 200
+    assert asked_anew.call_count == 1
     assert judge.get("/api/me/tasks").json()[0]["judged"] == 1
     # It is nobody else's, and none when nobody is signed in.
     for who in ("reader", "keeper", "nobody"):
