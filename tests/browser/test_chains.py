@@ -289,6 +289,9 @@ def test_nothing_is_said_of_a_text_that_has_not_come_yet(page: Page):
     page.goto("/saltmere/chains?field=title&rc=words&key=sm0002")
     text = page.get_by_label("The record's text")
     expect(text).to_have_text("Fetching the record …")
+    beside = page.get_by_role("complementary", name="Beside the chains")
+    expect(beside).to_contain_text("Fetching what it does to a sample")
+    expect(beside).not_to_contain_text("Mend the chain")
     for route in held:
         route.continue_()
     expect(text).to_contain_text("harpoon")

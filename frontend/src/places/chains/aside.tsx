@@ -19,6 +19,7 @@ import { ofSample, totalOf } from '../../thinking/consequences'
 import { Doctor, type Mending } from './doctor'
 import { StageList, type StageInfo } from './stage-list'
 import type { Chains } from './use-chains'
+import type { MeetingShown } from './use-meeting'
 import { WordListsPanel } from './word-lists-panel'
 
 const PAUSE_MS = 300
@@ -33,6 +34,8 @@ export function Aside(props: {
   recordOut: string
   // That the chains are for, where they go by language.
   language: string | null
+  // The trace, and whether its chains can be read.
+  met: MeetingShown['met']
   readable: boolean
   onMend: (mend: Mending) => void
   onAdd: (stage: StageInfo) => void
@@ -95,8 +98,9 @@ function Whole(props: Parameters<typeof Aside>[0]) {
 
   // What is wrong with a chain is told where it stands.
   const ofChain = said.error instanceof ProblemError && said.error.problem.place != null
-  if (!props.readable || ofChain) return <p className="quiet p-4">Mend the chain to see what it does.</p>
-  if (!said.data || !now) return <Unanswered asked={[said]} what="what it does to a sample" />
+  const isBroken = props.met.data !== undefined && !props.readable
+  if (isBroken || ofChain) return <p className="quiet p-4">Mend the chain to see what it does.</p>
+  if (!said.data || !now) return <Unanswered asked={[props.met, said]} what="what it does to a sample" />
   return (
     <Kept asked={[said]} what="what the chain does">
       <Doctor findings={findings ?? []} onMend={props.onMend} />

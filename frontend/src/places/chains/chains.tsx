@@ -87,6 +87,7 @@ function Place({ collection, draft }: { collection: Collection; draft: Draft | n
             chains={chains}
             recordOut={written(chains.record, met.data?.record_calls ?? [])}
             language={shown.language}
+            met={shown.met}
             readable={shown.readable}
             onMend={mend}
             onAdd={(stage) => {
