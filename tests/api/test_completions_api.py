@@ -12,6 +12,12 @@ from tests.api.test_api import problem
 SALTMERE = "/api/collections/saltmere"
 
 
+@pytest.fixture(autouse=True)
+def patient(monkeypatch: pytest.MonkeyPatch) -> None:
+    """On a slow machine the first gathering takes longer than anybody waits for it, and is told as under way."""
+    monkeypatch.setattr("pale_harbor.api.ranking.completions.PATIENCE_S", None)
+
+
 @pytest.fixture
 def suggesting(client: TestClient) -> dict[str, Any]:
     document = client.get(f"{SALTMERE}/rankers/first").json()["document"]
