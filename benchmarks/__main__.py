@@ -7,6 +7,7 @@ import orjson
 import typer
 
 from benchmarks.figures import Figures, looking_figures, query_figures, text_figures
+from benchmarks.in_company import company_figures
 from benchmarks.in_two import two_process_figures
 from benchmarks.judged_edits import judged_edit_figures
 from benchmarks.measuring import measuring_figures
@@ -30,6 +31,7 @@ def main(
     judged_set: Annotated[str, typer.Option("--set", help="The judged set of the edits.")] = "visitors",
     rankers: Annotated[str, typer.Option(help="The rankers that are edited.")] = "first,start,blended",
     query: Annotated[str, typer.Option(help="The query that is measured on the page.")] = "lighthouse keepers",
+    field: Annotated[str, typer.Option(help="The field that is read while twenty people search.")] = "description",
 ) -> None:
     """Measures reading, building and searching, each beside something known."""
     figures: dict[str, Any] = {"program": __version__, "text": text_figures(ROOT / "demo/records.jsonl")}
@@ -75,6 +77,8 @@ def main(
 
         figures["door"] = door_figures(collection, query)
         _print(f"A search over HTTP, {collection}", [figures["door"]])
+        figures["company"] = company_figures(collection, judged_set, field)
+        _print(f"Searches over HTTP, each asked as soon as the last is answered, {collection}", figures["company"])
         figures["judged_edits"] = [
             judged_edit_figures(collection, judged_set, ranker, query) for ranker in rankers.split(",")
         ]

@@ -39,7 +39,8 @@ class Settings:
     that it and the processes that it began may hold, beyond which nothing more is begun; request_bytes: that one
     request may take; None: by what the machine has. host, port_wanted:
     where `serve` listens; path: below which a proxy has the page, such as /search, "" at the top of its host;
-    searches_only: whether it changes nothing, beside the one server that does; names: beside loopback's, by which
+    searches_only: whether it changes nothing, beside the one server that does; processor: on which one its threads take
+    turns, counted from 0, None: on all; names: beside loopback's, by which
     it is asked, without ports. forwarded_from: addresses of proxies whose word on who asks is believed. provider:
     the issuer that says who people are (OpenID Connect), to which this server is known as provider_client with
     provider_secret; provider_name: what it is called on the page. asks_inside: networks inside, loopback too, whose
@@ -59,6 +60,7 @@ class Settings:
     port_wanted: int = 7340
     path: str = ""
     searches_only: bool = False
+    processor: int | None = None
     names: tuple[str, ...] = ()
     forwarded_from: tuple[str, ...] = ()
     provider: str | None = None
@@ -194,6 +196,13 @@ def _days(value: Any) -> int:
     return number
 
 
+def _processor(value: Any) -> int:
+    number = _whole(value)
+    if number is None or not 0 <= number <= 1_023:
+        raise ValueError(f"is a processor's number, counted from 0; here it is {value!r}.")
+    return number
+
+
 def _port(value: Any) -> int:
     number = _whole(value)
     if number is None or not 1 <= number <= 65_535:
@@ -293,6 +302,7 @@ _READ: Final[dict[str, Callable[[Any], Any]]] = {
     "port": _port,
     "path": _below,
     "searches_only": _flag,
+    "processor": _processor,
     "names": _names,
     "forwarded_from": _addresses,
     "provider": _issuer,

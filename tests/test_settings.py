@@ -63,6 +63,8 @@ def test_a_file_counts_and_the_environment_counts_over_it(tmp_path: Path, monkey
         ('path = "/a//b"', "path", "a path of plain letters"),
         ('path = "/a\\"b"', "path", "a path of plain letters"),
         ('asks_inside = ["10.0.0.1/8"]', "asks_inside", "addresses and networks, such as 10.1.0.0/16"),
+        ("processor = -1", "processor", "a processor's number, counted from 0; here it is -1"),
+        ("processor = 1024", "processor", "a processor's number"),
         ("port = 0", "port", "a port from 1 to 65535; here it is 0"),
         ("port = 65536", "port", "a port from 1 to 65535"),
         ("port = true", "port", "a port from 1 to 65535"),
@@ -92,6 +94,8 @@ def test_what_is_wrong_is_named(tmp_path: Path, text: str, where: str, says: str
     [
         "port = 1",
         "port = 65535",
+        "processor = 0",
+        "processor = 1023",
         "changes_days = 1",
         "changes_days = 36500",
         "memory_bytes = 10000000",

@@ -11,6 +11,7 @@ import { Shell } from './shell/shell'
 import { useEvents } from './shell/use-events'
 import { lastUsed, rememberUsed } from './shell/last-used'
 import { firstShown } from './thinking/collections'
+import { rightsIn } from './thinking/people'
 import { Unanswered } from './parts/answered'
 
 // Each place's script is fetched when it is first gone to.
@@ -53,14 +54,10 @@ function SignedIn() {
   if (!known.data) return <Unanswered asked={[known]} what="who is here" />
   if (known.data.needs_sign_in && known.data.person === null)
     return <Navigate to={`/sign-in?to=${encodeURIComponent(pathname + search)}`} replace />
-  return (
-    <Workbench
-      mayMake={!known.data.needs_sign_in || known.data.person?.keeper || known.data.person?.makes_collections}
-    />
-  )
+  return <Workbench mayMake={rightsIn(known.data, '').make} />
 }
 
-function Workbench({ mayMake = false }: { mayMake: boolean | undefined }) {
+function Workbench({ mayMake }: { mayMake: boolean }) {
   const { isHeard } = useEvents()
   const { pathname } = useLocation()
   const [atFirst, setAtFirst] = useState(false)

@@ -122,6 +122,8 @@ def make_app(
         redoc_url=None,
         openapi_url="/api/openapi.json",
         generate_unique_id_function=lambda route: route.name,
+        # Nobody elsewhere is told of requests, whatever the environment says.
+        telemetry={"tracing": False, "metrics": False, "logs": False, "auto_configure": False},
     )
     app.state.server = server
     app.state.ready = False

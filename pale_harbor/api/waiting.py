@@ -28,6 +28,8 @@ LONGEST_S: Final = 600.0
 _NO_WORK: Final = ("/api/health", "/api/alive", "/api/events", "/export")
 # Of a request that waits for its turn so much is taken in.
 _KEPT_BYTES: Final = 1_000_000
+# What is answered sooner than that is not watched: whether somebody still waits for it is of no use any more.
+_SOON_S: Final = 0.02
 
 
 class WhileWaitedFor:
@@ -160,13 +162,16 @@ class _Visitor:
     def __init__(self, receive: Receive) -> None:
         self._receive = receive
         self._early: list[Message] = []
+        # Once all of the body is here.
+        self._soon: asyncio.TimerHandle | None = None
         self._watching: asyncio.Task[None] | None = None
         self.gone = asyncio.Event()
 
     async def receive(self) -> Message:
         if self._early:
             return self._early.pop(0)
-        if self._watching is not None:
+        if self._soon is not None:
+            self._watch_now()
             await self.gone.wait()
             return {"type": "http.disconnect"}
         return await self._next()
@@ -177,12 +182,13 @@ class _Visitor:
         Whoever has sent more than that is not heard to go away.
         """
         kept = 0
-        while self._watching is None and not self.gone.is_set():
+        while self._soon is None and not self.gone.is_set():
             if kept > _KEPT_BYTES:
                 await asyncio.Event().wait()
             message = await self._next()
             self._early.append(message)
             kept += len(message.get("body", b""))
+        self._watch_now()
         await self.gone.wait()
 
     async def _next(self) -> Message:
@@ -190,8 +196,13 @@ class _Visitor:
         if message["type"] == "http.disconnect":
             self.gone.set()
         elif not message.get("more_body", False):
-            self._watching = asyncio.create_task(self._watch())
+            self._soon = asyncio.get_running_loop().call_later(_SOON_S, self._watch_now)
         return message
+
+    def _watch_now(self) -> None:
+        if self._watching is None and self._soon is not None:
+            self._soon.cancel()
+            self._watching = asyncio.create_task(self._watch())
 
     async def _watch(self) -> None:
         while (await self._receive())["type"] != "http.disconnect":
@@ -199,6 +210,8 @@ class _Visitor:
         self.gone.set()
 
     async def forget(self) -> None:
+        if self._soon is not None:
+            self._soon.cancel()
         if self._watching is not None:
             self._watching.cancel()
             with suppress(asyncio.CancelledError):

@@ -88,12 +88,14 @@ def serve(
     from pale_harbor.work.people.kept_keys import kept_key
     from pale_harbor.work.people.provider import provider_of
     from pale_harbor.work.running.door import door_of, use_door
-    from pale_harbor.work.running.open_files import allow_open_files
+    from pale_harbor.work.running.memory_arenas import keep_few_arenas
     from pale_harbor.work.running.processes import Processes
     from pale_harbor.work.running.serving_alone import ServingAlone
     from pale_harbor.work.serving import pool_to_search, ready_pool, refuse_strangers
     from pale_harbor.work.workbench import Workbench, budget_of, memory_of, sealing_of
 
+    # Before there are threads.
+    keep_few_arenas()
     here = settings(file)
     here.data.mkdir(parents=True, exist_ok=True)
     set_up_logs(as_server=True, file=log_file_named(), level_named=here.log_level)
@@ -121,9 +123,8 @@ def serve(
             searches_only=here.searches_only,
             changes_days=here.changes_days,
         )
-        # Five milliseconds, which is usual, are as long as a search takes: it waits so for each turn of its own.
-        sys.setswitchinterval(_SECONDS_A_TURN)
-        allow_open_files()
+        # After its own database began, which is not held on a processor.
+        _run_as_server(here.processor)
         config = uvicorn.Config(
             app,
             host=here.host,
@@ -153,6 +154,17 @@ def serve(
         Cluster(here.cluster, here.database_options).stop()
     if code or is_overtaken:
         raise typer.Exit(1)
+
+
+def _run_as_server(processor: int | None) -> None:
+    from pale_harbor.work.running.open_files import allow_open_files
+    from pale_harbor.work.running.processors import hold_on
+
+    # Five milliseconds, which is usual, are as long as a search takes: it waits so for each turn of its own.
+    sys.setswitchinterval(_SECONDS_A_TURN)
+    allow_open_files()
+    if processor is not None:
+        hold_on(processor)
 
 
 def _end_well(_number: int, _frame: FrameType | None) -> None:

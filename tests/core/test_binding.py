@@ -7,11 +7,14 @@ from typing import get_type_hints
 import pytest
 from hypothesis import given
 
-from pale_harbor.core.text import Chain, chain_of
+from pale_harbor.core.consequences import Gatherer
+from pale_harbor.core.index import build_index
+from pale_harbor.core.text import Chain, ChainsByLanguage, chain_of, forgetful, steps
 from pale_harbor.core.text.errors import UnknownList, WrongArgument, hint, nearest_name
 from pale_harbor.core.text.kinds import Language, SequenceStage, StageKind, TextStage, Tokenizer, TokenStage
 from pale_harbor.core.text.parameters import parameters_of
 from pale_harbor.core.text.stages import STAGE_NAMES, STAGES, kinds_named, stage_class
+from pale_harbor.core.text.steps import EachToken
 from pale_harbor.core.text.word_lists import ListKind, Replacements
 from tests.strategies import LISTS, chains
 
@@ -139,15 +142,44 @@ def test_a_hint_names_the_nearest_or_all():
     assert hint(None, ["stem", "lower"]) == "Known: stem, lower."
 
 
-def test_a_chain_remembers_no_more_than_it_should(monkeypatch: pytest.MonkeyPatch):
-    from pale_harbor.core.text import steps
+def remembered_by(chain: Chain) -> int:
+    """How many tokens a chain remembers what it made of."""
+    return sum(len(vars(step)["_remembered"]) for step in vars(chain).get("_steps", ()) if isinstance(step, EachToken))
 
+
+def test_a_chain_remembers_no_more_than_it_should(monkeypatch: pytest.MonkeyPatch):
     monkeypatch.setattr(steps, "_MOST_REMEMBERED", 3)
     chain = chain_of("words > lower > stem(en)")
     texts = ["Fog bells", "lamps lit", "ropes and Ropes", "fog"]
     for _ in range(3):
         table = chain.read(texts)
         assert [table.tokens_of(i) for i in range(4)] == [chain.run(text) for text in texts]
+        assert 0 < remembered_by(chain) <= 3
+
+
+def test_a_chain_that_lasts_remembers_few_words_of_queries(monkeypatch: pytest.MonkeyPatch):
+    monkeypatch.setattr(steps, "MOST_OF_QUERIES", 3)
+    chain = chain_of("words > lower")
+    # Three have room; a fourth one has all of them forgotten first, and what is known already takes none.
+    for words, remembered in (("Fog bell lamp", 3), ("Fog lamp", 3), ("rope", 1), ("Fog rope", 2)):
+        assert chain.terms(words) == words.lower().split()
+        assert remembered_by(chain) == remembered
+
+
+def test_what_is_read_for_an_index_is_not_remembered_afterwards():
+    english, plain = chain_of("words > lower > stem(en)"), chain_of("words > lower")
+    by_language = ChainsByLanguage("language", (("en", english),), plain)
+    texts = [["Fog bells"], ["lamps lit"], []]
+    for choice in (english, by_language):
+        built = build_index(texts, choice, ["en", None, "en"])
+        assert built.record_count == 3
+    gatherer = Gatherer(english)
+    gatherer.add([("sm1", ["Fog bells"])])
+    assert gatherer.finished(1).consequences.vocabulary == 2
+    assert remembered_by(english) == remembered_by(plain) == 0
+    # What the chains of the index made is what they make.
+    assert forgetful(by_language) == by_language
+    assert forgetful(english) is not english
 
 
 def test_the_docs_explain_every_stage_in_its_own_words():

@@ -23,6 +23,10 @@ def process_number(_connection: Connection[Any], _errand: Errand) -> int:
     return os.getpid()
 
 
+def processors_there(_connection: Connection[Any], _errand: Errand) -> frozenset[int]:
+    return frozenset(os.sched_getaffinity(0))
+
+
 def counted(connection: Connection[Any], errand: Errand, most: int) -> int:
     """Asks the database for numbers one by one, and tells of each."""
     total = 0

@@ -6,6 +6,8 @@ import { countText } from '../thinking/figures'
 import { useAddress } from './address'
 import { JudgedMeter } from './judged-meter'
 import { QueryBox } from './query-box'
+import { useRights } from './use-me'
+import { ROLE_SAYS } from '../thinking/people'
 
 export function Strip(props: {
   collection: Collection
@@ -33,6 +35,7 @@ export function Strip(props: {
           </option>
         ))}
       </select>
+      <OwnRole collection={collection.name} />
       <form
         role="search"
         className="relative max-w-[560px] min-w-0 flex-1"
@@ -45,5 +48,16 @@ export function Strip(props: {
       </form>
       <JudgedMeter collection={collection} />
     </header>
+  )
+}
+
+// Said to whoever looks only: so much of the page cannot be pressed by them.
+function OwnRole({ collection }: { collection: string }) {
+  const { look, change } = useRights(collection)
+  if (change || !look) return null
+  return (
+    <span className="quiet small max-sm:hidden" title={`A reader ${ROLE_SAYS.reader}`}>
+      reader
+    </span>
   )
 }

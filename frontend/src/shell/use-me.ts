@@ -4,9 +4,9 @@ import { useQuery } from '@tanstack/react-query'
 import { me } from '../api/people'
 import { rightsIn, type Rights } from '../thinking/people'
 
-const ALL: Rights = { look: true, change: true, own: true, keep: true }
+const ALL: Rights = { look: true, change: true, own: true, keep: true, make: true }
 
-export function useRights(collection: string): Rights {
+export function useRights(collection: string | undefined): Rights {
   const found = useQuery(me())
-  return found.data ? rightsIn(found.data, collection) : ALL
+  return found.data && collection !== undefined ? rightsIn(found.data, collection) : ALL
 }

@@ -16,13 +16,15 @@ export function roleIn(me: Me, collection: string): Role | 'keeper' | null {
   return me.person?.roles[collection] ?? null
 }
 
-export type Rights = { look: boolean; change: boolean; own: boolean; keep: boolean }
+// make: whether they may make collections, whichever this one is.
+export type Rights = { look: boolean; change: boolean; own: boolean; keep: boolean; make: boolean }
 
 export function rightsIn(me: Me, collection: string): Rights {
   const role = roleIn(me, collection)
   const own = role === 'keeper' || role === 'owner'
   const change = own || role === 'engineer'
-  return { look: change || role === 'reader', change, own, keep: role === 'keeper' }
+  const keep = role === 'keeper'
+  return { look: change || role === 'reader', change, own, keep, make: keep || !!me.person?.makes_collections }
 }
 
 // Where somebody goes on after they signed in: within this page alone.
@@ -30,4 +32,9 @@ export function placeToGoOn(wanted: string | null): string {
   return wanted !== null && /^\/(?![/\\])/.test(wanted) ? wanted : '/'
 }
 
-export const needsRole = (role: Role, what: string): string => `${what} needs the role “${role}”.`
+// Said to those who may not.
+export const FOR_WHOM = {
+  change: 'For engineers and owners of the collection',
+  own: 'For owners of the collection',
+  make: 'For those who may make collections, which keepers decide',
+} as const satisfies Partial<Record<keyof Rights, string>>

@@ -38,7 +38,8 @@ class Gatherer:
     """
 
     def __init__(self, chain: Chain) -> None:
-        self.chain = chain
+        # One of its own, so that what is remembered of words is let go of with it.
+        self.chain = replace(chain)
         self.records = 0
         self.values = 0
         self.text_bytes = 0

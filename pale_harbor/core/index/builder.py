@@ -11,7 +11,7 @@ from pale_harbor.core.index.reading_index import ReadingIndex
 from pale_harbor.core.index.vocabulary import vocabulary_of
 from pale_harbor.core.kernels import kernel
 from pale_harbor.core.text.chain import Chain
-from pale_harbor.core.text.chain_choice import ChainChoice
+from pale_harbor.core.text.chain_choice import ChainChoice, forgetful
 
 # No phrase or nearness reaches from one value of a field into the next.
 VALUE_GAP: Final = 100
@@ -40,7 +40,7 @@ class _Builder:
     """Collects columns batch by batch; sorts them by term at the end."""
 
     def __init__(self, chain: ChainChoice) -> None:
-        self.chain = chain
+        self.chain = forgetful(chain)
         self.record_count = 0
         self.term_numbers: dict[str, int] = {}
         self.columns: list[tuple[IntArray, ...]] = []

@@ -4,6 +4,7 @@ from pale_harbor.core.text.chain import Chain, StageTrace, chain_of
 from pale_harbor.core.text.chain_choice import (
     ChainChoice,
     ChainsByLanguage,
+    forgetful,
     query_chain_of,
     query_chains_of,
     record_chain_of,
@@ -28,6 +29,7 @@ __all__ = [
     "WrongArgument",
     "WrongOrder",
     "chain_of",
+    "forgetful",
     "moorings",
     "query_chain_of",
     "query_chains_of",

@@ -81,6 +81,15 @@ def record_chain_of(choice: ChainChoice, language: str | None) -> Chain:
     return choice if isinstance(choice, Chain) else choice.chain_for(language)
 
 
+def forgetful(choice: ChainChoice) -> ChainChoice:
+    """The same choice, with nothing remembered of what was read by it: for whoever reads very much once, so that it is
+    let go of with them. The chains of a ranker last as long as it is of use."""
+    if isinstance(choice, Chain):
+        return replace(choice)
+    own = tuple((language, replace(chain)) for language, chain in choice.chains)
+    return replace(choice, chains=own, otherwise=replace(choice.otherwise))
+
+
 def _renumber(table: TokenTable, text_ids: Sequence[int]) -> TokenTable:
     return replace(table, text_ids=np.array(text_ids, np.int32)[table.text_ids])
 

@@ -12,7 +12,9 @@ from pale_harbor.core.text.errors import TooManyTokens
 from pale_harbor.core.text.kinds import Made, QuickSequenceStage, SequenceStage, TokenStage, is_quick, is_sequence
 from pale_harbor.core.text.tokens import Token, TokenTable, prototype, told
 
+# Of tokens that are read for an index, and of words of queries, which a chain that lasts hears for years.
 _MOST_REMEMBERED: Final = 1_000_000
+MOST_OF_QUERIES: Final = 5_000
 # Of one text by one stage: so many, and so many more for each token it had before.
 MOST_TOKENS: Final = 500_000
 _MOST_OF_ONE: Final = 100
@@ -50,7 +52,11 @@ class EachToken:
     def text_outcome(self, text: str) -> tuple[Token, ...]:
         """What becomes of a token that is its text and nothing else."""
         outcome = self._remembered.get(text)
-        return self.outcome(Token(text, 0, len(text), 0)) if outcome is None else outcome
+        if outcome is not None:
+            return outcome
+        if len(self._remembered) >= MOST_OF_QUERIES:
+            self._remembered.clear()
+        return self.outcome(Token(text, 0, len(text), 0))
 
     def read(self, table: TokenTable) -> tuple[TokenTable, IntArray]:
         outcomes = [self.outcome(token) for token in table.distinct]

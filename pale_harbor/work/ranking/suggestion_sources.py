@@ -9,7 +9,7 @@ from typing import Any, Final
 import numpy as np
 
 from pale_harbor.core.fields import FieldColumn
-from pale_harbor.core.text.chain_choice import Chain, ChainChoice
+from pale_harbor.core.text.chain_choice import Chain, ChainChoice, forgetful
 from pale_harbor.core.text.languages import language_of
 from pale_harbor.core.text.stages.stopwords import STOP_WORDS
 from pale_harbor.core.typing.letters import whole_letters_of
@@ -44,7 +44,7 @@ def gathered_suggestions(
 
     def read_alike(texts: Sequence[str], own: Sequence[str]) -> list[Hashable]:
         told("telling inflections", steps - 2, steps)
-        return _read_alike(chain, texts, own)
+        return _read_alike(forgetful(chain), texts, own)
 
     offered = [(one.worth, telling(number, one)) for number, one in enumerate(recipe.sources)]
     withheld = frozenset[str]() if recipe.withhold is None else recipe.withhold.words.words

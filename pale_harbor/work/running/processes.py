@@ -20,6 +20,7 @@ from psycopg import Connection
 from pale_harbor.core.text.patterns import patterns_within_bounds
 from pale_harbor.errors import Unavailable
 from pale_harbor.work.running.background import in_background
+from pale_harbor.work.running.processors import allowed_processors, use_all
 from pale_harbor.work.running.wanted import check_wanted, still_wanted
 
 P = ParamSpec("P")
@@ -196,7 +197,7 @@ class Processes:
                 self._count,
                 mp_context=self._context,
                 initializer=_begin,
-                initargs=(self._address, self._ends, self._steps),
+                initargs=(self._address, self._ends, self._steps, allowed_processors()),
             )
         return self._pool
 
@@ -213,8 +214,10 @@ def result_of(future: "Future[T]", look: Callable[[], object], seconds: float = 
 _ours: dict[str, Any] = {}
 
 
-def _begin(address: str, ends: Any, steps: Any) -> None:
+def _begin(address: str, ends: Any, steps: Any, processors: frozenset[int]) -> None:
     os.nice(STANDS_BACK_BY)
+    # Whoever began it may be held on one of them.
+    use_all(processors)
     _ours.update(address=address, ends=ends, steps=steps)
     # A task makes hundreds of thousands of tokens and hardly a cycle: what is one is looked for when it is done.
     gc.freeze()

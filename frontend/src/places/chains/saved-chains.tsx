@@ -4,6 +4,7 @@ import type { SavedChain } from '../../api/chains'
 import { putChain, savedChains, type Collection } from '../../api/queries'
 import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
+import { Changing } from '../../shell/changing'
 
 // What a new version means for the rankers that use the chain: nothing until they take it.
 function rebuilt(chain: SavedChain): string {
@@ -80,9 +81,11 @@ function OpenAnother({
           ))}
         </select>
       )}
-      <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => onName('')}>
-        Save as
-      </button>
+      <Changing>
+        <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => onName('')}>
+          Save as
+        </button>
+      </Changing>
     </span>
   )
 }

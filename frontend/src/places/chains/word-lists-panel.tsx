@@ -10,6 +10,7 @@ import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { useUndo } from '../../shell/use-undo'
 import { fieldsBehind, withPart } from '../../thinking/reads'
+import { Changing } from '../../shell/changing'
 
 const HEADS: Record<WordList['kind'], string> = {
   words: 'word\n',
@@ -62,14 +63,16 @@ export function WordListsPanel({ collection, draft }: { collection: Collection; 
         ))}
       </ul>
       <h3 className="heading quiet pt-3 pb-1">New list of</h3>
-      {(Object.keys(HEADS) as WordList['kind'][]).map((kind) => (
-        <p key={kind}>
-          <button type="button" className="link" onClick={() => setMaking(kind)}>
-            {kind}
-          </button>{' '}
-          <span className="quiet small">for {MADE_FOR[kind]}</span>
-        </p>
-      ))}
+      <Changing>
+        {(Object.keys(HEADS) as WordList['kind'][]).map((kind) => (
+          <p key={kind}>
+            <button type="button" className="link" onClick={() => setMaking(kind)}>
+              {kind}
+            </button>{' '}
+            <span className="quiet small">for {MADE_FOR[kind]}</span>
+          </p>
+        ))}
+      </Changing>
     </section>
   )
 }
@@ -267,17 +270,19 @@ function ListFoot({
 }) {
   return (
     <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1 pt-2">
-      <button
-        type="button"
-        className="btn btn-sm"
-        disabled={!changed || name.trim() === ''}
-        onClick={() => void onKeep()}
-      >
-        Keep
-      </button>
-      <button type="button" className="link small" onClick={() => file.current?.click()}>
-        from a file
-      </button>
+      <Changing>
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={!changed || name.trim() === ''}
+          onClick={() => void onKeep()}
+        >
+          Keep
+        </button>
+        <button type="button" className="link small" onClick={() => file.current?.click()}>
+          from a file
+        </button>
+      </Changing>
       {name && (
         <a className="link small" href={wordListFile(collection.name, name)} download>
           as CSV

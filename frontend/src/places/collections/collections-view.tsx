@@ -9,6 +9,7 @@ import { TakeAway } from '../../parts/take-away'
 import { countText } from '../../thinking/figures'
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
+import { Changing } from '../../shell/changing'
 
 type Deed = { collection: string; does: 'copy' | 'rename' | 'drop' }
 const WORDS = { copy: 'Copy', rename: 'Rename', drop: 'Drop' }
@@ -78,15 +79,16 @@ function Rows(props: { all: Collection[]; here: string; onBegin: (does: Deed['do
             <td className="px-2">{one.judged_sets.join(', ') || <span className="quiet">none</span>}</td>
             <td className="px-2 text-right whitespace-nowrap">
               {(['copy', 'rename', 'drop'] as const).map((does) => (
-                <button
-                  key={does}
-                  type="button"
-                  aria-label={`${WORDS[does]} ${one.name}`}
-                  className="btn btn-ghost btn-xs font-normal"
-                  onClick={() => props.onBegin(does, one.name)}
-                >
-                  {WORDS[does]}
-                </button>
+                <Changing key={does} of={one.name} needs={does === 'copy' ? 'make' : 'own'}>
+                  <button
+                    type="button"
+                    aria-label={`${WORDS[does]} ${one.name}`}
+                    className="btn btn-ghost btn-xs font-normal"
+                    onClick={() => props.onBegin(does, one.name)}
+                  >
+                    {WORDS[does]}
+                  </button>
+                </Changing>
               ))}
             </td>
           </tr>
@@ -195,21 +197,23 @@ function MakeForm() {
           if (made !== '') void make()
         }}
       >
-        <label className="flex items-center gap-3">
-          <span className="quiet">Another collection</span>
-          <input
-            dir="auto"
-            aria-label="Name of the new collection"
-            placeholder="small letters, digits, - and _"
-            maxLength={63}
-            className="input input-sm w-[240px] border-base-300 bg-transparent"
-            value={made}
-            onChange={(event) => setMade(event.target.value)}
-          />
-        </label>
-        <button type="submit" className="btn btn-sm" disabled={made === '' || making.busy}>
-          Make it
-        </button>
+        <Changing needs="make">
+          <label className="flex items-center gap-3">
+            <span className="quiet">Another collection</span>
+            <input
+              dir="auto"
+              aria-label="Name of the new collection"
+              placeholder="small letters, digits, - and _"
+              maxLength={63}
+              className="input input-sm w-[240px] border-base-300 bg-transparent"
+              value={made}
+              onChange={(event) => setMade(event.target.value)}
+            />
+          </label>
+          <button type="submit" className="btn btn-sm" disabled={made === '' || making.busy}>
+            Make it
+          </button>
+        </Changing>
       </form>
       {making.problem && <ProblemNote error={making.problem} />}
     </>

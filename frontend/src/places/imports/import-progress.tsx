@@ -10,6 +10,7 @@ import { useDoing } from '../../shell/use-doing'
 import { FirstTuning, FirstTuningOfImport } from '../tuning/first-tuning'
 import { UndoImport } from './undo-import'
 import { renew } from '../../api/subjects'
+import { Changing } from '../../shell/changing'
 
 const FINISHED = ['done', 'failed', 'cancelled']
 
@@ -46,12 +47,12 @@ function Outcome({ now, change, id }: { now: Import; change: ReturnType<typeof u
   return (
     <div role="status">
       {now.state === 'done' && now.report && (
-        <p className="text-[16px]">
+        <div className="text-[16px]">
           <b className="font-semibold">
             {now.name} {now.undone ? 'was undone' : 'is in'}.
           </b>{' '}
           {now.undone ? undoneText(now.undone) : reportText(now.report)} <UndoImport one={now} />
-        </p>
+        </div>
       )}
       {now.state === 'done' && !now.undone && now.tune_start && <FirstTuningOfImport one={now} />}
       {now.state === 'done' && !now.undone && !now.tune_start && <FirstTuning collection={now.collection} />}
@@ -99,44 +100,46 @@ function Undecided({
         if (agreed && !busy) goOn()
       }}
     >
-      <p className="text-[16px]" role="status">
-        <b className="font-semibold">{now.name} is not in yet.</b> What it would do to
-        {` ${countText(outlook.records)} ${outlook.records === 1 ? 'record' : 'records'}: ${outlookText(outlook)}.`}
-      </p>
-      {emptiedText(outlook) && <p className="loss">{emptiedText(outlook)}</p>}
-      {now.rows_rejected > 0 && (
-        <p className="quiet">
-          {countText(now.rows_rejected)} {now.rows_rejected === 1 ? 'row' : 'rows'} cannot be read.
+      <Changing of={now.collection}>
+        <p className="text-[16px]" role="status">
+          <b className="font-semibold">{now.name} is not in yet.</b> What it would do to
+          {` ${countText(outlook.records)} ${outlook.records === 1 ? 'record' : 'records'}: ${outlookText(outlook)}.`}
         </p>
-      )}
-      <div className="flex flex-wrap items-center gap-3 pt-2">
-        {asksNumber && (
-          <label className="flex items-center gap-2">
-            <span className="loss">
-              {countText(outlook.deleted)} of {countText(outlook.records)} records go. To agree, type their number
-            </span>
-            <input
-              dir="auto"
-              className="input input-sm figure w-[110px] border-base-300 bg-transparent"
-              inputMode="numeric"
-              value={said}
-              onChange={(event) => setSaid(event.target.value)}
-            />
-          </label>
+        {emptiedText(outlook) && <p className="loss">{emptiedText(outlook)}</p>}
+        {now.rows_rejected > 0 && (
+          <p className="quiet">
+            {countText(now.rows_rejected)} {now.rows_rejected === 1 ? 'row' : 'rows'} cannot be read.
+          </p>
         )}
-        <button type="submit" className="btn btn-primary btn-sm" disabled={busy || !agreed}>
-          Import
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm font-normal"
-          disabled={busy}
-          onClick={() => void act(() => cancelImport(now.id))}
-        >
-          Leave it
-        </button>
-      </div>
-      {problem && <ProblemNote error={problem} />}
+        <div className="flex flex-wrap items-center gap-3 pt-2">
+          {asksNumber && (
+            <label className="flex items-center gap-2">
+              <span className="loss">
+                {countText(outlook.deleted)} of {countText(outlook.records)} records go. To agree, type their number
+              </span>
+              <input
+                dir="auto"
+                className="input input-sm figure w-[110px] border-base-300 bg-transparent"
+                inputMode="numeric"
+                value={said}
+                onChange={(event) => setSaid(event.target.value)}
+              />
+            </label>
+          )}
+          <button type="submit" className="btn btn-primary btn-sm" disabled={busy || !agreed}>
+            Import
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm font-normal"
+            disabled={busy}
+            onClick={() => void act(() => cancelImport(now.id))}
+          >
+            Leave it
+          </button>
+        </div>
+        {problem && <ProblemNote error={problem} />}
+      </Changing>
     </form>
   )
 }
@@ -170,19 +173,26 @@ function UnderWay({
             : `${now.phase}: ${countText(now.rows_read)} rows${now.rows_rejected > 0 ? `, ${countText(now.rows_rejected)} of them rejected` : ''}`}
         </span>
         <span className="quiet small">{[rate, left].filter(Boolean).join(', ')}</span>
-        {now.cut_off && (
-          <button type="button" className="btn btn-sm" disabled={busy} onClick={() => void act(() => resumeImport(id))}>
-            Go on
+        <Changing of={now.collection}>
+          {now.cut_off && (
+            <button
+              type="button"
+              className="btn btn-sm"
+              disabled={busy}
+              onClick={() => void act(() => resumeImport(id))}
+            >
+              Go on
+            </button>
+          )}
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm font-normal"
+            disabled={busy}
+            onClick={() => void act(() => cancelImport(id))}
+          >
+            Cancel
           </button>
-        )}
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm font-normal"
-          disabled={busy}
-          onClick={() => void act(() => cancelImport(id))}
-        >
-          Cancel
-        </button>
+        </Changing>
       </div>
       <div
         role="progressbar"

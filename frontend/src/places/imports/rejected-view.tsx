@@ -11,6 +11,7 @@ import { whenText } from '../../thinking/revisions'
 import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
+import { Changing } from '../../shell/changing'
 
 export function RejectedView({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
@@ -87,9 +88,11 @@ function Rows({ of }: { of: Import }) {
             Take back
           </button>
         )}
-        <button type="button" className="btn btn-primary btn-sm" disabled={count === 0 || busy} onClick={mend}>
-          {count === 0 ? 'Read again' : `Read ${countText(count)} again`}
-        </button>
+        <Changing of={of.collection}>
+          <button type="button" className="btn btn-primary btn-sm" disabled={count === 0 || busy} onClick={mend}>
+            {count === 0 ? 'Read again' : `Read ${countText(count)} again`}
+          </button>
+        </Changing>
       </div>
       {problem && <ProblemNote error={problem} />}
       <ol aria-label="Rejected rows" className="long-list min-h-0 flex-1 overflow-y-auto">

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { undoImport, type Import } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { useDoing } from '../../shell/use-doing'
+import { Changing } from '../../shell/changing'
 
 export function UndoImport({ one }: { one: Import }) {
   const { busy, problem, act } = useDoing('everything')
@@ -10,15 +11,17 @@ export function UndoImport({ one }: { one: Import }) {
   if (!one.undoable) return null
   if (!asked) {
     return (
-      <button
-        type="button"
-        className="link"
-        aria-label={`Undo the import of ${one.name}`}
-        title="Its records are again what they were, but for those that were changed or deleted since"
-        onClick={() => setAsked(true)}
-      >
-        Undo
-      </button>
+      <Changing of={one.collection}>
+        <button
+          type="button"
+          className="link"
+          aria-label={`Undo the import of ${one.name}`}
+          title="Its records are again what they were, but for those that were changed or deleted since"
+          onClick={() => setAsked(true)}
+        >
+          Undo
+        </button>
+      </Changing>
     )
   }
   return (

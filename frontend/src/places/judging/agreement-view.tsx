@@ -23,6 +23,7 @@ import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
 import { TakeAway } from '../../parts/take-away'
 import { TakeTable } from '../../parts/take-table'
+import { Changing } from '../../shell/changing'
 
 const SHOWN = 100
 
@@ -242,14 +243,16 @@ function Stale(props: StaleProps) {
               {one.gone ? 'the record is gone' : `${one.judgments} ${one.judgments === 1 ? 'judgment' : 'judgments'}`}
             </span>
             {!one.gone && (
-              <button
-                type="button"
-                className="btn btn-xs"
-                disabled={props.busy}
-                onClick={() => props.onConfirm(one.query_id, one.record_key)}
-              >
-                still right
-              </button>
+              <Changing>
+                <button
+                  type="button"
+                  className="btn btn-xs"
+                  disabled={props.busy}
+                  onClick={() => props.onConfirm(one.query_id, one.record_key)}
+                >
+                  still right
+                </button>
+              </Changing>
             )}
           </li>
         ))}

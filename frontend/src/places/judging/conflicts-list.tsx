@@ -6,6 +6,7 @@ import { GradeRungs } from '../../parts/grade-rungs'
 import { typing, useKeys } from '../../shell/keys'
 import { countText } from '../../thinking/figures'
 import { judgeName } from '../../thinking/judging'
+import { Changing } from '../../shell/changing'
 
 const SHOWN = 100
 
@@ -173,28 +174,30 @@ function ConflictHead({
         <GradeRungs grade={conflict.counts ?? undefined} />
       </span>
       <span className="flex gap-1">
-        {[0, 1, 2, 3].map((grade) => (
+        <Changing>
+          {[0, 1, 2, 3].map((grade) => (
+            <button
+              key={grade}
+              type="button"
+              aria-pressed={settled && conflict.counts === grade}
+              aria-label={`Settle as ${grade}`}
+              title={here ? `Alt ${grade}` : undefined}
+              className={`btn btn-xs ${settled && conflict.counts === grade ? 'btn-neutral' : 'border-base-300'}`}
+              onClick={() => onSettle(conflict, grade, conflict.note)}
+            >
+              {grade}
+            </button>
+          ))}
           <button
-            key={grade}
             type="button"
-            aria-pressed={settled && conflict.counts === grade}
-            aria-label={`Settle as ${grade}`}
-            title={here ? `Alt ${grade}` : undefined}
-            className={`btn btn-xs ${settled && conflict.counts === grade ? 'btn-neutral' : 'border-base-300'}`}
-            onClick={() => onSettle(conflict, grade, conflict.note)}
+            className={`btn btn-xs btn-ghost ${settled ? '' : 'invisible'}`}
+            disabled={!settled}
+            title="Leave it to the rule again"
+            onClick={() => onSettle(conflict, null, '')}
           >
-            {grade}
+            undo
           </button>
-        ))}
-        <button
-          type="button"
-          className={`btn btn-xs btn-ghost ${settled ? '' : 'invisible'}`}
-          disabled={!settled}
-          title="Leave it to the rule again"
-          onClick={() => onSettle(conflict, null, '')}
-        >
-          undo
-        </button>
+        </Changing>
       </span>
     </div>
   )

@@ -8,6 +8,7 @@ import type { useDoing } from '../../shell/use-doing'
 import type { SetProps } from './set-props'
 import { entriesOf } from '../../thinking/entries'
 import { Select } from '../../parts/select'
+import { Changing } from '../../shell/changing'
 
 const KINDS = {
   among_first: 'this record among the first',
@@ -54,19 +55,21 @@ export function ExpectationForm({ collection, set, queries, doing }: Props) {
         expectIt()
       }}
     >
-      <h2 className="heading quiet pb-2">A new expectation</h2>
-      <QueryOfSet query={query} onQuery={setQuery} queries={queries} known={chosen !== undefined} />
-      <KindChoice kind={kind} onKind={setKind} />
-      {(kind === 'among_first' || kind === 'more_than') && (
-        <NumberBox kind={kind} number={number} onNumber={setNumber} />
-      )}
-      {(kind === 'among_first' || kind === 'never') && (
-        <KeyBox collection={collection.name} record={record} onRecord={setRecord} />
-      )}
-      <NoteBox note={note} onNote={setNote} />
-      <button type="submit" className="btn btn-sm btn-primary" disabled={busy || !chosen}>
-        Expect it
-      </button>
+      <Changing>
+        <h2 className="heading quiet pb-2">A new expectation</h2>
+        <QueryOfSet query={query} onQuery={setQuery} queries={queries} known={chosen !== undefined} />
+        <KindChoice kind={kind} onKind={setKind} />
+        {(kind === 'among_first' || kind === 'more_than') && (
+          <NumberBox kind={kind} number={number} onNumber={setNumber} />
+        )}
+        {(kind === 'among_first' || kind === 'never') && (
+          <KeyBox collection={collection.name} record={record} onRecord={setRecord} />
+        )}
+        <NoteBox note={note} onNote={setNote} />
+        <button type="submit" className="btn btn-sm btn-primary" disabled={busy || !chosen}>
+          Expect it
+        </button>
+      </Changing>
     </form>
   )
 }

@@ -11,6 +11,7 @@ import type { SetProps } from './set-props'
 import { useDoing } from '../../shell/use-doing'
 import { ExpectationForm } from './expectation-form'
 import { Kept, Unanswered } from '../../parts/answered'
+import { Changing } from '../../shell/changing'
 
 export function ExpectationsView({ collection, set }: SetProps) {
   const found = useQuery(expectationsOf(collection.name, set.name))
@@ -101,15 +102,17 @@ function Line(props: {
       <span className={`small max-w-[190px] text-right ${instead ? 'loss' : 'quiet'}`}>
         {query?.locked ? 'of a locked query' : !known ? 'measuring …' : instead ? `broken: ${instead}` : 'holds'}
       </span>
-      <button
-        type="button"
-        className="link small"
-        title="Not checked any more; what was measured before still knows it"
-        disabled={props.busy}
-        onClick={props.onEnd}
-      >
-        expect it no more
-      </button>
+      <Changing>
+        <button
+          type="button"
+          className="link small"
+          title="Not checked any more; what was measured before still knows it"
+          disabled={props.busy}
+          onClick={props.onEnd}
+        >
+          expect it no more
+        </button>
+      </Changing>
     </li>
   )
 }

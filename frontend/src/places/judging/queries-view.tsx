@@ -15,6 +15,7 @@ import { Kept, Unanswered } from '../../parts/answered'
 import { Room } from '../../parts/room'
 import { TakeAway } from '../../parts/take-away'
 import { useWindowed } from '../../parts/use-windowed'
+import { Changing } from '../../shell/changing'
 
 export function QueriesView({ collection, set }: SetProps) {
   const { params, change } = useAddress()
@@ -99,17 +100,19 @@ function Adding({ shown, all }: { shown: ListedQuery[]; all: number }) {
       <span className="quiet small">
         {shown.length === all ? `${countText(all)} queries` : `${countText(shown.length)} of ${countText(all)}`}
       </span>
-      <button
-        type="button"
-        className="btn btn-sm"
-        title="Add a query (n)"
-        onClick={() => change({ new: 'query' }, false)}
-      >
-        Add
-      </button>
-      <button type="button" className="btn btn-sm" onClick={() => change({ new: 'list' }, false)}>
-        Paste a list
-      </button>
+      <Changing>
+        <button
+          type="button"
+          className="btn btn-sm"
+          title="Add a query (n)"
+          onClick={() => change({ new: 'query' }, false)}
+        >
+          Add
+        </button>
+        <button type="button" className="btn btn-sm" onClick={() => change({ new: 'list' }, false)}>
+          Paste a list
+        </button>
+      </Changing>
       <TakeAway what="the queries" file="judged-queries" rows={() => queriesTable(shown)} />
     </>
   )

@@ -10,6 +10,7 @@ import { queryRequest, queryText, type QueryText } from '../../thinking/set-quer
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { askedAs } from '../../thinking/judging'
+import { Changing } from '../../shell/changing'
 
 // asked: whether somebody wants to add a query, and begins to write at once.
 const INPUT = 'input input-sm w-full border-base-300 bg-transparent'
@@ -48,15 +49,17 @@ export function QueryForm(props: {
       }}
     >
       <Heading query={query} collection={collection} params={params} />
-      <TextFields
-        text={text}
-        onText={setText}
-        asked={props.asked === true}
-        filters={jsonFilterExample(collection.fields)}
-      />
-      <Flags text={text} onText={setText} query={query} set={set} />
-      <Deeds busy={busy} query={query} text={text} onText={setText} onDrop={drop} />
-      {problem && <ProblemNote error={problem} />}
+      <Changing>
+        <TextFields
+          text={text}
+          onText={setText}
+          asked={props.asked === true}
+          filters={jsonFilterExample(collection.fields)}
+        />
+        <Flags text={text} onText={setText} query={query} set={set} />
+        <Deeds busy={busy} query={query} text={text} onText={setText} onDrop={drop} />
+        {problem && <ProblemNote error={problem} />}
+      </Changing>
     </form>
   )
 }

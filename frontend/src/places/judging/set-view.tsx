@@ -12,6 +12,7 @@ import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { entriesOf } from '../../thinking/entries'
 import { Select } from '../../parts/select'
+import { Changing } from '../../shell/changing'
 
 const FORMS = { csv: 'CSV', jsonl: 'JSON Lines', columns: 'plain columns' }
 
@@ -24,7 +25,9 @@ export function SetView({ collection, set }: SetProps) {
         <FilesOut collection={collection} set={set} />
         <FilesIn collection={collection} set={set} />
         <h2 className="heading quiet pt-6 pb-2">Drop the set</h2>
-        <DropSet collection={collection} set={set} />
+        <Changing>
+          <DropSet collection={collection} set={set} />
+        </Changing>
       </section>
     </div>
   )
@@ -52,41 +55,43 @@ function Rules({ collection, set }: SetProps) {
   return (
     <section aria-label="Rules" className="px-6 py-4">
       {problem && <ProblemNote error={problem} />}
-      <h2 className="heading quiet pb-2">What the grades mean</h2>
-      <p className="quiet small pb-2">
-        Judges have this in view all the time. An example for each helps more than a rule.
-      </p>
-      {[3, 2, 1, 0].map((grade) => (
-        <label key={grade} className="grid row-stack grid-cols-[20px_110px_minmax(0,1fr)] items-center gap-2 pb-2">
-          <GradeRungs grade={grade} />
-          <span>
-            {grade} {GRADE_NAMES[grade]}
-          </span>
-          <textarea
-            dir="auto"
-            aria-label={`Meaning of grade ${grade}`}
-            rows={2}
-            maxLength={10_000}
-            className="textarea textarea-sm w-full border-base-300 bg-transparent"
-            value={meanings[grade]}
-            onChange={(event) => setMeanings(meanings.map((one, i) => (i === grade ? event.target.value : one)))}
-            onBlur={() => JSON.stringify(meanings) !== JSON.stringify(set.meanings) && keep(settling)}
-          />
-        </label>
-      ))}
-      <h2 className="heading quiet pt-4 pb-2">When judges differ</h2>
-      {entriesOf(RULES).map(([value, said]) => (
-        <label key={value} className="flex items-center gap-2 py-1">
-          <input type="radio" name="settling" checked={settling === value} onChange={() => settle(value)} />
-          {said}
-        </label>
-      ))}
-      <h2 className="heading quiet pt-4 pb-2">Locked away</h2>
-      <p className="small pb-2">
-        {countText(set.locked)} of {countText(set.queries)} queries are locked: they are measured only when somebody
-        opens them, and the diary says so. More can be locked; none is opened by itself.
-      </p>
-      <LockAway collection={collection} set={set} />
+      <Changing>
+        <h2 className="heading quiet pb-2">What the grades mean</h2>
+        <p className="quiet small pb-2">
+          Judges have this in view all the time. An example for each helps more than a rule.
+        </p>
+        {[3, 2, 1, 0].map((grade) => (
+          <label key={grade} className="grid row-stack grid-cols-[20px_110px_minmax(0,1fr)] items-center gap-2 pb-2">
+            <GradeRungs grade={grade} />
+            <span>
+              {grade} {GRADE_NAMES[grade]}
+            </span>
+            <textarea
+              dir="auto"
+              aria-label={`Meaning of grade ${grade}`}
+              rows={2}
+              maxLength={10_000}
+              className="textarea textarea-sm w-full border-base-300 bg-transparent"
+              value={meanings[grade]}
+              onChange={(event) => setMeanings(meanings.map((one, i) => (i === grade ? event.target.value : one)))}
+              onBlur={() => JSON.stringify(meanings) !== JSON.stringify(set.meanings) && keep(settling)}
+            />
+          </label>
+        ))}
+        <h2 className="heading quiet pt-4 pb-2">When judges differ</h2>
+        {entriesOf(RULES).map(([value, said]) => (
+          <label key={value} className="flex items-center gap-2 py-1">
+            <input type="radio" name="settling" checked={settling === value} onChange={() => settle(value)} />
+            {said}
+          </label>
+        ))}
+        <h2 className="heading quiet pt-4 pb-2">Locked away</h2>
+        <p className="small pb-2">
+          {countText(set.locked)} of {countText(set.queries)} queries are locked: they are measured only when somebody
+          opens them, and the diary says so. More can be locked; none is opened by itself.
+        </p>
+        <LockAway collection={collection} set={set} />
+      </Changing>
     </section>
   )
 }
@@ -102,20 +107,22 @@ function LockAway({ collection, set }: SetProps) {
         void act(() => lockAway(collection.name, set.name, share / 100))
       }}
     >
-      <input
-        aria-label="Share to lock"
-        type="number"
-        min={0}
-        max={90}
-        className="input input-sm w-[80px] border-base-300 bg-transparent"
-        value={share}
-        onChange={(event) => setShare(Number(event.target.value))}
-      />{' '}
-      %
-      <button type="submit" className="btn btn-sm" disabled={busy}>
-        Lock away
-      </button>
-      {problem && <ProblemNote error={problem} />}
+      <Changing needs="own">
+        <input
+          aria-label="Share to lock"
+          type="number"
+          min={0}
+          max={90}
+          className="input input-sm w-[80px] border-base-300 bg-transparent"
+          value={share}
+          onChange={(event) => setShare(Number(event.target.value))}
+        />{' '}
+        %
+        <button type="submit" className="btn btn-sm" disabled={busy}>
+          Lock away
+        </button>
+        {problem && <ProblemNote error={problem} />}
+      </Changing>
     </form>
   )
 }
@@ -201,51 +208,53 @@ function FilesIn({ collection, set }: SetProps) {
         } else setSaid('')
       }}
     >
-      <h2 className="heading quiet pt-4 pb-2">In, in place of what is here</h2>
-      <p className="quiet small pb-2">
-        CSV, JSON Lines, or the trade’s plain columns, told by their content. Earlier revisions stay measurable.
-      </p>
-      <label className="block pb-2">
-        <span className="quiet small block">Queries</span>
-        <input
-          type="file"
-          required
-          aria-label="Queries file"
-          className="w-full bg-transparent"
-          onChange={(event) => setQueries(event.target.files?.[0] ?? null)}
-        />
-      </label>
-      <label className="block pb-2">
-        <span className="quiet small block">
-          Judgments, with or without the judges’ names; without a file those that are here stay
-        </span>
-        <input
-          type="file"
-          aria-label="Judgments file"
-          className="w-full bg-transparent"
-          onChange={(event) => setJudgments(event.target.files?.[0] ?? null)}
-        />
-      </label>
-      <label className="block pb-3">
-        <span className="quiet small block">What their grades are here, where they are not 0 to 3</span>
-        <input
-          dir="auto"
-          aria-label="Scale"
-          className="input input-sm w-full border-base-300 bg-transparent font-mono"
-          placeholder="-1=0,0=0,1=1,2=2,4=3"
-          value={scale}
-          onChange={(event) => setScale(event.target.value)}
-        />
-      </label>
-      <button type="submit" className="btn btn-sm" disabled={busy || !queries}>
-        {busy ? 'Reading …' : 'Bring them in'}
-      </button>
-      {said && (
-        <p role="status" className="pt-2">
-          {said}
+      <Changing>
+        <h2 className="heading quiet pt-4 pb-2">In, in place of what is here</h2>
+        <p className="quiet small pb-2">
+          CSV, JSON Lines, or the trade’s plain columns, told by their content. Earlier revisions stay measurable.
         </p>
-      )}
-      {problem && <ProblemNote error={problem} />}
+        <label className="block pb-2">
+          <span className="quiet small block">Queries</span>
+          <input
+            type="file"
+            required
+            aria-label="Queries file"
+            className="w-full bg-transparent"
+            onChange={(event) => setQueries(event.target.files?.[0] ?? null)}
+          />
+        </label>
+        <label className="block pb-2">
+          <span className="quiet small block">
+            Judgments, with or without the judges’ names; without a file those that are here stay
+          </span>
+          <input
+            type="file"
+            aria-label="Judgments file"
+            className="w-full bg-transparent"
+            onChange={(event) => setJudgments(event.target.files?.[0] ?? null)}
+          />
+        </label>
+        <label className="block pb-3">
+          <span className="quiet small block">What their grades are here, where they are not 0 to 3</span>
+          <input
+            dir="auto"
+            aria-label="Scale"
+            className="input input-sm w-full border-base-300 bg-transparent font-mono"
+            placeholder="-1=0,0=0,1=1,2=2,4=3"
+            value={scale}
+            onChange={(event) => setScale(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="btn btn-sm" disabled={busy || !queries}>
+          {busy ? 'Reading …' : 'Bring them in'}
+        </button>
+        {said && (
+          <p role="status" className="pt-2">
+            {said}
+          </p>
+        )}
+        {problem && <ProblemNote error={problem} />}
+      </Changing>
     </form>
   )
 }

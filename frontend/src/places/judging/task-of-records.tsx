@@ -10,6 +10,7 @@ import { ProblemNote } from '../../parts/notes'
 import { carried, useAddress } from '../../shell/address'
 import { useDoing } from '../../shell/use-doing'
 import { SamePeople, useSamePeople } from './same-people'
+import { Changing } from '../../shell/changing'
 
 type Items = NonNullable<TaskRequest['items']>
 
@@ -63,21 +64,23 @@ export function TaskOfRecords(props: {
         if (path) setMade({ path, count: items.length })
       }}
     >
-      <input
-        dir="auto"
-        aria-label="Who judges"
-        required
-        maxLength={200}
-        placeholder="who judges"
-        className="input input-sm w-[150px] border-base-300 bg-transparent"
-        value={judge}
-        onChange={(event) => setJudge(event.target.value)}
-      />
-      <button type="submit" className="btn btn-sm" disabled={busy || judge.trim() === ''}>
-        Make a task of {items.length}
-      </button>
-      <SamePeople {...people} />
-      {problem && <ProblemNote error={problem} />}
+      <Changing>
+        <input
+          dir="auto"
+          aria-label="Who judges"
+          required
+          maxLength={200}
+          placeholder="who judges"
+          className="input input-sm w-[150px] border-base-300 bg-transparent"
+          value={judge}
+          onChange={(event) => setJudge(event.target.value)}
+        />
+        <button type="submit" className="btn btn-sm" disabled={busy || judge.trim() === ''}>
+          Make a task of {items.length}
+        </button>
+        <SamePeople {...people} />
+        {problem && <ProblemNote error={problem} />}
+      </Changing>
     </form>
   )
 }

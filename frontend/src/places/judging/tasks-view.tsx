@@ -16,6 +16,7 @@ import type { SetProps } from './set-props'
 import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
+import { Changing } from '../../shell/changing'
 
 export function TasksView({ collection, set }: SetProps) {
   const found = useQuery(tasksOf(collection.name, set.name))
@@ -139,18 +140,20 @@ function TaskHead({
         twice
       </span>
       {task.closed && <span className="loss small">closed</span>}
-      <button type="button" className="link small" disabled={busy} onClick={onClose}>
-        {task.closed ? 'open again' : 'close'}
-      </button>
-      {sure ? (
-        <button type="button" className="link small loss" autoFocus onBlur={() => onSure(false)} onClick={onDrop}>
-          drop it; grades stay
+      <Changing>
+        <button type="button" className="link small" disabled={busy} onClick={onClose}>
+          {task.closed ? 'open again' : 'close'}
         </button>
-      ) : (
-        <button type="button" className="link small" onClick={() => onSure(true)}>
-          drop
-        </button>
-      )}
+        {sure ? (
+          <button type="button" className="link small loss" autoFocus onBlur={() => onSure(false)} onClick={onDrop}>
+            drop it; grades stay
+          </button>
+        ) : (
+          <button type="button" className="link small" onClick={() => onSure(true)}>
+            drop
+          </button>
+        )}
+      </Changing>
     </div>
   )
 }
@@ -195,33 +198,43 @@ function JudgeLine({ one, link, busy, onLink, onNone }: JudgeProps) {
             <span className="quiet small pr-2">
               {one.person ? 'signs in' : ended ? 'link ended' : one.has_link ? 'link given' : 'no link'}
             </span>
-            <button
-              type="button"
-              className="link small py-[4px]"
-              disabled={busy}
-              title="Links are shown once, when they are made. Another one takes the place of the one before."
-              aria-label={`Another link for ${one.judge}`}
-              onClick={() => onLink(one.judge)}
-            >
-              {one.has_link ? 'another' : 'make one'}
-            </button>
+            <Changing>
+              <button
+                type="button"
+                className="link small py-[4px]"
+                disabled={busy}
+                title="Links are shown once, when they are made. Another one takes the place of the one before."
+                aria-label={`Another link for ${one.judge}`}
+                onClick={() => onLink(one.judge)}
+              >
+                {one.has_link ? 'another' : 'make one'}
+              </button>
+            </Changing>
           </>
         )}
         {one.has_link && (
-          <button
-            type="button"
-            className="link small px-2 py-[4px]"
-            disabled={busy}
-            aria-label={`Draw back the link for ${one.judge}`}
-            onClick={() => onNone(one.judge)}
-          >
-            draw back
-          </button>
+          <Changing>
+            <button
+              type="button"
+              className="link small px-2 py-[4px]"
+              disabled={busy}
+              aria-label={`Draw back the link for ${one.judge}`}
+              onClick={() => onNone(one.judge)}
+            >
+              draw back
+            </button>
+          </Changing>
         )}
       </td>
     </tr>
   )
 }
+
+const namesIn = (lines: string) =>
+  lines
+    .split(/[\n,]/)
+    .map((one) => one.trim())
+    .filter(Boolean)
 
 function NewTask({ collection, set }: SetProps) {
   const { draft } = useDraft(collection)
@@ -238,10 +251,7 @@ function NewTask({ collection, set }: SetProps) {
   const [leftOut, setLeftOut] = useHeld(`${held}leftOut`, true)
   const [tag, setTag] = useHeld(`${held}tag`, '')
   const taken = chosen ?? there.slice(0, 2).map((one) => one.name)
-  const names = judges
-    .split(/[\n,]/)
-    .map((one) => one.trim())
-    .filter(Boolean)
+  const names = namesIn(judges)
   const people = useSamePeople(collection.name, set.name, names, problem?.message ?? '')
   return (
     <form
@@ -264,41 +274,43 @@ function NewTask({ collection, set }: SetProps) {
         })
       }}
     >
-      <h2 className="heading quiet pb-2">A new task</h2>
-      <WhoAndWhat
-        judges={judges}
-        onJudges={setJudges}
-        name={name}
-        onName={setName}
-        usual={`${set.name}, first ${depth}`}
-      >
-        <SamePeople {...people} />
-      </WhoAndWhat>
-      <FirstOf there={there.map((one) => one.name)} taken={taken} onTake={setChosen} />
-      <div className="grid grid-cols-3 gap-3 pb-2">
-        <Figure name="first of each" value={depth} least={1} most={1_000} onChange={setDepth} />
-        <Figure name="at random" value={others} least={0} most={100} onChange={setOthers} />
-        <Figure name="% judged twice" value={twice} least={0} most={100} onChange={setTwice} />
-      </div>
-      <label className="block pb-2">
-        <span className="quiet small block">Queries with this tag only</span>
-        <input
-          dir="auto"
-          aria-label="Tag of the queries"
-          className={`${input} w-full`}
-          placeholder="all queries"
-          value={tag}
-          onChange={(event) => setTag(event.target.value)}
-        />
-      </label>
-      <label className="flex items-center gap-2 pb-3">
-        <input type="checkbox" checked={leftOut} onChange={(event) => setLeftOut(event.target.checked)} /> leave out
-        what is judged
-      </label>
-      <button type="submit" className="btn btn-sm btn-primary" disabled={busy || names.length === 0}>
-        {busy ? 'Making the pool …' : 'Make the task'}
-      </button>
-      {problem && <ProblemNote error={problem} />}
+      <Changing>
+        <h2 className="heading quiet pb-2">A new task</h2>
+        <WhoAndWhat
+          judges={judges}
+          onJudges={setJudges}
+          name={name}
+          onName={setName}
+          usual={`${set.name}, first ${depth}`}
+        >
+          <SamePeople {...people} />
+        </WhoAndWhat>
+        <FirstOf there={there.map((one) => one.name)} taken={taken} onTake={setChosen} />
+        <div className="grid grid-cols-3 gap-3 pb-2">
+          <Figure name="first of each" value={depth} least={1} most={1_000} onChange={setDepth} />
+          <Figure name="at random" value={others} least={0} most={100} onChange={setOthers} />
+          <Figure name="% judged twice" value={twice} least={0} most={100} onChange={setTwice} />
+        </div>
+        <label className="block pb-2">
+          <span className="quiet small block">Queries with this tag only</span>
+          <input
+            dir="auto"
+            aria-label="Tag of the queries"
+            className={`${input} w-full`}
+            placeholder="all queries"
+            value={tag}
+            onChange={(event) => setTag(event.target.value)}
+          />
+        </label>
+        <label className="flex items-center gap-2 pb-3">
+          <input type="checkbox" checked={leftOut} onChange={(event) => setLeftOut(event.target.checked)} /> leave out
+          what is judged
+        </label>
+        <button type="submit" className="btn btn-sm btn-primary" disabled={busy || names.length === 0}>
+          {busy ? 'Making the pool …' : 'Make the task'}
+        </button>
+        {problem && <ProblemNote error={problem} />}
+      </Changing>
     </form>
   )
 }

@@ -15,6 +15,7 @@ import { renew } from '../../api/subjects'
 import { ProblemNote } from '../../parts/notes'
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
+import { Changing } from '../../shell/changing'
 
 export function OutsidePanel({ collection, set }: { collection: Collection; set: string }) {
   const found = useQuery(outsideRankers(collection.name))
@@ -34,27 +35,33 @@ export function OutsidePanel({ collection, set }: { collection: Collection; set:
         The search that is in production now can be the baseline: bring its run file, or let it be asked.
       </p>
       {problem && <ProblemNote error={problem} />}
-      <ul>
-        {(found.data ?? []).map((one) => (
-          <OutsideLine
-            key={one.name}
-            outside={one}
-            set={set}
-            busy={busy}
-            onAsk={() => act(() => askOutside(collection.name, one.name, set))}
-            onCancel={() => act(() => cancelAsking(collection.name, one.name))}
-            onDrop={() => act(() => dropOutside(collection.name, one.name))}
-          />
-        ))}
-      </ul>
-      <div className="flex gap-2 py-2">
-        <button type="button" className="btn btn-xs" onClick={() => setAdding(adding === 'file' ? null : 'file')}>
-          Bring a run file
-        </button>
-        <button type="button" className="btn btn-xs" onClick={() => setAdding(adding === 'service' ? null : 'service')}>
-          Ask over HTTP
-        </button>
-      </div>
+      <Changing>
+        <ul>
+          {(found.data ?? []).map((one) => (
+            <OutsideLine
+              key={one.name}
+              outside={one}
+              set={set}
+              busy={busy}
+              onAsk={() => act(() => askOutside(collection.name, one.name, set))}
+              onCancel={() => act(() => cancelAsking(collection.name, one.name))}
+              onDrop={() => act(() => dropOutside(collection.name, one.name))}
+            />
+          ))}
+        </ul>
+        <div className="flex gap-2 py-2">
+          <button type="button" className="btn btn-xs" onClick={() => setAdding(adding === 'file' ? null : 'file')}>
+            Bring a run file
+          </button>
+          <button
+            type="button"
+            className="btn btn-xs"
+            onClick={() => setAdding(adding === 'service' ? null : 'service')}
+          >
+            Ask over HTTP
+          </button>
+        </div>
+      </Changing>
       {adding === 'file' && (
         <RunForm
           busy={busy}

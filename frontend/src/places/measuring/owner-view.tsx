@@ -10,6 +10,7 @@ import { useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { PairBar } from './pair-bar'
 import { usePair } from './use-pair'
+import { Changing } from '../../shell/changing'
 
 export function OwnerView({ collection, set }: { collection: Collection; set: string }) {
   const { there, chosen, pair, measure, ready, outside } = usePair(collection, set)
@@ -155,32 +156,34 @@ function Decide({ collection, set, names }: { collection: Collection; set: strin
         })
       }}
     >
-      <h2 className="heading quiet pb-1">Write the decision into the diary</h2>
-      <div className="flex gap-2">
-        <input
-          dir="auto"
-          aria-label="Decision"
-          required
-          maxLength={300}
-          placeholder="what was decided"
-          className="input input-sm w-[40%] border-base-300 bg-transparent"
-          value={title}
-          onChange={(event) => setTitle(event.target.value)}
-        />
-        <input
-          dir="auto"
-          aria-label="Why"
-          maxLength={10_000}
-          placeholder="why"
-          className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent"
-          value={why}
-          onChange={(event) => setWhy(event.target.value)}
-        />
-        <button type="submit" className="btn btn-sm" disabled={busy}>
-          Write it down
-        </button>
-      </div>
-      {problem && <ProblemNote error={problem} />}
+      <Changing>
+        <h2 className="heading quiet pb-1">Write the decision into the diary</h2>
+        <div className="flex gap-2">
+          <input
+            dir="auto"
+            aria-label="Decision"
+            required
+            maxLength={300}
+            placeholder="what was decided"
+            className="input input-sm w-[40%] border-base-300 bg-transparent"
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+          />
+          <input
+            dir="auto"
+            aria-label="Why"
+            maxLength={10_000}
+            placeholder="why"
+            className="input input-sm min-w-0 flex-1 border-base-300 bg-transparent"
+            value={why}
+            onChange={(event) => setWhy(event.target.value)}
+          />
+          <button type="submit" className="btn btn-sm" disabled={busy}>
+            Write it down
+          </button>
+        </div>
+        {problem && <ProblemNote error={problem} />}
+      </Changing>
     </form>
   )
 }

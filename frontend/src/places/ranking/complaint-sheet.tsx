@@ -14,6 +14,7 @@ import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { entriesOf } from '../../thinking/entries'
 import { isSameQuery } from '../../thinking/judging'
+import { Changing } from '../../shell/changing'
 
 type Complaint = { query: string; record: string; filters: FilterPart[] }
 
@@ -93,9 +94,11 @@ function ComplaintForm(props: {
       <Words name="What the visitor wanted" label="Need" value={need} onChange={setNeed} />
       <Words name="The complaint, in whose words it came" label="Complaint" value={words} onChange={setWords} />
       <div className="flex gap-2 pt-2">
-        <button type="submit" className="btn btn-sm btn-primary" disabled={busy || query.trim() === ''}>
-          Keep it
-        </button>
+        <Changing>
+          <button type="submit" className="btn btn-sm btn-primary" disabled={busy || query.trim() === ''}>
+            Keep it
+          </button>
+        </Changing>
         <button type="button" className="btn btn-sm btn-ghost" onClick={props.onClose}>
           Never mind
         </button>

@@ -1,6 +1,5 @@
 // A draft becomes a version: of its ranker, or of one with another name, unless somebody else was quicker.
-import { useRights } from '../../shell/use-me'
-import { needsRole } from '../../thinking/people'
+import { Changing } from '../../shell/changing'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { drafts } from '../../api/drafts'
@@ -69,7 +68,6 @@ function KeepForm(props: KeepProps) {
   const [name, setName] = useHeld(`${held}name`, draft.baseline.name)
   const { busy, problem, forget, known, keep } = useKeeping(props, name)
   const { change } = useAddress()
-  const { change: mayChange } = useRights(collection.name)
   const wasQuicker = problem !== null && newestOf(draft.kept, name) > known
   const changed = useQuery(rankerDifferences(collection.name, draft.baselineChoice, draft.choice))
   const changes = differencesText(changed.data?.differences)
@@ -116,14 +114,11 @@ function KeepForm(props: KeepProps) {
           }}
         />
       </label>
-      <button
-        type="submit"
-        className="btn btn-sm btn-primary"
-        disabled={busy || !mayChange || name.trim() === ''}
-        title={mayChange ? undefined : needsRole('engineer', 'Keeping a version')}
-      >
-        {name === draft.baseline.name ? 'Keep as a new version' : 'Keep as another ranker'}
-      </button>
+      <Changing>
+        <button type="submit" className="btn btn-sm btn-primary" disabled={busy || name.trim() === ''}>
+          {name === draft.baseline.name ? 'Keep as a new version' : 'Keep as another ranker'}
+        </button>
+      </Changing>
       {problem && <p className="loss small">{problem.message}</p>}
       {wasQuicker && (
         <p className="small flex flex-wrap gap-x-3">

@@ -4,6 +4,7 @@ import type { Collection, Filter, SearchAnswer } from '../../api/queries'
 import { countText } from '../../thinking/figures'
 import { filterText, toggledValue, type FilterPart } from '../../thinking/ranker-parts'
 import { useRows } from './use-rows'
+import { Changing } from '../../shell/changing'
 
 export type Narrowed = { filters: FilterPart[]; facets: string[]; sort: string | null }
 
@@ -32,14 +33,16 @@ export function ListBar(props: {
       <button type="button" className="link" title="Keep this list in sight while you go on (p)" onClick={props.onPark}>
         park this list
       </button>
-      <button
-        type="button"
-        className="link"
-        title="Make a judged query or an expectation of what is wrong here (c)"
-        onClick={props.onComplain}
-      >
-        complain
-      </button>
+      <Changing>
+        <button
+          type="button"
+          className="link"
+          title="Make a judged query or an expectation of what is wrong here (c)"
+          onClick={props.onComplain}
+        >
+          complain
+        </button>
+      </Changing>
       <button
         type="button"
         className="link"

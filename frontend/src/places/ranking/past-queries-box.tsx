@@ -5,6 +5,7 @@ import type { Collection } from '../../api/queries'
 import { ProblemNote } from '../../parts/notes'
 import { useDoing } from '../../shell/use-doing'
 import { countText } from '../../thinking/figures'
+import { Changing } from '../../shell/changing'
 
 export function PastQueriesBox({ collection }: { collection: Collection }) {
   const told = useQuery(pastQueries(collection.name))
@@ -21,25 +22,31 @@ export function PastQueriesBox({ collection }: { collection: Collection }) {
         </p>
       )}
       <div className="flex items-center gap-3 py-1">
-        <label className={`link cursor-pointer ${busy ? 'quiet' : ''}`}>
-          {busy ? 'loading …' : kept ? 'load another' : 'load a file'}
-          <input
-            type="file"
-            aria-label="Past queries file"
-            className="sr-only"
-            disabled={busy}
-            onChange={(event) => {
-              const file = event.target.files?.[0]
-              event.target.value = ''
-              if (file) void load(file)
-            }}
-          />
-        </label>
-        {kept && !busy && (
-          <button type="button" className="link quiet" onClick={() => void act(() => dropPastQueries(collection.name))}>
-            forget them
-          </button>
-        )}
+        <Changing>
+          <label className={`link cursor-pointer ${busy ? 'quiet' : ''}`}>
+            {busy ? 'loading …' : kept ? 'load another' : 'load a file'}
+            <input
+              type="file"
+              aria-label="Past queries file"
+              className="sr-only"
+              disabled={busy}
+              onChange={(event) => {
+                const file = event.target.files?.[0]
+                event.target.value = ''
+                if (file) void load(file)
+              }}
+            />
+          </label>
+          {kept && !busy && (
+            <button
+              type="button"
+              className="link quiet"
+              onClick={() => void act(() => dropPastQueries(collection.name))}
+            >
+              forget them
+            </button>
+          )}
+        </Changing>
       </div>
       {problem && <ProblemNote error={problem} />}
     </div>

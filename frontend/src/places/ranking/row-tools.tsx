@@ -5,6 +5,7 @@ import type { JudgedSet } from '../../api/queries'
 import { carried, useAddress } from '../../shell/address'
 import { typing, useKeys } from '../../shell/keys'
 import { useDoing } from '../../shell/use-doing'
+import { Changing } from '../../shell/changing'
 
 const GRADES = [
   [0, 'off topic'],
@@ -34,37 +35,39 @@ export function RowTools(props: {
   })
   return (
     <div className="small flex flex-wrap items-baseline gap-x-3 gap-y-1 pr-4 pb-2 pl-[94px] max-sm:pl-4">
-      {judged !== null && set !== null ? (
-        <span role="group" aria-label="Grade of this record" className="flex items-baseline gap-1">
-          <span className="quiet">grade</span>
-          {GRADES.map(([to, meaning]) => (
+      <Changing>
+        {judged !== null && set !== null ? (
+          <span role="group" aria-label="Grade of this record" className="flex items-baseline gap-1">
+            <span className="quiet">grade</span>
+            {GRADES.map(([to, meaning]) => (
+              <button
+                key={to}
+                type="button"
+                aria-pressed={given === to}
+                disabled={busy}
+                title={`${meaning} (${to}): settles it, whatever judges said`}
+                className={`min-w-[24px] cursor-pointer border px-1 ${given === to ? 'border-primary font-semibold' : 'border-base-300'}`}
+                onClick={() => grade(to)}
+              >
+                {to}
+              </button>
+            ))}
             <button
-              key={to}
               type="button"
-              aria-pressed={given === to}
+              className="link ml-1"
               disabled={busy}
-              title={`${meaning} (${to}): settles it, whatever judges said`}
-              className={`min-w-[24px] cursor-pointer border px-1 ${given === to ? 'border-primary font-semibold' : 'border-base-300'}`}
-              onClick={() => grade(to)}
+              title="Takes back a grade that was settled by hand"
+              onClick={() => grade(null)}
             >
-              {to}
+              as judged
             </button>
-          ))}
-          <button
-            type="button"
-            className="link ml-1"
-            disabled={busy}
-            title="Takes back a grade that was settled by hand"
-            onClick={() => grade(null)}
-          >
-            as judged
+          </span>
+        ) : (
+          <button type="button" className="link" onClick={() => change({ complaint: 'yes' })}>
+            judge this query
           </button>
-        </span>
-      ) : (
-        <button type="button" className="link" onClick={() => change({ complaint: 'yes' })}>
-          judge this query
-        </button>
-      )}
+        )}
+      </Changing>
       <Link className="link" to={`/${collection}/records${carried(params, { view: 'browse', key: recordKey })}`}>
         record {recordKey}
       </Link>

@@ -11,6 +11,7 @@ import { BASELINE_PARAMS, useSetName, type Draft } from '../../shell/use-draft'
 import { MAIN_MEASURE, MEASURED } from '../../shell/use-meter'
 import { measureText } from '../../thinking/figures'
 import { parsedBeside } from '../../thinking/beside'
+import { Changing } from '../../shell/changing'
 
 const FIRST_SHOWN = 12
 
@@ -103,12 +104,14 @@ function Note({ collection, ranker, isPlain }: { collection: Collection; ranker:
   const { busy, problem, act } = useDoing('rankers', collection.name)
   if (text === null) {
     return (
-      <p className="small wrap-anywhere whitespace-pre-line">
+      <div className="small wrap-anywhere whitespace-pre-line">
         {!isPlain && `“${ranker.note}” `}
-        <button type="button" className="link" onClick={() => setText(ranker.note)}>
-          {isPlain ? 'say why' : 'in other words'}
-        </button>
-      </p>
+        <Changing>
+          <button type="button" className="link" onClick={() => setText(ranker.note)}>
+            {isPlain ? 'say why' : 'in other words'}
+          </button>
+        </Changing>
+      </div>
     )
   }
   return (

@@ -14,6 +14,7 @@ import { countText } from '../../thinking/figures'
 import { shownFields, titleOf, valueText } from '../../thinking/records'
 import { NewRecord } from './new-record'
 import { RecordPanel } from './record-panel'
+import { Changing } from '../../shell/changing'
 
 const PAGE = 100
 const LIVE_UP_TO = 20_000
@@ -131,9 +132,11 @@ function NarrowBar(props: { collection: Collection; found: number | null; adding
         {found !== null && `${countText(found)} records`}
       </span>
       {(found ?? 0) > 0 && <TakeTable what="the records shown" file={`${collection.name}-records`} />}
-      <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={props.onAdding}>
-        {adding ? 'Cancel' : 'Add a record'}
-      </button>
+      <Changing>
+        <button type="button" className="btn btn-ghost btn-sm font-normal" onClick={props.onAdding}>
+          {adding ? 'Cancel' : 'Add a record'}
+        </button>
+      </Changing>
     </div>
   )
 }

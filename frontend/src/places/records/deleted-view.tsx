@@ -10,6 +10,7 @@ import { shownFields } from '../../thinking/records'
 import { whenText } from '../../thinking/revisions'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
+import { Changing } from '../../shell/changing'
 
 const PAGE = 50
 
@@ -33,11 +34,7 @@ export function DeletedView({ collection }: { collection: Collection }) {
       <section aria-label="Deleted records" className="h-full overflow-y-auto">
         <p className="line-b quiet small px-4 py-2">{countText(gone.data.found)} deleted, the latest first.</p>
         {problem && <ProblemNote error={problem} />}
-        <AtOnce
-          deletions={gone.data.deletions}
-          busy={busy}
-          onRestore={(revision) => restore({ ended_revision: revision })}
-        />
+        <AtOnce deletions={gone.data.deletions} busy={busy} onRestore={(to) => restore({ ended_revision: to })} />
         <ul className="long-list">
           {gone.data.records.map((state) => (
             <li
@@ -57,14 +54,16 @@ export function DeletedView({ collection }: { collection: Collection }) {
                 <br />
                 with revision {state.ended_revision}
               </span>
-              <button
-                type="button"
-                className="btn btn-ghost btn-sm font-normal"
-                disabled={busy}
-                onClick={() => restore({ keys: [state.key] })}
-              >
-                Restore
-              </button>
+              <Changing>
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-sm font-normal"
+                  disabled={busy}
+                  onClick={() => restore({ keys: [state.key] })}
+                >
+                  Restore
+                </button>
+              </Changing>
             </li>
           ))}
         </ul>
@@ -112,9 +111,11 @@ function AtOnce({
           <span className="quiet">
             {whenText(at)}, with revision {revision}
           </span>
-          <button type="button" className="link" disabled={busy} onClick={() => onRestore(revision)}>
-            {records === 1 ? 'Restore it' : `Restore all ${countText(records)}`}
-          </button>
+          <Changing>
+            <button type="button" className="link" disabled={busy} onClick={() => onRestore(revision)}>
+              {records === 1 ? 'Restore it' : `Restore all ${countText(records)}`}
+            </button>
+          </Changing>
         </li>
       ))}
     </ul>

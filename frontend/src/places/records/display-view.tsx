@@ -12,6 +12,7 @@ import { shownFields, type Shown } from '../../thinking/records'
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Select } from '../../parts/select'
+import { Changing } from '../../shell/changing'
 
 const NAMES: Record<Length, string> = {
   hidden: 'not shown',
@@ -129,9 +130,11 @@ function KeepBar({
           Take back
         </button>
       )}
-      <button type="button" className="btn btn-primary btn-sm" disabled={!changed || busy} onClick={onKeep}>
-        Keep
-      </button>
+      <Changing>
+        <button type="button" className="btn btn-primary btn-sm" disabled={!changed || busy} onClick={onKeep}>
+          Keep
+        </button>
+      </Changing>
     </div>
   )
 }

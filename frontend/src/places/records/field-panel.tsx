@@ -10,6 +10,7 @@ import { distribution, shareText, spreadText } from '../../thinking/profile'
 import { Distribution } from './distribution'
 import { PassagesEditor } from './passages-editor'
 import { Select } from '../../parts/select'
+import { Changing } from '../../shell/changing'
 
 const ROLES: NonNullable<Role>[] = ['title', 'language', 'picture']
 
@@ -36,7 +37,9 @@ export function FieldPanel(props: {
           Close
         </button>
       </div>
-      <KindAndRole field={field} put={put} now={now} />
+      <Changing>
+        <KindAndRole field={field} put={put} now={now} />
+      </Changing>
       {problem && <ProblemNote error={problem} />}
       <FillOfField profiled={profiled} lookedAt={props.lookedAt} />
       {profiled.oddities.length > 0 && <OddCharacters profiled={profiled} change={change} />}

@@ -6,6 +6,7 @@ import { triedPassages, type PassageRule } from '../../api/records'
 import { Kept, Unanswered } from '../../parts/answered'
 import { countText } from '../../thinking/figures'
 import { Select } from '../../parts/select'
+import { Changing } from '../../shell/changing'
 
 const WAYS: [PassageRule['by'] | '', string][] = [
   ['', 'not cut'],
@@ -69,9 +70,11 @@ export function PassagesEditor(props: {
           />
         )}
         {changed && (
-          <button type="button" className="btn btn-primary btn-xs" onClick={() => props.onKeep(rule)}>
-            Keep
-          </button>
+          <Changing>
+            <button type="button" className="btn btn-primary btn-xs" onClick={() => props.onKeep(rule)}>
+              Keep
+            </button>
+          </Changing>
         )}
       </div>
       {rule && <Tried collection={props.collection.name} field={props.field} rule={rule} />}

@@ -11,6 +11,7 @@ import { RecordEditor } from './record-editor'
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
+import { Changing } from '../../shell/changing'
 
 const PARTS = ['Fields', 'Readings', 'Revisions'] as const
 type Part = (typeof PARTS)[number]
@@ -90,23 +91,25 @@ function PanelHead(props: {
       <div className="flex items-baseline gap-2">
         <b className="min-w-0 flex-1 truncate font-mono text-[14px] font-semibold">{recordKey}</b>
         <CopyButton what="Copy the record as JSON" text={() => JSON.stringify(values ?? {}, null, 2)} />
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs font-normal"
-          // Nobody edits what has not come yet: it would not be known which state of it they saw.
-          disabled={values === null}
-          onClick={() => props.onEdit(!editing)}
-        >
-          {editing ? 'Leave' : 'Edit'}
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs font-normal"
-          title="It can be restored: Deleted (6)"
-          onClick={props.onDelete}
-        >
-          Delete
-        </button>
+        <Changing>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs font-normal"
+            // Nobody edits what has not come yet: it would not be known which state of it they saw.
+            disabled={values === null}
+            onClick={() => props.onEdit(!editing)}
+          >
+            {editing ? 'Leave' : 'Edit'}
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs font-normal"
+            title="It can be restored: Deleted (6)"
+            onClick={props.onDelete}
+          >
+            Delete
+          </button>
+        </Changing>
         <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => change({ key: null })}>
           Close
         </button>
@@ -246,14 +249,16 @@ function Revisions(props: {
                     {state.by_person && ` by ${state.by_person}`}
                   </span>
                 </span>
-                <button
-                  type="button"
-                  className="btn btn-ghost btn-xs font-normal"
-                  disabled={busy}
-                  onClick={() => void act(() => restoreRecord(collection.name, recordKey, state.ended_revision))}
-                >
-                  Make it so again
-                </button>
+                <Changing>
+                  <button
+                    type="button"
+                    className="btn btn-ghost btn-xs font-normal"
+                    disabled={busy}
+                    onClick={() => void act(() => restoreRecord(collection.name, recordKey, state.ended_revision))}
+                  >
+                    Make it so again
+                  </button>
+                </Changing>
               </p>
               {changedFields(state.field_values, after).map((field) => (
                 <p key={field} className="small grid grid-cols-[112px_minmax(0,1fr)] gap-2">

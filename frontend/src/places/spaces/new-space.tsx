@@ -9,6 +9,7 @@ import { Brought, Learned, Service, WhatIsRead, type FormProps } from './space-f
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Select } from '../../parts/select'
+import { Changing } from '../../shell/changing'
 
 export function NewSpace({ collection, known }: { collection: Collection; known: string[] }) {
   const { change } = useAddress()
@@ -37,39 +38,41 @@ export function NewSpace({ collection, known }: { collection: Collection; known:
         if (missing === null) void make()
       }}
     >
-      <h2 className="pb-3 text-lg font-semibold">A new space</h2>
-      <Row name="Name">
-        <input
-          dir="auto"
-          aria-label="Name"
-          autoFocus
-          className="input input-sm w-[240px] border-base-300 bg-transparent"
-          placeholder="meaning"
-          value={name}
-          maxLength={63}
-          onChange={(event) => put({ name: event.target.value })}
-        />
-      </Row>
-      <Sources form={form} put={put} />
-      {kind === 'learned' && <Learned form={form} put={put} />}
-      {kind === 'brought' && <Brought form={form} put={put} collection={collection} />}
-      {kind === 'service' && <Service form={form} put={put} />}
-      {kind !== 'brought' && <WhatIsRead form={form} put={put} texts={texts} />}
-      <ComparedBy form={form} put={put} />
-      {problem && <ProblemNote error={problem} />}
-      <div className="flex items-center gap-4 pt-3">
-        <button type="submit" className="btn btn-sm btn-primary" disabled={missing !== null || busy}>
-          {kind === 'service'
-            ? 'Make it and count the cost'
-            : kind === 'brought' && form.field === ''
-              ? 'Make it'
-              : 'Make it and fill it'}
-        </button>
-        <button type="button" className="link" onClick={() => change({ new: null })}>
-          Cancel
-        </button>
-        {missing !== null && <span className="quiet small">{missing}</span>}
-      </div>
+      <Changing>
+        <h2 className="pb-3 text-lg font-semibold">A new space</h2>
+        <Row name="Name">
+          <input
+            dir="auto"
+            aria-label="Name"
+            autoFocus
+            className="input input-sm w-[240px] border-base-300 bg-transparent"
+            placeholder="meaning"
+            value={name}
+            maxLength={63}
+            onChange={(event) => put({ name: event.target.value })}
+          />
+        </Row>
+        <Sources form={form} put={put} />
+        {kind === 'learned' && <Learned form={form} put={put} />}
+        {kind === 'brought' && <Brought form={form} put={put} collection={collection} />}
+        {kind === 'service' && <Service form={form} put={put} />}
+        {kind !== 'brought' && <WhatIsRead form={form} put={put} texts={texts} />}
+        <ComparedBy form={form} put={put} />
+        {problem && <ProblemNote error={problem} />}
+        <div className="flex items-center gap-4 pt-3">
+          <button type="submit" className="btn btn-sm btn-primary" disabled={missing !== null || busy}>
+            {kind === 'service'
+              ? 'Make it and count the cost'
+              : kind === 'brought' && form.field === ''
+                ? 'Make it'
+                : 'Make it and fill it'}
+          </button>
+          <button type="button" className="link" onClick={() => change({ new: null })}>
+            Cancel
+          </button>
+          {missing !== null && <span className="quiet small">{missing}</span>}
+        </div>
+      </Changing>
     </form>
   )
 }

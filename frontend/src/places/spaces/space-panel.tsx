@@ -10,6 +10,7 @@ import { BringForm } from './bring-form'
 import { FillingNote } from './filling-note'
 import { LookInto } from './look-into'
 import { useDoing } from '../../shell/use-doing'
+import { Changing } from '../../shell/changing'
 
 export function SpacePanel({ collection, space }: { collection: Collection; space: Space }) {
   const { busy: acting, problem, act } = useDoing('spaces', collection.name)
@@ -114,9 +115,11 @@ function Acts(props: {
   return (
     <>
       {busy ? (
-        <button type="button" className="btn btn-sm" disabled={props.acting} onClick={props.onCancel}>
-          Cancel filling
-        </button>
+        <Changing>
+          <button type="button" className="btn btn-sm" disabled={props.acting} onClick={props.onCancel}>
+            Cancel filling
+          </button>
+        </Changing>
       ) : (
         <>
           {document.source.kind === 'service' && (
@@ -124,23 +127,25 @@ function Acts(props: {
               Count the cost
             </button>
           )}
-          {(!byFiles || space.model) && (
-            <button type="button" className={unfinished ? 'btn btn-sm btn-primary' : 'link'} onClick={props.onFill}>
-              {space.state === 'failed' || space.state === 'cancelled'
-                ? 'Go on filling'
-                : space.state === 'new'
-                  ? 'Fill it'
-                  : 'Fill again'}
+          <Changing>
+            {(!byFiles || space.model) && (
+              <button type="button" className={unfinished ? 'btn btn-sm btn-primary' : 'link'} onClick={props.onFill}>
+                {space.state === 'failed' || space.state === 'cancelled'
+                  ? 'Go on filling'
+                  : space.state === 'new'
+                    ? 'Fill it'
+                    : 'Fill again'}
+              </button>
+            )}
+            {!byFiles && space.model && document.source.kind !== 'packaged' && (
+              <button type="button" className="link" onClick={() => props.onConfirm('anew')}>
+                {document.source.kind === 'learned' ? 'Learn anew' : 'Empty and fill anew'}
+              </button>
+            )}
+            <button type="button" className="link" onClick={() => props.onConfirm('drop')}>
+              Drop
             </button>
-          )}
-          {!byFiles && space.model && document.source.kind !== 'packaged' && (
-            <button type="button" className="link" onClick={() => props.onConfirm('anew')}>
-              {document.source.kind === 'learned' ? 'Learn anew' : 'Empty and fill anew'}
-            </button>
-          )}
-          <button type="button" className="link" onClick={() => props.onConfirm('drop')}>
-            Drop
-          </button>
+          </Changing>
         </>
       )}
     </>

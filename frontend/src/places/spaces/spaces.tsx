@@ -9,6 +9,7 @@ import { fillingOf, sourceName } from '../../thinking/spaces'
 import { NewSpace } from './new-space'
 import { SpacePanel } from './space-panel'
 import { Kept, Unanswered } from '../../parts/answered'
+import { Changing } from '../../shell/changing'
 
 export function Spaces({ collection }: { collection: Collection }) {
   const { params, change } = useAddress()
@@ -43,14 +44,16 @@ export function Spaces({ collection }: { collection: Collection }) {
             ))}
           </ul>
           <div className="px-4 py-3">
-            <button
-              type="button"
-              className="btn btn-sm"
-              title="Make a space (n)"
-              onClick={() => change({ new: 'yes' }, false)}
-            >
-              Make a space
-            </button>
+            <Changing>
+              <button
+                type="button"
+                className="btn btn-sm"
+                title="Make a space (n)"
+                onClick={() => change({ new: 'yes' }, false)}
+              >
+                Make a space
+              </button>
+            </Changing>
           </div>
         </section>
         <div className="min-h-0 overflow-y-auto">

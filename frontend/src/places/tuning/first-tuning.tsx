@@ -5,6 +5,7 @@ import type { Import } from '../../api/records'
 import { beginFirstTuning, firstTunings, tunings, type Tuning } from '../../api/tuning'
 import { ProblemNote } from '../../parts/notes'
 import { useDoing } from '../../shell/use-doing'
+import { Changing } from '../../shell/changing'
 
 export function FirstTuning({ collection }: { collection: string }) {
   const navigate = useNavigate()
@@ -15,9 +16,11 @@ export function FirstTuning({ collection }: { collection: string }) {
     })
   return (
     <div className="pt-2">
-      <button type="button" className="btn btn-sm" disabled={busy} onClick={begin}>
-        Tune the first ranker on made-up queries
-      </button>
+      <Changing of={collection}>
+        <button type="button" className="btn btn-sm" disabled={busy} onClick={begin}>
+          Tune the first ranker on made-up queries
+        </button>
+      </Changing>
       <p className="quiet small max-w-[60ch] pt-1">
         Nobody needs to have judged anything: two hundred queries for single records are made up from their words, some
         misspelled or cut short. Weights, b and slack of <i>start</i> are tuned on them in about a minute; what holds on

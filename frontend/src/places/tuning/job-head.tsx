@@ -1,5 +1,6 @@
 // The head of a view that is made by a job: what it tells of, how far it is, begun and ended.
 import type { ReactNode } from 'react'
+import { Changing } from '../../shell/changing'
 
 export function JobHead(props: {
   says: ReactNode
@@ -17,23 +18,25 @@ export function JobHead(props: {
     <div className="line-b flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 py-3">
       <p>{props.says}</p>
       {isRunning ? (
-        <>
+        <Changing>
           <span role="status" className="quiet small">
             {props.progress}
           </span>
           <button type="button" className="btn btn-xs" disabled={props.busy} onClick={props.onCancel}>
             Cancel
           </button>
-        </>
+        </Changing>
       ) : (
-        <button
-          type="button"
-          className={`btn btn-xs ${props.state ? '' : 'btn-primary'}`}
-          disabled={props.busy}
-          onClick={props.onMake}
-        >
-          {props.state ? 'Make it anew' : props.make}
-        </button>
+        <Changing>
+          <button
+            type="button"
+            className={`btn btn-xs ${props.state ? '' : 'btn-primary'}`}
+            disabled={props.busy}
+            onClick={props.onMake}
+          >
+            {props.state ? 'Make it anew' : props.make}
+          </button>
+        </Changing>
       )}
       {props.children}
     </div>

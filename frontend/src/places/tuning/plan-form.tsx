@@ -13,6 +13,7 @@ import { useMainMeasure } from '../../shell/use-meter'
 import { parsedHow } from '../../thinking/how'
 import { knobLines, linesOf, type KnobRow } from '../../thinking/tuning'
 import { Measures, type WeighedMeasure } from './measures-form'
+import { Changing } from '../../shell/changing'
 
 const WAYS: readonly (readonly [Way & string, string])[] = [
   ['coordinate', 'one knob after the other'],
@@ -130,9 +131,11 @@ export function PlanForm(props: { collection: Collection; set: string; draft: Dr
         <Counted name="Folds" least={2} most={20} value={folds} onValue={plan.setFolds} />
         <Counted name="Seconds" least={1} most={86_400} value={seconds} onValue={plan.setSeconds} />
       </div>
-      <button type="submit" className="btn btn-sm btn-primary" disabled={busy || lines.length === 0}>
-        Tune {lines.length} {lines.length === 1 ? 'knob' : 'knobs'}
-      </button>
+      <Changing>
+        <button type="submit" className="btn btn-sm btn-primary" disabled={busy || lines.length === 0}>
+          Tune {lines.length} {lines.length === 1 ? 'knob' : 'knobs'}
+        </button>
+      </Changing>
       {problem && <ProblemNote error={problem} />}
     </form>
   )

@@ -10,6 +10,7 @@ import { useDoing } from '../../shell/use-doing'
 import { isRunning, standingOf } from '../../thinking/tuning'
 import { BestSoFar } from './best-so-far'
 import { ReportView } from './report-view'
+import { Changing } from '../../shell/changing'
 
 export function TuningView(props: { collection: Collection; number: number; draft: Draft; onForgotten: () => void }) {
   const { collection, number } = props
@@ -33,24 +34,28 @@ export function TuningView(props: { collection: Collection; number: number; draf
           {one.report ? '' : standingOf(one)}
         </p>
         {isRunning(one) && (
-          <button
-            type="button"
-            className="btn btn-xs"
-            disabled={busy}
-            onClick={() => void act(() => stopTuning(collection.name, number))}
-          >
-            Stop and keep what was found
-          </button>
+          <Changing>
+            <button
+              type="button"
+              className="btn btn-xs"
+              disabled={busy}
+              onClick={() => void act(() => stopTuning(collection.name, number))}
+            >
+              Stop and keep what was found
+            </button>
+          </Changing>
         )}
         {page.data && <CopyButton what="Copy the report as Markdown" text={() => page.data.markdown} />}
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs font-normal"
-          disabled={busy}
-          onClick={() => void forget()}
-        >
-          {isRunning(one) ? 'Cancel' : 'Forget it'}
-        </button>
+        <Changing>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs font-normal"
+            disabled={busy}
+            onClick={() => void forget()}
+          >
+            {isRunning(one) ? 'Cancel' : 'Forget it'}
+          </button>
+        </Changing>
       </div>
       {problem && <ProblemNote error={problem} />}
       {!one.is_current && (

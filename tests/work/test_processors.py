@@ -1,0 +1,53 @@
+"""A server that is held on one processor, and what it begins, which is not."""
+
+import os
+from collections.abc import Callable
+from threading import Thread
+
+import pytest
+
+from pale_harbor.errors import BadInput
+from pale_harbor.store.database import Pool
+from pale_harbor.work.running.processes import Processes
+from pale_harbor.work.running.processors import allowed_processors, hold_on
+from tests.work.tasks import processors_there
+
+
+def in_own_thread(work: Callable[[], object]) -> None:
+    """A thread is held as well as a program: the tests' own one stays free."""
+    thread = Thread(target=work)
+    thread.start()
+    thread.join()
+
+
+def test_a_thread_and_what_it_begins_stay_on_one_processor():
+    last = max(allowed_processors())
+    seen: list[set[int]] = []
+
+    def held() -> None:
+        hold_on(last)
+        seen.append(os.sched_getaffinity(0))
+        in_own_thread(lambda: seen.append(os.sched_getaffinity(0)))
+
+    in_own_thread(held)
+    assert seen == [{last}, {last}]
+    assert os.sched_getaffinity(0) == allowed_processors()
+
+
+def test_a_processor_that_is_not_given_is_refused():
+    missing = max(allowed_processors()) + 1
+    with pytest.raises(BadInput, match=f"The setting processor is {missing}, and this program was given"):
+        hold_on(missing)
+
+
+def test_processes_that_a_held_server_begins_use_all(pool: Pool):
+    found: list[frozenset[int]] = []
+
+    def held() -> None:
+        hold_on(max(allowed_processors()))
+        processes = Processes(str(pool.conninfo), 1)
+        found.append(processes.run(processors_there))
+        processes.stop()
+
+    in_own_thread(held)
+    assert found == [allowed_processors()]
