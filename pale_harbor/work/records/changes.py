@@ -166,6 +166,7 @@ def _filled(record: RecordRow, values: dict[str, Any]) -> RecordRow:
 
 def _records(rows: list[dict[str, Any]], plan: ImportPlan) -> list[RecordRow]:
     records: list[RecordRow] = []
+    keys: set[str] = set()
     problems: list[tuple[str, str]] = []
     for number, values in enumerate(rows, start=1):
         try:
@@ -173,8 +174,9 @@ def _records(rows: list[dict[str, Any]], plan: ImportPlan) -> list[RecordRow]:
         except Unfit as unfit:
             problems.append((f"record {number}", str(unfit)))
             continue
-        if any(other.key == record.key for other in records):
+        if record.key in keys:
             problems.append((f"record {number}", f'the key "{record.key}" stands here twice.'))
+        keys.add(record.key)
         records.append(record)
     if problems:
         raise BadInput("These records cannot be kept; none was.", problems)
