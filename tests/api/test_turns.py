@@ -10,6 +10,7 @@ import pytest
 from fastapi.testclient import TestClient
 from starlette.types import Message, Receive, Scope, Send
 
+from pale_harbor.api import waiting
 from pale_harbor.api.app import make_app
 from pale_harbor.api.waiting import WhileWaitedFor
 from pale_harbor.work.running.memory_budget import MemoryBudget
@@ -231,3 +232,31 @@ def test_whoever_takes_too_much_memory_is_ended_and_told_so(tmp_path: Path):
         assert looks == [True]
         # Whether it lives is told all the same.
         assert client.get("/api/alive").status_code == 200
+
+
+@pytest.mark.parametrize("watched", [False, True])
+def test_what_is_answered_soon_is_not_watched(watched: bool, monkeypatch: pytest.MonkeyPatch):
+    """Of a request that is answered at once, nobody looks whether its visitor left; of one that takes longer, somebody
+    does."""
+    looks: list[str] = []
+    monkeypatch.setattr(waiting, "_SOON_S", 0.0 if watched else 30.0)
+
+    async def app(_scope: Scope, receive: Receive, send: Send) -> None:
+        await receive()
+        # So long that whoever is to begin looking has begun.
+        for _ in range(5):
+            await asyncio.sleep(0)
+        await send({"type": "http.response.start", "status": 200, "headers": []})
+
+    async def receive() -> Message:
+        looks.append("look")
+        if len(looks) > 1:
+            await asyncio.Event().wait()
+        return {"type": "http.request", "body": b""}
+
+    async def send(_message: Message) -> None:
+        pass
+
+    scope: dict[str, Any] = {"type": "http", "path": "/api/collections", "client": ("one", 1), "headers": []}
+    alone(WhileWaitedFor(app, MemoryBudget())(scope, receive, send))
+    assert len(looks) == (2 if watched else 1)
