@@ -31,7 +31,9 @@ def main(
     judged_set: Annotated[str, typer.Option("--set", help="The judged set of the edits.")] = "visitors",
     rankers: Annotated[str, typer.Option(help="The rankers that are edited.")] = "first,start,blended",
     query: Annotated[str, typer.Option(help="The query that is measured on the page.")] = "lighthouse keepers",
-    field: Annotated[str, typer.Option(help="The field that is read while twenty people search.")] = "description",
+    field: Annotated[
+        str, typer.Option(help="The field that is read while twenty people search; else the first text.")
+    ] = "",
 ) -> None:
     """Measures reading, building and searching, each beside something known."""
     figures: dict[str, Any] = {"program": __version__, "text": text_figures(ROOT / "demo/records.jsonl")}

@@ -23,18 +23,23 @@ _FRESH: Final = 1_000 + int(time()) % 100_000
 
 def company_figures(collection: str, judged_set: str, field: str, seconds: float = _SECONDS) -> list[Figures]:
     """Of a server that runs, in milliseconds: searches for queries of a judged set, each by somebody who asks the next
-    one as soon as they have an answer. field: what is read through chain after chain meanwhile."""
+    one as soon as they have an answer. field: what is read through chain after chain meanwhile, the first text where it
+    is empty."""
     address = running_address(settings())
     if address is None:
         return [{"company": "not measured: start the application first with ./paleharbor up"}]
     home = f"/api/collections/{collection}"
     keeper = _Person(address, 1)
+    fields = keeper.asked("GET", home)["fields"]
+    field = field or next(one["name"] for one in fields if one["kind"] == "text")
+    readings = 0
     queries = [one["query"] for one in keeper.asked("GET", f"{home}/judged/{judged_set}")["queries"]]
     for query in queries:
         keeper.asked("POST", f"{home}/search", {"query": query})
 
     def read(ended: Event) -> None:
         """Reads the whole field through a chain that nobody had, again and again."""
+        nonlocal readings
         reader = _Person(address, PEOPLE + 2)
         for number in count(_FRESH):
             chain = f"words > lower > stem(en) > limit({number})"
@@ -45,6 +50,7 @@ def company_figures(collection: str, judged_set: str, field: str, seconds: float
                 told = reader.asked("GET", f"/api/reckonings/{told['id']}")
             if ended.is_set():
                 return
+            readings += told["state"] == "done"
 
     def searched(people: int, beside: Callable[[Event], None] | None = None) -> Figures:
         until, ended = monotonic() + seconds, Event()
@@ -72,10 +78,12 @@ def company_figures(collection: str, judged_set: str, field: str, seconds: float
             "p95_ms": round(parts[18], 1),
         }
 
+    alone, together = searched(1), searched(PEOPLE)
+    beside = searched(PEOPLE, read)
     return [
-        {"who": "alone", **searched(1)},
-        {"who": f"{PEOPLE} people", **searched(PEOPLE)},
-        {"who": f"{PEOPLE} people, beside the reading of a whole collection", **searched(PEOPLE, read)},
+        {"who": "alone", **alone},
+        {"who": f"{PEOPLE} people", **together},
+        {"who": f"{PEOPLE} people, beside the reading of a whole collection", **beside, "readings": readings},
     ]
 
 

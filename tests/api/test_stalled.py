@@ -85,3 +85,23 @@ def test_what_goes_wrong_within_is_told_as_it_is():
 
     with pytest.RaisesGroup(ValueError, allow_unwrapped=True):
         alone(run())
+
+
+def test_an_answer_that_somebody_else_ends_is_not_called_stalled():
+    async def send(_: Message) -> None:
+        await asyncio.Event().wait()
+
+    async def receive() -> Message:
+        return {"type": "http.request"}
+
+    async def answers(_scope: Any, _receive: Any, sends: Any) -> None:
+        await sends({"type": "http.response.start", "status": 200, "headers": []})
+
+    async def run() -> None:
+        visit = asyncio.ensure_future(NoStalledReaders(answers)({"type": "http", "path": "/"}, receive, send))
+        await asyncio.sleep(0)
+        visit.cancel()
+        with pytest.raises(asyncio.CancelledError):
+            await visit
+
+    alone(run())

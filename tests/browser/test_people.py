@@ -146,6 +146,25 @@ def test_a_reader_sees_what_changes_something_and_cannot_press_it(browser: Brows
     other.context.close()
 
 
+def test_whoever_makes_a_collection_may_do_all_with_it_at_once(browser: Browser, keeper: Page):
+    other = come_in(browser, invited(keeper, "Ana Quill", "reader"), "ana")
+    assert keeper.request.put("/api/people/ana", data={"makes_collections": True}).ok
+    home = other.url.split("/saltmere")[0]
+    other.goto(f"{home}/saltmere/records?view=collections")
+    other.get_by_label("Name of the new collection").fill("anas-pier")
+    other.get_by_label("Name of the new collection").press("Enter")
+    expect(other).to_have_url(re.compile("/anas-pier/records"))
+    other.get_by_role("button", name="Collections").click()
+    expect(other.get_by_role("button", name="Drop saltmere")).to_be_disabled()
+    # Known by its new name, too.
+    other.get_by_role("button", name="Rename anas-pier").click()
+    other.get_by_label("Name", exact=True).fill("anas-quay")
+    other.get_by_label("Name", exact=True).press("Enter")
+    expect(other.get_by_role("button", name="Drop anas-quay")).to_be_enabled()
+    assert other.request.delete(f"{home}/api/collections/anas-quay", params={"confirm": "anas-quay"}).ok
+    other.context.close()
+
+
 def test_a_reader_looks_and_is_told_what_keeping_needs(browser: Browser, keeper: Page):
     other = come_in(browser, invited(keeper, "Aud Holm", "reader"), "aud")
     home = other.url.split("/saltmere")[0]

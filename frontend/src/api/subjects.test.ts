@@ -16,6 +16,7 @@ const KEYS: readonly (readonly unknown[])[] = [
   ['judging', 'set queries', 'coast', 'visitors'],
   ['measuring', 'overview', 'coast', 'visitors'],
   ['imports', 'import', '7'],
+  ['people', 'me'],
 ]
 
 // What is asked anew, as its key reads.
@@ -33,6 +34,11 @@ test('what follows from a judged set is its lists, its queries and its figures, 
     'set queries coast visitors',
     'overview coast visitors',
   ])
+})
+
+test('what somebody may is asked anew when collections are made or renamed, and not when a set is judged', async () => {
+  expect(await renewed('collections')).toEqual(['collections', 'me'])
+  expect(await renewed('judging')).not.toContain('me')
 })
 
 test('nothing is asked about what is gone', async () => {

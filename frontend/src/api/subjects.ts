@@ -27,11 +27,13 @@ const EVERYTHING: Subject[] = [
   'spaces',
   'judging',
   'measuring',
+  'people',
 ]
 
 // What is no longer true once a subject has changed. A record, a word list or a filled space is read by everything.
 const FOLLOWS: Partial<Record<Change, Subject[]>> = {
-  collections: ['collections'],
+  // Whoever makes or renames one owns it by its name: what they may is asked anew with it.
+  collections: ['collections', 'people'],
   rankers: ['collections', 'rankers', 'chains', 'spaces'],
   chains: ['chains'],
   spaces: ['spaces'],

@@ -1,6 +1,7 @@
 // An import under way: how far, how quick, how long yet; cancelled or gone on with from here.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useEffectEvent, useState } from 'react'
+import { me } from '../../api/people'
 import { cancelImport, importWithId, letImportGoOn, resumeImport, type Import } from '../../api/records'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
@@ -32,6 +33,8 @@ export function ImportProgress({
   useEffect(() => {
     if (finished) void renew(client, 'everything').then(tell)
   }, [id, client, finished])
+  // It may have made its collection, whose owner is whoever began it.
+  useEffect(() => void client.invalidateQueries({ queryKey: me().queryKey }), [id, client])
   const { busy, problem, act } = useDoing(null)
   if (found.isError) return <ProblemNote error={found.error} />
   if (!now) return <p className="quiet">Starting …</p>
