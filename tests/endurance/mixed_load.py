@@ -26,9 +26,11 @@ _BETWEEN_EDITS_S, _BETWEEN_JUDGMENTS_S = 10.0, 5.0
 
 @dataclass
 class Load:
-    """What came of it. seconds: of the searches of the box; wrong: answers that should not be."""
+    """What came of it. seconds: of the searches of the box; disturbed: how many more there were that say nothing, since
+    the machine was kept from its processors; wrong: answers that should not be."""
 
     seconds: list[float] = field(default_factory=list)
+    disturbed: int = 0
     wrong: list[str] = field(default_factory=list)
     asked: int = 0
 
@@ -93,9 +95,10 @@ class Harbour:
         going = asyncio.get_running_loop().run_in_executor(
             box, searched, self.box, f"{HOME}/search", _signed(self._keys["box"]), bodies, self.rate, seconds
         )
-        load.seconds, wrong = await going
-        load.wrong += wrong
-        load.asked += len(load.seconds)
+        found = await going
+        load.seconds, load.disturbed = found.seconds, len(found.others) + found.passed_over
+        load.wrong += found.wrong
+        load.asked += len(found.seconds) + len(found.others)
 
     async def _engineer(self, client: httpx.AsyncClient, load: Load, key: str) -> None:
         """Turns a knob, looks what it does to a query, to all judged queries, and why."""

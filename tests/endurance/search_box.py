@@ -2,15 +2,42 @@
 
 Whoever measures on the server's own machine must take little of it: plain connections, and the parser that the server
 has as well.
+
+It asks so many times a second, whether or not it was answered before, so that a server that falls behind is seen to. A
+machine that is kept from its processors falls behind as well, and nothing is learned from that: what was due meanwhile,
+and until all of it was answered, is told apart, and a thousand are waited for at most.
 """
 
 import asyncio
 import time
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from itertools import cycle
+from typing import Final
 from urllib.parse import urlsplit
 
 import httptools
+
+from tests.endurance.withheld import Withheld
+
+# Of the processors' time, from which on nothing that is measured says anything.
+_WITHHELD: Final = 0.1
+_SECONDS_BETWEEN_LOOKS: Final = 0.25
+# So few are under way where nothing is behind.
+_USUAL_UNDER_WAY: Final = 5
+_MOST_UNDER_WAY: Final = 1_000
+
+
+@dataclass(frozen=True, slots=True)
+class Searched:
+    """What came of it. seconds: of each search from when it was due, while the machine had its processors; others: of
+    those that were due while it had not, or right after; passed_over: how many were not sent then, since so many
+    waited; wrong: answers that should not be."""
+
+    seconds: list[float] = field(default_factory=list[float])
+    others: list[float] = field(default_factory=list[float])
+    passed_over: int = 0
+    wrong: list[str] = field(default_factory=list[str])
 
 
 class _Connection(asyncio.Protocol):
@@ -47,46 +74,70 @@ class _Connection(asyncio.Protocol):
 
 def searched(
     address: str, path: str, headers: Mapping[str, str], bodies: Sequence[bytes], rate: float, seconds: float
-) -> tuple[list[float], list[str]]:
-    """Asks so many a second for so long, whether or not the ones before were answered: how long each took, in seconds
-    from when it was due, and what went wrong. bodies: what is asked, in turn."""
-    return asyncio.run(_searched(address, path, headers, bodies, rate, seconds))
+) -> Searched:
+    """Asks so many a second for so long, whether or not those before were answered. bodies: what is asked, in turn."""
+    return asyncio.run(_Box(address, path, headers).ask(bodies, rate, seconds))
 
 
-async def _searched(
-    address: str, path: str, headers: Mapping[str, str], bodies: Sequence[bytes], rate: float, seconds: float
-) -> tuple[list[float], list[str]]:
-    at = urlsplit(address)
-    host, port = str(at.hostname), int(at.port or 80)
-    own = "".join(f"{name}: {value}\r\n" for name, value in headers.items())
-    head = f"POST {path} HTTP/1.1\r\nHost: {at.netloc}\r\nContent-Type: application/json\r\n{own}Content-Length: "
-    idle: list[_Connection] = []
-    taken: list[float] = []
-    wrong: list[str] = []
+class _Box:
+    def __init__(self, address: str, path: str, headers: Mapping[str, str]) -> None:
+        at = urlsplit(address)
+        self._host, self._port, self._path = str(at.hostname), int(at.port or 80), path
+        own = "".join(f"{name}: {value}\r\n" for name, value in headers.items())
+        self._head = (
+            f"POST {path} HTTP/1.1\r\nHost: {at.netloc}\r\nContent-Type: application/json\r\n{own}Content-Length: "
+        ).encode()
+        self._idle: list[_Connection] = []
+        self._under_way = 0
+        # Whether the machine is kept from its processors, or is still behind because of that.
+        self._is_behind = False
+        self._found = Searched()
 
-    async def ask(body: bytes, due: float) -> None:
+    async def ask(self, bodies: Sequence[bytes], rate: float, seconds: float) -> Searched:
+        begun, passed_over = time.monotonic(), 0
+        looking = asyncio.create_task(self._look())
+        async with asyncio.TaskGroup() as under_way:
+            for number, body in enumerate(cycle(bodies)):
+                due = begun + number / rate
+                if due >= begun + seconds:
+                    break
+                await asyncio.sleep(max(0.0, due - time.monotonic()))
+                if self._is_behind and self._under_way >= _MOST_UNDER_WAY:
+                    passed_over += 1
+                else:
+                    under_way.create_task(self._search(body, due))
+        looking.cancel()
+        return replace(self._found, passed_over=passed_over)
+
+    async def _look(self) -> None:
+        withheld = Withheld()
+        while True:
+            await asyncio.sleep(_SECONDS_BETWEEN_LOOKS)
+            if withheld.share() > _WITHHELD:
+                self._is_behind = True
+            elif self._under_way <= _USUAL_UNDER_WAY:
+                self._is_behind = False
+
+    async def _search(self, body: bytes, due: float) -> None:
+        self._under_way += 1
+        was_behind = self._is_behind
         try:
             # What nobody used for a while, the server has closed.
-            while idle and not idle[-1].is_open:
-                idle.pop()
-            if idle:
-                connection = idle.pop()
+            while self._idle and not self._idle[-1].is_open:
+                self._idle.pop()
+            if self._idle:
+                connection = self._idle.pop()
             else:
-                _, connection = await asyncio.get_running_loop().create_connection(_Connection, host, port)
-            status, content = await connection.ask(head.encode() + f"{len(body)}\r\n\r\n".encode() + body)
-            idle.append(connection)
+                _, connection = await asyncio.get_running_loop().create_connection(_Connection, self._host, self._port)
+            status, content = await connection.ask(self._head + f"{len(body)}\r\n\r\n".encode() + body)
+            self._idle.append(connection)
             if status != 200:
-                wrong.append(f"{path}: {status} {content[:300]!r}")
+                self._found.wrong.append(f"{self._path}: {status} {content[:300]!r}")
         except OSError as error:
-            wrong.append(f"{path}: {error!r}")
-        taken.append(time.monotonic() - due)
-
-    begun = time.monotonic()
-    async with asyncio.TaskGroup() as under_way:
-        for number, body in enumerate(cycle(bodies)):
-            due = begun + number / rate
-            if due >= begun + seconds:
-                break
-            await asyncio.sleep(max(0.0, due - time.monotonic()))
-            under_way.create_task(ask(body, due))
-    return taken, wrong
+            self._found.wrong.append(f"{self._path}: {error!r}")
+        taken = time.monotonic() - due
+        self._under_way -= 1
+        # It may have begun while this was under way, and be seen a moment later.
+        if taken > _SECONDS_BETWEEN_LOOKS:
+            await asyncio.sleep(2 * _SECONDS_BETWEEN_LOOKS)
+        (self._found.others if was_behind or self._is_behind else self._found.seconds).append(taken)

@@ -46,7 +46,7 @@ def ask(address: str, seed: int, who: str = "", key: str | None = None) -> None:
             *(f"{address}/api/openapi.json", "--phases", "fuzzing", *named),
             *("--checks", f"{CHECKS},nobody_gets_past_their_rights"),
             # What is told as it happens never ends.
-            *("--exclude-path", "/api/events", "--request-timeout", "60"),
+            *("--exclude-path", "/api/events", "--request-timeout", "60", "--wait-for-schema", "120"),
             *("--max-examples", str(scaled(USUAL, "ENDURED_REQUESTS"))),
             *("--seed", str(seed + 100 * scaled(0, "ENDURED_SEED")), "--continue-on-failure", "--no-color"),
         ],
