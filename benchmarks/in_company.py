@@ -31,7 +31,9 @@ def company_figures(collection: str, judged_set: str, field: str, seconds: float
     home = f"/api/collections/{collection}"
     keeper = _Person(address, 1)
     fields = keeper.asked("GET", home)["fields"]
-    field = field or next(one["name"] for one in fields if one["kind"] == "text")
+    field = field or next((one["name"] for one in fields if one["kind"] == "text"), "")
+    if not field:
+        return [{"company": f'not measured: "{collection}" has no field of text'}]
     readings = 0
     queries = [one["query"] for one in keeper.asked("GET", f"{home}/judged/{judged_set}")["queries"]]
     for query in queries:

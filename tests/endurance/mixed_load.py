@@ -26,17 +26,20 @@ _BETWEEN_EDITS_S, _BETWEEN_JUDGMENTS_S = 10.0, 5.0
 
 @dataclass
 class Load:
-    """What came of it. seconds: of the searches of the box; disturbed: how many more there were that say nothing, since
-    the machine was kept from its processors; wrong: answers that should not be."""
+    """What came of it. seconds: of the searches of the box; others: of those that say nothing, since the machine was
+    kept from its processors; passed_over: how many were not sent then; kept: how long it was kept from them, and for
+    how long that excused; wrong: answers that should not be."""
 
     seconds: list[float] = field(default_factory=list)
-    disturbed: int = 0
+    others: list[float] = field(default_factory=list)
+    passed_over: int = 0
+    kept: tuple[float, float] = (0.0, 0.0)
     wrong: list[str] = field(default_factory=list)
     asked: int = 0
 
-    def percentile(self, share: float) -> float:
+    def percentile(self, share: float, *, with_others: bool = False) -> float:
         """Of the searches' times, in ms."""
-        return 1000 * float(np.percentile(self.seconds, share))
+        return 1000 * float(np.percentile(self.seconds + (self.others if with_others else []), share))
 
 
 class Harbour:
@@ -96,7 +99,8 @@ class Harbour:
             box, searched, self.box, f"{HOME}/search", _signed(self._keys["box"]), bodies, self.rate, seconds
         )
         found = await going
-        load.seconds, load.disturbed = found.seconds, len(found.others) + found.passed_over
+        load.seconds, load.others, load.passed_over = found.seconds, found.others, found.passed_over
+        load.kept = found.kept_s, found.excused_s
         load.wrong += found.wrong
         load.asked += len(found.seconds) + len(found.others)
 

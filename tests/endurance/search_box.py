@@ -5,7 +5,7 @@ has as well.
 
 It asks so many times a second, whether or not it was answered before, so that a server that falls behind is seen to. A
 machine that is kept from its processors falls behind as well, and nothing is learned from that: what was due meanwhile,
-and until all of it was answered, is told apart, and a thousand are waited for at most.
+and for as long again until it has caught up, is told apart, and a thousand are waited for at most.
 """
 
 import asyncio
@@ -18,13 +18,9 @@ from urllib.parse import urlsplit
 
 import httptools
 
-from tests.endurance.withheld import Withheld
+from tests.endurance.withheld import Excused, Withheld
 
-# Of the processors' time, from which on nothing that is measured says anything.
-_WITHHELD: Final = 0.1
 _SECONDS_BETWEEN_LOOKS: Final = 0.25
-# So few are under way where nothing is behind.
-_USUAL_UNDER_WAY: Final = 5
 _MOST_UNDER_WAY: Final = 1_000
 
 
@@ -32,11 +28,14 @@ _MOST_UNDER_WAY: Final = 1_000
 class Searched:
     """What came of it. seconds: of each search from when it was due, while the machine had its processors; others: of
     those that were due while it had not, or right after; passed_over: how many were not sent then, since so many
-    waited; wrong: answers that should not be."""
+    waited; kept_s, excused_s: how long it was kept from them, and for how long that excused; wrong: answers that should
+    not be."""
 
     seconds: list[float] = field(default_factory=list[float])
     others: list[float] = field(default_factory=list[float])
     passed_over: int = 0
+    kept_s: float = 0.0
+    excused_s: float = 0.0
     wrong: list[str] = field(default_factory=list[str])
 
 
@@ -89,8 +88,7 @@ class _Box:
         ).encode()
         self._idle: list[_Connection] = []
         self._under_way = 0
-        # Whether the machine is kept from its processors, or is still behind because of that.
-        self._is_behind = False
+        self._excused = Excused(time.monotonic())
         self._found = Searched()
 
     async def ask(self, bodies: Sequence[bytes], rate: float, seconds: float) -> Searched:
@@ -102,25 +100,23 @@ class _Box:
                 if due >= begun + seconds:
                     break
                 await asyncio.sleep(max(0.0, due - time.monotonic()))
-                if self._is_behind and self._under_way >= _MOST_UNDER_WAY:
+                if self._excused.is_excused and self._under_way >= _MOST_UNDER_WAY:
                     passed_over += 1
                 else:
                     under_way.create_task(self._search(body, due))
         looking.cancel()
-        return replace(self._found, passed_over=passed_over)
+        own = self._excused
+        return replace(self._found, passed_over=passed_over, kept_s=own.kept_s, excused_s=own.excused_s)
 
     async def _look(self) -> None:
         withheld = Withheld()
         while True:
             await asyncio.sleep(_SECONDS_BETWEEN_LOOKS)
-            if withheld.share() > _WITHHELD:
-                self._is_behind = True
-            elif self._under_way <= _USUAL_UNDER_WAY:
-                self._is_behind = False
+            self._excused.look(time.monotonic(), withheld.share(), self._under_way)
 
     async def _search(self, body: bytes, due: float) -> None:
         self._under_way += 1
-        was_behind = self._is_behind
+        was_excused = self._excused.is_excused
         try:
             # What nobody used for a while, the server has closed.
             while self._idle and not self._idle[-1].is_open:
@@ -140,4 +136,4 @@ class _Box:
         # It may have begun while this was under way, and be seen a moment later.
         if taken > _SECONDS_BETWEEN_LOOKS:
             await asyncio.sleep(2 * _SECONDS_BETWEEN_LOOKS)
-        (self._found.others if was_behind or self._is_behind else self._found.seconds).append(taken)
+        (self._found.others if was_excused or self._excused.is_excused else self._found.seconds).append(taken)
