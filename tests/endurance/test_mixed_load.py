@@ -81,5 +81,6 @@ def _searches_told(load: Load) -> str:
     return (
         f"{len(load.seconds)} searches of the box, p50 {load.percentile(50):.1f} ms, p95 {load.percentile(95):.1f} ms; "
         f"left out {len(load.others)} and {load.passed_over} not sent: kept from the processors for "
-        f"{load.kept[0]:.0f} s, excused for {load.kept[1]:.0f} s; with what is left out p95 {load.percentile(95, with_others=True):.1f} ms"
+        f"{load.kept[0]:.0f} s, excused for {load.kept[1]:.0f} s; with what is left out "
+        f"p95 {load.percentile(95, with_others=True):.1f} ms"
     )
