@@ -17,6 +17,9 @@ from pale_harbor.api.below import TakesOff
 from pale_harbor.api.chains import routes as chains
 from pale_harbor.api.chains import word_lists
 from pale_harbor.api.collections import routes as collections
+from pale_harbor.api.delivery import past
+from pale_harbor.api.delivery import routes as delivery
+from pale_harbor.api.delivery.endpoint import WorldFirst, endpoint_of
 from pale_harbor.api.document import document_of
 from pale_harbor.api.guard import Guard
 from pale_harbor.api.imports import routes as imports
@@ -63,6 +66,8 @@ ROOMS: Final = (
     tasks,
     measuring,
     tuning,
+    delivery,
+    past,
     command,
     coming_in,
     elsewhere,
@@ -141,6 +146,8 @@ def make_app(
     app.add_middleware(GZipMiddleware, minimum_size=2_000, compresslevel=1)
     app.add_middleware(WhileWaitedFor, budget=budget)
     app.add_middleware(WhoAsks, who=who)
+    if server is not None:
+        app.add_middleware(WorldFirst, endpoint=endpoint_of(server.delivery, budget))
     app.add_middleware(Guard, names=names)
     app.add_middleware(NoStalledReaders)
     app.state.watched = watched

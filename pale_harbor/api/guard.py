@@ -29,6 +29,8 @@ _HEADERS: Final = {
     "Permissions-Policy": "camera=(), geolocation=(), microphone=(), payment=(), usb=()",
 }
 _CHANGES_NOTHING: Final = ("GET", "HEAD", "OPTIONS")
+# Asked by pages of other sites, by a key alone: no browser sends anything there of its own accord.
+FOR_OTHER_SITES: Final = "/v1/"
 
 
 class Guard:
@@ -74,7 +76,7 @@ class Guard:
         if _without_port(host) not in self.names:
             said = f'This server is not called "{host[:200]}".' if host else "The request does not say whom it asks."
             return Problem(title="Not here", status=400, detail=f"{said} It answers to its own names alone.")
-        if scope["method"] in _CHANGES_NOTHING:
+        if scope["method"] in _CHANGES_NOTHING or scope["path"].startswith(FOR_OTHER_SITES):
             return None
         asked_by, origin = headers.get("sec-fetch-site"), headers.get("origin")
         # Browsers say one or the other; programs that are none say neither.

@@ -6,7 +6,7 @@ from secrets import token_urlsafe
 from typing import Final
 
 import structlog
-from fastapi import FastAPI, HTTPException
+from fastapi import FastAPI, HTTPException, Request
 from fastapi.responses import FileResponse, HTMLResponse
 from fastapi.staticfiles import StaticFiles
 from starlette.datastructures import Headers
@@ -49,6 +49,22 @@ def serve_page(app: FastAPI, page: Path, below: str = "") -> None:
     app.mount("/assets", CompressedFiles(directory=page / "assets"))
     # It is asked for at any depth: its files are named from the top.
     first = (page / "index.html").read_text("utf-8").replace('="./', f'="{below}/')
+
+    @app.get("/harbor-search.js", include_in_schema=False)
+    async def element(request: Request) -> Response:  # pyright: ignore[reportUnusedFunction]
+        """The search box for pages of other sites, which may all load it: it does nothing without a key."""
+        answer = await CompressedFiles(directory=page).get_response("harbor-search.js", request.scope)
+        answer.headers["Access-Control-Allow-Origin"] = "*"
+        answer.headers["Cross-Origin-Resource-Policy"] = "cross-origin"
+        # Its name stays while what it says is renewed.
+        answer.headers["Cache-Control"] = "public, max-age=300"
+        return answer
+
+    @app.get("/visit/{collection}", include_in_schema=False)
+    async def visit(collection: str) -> Response:  # pyright: ignore[reportUnusedFunction]
+        """The visitor's page, which reads its address itself and asks nothing but the search endpoint."""
+        shown = (page / "visit.html").read_text("utf-8").replace('="./', f'="{below}/')
+        return HTMLResponse(shown, headers={"Cache-Control": "no-store"})
 
     @app.get("/{path:path}", include_in_schema=False)
     async def place(path: str) -> Response:  # pyright: ignore[reportUnusedFunction]

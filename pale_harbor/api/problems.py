@@ -80,41 +80,44 @@ def chain_problem(error: ChainError) -> Problem:
     )
 
 
+def problem_of(error: HarborError, ended_for: str | None = None) -> Problem:
+    """An error as it is told. ended_for: why a request was ended, where it is not for the usual reasons."""
+    match error:
+        case NotFound():
+            return Problem(title="Not found", status=404, detail=str(error))
+        case NotSignedIn():
+            return Problem(title="Sign in", status=401, detail=str(error))
+        case NotAllowed():
+            return Problem(title="Not allowed", status=403, detail=str(error))
+        case TooManyAttempts():
+            return Problem(title="Too many attempts", status=429, detail=str(error))
+        case Overtaken():
+            return Problem(title="Changed meanwhile", status=409, detail=str(error))
+        case Cancelled():
+            usual = (
+                "This was ended: nobody waited for it any more, or it took longer than a request may. Ask for less at "
+                "once: fewer records, queries or stages."
+            )
+            return Problem(title="Ended", status=503, detail=ended_for or usual)
+        case Unavailable():
+            return Problem(title="Not available now", status=503, detail=str(error))
+        case ChainError():
+            return chain_problem(error)
+        case TooLarge():
+            return Problem(title="Too large", status=413, detail=str(error))
+        case BadInput():
+            details = [ProblemDetail(where=where, what=what) for where, what in error.problems]
+            return Problem(title="Cannot be used", status=422, detail=error.message, problems=details)
+        case _:
+            return Problem(title="Cannot be done", status=400, detail=str(error))
+
+
 def install_problem_handlers(app: FastAPI) -> None:
     """Makes every error of the app a problem document, without a stack trace."""
 
     @app.exception_handler(HarborError)
     async def harbor_error(asked: Request, error: HarborError) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
-        match error:
-            case NotFound():
-                return _answer(Problem(title="Not found", status=404, detail=str(error)))
-            case NotSignedIn():
-                return _answer(Problem(title="Sign in", status=401, detail=str(error)))
-            case NotAllowed():
-                return _answer(Problem(title="Not allowed", status=403, detail=str(error)))
-            case TooManyAttempts():
-                return _answer(Problem(title="Too many attempts", status=429, detail=str(error)))
-            case Overtaken():
-                return _answer(Problem(title="Changed meanwhile", status=409, detail=str(error)))
-            case Cancelled():
-                usual = (
-                    "This was ended: nobody waited for it any more, or it took longer than a request may. Ask for less "
-                    "at once: fewer records, queries or stages."
-                )
-                ended_for = asked.scope.get(ENDED_FOR, lambda: None)()
-                return _answer(Problem(title="Ended", status=503, detail=ended_for or usual))
-            case Unavailable():
-                return _answer(Problem(title="Not available now", status=503, detail=str(error)))
-            case ChainError():
-                return _answer(chain_problem(error))
-            case TooLarge():
-                return _answer(Problem(title="Too large", status=413, detail=str(error)))
-            case BadInput():
-                details = [ProblemDetail(where=where, what=what) for where, what in error.problems]
-                problem = Problem(title="Cannot be used", status=422, detail=error.message, problems=details)
-                return _answer(problem)
-            case _:
-                return _answer(Problem(title="Cannot be done", status=400, detail=str(error)))
+        return _answer(problem_of(error, asked.scope.get(ENDED_FOR, lambda: None)()))
 
     @app.exception_handler(OperationalError)
     @app.exception_handler(PoolTimeout)

@@ -34,6 +34,8 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
         *("judging_tasks", "judging_standing", "diary"),
         *("knobs_to_tune", "all_tunings", "one_tuning", "tuning_as_page", "all_ledgers", "all_remedies"),
         *("first_tunings", "copy"),
+        *("published", "publishing_checked", "delivery_keys", "asked_by_visitors", "rewritten_by_visitors"),
+        *("grades_by_clicks", "candidate_standing"),
     ),
     Right.CHANGE: (
         *("put", "delete", "restore", "restore_many", "change_field", "change_display"),
@@ -46,12 +48,15 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
         *("make_task", "close_task", "drop_task", "new_link", "draw_link_back", "settle_grade", "confirm_stale"),
         *("put_outside_service", "drop_outside_ranker", "bring_run_file", "ask_outside", "cancel_asking"),
         *("begin_tuning", "stop_tuning", "forget_tuning", "begin_ledger_of", "cancel_ledger"),
+        *("sample_of_asked", "load_asked_log", "offer_asked", "confirm_clicks"),
         *("begin_remedies_of", "cancel_remedies", "begin_tuning_of_first_ranker"),
     ),
     Right.OWN: (
         *("rename", "drop", "lock_queries"),
         *("members", "set_member", "drop_member", "invite_member", "draw_member_back"),
         *("changes_of_collection", "changes_of_collection_file"),
+        *("publish_version", "publish_former", "put_candidate", "drop_candidate", "put_delivery_settings"),
+        *("make_visitor_key", "make_program_key", "put_visitor_key", "revoke_delivery_key"),
     ),
     # A collection that is there already needs CHANGE as well: the endpoint sees to it.
     Right.BRING: ("upload", "preview_source", "read_thesaurus", "start_import"),

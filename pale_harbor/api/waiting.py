@@ -79,9 +79,9 @@ class WhileWaitedFor:
 
 def _address(scope: Scope) -> str:
     """By what people are told apart: by who they are, and where nobody signed in by where they ask from."""
-    visitor = who_asks().visitor
-    if visitor is not None:
-        return f"person {visitor.person_id}"
+    called = who_asks().called
+    if called is not None:
+        return called
     client = scope.get("client")
     return "" if client is None else str(client[0])
 

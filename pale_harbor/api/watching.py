@@ -7,7 +7,7 @@ from typing import Final
 import psutil
 from fastapi import Request, Response
 from prometheus_client import CollectorRegistry, Counter, Histogram
-from prometheus_client.core import GaugeMetricFamily, Metric
+from prometheus_client.core import CounterMetricFamily, GaugeMetricFamily, Metric
 from prometheus_client.openmetrics.exposition import CONTENT_TYPE_LATEST, generate_latest
 from prometheus_client.registry import Collector
 from psycopg import OperationalError
@@ -16,10 +16,11 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from pale_harbor import __version__
 from pale_harbor.api.routes import guarded_router
-from pale_harbor.api.server_state import Bench
+from pale_harbor.api.server_state import Bench, Serving
 from pale_harbor.store.ranking.past_queries import past_queries_counted
 from pale_harbor.store.running.jobs import jobs_counted
 from pale_harbor.store.spaces.spaces import spaces_behind
+from pale_harbor.work.delivery.delivery import Delivery
 from pale_harbor.work.running.room import free_bytes
 from pale_harbor.work.running.timed import Work
 from pale_harbor.work.workbench import Workbench
@@ -104,8 +105,8 @@ class CountsRequests:
 class _State(Collector):
     """What is so at the moment of asking."""
 
-    def __init__(self, bench: Workbench) -> None:
-        self._bench = bench
+    def __init__(self, bench: Workbench, delivery: Delivery) -> None:
+        self._bench, self._delivery = bench, delivery
 
     def collect(self) -> Iterator[Metric]:
         process = psutil.Process()
@@ -116,6 +117,9 @@ class _State(Collector):
         for cache in self._bench.memory.state():
             memory.add_metric([cache.name], cache.held_bytes)
         yield memory
+        past = self._delivery.past
+        yield _gauge("paleharbor_asked_waiting", "What visitors asked that is not kept yet.", past.waiting)
+        yield CounterMetricFamily("paleharbor_asked_lost", "What visitors asked that could not be kept.", past.lost)
         yield from self._of_database()
         version = GaugeMetricFamily("paleharbor_version", "The version that runs.", labels=["version"])
         version.add_metric([__version__], 1)
@@ -142,11 +146,11 @@ def _gauge(name: str, says: str, value: float) -> GaugeMetricFamily:
 
 
 @router.get("/metrics", response_class=Response)
-def metrics(request: Request, bench: Bench) -> Response:
+def metrics(request: Request, bench: Bench, server: Serving) -> Response:
     """Requests, memory, jobs and files as OpenMetrics text."""
     watched: Watched = request.app.state.watched
     # What is so now is added for this answer alone.
     now = CollectorRegistry()
-    now.register(_State(bench))
+    now.register(_State(bench, server.delivery))
     counted, state = generate_latest(watched.registry), generate_latest(now)
     return Response(counted.removesuffix(b"# EOF\n") + state, media_type=CONTENT_TYPE_LATEST)

@@ -17,7 +17,7 @@ from pale_harbor.api.problems import MEDIA_TYPE, NO_DATABASE, Problem
 from pale_harbor.store.database import Pool
 from pale_harbor.work.people.asking import asked_by
 from pale_harbor.work.people.tokens import hash_of
-from pale_harbor.work.people.visiting import HERE, NOBODY, Guest, are_people_known, visitor_of
+from pale_harbor.work.people.visiting import HERE, NOBODY, Guest, are_people_known, guest_showing
 
 COOKIE: Final = "paleharbor-visit"
 # Whoever was shut out is let in no longer than this by a server that did not do it itself.
@@ -48,8 +48,8 @@ class Who:
         shown = hash_of(token)
         known = self._known.get(shown)
         if known is None:
-            visitor = await to_thread.run_sync(visitor_of, self._pool, token, limiter=self._own_limiter())
-            known = Guest(visitor) if visitor is not None else await self._showing_nothing()
+            known = await to_thread.run_sync(guest_showing, self._pool, token, limiter=self._own_limiter())
+            known = known or await self._showing_nothing()
             self._known[shown] = known
         return known
 

@@ -9,21 +9,23 @@ from typing import Final
 
 # By their values (work/people/rights.py): a command that looks loads nothing for this.
 TABLE: Final[Mapping[str, tuple[str, ...]]] = {
-    "anybody": ("up", "down", "serve", "version", "score", "chain run"),
+    "anybody": ("up", "down", "serve", "version", "score", "chain run", "ranker file-diff"),
     "signed in": ("collection list",),
     "look": (
         *("export", "search", "complete", "correct", "passages", "measure", "missed", "run", "runs", "compare"),
         *("check", "quality", "letters", "diary", "sides"),
         *("chain list", "chain consequences", "words get", "words list"),
-        *("ranker get", "ranker list", "ranker near", "ranker diff"),
+        *("ranker get", "ranker list", "ranker near", "ranker diff", "ranker export"),
         *("judged list", "judged export", "judged standing", "judged expected", "past show", "task list"),
         *("outside list", "space list", "space cost", "space nearest", "record deleted", "record get"),
-        *("collection imports", "collection rejected"),
+        *("collection imports", "collection rejected", "publish show", "key list"),
     ),
     "change": (
         *("load", "tune", "ledger", "remedies", "simulate", "decide", "chain put", "words put", "ranker put"),
+        *("ranker import",),
         *("judged load", "judged make", "judged drop", "judged add", "judged rules", "judged settle"),
         *("judged confirm", "judged expect", "judged expect-no-more", "judged complain", "past load", "past drop"),
+        *("past log", "past gather", "task confirm"),
         *("task make", "task link", "task close", "task drop", "outside run", "outside put", "outside ask"),
         *("outside drop", "space make", "space fill", "space drop", "space bring"),
         *("record put", "record delete", "record restore", "collection pictures", "collection undo-import"),
@@ -31,6 +33,8 @@ TABLE: Final[Mapping[str, tuple[str, ...]]] = {
     "own": (
         *("changes", "collection rename", "collection drop"),
         *("member list", "member set", "member drop", "member invite"),
+        *("publish live", "publish back", "publish candidate", "publish no-candidate", "publish rules"),
+        *("visitors", "key visitor", "key program", "key change", "key revoke"),
     ),
     "make": ("collection copy",),
     "keep": (

@@ -27,6 +27,7 @@ _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "measuring.diary": ("diary", "decide"),
     "spaces.spaces": ("sides", "embedder"),
     "people.changes": ("changes",),
+    "delivery.visitors": ("visitors",),
 }
 _APPS: Final[dict[str, str]] = {
     "chain": "chains.chains",
@@ -41,6 +42,8 @@ _APPS: Final[dict[str, str]] = {
     "collection": "collections.collections",
     "person": "people.people",
     "member": "people.members",
+    "publish": "delivery.publishing",
+    "key": "delivery.keys",
 }
 _ROOM_OF: Final = {command: room for room, commands in _COMMANDS_OF.items() for command in commands}
 

@@ -14,6 +14,8 @@ from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.formats.space_document import space_document
 from pale_harbor.settings import ROOT
+from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.delivery.publications import add_publication, published_now
 from pale_harbor.work.chains.word_lists import put_list
 from pale_harbor.work.demo_wanted import COLLECTION, demo_is_wanted
 from pale_harbor.work.imports.importing import import_now
@@ -86,8 +88,18 @@ def load_demo(workbench: Workbench) -> bool:
     workbench.put_ranker(COLLECTION, BLENDED, blended, "The first ranker's words, blended with two spaces.")
     old = (DEMO / "old-search-box.run.txt").read_text("utf-8")
     bring_run(workbench, COLLECTION, OLD_SEARCH_BOX, JUDGED_SET, old, "old-search-box.run.txt")
+    _publish(workbench)
     structlog.get_logger().info("demo loaded", collection=COLLECTION)
     return True
+
+
+def _publish(workbench: Workbench) -> None:
+    """Its first ranker is live, so that there is a search box to try; nobody has a key yet."""
+    with workbench.pool.connection() as connection:
+        own = collection_named(connection, COLLECTION)
+        if not published_now(connection, own.id):
+            note = "The demo's first ranker, live from the start."
+            add_publication(connection, own.id, "live", ranker=RANKER, version=1, note=note)
 
 
 def _make_space(workbench: Workbench, file: Path) -> None:

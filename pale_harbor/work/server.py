@@ -16,6 +16,8 @@ from pale_harbor.store.records.records import record_count
 from pale_harbor.store.spaces.spaces import want_followed
 from pale_harbor.work.chains.consequences import Reckonings
 from pale_harbor.work.collections.tidying import tidy
+from pale_harbor.work.delivery.delivery import Delivery
+from pale_harbor.work.delivery.forgetting import forget_past
 from pale_harbor.work.imports.importing import begin_import, imports_done
 from pale_harbor.work.imports.sources import RowSource
 from pale_harbor.work.imports.uploads import Uploads
@@ -61,6 +63,7 @@ class Server:
         # Sources of imports as they were given: what is secret in them is not kept.
         self._sources: dict[int, RowSource] = {}
         self.reckonings = Reckonings(bench)
+        self.delivery = Delivery(bench)
         self.jobs = JobRunner(
             bench.pool,
             {
@@ -92,7 +95,7 @@ class Server:
         self.jobs.start()
         if self._changes_days is not None:
             self.forget_old_changes(self._changes_days)
-            in_background("forgetting", lambda: self._forget_on_and_on(self._changes_days or 0))
+        in_background("forgetting", self._forget_on_and_on)
 
     def forget_old_changes(self, days: int) -> None:
         """Forgets who changed what so many days ago."""
@@ -101,18 +104,21 @@ class Server:
         if forgotten:
             structlog.get_logger().info("changes forgotten", count=forgotten, days=days)
 
-    def _forget_on_and_on(self, days: int) -> None:
+    def _forget_on_and_on(self) -> None:
         while not self._ended.wait(_SECONDS_BETWEEN_FORGETTING):
             try:
-                self.forget_old_changes(days)
+                if self._changes_days is not None:
+                    self.forget_old_changes(self._changes_days)
+                forget_past(self.bench.pool)
             except (OperationalError, PoolTimeout) as error:
-                structlog.get_logger().warning("changes not forgotten", reason=str(error))
+                structlog.get_logger().warning("nothing forgotten", reason=str(error))
 
     def end(self) -> None:
         """Takes up nothing more."""
         self._ended.set()
         self.jobs.stop()
         self.telling.stop()
+        self.delivery.end()
         if self.bench.processes is not None:
             self.bench.processes.stop()
 

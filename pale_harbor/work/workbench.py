@@ -64,6 +64,7 @@ from pale_harbor.work.running.memory_budget import MemoryBudget
 from pale_harbor.work.running.processes import Processes
 from pale_harbor.work.running.sealing import Sealing
 from pale_harbor.work.running.worker import Progress, do_job
+from pale_harbor.work.spaces.open_space import OpenSpace
 
 T = TypeVar("T")
 
@@ -200,6 +201,10 @@ class Workbench:
         for live in opened.slabs:
             if kept is not None and live.slab.name not in kept:
                 self.memory.forget_folder(str(live.slab.folder))
+
+    def spaces_of(self, connection: Connection[Any], collection_id: int) -> dict[str, OpenSpace]:
+        """A collection's spaces by name, in their present state."""
+        return {row.name: OpenSpace(self.pool, row, self.memory) for row in spaces_of(connection, collection_id)}
 
     def collections(self) -> list[Collection]:
         """Every collection, by name."""
@@ -359,24 +364,38 @@ class Workbench:
         """
         with self.pool.connection() as connection:
             collection = collection_named(connection, collection_name)
-            parts = _parts(connection, collection, based_on or RankerChoice())
-            self._ranker(connection, collection, document, parts)
-            saved = save_ranker(
-                connection,
-                collection.id,
-                name,
-                document.written,
-                parts.used_chains,
-                parts.lists.used,
-                note,
-                newest_known,
-            )
+            saved = self.put_ranker_within(connection, collection, name, document, note, based_on, newest_known)
             if draft is not None:
                 drop_draft(connection, collection.id, draft)
-            # The one that was made when the records came in gives way to the first one made by a person.
-            if collection.default_ranker in (None, START_RANKER):
-                set_default_ranker(connection, collection.id, name)
             return saved
+
+    def put_ranker_within(
+        self,
+        connection: Connection[Any],
+        collection: Collection,
+        name: str,
+        document: RankerDocument,
+        note: str = "",
+        based_on: RankerChoice | None = None,
+        newest_known: int | None = None,
+    ) -> SavedRanker:
+        """The same as `put_ranker`, as part of a transaction. Raises BadInput."""
+        parts = _parts(connection, collection, based_on or RankerChoice())
+        self._ranker(connection, collection, document, parts)
+        saved = save_ranker(
+            connection,
+            collection.id,
+            name,
+            document.written,
+            parts.used_chains,
+            parts.lists.used,
+            note,
+            newest_known,
+        )
+        # The one that was made when the records came in gives way to the first one made by a person.
+        if collection.default_ranker in (None, START_RANKER):
+            set_default_ranker(connection, collection.id, name)
+        return saved
 
     def put_chain(self, collection_name: str, name: str, notation: str) -> SavedChain:
         """Keeps a chain as a new version. Raises ChainError."""

@@ -13,7 +13,7 @@ from pale_harbor.core.index import VALUE_GAP, build_index
 from pale_harbor.core.ranking import FieldValue, ReadingStatistics, order_of_equals, statistics_of
 from pale_harbor.core.text import chain_of
 from pale_harbor.settings import ROOT, Settings, settings
-from pale_harbor.work.ranking.searching import _first_ones  # pyright: ignore[reportPrivateUsage]
+from pale_harbor.work.ranking.searching import PLAINLY, Telling, _told_of  # pyright: ignore[reportPrivateUsage]
 from pale_harbor.work.records.values import texts_of
 from pale_harbor.work.warm_up import compile_kernels
 
@@ -109,5 +109,7 @@ def test_an_index_of_a_field_nobody_fills_has_a_mean_length_that_is_never_used()
 
 def test_of_a_field_its_first_five_thousand_marks_are_told():
     many = [(4 * number, 4 * number + 3) for number in range(5_001)]
-    told = _first_ones({"text": many, "title": many[:5_000]})
+    told = _told_of({"text": many, "title": many[:5_000]}, PLAINLY)
     assert (told["text"], told["title"]) == (many[:5_000], many[:5_000])
+    # Of fields that may not be seen none are.
+    assert list(_told_of({"text": many, "title": many}, Telling(fields=frozenset({"title"})))) == ["title"]

@@ -128,7 +128,7 @@ def make_own_key(asked: KeyRequest, bench: Bench) -> Key:
 def _somebody() -> Visitor:
     visitor = who_asks().visitor
     if visitor is None:
-        raise NotSignedIn("Nobody is signed in here: this machine's own keeper has no account.")
+        raise NotSignedIn("Nobody is signed in here: this machine's own keeper, and a program, have no account.")
     return visitor
 
 

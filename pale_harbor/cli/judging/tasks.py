@@ -65,6 +65,38 @@ def make(
         _print(bench, collection, judged_set, as_json, links)
 
 
+@app.command()
+def confirm(
+    collection: str,
+    judged_set: SetArgument,
+    name: str,
+    judge: Annotated[list[str], typer.Option(help="Who judges; may be given several times.")],
+    days: Annotated[int, typer.Option(min=1, max=3_650, help="Of the clicks of so many days.")] = 30,
+    query: Annotated[
+        list[str] | None, typer.Option(help="This query alone; may be given several times; all where there is none.")
+    ] = None,
+    twice: Annotated[float, typer.Option(min=0, max=1, help="Share of the records that two judges judge.")] = 0.2,
+    same: Annotated[
+        list[str] | None, typer.Option(help="A judge who is the one who judged the set under that name before.")
+    ] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Makes a judging task of what clicks suggest and nobody graded; judges do not see the suggestion."""
+    from pale_harbor.work.delivery.confirming import ConfirmingWanted, confirming_task
+
+    wanted = ConfirmingWanted(
+        name=name,
+        judges=tuple(judge),
+        days=days,
+        twice=twice,
+        queries=None if not query else tuple(query),
+        same=tuple(same or ()),
+    )
+    with workbench() as bench:
+        links = confirming_task(bench, collection, judged_set, wanted)
+        _print(bench, collection, judged_set, as_json, links)
+
+
 @app.command("list")
 def list_tasks(collection: str, judged_set: SetArgument, as_json: AsJson = False) -> None:
     """Lists a set's judging tasks, and how far their judges are."""

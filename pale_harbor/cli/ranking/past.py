@@ -1,7 +1,7 @@
 """`past`: what visitors asked, loaded as a list."""
 
 from dataclasses import asdict
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -40,6 +40,41 @@ def show(collection: str, as_json: AsJson = False) -> None:
     _print(told, as_json)
     if not as_json:
         print_columns([(one.query, f"{one.asked:,}", one.language) for one in told.first])
+
+
+@app.command()
+def log(
+    collection: str,
+    file: str = typer.Argument(
+        help="CSV or JSON Lines with query, at, session, language, found, clicked, succeeded; - to read."
+    ),
+    as_json: AsJson = False,
+) -> None:
+    """Takes in the log of another search, beside what is asked at the endpoint."""
+    from pale_harbor.work.delivery.logs import load_log
+
+    text = text_of(file)
+    with workbench() as bench:
+        told = load_log(bench, collection, text, "standard input" if file == "-" else file)
+    if as_json:
+        print_json(asdict(told))
+    else:
+        print(f"{told.queries:,} queries from {told.first_at:%Y-%m-%d} to {told.last_at:%Y-%m-%d}, {told.added:,} new")
+
+
+@app.command()
+def gather(
+    collection: str,
+    days: Annotated[int, typer.Option(min=1, max=3_650, help="Of what was asked in so many days.")] = 90,
+    visitors: Annotated[int, typer.Option(min=1, max=1_000, help="What so many visitors asked at least.")] = 2,
+    as_json: AsJson = False,
+) -> None:
+    """Puts what visitors asked at the endpoint, and found something, in the place of the list that was there."""
+    from pale_harbor.work.delivery.offering import offer_asked
+
+    with workbench() as bench:
+        told = offer_asked(bench, collection, days, visitors)
+    _print(told, as_json)
 
 
 @app.command()

@@ -2,13 +2,14 @@
 
 import sys
 from dataclasses import asdict
+from pathlib import Path
 from typing import Annotated
 
 import orjson
 import typer
 
 from pale_harbor.cli.open_workbench import database, workbench
-from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
+from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of, write_text
 from pale_harbor.cli.ranking.ranker_choice import RankerName, ranker_choice
 from pale_harbor.errors import BadInput
 
@@ -118,3 +119,72 @@ def diff(
         print_json({"differences": said})
     else:
         print("\n".join(said) or "Nothing.")
+
+
+@app.command()
+def export(
+    collection: str,
+    name: Annotated[str, typer.Argument(help="NAME or NAME:VERSION.")],
+    out: Annotated[Path | None, typer.Option(help="The file; standard output without it.")] = None,
+) -> None:
+    """Writes a ranker with all that it reads (chains, word lists, expectations) as one file to keep in a repository."""
+    from pale_harbor.work.ranking.ranker_files import file_of_ranker
+
+    choice = ranker_choice(name)
+    with workbench() as bench:
+        text = file_of_ranker(bench, collection, choice.name or name, choice.version)
+    if out is None:
+        sys.stdout.buffer.write(text.encode())
+    else:
+        write_text(out, text)
+
+
+@app.command("import")
+def take_in(
+    collection: str,
+    file: Annotated[str, typer.Argument(help="A file that `ranker export` wrote; - for standard input.")],
+    note: Annotated[str, typer.Option(help="Why this version is kept; the file's own note without it.")] = "",
+    as_json: AsJson = False,
+) -> None:
+    """Keeps a file's chains, lists, expectations and ranker: new versions where they say something new."""
+    from pale_harbor.work.ranking.ranker_files import take_in as taken_in
+
+    text = text_of(file)
+    with workbench() as bench:
+        told = taken_in(bench, collection, text, "standard input" if file == "-" else file, note)
+    if as_json:
+        print_json(
+            {
+                "name": told.ranker.name,
+                "version": told.ranker.version,
+                "chains": told.chains,
+                "lists": told.lists,
+                "expectations": told.expectations,
+                "missing": told.missing,
+            }
+        )
+        return
+    print(f"{told.ranker.name}, version {told.ranker.version}")
+    for kind, names in (("chains", told.chains), ("word lists", told.lists)):
+        if names:
+            print(f"new {kind}: {', '.join(names)}")
+    if told.expectations:
+        print(f"new expectations: {told.expectations}")
+    for one in told.missing:
+        print(f"note: no judged set here has the query of an expectation, {one}")
+
+
+@app.command("file-diff")
+def file_diff(
+    before: Annotated[str, typer.Argument(help="A file that `ranker export` wrote.")],
+    after: Annotated[str, typer.Argument(help="Another one.")],
+    as_json: AsJson = False,
+) -> None:
+    """Says what is different between two files of rankers: in words, and line by line of what they read."""
+    from pale_harbor.formats.ranker_file import files_differ, ranker_file
+
+    found = files_differ(*(ranker_file(text_of(one), one) for one in (before, after)))
+    if as_json:
+        print_json(asdict(found))
+    else:
+        print("\n".join([*found.ranker, *found.others]) or "Nothing.")

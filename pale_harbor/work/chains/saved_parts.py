@@ -13,8 +13,8 @@ from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.word_lists import WordList
 from pale_harbor.errors import NotFound
 from pale_harbor.formats.word_lists import list_of_stored
-from pale_harbor.store.chains.chains import chain_named
-from pale_harbor.store.chains.word_lists import latest_lists, list_named
+from pale_harbor.store.chains.chains import SavedChain, chain_named
+from pale_harbor.store.chains.word_lists import SavedEntries, latest_lists, list_named
 
 
 def name_and_version(reference: str) -> tuple[str, int | None]:
@@ -31,7 +31,8 @@ class SavedLists(Mapping[str, WordList]):
     """The word lists of a collection by name, fetched when they are asked for.
 
     versions: of lists that are named without one; the newest of any other. given: lists by how they are named, which
-    nobody kept. used: the version of each list that was asked for without one.
+    nobody kept. used: the version of each list that was asked for without one; read: each that was asked for, by how it
+    was named.
     """
 
     def __init__(
@@ -46,6 +47,7 @@ class SavedLists(Mapping[str, WordList]):
         self._versions = versions
         self._found: dict[str, WordList] = dict(given or {})
         self.used: dict[str, int] = {}
+        self.read: dict[str, SavedEntries] = {}
 
     def __getitem__(self, reference: str) -> WordList:
         if reference not in self._found:
@@ -57,6 +59,7 @@ class SavedLists(Mapping[str, WordList]):
                 raise KeyError(reference) from None
             if version is None:
                 self.used[name] = saved.version
+            self.read[reference] = saved
             self._found[reference] = list_of_stored(saved.kind, saved.entries)
         return self._found[reference]
 
@@ -70,7 +73,8 @@ class SavedLists(Mapping[str, WordList]):
 class SavedParts:
     """What saved names mean: in given versions, and in the newest where none is given.
 
-    used_chains: the version of each saved chain that was asked for without one.
+    used_chains: the version of each saved chain that was asked for without one; read_chains: each that was asked for,
+    by how it was named.
     """
 
     def __init__(
@@ -86,6 +90,7 @@ class SavedParts:
         self._chain_versions = chain_versions or {}
         self.lists = SavedLists(connection, collection_id, list_versions or {}, given_lists)
         self.used_chains: dict[str, int] = {}
+        self.read_chains: dict[str, SavedChain] = {}
 
     def chain(self, text: str, without: frozenset[int] = frozenset()) -> Chain:
         """The chain of a notation, of an @name, or of an @name and stages after it. Raises ChainError or NotFound.
@@ -110,6 +115,7 @@ class SavedParts:
         saved = chain_named(self._connection, self._collection_id, named.name, wanted)
         if named.version is None:
             self.used_chains[named.name] = saved.version
+        self.read_chains[named.name if named.version is None else f"{named.name}:{named.version}"] = saved
         return saved.notation
 
 

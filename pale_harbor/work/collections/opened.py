@@ -216,6 +216,12 @@ class OpenCollection:
         fresh.state = uuid4()
         return fresh
 
+    def naming(self, fields: Sequence[str]) -> "OpenCollection":
+        """The same collection, of which a query may name these fields alone."""
+        narrowed = copy(self)
+        narrowed.field_names = tuple(fields)
+        return narrowed
+
     def remember(self, key: tuple[Any, ...], make: Callable[[], list[Placed]]) -> list[Placed]:
         """A list that follows from its key and the records alone, kept for a while."""
         return self.memory.lists.get_or_make((self.state, key), make)

@@ -73,7 +73,7 @@ def change_rules(
             revision = next_revision(connection, kept, of_queries=False)
             resettle(connection, replace(kept, settling=settling), revision)
 
-    return _change(workbench, collection_name, set_name, work)
+    return change_set(workbench, collection_name, set_name, work)
 
 
 def lock_away(workbench: Workbench, collection_name: str, set_name: str, share: float) -> JudgedSet:
@@ -86,9 +86,9 @@ def lock_away(workbench: Workbench, collection_name: str, set_name: str, share: 
         open_ids = [query.query_id for query in queries if not query.locked]
         locked |= set(sorted(open_ids, key=_chance)[: max(0, wanted)])
         put_rules(connection, kept.id, kept.settling, share, kept.meanings)
-        _put(connection, kept, [replace(query, locked=query.query_id in locked) for query in queries])
+        put_all(connection, kept, [replace(query, locked=query.query_id in locked) for query in queries])
 
-    return _change(workbench, collection_name, set_name, work)
+    return change_set(workbench, collection_name, set_name, work)
 
 
 def put_query(
@@ -99,11 +99,11 @@ def put_query(
     def work(connection: Connection[Any], collection: Collection, kept: JudgedSet) -> None:
         queries = queries_of(connection, kept.id)
         place = next((i for i, one in enumerate(queries) if one.query_id == query.query_id), len(queries))
-        before = queries[place].locked if place < len(queries) else _falls(query.query_id, kept)
+        before = queries[place].locked if place < len(queries) else falls_locked(query.query_id, kept)
         queries[place : place + 1] = [replace(query, locked=before if locked is None else locked)]
-        _put(connection, kept, queries)
+        put_all(connection, kept, queries)
 
-    return _change(workbench, collection_name, set_name, work)
+    return change_set(workbench, collection_name, set_name, work)
 
 
 def drop_query(workbench: Workbench, collection_name: str, set_name: str, query_id: str) -> JudgedSet:
@@ -114,13 +114,13 @@ def drop_query(workbench: Workbench, collection_name: str, set_name: str, query_
         left = [one for one in queries if one.query_id != query_id]
         if len(left) == len(queries):
             raise NotFound(f'"{set_name}" has no query "{query_id[:80]}".')
-        revision = _put(connection, kept, left)
+        revision = put_all(connection, kept, left)
         drop_judgments_of(connection, kept.id, [query_id])
         resettle(connection, kept, revision)
         ended = [one.id for one in expectations_of(connection, kept.id) if one.query_id == query_id]
         end_expectations(connection, kept.id, revision, ended)
 
-    return _change(workbench, collection_name, set_name, work)
+    return change_set(workbench, collection_name, set_name, work)
 
 
 def add_listed(
@@ -149,12 +149,14 @@ def add_listed(
                 query_id = new_query_id(taken)
                 taken.add(query_id)
                 queries.append(
-                    SetQuery(query_id=query_id, query=query, need=need, asked=asked, locked=_falls(query_id, kept))
+                    SetQuery(
+                        query_id=query_id, query=query, need=need, asked=asked, locked=falls_locked(query_id, kept)
+                    )
                 )
                 added += 1
-        _put(connection, kept, queries)
+        put_all(connection, kept, queries)
 
-    return _change(workbench, collection_name, set_name, work), added
+    return change_set(workbench, collection_name, set_name, work), added
 
 
 def new_query(
@@ -170,7 +172,7 @@ def new_query(
         nonlocal query_id
         query_id = add_query(connection, kept, query, locked)
 
-    _change(workbench, collection_name, set_name, work)
+    change_set(workbench, collection_name, set_name, work)
     return query_id
 
 
@@ -187,9 +189,9 @@ def add_query(connection: Connection[Any], kept: JudgedSet, query: SetQuery, loc
         )
     else:
         query_id = new_query_id({one.query_id for one in queries})
-        added = replace(query, query_id=query_id, locked=_falls(query_id, kept) if locked is None else locked)
+        added = replace(query, query_id=query_id, locked=falls_locked(query_id, kept) if locked is None else locked)
     queries[place : place + 1] = [added]
-    _put(connection, kept, queries)
+    put_all(connection, kept, queries)
     return added.query_id
 
 
@@ -227,11 +229,11 @@ def _chance(query_id: str) -> bytes:
     return hashlib.sha256(query_id.encode()).digest()
 
 
-def _falls(query_id: str, kept: JudgedSet) -> bool:
+def falls_locked(query_id: str, kept: JudgedSet) -> bool:
     return int.from_bytes(_chance(query_id)[:8], "big") < kept.locked_share * 2**64
 
 
-def _put(connection: Connection[Any], kept: JudgedSet, queries: Sequence[SetQuery]) -> int:
+def put_all(connection: Connection[Any], kept: JudgedSet, queries: Sequence[SetQuery]) -> int:
     """Puts a held set's queries; a new revision where they differ. Returns the revision."""
     check_count(queries)
     if queries_of(connection, kept.id) == list(queries):
@@ -241,7 +243,7 @@ def _put(connection: Connection[Any], kept: JudgedSet, queries: Sequence[SetQuer
     return revision
 
 
-def _change(
+def change_set(
     workbench: Workbench,
     collection_name: str,
     set_name: str,

@@ -117,10 +117,7 @@ Links = dict[tuple[int, str], str]
 
 def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: TaskWanted) -> Links:
     """Makes a judging task, and tells each judge's link this once. Raises BadInput where nothing is left to judge."""
-    judges = list(dict.fromkeys(name.strip() for name in wanted.judges if name.strip()))
-    if not judges or len(judges) > MOST_JUDGES:
-        raise BadInput(f"Name who judges: one judge at least, {MOST_JUDGES} at most.")
-    _check_names(bench, collection_name, set_name, [one for one in judges if one not in wanted.same])
+    judges = checked_judges(bench, collection_name, set_name, wanted.judges, wanted.same)
     rng = np.random.default_rng(secrets.randbits(64))
     if wanted.items is None:
         items = _pool(bench, collection_name, set_name, wanted, rng)
@@ -160,6 +157,20 @@ def new_task(bench: Workbench, collection_name: str, set_name: str, wanted: Task
             {judge: hash_of(link) for judge, link in links.items()},
         )
         return {(task_id, judge): link for judge, link in links.items()}
+
+
+def checked_judges(
+    bench: Workbench, collection_name: str, set_name: str, names: Sequence[str], same: Sequence[str]
+) -> list[str]:
+    """Who judges, each once. same: judges who are those who judged the set under that name before.
+
+    Raises BadInput where it is nobody, are too many, or somebody else's names.
+    """
+    judges = list(dict.fromkeys(name.strip() for name in names if name.strip()))
+    if not judges or len(judges) > MOST_JUDGES:
+        raise BadInput(f"Name who judges: one judge at least, {MOST_JUDGES} at most.")
+    _check_names(bench, collection_name, set_name, [one for one in judges if one not in same])
+    return judges
 
 
 def _check_names(bench: Workbench, collection_name: str, set_name: str, names: Sequence[str]) -> None:

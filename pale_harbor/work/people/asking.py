@@ -22,7 +22,7 @@ def asked_by(guest: Guest) -> Generator[None]:
     """What is done within is asked for by this guest, and done for them."""
     before = _ASKING.set(guest)
     try:
-        with acting_for(None if guest.visitor is None else guest.visitor.person_id):
+        with acting_for(guest.acting_person):
             yield
     finally:
         _ASKING.reset(before)

@@ -5,6 +5,7 @@ from typing import Final
 
 from pale_harbor.errors import BadInput, NotAllowed, TooManyAttempts
 from pale_harbor.store.database import Pool
+from pale_harbor.store.delivery.keys import ProgramKey, note_used, program_with
 from pale_harbor.store.people import visits
 from pale_harbor.store.people.people import are_there_people, password_of
 from pale_harbor.store.people.visits import Visit, Visitor
@@ -22,19 +23,53 @@ COUNTED_MINUTES: Final = 15.0
 
 
 @dataclass(frozen=True, slots=True)
+class Program:
+    """A program that has a role in one collection, by a key of its own. person_id: who made the key and whose changes
+    its changes are, None where nobody signed in."""
+
+    key_id: int
+    collection: str
+    collection_id: int
+    role: Role
+    person_id: int | None
+
+
+@dataclass(frozen=True, slots=True)
 class Guest:
     """Whoever asks for something.
 
     visitor: who they are, None where they did not sign in. is_keeper_by_place: who is at this machine itself, where
-    nobody signs in or by the key that lies there.
+    nobody signs in or by the key that lies there. program: that asks by a key of its own.
     """
 
     visitor: Visitor | None = None
     is_keeper_by_place: bool = False
+    program: Program | None = None
 
     @property
     def is_somebody(self) -> bool:
-        return self.visitor is not None or self.is_keeper_by_place
+        return self.visitor is not None or self.is_keeper_by_place or self.program is not None
+
+    @property
+    def acting_person(self) -> int | None:
+        """The id of the person whose changes theirs are."""
+        if self.program is not None:
+            return self.program.person_id
+        return None if self.visitor is None else self.visitor.person_id
+
+    @property
+    def called(self) -> str | None:
+        """What tells them from all others, None for whoever did not sign in."""
+        if self.program is not None:
+            return f"program {self.program.key_id}"
+        return None if self.visitor is None else f"person {self.visitor.person_id}"
+
+    @property
+    def collections(self) -> list[int]:
+        """The ids of the collections that they may look at; a keeper's are all, and none of them is here."""
+        if self.program is not None:
+            return [self.program.collection_id]
+        return [] if self.visitor is None else self.visitor.collections
 
     @property
     def is_keeper(self) -> bool:
@@ -44,6 +79,8 @@ class Guest:
         """Their role in a collection; keepers may do there whatever its owner may."""
         if self.is_keeper:
             return "owner"
+        if self.program is not None:
+            return self.program.role if self.program.collection == collection else None
         found = None if self.visitor is None else self.visitor.roles.get(collection)
         return next((role for role in RIGHTS_OF if role == found), None)
 
@@ -55,11 +92,13 @@ class Guest:
             return False
         if self.is_keeper or right is Right.SIGNED_IN:
             return True
-        if right is Right.KEEP or self.visitor is None:
+        if self.program is not None and right is Right.BRING:
+            return Right.CHANGE in RIGHTS_OF[self.program.role]
+        if right is Right.KEEP or (self.visitor is None and self.program is None):
             return False
         if right is Right.MAKE:
-            return self.visitor.makes_collections
-        if right is Right.BRING:
+            return self.visitor is not None and self.visitor.makes_collections
+        if right is Right.BRING and self.visitor is not None:
             return self.visitor.makes_collections or any(
                 Right.CHANGE in RIGHTS_OF[role] for role in map(self.role_in, self.visitor.roles) if role
             )
@@ -150,6 +189,30 @@ def visitor_of(pool: Pool, token: str) -> Visitor | None:
         if found is not None:
             visits.note_seen(connection, hash_of(token))
         return found
+
+
+def guest_showing(pool: Pool, token: str) -> Guest | None:
+    """Who shows this: somebody, or a program; None where nobody does, or not any more."""
+    visitor = visitor_of(pool, token)
+    if visitor is not None:
+        return Guest(visitor)
+    with pool.connection() as connection:
+        key = program_with(connection, hash_of(token))
+        program = None if key is None else _program_of(key)
+        if program is None:
+            return None
+        note_used(connection, program.key_id)
+        return Guest(program=program)
+
+
+def _program_of(key: ProgramKey) -> Program | None:
+    """What a program may do now: as its key says, and no more than whoever made it may by now."""
+    allowed = key.role if key.person_id is None or key.keeper else key.own_role
+    both = {key.role, allowed}
+    least: Role = next(role for role in RIGHTS_OF if both.intersection([role]))
+    if key.left or allowed is None or not RIGHTS_OF[least]:
+        return None
+    return Program(key.id, key.collection, key.collection_id, least, key.person_id)
 
 
 def guest_named(pool: Pool, name: str) -> Guest:

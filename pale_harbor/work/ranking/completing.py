@@ -22,7 +22,8 @@ from pale_harbor.core.typing.recipe import (
     PastQueries,
     SuggestionSource,
 )
-from pale_harbor.store.collections.collections import collection_named, fields_of
+from pale_harbor.store.collections.collections import Collection, collection_named, fields_of
+from pale_harbor.store.database import Pool
 from pale_harbor.store.ranking.past_queries import PastQueryList, past_query_list
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
@@ -131,7 +132,10 @@ def suggestions_told(opened: OpenCollection, ranker: Ranker, patience_s: float |
         past = past_query_list(connection, opened.collection.id)
     return SuggestionsTold(
         own=ranker.completions is not None and bool(ranker.completions.sources),
-        usual=[_document_of(one) for one in recipe_of(opened, replace(ranker, completions=None)).sources],
+        usual=[
+            _document_of(one)
+            for one in recipe_of(opened.pool, opened.collection, replace(ranker, completions=None)).sources
+        ],
         suggestions=0 if index is None else len(index.suggested.suggestions),
         entries=0 if index is None else index.suggested.entries.size,
         bytes=0 if index is None else index.size_bytes,
@@ -144,24 +148,24 @@ def suggestions_told(opened: OpenCollection, ranker: Ranker, patience_s: float |
     )
 
 
-def recipe_of(opened: OpenCollection, ranker: Ranker) -> Completions:
+def recipe_of(pool: Pool, collection: Collection, ranker: Ranker) -> Completions:
     """What a ranker says of completions, with the usual sources where it names none: past queries, values of the title,
     phrases of the title and of other texts that it reads."""
     recipe = ranker.completions or Completions()
     if recipe.sources:
         return recipe
     by = next((one.chain.by for one in ranker.readings if isinstance(one.chain, ChainsByLanguage)), None)
-    names = _texts_read(opened, ranker)
+    names = _texts_read(pool, collection, ranker)
     sources: list[SuggestionSource] = [PastQueries(asked=1), FieldValues(values=names[0])]
     sources += [FieldPhrases(phrases=name) for name in names[:_DEFAULT_FIELDS]]
     return replace(recipe, sources=tuple(sources), language=recipe.language or by)
 
 
-def _texts_read(opened: OpenCollection, ranker: Ranker) -> list[str]:
+def _texts_read(pool: Pool, collection: Collection, ranker: Ranker) -> list[str]:
     """The fields of texts that a ranker reads, the title first and the key left out; all where there are no others."""
-    with opened.pool.connection() as connection:
-        fields = fields_of(connection, opened.collection.id)
-        collection = collection_named(connection, opened.collection.name)
+    with pool.connection() as connection:
+        fields = fields_of(connection, collection.id)
+        collection = collection_named(connection, collection.name)
     title = display_of(collection, fields).title
     texts = {one.name for one in fields if one.kind not in _NUMBERS and one.role not in _NO_TEXTS}
     read = list(dict.fromkeys(one.field for one in ranker.readings))
@@ -223,7 +227,7 @@ class _Trying:
 def ready_to_complete(opened: OpenCollection, ranker: Ranker, patience_s: float | None = None) -> Ready | UnderWay:
     """The suggestions of a ranker's recipe, gathered where they are not known; or how far they are after so many
     seconds, where it is said how long they are waited for."""
-    recipe = recipe_of(opened, ranker)
+    recipe = recipe_of(opened.pool, opened.collection, ranker)
     chain = _folding(ranker, recipe)
     past = None
     if any(isinstance(one, PastQueries) for one in recipe.sources):

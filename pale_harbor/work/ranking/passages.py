@@ -73,23 +73,32 @@ def passages_of(
     field_values: Mapping[str, Any],
     wanted: PassagesWanted,
     utf16: bool,
+    fields: frozenset[str] | None = None,
 ) -> list[FoundPassage]:
     """The best passages of one record, of each field in which the query's words are found; best first.
 
-    Of a record that only its meaning brought in, the passage that is nearest to the query.
+    Of a record that only its meaning brought in, the passage that is nearest to the query. fields: of which they are
+    told, None: of all.
     """
-    by_words = _by_words(asked, row, field_values, wanted, utf16) if asked.prepared else []
-    return by_words or _nearest(opened, asked, answer, row, field_values, utf16)
+    by_words = _by_words(asked, row, field_values, wanted, utf16, fields) if asked.prepared else []
+    return by_words or _nearest(opened, asked, answer, row, field_values, utf16, fields)
 
 
 def _by_words(
-    asked: Asked, row: Placed, field_values: Mapping[str, Any], wanted: PassagesWanted, utf16: bool
+    asked: Asked,
+    row: Placed,
+    field_values: Mapping[str, Any],
+    wanted: PassagesWanted,
+    utf16: bool,
+    fields: frozenset[str] | None,
 ) -> list[FoundPassage]:
     query = asked.prepared[row.slab]
     weights = word_weights(query)
     (marked,) = marked_words(query, [row.record_id])
     found: list[FoundPassage] = []
     for field, words in marked.items():
+        if fields is not None and field not in fields:
+            continue
         text = "\n".join(texts_of(field_values.get(field)))
         found += [
             _found(text, field, (one.start, one.end), words, one.score, one.share, utf16)
@@ -99,7 +108,13 @@ def _by_words(
 
 
 def _nearest(
-    opened: OpenCollection, asked: Asked, answer: Answer, row: Placed, field_values: Mapping[str, Any], utf16: bool
+    opened: OpenCollection,
+    asked: Asked,
+    answer: Answer,
+    row: Placed,
+    field_values: Mapping[str, Any],
+    utf16: bool,
+    fields: frozenset[str] | None,
 ) -> list[FoundPassage]:
     if answer.blended is None or asked.meaning is None:
         return []
@@ -107,7 +122,7 @@ def _nearest(
         if number < 0:
             continue
         stretch = one.space.covered.stretch(field_values, one.space.table(opened, row.slab).places[number].tolist())
-        if stretch is not None:
+        if stretch is not None and (fields is None or stretch[0] in fields):
             field, start, end = stretch
             text = "\n".join(texts_of(field_values.get(field)))
             found = _found(text, field, (start, end), [], 0.0, 1.0, utf16)

@@ -2,7 +2,7 @@
 
 from bisect import bisect_left
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from time import perf_counter
 from typing import Any, Final, Literal
 
@@ -27,7 +27,9 @@ from pale_harbor.work.ranking.correcting import words_of
 from pale_harbor.work.ranking.meaning import BlendedList, BlendedRow
 from pale_harbor.work.ranking.passages import FoundPassage, PassagesWanted, passages_of
 from pale_harbor.work.records.values import texts_of
+from pale_harbor.work.running.hurry import Hurry
 from pale_harbor.work.running.timed import timed
+from pale_harbor.work.spaces.open_space import OpenSpace
 
 # Stretches of numbers come in order, so that leaving some out would leave out the greatest.
 MOST_STRETCHES: Final = 1_000
@@ -83,10 +85,17 @@ class Result:
 @dataclass(frozen=True, slots=True)
 class Telling:
     """How rows are told. passages: whether passages are, and which; utf16: whether places count UTF-16 units instead of
-    code points."""
+    code points. fields: of which marks and passages are told, None: of all; sources: whether it is told where scores
+    came from."""
 
     passages: PassagesWanted | None = None
     utf16: bool = False
+    fields: frozenset[str] | None = None
+    sources: bool = True
+
+    def tells(self, field: str) -> bool:
+        """Whether anything of a field is told."""
+        return self.fields is None or field in self.fields
 
 
 PLAINLY: Final = Telling()
@@ -166,7 +175,7 @@ def find(
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Page:
-    """A ranked list's page before its records are fetched. keys: of its rows, in order."""
+    """A ranked list's page before its records are fetched. keys: of its rows, in order; hurry: when it is due."""
 
     opened: OpenCollection
     asked: Asked
@@ -177,6 +186,7 @@ class Page:
     elapsed_ms: float
     meant: DidYouMean | None
     telling: Telling
+    hurry: Hurry
 
     def told(self, records: Mapping[str, dict[str, Any]]) -> Found:
         """The page with its records. records: their field values by key."""
@@ -210,15 +220,24 @@ def page_of(
     skip: int,
     facets: Sequence[FacetWanted],
     telling: Telling = PLAINLY,
+    hurry: Hurry | None = None,
+    spaces: Mapping[str, OpenSpace] | None = None,
 ) -> Page:
-    """What is on a page, and the counts of its facets."""
+    """What is on a page, and the counts of its facets.
+
+    hurry: when it is due; facets, other ways to read the query, a second stage and passages are left out where there is
+    no time left for them. spaces: as `opened.spaces` gives them, None: as they are now.
+    """
+    hurry = hurry or Hurry()
     with timed("search", "getting ready"):
         opened.make_ready(ranker)
         if ranker.corrections is not None and ranker.corrections.is_taken:
             words_of(opened, ranker)
     started = perf_counter()
     with timed("search", "reading the query"):
-        asked = ask(opened, ranker, question)
+        asked = ask(opened, ranker, question, spaces=spaces)
+    if asked.meaning is not None and asked.meaning.second_stage is not None and not hurry.has_time_for("second stage"):
+        asked = replace(asked, meaning=replace(asked.meaning, second_stage=None))
     with timed("search", "ranking"):
         listed = candidates(opened, asked, asked.filters)
         answer = first_rows(opened, asked, listed, skip + top)
@@ -232,9 +251,11 @@ def page_of(
                 wanted.step,
             )[: wanted.most if wanted.step is None else MOST_STRETCHES]
             for wanted in facets
+            if hurry.has_time_for("facets")
         }
     meant = asked.corrected
-    if meant is None and ranker.corrections is not None and not question.is_typed and skip == 0:
+    may_mean = ranker.corrections is not None and not question.is_typed and skip == 0
+    if meant is None and may_mean and hurry.has_time_for("did you mean"):
         with timed("search", "did you mean"):
             meant = correction_of(opened, ranker, question)
     elapsed_ms = (perf_counter() - started) * 1000
@@ -249,6 +270,7 @@ def page_of(
         elapsed_ms=elapsed_ms,
         meant=meant,
         telling=telling,
+        hurry=hurry,
     )
 
 
@@ -310,8 +332,9 @@ def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
     for slab in {row.slab for row in rows} if asked.prepared else ():
         ids = [row.record_id for row in rows if row.slab == slab]
         places = [(slab, record_id) for record_id in ids]
-        marked |= dict(zip(places, map(_first_ones, marks(asked.prepared[slab], ids)), strict=True))
-        if answer.blended is None:
+        told = [_told_of(own, page.telling) for own in marks(asked.prepared[slab], ids)]
+        marked |= dict(zip(places, told, strict=True))
+        if answer.blended is None and page.telling.sources:
             shared = shares(asked.prepared[slab], np.array(ids, np.int32)).tolist()
             dealt |= dict(zip(places, shared, strict=True))
     return [
@@ -319,7 +342,9 @@ def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
             rank=rank,
             key=key,
             score=row.score,
-            source_scores=source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), [])),
+            source_scores=source_scores(asked, row, answer.blended, dealt.get((row.slab, row.record_id), []))
+            if page.telling.sources
+            else [],
             marks=_in_units(marked.get((row.slab, row.record_id), {}), records.get(key, {}), page.telling),
             field_values=records.get(key, {}),
             pinned=row.pinned,
@@ -327,7 +352,7 @@ def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
             ranks=[] if answer.blended is None else answer.blended.ranks((row.slab, row.record_id)),
             passage=_passage(opened, asked, answer.blended, row, records.get(key)),
             second=None if answer.blended is None else answer.blended.second_score((row.slab, row.record_id)),
-            passages=_passages(page, row, records.get(key, {})),
+            passages=_passages(page, row, records[key]) if key in records else [],
         )
         for rank, key, row, others in zip(
             range(skip + 1, skip + len(rows) + 1), keys, rows, answer.others[skip:], strict=True
@@ -335,8 +360,8 @@ def _results(page: Page, records: Mapping[str, dict[str, Any]]) -> list[Result]:
     ]
 
 
-def _first_ones(marked: dict[str, list[Stretch]]) -> dict[str, list[Stretch]]:
-    return {field: own[:MOST_MARKS] for field, own in marked.items()}
+def _told_of(marked: dict[str, list[Stretch]], telling: Telling) -> dict[str, list[Stretch]]:
+    return {field: own[:MOST_MARKS] for field, own in marked.items() if telling.tells(field)}
 
 
 def _in_units(
@@ -348,10 +373,12 @@ def _in_units(
 
 
 def _passages(page: Page, row: Placed, field_values: Mapping[str, Any]) -> list[FoundPassage]:
-    wanted = page.telling.passages
-    if wanted is None:
+    telling = page.telling
+    if telling.passages is None or not page.hurry.has_time_for("passages"):
         return []
-    return passages_of(page.opened, page.asked, page.answer, row, field_values, wanted, page.telling.utf16)
+    return passages_of(
+        page.opened, page.asked, page.answer, row, field_values, telling.passages, telling.utf16, telling.fields
+    )
 
 
 def _passage(

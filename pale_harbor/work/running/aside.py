@@ -65,20 +65,23 @@ class Aside:
         self._makings: dict[Hashable, _Making] = {}
         self._lock = Lock()
 
-    def made(self, name: Hashable, make: Callable[[Told], V], patience_s: float | None) -> V | UnderWay:
+    def made(
+        self, name: Hashable, make: Callable[[Told], V], patience_s: float | None, *, to_the_end: bool = False
+    ) -> V | UnderWay:
         """What `make` gives, or how far it is after so many seconds; None waits for it as long as it takes.
 
-        Whoever asks while it is made joins in. Raises what `make` raises, and Cancelled where nobody waits any more.
+        Whoever asks while it is made joins in. to_the_end: whether it is made whoever waits. Raises what `make` raises,
+        and Cancelled where nobody waits any more.
         """
         with self._lock:
             making = self._makings.get(name)
             if making is None:
                 making = self._makings[name] = _Making()
-                self._begin(name, making, make)
+                self._begin(name, making, make, to_the_end=to_the_end)
             making.waiting += 1
         try:
             until = None if patience_s is None else monotonic() + patience_s
-            while not making.ended.wait(_BETWEEN_LOOKS_S):
+            while not making.ended.wait(_until_next_look(until)):
                 check_wanted()
                 if until is not None and monotonic() >= until:
                     return UnderWay(
@@ -95,10 +98,10 @@ class Aside:
             raise making.error
         return making.value
 
-    def _begin(self, name: Hashable, making: _Making, make: Callable[[Told], object]) -> None:
+    def _begin(self, name: Hashable, making: _Making, make: Callable[[Told], object], *, to_the_end: bool) -> None:
         def work() -> None:
             try:
-                with wanted_while(making.is_wanted):
+                with wanted_while((lambda: True) if to_the_end else making.is_wanted):
                     making.value = make(making.tell)
             except Exception as error:  # whoever waits is told
                 making.error = error
@@ -108,3 +111,7 @@ class Aside:
                 making.ended.set()
 
         in_background("aside", work)
+
+
+def _until_next_look(until: float | None) -> float:
+    return _BETWEEN_LOOKS_S if until is None else max(0.0, min(_BETWEEN_LOOKS_S, until - monotonic()))

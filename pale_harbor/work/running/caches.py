@@ -161,7 +161,7 @@ class Memory:
             "found by readings", "what single readings found of queries", share(2), lambda found: found.size_bytes
         )
         self.sheets: Cache[StateKey, Any] = Cache(
-            "sheets", "score sheets of judged sets", share(11), lambda sheet: sheet.size_bytes
+            "sheets", "score sheets of judged sets", share(8), lambda sheet: sheet.size_bytes
         )
         self.lists: Cache[StateKey, list[Any]] = Cache(
             "lists", "the nearest records of queries in spaces", share(3), lambda rows: 120 * len(rows) + 200
@@ -203,6 +203,9 @@ class Memory:
             "readings of collections", "what chains do to whole collections", share(1), _reading_bytes
         )
         self.rankers: Cache[Hashable, Any] = Cache("rankers", "rankers with their chains", share(1), lambda _: 50_000)
+        self.records: Cache[StateKey, dict[str, Any]] = Cache(
+            "records", "records as visitors were shown them", share(3), record_bytes
+        )
         self.standings: Cache[Hashable, Any] = Cache(
             "standings", "how collections stood when they were searched last", share(1), lambda _: 5_000
         )
@@ -223,6 +226,7 @@ class Memory:
             self.signals,
             self.record_terms,
             self.completions,
+            self.records,
         ):
             cache.let_go(lambda key: key[0] == state)
 
@@ -239,6 +243,12 @@ class Memory:
     def state(self) -> list[CacheState]:
         """What is held and what for, the most first."""
         return sorted((one.state() for one in self._caches()), key=lambda state: (-state.held_bytes, state.name))
+
+
+def record_bytes(field_values: dict[str, Any]) -> int:
+    """About what a record takes up: its texts, and for each value what holds it."""
+    values = [one for value in field_values.values() for one in (value if isinstance(value, list) else [value])]
+    return 300 + sum(80 + 2 * len(str(one)) for one in values)
 
 
 def _typed_bytes(typed: TypedKeys) -> int:

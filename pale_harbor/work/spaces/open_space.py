@@ -3,8 +3,9 @@
 import hashlib
 import json
 import time
-from collections.abc import Callable, Generator, Iterable, Sequence
+from collections.abc import Callable, Generator, Hashable, Iterable, Sequence
 from contextlib import AbstractContextManager, contextmanager
+from copy import copy
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -41,7 +42,9 @@ from pale_harbor.work.chains.saved_parts import SavedParts
 from pale_harbor.work.collections.live_slab import LiveSlab
 from pale_harbor.work.collections.slab import read_slab
 from pale_harbor.work.collections.slab_values import check_revision
+from pale_harbor.work.running.aside import Told, UnderWay
 from pale_harbor.work.running.caches import Memory
+from pale_harbor.work.running.hurry import Hurry
 from pale_harbor.work.running.processes import Errand, Processes
 from pale_harbor.work.spaces.embedding_service import EmbeddingService
 from pale_harbor.work.spaces.texts import WHOLE, Covered, PassagePlace, covered_by, name_of_text
@@ -132,6 +135,7 @@ class OpenSpace:
         self.space = space
         self.memory = memory
         self.document: SpaceDocument = space_document(space.document)
+        self._hurry: Hurry | None = None
         with pool.connection() as connection:
             self.covered: Covered = covered_by(self.document, fields_of(connection, space.collection_id))
 
@@ -204,6 +208,12 @@ class OpenSpace:
         table.make_ready(self.similarity)
         return table
 
+    def within(self, hurry: Hurry) -> "OpenSpace":
+        """The same space for an answer that is due: a service that does not answer by then is not waited for."""
+        pressed = copy(self)
+        pressed._hurry = hurry
+        return pressed
+
     def query_vector(self, text: str) -> Vector | NoVector:
         """The vector of a query, or in words why there is none. Raises nothing: a list without it is a list too."""
         text = text.strip()
@@ -213,10 +223,27 @@ class OpenSpace:
             return NoVector("")
         name = (self.space.id, self.space.identity, text)
         try:
-            return self.memory.query_vectors.get_or_make(name, lambda: self._query_vector(text))
+            if self._hurry is None or not isinstance(self.document.source, ServiceSource):
+                return self.memory.query_vectors.get_or_make(name, lambda: self._query_vector(text))
+            return self._vector_in_time(name, text, self._hurry)
         except HarborError as error:
             # Not remembered: the next one may be luckier.
             return NoVector(f'The space "{self.name}" could not be asked: {error}', failed=True)
+
+    def _vector_in_time(self, name: Hashable, text: str, hurry: Hurry) -> Vector | NoVector:
+        """The vector, if the service gives it in time; where it comes later it is there for the next one who asks."""
+        known = self.memory.query_vectors.get(name)
+        if known is not None:
+            return known
+
+        def make(_told: Told) -> Vector | NoVector:
+            return self.memory.query_vectors.get_or_make(name, lambda: self._query_vector(text))
+
+        made = self.memory.aside.made(("query vector", name), make, hurry.seconds_left())
+        if isinstance(made, UnderWay):
+            hurry.leave_out(f"space {self.name}")
+            return NoVector(f'The space "{self.name}" did not answer in time.', failed=True)
+        return made
 
     def ask_ahead(self, texts: Sequence[str]) -> None:
         """Gets the vectors of many queries at once, where a service makes them. Raises ServiceFailed."""

@@ -1,0 +1,1 @@
+"""Tables of what the world sees."""
