@@ -4,6 +4,8 @@
 """
 
 import os
+import subprocess
+import sys
 from pathlib import Path
 
 from playwright.sync_api import FilePayload, Page, sync_playwright
@@ -18,7 +20,6 @@ FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 PICTURES = [
     ("records", "fog", "/saltmere/records"),
     ("record", "deep", "/saltmere/records?view=browse&key=sm0035&part=Readings"),
-    ("display", "fog", "/saltmere/records?view=display"),
     ("ranking", "fog", f"/saltmere/ranking?q=lighthouse+keepers&{weighing(1, 1, 1, 5)}"),
     ("why-not", "fog", "/saltmere/ranking?q=harpon&tab=not&key=sm0001"),
     ("side-by-side", "fog", f"/saltmere/ranking?q=bell&{weighing(0.5, 2, 1, 5)}&beside=first:1&tab=versions"),
@@ -30,7 +31,6 @@ PICTURES = [
     ),
     ("spaces", "fog", "/saltmere/spaces?q=how+did+sailors+keep+warm"),
     ("blend", "fog", "/saltmere/ranking?q=how+did+sailors+keep+warm&ranker=blended:1&lists=yes"),
-    ("sides", "deep", "/saltmere/ranking?q=what+did+sailors+eat+at+sea&ranker=blended:1&tab=sides"),
     ("measures", "fog", f"/saltmere/measures?{weighing(1, 1, 1, 5)}"),
     ("rankers", "deep", "/saltmere/measures?view=rankers&ranker=first:1"),
     ("head-to-head", "fog", "/saltmere/measures?view=head&first=first:1&second=blended:1"),
@@ -110,6 +110,23 @@ def take_people(page: Page, address: str) -> None:
         page.request.delete(f"{address}/api/people/{name}")
 
 
+def take_delivery(page: Page, address: str) -> None:
+    """The pictures of what visitors asked, and of their page; the visitors are made up, and their key is no more."""
+    asked = ["visitors", "saltmere", "--set", "visitors", "--visitors", "400", "--days", "14"]
+    subprocess.run([sys.executable, "-m", "pale_harbor.cli", *asked], check=True, timeout=600)
+    page.goto(f"{address}/saltmere/delivery?view=past&days=30")
+    page.get_by_role("region", name="Queries").get_by_role("row").nth(5).wait_for()
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=FOLDER / "delivery.png", animations="disabled")
+    keys = f"{address}/api/collections/saltmere/delivery/keys"
+    made = page.request.post(f"{keys}/visitors", data={"label": "a picture"}).json()
+    page.goto(f"{address}/visit/saltmere?key={made['shown']}&q=fog+bell")
+    page.get_by_role("heading", level=2).first.wait_for()
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=FOLDER / "visitors-page.png", animations="disabled")
+    page.request.delete(f"{keys}/{made['id']}")
+
+
 def discard_drafts(page: Page, address: str) -> None:
     """What one picture turned is not offered again in the next."""
     page.goto("about:blank")
@@ -140,6 +157,7 @@ def main() -> None:
         take_import(page, address)
         take_judge(page, address)
         take_tuning(page, address)
+        take_delivery(page, address)
         take_people(page, address)
         browser.close()
 

@@ -22,6 +22,7 @@ const SHOWN: Record<PlaceName, ComponentType<{ collection: Collection }>> = {
   spaces: lazy(() => import('./places/spaces/spaces').then((room) => ({ default: room.Spaces }))),
   judging: lazy(() => import('./places/judging/judging').then((room) => ({ default: room.Judging }))),
   measures: lazy(() => import('./places/measuring/measuring').then((room) => ({ default: room.Measures }))),
+  delivery: lazy(() => import('./places/delivery/delivery').then((room) => ({ default: room.Delivery }))),
   people: lazy(() => import('./places/people/people').then((room) => ({ default: room.People }))),
   tuning: lazy(() => import('./places/tuning/tuning').then((room) => ({ default: room.Tuning }))),
 }

@@ -44,6 +44,8 @@ VIEWS = [
     "/saltmere/tuning?ranker=first:1",
     "/saltmere/tuning?ranker=first:1&view=ledger",
     "/saltmere/tuning?ranker=first:1&view=remedies",
+    *(f"/saltmere/delivery?view={view}" for view in ("live", "keys", "past", "clicks", "page")),
+    *(f"/saltmere/delivery?view=keys&new={whose}" for whose in ("visitor", "program")),
 ]
 AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
 UNREADABLE = (ROOT / "tests/browser/readable.js").read_text()

@@ -19,6 +19,7 @@ ROWS_OF_IMPORT = 150
 RECORDS_EDITED = 7
 UNFINISHED = ("waiting", "running")
 _SECONDS_TO_END = 90
+_MOST_CLICKED = 700
 _PLACES = ("Tidewick", "Hallow", "Kestrel Ness", "the Swash", "Orde", "Marram")
 
 
@@ -48,6 +49,9 @@ class Written:
     settled: dict[tuple[str, str], int] = field(default_factory=dict)
     settled_unheard: dict[tuple[str, str], set[int]] = field(default_factory=lambda: defaultdict(set))
     fillings: int = 0
+    # By the query that was asked, which nobody else asks.
+    clicked: set[str] = field(default_factory=set)
+    clicked_unheard: set[str] = field(default_factory=set)
 
 
 class Ferries:
@@ -80,10 +84,13 @@ class Ferries:
             _well(client.put(f"{SET}/files", json={"queries": queries, "judgments": grades + settle}))
             space = {"document": {"source": {"kind": "packaged"}, "fields": ["route"]}}
             _well(client.put(f"{HOME}/spaces/routes", json=space))
+            _well(client.post(f"{HOME}/delivery/live", json={"ranker": "start"}))
+            made = {"label": "the quay", "terms": {"per_minute": 1_000_000, "per_minute_each": 1_000_000}}
+            self._key = _well(client.post(f"{HOME}/delivery/keys/visitors", json=made))["shown"]
 
     def write(self, ended: threading.Event) -> list[threading.Thread]:
         """Begins to write in all ways at once, each in a thread, until told or cut off."""
-        ways = (self._edit, self._load, self._say, self._settle, self._fill)
+        ways = (self._edit, self._load, self._say, self._settle, self._fill, self._click)
         threads = [threading.Thread(target=self._on_and_on, args=(way, ended), daemon=True) for way in ways]
         for one in threads:
             one.start()
@@ -144,6 +151,25 @@ class Ferries:
         self.written.settled[pair] = grade
         self.written.settled_unheard[pair] = set()
 
+    def _click(self, client: httpx.Client) -> None:
+        """A visitor asks, and tells what they clicked, twice, as a page does that did not hear the answer."""
+        if len(self.written.clicked) >= _MOST_CLICKED:
+            # All of them are looked at.
+            return
+        query = f"tidewick {self._next()}"
+        key = {"Authorization": f"Bearer {self._key}"}
+        asked = {"query": query, "session": "a-visitor"}
+        told = _well(client.get("/v1/ferries/search", params=asked, headers=key))
+        self.written.clicked_unheard.add(query)
+        event = {"query_id": told["query_id"], "kind": "click", "record": "f001"}
+        for _ in range(2):
+            answer = client.post("/v1/ferries/events", json=event, headers=key)
+            if answer.status_code == 503:
+                raise Unheard(answer.text)
+            assert answer.status_code == 204, answer.text
+        self.written.clicked_unheard.discard(query)
+        self.written.clicked.add(query)
+
     def _fill(self, client: httpx.Client) -> None:
         told = client.post(f"{HOME}/spaces/routes/fill", json={"anew": True})
         # One that is being filled is not filled twice at a time.
@@ -154,7 +180,7 @@ class Ferries:
     def has_written_in_all_ways(self) -> bool:
         """Whether something was acknowledged of every kind."""
         written = self.written
-        return all((written.imports, written.edits, written.said, written.settled, written.fillings))
+        return all((written.imports, written.edits, written.said, written.settled, written.fillings, written.clicked))
 
     def look(self) -> None:
         """Asserts that what was acknowledged is there, once and whole, and that nothing is stuck."""
@@ -173,6 +199,7 @@ class Ferries:
             self._look_at_edits(client, {one["id"]: one for one in records})
             self._look_at_judging(client)
             self._look_at_space(client, len(records))
+            self._look_at_clicks(client)
 
     def _look_at_imports(self, records: list[dict[str, Any]]) -> None:
         keys = [one["id"] for one in records]
@@ -205,6 +232,16 @@ class Ferries:
         counts = {(line.split()[0], line.split()[2]): int(line.split()[3]) for line in lines if line.strip()}
         for pair, grade in self.written.settled.items():
             assert counts.get(pair) in {grade, *self.written.settled_unheard[pair]}, pair
+
+    def _look_at_clicks(self, client: httpx.Client) -> None:
+        """What was acknowledged is there with the list that it is of, and counts once."""
+        params = {"order": "frequent", "days": 30, "count": 1_000}
+        told = {one["query"]: one for one in _well(client.get(f"{HOME}/delivery/past", params=params))["queries"]}
+        for query in self.written.clicked:
+            assert query in told, f"{query} was acknowledged, and is not there."
+        for query, one in told.items():
+            assert (one["asked"], one["clicked"]) in ((1, 0), (1, 1)), one
+            assert one["clicked"] == 1 or query not in self.written.clicked, one
 
     def _look_at_space(self, client: httpx.Client, records: int) -> None:
         assert 0 < _done(client, f"{HOME}/spaces/routes")["report"]["vectors"] <= records

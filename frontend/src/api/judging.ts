@@ -169,7 +169,7 @@ const nameOf = (task: number, judge: string) => `${task} ${judge}`
 
 export const linkOf = (task: number, judge: string): string | null => links.get(nameOf(task, judge)) ?? null
 
-function withLinks(tasks: Task[]): Task[] {
+export function withLinks(tasks: Task[]): Task[] {
   for (const task of tasks) for (const one of task.judges) if (one.path) links.set(nameOf(task.id, one.judge), one.path)
   return tasks
 }

@@ -16,6 +16,7 @@ export type Subject =
   | 'tuning'
   | 'judge'
   | 'people'
+  | 'delivery'
 
 const EVERYTHING: Subject[] = [
   'collections',
@@ -28,19 +29,22 @@ const EVERYTHING: Subject[] = [
   'judging',
   'measuring',
   'people',
+  'delivery',
 ]
 
 // What is no longer true once a subject has changed. A record, a word list or a filled space is read by everything.
 const FOLLOWS: Partial<Record<Change, Subject[]>> = {
   // Whoever makes or renames one owns it by its name: what they may is asked anew with it.
   collections: ['collections', 'people'],
-  rankers: ['collections', 'rankers', 'chains', 'spaces'],
+  rankers: ['collections', 'rankers', 'chains', 'spaces', 'delivery'],
   chains: ['chains'],
   spaces: ['spaces'],
   judging: ['collections', 'judging', 'measuring'],
   measuring: ['measuring'],
   tuning: ['tuning'],
   people: ['people', 'collections'],
+  // What goes live is written into the diary.
+  delivery: ['delivery', 'measuring'],
   'past queries': ['lists'],
 }
 
@@ -55,6 +59,7 @@ export type Change =
   | 'tuning'
   | 'past queries'
   | 'people'
+  | 'delivery'
 
 export const followers = (change: Change): Subject[] => FOLLOWS[change] ?? EVERYTHING
 

@@ -15,6 +15,7 @@ import { BASELINE_PARAMS, useDraft, useSetName } from './use-draft'
 import { usePaused } from '../parts/use-paused'
 import {
   CHAINS_TABS,
+  DELIVERY_VIEWS,
   JUDGING_VIEWS,
   MEASURES_VIEWS,
   TUNING_VIEWS,
@@ -122,9 +123,12 @@ function useKnown({ collection, all, onKeys }: Props): Found[] {
       ...views('judging', 'Judging', JUDGING_VIEWS, 'view'),
       ...views('measures', 'Measures', MEASURES_VIEWS, 'view'),
       ...views('tuning', 'Tuning', TUNING_VIEWS, 'view'),
+      ...views('delivery', 'Delivery', DELIVERY_VIEWS, 'view'),
       action('Complain of this list', 'c in Ranking', { to: at('ranking', { complaint: 'yes' }) }),
       action('Load records', 'Records', { to: at('records', { view: 'import' }) }),
       action('Make a space', 'Spaces', { to: at('spaces', { new: 'yes' }) }),
+      action('Publish a version', 'Delivery', { to: at('delivery', { view: 'live' }) }),
+      action('Make a key for a site', 'Delivery', { to: at('delivery', { view: 'keys', new: 'visitor' }) }),
       action('Make a judged set', 'Judging', { to: at('judging', { new: 'set' }) }),
       action('Compare chains side by side', 'b in Chains', { to: at('chains', { with: 'words > lower' }) }),
       ...(draft && !draft.isBaseline

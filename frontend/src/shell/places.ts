@@ -101,6 +101,18 @@ export const PLACES = [
     ],
   },
   {
+    place: 'delivery',
+    name: 'Delivery',
+    glyph: 'M3 18h18M5 18l1-5h12l1 5M12 13V4m0 0 6 4-6 2M3 21c2 0 2-1 4.5-1s2.5 1 4.5 1 2.5-1 4.5-1 2.5 1 4.5 1',
+    letter: 'v',
+    keys: [
+      { keys: '1 … 5', does: 'the views, left to right' },
+      { keys: 'b', does: 'back to what was live before' },
+      { keys: 'j  k', does: 'next query, query before' },
+      { keys: 'q', does: 'make the query a judged one' },
+    ],
+  },
+  {
     place: 'people',
     name: 'People',
     glyph:

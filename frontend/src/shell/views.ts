@@ -36,6 +36,14 @@ export const TUNING_VIEWS = [
   { view: 'remedies', name: 'Remedies', hint: 'What would help the queries that come out worst' },
 ] as const satisfies readonly ViewName[]
 
+export const DELIVERY_VIEWS = [
+  { view: 'live', name: 'Live', hint: 'Which version answers at the search endpoint' },
+  { view: 'keys', name: 'Keys', hint: 'Who may ask' },
+  { view: 'past', name: 'Past queries', hint: 'What visitors asked' },
+  { view: 'clicks', name: 'Clicks', hint: 'What clicks say of records' },
+  { view: 'page', name: 'Visitor’s page' },
+] as const satisfies readonly ViewName[]
+
 export const PEOPLE_VIEWS = [
   { view: 'members', name: 'Members' },
   { view: 'changes', name: 'Changes', hint: 'Who changed what in this collection' },
