@@ -184,6 +184,9 @@ class Ferries:
 
     def look(self) -> None:
         """Asserts that what was acknowledged is there, once and whole, and that nothing is stuck."""
+        with self._client() as client:
+            # A database that was away leaves connections behind that are good for nothing; each is told once.
+            until(lambda: _answers(client), _SECONDS_TO_END, lambda: "The database is not there for everybody.")
         assert self.wrong == []
         with self._client() as client:
             for job in self.written.imports.values():
@@ -256,6 +259,10 @@ def _well(answer: httpx.Response) -> Any:
         raise Unheard(answer.text)
     assert answer.status_code == 200, f"{answer.request.method} {answer.request.url}: {answer.text[:2_000]}"
     return answer.json()
+
+
+def _answers(client: httpx.Client) -> bool:
+    return all(client.get(f"{HOME}/rankers").status_code == 200 for _ in range(20))
 
 
 def _done(client: httpx.Client, path: str) -> Any:

@@ -30,8 +30,8 @@ def drawn_sample(asked: Sequence[int], count: int, random: Random) -> list[Drawn
 
     asked: how often each was asked, from 1 on, the most asked first. Raises ValueError where it is not so.
 
-    >>> [(one.place, one.stratum, one.weight) for one in drawn_sample([30, 20, 10], 5, Random(1))]
-    [(0, 'head', 30), (1, 'middle', 20), (2, 'tail', 10)]
+    >>> [(one.place, one.stratum, one.weight) for one in drawn_sample([30, 15, 15], 5, Random(1))]
+    [(0, 'head', 30), (1, 'middle', 15), (2, 'tail', 15)]
     """
     if any(one < 1 for one in asked) or any(one < other for one, other in pairwise(asked)):
         raise ValueError("What is asked is counted from 1 on, the most asked first.")
