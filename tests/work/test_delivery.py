@@ -631,23 +631,24 @@ def test_after_its_days_only_counts_are_left(market: Workbench, market_id: int):
         days_ago(12, found=0, shown=[]),
         days_ago(12, skip=10),
     )
+    narrowed = days_ago(12, query=" ", narrowed={"filters": ["place is Quay"]})
     with market.pool.connection() as connection:
-        add_asked(connection, [clicked, given_up, nothing, further, days_ago(1)])
+        add_asked(connection, [clicked, given_up, nothing, further, narrowed, days_ago(1)])
         add_event(connection, market_id, clicked.id, "click", "s1")
         add_event(connection, market_id, clicked.id, "success", "s1")
         connection.execute("update asked_events set at = now() - interval '12 days'")
         assert days_kept(connection) == [(market_id, 90)]
         assert count_and_forget(connection, market_id, 13) == 0
-        assert count_and_forget(connection, market_id, 10) == 4
+        assert count_and_forget(connection, market_id, 10) == 5
         counted = connection.execute(
             "select query, asked, found_nothing, given_up, succeeded from asked_counts"
         ).fetchall()
-        assert counted == [("eel", 3, 1, 2, 1)]
+        assert counted == [("eel", 3, 1, 1, 1)]
         assert connection.execute("select count(*) from asked_events").fetchone() == (0,)
         # More of the same day is added to it.
         add_asked(connection, [days_ago(12)])
         count_and_forget(connection, market_id, 10)
-        assert connection.execute("select asked, given_up from asked_counts").fetchall() == [(4, 3)]
+        assert connection.execute("select asked, given_up from asked_counts").fetchall() == [(4, 2)]
     assert kept(market) == ["eel"]
 
 

@@ -141,6 +141,8 @@ def test_days_count_what_is_kept_and_what_is_left_of_older_ones(market: Workbenc
     log.asked("eel", days_ago=2, clicked="s1", succeeded="s1")
     log.asked("unicorn", days_ago=2, found=0)
     log.asked("twine", days_ago=0)
+    # Only narrowed: no query was asked.
+    log.asked("", days_ago=0)
     with market.pool.connection() as connection:
         connection.execute(
             """

@@ -150,7 +150,8 @@ def spread_sessions(connection: Connection[Any], collection_id: int, beginning: 
 def count_and_forget(connection: Connection[Any], collection_id: int, days: int) -> int:
     """Of what was asked so many days ago only counts are kept; returns how many queries were forgotten.
 
-    A query that found nothing anybody clicked was given up.
+    Given up was what found something that nobody clicked, as long as it is kept in full and later; a list that was only
+    narrowed asked no query.
     """
     row = connection.execute(
         """
@@ -159,7 +160,7 @@ def count_and_forget(connection: Connection[Any], collection_id: int, days: int)
             where collection_id = %(collection)s and at < date_trunc('day', now()) - make_interval(days => %(days)s)
             returning *
         ), told as (
-            select gone.id, at::date as day, query, language, found,
+            select gone.id, (at at time zone 'UTC')::date as day, query, language, found,
                 exists (
                     select from asked_events
                     where query_id = gone.id and asked_events.collection_id = gone.collection_id
@@ -168,12 +169,12 @@ def count_and_forget(connection: Connection[Any], collection_id: int, days: int)
                     select from asked_events
                     where query_id = gone.id and asked_events.collection_id = gone.collection_id and kind = 'success'
                 ) as succeeded
-            from gone where skip = 0
+            from gone where skip = 0 and said <> ''
         ), counted as (
             insert into asked_counts as kept
                 (collection_id, day, query, language, asked, found_nothing, given_up, succeeded)
             select %(collection)s, day, query, language, count(*), count(*) filter (where found = 0),
-                count(*) filter (where not clicked), count(*) filter (where succeeded)
+                count(*) filter (where coalesce(found, 1) > 0 and not clicked), count(*) filter (where succeeded)
             from told group by day, query, language
             on conflict (collection_id, day, query, language) do update set
                 asked = kept.asked + excluded.asked, found_nothing = kept.found_nothing + excluded.found_nothing,

@@ -201,6 +201,7 @@ def past_days(connection: Connection[Any], collection_id: int, since: datetime) 
                         where e.query_id = q.id and e.collection_id = q.collection_id and kind = 'success'
                     )::int as succeeded
                 from asked_queries as q where collection_id = %(id)s and at >= %(since)s and skip = 0
+                    and said <> ''
                 union all
                 select day, asked, found_nothing, given_up, succeeded
                 from asked_counts where collection_id = %(id)s and day >= %(since)s::date
