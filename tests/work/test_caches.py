@@ -30,6 +30,22 @@ def texts_cache(budget: int) -> Cache[str, str]:
     return Cache("texts", "texts of a test", budget, len)
 
 
+def test_what_begins_alike_goes_together_and_nothing_else_does():
+    cache: Cache[tuple[str, int], str] = Cache("texts", "texts of a test", 10, len)
+    for number, first in enumerate("abab"):
+        cache.put((first, number), "12")
+    cache.put(("a", 0), "123")
+    # Two go for want of room, one of them under a name that is let go of later.
+    cache.put(("a", 9), "12345")
+    assert set(cache.held_keys()) == {("b", 3), ("a", 0), ("a", 9)}
+    cache.let_go_of("a")
+    assert cache.held_keys() == [("b", 3)]
+    cache.let_go_of("a")
+    cache.let_go_of("nobody")
+    cache.put(("a", 0), "1")
+    assert cache.held_keys() == [("b", 3), ("a", 0)]
+
+
 def test_the_least_recently_used_goes_when_the_budget_is_passed():
     cache = texts_cache(10)
     cache.put("a", "1234")

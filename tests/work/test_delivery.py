@@ -25,7 +25,7 @@ from pale_harbor.work.delivery import keeping, publishing
 from pale_harbor.work.delivery.audience import audience_of, ranker_for
 from pale_harbor.work.delivery.delivery import Delivery
 from pale_harbor.work.delivery.forgetting import forget_past
-from pale_harbor.work.delivery.known import Known
+from pale_harbor.work.delivery.known import SECONDS_HEARD, SECONDS_KNOWN, Known, KnownKeys
 from pale_harbor.work.delivery.past import MOST_HELD, REST_S, PastKeeper
 from pale_harbor.work.delivery.rates import Rates
 from pale_harbor.work.delivery.wanted_list import WantedList
@@ -215,6 +215,32 @@ def test_what_is_known_of_a_key_is_looked_up_once_a_second(market: Workbench, de
     delivery.keys.forget()
     with pytest.raises(NotSignedIn, match="This needs a key for this collection"):
         delivery.keys.of(token, "market")
+
+
+def test_while_a_key_is_looked_up_anew_others_go_by_what_was_known_for_a_while(
+    market: Workbench, monkeypatch: pytest.MonkeyPatch
+):
+    clock = Clock()
+    keys_known, token = KnownKeys(market, clock), key_for(market, {})
+    first = keys_known.of(token, "market")
+    clock.now += SECONDS_KNOWN - 0.01
+    assert keys_known.known(token, "market") is first
+    clock.now += 0.01
+    # Nobody looks it up: whoever comes has to.
+    assert keys_known.known(token, "market") is None
+    meanwhile: list[Known | None] = []
+
+    def looked_up(*_: Any) -> Any:
+        meanwhile.append(keys_known.known(token, "market"))
+        clock.now += SECONDS_HEARD - SECONDS_KNOWN
+        meanwhile.append(keys_known.known(token, "market"))
+        return None
+
+    monkeypatch.setattr("pale_harbor.work.delivery.known.key_with", looked_up)
+    with pytest.raises(NotSignedIn):
+        keys_known.of(token, "market")
+    assert meanwhile == [first, None]
+    assert keys_known.known(token, "market") is None
 
 
 @pytest.mark.parametrize("which", ["another collection's", "made up", "ended", "a program's"])
@@ -672,7 +698,7 @@ def test_each_collection_forgets_after_its_own_days(market: Workbench, market_id
 
 
 def test_an_address_that_asks_too_often_uses_up_nothing_of_the_others():
-    rates = Rates()
+    rates = Rates(clock=lambda: 0.0)
     told = [rates.count(1, "10.0.0.7", 3, 2) for _ in range(4)]
     assert [one.is_allowed for one in told] == [True, True, False, False]
     assert [one.left for one in told[1].allowances] == [0, 1]
@@ -682,14 +708,24 @@ def test_an_address_that_asks_too_often_uses_up_nothing_of_the_others():
 
 
 def test_allowances_are_told_in_the_standards_headers():
-    rates = Rates()
+    rates = Rates(clock=lambda: 30.5)
     headers = rates.count(1, "10.0.0.7", 3, 1).headers
     assert headers["RateLimit-Policy"] == '"each";q=1;w=60, "key";q=3;w=60'
     each, whole = headers["RateLimit"].split(", ")
-    assert each.startswith('"each";r=0;t=')
-    assert whole.startswith('"key";r=2;t=')
+    assert (each, whole) == ('"each";r=0;t=30', '"key";r=2;t=30')
     assert "Retry-After" not in headers
-    assert 1 <= int(rates.count(1, "10.0.0.7", 3, 1).headers["Retry-After"]) <= 60
+    assert rates.count(1, "10.0.0.7", 3, 1).headers["Retry-After"] == "30"
+
+
+def test_an_allowance_is_whole_again_with_the_next_minute():
+    now = [59.9]
+    rates = Rates(clock=lambda: now[0])
+    assert [rates.count(1, "10.0.0.7", 9, 1).is_allowed for _ in range(2)] == [True, False]
+    assert rates.count(1, "10.0.0.7", 9, 1).allowances[0].seconds == 1
+    now[0] = 60.0
+    (each, _) = rates.count(1, "10.0.0.7", 9, 1).allowances
+    assert (each.left, each.seconds) == (0, 60)
+    assert not rates.count(1, "10.0.0.7", 9, 1).is_allowed
 
 
 # Keys

@@ -187,6 +187,7 @@ def test_clicks_suggest_grades_for_whoever_was_read_often_enough(market: Workben
     # Narrowed lists are others.
     log.asked("eel", shown=["s4"], clicked="s4", narrowed={"filters": ["place is Yard"]})
     told = past_told.suggested_grades(market, "market", 7)
+    assert [one.title for one in told][:1] == ["Eel traps"]
     assert {one.query for one in told} == {"eel"}
     by_key = {one.key: one for one in told}
     assert (told[0].key, told[0].grade) == ("s2", 3)

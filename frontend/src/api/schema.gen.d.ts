@@ -9977,8 +9977,8 @@ export interface components {
         };
         /**
          * SuggestedGrade
-         * @description What clicks say of a record for a query. query: as `said_alike` tells it; grade: suggested; low, high:
-         *     the grades that are as believable, by what is not known of it.
+         * @description What clicks say of a record for a query. query: as `said_alike` tells it; title: of the record, empty where there
+         *     is none any more; grade: suggested; low, high: the grades that are as believable, by what is not known of it.
          */
         SuggestedGrade: {
             appeal: components["schemas"]["Appeal"];
@@ -9992,6 +9992,11 @@ export interface components {
             low: number;
             /** Query */
             query: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
         };
         /**
          * SuggestionSourceDocument

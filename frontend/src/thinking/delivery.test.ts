@@ -49,7 +49,7 @@ describe('what an order is about', () => {
 
 describe('a suggested grade', () => {
   const told = (low: number, high: number): SuggestedGrade => ({
-    ...{ query: 'eel', key: 's1', grade: 2, low, high },
+    ...{ query: 'eel', key: 's1', title: 'Smoked eel', grade: 2, low, high },
     appeal: { attractive: 0.5, satisfying: 0.5, good: 0.25, deviation: 0.1, read: 12.4, clicked: 6 },
   })
   it('says how sure it is', () => {

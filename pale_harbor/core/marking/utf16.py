@@ -13,9 +13,9 @@ def in_utf16(text: str, stretches: Sequence[Stretch]) -> list[Stretch]:
     >>> in_utf16("🐋 bone", [(0, 1), (2, 6)])
     [(0, 2), (3, 7)]
     """
-    beyond = [place for place, letter in enumerate(text) if letter > _LAST_OF_ONE_UNIT]
-    if not beyond:
+    if text.isascii() or len(text.encode("utf-16-le", "surrogatepass")) == 2 * len(text):
         return list(stretches)
+    beyond = [place for place, letter in enumerate(text) if letter > _LAST_OF_ONE_UNIT]
 
     def units(place: int) -> int:
         return place + sum(one < place for one in beyond)

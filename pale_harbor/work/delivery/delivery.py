@@ -41,12 +41,12 @@ class Delivery:
         self.keys = KnownKeys(bench)
         self.answering = Answering(bench)
         self.past = PastKeeper(bench.pool)
-        self._rates = Rates()
+        self.rates = Rates()
 
     def count(self, known: Known, address: str) -> Counted:
         """Counts a request with a key from an address."""
         terms = known.terms
-        return self._rates.count(known.key.id, address, terms.per_minute, terms.per_minute_each)
+        return self.rates.count(known.key.id, address, terms.per_minute, terms.per_minute_each)
 
     def listed(self, known: Known, wanted: WantedList) -> DeliveredList:
         """A page of a list, which is noted where the key says so. Raises BadInput, NotFound, Unavailable."""

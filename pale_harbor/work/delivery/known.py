@@ -1,8 +1,10 @@
 """What a key stands for, as it was a moment ago: looked up in the database once a second, not with every request."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from hashlib import sha256
 from threading import Lock
+from time import monotonic
 from typing import Final
 
 from cachetools import TTLCache
@@ -22,8 +24,11 @@ from pale_harbor.work.people.tokens import hash_of
 from pale_harbor.work.spaces.open_space import OpenSpace
 from pale_harbor.work.workbench import Workbench
 
-# A key that was revoked, and a version that was published, are heard of no later than this.
+# So long nothing is looked up anew.
 SECONDS_KNOWN: Final = 1.0
+# A key that was revoked, and a version that was published, are heard of no later than this: while one request looks it
+# up, the others go by what was known.
+SECONDS_HEARD: Final = 2.0
 _MOST_KNOWN: Final = 10_000
 _MOST_COLLECTIONS: Final = 1_000
 NO_KEY: Final = (
@@ -60,12 +65,15 @@ class Known:
 
 
 class KnownKeys:
-    """Keys as they are shown. Safe to use from several threads."""
+    """Keys as they are shown. Safe to use from several threads. clock: in seconds, only forward."""
 
-    def __init__(self, bench: Workbench) -> None:
+    def __init__(self, bench: Workbench, clock: Callable[[], float] = monotonic) -> None:
         self._bench = bench
-        self._known: TTLCache[bytes, Known] = TTLCache(_MOST_KNOWN, SECONDS_KNOWN)
-        self._origins: TTLCache[str, set[str]] = TTLCache(_MOST_COLLECTIONS, SECONDS_KNOWN)
+        self._known: TTLCache[bytes, Known] = TTLCache(_MOST_KNOWN, SECONDS_KNOWN, clock)
+        self._former: TTLCache[bytes, Known] = TTLCache(_MOST_KNOWN, SECONDS_HEARD, clock)
+        # Keys that somebody looks up at present.
+        self._looking: set[bytes] = set()
+        self._origins: TTLCache[str, set[str]] = TTLCache(_MOST_COLLECTIONS, SECONDS_KNOWN, clock)
         self._lock = Lock()
 
     def of(self, token: str, collection: str) -> Known:
@@ -76,15 +84,24 @@ class KnownKeys:
         known = self.known(token, collection)
         if known is None:
             hash_ = hash_of(token)
-            known = self._looked_up(hash_)
             with self._lock:
-                self._known[hash_] = known
+                self._looking.add(hash_)
+            try:
+                known = self._looked_up(hash_)
+                with self._lock:
+                    self._known[hash_] = self._former[hash_] = known
+            finally:
+                with self._lock:
+                    self._looking.discard(hash_)
         return _of_collection(known, collection)
 
     def known(self, token: str, collection: str) -> Known | None:
-        """The same where it was looked up a moment ago, else None. Raises NotSignedIn."""
+        """The same where it was looked up a moment ago, or is being looked up anew, else None. Raises NotSignedIn."""
+        hash_ = hash_of(token)
         with self._lock:
-            known = self._known.get(hash_of(token))
+            known = self._known.get(hash_)
+            if known is None and hash_ in self._looking:
+                known = self._former.get(hash_)
         return None if known is None else _of_collection(known, collection)
 
     def lets_ask(self, origin: str, collection: str) -> bool:
@@ -102,6 +119,7 @@ class KnownKeys:
         """Something about keys or what is published was changed here: all is looked up anew."""
         with self._lock:
             self._known.clear()
+            self._former.clear()
             self._origins.clear()
 
     def _looked_up(self, hash_: bytes) -> Known:

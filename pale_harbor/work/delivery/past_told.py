@@ -1,7 +1,7 @@
 """What is told of what visitors asked and did: queries, days, rewritings, what clicks say of records and of rankers."""
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from itertools import groupby
 from random import Random
@@ -17,6 +17,7 @@ from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.delivery import past_told as store
 from pale_harbor.store.delivery.past_told import PastAsked, PastDay, PastOrder, ShownList
 from pale_harbor.store.delivery.publications import Publication, published_now
+from pale_harbor.work.records.titles import titles_of
 from pale_harbor.work.workbench import Workbench
 
 MOST_DAYS: Final = 3_650
@@ -42,11 +43,12 @@ class PastTold:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SuggestedGrade:
-    """What clicks say of a record for a query. query: as `said_alike` tells it; grade: suggested; low, high:
-    the grades that are as believable, by what is not known of it."""
+    """What clicks say of a record for a query. query: as `said_alike` tells it; title: of the record, empty where there
+    is none any more; grade: suggested; low, high: the grades that are as believable, by what is not known of it."""
 
     query: str
     key: str
+    title: str = ""
     grade: int
     low: int
     high: int
@@ -105,11 +107,13 @@ def suggested_grades(bench: Workbench, collection: str, days: int, query: str | 
     with bench.pool.connection() as connection:
         own = collection_named(connection, collection)
         lists = store.lists_shown(connection, own.id, _since(days), query)
-        return [
+        found = [
             one
             for said, some in groupby(lists, key=lambda one: one.query)
             for one in _suggested(said, (_visit(own) for own in some))
         ]
+        titles = titles_of(connection, own, {one.key for one in found})
+        return [replace(one, title=titles.get(one.key, "")) for one in found]
 
 
 def _suggested(query: str, visits: Iterable[Visit[str]]) -> Iterator[SuggestedGrade]:

@@ -39,6 +39,27 @@ class CacheState:
     made: int
 
 
+class _ByFirst(LRUCache[K, V]):
+    """by_first: of keys that are tuples, those that begin alike."""
+
+    def __init__(self, maxsize: float, getsizeof: Callable[[V], float]) -> None:
+        super().__init__(maxsize, getsizeof)
+        self.by_first: dict[Hashable, set[K]] = {}
+
+    def __setitem__(self, key: K, value: V) -> None:
+        super().__setitem__(key, value)
+        if isinstance(key, tuple):
+            self.by_first.setdefault(key[0], set()).add(key)
+
+    def __delitem__(self, key: K) -> None:
+        super().__delitem__(key)
+        if isinstance(key, tuple):
+            alike = self.by_first[key[0]]
+            alike.discard(key)
+            if not alike:
+                del self.by_first[key[0]]
+
+
 class Cache(Generic[K, V]):
     """Values by key, at most `budget_bytes` of them; safe to use from several threads.
 
@@ -48,7 +69,7 @@ class Cache(Generic[K, V]):
     def __init__(self, name: str, holds: str, budget_bytes: int, size_bytes: Callable[[V], int]) -> None:
         self.name, self.holds, self.budget_bytes = name, holds, budget_bytes
         self._size_bytes = size_bytes
-        self._kept: LRUCache[K, tuple[V, int]] = LRUCache(budget_bytes, lambda kept: min(kept[1], budget_bytes))
+        self._kept: _ByFirst[K, tuple[V, int]] = _ByFirst(budget_bytes, lambda kept: min(kept[1], budget_bytes))
         self._lock = RLock()
         self._making: dict[K, tuple[Lock, int]] = {}
         self._found = self._made = 0
@@ -97,8 +118,14 @@ class Cache(Generic[K, V]):
             for key in [key for key in self._kept if gone(key)]:
                 del self._kept[key]
 
+    def let_go_of(self, first: Hashable) -> None:
+        """Lets go of everything whose key is a tuple that begins so, without looking at what is not."""
+        with self._lock:
+            for key in list(self._kept.by_first.get(first, ())):
+                del self._kept[key]
+
     def held_keys(self) -> list[K]:
-        """The keys that something is kept under, the least recently used first."""
+        """The keys that something is kept under."""
         with self._lock:
             return list(self._kept)
 
@@ -228,7 +255,7 @@ class Memory:
             self.completions,
             self.records,
         ):
-            cache.let_go(lambda key: key[0] == state)
+            cache.let_go_of(state)
 
     def forget_all(self) -> None:
         """Lets go of all that is kept to be quick."""

@@ -39,9 +39,9 @@ export function ClicksView({ collection }: DeliveryProps) {
             what="the suggestions"
             file={`${collection.name}-suggested-grades`}
             rows={() => [
-              ['query', 'record', 'grade', 'from', 'to', 'good', 'deviation', 'read', 'clicked'],
+              ['query', 'record', 'title', 'grade', 'from', 'to', 'good', 'deviation', 'read', 'clicked'],
               ...found.data.map((one) => [
-                ...[one.query, one.key, one.grade, one.low, one.high],
+                ...[one.query, one.key, one.title, one.grade, one.low, one.high],
                 ...[one.appeal.good, one.appeal.deviation, one.appeal.read, one.appeal.clicked],
               ]),
             ]}
@@ -91,8 +91,8 @@ function Line({ one, collection, params }: { one: SuggestedGrade; collection: st
           {one.query}
         </Link>
       </td>
-      <td className="max-w-[260px] truncate pr-4" title={one.key}>
-        {one.key}
+      <td dir="auto" className="max-w-[300px] truncate pr-4" title={one.key}>
+        {one.title || one.key}
       </td>
       <td className="pr-4">
         <GradeRungs grade={one.grade} />
