@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from secrets import token_hex
 from typing import Final
 
-from starlette.datastructures import Headers, MutableHeaders
+from starlette.datastructures import Headers
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from structlog.contextvars import bind_contextvars
@@ -28,6 +28,8 @@ _HEADERS: Final = {
     "Cross-Origin-Resource-Policy": "same-origin",
     "Permissions-Policy": "camera=(), geolocation=(), microphone=(), payment=(), usb=()",
 }
+_AS_SENT: Final = [(name.lower().encode(), value.encode()) for name, value in _HEADERS.items()]
+_NUMBER_AS_SENT: Final = REQUEST_ID.lower().encode()
 _CHANGES_NOTHING: Final = ("GET", "HEAD", "OPTIONS")
 # Asked by pages of other sites, by a key alone: no browser sends anything there of its own accord.
 FOR_OTHER_SITES: Final = "/v1/"
@@ -57,10 +59,10 @@ class Guard:
 
         async def send_with_headers(message: Message) -> None:
             if message["type"] == "http.response.start":
-                headers = MutableHeaders(scope=message)
-                headers[REQUEST_ID] = number
-                for name, value in _HEADERS.items():
-                    headers.setdefault(name, value)
+                own: list[tuple[bytes, bytes]] = list(message.get("headers", ()))
+                there = {name for name, _ in own}
+                own += [one for one in _AS_SENT if one[0] not in there]
+                message = {**message, "headers": [*own, (_NUMBER_AS_SENT, number.encode())]}
             await send(message)
 
         refused = self._refused(scope)

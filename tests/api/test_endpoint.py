@@ -246,6 +246,8 @@ def test_an_answer_that_time_cut_short_is_not_taken_for_the_whole_one(page: Site
         late = page.get("/search", query="eel", facet="place")
     assert late.json()["left_out"] == ["facets"]
     assert "etag" not in late.headers
+    noted = page.get("/search", query="~ eel " + "(" * 40)
+    assert (bool(noted.json()["notes"]), "etag" in noted.headers) == (True, False)
     assert "etag" in page.get("/search", query="eel", facet="place").headers
 
 

@@ -22,6 +22,7 @@ from pale_harbor.store.delivery.asked import AskedQuery, add_asked, add_event, c
 from pale_harbor.store.delivery.settings import DeliverySettings, days_kept
 from pale_harbor.store.measuring.diary import diary_of
 from pale_harbor.work.delivery import keeping, publishing
+from pale_harbor.work.delivery.answering import DeliveredList
 from pale_harbor.work.delivery.audience import audience_of, ranker_for
 from pale_harbor.work.delivery.delivery import Delivery
 from pale_harbor.work.delivery.forgetting import forget_past
@@ -32,7 +33,7 @@ from pale_harbor.work.delivery.wanted_list import WantedList
 from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.ranking.completing import recipe_of
 from pale_harbor.work.ranking.passages import PassagesWanted
-from pale_harbor.work.ranking.searching import FacetWanted
+from pale_harbor.work.ranking.searching import FacetWanted, page_of
 from pale_harbor.work.running.hurry import Hurry
 from pale_harbor.work.workbench import RankerChoice, Workbench
 from tests.delivery import FOR_ALL, READINGS, STALLS, key_for, open_market
@@ -307,16 +308,71 @@ def test_what_there_is_no_time_for_is_left_out_and_named(
     publishing.publish(market, "market", "stalls", 2, "")
     who = known(delivery, market)
     wanted = WantedList(query="eel", facets=(FacetWanted("place"),), passages=PassagesWanted(40, 1))
-    assert delivery.listed(who, wanted).left_out == []
 
     def none_left(_: Hurry) -> float:
         return 0.0
 
-    monkeypatch.setattr(Hurry, "seconds_left", none_left)
-    late = delivery.listed(who, wanted)
+    with monkeypatch.context() as late_one:
+        late_one.setattr(Hurry, "seconds_left", none_left)
+        late = delivery.listed(who, wanted)
     assert [row.key for row in late.results] == ["s1", "s2", "s3"]
     assert late.left_out == ["facets", "did you mean", "passages"]
     assert (late.facets, late.results[0].passages) == ({}, [])
+    # Whoever asks next gets all of it.
+    whole = delivery.listed(who, wanted)
+    assert (whole.left_out, len(whole.results[0].passages)) == ([], 1)
+
+
+def test_what_was_asked_before_is_answered_from_memory_under_a_number_of_its_own(
+    market: Workbench, delivery: Delivery, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    made: list[str] = []
+
+    def counted(*given: Any) -> Any:
+        made.append("a page")
+        return page_of(*given)
+
+    monkeypatch.setattr("pale_harbor.work.delivery.answering.page_of", counted)
+    token = key_for(market, {})
+
+    def ask(**more: Any) -> DeliveredList:
+        delivery.keys.forget()
+        return delivery.listed(delivery.keys.of(token, "market"), WantedList(query="eel", **more))
+
+    first = ask(facets=(FacetWanted("place"),))
+    again = ask(facets=(FacetWanted("place"),), session="a-visit-1", time_ms=80)
+    assert len(made) == 1
+    assert (again.results, again.facets, again.found) == (first.results, first.facets, first.found)
+    assert again.query_id != first.query_id
+    # What is kept of it is what this visitor did.
+    assert (again.asked.id, again.asked.session, again.asked.shown) == (again.query_id, "a-visit-1", ["s1", "s2", "s3"])
+    # Anything else that is asked, another key, another day and another version are other lists.
+    ask()
+    ask(facets=(FacetWanted("place"),), skip=1)
+    keys(delivery, known(delivery, market), "eel", facets=(FacetWanted("place"),))
+    with monkeypatch.context() as tomorrow:
+        tomorrow.setattr("pale_harbor.work.delivery.answering._today", lambda: "2999-01-01")
+        ask(facets=(FacetWanted("place"),))
+    assert len(made) == 5
+    market.put_ranker("market", "stalls", ranker_document({"readings": READINGS[::-1]}))
+    publishing.publish(market, "market", "stalls", 2, "")
+    assert ask(facets=(FacetWanted("place"),)).ranker.version == 2
+    assert len(made) == 6
+    ask(facets=(FacetWanted("place"),))
+    assert len(made) == 6
+    load_rows(market.pool, tmp_path, [{**STALLS[2], "staff": "reliable"}], "market")
+    until(lambda: ask(facets=(FacetWanted("place"),)).found == 2, 60, lambda: "The former records are still found.")
+
+
+def test_an_answer_that_is_not_whole_is_made_anew(market: Workbench, delivery: Delivery):
+    who = known(delivery, market)
+    # A wish that cannot be taken as typed is told of in a note.
+    wanted = WantedList(query="~ eel " + "(" * 40)
+    first = delivery.listed(who, wanted)
+    assert first.notes
+    assert not first.is_whole
+    assert delivery.listed(who, WantedList(query="eel")).is_whole
+    assert market.memory.answers.state().values == 1
 
 
 def test_a_visitor_may_ask_for_less_time_and_not_for_more(
@@ -332,7 +388,7 @@ def test_a_visitor_may_ask_for_less_time_and_not_for_more(
     monkeypatch.setattr("pale_harbor.work.delivery.answering.Hurry", Noted)
     who = known(delivery, market, time_ms=500)
     for time_ms in (None, 200, 5_000):
-        delivery.listed(who, WantedList(query="eel", time_ms=time_ms))
+        delivery.listed(who, WantedList(query="eel", skip=len(seconds), time_ms=time_ms))
     assert seconds == [0.5, 0.2, 0.5]
 
 

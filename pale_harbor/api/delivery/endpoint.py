@@ -5,6 +5,7 @@ uses none of it.
 """
 
 from collections.abc import Awaitable, Callable
+from functools import lru_cache
 from hashlib import sha256
 from time import perf_counter
 from typing import Any, Final, TypeVar
@@ -15,7 +16,7 @@ from anyio import CapacityLimiter, to_thread
 from mimeparse import MimeTypeParseException, best_match
 from psycopg import OperationalError
 from psycopg_pool import PoolTimeout
-from starlette.datastructures import QueryParams
+from starlette.datastructures import Headers, QueryParams
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import ClientDisconnect, Request
@@ -47,6 +48,7 @@ from pale_harbor.api.guard import FOR_OTHER_SITES
 from pale_harbor.api.problems import MEDIA_TYPE, NO_DATABASE, Problem, problem_of
 from pale_harbor.core.text.patterns import patterns_within_bounds
 from pale_harbor.errors import HarborError, NotSignedIn, TooLarge, Unavailable
+from pale_harbor.work.delivery.answering import DeliveredList
 from pale_harbor.work.delivery.delivery import Delivery
 from pale_harbor.work.delivery.known import NO_KEY, Known
 from pale_harbor.work.delivery.rates import Counted
@@ -123,7 +125,13 @@ def endpoint_of(delivery: Delivery, budget: MemoryBudget) -> ASGIApp:
             problem = Problem(title=error.detail, status=error.status_code, detail=detail)
             await _problem(problem, dict(error.headers or {}))(scope, receive, send)
 
-    return GZipMiddleware(answered, _COMPRESSED_FROM, 1)
+    compressed = GZipMiddleware(answered, _COMPRESSED_FROM, 1)
+
+    async def as_wanted(scope: Scope, receive: Receive, send: Send) -> None:
+        wants = "gzip" in Headers(scope=scope).get("accept-encoding", "")
+        await (compressed if wants else answered)(scope, receive, send)
+
+    return as_wanted
 
 
 async def _no_address(scope: Scope, receive: Receive, send: Send) -> None:
@@ -238,14 +246,18 @@ class _Endpoint:
             if _is_known(request, etag):
                 return Response(status_code=304, headers=headers | {"ETag": etag})
 
-        def work() -> bytes:
-            found = self._delivery.listed(known, wanted)
-            # Whoever asks again may get what there was no time for.
-            if request.method == "GET" and not found.left_out:
+        def written(found: DeliveredList) -> bytes:
+            # Whoever asks again may get what there was no time for, or what a service did not give.
+            if request.method == "GET" and found.is_whole:
                 headers["ETag"] = _etag(own.state_of(known, wanted, found.revision), said)
             return answer_of(kind, found, list_told(found), known)
 
-        return Response(await self._in_thread(work), headers=headers, media_type=kind)
+        kept = self._delivery.listed_before(known, wanted)
+        if kept is not None:
+            content = written(kept)
+        else:
+            content = await self._in_thread(lambda: written(self._delivery.listed(known, wanted)))
+        return Response(content, headers=headers, media_type=kind)
 
     async def _answer(self, request: Request, work: Callable[[Known, dict[str, str]], Awaitable[Response]]) -> Response:
         """What `work` gives for the key that is shown, where that may ask; every error as a problem."""
@@ -350,16 +362,21 @@ async def _body(request: Request) -> bytes:
 
 def _kind_wanted(request: Request) -> str:
     """In which form an answer is wanted (RFC 9110, 12.5.1): JSON where nothing else is asked for. Raises _Refused."""
-    accepted = request.headers.get("accept") or "*/*"
-    try:
-        # The last of those that are equally welcome is taken.
-        found = best_match([*reversed(ANSWERS)], accepted)
-    except MimeTypeParseException:
-        found = JSON
+    found = _most_welcome(request.headers.get("accept") or "*/*")
     if not found:
         detail = f"This is answered as {', '.join(ANSWERS)}."
         raise _Refused(Problem(title="Not acceptable", status=406, detail=detail))
-    return str(found)
+    return found
+
+
+# Browsers say few different things, over and over.
+@lru_cache(64)
+def _most_welcome(accepted: str) -> str:
+    try:
+        # The last of those that are equally welcome is taken.
+        return str(best_match([*reversed(ANSWERS)], accepted))
+    except MimeTypeParseException:
+        return JSON
 
 
 def _etag(state: str, asked: str) -> str:

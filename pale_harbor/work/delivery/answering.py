@@ -1,11 +1,12 @@
 """Answers what visitors ask at the endpoint, by what is live, and within what their key may see."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from functools import partial
 from hashlib import sha256
 from random import Random
+from time import perf_counter
 from typing import Any, Final, TypeVar
 from uuid import UUID, uuid4
 
@@ -27,6 +28,7 @@ from pale_harbor.work.ranking.asking import correction_of
 from pale_harbor.work.ranking.completing import Completed, completions_for, recipe_of
 from pale_harbor.work.ranking.corrected import DidYouMean
 from pale_harbor.work.ranking.searching import FacetValue, Found, Result, Telling, page_of
+from pale_harbor.work.running.caches import StateKey, record_bytes
 from pale_harbor.work.running.hurry import Hurry
 from pale_harbor.work.spaces.open_space import OpenSpace
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -68,6 +70,29 @@ class DeliveredList:
     asked: AskedQuery
     revision: int
 
+    @property
+    def is_whole(self) -> bool:
+        """Whether whoever asks again gets the same: nothing was left out, for want of time or of a service."""
+        return not self.left_out and not self.notes
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Kept:
+    """A page that was made for whoever asks for it."""
+
+    found: Found
+    nearly: Nearly | None
+
+    @property
+    def size_bytes(self) -> int:
+        """About what it takes up: its records, marks and counts."""
+        found = self.found
+        marks = sum(len(own) for row in found.results for own in row.marks.values())
+        passages = sum(2 * len(one.text) for row in found.results for one in row.passages)
+        counts = sum(len(values) for values in found.facets.values())
+        records = sum(record_bytes(row.field_values) for row in found.results)
+        return 2_000 + records + 500 * len(found.results) + 120 * marks + passages + 150 * counts
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Seen:
@@ -96,6 +121,19 @@ class Answering:
         return self._answered(
             known, seen, lambda opened: self._mixed(opened, known, (seen, other), wanted, hurry), also=other
         )
+
+    def listed_before(self, known: Known, wanted: WantedList) -> DeliveredList | None:
+        """The same where somebody asked for it before, without waiting for anything; None where it has to be made.
+
+        Raises BadInput, NotFound.
+        """
+        wanted.check(known.audience)
+        place, candidate = self._who_answers(known, wanted)
+        seen = self._bench.memory.rankers.get(_name_of(known, place))
+        if seen is None or candidate is not None:
+            return None
+        opened = self._ready.at_once(known.standing.collection, seen.by)
+        return None if opened is None else self._kept(opened, known, seen, wanted)
 
     def completed(self, known: Known, typed: str, top: int, language: str | None, patience_s: float) -> Completed:
         """Whole suggestions for what is typed. Raises as `listed`."""
@@ -171,7 +209,7 @@ class Answering:
         place, candidate = (self._live_or_named(known), None) if wanted is None else self._who_answers(known, wanted)
         other = "" if candidate is None else f"{candidate.id}"
         # Rules may end with a day.
-        today = datetime.now(tz=UTC).date().isoformat()
+        today = _today()
         if revision is None:
             revision = known.standing.collection.revision
         return f"{known.recipe} {revision} {place.ranker}:{place.version} {other} {today}"
@@ -214,7 +252,7 @@ class Answering:
     def _seen(self, known: Known, place: Publication) -> _Seen:
         """The ranker that was published there, as this key meets it."""
         assert place.ranker is not None, "a place without a ranker answers nothing"
-        key = ("seen", known.recipe, place.ranker, place.version)
+        key = _name_of(known, place)
 
         def make() -> _Seen:
             choice = RankerChoice(place.ranker, place.version)
@@ -244,11 +282,26 @@ class Answering:
     def _plain(
         self, opened: OpenCollection, known: Known, seen: _Seen, wanted: WantedList, hurry: Hurry
     ) -> DeliveredList:
-        told = self._page(opened, known, seen, wanted, hurry, wanted.top, wanted.skip)
+        """By one ranker. Whoever asks what was asked before gets what was made then, under a number of their own."""
+        kept = self._kept(opened, known, seen, wanted)
+        if kept is not None:
+            return kept
+        found = self._page(opened, known, seen, wanted, hurry, wanted.top, wanted.skip)
         nearly = None
-        if told.matched == 0 and not wanted.is_typed and wanted.skip == 0:
+        if found.matched == 0 and not wanted.is_typed and wanted.skip == 0:
             nearly = self._nearly(opened, known, seen, wanted, hurry)
-        return _delivered(known, opened, seen, wanted, told, told.results, hurry, nearly=nearly)
+        delivered = _delivered(known, opened, seen, wanted, found, found.results, hurry.left_out, nearly=nearly)
+        if delivered.is_whole:
+            self._bench.memory.answers.put(_answer_name(opened, seen, wanted), _Kept(found, nearly))
+        return delivered
+
+    def _kept(self, opened: OpenCollection, known: Known, seen: _Seen, wanted: WantedList) -> DeliveredList | None:
+        started = perf_counter()
+        kept: _Kept | None = self._bench.memory.answers.get(_answer_name(opened, seen, wanted))
+        if kept is None:
+            return None
+        found = replace(kept.found, elapsed_ms=(perf_counter() - started) * 1000)
+        return _delivered(known, opened, seen, wanted, found, found.results, [], nearly=kept.nearly)
 
     def _nearly(
         self, opened: OpenCollection, known: Known, seen: _Seen, wanted: WantedList, hurry: Hurry
@@ -287,7 +340,7 @@ class Answering:
             replace(own[key] if team != "candidate" and key in own else other.get(key) or own[key], rank=rank)
             for rank, (key, team) in enumerate(zip(keys, teams, strict=True), start=wanted.skip + 1)
         ]
-        return _delivered(known, opened, both[0], wanted, live, rows, hurry, both[1], Interleaved(keys, teams))
+        return _delivered(known, opened, both[0], wanted, live, rows, hurry.left_out, both[1], Interleaved(keys, teams))
 
     def _page(
         self,
@@ -329,6 +382,20 @@ class Answering:
         return {key: known.audience.values(values) for key, values in found.items() if values is not None}
 
 
+def _name_of(known: Known, place: Publication) -> Hashable:
+    """Of a ranker as a key meets it."""
+    return ("seen", known.recipe, place.ranker, place.version)
+
+
+def _answer_name(opened: OpenCollection, seen: _Seen, wanted: WantedList) -> StateKey:
+    """All that a whole page depends on."""
+    return opened.state, (seen.by.name, _today(), replace(wanted, session=None, time_ms=None))
+
+
+def _today() -> str:
+    return datetime.now(tz=UTC).date().isoformat()
+
+
 def _part(said: str) -> float:
     """A number from 0 to below 1 that is always the same for the same text, and evenly spread over texts."""
     return int.from_bytes(sha256(said.encode("utf-8", "surrogatepass")).digest()[:8]) / 2**64
@@ -341,7 +408,7 @@ def _delivered(
     wanted: WantedList,
     found: Found,
     rows: list[Result],
-    hurry: Hurry,
+    left_out: list[str],
     candidate: _Seen | None = None,
     mixed: Interleaved[str] | None = None,
     nearly: Nearly | None = None,
@@ -371,7 +438,7 @@ def _delivered(
         candidate_version=None if candidate is None else candidate.saved.version,
         teams=None if mixed is None else "".join(_TEAM[team] for team in mixed.teams),
         shown=[row.key for row in rows],
-        left_out=list(hurry.left_out),
+        left_out=list(left_out),
     )
     return DeliveredList(
         query_id=query_id,
@@ -383,7 +450,7 @@ def _delivered(
         did_you_mean=found.did_you_mean,
         notes=found.notes,
         nearly=nearly,
-        left_out=list(hurry.left_out),
+        left_out=list(left_out),
         elapsed_ms=found.elapsed_ms,
         asked=asked,
         revision=opened.collection.revision,

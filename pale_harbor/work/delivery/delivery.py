@@ -50,7 +50,17 @@ class Delivery:
 
     def listed(self, known: Known, wanted: WantedList) -> DeliveredList:
         """A page of a list, which is noted where the key says so. Raises BadInput, NotFound, Unavailable."""
-        found = self.answering.listed(known, wanted)
+        return self._noted(known, self.answering.listed(known, wanted))
+
+    def listed_before(self, known: Known, wanted: WantedList) -> DeliveredList | None:
+        """The same where somebody asked for it before, without waiting for anything; None where it has to be made.
+
+        Raises BadInput, NotFound.
+        """
+        found = self.answering.listed_before(known, wanted)
+        return None if found is None else self._noted(known, found)
+
+    def _noted(self, known: Known, found: DeliveredList) -> DeliveredList:
         if known.terms.keeps:
             self.past.note(found.asked)
         return found

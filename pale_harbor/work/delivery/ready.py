@@ -57,15 +57,23 @@ class ReadyCollections:
 
         Raises Unavailable where nothing is ready yet and it takes longer than somebody waits.
         """
+        there = self.at_once(collection, by)
+        if there is not None:
+            return there
+        with self._lock:
+            ready = self._ready.get(collection.id)
+        if ready is None or by.name not in ready.names:
+            return self._made_ready(collection, patience_s)
+        return self._made_ready(collection, 0.0, instead=ready.opened)
+
+    def at_once(self, collection: Collection, by: AskedBy) -> OpenCollection | None:
+        """The collection as it stands, None where that is not ready."""
         with self._lock:
             self._note(collection.id, by)
             ready = self._ready.get(collection.id)
-            can_answer = ready is not None and by.name in ready.names
-        if ready is not None and can_answer and _is_of(ready.opened, collection):
+            if ready is None or by.name not in ready.names or not _is_of(ready.opened, collection):
+                return None
             return ready.opened
-        if ready is None or not can_answer:
-            return self._made_ready(collection, patience_s)
-        return self._made_ready(collection, 0.0, instead=ready.opened)
 
     def renewed(self, collection: Collection, patience_s: float = PATIENCE_S) -> OpenCollection:
         """The collection as it stands, waited for: what was ready cannot be read any more. Raises as `opened`."""

@@ -182,7 +182,7 @@ class Memory:
             "vectors", "vectors of spaces", share(18), lambda kept: kept[1].size_bytes
         )
         self.looked_up: Cache[StateKey, LookedUp] = Cache(
-            "looked up", "queries as they were looked up", share(10), lambda found: found.size_bytes
+            "looked up", "queries as they were looked up", share(9), lambda found: found.size_bytes
         )
         self.found_by_readings: Cache[StateKey, HeldWords | ReadingFound] = Cache(
             "found by readings", "what single readings found of queries", share(2), lambda found: found.size_bytes
@@ -209,7 +209,7 @@ class Memory:
             "word vectors", "texts word by word, for second stages", share(6), lambda made: made[1].nbytes + 200
         )
         self.completions: Cache[StateKey, Any] = Cache(
-            "completions", "suggestions, and words for corrections", share(10), lambda kept: kept.size_bytes
+            "completions", "suggestions, and words for corrections", share(9), lambda kept: kept.size_bytes
         )
         self.questions: Cache[Hashable, Any] = Cache(
             "questions", "queries as rules and signs make them", share(1), lambda _: 3_000
@@ -233,6 +233,9 @@ class Memory:
         self.records: Cache[StateKey, dict[str, Any]] = Cache(
             "records", "records as visitors were shown them", share(3), record_bytes
         )
+        self.answers: Cache[StateKey, Any] = Cache(
+            "answers", "pages of lists as visitors were given them", share(2), lambda kept: kept.size_bytes
+        )
         self.standings: Cache[Hashable, Any] = Cache(
             "standings", "how collections stood when they were searched last", share(1), lambda _: 5_000
         )
@@ -254,6 +257,7 @@ class Memory:
             self.record_terms,
             self.completions,
             self.records,
+            self.answers,
         ):
             cache.let_go_of(state)
 
