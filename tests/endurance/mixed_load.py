@@ -16,6 +16,7 @@ import orjson
 
 from tests.endurance.search_box import searched
 from tests.endurance.settling import settled
+from tests.endurance.traffic import queries_of_visitors
 
 HOME = "/api/collections/saltmere"
 SET = f"{HOME}/judged/visitors"
@@ -52,18 +53,26 @@ class Harbour:
         self._document: dict[str, Any] = {}
         self._keys: dict[str, str] = {}
         self._links: list[str] = []
+        self._shown = ""
+        self._turns = 0
         self._chains = 0
 
     def begin(self) -> None:
         """Has people there, looks what there is to ask, and has a judging task for whoever judges."""
         engineers: dict[str, str | None] = {f"engineer{number}": "engineer" for number in range(_ENGINEERS)}
-        self._keys = settled(self.address, {**engineers, "box": "reader"})
+        self._keys = settled(self.address, engineers)
         with httpx.Client(base_url=self.address, timeout=120, headers=_signed(self._keys["keeper"])) as client:
             self._queries = [one["query"] for one in client.get(SET).json()["queries"]]
             self._document = client.get(f"{HOME}/rankers/first").json()["document"]
             judges = [f"Judge {number}" for number in range(_JUDGES)]
             task = {"name": "all at once", "judges": judges, "sides": [{"ranker": {"name": "first"}}], "depth": 5}
             made = client.post(f"{SET}/tasks", json=task).json()[0]
+            published = {"ranker": "first", "version": 1, "note": "for the search box"}
+            assert client.post(f"{HOME}/delivery/live", json=published).status_code == 200
+            # Who asks is one address, which asks as often as all visitors together.
+            terms = {"per_minute": 1_000_000, "per_minute_each": 1_000_000}
+            key = client.post(f"{HOME}/delivery/keys/visitors", json={"label": "the box", "terms": terms})
+            self._shown = key.json()["shown"]
             self._links = [f"/api{one['path']}" for one in made["judges"]]
 
     async def go_on(self, seconds: float, *, only_searches: bool = False) -> Load:
@@ -93,10 +102,12 @@ class Harbour:
         return load
 
     async def _box(self, box: ProcessPoolExecutor, load: Load, seconds: float) -> None:
-        bodies = [orjson.dumps({"query": query, "ranker": {"name": "first"}}) for query in self._queries]
-        self._random.shuffle(bodies)
+        """As a visitor's page does it."""
+        self._turns += 1
+        queries = queries_of_visitors(self._queries, 2 * int(self.rate * seconds / 2) + 2, self._turns)
+        bodies = [orjson.dumps({"query": query}) for query in queries]
         going = asyncio.get_running_loop().run_in_executor(
-            box, searched, self.box, f"{HOME}/search", _signed(self._keys["box"]), bodies, self.rate, seconds
+            box, searched, self.box, "/v1/saltmere/search", _signed(self._shown), bodies, self.rate, seconds
         )
         found = await going
         load.seconds, load.others, load.passed_over = found.seconds, found.others, found.passed_over

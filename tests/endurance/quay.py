@@ -13,6 +13,7 @@ import orjson
 from benchmarks.synthetic import synthetic
 from tests.endurance.harbor import until
 from tests.endurance.search_box import Searched, searched
+from tests.endurance.traffic import queries_of_visitors
 
 HOME = "/api/collections/quay"
 SET = f"{HOME}/judged/asked"
@@ -33,7 +34,7 @@ class Quay:
     def __init__(self, address: str, record_count: int, query_count: int = 2_000) -> None:
         self.address, self._made = address, synthetic(record_count, query_count)
         self._key = ""
-        self._chains = 0
+        self._chains = self._visits = 0
         self._ended = threading.Event()
         self.wrong: list[str] = []
 
@@ -57,8 +58,11 @@ class Quay:
             self._key = made["shown"]
 
     def visited(self, servers: list[str], rate: float, seconds: float) -> Searched:
-        """So many searches a second with facets and filters, spread over servers that answer visitors."""
-        bodies = [orjson.dumps(_asked(number, query)) for number, query in enumerate(self._made.queries)]
+        """So many searches a second with facets and filters, spread over servers that answer visitors; half of them
+        nobody asked before."""
+        self._visits += 1
+        queries = queries_of_visitors(self._made.queries, 2 * int(rate * seconds / 2) + 2 * len(servers), self._visits)
+        bodies = [orjson.dumps(_asked(number, query)) for number, query in enumerate(queries)]
         signed = {"Authorization": f"Bearer {self._key}"}
         # Who measures is a process of their own, which nothing else holds up.
         with ProcessPoolExecutor(len(servers), mp_context=get_context("spawn")) as boxes:
@@ -68,7 +72,8 @@ class Quay:
                     server,
                     "/v1/quay/search",
                     signed,
-                    bodies[number :: len(servers)],
+                    # Each of both kinds.
+                    bodies[number * len(bodies) // len(servers) : (number + 1) * len(bodies) // len(servers)],
                     rate / len(servers),
                     seconds,
                 )
@@ -170,8 +175,8 @@ def _record(number: int, text: str) -> dict[str, Any]:
 
 def _asked(number: int, query: str) -> dict[str, Any]:
     """Every fourth one is narrowed by a value, as visitors do who clicked it."""
-    facets = [{"field": "kind"}, {"field": "place"}]
-    filters = [{"field": "kind", "one_of": [_KINDS[number % len(_KINDS)]]}] if number % 4 == 0 else []
+    turn, facets = number // 2, [{"field": "kind"}, {"field": "place"}]
+    filters = [{"field": "kind", "one_of": [_KINDS[turn // 4 % len(_KINDS)]]}] if turn % 4 == 0 else []
     return {"query": query, "facets": facets, "filters": filters, "session": f"visitor-{number:06d}"}
 
 

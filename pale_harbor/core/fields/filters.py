@@ -1,14 +1,16 @@
 """Filters: which records a list may hold, by the values of their fields."""
 
+from bisect import bisect_left
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import inf, isnan
-from typing import Annotated, Any
+from typing import Annotated
 
 import numpy as np
-from numpy.typing import NDArray
 
-from pale_harbor.core.arrays import Mask
+from pale_harbor.core.arrays import IntArray, Mask
 from pale_harbor.core.fields.column import FieldColumn, day_of
+from pale_harbor.core.kernels import kernel
 from pale_harbor.core.knobs import Knob, Names
 
 _Field = Annotated[str, Knob("field", "the field whose values count", longest=200, names=Names.FIELD)]
@@ -65,13 +67,24 @@ def passing_records(wanted: Filter, column: FieldColumn) -> Mask:
     """Which records pass: bool (records,)."""
     match wanted:
         case OneOf(_, values, any_case):
-            chosen = {value.casefold() for value in values} if any_case else set(values)
-            fits = np.array([(text.casefold() if any_case else text) in chosen for text in column.texts], np.bool_)
-            return _holders(column, fits)
+            return _holders(column, _one_of(column.texts, values, any_case=any_case))
         case Within(_, low, high):
             return _holders(column, _within(column, low, high))
         case Has(_, has):
             return (column.firsts[1:] > column.firsts[:-1]) == has
+
+
+def _one_of(texts: list[str], values: Sequence[str], *, any_case: bool) -> Mask:
+    """Which distinct values are among those that are wanted. texts: ascending."""
+    if any_case:
+        chosen = {value.casefold() for value in values}
+        return np.array([text.casefold() in chosen for text in texts], np.bool_)
+    fits = np.zeros(len(texts), np.bool_)
+    for value in values:
+        place = bisect_left(texts, value)
+        if place < len(texts) and texts[place] == value:
+            fits[place] = True
+    return fits
 
 
 def _within(column: FieldColumn, low: str | None, high: str | None) -> Mask:
@@ -96,9 +109,17 @@ def _bound(text: str, dates: bool, last: bool) -> float:
         return float("nan")
 
 
-def _holders(column: FieldColumn, fits: NDArray[Any]) -> Mask:
+def _holders(column: FieldColumn, fits: Mask) -> Mask:
     """Which records have a value that fits."""
-    if not fits.size:
-        return np.zeros(column.record_count, np.bool_)
-    before = np.append(0, np.cumsum(fits[column.codes]))
-    return before[column.firsts[1:]] > before[column.firsts[:-1]]
+    return _with_one_that_fits(column.codes, column.firsts, fits)
+
+
+@kernel
+def _with_one_that_fits(codes: IntArray, firsts: IntArray, fits: Mask) -> Mask:
+    found = np.zeros(firsts.size - 1, np.bool_)
+    for record in range(found.size):
+        for i in range(firsts[record], firsts[record + 1]):
+            if fits[codes[i]]:
+                found[record] = True
+                break
+    return found

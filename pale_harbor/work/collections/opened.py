@@ -12,7 +12,7 @@ from functools import cached_property, partial
 from pathlib import Path
 from time import perf_counter
 from typing import Any, Final, TypeVar, cast
-from uuid import UUID, uuid4
+from uuid import uuid4
 
 import numpy as np
 import structlog
@@ -82,7 +82,7 @@ class OpenCollection:
         self.processes = processes
         self.memory = memory
         # What is kept of it in memory is of these records, spread so.
-        self.state = uuid4()
+        self.state = uuid4().hex
         self.folder = folder
         self.collection = collection
         self.slabs = tuple(slabs)
@@ -140,7 +140,7 @@ class OpenCollection:
         """A plan's words looked up in every slab, for who weighs them in a way of their own."""
         return self._look_up(plan, language)[1]
 
-    def _look_up(self, plan: QueryPlan, language: str | None) -> tuple[tuple[UUID, Hashable], LookedUp]:
+    def _look_up(self, plan: QueryPlan, language: str | None) -> tuple[tuple[str, Hashable], LookedUp]:
         name = (self.state, lookup_name(plan, language))
         return name, self.memory.looked_up.get_or_make(name, lambda: self._looked_up(plan, language))
 
@@ -213,7 +213,7 @@ class OpenCollection:
         What comes to be remembered meanwhile is to be forgotten by its state.
         """
         fresh = copy(self)
-        fresh.state = uuid4()
+        fresh.state = uuid4().hex
         return fresh
 
     def naming(self, fields: Sequence[str]) -> "OpenCollection":

@@ -13,6 +13,7 @@ from uuid import UUID, uuid4
 from pale_harbor.core.fields import Filter, passing_records
 from pale_harbor.core.traffic.interleaving import Interleaved, team_draft
 from pale_harbor.errors import NotFound, RecordsChanged, Unavailable
+from pale_harbor.store.database import reading_once
 from pale_harbor.store.delivery.asked import AskedQuery
 from pale_harbor.store.delivery.publications import Publication
 from pale_harbor.store.ranking.rankers import SavedRanker
@@ -374,7 +375,7 @@ class Answering:
         found = {key: kept.get((opened.state, key)) for key in keys}
         missing = [key for key, values in found.items() if values is None]
         if missing:
-            with opened.pool.connection() as connection:
+            with reading_once(opened.pool) as connection:
                 read = values_as_of(connection, opened.collection.id, opened.collection.revision, missing)
             for key, values in read.items():
                 kept.put((opened.state, key), values)

@@ -5,7 +5,6 @@ from dataclasses import dataclass, field, replace
 from functools import partial
 from time import perf_counter
 from typing import Any, Final
-from uuid import UUID
 
 import numpy as np
 import structlog
@@ -233,13 +232,13 @@ def ready_to_complete(opened: OpenCollection, ranker: Ranker, patience_s: float 
     if any(isinstance(one, PastQueries) for one in recipe.sources):
         with opened.pool.connection() as connection:
             past = past_query_list(connection, opened.collection.id)
-    name: tuple[UUID, Hashable] = (opened.state, (recipe, chain.identity, past and past.state))
+    name: tuple[str, Hashable] = (opened.state, (recipe, chain.identity, past and past.state))
     known = opened.memory.completions.get(name)
     return known or opened.memory.aside.made(name, partial(_kept, opened, recipe, chain, name), patience_s)
 
 
 def _kept(
-    opened: OpenCollection, recipe: Completions, chain: ChainChoice, name: tuple[UUID, Hashable], told: Told
+    opened: OpenCollection, recipe: Completions, chain: ChainChoice, name: tuple[str, Hashable], told: Told
 ) -> Ready:
     return opened.memory.completions.get_or_make(name, partial(_made, opened, recipe, chain, told))
 

@@ -7,7 +7,6 @@ from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from threading import Lock, RLock
 from typing import Any, Final, Generic, TypeVar
-from uuid import UUID
 
 from cachetools import LRUCache
 
@@ -146,7 +145,7 @@ class Cache(Generic[K, V]):
 # A slab by its folder, and what of it.
 SlabKey = tuple[str, Any]
 # A collection as it was opened, and what of it.
-StateKey = tuple[UUID, Any]
+StateKey = tuple[str, Any]
 
 
 class Memory:
@@ -245,7 +244,7 @@ class Memory:
         for cache in (self.indexes, self.columns, self.orders, self.vectors):
             cache.let_go(lambda key: key[0].startswith(folder))
 
-    def forget_state(self, state: UUID) -> None:
+    def forget_state(self, state: str) -> None:
         """Lets go of all that is of a collection as it was opened once."""
         for cache in (
             self.looked_up,
