@@ -186,8 +186,13 @@ def test_pages_of_sites_that_are_not_named_may_not_ask(browser: TestClient, mark
     assert answer.headers["cross-origin-resource-policy"] == "cross-origin"
     other = Site(browser, page.key, "https://elsewhere.example").get("/search", query="eel")
     assert other.status_code == 403
-    assert "access-control-allow-origin" not in other.headers
     assert "https://elsewhere.example" in other.json()["detail"]
+    # It may read why, and nothing else.
+    assert other.headers["access-control-allow-origin"] == "*"
+    unknown = Site(browser, "x" * 43, "https://elsewhere.example").get("/search", query="eel")
+    assert (unknown.status_code, unknown.headers["access-control-allow-origin"]) == (401, "*")
+    wrong = page.get("/search", query="eel", filter="nothing:1")
+    assert (wrong.status_code, wrong.headers["access-control-allow-origin"]) == (422, SITE)
     # The page that is served here, and programs.
     assert Site(browser, page.key, ADDRESS).get("/search", query="eel").status_code == 200
     assert Site(browser, page.key, None).get("/search", query="eel").status_code == 200

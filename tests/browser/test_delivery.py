@@ -89,6 +89,10 @@ def test_a_key_is_shown_once_asks_and_is_revoked(page: Page, address: str):
     edit.get_by_role("button", name="Keep it so").click()
     expect(line).to_contain_text("sees every field")
     line.get_by_role("button", name="Revoke reading room").click()
+    line.get_by_role("button", name="Leave reading room as it is").click()
+    assert page.request.get(f"/v1/saltmere/search?query=fog+bell&key={shown}").status == 200
+    line.get_by_role("button", name="Revoke reading room").click()
+    line.get_by_role("button", name="Revoke reading room for good").click()
     expect(line).to_contain_text("nothing any more")
     assert page.request.get(f"/v1/saltmere/search?query=fog+bell&key={shown}").status == 401
     page.reload()
@@ -167,7 +171,7 @@ def test_judges_are_asked_to_confirm_what_clicks_suggest(page: Page, visited: di
 def test_what_was_asked_becomes_past_queries(page: Page, visited: dict[str, Any]):
     before = page.request.get("/api/collections/saltmere/past-queries").json()
     page.goto("/saltmere/delivery?view=past&days=30")
-    page.get_by_role("button", name="Past queries of it").click()
+    page.get_by_role("button", name="Use for suggestions").click()
     dialog = page.get_by_role("dialog", name="Past queries of what was asked")
     # Refused: it is said, and nothing is lost.
     dialog.get_by_label(re.compile("^Visitors who asked it")).fill("1000")

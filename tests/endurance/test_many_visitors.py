@@ -18,7 +18,6 @@ from tests.endurance.search_box import Searched
 from tests.endurance.test_mixed_load import held_bytes
 
 _LONG_S = 300
-_CACHED_BYTES = 200_000_000
 _MOST_MS = 50.0
 
 
@@ -27,11 +26,10 @@ def test_visitors_are_answered_whoever_else_is_at_work(capsys: pytest.CaptureFix
     is_long = seconds >= _LONG_S
     rate = 300.0 if is_long else 20.0
     data = make_data_folder()
-    sizes = {"PALEHARBOR_MEMORY_BYTES": str(_CACHED_BYTES)}
-    main = Harbor(data, free_port(), sizes, nice=10)
+    main = Harbor(data, free_port(), {}, nice=10)
     processors = sorted(os.sched_getaffinity(0)) if is_long else [0]
     visitors = [
-        Harbor(data, free_port(), sizes | {"PALEHARBOR_SEARCHES_ONLY": "true"} | _held(processor if is_long else None))
+        Harbor(data, free_port(), {"PALEHARBOR_SEARCHES_ONLY": "true"} | _held(processor if is_long else None))
         for processor in processors
     ]
     try:

@@ -66,6 +66,8 @@ _COMPRESSED_FROM: Final = 2_000
 _METHODS: Final = "GET, POST, OPTIONS"
 _TOLD: Final = "ETag, RateLimit, RateLimit-Policy, Retry-After, X-Request-ID"
 _PREFLIGHT_S: Final = 600
+# Why a page may not ask is no secret, and whoever makes it needs to know.
+_READ_BY_ALL: Final = {"Access-Control-Allow-Origin": "*"}
 
 
 class _Refused(Exception):
@@ -273,10 +275,10 @@ class _Endpoint:
             with self._budget.counted(), going_first():
                 return await work(known, headers)
         except _Refused as refused:
-            return _problem(refused.problem, headers)
+            return _problem(refused.problem, _READ_BY_ALL | headers)
         except NotSignedIn as error:
             problem = problem_of(error).model_copy(update={"title": "No key"})
-            return _problem(problem, headers | {"WWW-Authenticate": "Bearer"})
+            return _problem(problem, headers | _READ_BY_ALL | {"WWW-Authenticate": "Bearer"})
         except HarborError as error:
             problem = problem_of(error)
             return _problem(problem, headers | ({"Retry-After": "5"} if problem.status == 503 else {}))

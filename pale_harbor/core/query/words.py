@@ -1,10 +1,14 @@
 """The words of a query, as they are counted: by the word boundaries of Unicode, whatever chains make of them."""
 
-from functools import cache
+from functools import cache, lru_cache
 from re import finditer
+from typing import Final
 from unicodedata import category
 
 from pale_harbor.core.text.chain import Chain, chain_of
+
+# Longer texts are looked through each time.
+_SHORT: Final = 200
 
 
 @cache
@@ -42,6 +46,16 @@ def holds_words(text: str) -> bool:
 
 
 def _words(text: str) -> list[tuple[int, int]]:
+    return list(_words_lately(text) if len(text) <= _SHORT else _found(text))
+
+
+# One query is asked for its words over and over on its way.
+@lru_cache(1_000)
+def _words_lately(text: str) -> tuple[tuple[int, int], ...]:
+    return _found(text)
+
+
+def _found(text: str) -> tuple[tuple[int, int], ...]:
     words = [(token.start, token.end) for token in counting_chain().run(text)]
     pictures = [
         piece.span()
@@ -49,4 +63,4 @@ def _words(text: str) -> list[tuple[int, int]]:
         if any(category(sign) == "So" for sign in piece[0])
         and not any(start < piece.end() and piece.start() < end for start, end in words)
     ]
-    return sorted(words + pictures)
+    return tuple(sorted(words + pictures))

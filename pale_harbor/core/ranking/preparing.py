@@ -410,7 +410,7 @@ class _ReadingTerms:
     def _tokens(self, text: str) -> list[Token]:
         name = self.chain, text
         if name not in self.read:
-            self.read[name] = [self._without_outer_signs(token) for token in self.chain.run(text)]
+            self.read[name] = [self._without_outer_signs(token) for token in self.chain.run_on_word(text)]
         return self.read[name]
 
     def _without_outer_signs(self, token: Token) -> Token:

@@ -5,10 +5,10 @@ path, for looking. `read` takes many texts at once, works on each distinct token
 columns: the fast path, for building an index.
 """
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
-from typing import cast
+from functools import cached_property, lru_cache
+from typing import Final, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,10 @@ from pale_harbor.core.text.place import place_of
 from pale_harbor.core.text.steps import MOST_TOKENS, EachToken, Step, made_by, steps_of
 from pale_harbor.core.text.tokens import Token, TokenTable, prototype, told
 from pale_harbor.core.text.word_lists import NO_LISTS, WordList
+
+# Words of queries that a chain remembers, and how long they may be.
+_MOST_REMEMBERED: Final = 1_000
+_LONGEST_REMEMBERED: Final = 50
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,6 +108,15 @@ class Chain:
         for bound in self.bound(StageKind.TOKEN):
             tokens = [token for token, _ in made_by(bound, tokens)]
         return tokens
+
+    def run_on_word(self, text: str) -> tuple[Token, ...]:
+        """The tokens of a word of a query, as `run`: the same words are asked over and over, so the last ones are
+        remembered."""
+        return self._words_lately(text) if len(text) <= _LONGEST_REMEMBERED else tuple(self.run(text))
+
+    @cached_property
+    def _words_lately(self) -> Callable[[str], tuple[Token, ...]]:
+        return lru_cache(_MOST_REMEMBERED)(lambda text: tuple(self.run(text)))
 
     def cut(self, text: str) -> list[Token]:
         """The tokens of one text before any token stage."""

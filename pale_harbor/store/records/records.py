@@ -284,20 +284,20 @@ def records_with_keys(connection: Connection[Any], collection_id: int, keys: Seq
 
 def values_as_of(
     connection: Connection[Any], collection_id: int, revision: int, keys: Sequence[str]
-) -> dict[str, dict[str, Any]]:
-    """What records held in a revision of the collection, by key; those that were not there are left out."""
+) -> dict[str, bytes]:
+    """What records held in a revision of the collection, by key, as JSON; those that were not there are left out."""
     rows = connection.execute(
         """
-        select key, field_values from records
+        select key, field_values::text from records
         where collection_id = %(id)s and key = any(%(keys)s) and revision <= %(revision)s
         union all
-        select key, field_values from earlier_records
+        select key, field_values::text from earlier_records
         where collection_id = %(id)s and key = any(%(keys)s)
             and revision <= %(revision)s and ended_revision > %(revision)s
         """,
         {"id": collection_id, "keys": list(keys), "revision": revision},
     ).fetchall()
-    return dict(rows)
+    return {key: values.encode() for key, values in rows}
 
 
 def record_with_key(connection: Connection[Any], collection: Collection, key: str) -> Record:

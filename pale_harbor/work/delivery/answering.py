@@ -10,6 +10,8 @@ from time import perf_counter
 from typing import Any, Final, TypeVar
 from uuid import UUID, uuid4
 
+import orjson
+
 from pale_harbor.core.fields import Filter, passing_records
 from pale_harbor.core.traffic.interleaving import Interleaved, team_draft
 from pale_harbor.errors import NotFound, RecordsChanged, Unavailable
@@ -93,6 +95,15 @@ class _Kept:
         counts = sum(len(values) for values in found.facets.values())
         records = sum(record_bytes(row.field_values) for row in found.results)
         return 2_000 + records + 500 * len(found.results) + 120 * marks + passages + 150 * counts
+
+
+class _AskedOnce:
+    """In the place of a page that was asked for once: most queries never come again, and would only push out others."""
+
+    size_bytes: Final = 800
+
+
+_ASKED_ONCE: Final = _AskedOnce()
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -293,13 +304,14 @@ class Answering:
             nearly = self._nearly(opened, known, seen, wanted, hurry)
         delivered = _delivered(known, opened, seen, wanted, found, found.results, hurry.left_out, nearly=nearly)
         if delivered.is_whole:
-            self._bench.memory.answers.put(_answer_name(opened, seen, wanted), _Kept(found, nearly))
+            answers, name = self._bench.memory.answers, _answer_name(opened, seen, wanted)
+            answers.put(name, _ASKED_ONCE if answers.get(name) is None else _Kept(found, nearly))
         return delivered
 
     def _kept(self, opened: OpenCollection, known: Known, seen: _Seen, wanted: WantedList) -> DeliveredList | None:
         started = perf_counter()
-        kept: _Kept | None = self._bench.memory.answers.get(_answer_name(opened, seen, wanted))
-        if kept is None:
+        kept: _Kept | _AskedOnce | None = self._bench.memory.answers.get(_answer_name(opened, seen, wanted))
+        if not isinstance(kept, _Kept):
             return None
         found = replace(kept.found, elapsed_ms=(perf_counter() - started) * 1000)
         return _delivered(known, opened, seen, wanted, found, found.results, [], nearly=kept.nearly)
@@ -372,15 +384,15 @@ class Answering:
     def _values(self, opened: OpenCollection, known: Known, keys: list[str]) -> dict[str, dict[str, Any]]:
         """What may be seen of records as they were when the collection was opened, the last ones from memory."""
         kept = self._bench.memory.records
-        found = {key: kept.get((opened.state, key)) for key in keys}
-        missing = [key for key, values in found.items() if values is None]
+        held = {key: kept.get((opened.state, key)) for key in keys}
+        missing = [key for key, values in held.items() if values is None]
         if missing:
             with reading_once(opened.pool) as connection:
                 read = values_as_of(connection, opened.collection.id, opened.collection.revision, missing)
             for key, values in read.items():
                 kept.put((opened.state, key), values)
-                found[key] = values
-        return {key: known.audience.values(values) for key, values in found.items() if values is not None}
+                held[key] = values
+        return {key: known.audience.values(orjson.loads(values)) for key, values in held.items() if values is not None}
 
 
 def _name_of(known: Known, place: Publication) -> Hashable:

@@ -83,47 +83,85 @@ function Table(props: { keys: DeliveryKey[]; collection: string; onEdit: (id: nu
         </thead>
         <tbody>
           {props.keys.map((one) => (
-            <tr key={one.id} className={`line-b align-baseline ${one.ended ? 'quiet' : ''}`}>
-              <td className="max-w-[260px] truncate py-2 pr-4" title={one.label}>
-                {one.label}
-              </td>
-              <td className="small pr-4">{one.kind}</td>
-              <td className="small max-w-[320px] pr-4 wrap-anywhere">{one.ended ? 'nothing any more' : may(one)}</td>
-              <td className="small pr-4 whitespace-nowrap">
-                {whenText(one.made_at)}
-                {one.by_person && `, ${one.by_person}`}
-              </td>
-              <td className="small pr-4 whitespace-nowrap">{one.used_at ? whenText(one.used_at) : 'never'}</td>
-              <td className="text-right whitespace-nowrap">
-                {!one.ended && (
-                  <Changing needs="own">
-                    {one.kind === 'visitor' && (
-                      <button
-                        type="button"
-                        className="btn btn-ghost btn-xs font-normal"
-                        aria-label={`Change ${one.label}`}
-                        onClick={() => props.onEdit(one.id)}
-                      >
-                        Change
-                      </button>
-                    )}
-                    <button
-                      type="button"
-                      className="btn btn-ghost btn-xs font-normal"
-                      aria-label={`Revoke ${one.label}`}
-                      disabled={busy}
-                      onClick={() => void act(() => revokeKey(props.collection, one.id))}
-                    >
-                      Revoke
-                    </button>
-                  </Changing>
-                )}
-              </td>
-            </tr>
+            <Line
+              key={one.id}
+              one={one}
+              busy={busy}
+              onEdit={() => props.onEdit(one.id)}
+              onRevoke={() => void act(() => revokeKey(props.collection, one.id))}
+            />
           ))}
         </tbody>
       </table>
     </div>
+  )
+}
+
+function Line(props: { one: DeliveryKey; busy: boolean; onEdit: () => void; onRevoke: () => void }) {
+  const { one } = props
+  return (
+    <tr className={`line-b align-baseline ${one.ended ? 'quiet' : ''}`}>
+      <td className="max-w-[260px] truncate py-2 pr-4" title={one.label}>
+        {one.label}
+      </td>
+      <td className="small pr-4">{one.kind}</td>
+      <td className="small max-w-[320px] pr-4 wrap-anywhere">{one.ended ? 'nothing any more' : may(one)}</td>
+      <td className="small pr-4 whitespace-nowrap">
+        {whenText(one.made_at)}
+        {one.by_person && `, ${one.by_person}`}
+      </td>
+      <td className="small pr-4 whitespace-nowrap">{one.used_at ? whenText(one.used_at) : 'never'}</td>
+      <td className="text-right whitespace-nowrap">{!one.ended && <Doings {...props} />}</td>
+    </tr>
+  )
+}
+
+const QUIET_BUTTON = 'btn btn-ghost btn-xs font-normal'
+
+// A key that was revoked does not come back: it is asked once more.
+function Doings({ one, busy, onEdit, onRevoke }: Parameters<typeof Line>[0]) {
+  const [sure, setSure] = useState(false)
+  return (
+    <Changing needs="own">
+      {sure ? (
+        <>
+          <span className="small pr-1">Whoever shows it is refused from then on.</span>
+          <button
+            type="button"
+            className="btn btn-xs"
+            aria-label={`Revoke ${one.label} for good`}
+            disabled={busy}
+            onClick={onRevoke}
+          >
+            Revoke it
+          </button>
+          <button
+            type="button"
+            className={QUIET_BUTTON}
+            aria-label={`Leave ${one.label} as it is`}
+            onClick={() => setSure(false)}
+          >
+            Leave it
+          </button>
+        </>
+      ) : (
+        <>
+          {one.kind === 'visitor' && (
+            <button type="button" className={QUIET_BUTTON} aria-label={`Change ${one.label}`} onClick={onEdit}>
+              Change
+            </button>
+          )}
+          <button
+            type="button"
+            className={QUIET_BUTTON}
+            aria-label={`Revoke ${one.label}`}
+            onClick={() => setSure(true)}
+          >
+            Revoke
+          </button>
+        </>
+      )}
+    </Changing>
   )
 }
 

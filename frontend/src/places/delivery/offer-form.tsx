@@ -15,13 +15,13 @@ export function OfferForm({ collection, days }: { collection: Collection; days: 
   return (
     <Changing>
       <button type="button" className="btn btn-sm" onClick={() => setOpen(true)}>
-        Past queries of it
+        Use for suggestions
       </button>
       <span role="status" className="quiet small">
         {said}
       </span>
       {open && (
-        <Dialog label="Past queries of what was asked" className="w-[480px]" onClose={() => setOpen(false)}>
+        <Dialog label="Use for suggestions" className="w-[480px]" onClose={() => setOpen(false)}>
           <Form
             collection={collection}
             days={days}
