@@ -104,7 +104,7 @@ class Harbour:
     async def _box(self, box: ProcessPoolExecutor, load: Load, seconds: float) -> None:
         """As a visitor's page does it."""
         self._turns += 1
-        queries = queries_of_visitors(self._queries, 2 * int(self.rate * seconds / 2) + 2, self._turns)
+        queries = queries_of_visitors(self._queries, int(self.rate * seconds) + 1, self._turns)
         bodies = [orjson.dumps({"query": query}) for query in queries]
         going = asyncio.get_running_loop().run_in_executor(
             box, searched, self.box, "/v1/saltmere/search", _signed(self._shown), bodies, self.rate, seconds
