@@ -39,7 +39,8 @@ class Settings:
     that it and the processes that it began may hold, beyond which nothing more is begun; request_bytes: that one
     request may take; None: by what the machine has. host, port_wanted:
     where `serve` listens; path: below which a proxy has the page, such as /search, "" at the top of its host;
-    searches_only: whether it changes nothing, beside the one server that does; processor: on which one its threads take
+    searches_only: whether it changes nothing, beside the one server that does; stands_back: whether whatever else needs
+    the processors goes first; processor: on which one its threads take
     turns, counted from 0, None: on all; names: beside loopback's, by which
     it is asked, without ports. forwarded_from: addresses of proxies whose word on who asks is believed. provider:
     the issuer that says who people are (OpenID Connect), to which this server is known as provider_client with
@@ -60,6 +61,7 @@ class Settings:
     port_wanted: int = 7340
     path: str = ""
     searches_only: bool = False
+    stands_back: bool = False
     processor: int | None = None
     names: tuple[str, ...] = ()
     forwarded_from: tuple[str, ...] = ()
@@ -302,6 +304,7 @@ _READ: Final[dict[str, Callable[[Any], Any]]] = {
     "port": _port,
     "path": _below,
     "searches_only": _flag,
+    "stands_back": _flag,
     "processor": _processor,
     "names": _names,
     "forwarded_from": _addresses,

@@ -94,6 +94,7 @@ def test_what_is_wrong_is_named(tmp_path: Path, text: str, where: str, says: str
     [
         "port = 1",
         "port = 65535",
+        "stands_back = true",
         "processor = 0",
         "processor = 1023",
         "changes_days = 1",

@@ -124,7 +124,7 @@ def serve(
             changes_days=here.changes_days,
         )
         # After its own database began, which is not held on a processor.
-        _run_as_server(here.processor)
+        _run_as_server(here.processor, stands_back=here.stands_back)
         config = uvicorn.Config(
             app,
             host=here.host,
@@ -156,15 +156,17 @@ def serve(
         raise typer.Exit(1)
 
 
-def _run_as_server(processor: int | None) -> None:
+def _run_as_server(processor: int | None, *, stands_back: bool) -> None:
     from pale_harbor.work.running.open_files import allow_open_files
-    from pale_harbor.work.running.processors import hold_on
+    from pale_harbor.work.running.processors import hold_on, stand_back
 
     # Five milliseconds, which is usual, are as long as a search takes: it waits so for each turn of its own.
     sys.setswitchinterval(_SECONDS_A_TURN)
     allow_open_files()
     if processor is not None:
         hold_on(processor)
+    if stands_back:
+        stand_back()
 
 
 def _end_well(_number: int, _frame: FrameType | None) -> None:

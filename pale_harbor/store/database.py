@@ -38,19 +38,6 @@ class _ActingPool(ConnectionPool[Connection[tuple[Any, ...]]]):
             yield connection
 
 
-@contextmanager
-def reading_once(pool: Pool) -> Generator[Connection[tuple[Any, ...]]]:
-    """A connection for single statements that only read: each is a transaction of its own, begun and ended with it."""
-    # Of whatever kind the pool is: nobody needs to be told for whom something is read.
-    with ConnectionPool.connection(pool) as connection:
-        connection.autocommit = True
-        try:
-            yield connection
-        finally:
-            if not connection.closed:
-                connection.autocommit = False
-
-
 def _tell_person(connection: Connection[Any], person: int) -> None:
     connection.execute("select set_config('pale_harbor.person', %s, true)", [str(person)])
 

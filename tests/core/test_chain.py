@@ -15,6 +15,15 @@ def test_the_same_text_gives_the_same_tokens(chain: Chain, text: str):
     assert chain.run(text) == chain.run(text) == chain_of(chain.notation, LISTS).run(text)
 
 
+@given(chain=chains(), text=texts())
+def test_a_word_of_a_query_is_read_like_any_text_and_once_where_it_is_short(chain: Chain, text: str):
+    for letters in (text, text[:1] * 50, text[:1] * 51):
+        first, again = chain.run_on_word(letters), chain.run_on_word(letters)
+        assert list(first) == list(again) == chain.run(letters)
+        # What is longer than fifty letters is no word that is asked again.
+        assert not first or (first is again) == (len(letters) <= 50)
+
+
 @given(chain=chains(), many=st.lists(texts(), max_size=6))
 def test_reading_many_texts_gives_what_running_each_gives(chain: Chain, many: list[str]):
     table = chain.read(many)

@@ -28,6 +28,14 @@ def test_a_filter_on_values_lets_records_pass_that_have_one_of_them(values: list
     assert found.tolist() == [bool(set(listed(value)) & set(wanted)) for value in values]
 
 
+def test_a_filter_on_values_that_no_record_has_lets_none_pass():
+    column = column_of(["chart", None, "letter"])
+    for value in ("", "charta", "zeppelin"):
+        assert passing_records(OneOf("kind", (value,)), column).tolist() == [False, False, False]
+    assert passing_records(OneOf("kind", ("zeppelin", "letter", "a")), column).tolist() == [False, False, True]
+    assert passing_records(OneOf("kind", ("chart",)), column_of([None, None])).tolist() == [False, False]
+
+
 def test_a_filter_may_pass_over_the_case():
     column = column_of(["Cold Haven", "cold haven", "Saltmere"])
     assert passing_records(OneOf("place", ("COLD haven",), any_case=True), column).tolist() == [True, True, False]

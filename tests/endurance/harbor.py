@@ -29,13 +29,11 @@ def scaled(usual: int, name: str) -> int:
 
 @dataclass
 class Harbor:
-    """data: the folder; address: where the server listens; settings: further ones, as the environment has them; nice:
-    by how much it stands back where the processor is short."""
+    """data: the folder; address: where the server listens; settings: further ones, as the environment has them."""
 
     data: Path
     port: int
     settings: dict[str, str] = field(default_factory=dict)
-    nice: int = 0
     process: "subprocess.Popen[bytes] | None" = None
 
     @property
@@ -66,7 +64,7 @@ class Harbor:
         """A command, begun."""
         with (self.data / "said.txt").open("ab") as said:
             return subprocess.Popen(
-                ["nice", "-n", str(self.nice), sys.executable, "-m", "pale_harbor.cli", *arguments],
+                [sys.executable, "-m", "pale_harbor.cli", *arguments],
                 cwd=ROOT,
                 env=self.environment(),
                 stdout=said,

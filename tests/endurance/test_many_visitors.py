@@ -9,6 +9,7 @@ beside other tests says nothing of these.
 import os
 import shutil
 
+import psutil
 import pytest
 
 from tests.conftest import make_data_folder
@@ -26,7 +27,7 @@ def test_visitors_are_answered_whoever_else_is_at_work(capsys: pytest.CaptureFix
     is_long = seconds >= _LONG_S
     rate = 300.0 if is_long else 20.0
     data = make_data_folder()
-    main = Harbor(data, free_port(), {}, nice=10)
+    main = Harbor(data, free_port(), {"PALEHARBOR_STANDS_BACK": "true"})
     processors = sorted(os.sched_getaffinity(0)) if is_long else [0]
     visitors = [
         Harbor(data, free_port(), {"PALEHARBOR_SEARCHES_ONLY": "true"} | _held(processor if is_long else None))
@@ -38,6 +39,7 @@ def test_visitors_are_answered_whoever_else_is_at_work(capsys: pytest.CaptureFix
             quay.begin()
             for one in visitors:
                 one.start()
+            assert [_stands_back(one) for one in (main, *visitors)] == [10, *(0 for _ in visitors)]
             own = [one.address for one in visitors]
             warm = quay.visited(own, rate, seconds / 4)
             before = held_bytes(*visitors)
@@ -63,6 +65,11 @@ def test_visitors_are_answered_whoever_else_is_at_work(capsys: pytest.CaptureFix
         assert percentile(alone, 95) < _MOST_MS
         assert percentile(beside, 95) <= 2 * percentile(alone, 95)
         assert after <= 1.1 * before
+
+
+def _stands_back(server: Harbor) -> int:
+    assert server.process is not None
+    return psutil.Process(server.process.pid).nice() - os.nice(0)
 
 
 def _held(processor: int | None) -> dict[str, str]:

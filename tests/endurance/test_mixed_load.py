@@ -40,7 +40,7 @@ def test_nothing_goes_wrong(host: CommandHost, demo_folder: Path, capsys: pytest
     with demo_copy(host, demo_folder) as command:
         data: Path = command.data  # pyright: ignore[reportFunctionMemberAccess]
         sizes = {"PALEHARBOR_MEMORY_BYTES": str(_CACHED_BYTES)}
-        main = Harbor(data, free_port(), sizes, nice=10)
+        main = Harbor(data, free_port(), sizes | {"PALEHARBOR_STANDS_BACK": "true"})
         held = {"PALEHARBOR_SEARCHES_ONLY": "true", "PALEHARBOR_PROCESSOR": str(max(os.sched_getaffinity(0)))}
         searching = Harbor(data, free_port(), sizes | held)
         with begun(main), begun(searching):

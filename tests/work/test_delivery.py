@@ -368,6 +368,26 @@ def test_what_was_asked_before_is_answered_from_memory_under_a_number_of_its_own
     until(lambda: ask(facets=(FacetWanted("place"),)).found == 2, 60, lambda: "The former records are still found.")
 
 
+def test_what_is_in_memory_is_given_without_waiting_for_anything(market: Workbench, delivery: Delivery):
+    who, wanted = known(delivery, market), WantedList(query="eel", session="a-visit-1")
+    assert delivery.listed_before(who, wanted) is None
+    delivery.listed(who, wanted)
+    assert delivery.listed_before(who, wanted) is None
+    delivery.listed(who, wanted)
+    kept = delivery.listed_before(who, wanted)
+    assert kept is not None
+    assert [row.key for row in kept.results] == ["s1", "s2", "s3"]
+    # It is noted like any other.
+    assert delivery.past.waiting == 3
+    with pytest.raises(BadInput):
+        delivery.listed_before(who, WantedList(query="eel", sort=(FieldOrder("nothing"),)))
+    # Which lists are mixed is each visitor's own.
+    mixing = offer(market, delivery, 1.0, mixed=True)
+    for _ in range(2):
+        delivery.listed(mixing, wanted)
+    assert delivery.listed_before(mixing, wanted) is None
+
+
 def test_an_answer_that_is_not_whole_is_made_anew(market: Workbench, delivery: Delivery):
     who = known(delivery, market)
     # A wish that cannot be taken as typed is told of in a note.

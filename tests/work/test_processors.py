@@ -1,7 +1,10 @@
 """A server that is held on one processor, and what it begins, which is not."""
 
 import os
+import subprocess
+import sys
 from collections.abc import Callable
+from pathlib import Path
 from threading import Thread
 
 import pytest
@@ -32,6 +35,30 @@ def test_a_thread_and_what_it_begins_stay_on_one_processor():
     in_own_thread(held)
     assert seen == [{last}, {last}]
     assert os.sched_getaffinity(0) == allowed_processors()
+
+
+TELLS_HOW_IT_STANDS = """
+import os
+from pathlib import Path
+from pale_harbor.work.running.processors import stand_back
+
+shares = Path("/proc/self/autogroup")
+told = lambda: shares.read_text() if shares.exists() else "nice 0"
+before = told()
+stand_back()
+print(os.nice(0), before.split()[-1], told().split()[-1], sep=",")
+"""
+
+
+@pytest.mark.parametrize("leads", [True, False])
+def test_a_program_stands_back_and_so_does_its_session_where_it_leads_one(leads: bool):
+    done = subprocess.run(
+        [sys.executable, "-c", TELLS_HOW_IT_STANDS], start_new_session=leads, capture_output=True, text=True, check=True
+    )
+    nice, before, after = (int(one) for one in done.stdout.strip().split(","))
+    assert nice == min(19, os.nice(0) + 10)
+    # Not every kernel shares by session.
+    assert after == (10 if leads and Path("/proc/self/autogroup").exists() else before)
 
 
 def test_a_processor_that_is_not_given_is_refused():

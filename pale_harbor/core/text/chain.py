@@ -116,7 +116,10 @@ class Chain:
 
     @cached_property
     def _words_lately(self) -> Callable[[str], tuple[Token, ...]]:
-        return lru_cache(_MOST_REMEMBERED)(lambda text: tuple(self.run(text)))
+        def read(text: str) -> tuple[Token, ...]:
+            return tuple(self.run(text))
+
+        return lru_cache(_MOST_REMEMBERED)(read)
 
     def cut(self, text: str) -> list[Token]:
         """The tokens of one text before any token stage."""

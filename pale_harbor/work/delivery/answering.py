@@ -15,7 +15,7 @@ import orjson
 from pale_harbor.core.fields import Filter, passing_records
 from pale_harbor.core.traffic.interleaving import Interleaved, team_draft
 from pale_harbor.errors import NotFound, RecordsChanged, Unavailable
-from pale_harbor.store.database import reading_once
+from pale_harbor.store.database import for_one_statement
 from pale_harbor.store.delivery.asked import AskedQuery
 from pale_harbor.store.delivery.publications import Publication
 from pale_harbor.store.ranking.rankers import SavedRanker
@@ -387,7 +387,7 @@ class Answering:
         held = {key: kept.get((opened.state, key)) for key in keys}
         missing = [key for key, values in held.items() if values is None]
         if missing:
-            with reading_once(opened.pool) as connection:
+            with for_one_statement(opened.pool) as connection:
                 read = values_as_of(connection, opened.collection.id, opened.collection.revision, missing)
             for key, values in read.items():
                 kept.put((opened.state, key), values)

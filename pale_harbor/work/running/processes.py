@@ -20,7 +20,7 @@ from psycopg import Connection
 from pale_harbor.core.text.patterns import patterns_within_bounds
 from pale_harbor.errors import Unavailable
 from pale_harbor.work.running.background import in_background
-from pale_harbor.work.running.processors import allowed_processors, use_all
+from pale_harbor.work.running.processors import STANDS_BACK_BY, allowed_processors, use_all
 from pale_harbor.work.running.wanted import check_wanted, still_wanted
 
 P = ParamSpec("P")
@@ -64,8 +64,6 @@ class Followed(Here):
 ELSEWHERE_FROM: Final = 5_000
 # Tasks that may wait or run at a time: each has a place that tells it to end.
 _PLACES: Final = 256
-# By so much a task's process stands back where the processor is short (POSIX nice): whoever searches goes first.
-STANDS_BACK_BY: Final = 10
 _SECONDS_BETWEEN_LOOKS: Final = 0.05
 # Loaded once, so that a process is there at once.
 LOADED: Final = [
@@ -215,6 +213,7 @@ _ours: dict[str, Any] = {}
 
 
 def _begin(address: str, ends: Any, steps: Any, processors: frozenset[int]) -> None:
+    # Whoever searches goes first.
     os.nice(STANDS_BACK_BY)
     # Whoever began it may be held on one of them.
     use_all(processors)
