@@ -53,7 +53,12 @@ class _Connection(asyncio.Protocol):
         """The answer's status and body. Raises ConnectionError."""
         self._answer, self._body = asyncio.get_running_loop().create_future(), b""
         self._transport.write(request)
-        await asyncio.wait_for(self._answer, 120)
+        try:
+            await asyncio.wait_for(self._answer, 120)
+        except TimeoutError:
+            # Its answer would be taken for the next one's.
+            self._transport.close()
+            raise
         return self._parser.get_status_code(), self._body
 
     def data_received(self, data: bytes) -> None:
@@ -63,7 +68,8 @@ class _Connection(asyncio.Protocol):
         self._body += body
 
     def on_message_complete(self) -> None:
-        self._answer.set_result(None)
+        if not self._answer.done():
+            self._answer.set_result(None)
 
     def connection_lost(self, exc: Exception | None) -> None:
         self.is_open = False
