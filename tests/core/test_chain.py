@@ -1,6 +1,7 @@
 """Chains: pure, true to the letters, and the same by the fast way as by the plain way."""
 
 import itertools
+import pickle
 
 import pytest
 from hypothesis import given
@@ -22,6 +23,14 @@ def test_a_word_of_a_query_is_read_like_any_text_and_once_where_it_is_short(chai
         assert list(first) == list(again) == chain.run(letters)
         # What is longer than fifty letters is no word that is asked again.
         assert not first or (first is again) == (len(letters) <= 50)
+
+
+def test_a_chain_that_has_read_words_goes_to_another_process():
+    chain = chain_of("words > lower > stem(en)")
+    assert [token.text for token in chain.run_on_word("Harpoons")] == ["harpoon"]
+    other = pickle.loads(pickle.dumps(chain))
+    assert other == chain
+    assert [token.text for token in other.run_on_word("Harpoons")] == ["harpoon"]
 
 
 @given(chain=chains(), many=st.lists(texts(), max_size=6))

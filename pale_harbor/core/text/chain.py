@@ -114,6 +114,10 @@ class Chain:
         remembered."""
         return self._words_lately(text) if len(text) <= _LONGEST_REMEMBERED else tuple(self.run(text))
 
+    def __getstate__(self) -> dict[str, object]:
+        # What is remembered stays here when a chain goes to another process.
+        return {name: value for name, value in vars(self).items() if name != "_words_lately"}
+
     @cached_property
     def _words_lately(self) -> Callable[[str], tuple[Token, ...]]:
         def read(text: str) -> tuple[Token, ...]:
