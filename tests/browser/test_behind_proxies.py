@@ -8,7 +8,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Generator
-from contextlib import contextmanager, suppress
+from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 
 import httpx
@@ -50,7 +50,10 @@ def example(name: str, folder: Path, port: int, own: int) -> str:
 
 
 def nginx(folder: Path, port: int, own: int) -> list[str]:
-    server = example("nginx.conf", folder, port, own)
+    return nginx_with(folder, example("nginx.conf", folder, port, own))
+
+
+def nginx_with(folder: Path, server: str) -> list[str]:
     file = folder / "nginx.conf"
     file.write_text(
         f"daemon off; pid {folder}/nginx.pid; error_log {folder}/error.log;\nevents {{}}\n"
@@ -95,6 +98,12 @@ def wait_for(address: str, process: "subprocess.Popen[str]", folder: Path) -> No
     raise AssertionError(f"nobody answers at {address}")
 
 
+def environment() -> dict[str, str]:
+    """Of a server that settings tell everything else."""
+    own = {name: value for name, value in os.environ.items() if not name.startswith("PALEHARBOR_")}
+    return own | {"PALEHARBOR_DATABASE_OPTIONS": NO_FSYNC}
+
+
 @pytest.fixture(scope="module")
 def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     made = tmp_path_factory.mktemp("proxies")
@@ -125,15 +134,16 @@ def server(command: Command, folder: Path, place: TestProvider) -> Generator[int
     )
     assert command("person", "add", "ib@ferry.example", "--shown", "Ib Sand", "--elsewhere").returncode == 0
     assert command("member", "set", "saltmere", "ib@ferry.example", "reader").returncode == 0
+    made = command("key", "visitor", "saltmere", "the site")
+    assert made.returncode == 0, made.stderr
+    (folder / "key.txt").write_text(made.stdout.strip())
     service = configparser.RawConfigParser(strict=False)
     service.optionxform = str  # type: ignore[assignment, method-assign]
     service.read(EXAMPLES / "paleharbor.service")
     program, *arguments = shlex.split(service["Service"]["ExecStart"])
     assert program == f"{service['Service']['WorkingDirectory']}/paleharbor"
     arguments = [str(settings) if one == "/etc/paleharbor/harbor.toml" else one for one in arguments]
-    environment = {name: value for name, value in os.environ.items() if not name.startswith("PALEHARBOR_")}
-    environment["PALEHARBOR_DATABASE_OPTIONS"] = NO_FSYNC
-    with running([sys.executable, "-m", "pale_harbor.cli", *arguments], environment, ends_well=True) as process:
+    with running([sys.executable, "-m", "pale_harbor.cli", *arguments], environment(), ends_well=True) as process:
         wait_for(f"http://127.0.0.1:{port}/search", process, folder)
         yield port
     # Nothing is left behind: its own database ended with it.
@@ -280,3 +290,47 @@ def test_the_service_file_is_one():
     # That the program is not installed where the example has it is no fault of the example's.
     faults = [line for line in checked.stderr.splitlines() if "paleharbor.service" in line]
     assert [line for line in faults if "is not executable" not in line] == []
+
+
+def test_visitors_are_answered_by_servers_that_only_search(
+    server: int, folder: Path, tmp_path_factory: pytest.TempPathFactory
+):
+    own = tmp_path_factory.mktemp("visitors")
+    own.chmod(0o777)
+    make_certificate(own)
+    port, *others = free_port(), free_port(), free_port()
+    text = example("nginx-visitors.conf", own, port, server)
+    with ExitStack() as held:
+        for number, other in zip((7350, 7351), others, strict=True):
+            text = text.replace(f"127.0.0.1:{number}", f"127.0.0.1:{other}")
+            arguments = ["serve", "--settings", str(folder / "harbor.toml"), "--port", str(other)]
+            searches_only = environment() | {"PALEHARBOR_SEARCHES_ONLY": "true"}
+            process = held.enter_context(running([sys.executable, "-m", "pale_harbor.cli", *arguments], searches_only))
+            wait_for(f"http://127.0.0.1:{other}/search", process, own)
+        proxy = held.enter_context(running(nginx_with(own, text)))
+        wait_for(f"https://localhost:{port}/search", proxy, own)
+        address = f"https://localhost:{port}/search"
+        client = held.enter_context(httpx.Client(base_url=address, verify=trusting(own / "certificate.pem")))
+        said = {"query": "fog bell", "session": "a-visit-1", "key": (folder / "key.txt").read_text()}
+        found = client.get("/v1/saltmere/search", params=said).json()
+        assert found["results"]
+        # The list is known where it is clicked in, though it is hardly written yet.
+        told = {"query_id": found["query_id"], "kind": "click", "record": found["results"][0]["key"]}
+        assert client.post("/v1/saltmere/events", params={"key": said["key"]}, json=told).status_code == 204
+        # Whatever is not theirs is the other server's.
+        assert sign_in(client).status_code == 204
+        assert client.get("/api/collections").status_code == 200
+        asked = [_searches_answered(other) for other in others]
+        assert sorted(one > 0 for one in asked) == [False, True], asked
+
+
+def _searches_answered(port: int) -> float:
+    """By a server's own count."""
+    with httpx.Client(base_url=f"http://127.0.0.1:{port}/search") as client:
+        # Not by TLS, as a browser would want it.
+        cookie = sign_in(client).headers["set-cookie"].split(";")[0]
+        counted = client.get("/metrics", headers={"Cookie": cookie}).text
+    return sum(float(line.split()[-1]) for line in counted.splitlines() if line.startswith(_SEARCHES))
+
+
+_SEARCHES = 'paleharbor_requests_total{endpoint="world_search"'
