@@ -283,6 +283,7 @@ export class HarborSearch extends HTMLElement {
         }),
       )
     }
+    if (lines.length === 0 && list.found === 0) lines.push(h('li', {}, texts.otherwise))
     return lines.length > 0 ? [h('ul', { class: 'help' }, ...lines)] : []
   }
 

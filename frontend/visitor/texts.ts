@@ -12,6 +12,7 @@ export type Texts = {
   instead: (said: string) => string
   without: (words: string, count: number) => string
   unfiltered: (count: number) => string
+  otherwise: string
   narrow: string
   narrowedTo: string
   takeAway: (value: string) => string
@@ -61,6 +62,7 @@ const en: Texts = {
   instead: (said) => `Search for “${said}” instead`,
   without: (words, count) => `Without ${words}: ${counted('en', count, 'result', 'results')}`,
   unfiltered: (count) => `Without what you narrowed it to: ${counted('en', count, 'result', 'results')}`,
+  otherwise: 'Try other words, fewer of them, or another spelling.',
   narrow: 'Narrow it down',
   narrowedTo: 'Narrowed to',
   takeAway: (value) => `Take “${value}” away`,
@@ -104,6 +106,7 @@ const de: Texts = {
   instead: (said) => `Stattdessen nach „${said}“ suchen`,
   without: (words, count) => `Ohne ${words}: ${counted('de', count, 'Treffer', 'Treffer')}`,
   unfiltered: (count) => `Ohne Ihre Eingrenzung: ${counted('de', count, 'Treffer', 'Treffer')}`,
+  otherwise: 'Versuchen Sie es mit anderen oder weniger Wörtern oder einer anderen Schreibweise.',
   narrow: 'Eingrenzen',
   narrowedTo: 'Eingegrenzt auf',
   takeAway: (value) => `„${value}“ aufheben`,
@@ -147,6 +150,7 @@ const fr: Texts = {
   instead: (said) => `Rechercher plutôt « ${said} »`,
   without: (words, count) => `Sans ${words} : ${counted('fr', count, 'résultat', 'résultats')}`,
   unfiltered: (count) => `Sans vos filtres : ${counted('fr', count, 'résultat', 'résultats')}`,
+  otherwise: 'Essayez d’autres mots, moins de mots ou une autre orthographe.',
   narrow: 'Affiner',
   narrowedTo: 'Limité à',
   takeAway: (value) => `Retirer « ${value} »`,
@@ -190,6 +194,7 @@ const es: Texts = {
   instead: (said) => `Buscar «${said}»`,
   without: (words, count) => `Sin ${words}: ${counted('es', count, 'resultado', 'resultados')}`,
   unfiltered: (count) => `Sin sus filtros: ${counted('es', count, 'resultado', 'resultados')}`,
+  otherwise: 'Pruebe con otras palabras, con menos palabras o con otra grafía.',
   narrow: 'Acotar',
   narrowedTo: 'Acotado a',
   takeAway: (value) => `Quitar «${value}»`,
@@ -232,6 +237,7 @@ const nb: Texts = {
   instead: (said) => `Søk etter «${said}» i stedet`,
   without: (words, count) => `Uten ${words}: ${counted('nb', count, 'treff', 'treff')}`,
   unfiltered: (count) => `Uten avgrensning: ${counted('nb', count, 'treff', 'treff')}`,
+  otherwise: 'Prøv andre ord, færre ord eller en annen skrivemåte.',
   narrow: 'Avgrens',
   narrowedTo: 'Avgrenset til',
   takeAway: (value) => `Fjern «${value}»`,
