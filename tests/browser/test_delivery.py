@@ -172,7 +172,7 @@ def test_what_was_asked_becomes_past_queries(page: Page, visited: dict[str, Any]
     before = page.request.get("/api/collections/saltmere/past-queries").json()
     page.goto("/saltmere/delivery?view=past&days=30")
     page.get_by_role("button", name="Use for suggestions").click()
-    dialog = page.get_by_role("dialog", name="Past queries of what was asked")
+    dialog = page.get_by_role("dialog", name="Use for suggestions")
     # Refused: it is said, and nothing is lost.
     dialog.get_by_label(re.compile("^Visitors who asked it")).fill("1000")
     dialog.get_by_role("button", name="Take them").click()
