@@ -14,6 +14,7 @@ from pale_harbor.core.text import chain_of
 from pale_harbor.core.typing.recipe import Completions
 from pale_harbor.errors import BadInput, NotFound, NotSignedIn, Unavailable
 from pale_harbor.formats.judged_files import judgments_in, queries_in
+from pale_harbor.formats.past_queries import PastQuery
 from pale_harbor.formats.ranker.document import ranker_document
 from pale_harbor.formats.ranker.reading import ranker_of
 from pale_harbor.formats.visitor_terms import visitor_terms
@@ -21,6 +22,7 @@ from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.delivery.asked import AskedQuery, add_asked, add_event, count_and_forget
 from pale_harbor.store.delivery.settings import DeliverySettings, days_kept
 from pale_harbor.store.measuring.diary import diary_of
+from pale_harbor.store.ranking.past_queries import put_past_queries
 from pale_harbor.work.delivery import keeping, publishing
 from pale_harbor.work.delivery.answering import DeliveredList
 from pale_harbor.work.delivery.audience import audience_of, ranker_for
@@ -433,7 +435,13 @@ def test_an_answers_state_changes_with_whatever_it_depends_on(market: Workbench,
     assert (third := state()) not in (first, second)
     own = delivery.keys.of(token, "market")
     keeping.change_terms(market, "market", own.key.id, "the market's page", visitor_terms({"time_ms": 50}))
-    assert state() not in (first, second, third)
+    fourth = state()
+    assert fourth not in (first, second, third)
+    # Corrections read past queries: what was made by others is not given any more.
+    with market.pool.connection() as connection:
+        of = collection_named(connection, "market").id
+        put_past_queries(connection, of, "a notebook", [PastQuery(query="eel traps", asked=3, language="")])
+    assert state() not in (first, second, third, fourth)
 
 
 def test_how_records_are_shown_of_what_may_be_seen(market: Workbench, delivery: Delivery):

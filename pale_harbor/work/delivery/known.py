@@ -18,6 +18,7 @@ from pale_harbor.store.collections.collections import CollectionField, fields_of
 from pale_harbor.store.database import Pool
 from pale_harbor.store.delivery.keys import DeliveryKey, key_with, note_used, origins_allowed
 from pale_harbor.store.delivery.publications import Publication, PublishedAs, published_now
+from pale_harbor.store.ranking.past_queries import past_query_list
 from pale_harbor.store.ranking.ranker_parts import Standing, standing_and_records
 from pale_harbor.work.delivery.audience import Audience, audience_of
 from pale_harbor.work.people.tokens import hash_of
@@ -139,7 +140,10 @@ class KnownKeys:
         filters: list[Filter] = [filter_of(one) for one in terms.filters]
         spaces = self._bench.spaces_of(connection, key.collection_id)
         states = sorted(one.space.identity for one in spaces.values())
-        depends = (standing.collection.uid, standing.parts, key.id, terms.model_dump_json(), fields, states)
+        # Suggestions and corrections read them.
+        past = past_query_list(connection, key.collection_id)
+        parts = (standing.parts, past and past.state)
+        depends = (standing.collection.uid, parts, key.id, terms.model_dump_json(), fields, states)
         return Known(
             key=key,
             terms=terms,
