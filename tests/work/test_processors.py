@@ -43,7 +43,8 @@ from pathlib import Path
 from pale_harbor.work.running.processors import stand_back
 
 shares = Path("/proc/self/autogroup")
-told = lambda: shares.read_text() if shares.exists() else "nice 0"
+# A kernel without shares has no such file; where no session was ever begun (some containers), it is empty.
+told = lambda: (shares.exists() and shares.read_text()) or "nice 0"
 before = told()
 stand_back()
 print(os.nice(0), before.split()[-1], told().split()[-1], sep=",")
