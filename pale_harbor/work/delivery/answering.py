@@ -13,6 +13,7 @@ from uuid import UUID, uuid4
 import orjson
 
 from pale_harbor.core.fields import Filter, passing_records
+from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.traffic.interleaving import Interleaved, team_draft
 from pale_harbor.errors import NotFound, RecordsChanged, Unavailable
 from pale_harbor.store.database import for_one_statement
@@ -108,10 +109,16 @@ _ASKED_ONCE: Final = _AskedOnce()
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Seen:
-    """A kept ranker as an audience meets it."""
+    """A kept ranker as an audience meets it. name: of that; reads: the spaces that it asks, each once."""
 
     saved: SavedRanker
-    by: AskedBy
+    ranker: Ranker
+    name: Hashable
+    reads: tuple[str, ...]
+
+    def by(self, known: Known) -> AskedBy:
+        """The same with the vectors that it asks by: other vectors have to be made ready, too."""
+        return AskedBy((self.name, known.states(self.reads)), self.ranker)
 
 
 class Answering:
@@ -144,7 +151,7 @@ class Answering:
         seen = self._bench.memory.rankers.get(_name_of(known, place))
         if seen is None or candidate is not None:
             return None
-        opened = self._ready.at_once(known.standing.collection, seen.by)
+        opened = self._ready.at_once(known.standing.collection, seen.by(known))
         return None if opened is None else self._kept(opened, known, seen, wanted)
 
     def completed(self, known: Known, typed: str, top: int, language: str | None, patience_s: float) -> Completed:
@@ -153,7 +160,7 @@ class Answering:
 
         def work(opened: OpenCollection) -> Completed:
             narrowed = opened.naming(known.audience.named)
-            return completions_for(narrowed, seen.by.ranker, typed, top, language, patience_s)
+            return completions_for(narrowed, seen.ranker, typed, top, language, patience_s)
 
         return self._answered(known, seen, work)
 
@@ -163,7 +170,7 @@ class Answering:
         return self._answered(
             known,
             seen,
-            lambda opened: correction_of(opened.naming(known.audience.named), seen.by.ranker, wanted.question),
+            lambda opened: correction_of(opened.naming(known.audience.named), seen.ranker, wanted.question),
         )
 
     def record(self, known: Known, key: str) -> tuple[dict[str, Any], int]:
@@ -177,7 +184,7 @@ class Answering:
             placed = opened.find(key)
             passes = placed is not None and all(
                 passing_records(one, opened.column(placed.slab, one.field))[placed.record_id]
-                for one in seen.by.ranker.filters
+                for one in seen.ranker.filters
             )
             values = self._values(opened, known, [key]) if passes else {}
             if key not in values:
@@ -202,7 +209,7 @@ class Answering:
     def holds(self, known: Known, wanted: Filter) -> bool:
         """Whether a record passes a filter that may be seen. Raises as `listed`."""
         seen = self._seen(known, self._live_or_named(known))
-        filters = (*seen.by.ranker.filters, wanted)
+        filters = (*seen.ranker.filters, wanted)
 
         def work(opened: OpenCollection) -> bool:
             for slab, live in enumerate(opened.slabs):
@@ -220,11 +227,13 @@ class Answering:
         """
         place, candidate = (self._live_or_named(known), None) if wanted is None else self._who_answers(known, wanted)
         other = "" if candidate is None else f"{candidate.id}"
+        # Which of the spaces a version asks is not looked up for that: a page more is sent where it asks others.
+        vectors = " ".join(known.states(sorted(known.spaces)))
         # Rules may end with a day.
         today = _today()
         if revision is None:
             revision = known.standing.collection.revision
-        return f"{known.recipe} {revision} {place.ranker}:{place.version} {other} {today}"
+        return f"{known.recipe} {vectors} {revision} {place.ranker}:{place.version} {other} {today}"
 
     def _live_or_named(self, known: Known) -> Publication:
         """What answers where no visitor is told from another: what is live, or whatever the key names."""
@@ -273,15 +282,17 @@ class Answering:
             suggestions = recipe_of(self._bench.pool, known.standing.collection, chosen.ranker)
             covered = {one.name: one.covered.fields for one in known.spaces.values()}
             ranker = ranker_for(chosen.ranker, known.audience, suggestions, covered)
-            return _Seen(chosen.saved, AskedBy(key, ranker))
+            second = () if ranker.second_stage is None else (ranker.second_stage.space,)
+            reads = dict.fromkeys((*(use.space for use in ranker.spaces), *second))
+            return _Seen(chosen.saved, ranker, key, tuple(reads))
 
         return self._bench.memory.rankers.get_or_make(key, make)
 
     def _answered(self, known: Known, seen: _Seen, work: Callable[[OpenCollection], T], also: _Seen | None = None) -> T:
         collection = known.standing.collection
         if also is not None:
-            self._ready.opened(collection, also.by)
-        opened = self._ready.opened(collection, seen.by)
+            self._ready.opened(collection, also.by(known))
+        opened = self._ready.opened(collection, seen.by(known))
         try:
             return work(opened)
         except RecordsChanged:
@@ -304,13 +315,13 @@ class Answering:
             nearly = self._nearly(opened, known, seen, wanted, hurry)
         delivered = _delivered(known, opened, seen, wanted, found, found.results, hurry.left_out, nearly=nearly)
         if delivered.is_whole:
-            answers, name = self._bench.memory.answers, _answer_name(opened, seen, wanted)
+            answers, name = self._bench.memory.answers, _answer_name(opened, known, seen, wanted)
             answers.put(name, _ASKED_ONCE if answers.get(name) is None else _Kept(found, nearly))
         return delivered
 
     def _kept(self, opened: OpenCollection, known: Known, seen: _Seen, wanted: WantedList) -> DeliveredList | None:
         started = perf_counter()
-        kept: _Kept | _AskedOnce | None = self._bench.memory.answers.get(_answer_name(opened, seen, wanted))
+        kept: _Kept | _AskedOnce | None = self._bench.memory.answers.get(_answer_name(opened, known, seen, wanted))
         if not isinstance(kept, _Kept):
             return None
         found = replace(kept.found, elapsed_ms=(perf_counter() - started) * 1000)
@@ -370,7 +381,7 @@ class Answering:
         spaces: Mapping[str, OpenSpace] = {name: one.within(hurry) for name, one in known.spaces.items()}
         page = page_of(
             opened.naming(audience.named),
-            seen.by.ranker,
+            seen.ranker,
             wanted.question,
             top,
             skip,
@@ -400,9 +411,9 @@ def _name_of(known: Known, place: Publication) -> Hashable:
     return ("seen", known.recipe, place.ranker, place.version)
 
 
-def _answer_name(opened: OpenCollection, seen: _Seen, wanted: WantedList) -> StateKey:
+def _answer_name(opened: OpenCollection, known: Known, seen: _Seen, wanted: WantedList) -> StateKey:
     """All that a whole page depends on."""
-    return opened.state, (seen.by.name, _today(), replace(wanted, session=None, time_ms=None))
+    return opened.state, (seen.by(known).name, _today(), replace(wanted, session=None, time_ms=None))
 
 
 def _today() -> str:

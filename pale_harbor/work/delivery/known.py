@@ -1,6 +1,6 @@
 """What a key stands for, as it was a moment ago: looked up in the database once a second, not with every request."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from hashlib import sha256
 from threading import Lock
@@ -41,7 +41,8 @@ NO_KEY: Final = (
 @dataclass(frozen=True, slots=True, eq=False, kw_only=True)
 class Known:
     """A visitor's key with all that its answers depend on, beside the records. spaces: of the collection, by name.
-    recipe: names all of it but which version answers: where it is the same, the same version makes the same lists.
+    recipe: names all of it but which version answers and the vectors of the spaces: where it and these are the same,
+    the same version makes the same lists.
     """
 
     key: DeliveryKey
@@ -52,6 +53,10 @@ class Known:
     published: dict[PublishedAs, Publication]
     spaces: dict[str, OpenSpace]
     recipe: str
+
+    def states(self, spaces: Iterable[str]) -> tuple[str, ...]:
+        """Names the vectors of some of the spaces as they are now. Spaces that are not there have none."""
+        return tuple(self.spaces[name].space.identity for name in spaces if name in self.spaces)
 
     @property
     def live(self) -> Publication:
@@ -139,11 +144,12 @@ class KnownKeys:
         fields = fields_of(connection, key.collection_id)
         filters: list[Filter] = [filter_of(one) for one in terms.filters]
         spaces = self._bench.spaces_of(connection, key.collection_id)
-        states = sorted(one.space.identity for one in spaces.values())
+        # What each is made of says whether it may be asked; its vectors matter only to versions that ask it.
+        covered = sorted((name, one.covered.fields) for name, one in spaces.items())
         # Suggestions and corrections read them.
         past = past_query_list(connection, key.collection_id)
         parts = (standing.parts, past and past.state)
-        depends = (standing.collection.uid, parts, key.id, terms.model_dump_json(), fields, states)
+        depends = (standing.collection.uid, parts, key.id, terms.model_dump_json(), fields, covered)
         return Known(
             key=key,
             terms=terms,
