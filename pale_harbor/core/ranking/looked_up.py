@@ -6,6 +6,7 @@ query that differs in such things only, and asks nothing. From the second time o
 
 from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field, replace
+from typing import Final
 
 from pale_harbor.core.ranking.demands import is_met, live_demand
 from pale_harbor.core.ranking.plan import AtLeast, Demand, QueryPlan, TypedWord, WordRun
@@ -14,6 +15,11 @@ from pale_harbor.core.ranking.prepared import PreparedQuery, PreparedReading, Te
 from pale_harbor.core.ranking.ranker import ANY, CombineHow, Reading
 from pale_harbor.core.ranking.search import sheet_for
 from pale_harbor.core.ranking.sheet import Sheet
+
+# About what a query takes up that was looked up, and each of its readings and terms in a slab: objects, views of arrays.
+_BYTES: Final = 1_500
+_READING_BYTES: Final = 600
+_TERM_BYTES: Final = 600
 
 
 def lookup_name(plan: QueryPlan, language: str | None) -> Hashable:
@@ -57,10 +63,10 @@ class LookedUp:
 
     @property
     def size_bytes(self) -> int:
-        """Of what is held in memory for it: sheets, and postings of made-up terms."""
+        """About what is held in memory for it: sheets, postings of made-up terms, and what holds its terms."""
         kept = self._sheets
         sheets = 0 if kept is None else sum(sheet.size_bytes for sheet in kept[1])
-        return sheets + 1_000 + sum(_found_bytes(one) for slab in self.slabs for one in slab.readings)
+        return sheets + _BYTES + sum(_found_bytes(one) for slab in self.slabs for one in slab.readings)
 
     def for_plan(self, plan: QueryPlan) -> list[PreparedQuery]:
         """Prepared queries for a plan of the same name, one for each slab."""
@@ -132,9 +138,10 @@ def _is_any(demand: Demand, plan: QueryPlan) -> bool:
 
 
 def _found_bytes(reading: PreparedReading) -> int:
-    # Postings of plain terms are the index's own; what was put together for this query is not.
-    return sum(
+    # Postings of plain terms are the index's own, and looked at from here; what was put together for this query is not.
+    own = sum(
         found.record_ids.nbytes + found.frequencies.nbytes + found.lengths.nbytes
         for _, found in reading.found_terms()
         if found.record_ids.base is None
     )
+    return own + _READING_BYTES + _TERM_BYTES * len(reading.terms)

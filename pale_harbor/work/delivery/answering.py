@@ -101,7 +101,7 @@ class _Kept:
 class _AskedOnce:
     """In the place of a page that was asked for once: most queries never come again, and would only push out others."""
 
-    size_bytes: Final = 800
+    size_bytes: Final = 1_100
 
 
 _ASKED_ONCE: Final = _AskedOnce()
