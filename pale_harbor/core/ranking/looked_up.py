@@ -16,7 +16,7 @@ from pale_harbor.core.ranking.ranker import ANY, CombineHow, Reading
 from pale_harbor.core.ranking.search import sheet_for
 from pale_harbor.core.ranking.sheet import Sheet
 
-# About what a query takes up that was looked up, and each of its readings and terms in a slab: objects, views of arrays.
+# About what a query takes up that was looked up, and each of its readings and terms in a slab: objects, views of data.
 _BYTES: Final = 1_500
 _READING_BYTES: Final = 600
 _TERM_BYTES: Final = 600
