@@ -72,6 +72,19 @@ def test_a_ranker_that_asks_the_space_answers_by_its_new_vectors(
     listed_twice(delivery, token)
 
 
+def test_what_is_spared_because_nothing_changed_is_sent_again_after_a_filling(market: Workbench, names: Space):
+    delivery, token = Delivery(market), key_for(market, {})
+
+    def state() -> str:
+        delivery.keys.forget()
+        return delivery.answering.state_of(delivery.keys.of(token, "market"), WANTED)
+
+    first = state()
+    assert state() == first
+    refilled(market, names)
+    assert state() != first
+
+
 def test_a_space_that_is_made_or_is_gone_makes_another_answer(market: Workbench, names: Space):
     delivery, token = Delivery(market), key_for(market, {})
     with_it = listed_twice(delivery, token)

@@ -83,9 +83,8 @@ def test_a_key_that_is_not_there_is_told_by_two_hundred_letters(market: Workbenc
     delivery = Delivery(market)
     who = delivery.keys.of(key_for(market, {}), "market")
     for letters in (199, 200, 201):
-        with pytest.raises(NotFound) as told:
+        with pytest.raises(NotFound, match=f'with the key "{"k" * min(letters, 200)}" here'):
             delivery.answering.record(who, "k" * letters)
-        assert str(told.value).count("k") - "There is no record with the key here.".count("k") == min(letters, 200)
 
 
 @pytest.mark.parametrize(("others", "known"), [(199_997, True), (199_998, True), (199_999, False)])

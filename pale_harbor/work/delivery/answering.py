@@ -227,7 +227,7 @@ class Answering:
         """
         place, candidate = (self._live_or_named(known), None) if wanted is None else self._who_answers(known, wanted)
         other = "" if candidate is None else f"{candidate.id}"
-        # Which of the spaces a version asks is not looked up for that: a page more is sent where it asks others.
+        # Which of them a version asks is known once it is made: where another was filled, a page is sent once more.
         vectors = " ".join(known.states(sorted(known.spaces)))
         # Rules may end with a day.
         today = _today()
