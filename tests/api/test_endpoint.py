@@ -143,6 +143,24 @@ def test_what_is_wrong_is_told_with_its_place(page: Site, said: str, where: str)
     assert answer.json()["problems"][0]["where"] == where
 
 
+@pytest.mark.parametrize(
+    ("method", "path", "told"),
+    [
+        ("GET", "/search?q=eel", "nothing here has this name. Known: query, filter, range, facet, sort, top, skip,"),
+        ("GET", "/search?filters=x", 'nothing here has this name. Did you mean "filter"?'),
+        ("GET", "/completions?query=eel", "is missing."),
+        ("GET", "/correction?querry=eel", "is missing."),
+        ("POST", "/search", 'nothing here has this name. Did you mean "filters"?'),
+    ],
+)
+def test_a_name_that_nothing_here_has_is_told_with_one_that_something_has(
+    page: Site, method: str, path: str, told: str
+):
+    answer = page.ask(method, path, content=b'{"filter": []}' if method == "POST" else None)
+    assert answer.status_code == 422
+    assert answer.json()["problems"][0]["what"].startswith(told)
+
+
 def test_while_it_is_typed_a_beginning_finds(page: Site):
     assert page.found(query="smo") == []
     typed = page.get("/typed", query="smo", session="a-visitor")

@@ -101,8 +101,10 @@ class Ferries:
             while not ended.is_set():
                 try:
                     way(client)
-                except (httpx.HTTPError, Unheard):
-                    return
+                except (httpx.HTTPError, Unheard) as error:
+                    # Whoever is told to ask again, does.
+                    if "Ask again" not in str(error):
+                        return
                 except Exception as error:
                     self.wrong.append(repr(error))
                     return

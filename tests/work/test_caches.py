@@ -18,6 +18,8 @@ from pale_harbor.store import database
 from pale_harbor.store.database import Pool
 from pale_harbor.work.collections.opened import OpenCollection
 from pale_harbor.work.ranking.asked import Question
+from pale_harbor.work.ranking.completing import completions_for
+from pale_harbor.work.ranking.correcting import did_you_mean
 from pale_harbor.work.ranking.searching import find
 from pale_harbor.work.records.pictures import load_pictures
 from pale_harbor.work.running.caches import Cache, Memory
@@ -213,6 +215,21 @@ def test_the_caches_share_the_whole_budget_and_no_more():
     states = Memory(budget_bytes=100_000).state()
     assert sum(one.budget_bytes for one in states if one.name != "indexes") == 100_000
     assert len({one.name for one in states}) == len(states)
+
+
+def test_what_a_page_asks_for_at_every_query_does_not_push_one_another_out(coast: Workbench, tmp_path: Path):
+    # Of a hundred thousand records each of both is more than half of what either may take up.
+    poor = Workbench(coast.pool, tmp_path / "poor", Memory(budget_bytes=1_000))
+
+    def both(opened: OpenCollection) -> None:
+        ranker = poor.choose(opened.collection, RankerChoice()).ranker
+        for _ in range(2):
+            completions_for(opened, ranker, "fog", 10)
+            did_you_mean(opened, ranker, Question("fogg bell"), lambda _: 1)
+
+    poor.with_collection("coast", both)
+    made = {one.name: one.made for one in poor.memory.state()}
+    assert (made["completions"], made["correction words"]) == (1, 1)
 
 
 def test_a_connection_is_checked_when_nobody_used_it_for_a_second(pool: Pool, monkeypatch: pytest.MonkeyPatch):

@@ -5,10 +5,12 @@ from uuid import UUID
 
 import orjson
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, ValidationError
+from pydantic_core import ErrorDetails
 from starlette.datastructures import QueryParams
 
 from pale_harbor.api.models import QueryText, kept_text
 from pale_harbor.api.ranking.models import DEEPEST_ROW, FacetRequest, LanguageName, PassagesModel
+from pale_harbor.core.text.errors import hint, nearest_name
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.names import FieldName
 from pale_harbor.formats.ranker.document import FilterDocument
@@ -123,6 +125,8 @@ def of_address(said: QueryParams, fields: tuple[str, ...]) -> ListAsked:
             body.setdefault("sort", []).append(value)
         elif name == "passages":
             body["passages"] = {"length": value} if value else {}
+        elif name not in _NAMED_IN_AN_ADDRESS:
+            problems.append((name, _no_such_name(name, _NAMED_IN_AN_ADDRESS)))
         elif name in body:
             problems.append((name, "is said twice."))
         else:
@@ -161,9 +165,29 @@ def read_as(model: type[BaseModel], said: Any) -> Any:
     try:
         return model.model_validate(said)
     except ValidationError as error:
-        details = [(".".join(str(step) for step in one["loc"]), str(one["msg"])) for one in error.errors()]
+        names = tuple(model.model_fields)
+        details = [(".".join(str(step) for step in one["loc"]), _what(one, names)) for one in error.errors()]
         raise BadInput(_CANNOT, details) from error
 
 
+def _what(wrong: ErrorDetails, names: tuple[str, ...]) -> str:
+    """What is wrong, to somebody who writes a page. names: that may be said, which helps where another one was."""
+    match wrong["type"]:
+        case "missing":
+            return "is missing."
+        case "extra_forbidden" if len(wrong["loc"]) == 1:
+            return _no_such_name(str(wrong["loc"][0]), names)
+        case _:
+            return wrong["msg"]
+
+
+def _no_such_name(said: str, names: tuple[str, ...]) -> str:
+    return f"nothing here has this name. {hint(nearest_name(said, names), names)}"
+
+
+_NAMED_IN_AN_ADDRESS: Final = (
+    *("query", "filter", "range", "facet", "sort", "top", "skip", "language", "passages", "as_said", "session"),
+    "time_ms",
+)
 _CANNOT: Final = "The request does not have the shape that the endpoint documents."
 Asked = Literal["search", "typed", "completions", "correction", "events"]

@@ -98,12 +98,21 @@ class ReadyCollections:
         name = ("ready", collection.uid, collection.revision, frozenset(by.name for by in wanted))
 
         def make(told: Told) -> OpenCollection:
-            opened = self._bench.opened_as(collection)
-            for number, by in enumerate(wanted):
-                told("making the records ready", number, len(wanted))
-                opened.make_ready(by.ranker)
-                if by.ranker.corrections is not None:
-                    words_of(opened, by.ranker)
+            def ready(opened: OpenCollection) -> OpenCollection:
+                for number, by in enumerate(wanted):
+                    told("making the records ready", number, len(wanted))
+                    opened.make_ready(by.ranker)
+                    if by.ranker.corrections is not None:
+                        words_of(opened, by.ranker)
+                return opened
+
+            try:
+                opened = ready(self._bench.opened_as(collection))
+            except RecordsChanged:
+                if instead is not None:
+                    raise
+                # Nothing is ready to answer from meanwhile: as they stand now, held still where they keep changing.
+                opened = self._bench.with_collection(collection.name, ready)
             with self._lock:
                 self._ready[collection.id] = _Ready(opened, {by.name for by in wanted})
             return opened

@@ -36,7 +36,7 @@ from pale_harbor.work.workbench import display_of
 MOST_TRIED: Final = 200
 _DEFAULT_FIELDS: Final = 4
 _NUMBERS: Final = ("number", "date", "flag")
-_NO_TEXTS: Final = ("key", "picture")
+_NO_TEXTS: Final = ("key", "picture", "places")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

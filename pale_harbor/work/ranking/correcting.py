@@ -103,12 +103,12 @@ def words_of(opened: OpenCollection, ranker: Ranker) -> WordModel:
             ]
         return word_model(rows, asked)
 
-    known = opened.memory.completions.get(name)
+    known = opened.memory.correction_words.get(name)
     if known is not None:
         return known
 
     def kept(told: Told) -> WordModel:
-        return opened.memory.completions.get_or_make(name, lambda: make(told))
+        return opened.memory.correction_words.get_or_make(name, lambda: make(told))
 
     made = opened.memory.aside.made(name, kept, None)
     assert not isinstance(made, UnderWay)

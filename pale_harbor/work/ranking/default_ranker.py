@@ -164,4 +164,4 @@ def _percent(count: int, of: Sequence[object]) -> str:
 
 
 def _is_read(one: CollectionField) -> bool:
-    return one.role not in ("language", "picture") and (one.is_key or one.kind in ("text", "exact"))
+    return one.role not in ("language", "picture", "places") and (one.is_key or one.kind in ("text", "exact"))

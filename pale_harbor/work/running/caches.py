@@ -171,23 +171,23 @@ class Memory:
             "indexes", "index files that were opened", mapped_bytes, lambda kept: kept[0].index_bytes
         )
         self.columns: Cache[SlabKey, FieldColumn] = Cache(
-            "columns", "fields for filters, facets and signals", share(10), lambda column: column.size_bytes
+            "columns", "fields for filters, facets and signals", share(9), lambda column: column.size_bytes
         )
-        self.orders: Cache[SlabKey, Any] = Cache("orders", "fields and orders for equal scores", share(8), _order_bytes)
+        self.orders: Cache[SlabKey, Any] = Cache("orders", "fields and orders for equal scores", share(7), _order_bytes)
         self.signals: Cache[StateKey, list[Any]] = Cache(
-            "signals", "signals by record", share(4), lambda values: sum(one.nbytes for one in values)
+            "signals", "signals by record", share(3), lambda values: sum(one.nbytes for one in values)
         )
         self.vectors: Cache[SlabKey, tuple[str, VectorTable, int]] = Cache(
-            "vectors", "vectors of spaces", share(16), lambda kept: kept[1].size_bytes
+            "vectors", "vectors of spaces", share(13), lambda kept: kept[1].size_bytes
         )
         self.looked_up: Cache[StateKey, LookedUp] = Cache(
-            "looked up", "queries as they were looked up", share(8), lambda found: found.size_bytes
+            "looked up", "queries as they were looked up", share(7), lambda found: found.size_bytes
         )
         self.found_by_readings: Cache[StateKey, HeldWords | ReadingFound] = Cache(
             "found by readings", "what single readings found of queries", share(2), lambda found: found.size_bytes
         )
         self.sheets: Cache[StateKey, Any] = Cache(
-            "sheets", "score sheets of judged sets", share(7), lambda sheet: sheet.size_bytes
+            "sheets", "score sheets of judged sets", share(6), lambda sheet: sheet.size_bytes
         )
         self.lists: Cache[StateKey, list[Any]] = Cache(
             "lists", "the nearest records of queries in spaces", share(3), lambda rows: 120 * len(rows) + 200
@@ -208,7 +208,12 @@ class Memory:
             "word vectors", "texts word by word, for second stages", share(5), lambda made: made[1].nbytes + 200
         )
         self.completions: Cache[StateKey, Any] = Cache(
-            "completions", "suggestions, and words for corrections", share(9), lambda kept: kept.size_bytes
+            "completions", "suggestions", share(9), lambda kept: kept.size_bytes
+        )
+        # Apart from suggestions: a page asks for both at every query, each takes long to make, and of a large
+        # collection both together may be more than a share.
+        self.correction_words: Cache[StateKey, Any] = Cache(
+            "correction words", "words for corrections", share(8), lambda kept: kept.size_bytes
         )
         self.questions: Cache[Hashable, Any] = Cache(
             "questions", "queries as rules and signs make them", share(1), lambda _: 3_000
@@ -256,6 +261,7 @@ class Memory:
             self.signals,
             self.record_terms,
             self.completions,
+            self.correction_words,
             self.records,
             self.answers,
         ):
