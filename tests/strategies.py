@@ -86,6 +86,8 @@ _TOKEN_STAGES = (
         "lower(tr)",
         "casefold",
         "accents",
+        "misread",
+        'misread("rn=m f=s c=e")',
         "latin",
         "stopwords(en)",
         "stopwords(@words)",

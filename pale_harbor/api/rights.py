@@ -12,7 +12,7 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
         *("me", "sign_in", "sign_out", "invited", "take_invitation"),
         *("sign_in_elsewhere", "back_from_elsewhere"),
         # By the link itself, which nobody can guess and which reaches nothing but its task.
-        *("judge", "judge_query", "judge_said"),
+        *("judge", "judge_query", "judge_said", "judge_page", "judge_picture"),
     ),
     Right.SIGNED_IN: (
         *("measures", "stages", "collections", "events"),
@@ -20,6 +20,7 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
     ),
     Right.LOOK: (
         *("collection", "profile", "record", "records", "records_called_so", "picture", "export", "samples"),
+        *("record_page", "reading_quality_of"),
         *("earlier", "readings", "list_deleted", "try_passages", "imports"),
         *("import_with_id", "list_rejected", "rejected_file"),
         *("rankers", "ranker", "ranker_differences", "ranker_stages", "drafts"),
@@ -38,7 +39,7 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
         *("grades_by_clicks", "candidate_standing"),
     ),
     Right.CHANGE: (
-        *("put", "delete", "restore", "restore_many", "change_field", "change_display"),
+        *("put", "delete", "restore", "restore_many", "change_field", "change_display", "correct_word_of_page"),
         *("decide_import", "undo", "cancel_import", "resume_import", "mend"),
         *("put_ranker", "put_ranker_note", "post_draft", "put_draft", "delete_draft"),
         *("put_past_queries", "delete_past_queries", "put_chain", "put_word_list"),

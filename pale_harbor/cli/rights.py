@@ -18,7 +18,7 @@ TABLE: Final[Mapping[str, tuple[str, ...]]] = {
         *("ranker get", "ranker list", "ranker near", "ranker diff", "ranker export"),
         *("judged list", "judged export", "judged standing", "judged expected", "past show", "task list"),
         *("outside list", "space list", "space cost", "space nearest", "record deleted", "record get"),
-        *("collection imports", "collection rejected", "publish show", "key list"),
+        *("collection imports", "collection rejected", "collection reading", "publish show", "key list"),
     ),
     "change": (
         *("load", "tune", "ledger", "remedies", "simulate", "decide", "chain put", "words put", "ranker put"),

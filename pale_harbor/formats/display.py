@@ -54,6 +54,6 @@ def default_display(fields: Sequence[tuple[str, str, str | None]]) -> DisplayDoc
     body = body or next((name for name in texts if name != title), None)
     shown = [] if body is None else [ShownField(field=body, length="short")]
     for name, _, role in fields:
-        if name not in (title, body) and role not in ("key", "picture") and len(shown) < _SHOWN_AT_FIRST:
+        if name not in (title, body) and role not in ("key", "picture", "places") and len(shown) < _SHOWN_AT_FIRST:
             shown.append(ShownField(field=name))
     return DisplayDocument(title=title, picture=by_role.get("picture"), fields=shown)

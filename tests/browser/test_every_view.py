@@ -9,6 +9,8 @@ from playwright.sync_api import Browser, Page, expect
 
 from pale_harbor.settings import ROOT
 from tests.browser.addresses import drafting, weighing
+from tests.browser.conftest import Command
+from tests.pages import logbook
 
 RECORDS, CHAINS, JUDGING, MEASURES, RANKING = (
     f"/saltmere/{place}?" for place in ("records", "chains", "judging", "measures", "ranking")
@@ -46,6 +48,10 @@ VIEWS = [
     "/saltmere/tuning?ranker=first:1&view=remedies",
     *(f"/saltmere/delivery?view={view}" for view in ("live", "keys", "past", "clicks", "page")),
     *(f"/saltmere/delivery?view=keys&new={whose}" for whose in ("visitor", "program")),
+    "/logs/ranking?q=lighthouse+noon&tab=page",
+    "/logs/records?view=browse&key=log%2F1.xml&part=Page",
+    "/logs/records?view=reading",
+    "/logs/records?view=reading&key=log%2F1.xml",
 ]
 AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
 UNREADABLE = (ROOT / "tests/browser/readable.js").read_text()
@@ -74,12 +80,17 @@ def settled(page: Page, path: str) -> None:
     expect(page.locator("[aria-busy=true]")).to_have_count(0)
 
 
+@pytest.fixture(scope="module")
+def logs(command: Command, address: str, tmp_path_factory: pytest.TempPathFactory) -> str:
+    """The address, with a collection of scanned pages beside the demo."""
+    assert command("load", str(logbook(tmp_path_factory.mktemp("scans"))), "--collection", "logs").returncode == 0
+    return address
+
+
 @pytest.fixture(scope="module", params=LOOKS, ids=str)
-def sized(request: pytest.FixtureRequest, browser: Browser, address: str) -> Generator[Page]:
+def sized(request: pytest.FixtureRequest, browser: Browser, logs: str) -> Generator[Page]:
     width, height, theme = request.param
-    context = browser.new_context(
-        viewport={"width": width, "height": height}, base_url=address, reduced_motion="reduce"
-    )
+    context = browser.new_context(viewport={"width": width, "height": height}, base_url=logs, reduced_motion="reduce")
     context.add_init_script(f"localStorage.setItem('paleharbor.theme', '{theme}')")
     yield context.new_page()
     context.close()

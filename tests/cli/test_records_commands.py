@@ -109,7 +109,7 @@ def test_a_key_that_is_left_out_is_the_one_that_the_preview_tells(command: Comma
     [
         (("--type", "yaer=number"), '--type "yaer=number": before = stands a field. There are: nr, name'),
         (("--type", "year=integer"), "a kind is one of text, exact, number, date, flag."),
-        (("--format", "xml"), 'There is no format "xml". Known: parquet, text_files, json_lines'),
+        (("--format", "xml"), 'There is no format "xml". Known: parquet, scanned_pages, text_files, json_lines'),
         (("--encoding", "utf-99"), 'There is no encoding "utf-99".'),
         (("--key", "id"), 'neither JSON nor delimited text with a column "id"'),
     ],

@@ -30,7 +30,17 @@ CHAINS = {
     StageKind.TOKEN: [
         f"words > {stage}"
         for stage in (
-            *("lower", "casefold", "accents", "latin", "stopwords(en)", "stem(en)", "as_is(@words)", "lemmas(@pairs)"),
+            *(
+                "lower",
+                "casefold",
+                "accents",
+                "misread",
+                "latin",
+                "stopwords(en)",
+                "stem(en)",
+                "as_is(@words)",
+                "lemmas(@pairs)",
+            ),
             *("synonyms(@meanings)", "parts", "decompound(@words)", "possessive", "grams", "prefixes", "word_grams"),
             *("reverse", "length(2, 3)", "unique", "sounds(soundex)", "cjk_pairs", "limit(3)"),
         )

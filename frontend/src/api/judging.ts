@@ -264,5 +264,17 @@ export const judgeQuery = (token: string, query: string) =>
     staleTime: Infinity,
   })
 
+// Of a record that a judge is asked about.
+export const judgePage = (token: string, key: string) =>
+  queryOptions({
+    queryKey: ['judge', 'page', token, key],
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/judge/{token}/page', { params: { path: { token }, query: { key } }, signal })),
+    staleTime: Infinity,
+  })
+
+export const judgePicture = (token: string, key: string, small: boolean) =>
+  here(`/api/judge/${encodeURIComponent(token)}/picture?key=${encodeURIComponent(key)}${small ? '&small=true' : ''}`)
+
 export const judgeSays = (token: string, said: Said[]) =>
   answer(server.POST('/api/judge/{token}/said', { params: { path: { token } }, body: { said } }))

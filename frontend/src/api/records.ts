@@ -62,6 +62,43 @@ export const earlier = (collection: string, key: string) =>
       ),
   })
 
+export type RecordPage = Schemas['RecordPageModel']
+
+export const recordPage = (collection: string, key: string) =>
+  queryOptions({
+    queryKey: ['records', 'page', collection, key],
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{name}/page', { params: { ...of(collection), query: { key } }, signal })),
+  })
+
+export type ReadingQuality = Schemas['ReadingQuality']
+
+export const readingQuality = (collection: string, revision: number, by: string | null) =>
+  queryOptions({
+    ...keptKey(['records', 'reading quality', collection, revision, by], 3),
+    queryFn: ({ signal }) =>
+      answer(
+        server.GET('/api/collections/{name}/reading-quality', {
+          params: { ...of(collection), query: by === null ? {} : { by } },
+          signal,
+        }),
+      ),
+  })
+
+export const correctWord = (
+  collection: string,
+  key: string,
+  seen: number,
+  [start, end]: readonly [number, number],
+  letters: string,
+) =>
+  answer(
+    server.POST('/api/collections/{name}/page/word', {
+      params: of(collection),
+      body: { key, seen, start, end, letters },
+    }),
+  )
+
 export const readings = (collection: string, key: string) =>
   queryOptions({
     queryKey: ['records', 'readings', collection, key],

@@ -2610,6 +2610,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{name}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Record Page
+         * @description A record as the page that a machine read: its picture, and where the letters of its text stand on it.
+         */
+        get: operations["record_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/page/word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Correct Word Of Page
+         * @description Gives letters of a page's text others, as somebody reads them on its picture; their places stay.
+         */
+        post: operations["correct_word_of_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{name}/passages": {
         parameters: {
             query?: never;
@@ -2639,7 +2679,7 @@ export interface paths {
         };
         /**
          * Picture
-         * @description A picture that records name.
+         * @description A picture that records name; small, as lists show it.
          */
         get: operations["picture"];
         put?: never;
@@ -2662,6 +2702,28 @@ export interface paths {
          * @description What each field holds: how often, how many different values, how long, in which languages, what is odd.
          */
         get: operations["profile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{name}/reading-quality": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reading Quality Of
+         * @description How well pages were read: confidence, words that nothing else knows, boxes that cannot be right; the worst first.
+         *
+         *     by: the field that says what thing a page is of.
+         */
+        get: operations["reading_quality_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3032,6 +3094,46 @@ export interface paths {
          * @description What a judge's link leads to: the queries to be judged, how far it is, what the grades mean.
          */
         get: operations["judge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judge/{token}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Judge Page
+         * @description A record that is to be judged as the page that a machine read.
+         */
+        get: operations["judge_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judge/{token}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Judge Picture
+         * @description The picture that a record that is to be judged names.
+         */
+        get: operations["judge_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4075,7 +4177,7 @@ export interface components {
                 [key: string]: unknown;
             } | null;
             /** Role */
-            role?: ("key" | "title" | "language" | "picture") | null;
+            role?: ("key" | "title" | "language" | "picture" | "places") | null;
             /**
              * Several
              * @default false
@@ -4426,6 +4528,26 @@ export interface components {
             record_key: string;
             /** Settled By Hand */
             settled_by_hand: boolean;
+        };
+        /**
+         * Confusion
+         * @description Letters that were read where others stood. words: how many rare words show it; known: how many frequent words
+         *     differ so from each other; examples: words as they were read, each with the one that it may be.
+         */
+        Confusion: {
+            /** Examples */
+            examples: [
+                string,
+                string
+            ][];
+            /** Known */
+            known: number;
+            /** Meant */
+            meant: string;
+            /** Read */
+            read: string;
+            /** Words */
+            words: number;
         };
         /**
          * Consequences
@@ -4841,6 +4963,26 @@ export interface components {
             /** Median */
             median: number;
         };
+        /**
+         * Doubt
+         * @description What speaks against a word as it was read, or against its box.
+         * @enum {string}
+         */
+        Doubt: "unknown" | "unsure" | "outside the page" | "over another word" | "too wide for its letters" | "too narrow for its letters" | "too high" | "too low";
+        /**
+         * DoubtTold
+         * @description A word that was perhaps read wrong: start and end in the text, in code points; what speaks against it.
+         */
+        DoubtTold: {
+            /** Doubts */
+            doubts: components["schemas"]["Doubt"][];
+            /** End */
+            end: number;
+            /** Start */
+            start: number;
+            /** Word */
+            word: string;
+        };
         /** DraftBegun */
         DraftBegun: {
             /** Id */
@@ -5155,7 +5297,7 @@ export interface components {
             /** Name */
             name: string;
             /** Role */
-            role?: ("key" | "title" | "language" | "picture") | null;
+            role?: ("key" | "title" | "language" | "picture" | "places") | null;
             /**
              * Several
              * @default false
@@ -5209,7 +5351,7 @@ export interface components {
             kind: "text" | "exact" | "number" | "date" | "flag";
             passages: components["schemas"]["PassageDocument"] | null;
             /** Role */
-            role: ("key" | "title" | "language" | "picture") | null;
+            role: ("key" | "title" | "language" | "picture" | "places") | null;
         };
         /**
          * FieldTerms
@@ -7603,6 +7745,39 @@ export interface components {
             kind: "packaged";
         };
         /**
+         * PageQuality
+         * @description How well a page was read. field: its text; confidence: of the machine by letters, None where it says nothing;
+         *     words: how many; doubtful: how many of them, unknown: those of these that nothing else knows, and doubts: the first
+         *     of the doubtful ones. language: what its text seems to be in. remark: what the whole page looks like, "" for nothing
+         *     odd.
+         */
+        PageQuality: {
+            /** Confidence */
+            confidence: number | null;
+            /** Doubtful */
+            doubtful: number;
+            /** Doubts */
+            doubts: components["schemas"]["DoubtTold"][];
+            /** Field */
+            field: string;
+            /** Key */
+            key: string;
+            /** Language */
+            language: string | null;
+            /** Picture */
+            picture: string | null;
+            /** Remark */
+            remark: string;
+            /** Thing */
+            thing: string | null;
+            /** Title */
+            title: string;
+            /** Unknown */
+            unknown: number;
+            /** Words */
+            words: number;
+        };
+        /**
          * ParameterInfo
          * @description An argument of a stage. wanted: in words; default: as notation, None where it must be given.
          */
@@ -8770,6 +8945,39 @@ export interface components {
             weight: number;
         };
         /**
+         * ReadingQuality
+         * @description How well a collection's pages were read. records: in all; looked_at: of these; pages: that were among them,
+         *     unfit: of which the places are of another text, or are not here. things: the worst first; worst: the worst pages;
+         *     confusions: what the machine seems to have taken for what, and stage: that makes these one, None where there are
+         *     none.
+         */
+        ReadingQuality: {
+            /** Confidence */
+            confidence: number | null;
+            /** Confusions */
+            confusions: components["schemas"]["Confusion"][];
+            /** Doubtful */
+            doubtful: number;
+            /** Looked At */
+            looked_at: number;
+            /** Pages */
+            pages: number;
+            /** Records */
+            records: number;
+            /** Revision */
+            revision: number;
+            /** Stage */
+            stage: string | null;
+            /** Things */
+            things: components["schemas"]["ThingQuality"][];
+            /** Unfit */
+            unfit: number;
+            /** Words */
+            words: number;
+            /** Worst */
+            worst: components["schemas"]["PageQuality"][];
+        };
+        /**
          * ReadingTokensModel
          * @description What a reading made of a record, value by value.
          */
@@ -8833,6 +9041,42 @@ export interface components {
             key_before: string | null;
             /** Revision */
             revision: number;
+        };
+        /**
+         * RecordPageModel
+         * @description A record as a page. pictured: whether its picture is here; fits: whether its places are of the text that it has;
+         *     there are none where they are not.
+         */
+        RecordPageModel: {
+            /** Field */
+            field: string;
+            /** Fits */
+            fits: boolean;
+            /** Height */
+            height: number;
+            /** Key */
+            key: string;
+            /** Picture */
+            picture: string | null;
+            /** Pictured */
+            pictured: boolean;
+            /** Places */
+            places: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number,
+                number,
+                number | null
+            ][];
+            /** Revision */
+            revision: number;
+            /** Text */
+            text: string;
+            /** Width */
+            width: number;
         };
         /**
          * RecordReadings
@@ -10276,6 +10520,22 @@ export interface components {
             rules: number;
         };
         /**
+         * ThingQuality
+         * @description How well the pages of a thing were read.
+         */
+        ThingQuality: {
+            /** Confidence */
+            confidence: number | null;
+            /** Doubtful */
+            doubtful: number;
+            /** Pages */
+            pages: number;
+            /** Thing */
+            thing: string;
+            /** Words */
+            words: number;
+        };
+        /**
          * Ties
          * @description How records of equal score stand: by key, the worst graded first, or the best graded first.
          * @enum {string}
@@ -11143,6 +11403,22 @@ export interface components {
             similarity: number;
             /** Word */
             word: string;
+        };
+        /**
+         * WordRequest
+         * @description A word as somebody reads it. seen: the revision in which they saw the record.
+         */
+        WordRequest: {
+            /** End */
+            end: number;
+            /** Key */
+            key: string;
+            /** Letters */
+            letters: string;
+            /** Seen */
+            seen: number;
+            /** Start */
+            start: number;
         };
         /**
          * DecisionRequest
@@ -27816,6 +28092,227 @@ export interface operations {
             };
         };
     };
+    record_page: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordPageModel"];
+                };
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_word_of_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large, or does not say how large it is */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     try_passages: {
         parameters: {
             query?: never;
@@ -27934,7 +28431,9 @@ export interface operations {
     };
     picture: {
         parameters: {
-            query?: never;
+            query?: {
+                small?: boolean;
+            };
             header?: never;
             path: {
                 name: string;
@@ -28052,6 +28551,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Profile"];
+                };
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reading_quality_of: {
+        parameters: {
+            query?: {
+                by?: string | null;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingQuality"];
                 };
             };
             /** @description The request cannot be done, or asks a name that the server is not called by */
@@ -30197,6 +30801,215 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JudgesPage"];
                 };
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_page: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordPageModel"];
+                };
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_picture: {
+        parameters: {
+            query: {
+                key: string;
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request cannot be done, or asks a name that the server is not called by */
             400: {

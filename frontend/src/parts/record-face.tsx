@@ -89,7 +89,9 @@ function Picture({ collection, name }: { collection: string; name: string }) {
     >
       {name !== '' && (
         <img
-          src={here(`/api/collections/${encodeURIComponent(collection)}/pictures/${encodeURIComponent(name)}`)}
+          src={here(
+            `/api/collections/${encodeURIComponent(collection)}/pictures/${encodeURIComponent(name)}?small=true`,
+          )}
           alt=""
           loading="lazy"
           className="max-h-full max-w-full"

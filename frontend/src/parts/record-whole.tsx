@@ -1,12 +1,12 @@
 // A record as a judge reads it: title, picture, and every shown field in full, what the query matched marked.
-import { here } from '../api/base'
 import type { Collection } from '../api/queries'
 import { pieces, type Stretch } from '../thinking/marks'
 import { shownFields, titleOf, valueText } from '../thinking/records'
 import { MarkedText } from './marked-text'
 
 export function RecordWhole(props: {
-  collection: string
+  // Where its picture is.
+  picture: string
   display: Collection['display']
   recordKey: string
   values: Record<string, unknown>
@@ -21,7 +21,7 @@ export function RecordWhole(props: {
     <div>
       {picture !== '' && (
         <img
-          src={here(`/api/collections/${encodeURIComponent(props.collection)}/pictures/${encodeURIComponent(picture)}`)}
+          src={props.picture}
           alt=""
           className="float-right ml-4 max-h-[140px] max-w-[180px] bg-base-200 p-2"
           onError={(event) => {

@@ -9,6 +9,7 @@ export const RECORDS_VIEWS = [
   { view: 'rejected', name: 'Rejected rows' },
   { view: 'deleted', name: 'Deleted' },
   { view: 'collections', name: 'Collections' },
+  { view: 'reading', name: 'Reading', hint: 'How well pages were read by machine, the worst first' },
 ] as const satisfies readonly ViewName[]
 
 export const JUDGING_VIEWS = [
@@ -54,6 +55,7 @@ export const PEOPLE_VIEWS = [
 // What stands beside a list, by `tab`; the first where the address says nothing.
 export const RANKING_TABS = [
   { view: 'why', name: 'Why' },
+  { view: 'page', name: 'Page', hint: 'The picture of the page, with the query’s words on it' },
   { view: 'not', name: 'Why not' },
   { view: 'missed', name: 'Missed' },
   { view: 'sides', name: 'Sides', hint: 'Which is right more often: the words or the meaning' },

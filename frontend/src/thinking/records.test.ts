@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Collection } from '../api/queries'
-import { mainField, shownFields, titleOf, valueText } from './records'
+import { hasPages, isPage, placesText, mainField, shownFields, titleOf, valueText } from './records'
 
 const collection = (display: Collection['display'], names: string[] = ['id', 'title']): Collection => ({
   name: 'coast',
@@ -59,5 +59,25 @@ describe('how a record is shown', () => {
       'wool\nbrass',
       'x',
     ])
+  })
+})
+
+describe('a page', () => {
+  it('is told by a field that has the places of its words', () => {
+    const field = { name: 'places', kind: 'exact', several: false, passages: null } as const
+    expect(hasPages({ fields: [{ ...field, role: 'places' }] })).toBe(true)
+    expect(hasPages({ fields: [{ ...field, role: null }] })).toBe(false)
+  })
+  it('is told by its values', () => {
+    expect(isPage({ a: 1, b: ['x'], places: `text 4 8139fbc0 100 200.5 ${'0'.repeat(64)}` })).toBe(true)
+    expect(isPage({ places: 'text 4 8139fbc0 100 200' })).toBe(false)
+    expect(isPage({})).toBe(false)
+  })
+  it('says where its words stand without naming all of them', () => {
+    expect(placesText(`my%20text 1843 8139fbc0 2480 3508.5 ${'0'.repeat(64)}`)).toBe(
+      'places of the 1,843 letters of my text, on a page of 2480 × 3508.5',
+    )
+    expect(placesText('whatever else')).toBe('whatever else')
+    expect(placesText(undefined)).toBe('')
   })
 })

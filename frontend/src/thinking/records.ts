@@ -32,3 +32,24 @@ export function valueText(value: unknown): string {
   if (Array.isArray(value)) return value.map(valueText).join('\n')
   return String(value)
 }
+
+// Fields whose values can be counted and narrowed by.
+export const countable = (collection: Pick<Collection, 'fields'>) =>
+  collection.fields.filter((field) => field.role !== 'key' && field.role !== 'places')
+
+// Whether records of a collection are pages that a machine read.
+export const hasPages = (collection: Pick<Collection, 'fields'>) =>
+  collection.fields.some((field) => field.role === 'places')
+
+const PLACES = /^\S+ \d+ [0-9a-f]{8} [\d.]+ [\d.]+ [0-9a-f]{64}$/
+
+// Whether a record is such a page: one of its values says where words stand.
+export const isPage = (values: Record<string, unknown>) =>
+  Object.values(values).some((one) => PLACES.test(valueText(one)))
+
+// What a record says of the places of its words, in words: the letters that they are of, and the size of the page.
+export function placesText(value: unknown): string {
+  const [field, letters, , width, height, digest] = valueText(value).split(' ')
+  if (!field || !digest) return valueText(value)
+  return `places of the ${Number(letters).toLocaleString('en')} letters of ${decodeURIComponent(field)}, on a page of ${width} × ${height}`
+}

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import Path, Query
+from fastapi import Path, Query, Response
 
 from pale_harbor.api.judging.judged import SetName
 from pale_harbor.api.judging.models import (
@@ -16,16 +16,19 @@ from pale_harbor.api.judging.models import (
     TaskRequest,
 )
 from pale_harbor.api.ranking.routes import choice_of
+from pale_harbor.api.records.models import RecordPageModel
+from pale_harbor.api.records.pictures import as_answer
 from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.core.judging import PoolItem
 from pale_harbor.store.judging.judging_tasks import OwnTask
 from pale_harbor.work.judging import tasks
-from pale_harbor.work.judging.judges_page import JudgedRecord, JudgesPage, judge_records, judges_page
+from pale_harbor.work.judging.judges_page import JudgedRecord, JudgesPage, judge_records, judged_in, judges_page
 from pale_harbor.work.judging.standing import JudgingStanding, confirm, settle, standing_of
 from pale_harbor.work.judging.tasks import TaskStanding
 from pale_harbor.work.measuring.compared import RankerSide
 from pale_harbor.work.people.asking import who_asks
+from pale_harbor.work.records.pages import page_of_record, picture_of_record
 
 router = guarded_router()
 
@@ -124,6 +127,20 @@ def judge(token: JudgeToken, bench: Bench) -> JudgesPage:
 def judge_query(token: JudgeToken, query_id: str, bench: Bench) -> list[JudgedRecord]:
     """The records of one query in the order in which this judge sees them, with what the query matched marked."""
     return judge_records(bench, token, query_id)
+
+
+@router.get("/judge/{token}/page")
+def judge_page(token: JudgeToken, key: Annotated[str, Query(max_length=500)], bench: Bench) -> RecordPageModel:
+    """A record that is to be judged as the page that a machine read."""
+    return RecordPageModel.of(page_of_record(bench.pool, judged_in(bench, token, key), key))
+
+
+@router.get("/judge/{token}/picture", response_class=Response)
+def judge_picture(
+    token: JudgeToken, key: Annotated[str, Query(max_length=500)], bench: Bench, small: bool = False
+) -> Response:
+    """The picture that a record that is to be judged names."""
+    return as_answer(picture_of_record(bench.pool, judged_in(bench, token, key), key, small=small))
 
 
 @router.post("/judge/{token}/said")

@@ -5,7 +5,7 @@ from typing import Annotated, Any
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, model_validator
 
 from pale_harbor.api.chains.models import TokenModel
-from pale_harbor.api.models import MOST, Name, well_formed_text
+from pale_harbor.api.models import MOST, Name, kept_text, well_formed_text
 from pale_harbor.formats.names import FieldName
 from pale_harbor.formats.passages import PassageDocument
 from pale_harbor.formats.records import ImportPlan
@@ -13,6 +13,7 @@ from pale_harbor.store.collections.collections import FieldKind, FieldRole
 from pale_harbor.store.imports.imports import RejectedRow
 from pale_harbor.store.records.records import Deletion, EarlierRecord, Record
 from pale_harbor.work.records.looking import CutValue
+from pale_harbor.work.records.pages import LONGEST_CORRECTION, RecordPage
 
 RecordKey = Annotated[str, Field(min_length=1, max_length=500)]
 
@@ -103,6 +104,57 @@ class RecordReadings(BaseModel):
     ranker: str | None
     readings: list[ReadingTokensModel]
     passages: dict[str, list[CutValue]]
+
+
+# Start and end in the text in code points; x, y, width and height; the number of the line; how sure it is, of 1.
+PlaceModel = tuple[int, int, float, float, float, float, int, float | None]
+
+
+class RecordPageModel(BaseModel):
+    """A record as a page. pictured: whether its picture is here; fits: whether its places are of the text that it has;
+    there are none where they are not."""
+
+    key: str
+    revision: int
+    field: str
+    text: str
+    picture: str | None
+    pictured: bool
+    width: float
+    height: float
+    fits: bool
+    places: list[PlaceModel]
+
+    @classmethod
+    def of(cls, page: RecordPage) -> "RecordPageModel":
+        """The same as it goes out."""
+        return cls(
+            key=page.key,
+            revision=page.revision,
+            field=page.field,
+            text=page.text,
+            picture=page.picture,
+            pictured=page.pictured,
+            width=page.width,
+            height=page.height,
+            fits=page.fits,
+            places=[
+                (one.start, one.end, one.box.x, one.box.y, one.box.width, one.box.height, one.line, one.confidence)
+                for one in page.places
+            ],
+        )
+
+
+class WordRequest(BaseModel):
+    """A word as somebody reads it. seen: the revision in which they saw the record."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    key: RecordKey
+    seen: Annotated[int, Field(ge=0, le=MOST)]
+    start: Annotated[int, Field(ge=0, le=MOST)]
+    end: Annotated[int, Field(ge=0, le=MOST)]
+    letters: Annotated[str, BeforeValidator(kept_text), Field(min_length=1, max_length=LONGEST_CORRECTION)]
 
 
 class UploadModel(BaseModel):

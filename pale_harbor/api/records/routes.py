@@ -15,18 +15,21 @@ from pale_harbor.api.records.models import (
     KeysRequest,
     PassageRequest,
     ReadingTokensModel,
+    RecordPageModel,
     RecordReadings,
     RecordsPage,
     RecordsRequest,
     RestoreRequest,
     ValueTokens,
+    WordRequest,
 )
+from pale_harbor.api.records.pictures import as_answer
 from pale_harbor.api.routes import guarded_router, largest_body
 from pale_harbor.api.server_state import Bench
 from pale_harbor.formats.display import DisplayDocument
 from pale_harbor.formats.passages import passage_rule
 from pale_harbor.store.collections.collections import collection_named, fields_of
-from pale_harbor.store.records.pictures import picture_named
+from pale_harbor.store.records.pictures import picture_named, small_picture_named
 from pale_harbor.store.records.records import (
     EarlierRecord,
     deleted_records,
@@ -36,9 +39,18 @@ from pale_harbor.store.records.records import (
     records_page,
 )
 from pale_harbor.work.records.called import CalledRecord, records_called
-from pale_harbor.work.records.changes import Changed, put_records, remove_records, restore_deleted, restore_record
+from pale_harbor.work.records.changes import (
+    Changed,
+    correct_word,
+    put_records,
+    remove_records,
+    restore_deleted,
+    restore_record,
+)
 from pale_harbor.work.records.exporting import exported_lines
 from pale_harbor.work.records.looking import CutValue, PassagePreview, Profile, passages_of, preview_passages, tokens_of
+from pale_harbor.work.records.pages import page_of_record
+from pale_harbor.work.records.reading_quality import ReadingQuality, reading_quality
 from pale_harbor.work.running.spooled import spooled
 from pale_harbor.work.workbench import RankerChoice
 
@@ -147,6 +159,29 @@ def readings(name: str, key: Annotated[str, Query(max_length=500)], bench: Bench
     )
 
 
+@router.get("/collections/{name}/page")
+def record_page(name: str, key: Annotated[str, Query(max_length=500)], bench: Bench) -> RecordPageModel:
+    """A record as the page that a machine read: its picture, and where the letters of its text stand on it."""
+    return RecordPageModel.of(page_of_record(bench.pool, name, key))
+
+
+@router.get("/collections/{name}/reading-quality")
+def reading_quality_of(
+    name: str, bench: Bench, by: Annotated[str | None, Query(max_length=200)] = None
+) -> ReadingQuality:
+    """How well pages were read: confidence, words that nothing else knows, boxes that cannot be right; the worst first.
+
+    by: the field that says what thing a page is of.
+    """
+    return reading_quality(bench.pool, name, by)
+
+
+@router.post("/collections/{name}/page/word")
+def correct_word_of_page(name: str, request: WordRequest, bench: Bench) -> Changed:
+    """Gives letters of a page's text others, as somebody reads them on its picture; their places stay."""
+    return correct_word(bench.pool, name, request.key, request.seen, request.start, request.end, request.letters)
+
+
 @router.get("/collections/{name}/deleted")
 def list_deleted(
     name: str,
@@ -208,17 +243,11 @@ def export(name: str, bench: Bench, format: Literal["jsonl", "csv", "parquet"] =
 
 
 @router.get("/collections/{name}/pictures/{picture:path}", response_class=Response)
-def picture(name: str, picture: str, bench: Bench) -> Response:
-    """A picture that records name."""
+def picture(name: str, picture: str, bench: Bench, small: bool = False) -> Response:
+    """A picture that records name; small, as lists show it."""
+    named = small_picture_named if small else picture_named
     with bench.pool.connection() as connection:
-        found = picture_named(connection, collection_named(connection, name).id, picture)
-    # An SVG could hold a script: it may load and run nothing, wherever it is opened.
-    policy = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
-    return Response(
-        found.content,
-        media_type=found.media_type,
-        headers={"Content-Security-Policy": policy, "Cache-Control": "max-age=300"},
-    )
+        return as_answer(named(connection, collection_named(connection, name).id, picture))
 
 
 def _cut_value(value: CutValue) -> CutValue:

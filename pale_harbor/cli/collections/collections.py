@@ -2,13 +2,16 @@
 
 from dataclasses import asdict
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from pale_harbor.cli.open_workbench import database, workbench
 from pale_harbor.cli.output import AsJson, print_columns, print_json
 from pale_harbor.errors import BadInput
+
+if TYPE_CHECKING:
+    from pale_harbor.work.records.reading_quality import DoubtTold
 
 app = typer.Typer(help="Collections.", no_args_is_help=True)
 
@@ -58,6 +61,62 @@ def drop(
     with workbench() as bench:
         bench.drop_collection(collection)
     print(f"{collection} was dropped.")
+
+
+@app.command()
+def reading(
+    collection: str,
+    by: Annotated[str | None, typer.Option(help="The field that says what thing a page is of.")] = None,
+    as_json: AsJson = False,
+) -> None:
+    """Shows how well pages were read by machine, the worst first."""
+    from pale_harbor.work.records.reading_quality import as_stage, reading_quality
+
+    with database() as pool:
+        found = reading_quality(pool, collection, by)
+    if as_json:
+        print_json(asdict(found))
+        return
+    sample = (
+        f" in a sample of {found.looked_at:,} of {found.records:,} records" if found.looked_at < found.records else ""
+    )
+    unfit = f"; of {found.unfit:,} pages the places are of another text, or not here" if found.unfit else ""
+    print(f"{found.pages:,} pages{sample}: {found.doubtful:,} of {found.words:,} words are doubtful{unfit}.")
+    print_columns(
+        [
+            ("page", "doubtful", "words", "sure", "such as"),
+            *(
+                (one.key, one.doubtful, one.words, _share(one.confidence), one.remark or _such_as(one.doubts))
+                for one in found.worst[:20]
+            ),
+        ]
+    )
+    if found.confusions:
+        print_columns(
+            [
+                ("read", "for", "words", "such as"),
+                *(
+                    (one.read, one.meant, one.words, " ".join(f"{read}/{meant}" for read, meant in one.examples))
+                    for one in found.confusions
+                ),
+            ]
+        )
+        print(f"As a stage: {as_stage(found.confusions)}")
+    if found.things:
+        print_columns(
+            [
+                ("thing", "pages", "doubtful", "words", "sure"),
+                *((one.thing, one.pages, one.doubtful, one.words, _share(one.confidence)) for one in found.things[:20]),
+            ]
+        )
+
+
+def _share(sure: float | None) -> str:
+    return "" if sure is None else f"{sure:.0%}"
+
+
+def _such_as(doubts: "list[DoubtTold]") -> str:
+    return " ".join(one.word for one in doubts[:6])
 
 
 @app.command()

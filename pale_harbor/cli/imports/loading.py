@@ -67,7 +67,8 @@ def load(
     ] = False,
     as_json: AsJson = False,
 ) -> None:
-    """Loads records into a collection: CSV, JSON, Parquet, text, PDF, gzipped or zipped, or a database's rows."""
+    """Loads records into a collection: CSV, JSON, Parquet, text, PDF, scanned pages, gzipped or zipped, or a database's
+    rows."""
     from pale_harbor.formats.records import ImportPlan
     from pale_harbor.work.imports.importing import import_now, weigh_import
 

@@ -10,10 +10,18 @@ from pale_harbor.formats.records.opening import Source
 from pale_harbor.formats.records.parquet import Parquet
 from pale_harbor.formats.records.plan import FieldPlan, ImportPlan, import_plan
 from pale_harbor.formats.records.rows import LONGEST_ROW, RawRow, RecordFormat
+from pale_harbor.formats.records.scanned_pages import ScannedPages
 from pale_harbor.formats.records.text_files import TextFiles
 
 # Asked in this order; the last one takes any text.
-FORMATS: Final[tuple[RecordFormat, ...]] = (Parquet(), TextFiles(), JsonLines(), JsonArray(), Delimited())
+FORMATS: Final[tuple[RecordFormat, ...]] = (
+    Parquet(),
+    ScannedPages(),
+    TextFiles(),
+    JsonLines(),
+    JsonArray(),
+    Delimited(),
+)
 
 __all__ = [
     "FORMATS",

@@ -2,7 +2,7 @@
 
 import hashlib
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from math import isfinite
 from typing import Any, Final
@@ -10,6 +10,7 @@ from typing import Any, Final
 import orjson
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.pages.places_text import are_places, places_in, referred
 from pale_harbor.formats.records.plan import FieldPlan, ImportPlan
 from pale_harbor.formats.records.rows import RawRow
 from pale_harbor.formats.storable import unstorable
@@ -29,11 +30,12 @@ _FLAGS: Final = {"true": True, "yes": True, "y": True, "false": False, "no": Fal
 
 @dataclass(frozen=True, slots=True)
 class RecordRow:
-    """A record as it will be kept. values: all fields, the key's included."""
+    """A record as it will be kept. values: all fields, the key's included; places: by digest, what values refer to."""
 
     key: str
     values: dict[str, Any]
     content_hash: bytes
+    places: dict[str, str] = field(default_factory=dict[str, str])
 
 
 class Unfit(BadInput, ValueError):
@@ -52,8 +54,23 @@ def record_of(row: RawRow, row_number: int, plan: ImportPlan) -> RecordRow:
     if plan.fields is not None:
         values = _convert(values, plan.fields)
     _check(values)
+    places = _places_aside(values)
     key = _key(values, plan.key, row_number)
-    return RecordRow(key, values, content_hash(key, values))
+    return RecordRow(key, values, content_hash(key, values), places)
+
+
+def _places_aside(values: dict[str, Any]) -> dict[str, str]:
+    """Puts references to places in the place of these; returns them by digest. Raises Unfit."""
+    aside: dict[str, str] = {}
+    for name, value in values.items():
+        if are_places(value):
+            try:
+                places_in(value)
+            except BadInput as error:
+                raise Unfit(f'the field "{name}" holds places, of which {error}') from error
+            values[name], digest = referred(value)
+            aside[digest] = value
+    return aside
 
 
 def content_hash(key: str, values: dict[str, Any]) -> bytes:

@@ -4,11 +4,12 @@ A guess is shown and can be corrected. It never loses a letter: a field is a num
 value that was seen is written as one.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Final
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.pages.places_text import reference_in
 from pale_harbor.formats.records.conversion import date_of, number_of
 from pale_harbor.formats.records.json_columns import json_column_names
 from pale_harbor.formats.records.plan import FieldPlan, ImportPlan, Kind, Role
@@ -25,13 +26,13 @@ _LANGUAGES: Final = frozenset(
     "ar bg ca cs da de el en es et fa fi fr ga he hi hr hu id is it ja ko la lt lv nb nl nn no pl pt ro ru sk sl sr sv "
     "th tr uk vi zh".split()
 )
-_NAMES: Final[dict[Role, tuple[str, ...]]] = {
+_NAMES: Final[Mapping[Role, tuple[str, ...]]] = {
     "key": ("id", "key", "identifier", "uid", "uuid", "record_id", "_id", "code", "number", "nr"),
     "title": ("title", "name", "label", "heading", "headline", "subject", "titel", "titre", "titulo", "tittel"),
     "language": ("language", "lang", "locale", "sprache", "langue", "idioma", "språk"),
     "picture": ("picture", "image", "photo", "thumbnail", "img", "bild"),
 }
-_PICTURES: Final = (".svg", ".png", ".jpg", ".jpeg", ".webp", ".gif")
+_PICTURES: Final = (".svg", ".png", ".jpg", ".jpeg", ".webp", ".gif", ".tif", ".tiff")
 
 
 @dataclass(slots=True, kw_only=True)
@@ -56,6 +57,7 @@ class FieldEvidence:
     padded: int = 0
     written: int = 0
     pictures: int = 0
+    places: int = 0
     split: dict[str, int] = field(default_factory=lambda: dict.fromkeys("|;", 0))
     distinct: set[str] = field(default_factory=set[str])
 
@@ -89,6 +91,7 @@ class FieldEvidence:
         self.longest = max(self.longest, len(text))
         self.spaced += " " in text
         self.pictures += text.lower().endswith(_PICTURES)
+        self.places += reference_in(text) is not None
         if self.typed:
             self.dates += len(text) <= _LONGEST_CODE and text[:1].isdecimal() and date_of(text) == text
             return
@@ -181,7 +184,14 @@ class Evidence:
         title = self._named("title", ("text", "exact"), {key}) or self._first_title(key)
         language = self._named("language", ("exact", "text"), {key, title}) or self._codes({key, title})
         picture = self._named("picture", ("exact", "text"), {key, title}) or self._pictures()
-        roles: dict[str | None, Role] = {picture: "picture", language: "language", title: "title", key: "key"}
+        places = next((seen.name for seen in self.fields.values() if seen.items and seen.places == seen.items), None)
+        roles: dict[str | None, Role] = {
+            picture: "picture",
+            language: "language",
+            title: "title",
+            places: "places",
+            key: "key",
+        }
         return [self._plan(seen, roles.get(seen.name), tolerance) for seen in self.fields.values()]
 
     def _plan(self, seen: FieldEvidence, role: Role | None, tolerance: float) -> FieldPlan:
@@ -189,6 +199,8 @@ class Evidence:
         delimiter = None if role else seen.delimiter
         if role == "key" or (role == "title" and kind != "text"):
             kind = "exact" if role == "key" else "text"
+        if role == "places":
+            kind = "exact"
         return FieldPlan(
             name=seen.name, kind=kind, several=bool(seen.lists) or delimiter is not None, split=delimiter, role=role
         )

@@ -8,7 +8,7 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats.names import FieldName
 
 Kind = Literal["text", "exact", "number", "date", "flag"]
-Role = Literal["key", "title", "language", "picture"]
+Role = Literal["key", "title", "language", "picture", "places"]
 
 
 class FieldPlan(BaseModel):

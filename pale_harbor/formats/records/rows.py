@@ -14,17 +14,29 @@ LONGEST_RAW: Final = 1_000_000
 
 
 @dataclass(frozen=True, slots=True)
+class PictureNamed:
+    """A picture that a row names and its source holds. name: within the source; width, height: of the page that it is
+    the picture of, in the page's units, 0 where nobody knows."""
+
+    name: str
+    width: float
+    height: float
+
+
+@dataclass(frozen=True, slots=True)
 class RawRow:
     """A row before its values are converted.
 
     line: where it begins, from 1 (the page of a PDF, the place in an array or table). values: None
-    for a row that cannot be read, for the reason given. raw: what stands there, if it is text.
+    for a row that cannot be read, for the reason given. raw: what stands there, if it is text. picture: that comes
+    with it.
     """
 
     line: int
     values: dict[str, Any] | None
     reason: str = ""
     raw: bytes | None = None
+    picture: PictureNamed | None = None
 
     @property
     def raw_text(self) -> str:

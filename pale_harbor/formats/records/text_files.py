@@ -2,7 +2,6 @@
 
 import io
 import logging
-import zipfile
 from collections.abc import Iterator
 from pathlib import PurePosixPath
 from typing import Final
@@ -11,16 +10,13 @@ from charset_normalizer import from_bytes
 from pypdf import PdfReader
 from pypdf.errors import PyPdfError
 
-from pale_harbor.errors import BadInput
-from pale_harbor.formats.records.opening import Source, Unfolding
+from pale_harbor.formats.records.opening import Source
 from pale_harbor.formats.records.plan import ImportPlan
 from pale_harbor.formats.records.rows import LONGEST_ROW, RawRow
+from pale_harbor.formats.records.several_files import FileRead, MostRead, files_of, is_several
 
-_ZIP: Final = b"PK\x03\x04"
-_EMPTY_ZIP: Final = b"PK\x05\x06"
 _PDF: Final = b"%PDF-"
 _TEXTS: Final = (".txt", ".text", ".md", ".markdown")
-_MOST_FILES: Final = 200_000
 _LARGEST_PDF: Final = 256_000_000
 _MOST_PAGES: Final = 20_000
 
@@ -36,7 +32,7 @@ class TextFiles:
     mended_by: str | None = None
 
     def recognises(self, source: Source, head: bytes) -> bool:
-        if source.is_folder or head.startswith((_ZIP, _EMPTY_ZIP, _PDF)):
+        if is_several(source, head) or head.startswith(_PDF):
             return True
         return source.name.lower().removesuffix(".gz").endswith(_TEXTS)
 
@@ -49,84 +45,33 @@ class TextFiles:
 
 
 def _rows(source: Source) -> Iterator[RawRow]:
-    if source.is_folder:
-        yield from _folder(source)
-        return
-    head = source.head(8)
-    if head.startswith((_ZIP, _EMPTY_ZIP)):
-        yield from _zip(source)
-        return
-    with source.open() as file:
-        name = source.name.removesuffix(".gz")
-        yield from _file(name, file.read(_LARGEST_PDF + 1))
+    for file in files_of(source, _most_read(source)):
+        if file.reason:
+            yield file.refused()
+        else:
+            yield from _file(file)
 
 
-def _folder(source: Source) -> Iterator[RawRow]:
-    files = sorted(path for path in source.path.rglob("*") if path.is_file())
-    read = 0
-    for path in files:
-        name = path.relative_to(source.path).as_posix()
-        if path.is_symlink():
-            yield RawRow(0, None, f"{name} is a link, and links are not followed.", name.encode())
-            continue
-        with path.open("rb") as file:
-            yield from _file(name, file.read(_LARGEST_PDF + 1))
-        read += path.stat().st_size
-        source.bytes_read = read
+def _most_read(source: Source) -> MostRead:
+    """What a name promises is believed of a zip's files alone: the others take up what they take up."""
+    in_zip = not source.is_folder and is_several(source, source.head(4))
+    return lambda name: LONGEST_ROW if in_zip and not name.lower().endswith(".pdf") else _LARGEST_PDF
 
 
-def _zip(source: Source) -> Iterator[RawRow]:
-    try:
-        with zipfile.ZipFile(source.path) as archive:
-            entries = [entry for entry in archive.infolist() if not entry.is_dir()]
-            if len(entries) > _MOST_FILES:
-                raise BadInput(f"{source.name} holds {len(entries):,} files; {_MOST_FILES:,} are read at most.")
-            size = source.path.stat().st_size
-            if sum(entry.compress_size for entry in entries) > size:
-                raise BadInput(f"{source.name} is no honest zip file: its entries lie over one another.")
-            unfolds = Unfolding(source)
-            for place, entry in enumerate(sorted(entries, key=lambda entry: entry.filename), start=1):
-                source.bytes_read = size * place // len(entries)
-                yield from _entry(archive, entry, unfolds)
-    except zipfile.BadZipFile as error:
-        raise BadInput(f"{source.name} is a damaged zip file: {error}.") from error
-
-
-def _entry(archive: zipfile.ZipFile, entry: zipfile.ZipInfo, unfolds: Unfolding) -> Iterator[RawRow]:
-    name = entry.filename
-    path = PurePosixPath(name)
-    if path.is_absolute() or ".." in path.parts or "\\" in name:
-        yield RawRow(0, None, f'"{name}" points outside the zip file.', name.encode("utf-8", "replace"))
-        return
-    if entry.flag_bits & 1:
-        yield RawRow(0, None, f"{name} is encrypted.", name.encode())
-        return
-    most = _LARGEST_PDF if name.lower().endswith(".pdf") else LONGEST_ROW
-    try:
-        # What an entry says of its size is not believed: a bomb says little.
-        with archive.open(entry) as file:
-            content = file.read(most + 1)
-    except (zipfile.BadZipFile, OSError, NotImplementedError, EOFError) as error:
-        yield RawRow(0, None, f"{name} cannot be unzipped: {error}.", name.encode())
-        return
-    unfolds.by(len(content))
-    yield from _file(name, content)
-
-
-def _file(name: str, content: bytes) -> Iterator[RawRow]:
+def _file(file: FileRead) -> Iterator[RawRow]:
+    name, content = file.name, file.content
     if content.startswith(_PDF):
         yield from _pages(name, content)
     elif not name.lower().endswith(_TEXTS):
-        reason = f"{name} is neither text (.txt), Markdown (.md) nor PDF."
-        yield RawRow(0, None, reason, name.encode("utf-8", "replace"))
+        yield file.refused(f"{name} is neither text (.txt), Markdown (.md) nor PDF.")
     elif len(content) > LONGEST_ROW:
-        yield RawRow(0, None, f"{name} is longer than {LONGEST_ROW:,} bytes.", content[:LONGEST_ROW])
+        yield file.refused(f"{name} is longer than {LONGEST_ROW:,} bytes.", content[:LONGEST_ROW])
     else:
         text = _text(content)
         if text is None:
-            yield RawRow(0, None, f"{name} is not text of any encoding that could be told.", content)
+            yield file.refused(f"{name} is not text of any encoding that could be told.", content)
         elif not text.strip():
-            yield RawRow(0, None, f"{name} is empty.", name.encode("utf-8", "replace"))
+            yield file.refused(f"{name} is empty.")
         else:
             yield RawRow(0, {"file": name, "title": _title(name, text), "text": text}, raw=content)
 

@@ -12,7 +12,7 @@ from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.storable import unstorable
 
 FieldKind = Literal["text", "exact", "number", "date", "flag"]
-FieldRole = Literal["key", "title", "language", "picture"]
+FieldRole = Literal["key", "title", "language", "picture", "places"]
 
 # The ranker that a collection begins with.
 START_RANKER: Final = "start"
@@ -231,8 +231,15 @@ def copy_collection(connection: Connection[Any], collection: Collection, name: s
     )
     connection.execute(
         """
-        insert into pictures (collection_id, name, media_type, content)
-        select %(copy)s, name, media_type, content from pictures where collection_id = %(id)s
+        insert into pictures (collection_id, name, media_type, content, small)
+        select %(copy)s, name, media_type, content, small from pictures where collection_id = %(id)s
+        """,
+        both,
+    )
+    connection.execute(
+        """
+        insert into page_places (collection_id, digest, content)
+        select %(copy)s, digest, content from page_places where collection_id = %(id)s
         """,
         both,
     )

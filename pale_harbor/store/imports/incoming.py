@@ -61,8 +61,10 @@ def add_incoming(connection: Connection[Any], job_id: int, rows: Iterable[Incomi
 
 
 def drop_incoming(connection: Connection[Any], job_id: int) -> None:
-    """Lets go of the rows that wait to be merged."""
+    """Lets go of the rows that wait to be merged, and of what came with them."""
     connection.execute("delete from incoming_rows where job_id = %s", [job_id])
+    connection.execute("delete from incoming_places where job_id = %s", [job_id])
+    connection.execute("delete from incoming_pictures where job_id = %s", [job_id])
 
 
 def repeated_rows(connection: Connection[Any], job_id: int) -> list[tuple[int, int, str, int]]:

@@ -16,10 +16,13 @@ import structlog
 from psycopg import Connection, Rollback
 
 from pale_harbor.errors import BadInput, Cancelled, NotFound
+from pale_harbor.formats.pages.pictures import page_picture
 from pale_harbor.formats.records import ImportPlan, RawRow, import_plan
-from pale_harbor.formats.records.conversion import Unfit, content_hash, record_of
+from pale_harbor.formats.records.conversion import RecordRow, Unfit, content_hash, record_of
 from pale_harbor.formats.records.filling_in import filled_in
 from pale_harbor.formats.records.guessing import Evidence
+from pale_harbor.formats.records.rows import PictureNamed
+from pale_harbor.formats.records.several_files import FileRead
 from pale_harbor.store.collections.collections import (
     Collection,
     collection_named,
@@ -60,10 +63,13 @@ from pale_harbor.store.imports.incoming import (
     repeated_rows,
 )
 from pale_harbor.store.imports.read_marks import set_read_mark
+from pale_harbor.store.records.page_places import add_incoming_places, keep_places, merge_incoming_places
+from pale_harbor.store.records.pictures import Picture, add_incoming_pictures, merge_incoming_pictures
 from pale_harbor.store.running.jobs import Job, add_job, end_job, forget_job
 from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, source_of
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 from pale_harbor.work.records.fields_after import FieldSeen, fields_after, fields_seen
+from pale_harbor.work.records.pages import with_places_of_now
 from pale_harbor.work.running.worker import Doing, Progress, Undecided, do_job
 
 _BATCH_ROWS: Final = 5_000
@@ -307,6 +313,9 @@ class _Reading:
     rejected: int = 0
     staged: list[IncomingRow] = field(default_factory=list[IncomingRow])
     rejects: list[RejectedRow] = field(default_factory=list[RejectedRow])
+    places: dict[str, str] = field(default_factory=dict[str, str])
+    named: dict[str, PictureNamed] = field(default_factory=dict[str, PictureNamed])
+    pictures: list[Picture] = field(default_factory=list[Picture])
     batch_bytes: int = 0
     batch_began: float = 0
 
@@ -323,6 +332,7 @@ class _Reading:
             if self._batch_is_full():
                 self._keep_batch()
         self._keep_batch()
+        self._keep_pictures()
         repeated = self._repeated()
         seen = [asdict(one) for one in fields_seen(self.evidence, self.plan.key)]
         with self.pool.connection() as connection, connection.transaction():
@@ -345,9 +355,41 @@ class _Reading:
                 self.batch_bytes += len(row.raw or b"")
             return
         self.evidence.note(record.values)
+        if row.picture is not None:
+            self.named[row.picture.name] = row.picture
         if not staged_before:
             self.staged.append((self.seen, row.line, record.key, record.content_hash, record.values))
-            self.batch_bytes += len(row.raw or b"")
+            self.places |= record.places
+            self.batch_bytes += len(row.raw or b"") + sum(map(len, record.places.values()))
+
+    def _keep_pictures(self) -> None:
+        """The pictures that rows name, opened and kept aside; what is wrong with one is told beside the rows."""
+        for file in self.source.pictures(frozenset(self.named)):
+            wrong = file.reason or self._take_picture(file)
+            if wrong:
+                # A row of its own: what is read is what became of it, and a picture alone is no record.
+                self.seen += 1
+                self.rejected += 1
+                self.rejects.append(RejectedRow(self.seen, 0, f"{file.name}: {wrong}", file.name))
+            if self._batch_is_full():
+                self._keep_batch()
+        self._keep_batch()
+
+    def _take_picture(self, file: FileRead) -> str:
+        """Takes a picture; what is wrong with it, if anything."""
+        try:
+            picture = page_picture(file.content)
+        except BadInput as error:
+            return f"{error} The page is taken without it."
+        self.pictures.append(Picture(file.name, picture.media_type, picture.content, picture.small))
+        self.batch_bytes += len(picture.content)
+        page = self.named[file.name]
+        if picture.fits(page.width, page.height):
+            return ""
+        return (
+            f"it has {picture.width:,} × {picture.height:,} dots, and its page is {page.width:g} × {page.height:g}: "
+            "words may be marked where they are not."
+        )
 
     def _batch_is_full(self) -> bool:
         return (
@@ -359,6 +401,8 @@ class _Reading:
     def _keep_batch(self) -> None:
         with self.pool.connection() as connection, connection.transaction():
             add_incoming(connection, self.job.id, self.staged)
+            add_incoming_places(connection, self.job.id, self.places)
+            add_incoming_pictures(connection, self.job.id, self.pictures)
             add_rejected(connection, self.job.id, self.rejects)
             # Never back: rows that were kept before a crash are only passed over.
             rows_read = max(self.seen, self.job.rows_read)
@@ -367,6 +411,7 @@ class _Reading:
             )
             now = import_with_id(connection, self.job.id)
         self.staged, self.rejects, self.batch_bytes, self.batch_began = [], [], 0, monotonic()
+        self.places, self.pictures = {}, []
         if self.told is not None:
             self.told(now)
         if not goes_on:
@@ -434,6 +479,8 @@ def _merge(pool: Pool, job_id: int, told: Told | None) -> ImportReport | Outlook
             note_revision(connection, job_id, collection.revision + 1)
         if (mark := read_whole["mark"]) is not None:
             set_read_mark(connection, collection.id, mark["identity"], mark["last_seen"])
+        merge_incoming_places(connection, job_id, collection.id)
+        merge_incoming_pictures(connection, job_id, collection.id)
         drop_incoming(connection, job_id)
         put_default_ranker(connection, collection_named(connection, collection.name))
         refresh_rejected(connection, job_id)
@@ -465,8 +512,13 @@ def _is_to_be_decided(now: Import, outlook: Outlook) -> bool:
 def _fill_in(connection: Connection[Any], collection: Collection) -> None:
     """Gives the gathered rows what the records with their keys have beside them."""
     for batch in gathered_beside_records(connection, collection):
-        filled = [(key, filled_in(values, row)) for key, values, row in batch]
-        put_gathered(connection, [(key, content_hash(key, values), values) for key, values in filled])
+        filled: list[RecordRow] = []
+        for key, values, row in batch:
+            own = filled_in(values, row)
+            record = RecordRow(key, own, content_hash(key, own))
+            filled.append(with_places_of_now(connection, collection.id, record, values))
+        keep_places(connection, collection.id, {digest: own for one in filled for digest, own in one.places.items()})
+        put_gathered(connection, [(one.key, one.content_hash, one.values) for one in filled])
 
 
 def _held_collection(connection: Connection[Any], job_id: int) -> Collection:

@@ -8,9 +8,11 @@ from pathlib import Path
 from typing import Any, Protocol
 
 from pale_harbor.errors import BadInput, NotFound
+from pale_harbor.formats.pages.pictures import LARGEST_PICTURE
 from pale_harbor.formats.records import FORMATS, ImportPlan, RawRow, Source, format_of
 from pale_harbor.formats.records.conversion import Unfit, record_of
 from pale_harbor.formats.records.guessing import TOLERANCE, guessed_plan
+from pale_harbor.formats.records.several_files import FileRead, files_of
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import Pool
 from pale_harbor.store.imports.other_database import OtherDatabase
@@ -38,6 +40,10 @@ class RowSource(Protocol):
 
     def rows(self, plan: ImportPlan) -> Iterator[RawRow]:
         """Its rows as a plan reads them."""
+        ...
+
+    def pictures(self, names: frozenset[str]) -> Iterator[FileRead]:
+        """The pictures that its rows name, by their names within it, each once."""
         ...
 
     @property
@@ -79,6 +85,12 @@ class FileSource:
     def rows(self, plan: ImportPlan) -> Iterator[RawRow]:
         return format_of(self.source, plan).rows(self.source, plan)
 
+    def pictures(self, names: frozenset[str]) -> Iterator[FileRead]:
+        if not names:
+            return iter(())
+        found = files_of(self.source, lambda name: LARGEST_PICTURE if name in names else 0)
+        return (file for file in found if file.name in names)
+
     @property
     def bytes_read(self) -> int:
         return self.source.bytes_read
@@ -105,6 +117,9 @@ class DatabaseSource:
 
     def rows(self, plan: ImportPlan) -> Iterator[RawRow]:
         return self.database.rows()
+
+    def pictures(self, names: frozenset[str]) -> Iterator[FileRead]:
+        return iter(())
 
 
 def database_source(

@@ -80,6 +80,14 @@ def judges_page(bench: Workbench, token: str) -> JudgesPage:
     )
 
 
+def judged_in(bench: Workbench, token: str, key: str) -> str:
+    """The collection of a record that a judge is asked about. Raises NotFound where they are not."""
+    found = work_of_judge(bench, token)
+    if not any(key in keys for keys in found.items.values()):
+        raise NotFound("This record is not among those that you are asked to judge.")
+    return found.collection
+
+
 def judge_records(bench: Workbench, token: str, query_id: str) -> list[JudgedRecord]:
     """The records of one query. Raises NotFound where the judge is not asked about it.
 

@@ -8,6 +8,7 @@ from typing import Any
 from psycopg import Connection
 
 from pale_harbor.errors import BadInput, Overtaken
+from pale_harbor.formats.pages.places_text import reference_in
 from pale_harbor.formats.records import ImportPlan, RawRow
 from pale_harbor.formats.records.conversion import RecordRow, Unfit, content_hash, record_of
 from pale_harbor.formats.records.filling_in import filled_in
@@ -22,9 +23,11 @@ from pale_harbor.store.imports.incoming import (
     merge_gathered,
     merge_rows,
 )
+from pale_harbor.store.records.page_places import keep_places
 from pale_harbor.store.records.records import earlier_states, records_with_keys
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 from pale_harbor.work.records.fields_after import fields_after, fields_seen_in
+from pale_harbor.work.records.pages import corrected_record, with_places_of_now
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,6 +81,7 @@ def keep_records(
         if plan.fill_in:
             there = records_with_keys(connection, collection.id, [one.key for one in records])
             records = [_filled(one, there[one.key].field_values) if one.key in there else one for one in records]
+        records = _with_places(connection, collection.id, records)
         merged = merge_rows(connection, collection, [(one.key, one.content_hash, one.values) for one in records])
         if merged.changed:
             known = fields_of(connection, collection.id)
@@ -92,6 +96,15 @@ def keep_records(
         deleted=0,
         revision=collection.revision + int(merged.changed),
     )
+
+
+def correct_word(pool: Pool, collection_name: str, key: str, seen: int, start: int, end: int, letters: str) -> Changed:
+    """Gives the letters from start to before end of a page's text others; its places go with it.
+
+    seen: the revision in which whoever does it saw the record. Raises NotFound, BadInput, Overtaken.
+    """
+    values = corrected_record(pool, collection_name, key, start, end, letters)
+    return put_records(pool, collection_name, [values], {key: seen})
 
 
 def remove_records(pool: Pool, collection_name: str, keys: list[str]) -> Changed:
@@ -159,9 +172,23 @@ def _refuse_overtaken(connection: Connection[Any], collection_id: int, seen: Map
         )
 
 
+def _with_places(connection: Connection[Any], collection_id: int, records: list[RecordRow]) -> list[RecordRow]:
+    """Records with their places kept, which follow a text that was changed."""
+    referring = [one.key for one in records if any(map(reference_in, one.values.values()))]
+    if not referring:
+        return records
+    there = records_with_keys(connection, collection_id, referring)
+    found = [
+        with_places_of_now(connection, collection_id, one, there[one.key].field_values) if one.key in there else one
+        for one in records
+    ]
+    keep_places(connection, collection_id, {digest: own for one in found for digest, own in one.places.items()})
+    return found
+
+
 def _filled(record: RecordRow, values: dict[str, Any]) -> RecordRow:
     filled = filled_in(values, record.values)
-    return RecordRow(record.key, filled, content_hash(record.key, filled))
+    return RecordRow(record.key, filled, content_hash(record.key, filled), record.places)
 
 
 def _records(rows: list[dict[str, Any]], plan: ImportPlan) -> list[RecordRow]:

@@ -5,6 +5,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+from pale_harbor.formats.pages.places_text import reference_in
 from pale_harbor.formats.records.writing import (
     AllValues,
     ExportFormat,
@@ -16,6 +17,7 @@ from pale_harbor.formats.records.writing import (
 from pale_harbor.formats.whole_files import written_whole
 from pale_harbor.store.collections.collections import collection_named, fields_of
 from pale_harbor.store.database import Pool, in_one_state
+from pale_harbor.store.records.page_places import places_kept
 from pale_harbor.store.records.records import all_records
 
 
@@ -27,8 +29,17 @@ def _records(pool: Pool, collection_name: str) -> Generator[tuple[AllValues, lis
         collection = collection_named(connection, collection_name)
         fields = fields_of(connection, collection.id)
 
+        places = next((field.name for field in fields if field.role == "places"), None)
+
         def records() -> Iterator[FieldValues]:
-            return (record.field_values for record in all_records(connection, collection.id))
+            for record in all_records(connection, collection.id):
+                own = reference_in(record.field_values.get(places)) if places is not None else None
+                if places is None or own is None:
+                    yield record.field_values
+                else:
+                    # Whoever loads the file has the places, too.
+                    kept = places_kept(connection, collection.id, [own.digest]).get(own.digest)
+                    yield record.field_values | ({} if kept is None else {places: kept})
 
         yield records, [field.name for field in fields], next((f.name for f in fields if f.is_key), None)
 

@@ -7,7 +7,7 @@ import { valueText } from '../../thinking/records'
 import { Select } from '../../parts/select'
 import { TakeAway } from '../../parts/take-away'
 
-const ROLES: NonNullable<Role>[] = ['key', 'title', 'language', 'picture']
+const ROLES: NonNullable<Role>[] = ['key', 'title', 'language', 'picture', 'places']
 const ENCODINGS = ['utf-8', 'utf-16', 'cp1252', 'iso8859-15', 'cp1250', 'cp1251', 'shift_jis', 'gb18030']
 const SELECT = 'boxed low w-full bg-transparent text-[13px]'
 

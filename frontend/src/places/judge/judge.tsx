@@ -6,7 +6,10 @@ import { Navigate, useParams } from 'react-router'
 import { judgeWork, type JudgeWork } from '../../api/judging'
 import { me } from '../../api/people'
 import { Empty, Loading, ProblemNote } from '../../parts/notes'
+import { judgePicture } from '../../api/judging'
 import { RecordWhole } from '../../parts/record-whole'
+import { JudgedPage } from '../../scans/page-viewer'
+import { isPage, valueText } from '../../thinking/records'
 import { typing, useKeys } from '../../shell/keys'
 import { turnTheme } from '../../shell/theme'
 import { GradeBar } from './grade-bar'
@@ -127,13 +130,25 @@ function InView({ desk, query }: { desk: Desk; query: Query }) {
         ) : record.gone ? (
           <p>This record is not there any more. Press x: nobody can tell.</p>
         ) : (
-          <RecordWhole
-            collection={work.collection}
-            display={work.display}
-            recordKey={record.key}
-            values={record.field_values}
-            marks={record.marks}
-          />
+          <>
+            <RecordWhole
+              picture={judgePicture(desk.token, record.key, true)}
+              display={work.display}
+              recordKey={record.key}
+              values={record.field_values}
+              marks={record.marks}
+            />
+            {isPage(record.field_values) && (
+              <div className="mt-3 h-[70vh] border border-base-300">
+                <JudgedPage
+                  token={desk.token}
+                  recordKey={record.key}
+                  marks={record.marks}
+                  areOf={(field, text) => valueText(record.field_values[field]) === text}
+                />
+              </div>
+            )}
+          </>
         )}
       </article>
     </main>

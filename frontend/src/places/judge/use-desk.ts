@@ -90,7 +90,7 @@ export function useDesk(token: string, work: JudgeWork) {
   }
   const all = judged.flat()
   return {
-    ...{ work, outbox, words, place, query, recordKey, word, record, problem: found?.error ?? null },
+    ...{ token, work, outbox, words, place, query, recordKey, word, record, problem: found?.error ?? null },
     ...{ say, grade, undo, step, goTo: setHere, canUndo: done.length > 0 },
     ...{ count: all.filter(Boolean).length, inAll: all.length },
   }

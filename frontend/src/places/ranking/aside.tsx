@@ -4,7 +4,9 @@ import { pressByArrow } from '../../parts/arrows'
 import { useAddress } from '../../shell/address'
 import type { Draft } from '../../shell/use-draft'
 import { RANKING_TABS } from '../../shell/views'
+import { hasPages } from '../../thinking/records'
 import { MissedPanel } from './missed-panel'
+import { PageOfRow } from './page-of-row'
 import { SidesPanel } from './sides-panel'
 import { VersionsPanel } from './versions-panel'
 import { WhyNotPanel } from './why-not-panel'
@@ -27,11 +29,17 @@ export function Aside(props: {
 }) {
   const { params, change } = useAddress()
   const asked = params.get('tab')
-  const tab = RANKING_TABS.find(({ view }) => view === asked)?.view ?? 'why'
+  const tabs = RANKING_TABS.filter(({ view }) => view !== 'page' || hasPages(props.collection))
+  const tab = tabs.find(({ view }) => view === asked)?.view ?? 'why'
   return (
-    <aside aria-label={RANKING_TABS.find(({ view }) => view === tab)?.name} className="line-l flex min-h-0 flex-col">
-      <div role="tablist" aria-label="Beside the list" onKeyDown={pressByArrow} className="line-b flex gap-4 px-4">
-        {RANKING_TABS.map(({ view: name, name: words, ...more }) => (
+    <aside aria-label={tabs.find(({ view }) => view === tab)?.name} className="line-l flex min-h-0 flex-col">
+      <div
+        role="tablist"
+        aria-label="Beside the list"
+        onKeyDown={pressByArrow}
+        className={`line-b flex px-4 ${tabs.length > 5 ? 'gap-[11px]' : 'gap-4'}`}
+      >
+        {tabs.map(({ view: name, name: words, ...more }) => (
           <button
             key={name}
             type="button"
@@ -39,7 +47,7 @@ export function Aside(props: {
             aria-selected={tab === name}
             title={'hint' in more ? more.hint : undefined}
             tabIndex={tab === name ? 0 : -1}
-            className={`heading cursor-pointer border-b-2 py-2 ${tab === name ? 'border-primary' : 'quiet border-transparent'}`}
+            className={`heading cursor-pointer border-b-2 py-2 whitespace-nowrap ${tab === name ? 'border-primary' : 'quiet border-transparent'}`}
             onClick={() => change({ tab: name === 'why' ? null : name })}
           >
             {words}
@@ -53,6 +61,12 @@ export function Aside(props: {
           <SidesPanel collection={props.collection} draft={props.draft} />
         ) : tab === 'missed' ? (
           <MissedPanel {...props} />
+        ) : tab === 'page' ? (
+          props.row ? (
+            <PageOfRow {...props} row={props.row} />
+          ) : (
+            <p className="quiet p-4">No row, so no page.</p>
+          )
         ) : tab === 'not' ? (
           <WhyNotPanel {...props} />
         ) : props.row ? (

@@ -2,13 +2,12 @@
 import { useState } from 'react'
 import type { Collection, Filter, SearchAnswer } from '../../api/queries'
 import { countText } from '../../thinking/figures'
+import { countable } from '../../thinking/records'
 import { filterText, toggledValue, type FilterPart } from '../../thinking/ranker-parts'
 import { useRows } from './use-rows'
 import { Changing } from '../../shell/changing'
 
 export type Narrowed = { filters: FilterPart[]; facets: string[]; sort: string | null }
-
-const FACETABLE = ['exact', 'number', 'flag', 'date', 'text']
 
 export function ListBar(props: {
   collection: Collection
@@ -25,7 +24,7 @@ export function ListBar(props: {
 }) {
   const { collection, answer, narrowed, onNarrow } = props
   const [rows, setRows] = useRows()
-  const fields = collection.fields.filter((field) => FACETABLE.includes(field.kind) && field.role !== 'key')
+  const fields = countable(collection)
   return (
     <div className="line-b small flex flex-wrap items-center gap-x-3 gap-y-1 px-4 py-[5px]">
       <OrderChoice narrowed={narrowed} onNarrow={onNarrow} fields={fields} />

@@ -12,7 +12,7 @@ import { PassagesEditor } from './passages-editor'
 import { Select } from '../../parts/select'
 import { Changing } from '../../shell/changing'
 
-const ROLES: NonNullable<Role>[] = ['title', 'language', 'picture']
+const ROLES: NonNullable<Role>[] = ['title', 'language', 'picture', 'places']
 
 export function FieldPanel(props: {
   collection: Collection

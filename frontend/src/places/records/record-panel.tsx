@@ -6,14 +6,15 @@ import { CopyButton } from '../../parts/copy-button'
 import { ProblemNote } from '../../parts/notes'
 import { useAddress } from '../../shell/address'
 import { changedFields, whenText } from '../../thinking/revisions'
-import { shownFields, titleOf, valueText } from '../../thinking/records'
+import { hasPages, placesText, shownFields, titleOf, valueText } from '../../thinking/records'
+import { PageViewer } from '../../scans/page-viewer'
 import { RecordEditor } from './record-editor'
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Kept, Unanswered } from '../../parts/answered'
 import { Changing } from '../../shell/changing'
 
-const PARTS = ['Fields', 'Readings', 'Revisions'] as const
+const PARTS = ['Fields', 'Page', 'Readings', 'Revisions'] as const
 type Part = (typeof PARTS)[number]
 
 export function RecordPanel({ collection, recordKey }: { collection: Collection; recordKey: string }) {
@@ -23,7 +24,8 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
   const [editing, setEditing] = useHeld(`${held}editing`, false)
   // As it was when it was begun to be edited: what somebody else makes of it meanwhile is not written over.
   const [seen, setSeen] = useHeld<number | null>(`${held}seen`, null)
-  const part = PARTS.find((one) => one === params.get('part')) ?? 'Fields'
+  const parts = PARTS.filter((one) => one !== 'Page' || hasPages(collection))
+  const part = parts.find((one) => one === params.get('part')) ?? 'Fields'
   const kept = useQuery(record(collection.name, recordKey))
   const put = async (values: Record<string, unknown>) => {
     if (await act(() => putRecords(collection.name, [values], seen === null ? {} : { [recordKey]: seen }))) letGo(held)
@@ -37,6 +39,7 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
         recordKey={recordKey}
         values={kept.data?.field_values ?? null}
         part={part}
+        parts={parts}
         editing={editing}
         onEdit={(to) => {
           setEditing(to)
@@ -58,6 +61,8 @@ export function RecordPanel({ collection, recordKey }: { collection: Collection;
           />
         ) : part === 'Fields' ? (
           kept.data && <Fields collection={collection} values={kept.data.field_values} />
+        ) : part === 'Page' ? (
+          <PageViewer collection={collection.name} recordKey={recordKey} />
         ) : part === 'Readings' ? (
           <Readings collection={collection} recordKey={recordKey} />
         ) : (
@@ -80,6 +85,7 @@ function PanelHead(props: {
   recordKey: string
   values: Record<string, unknown> | null
   part: Part
+  parts: readonly Part[]
   editing: boolean
   onEdit: (editing: boolean) => void
   onDelete: () => void
@@ -119,16 +125,16 @@ function PanelHead(props: {
           {titleOf(shownFields(props.collection), '', values)}
         </p>
       )}
-      <Parts part={part} />
+      <Parts part={part} parts={props.parts} />
     </div>
   )
 }
 
-function Parts({ part }: { part: Part }) {
+function Parts({ part, parts }: { part: Part; parts: readonly Part[] }) {
   const { change } = useAddress()
   return (
     <nav aria-label="Parts of the record" className="flex gap-3 pt-1">
-      {PARTS.map((one) => (
+      {parts.map((one) => (
         <button
           key={one}
           type="button"
@@ -147,7 +153,7 @@ function Fields({ collection, values }: { collection: Collection; values: Record
   return (
     <dl>
       {collection.fields.map((field) => {
-        const text = valueText(values[field.name])
+        const text = field.role === 'places' ? placesText(values[field.name]) : valueText(values[field.name])
         return (
           <div key={field.name} className="line-b grid grid-cols-[128px_minmax(0,1fr)] gap-2 px-4 py-1.5">
             <dt className="quiet small truncate pt-[2px]" title={field.name}>

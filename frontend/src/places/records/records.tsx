@@ -5,12 +5,14 @@ import { RECORDS_VIEWS } from '../../shell/views'
 import { ViewTabs } from '../../shell/view-tabs'
 import { useAddress } from '../../shell/address'
 import { countText } from '../../thinking/figures'
+import { hasPages } from '../../thinking/records'
 import { BrowseView } from './browse-view'
 import { CollectionsView } from '../collections/collections-view'
 import { DeletedView } from './deleted-view'
 import { DisplayView } from './display-view'
 import { FieldsView } from './fields-view'
 import { ImportView } from '../imports/import-view'
+import { ReadingView } from './reading-view'
 import { RejectedView } from '../imports/rejected-view'
 
 const BODIES: Record<(typeof RECORDS_VIEWS)[number]['view'], (props: { collection: Collection }) => ReactNode> = {
@@ -21,6 +23,7 @@ const BODIES: Record<(typeof RECORDS_VIEWS)[number]['view'], (props: { collectio
   rejected: RejectedView,
   deleted: DeletedView,
   collections: CollectionsView,
+  reading: ReadingView,
 }
 
 export function Records({ collection }: { collection: Collection }) {
@@ -29,7 +32,7 @@ export function Records({ collection }: { collection: Collection }) {
   const here = RECORDS_VIEWS.find(({ view }) => view === wanted) ?? RECORDS_VIEWS[0]
   const open = useCallback((view: string) => change({ view, key: null, field: null }, false), [change])
   const Body = BODIES[here.view]
-  const tabs = RECORDS_VIEWS.map(({ view, name }) => ({
+  const tabs = RECORDS_VIEWS.filter(({ view }) => view !== 'reading' || hasPages(collection)).map(({ view, name }) => ({
     view,
     name,
     extra:

@@ -20,6 +20,7 @@ from pale_harbor.core.text.stages.letters import Letters
 from pale_harbor.core.text.stages.limit import Limit
 from pale_harbor.core.text.stages.lower import Lower
 from pale_harbor.core.text.stages.markup import Markup
+from pale_harbor.core.text.stages.misread import Misread
 from pale_harbor.core.text.stages.nfc import Nfc
 from pale_harbor.core.text.stages.nfkc import Nfkc
 from pale_harbor.core.text.stages.parts import Parts
@@ -63,6 +64,7 @@ TOKEN_STAGES: Final[dict[str, type[TokenStage | SequenceStage]]] = {
     "lower": Lower,
     "casefold": Casefold,
     "accents": Accents,
+    "misread": Misread,
     "latin": Latin,
     "stopwords": StopWords,
     "stem": Stem,

@@ -1,0 +1,1 @@
+"""Files of pages that a machine read."""
