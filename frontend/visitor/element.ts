@@ -16,7 +16,7 @@ import { textsFor, type Texts } from './texts'
 const REST_MS = 900
 const SHOWN_VALUES = 6
 const MOST_PAGES_SHOWN = 7
-const NO_ABOUT: About = { title: null, picture: null, fields: [], facets: [], sorts: [] }
+const NO_ABOUT: About = { title: null, picture: null, fields: [], facets: [], sorts: [], pages: false }
 
 // Where this script came from: the endpoint is there, unless the page says otherwise.
 const FROM = new URL('.', import.meta.url).href.replace(/\/$/, '')
@@ -54,9 +54,12 @@ export class HarborSearch extends HTMLElement {
   private opened = new Set<string>()
   private thanked = new Set<string>()
   private unfolded = new Set<string>()
+  // The page that is looked at, by its row, and what takes it away.
+  private looking: { key: string; place: HTMLElement; close: () => void } | null = null
   // Whether what a list may be narrowed by is to be seen; null until somebody says so.
   private unfoldedAll: boolean | null = null
   private listed = ''
+  private typed = false
   private resting: ReturnType<typeof setTimeout> | undefined
   private waitsUntil = 0
   private suggesting: Suggesting | null = null
@@ -74,6 +77,7 @@ export class HarborSearch extends HTMLElement {
   disconnectedCallback(): void {
     window.removeEventListener('popstate', this.onMoved)
     this.lists.callOff()
+    this.leavePage()
     this.suggesting?.close()
     clearTimeout(this.resting)
   }
@@ -172,14 +176,19 @@ export class HarborSearch extends HTMLElement {
     try {
       const list = await this.lists.ask((signal) =>
         this.endpoint
-          ? this.endpoint.list(asked, this.facets, typed, this.getAttribute('language') ?? '', signal)
+          ? this.endpoint.list(asked, this.facets, typed, this.getAttribute('language') ?? '', this.about.pages, signal)
           : Promise.reject(new Error()),
       )
       if (list === null) return
       this.list = list
       // The same list once more, as after a rest in typing, leaves open what was opened.
       const listed = JSON.stringify(asked)
-      if (listed !== this.listed) this.opened.clear()
+      if (listed !== this.listed) {
+        this.opened.clear()
+        this.leavePage()
+      }
+      // Of what is typed so far.
+      this.typed = typed
       this.listed = listed
       this.show()
     } catch (error) {
@@ -402,7 +411,7 @@ export class HarborSearch extends HTMLElement {
 
   private row(row: Row): HTMLElement {
     const { about, texts } = this
-    const title = (about.title !== null && textOf(row.fields[about.title])) || row.key
+    const title = titleOf(row, about)
     const marks = about.title === null ? [] : (row.marks[about.title] ?? [])
     const marked = () => pieces(title, marks).map(({ text, marked }) => (marked ? h('mark', {}, text) : text))
     const where = this.getAttribute('href')
@@ -429,10 +438,54 @@ export class HarborSearch extends HTMLElement {
         { class: 'row' },
         h('h2', { dir: 'auto' }, head),
         ...this.fieldsOf(row),
+        ...this.pageOf(row),
         row.others > 0 && h('p', { class: 'facts' }, texts.others(row.others)),
         isOpen && this.whole(row),
       ),
     )
+  }
+
+  // A row that is a page can be looked at, with what was looked for drawn on it.
+  private pageOf(row: Row): Node[] {
+    if (!this.about.pages || row.hits === undefined) return []
+    const { texts } = this
+    const isOpen = this.looking?.key === row.key
+    const turn = () => {
+      const wasOpen = this.looking?.key === row.key
+      this.leavePage()
+      if (!wasOpen) this.lookAt(row)
+      this.show()
+    }
+    const says = isOpen ? texts.closePage : texts.openPage(row.hits.length)
+    const named = { 'data-named': `page of ${row.key}`, 'aria-expanded': String(isOpen) }
+    const button = h('button', { ...named, type: 'button', onclick: turn }, says)
+    return this.looking && isOpen ? [button, this.looking.place] : [button]
+  }
+
+  private lookAt(row: Row): void {
+    const { endpoint } = this
+    if (!endpoint) return
+    this.tell('click', row)
+    const place = h('div', { role: 'group', 'aria-label': titleOf(row, this.about) }, this.texts.loadingPage)
+    let close = () => undefined as void
+    let left = false
+    this.looking = { key: row.key, place, close: () => ((left = true), close()) }
+    const meant = this.list?.did_you_mean
+    const query = meant?.taken ? meant.query : this.asked.query
+    const asked = { key: row.key, query, language: this.getAttribute('language') ?? '', typed: this.typed }
+    const language = this.root.host.getAttribute('data-language') ?? 'en'
+    // A script of its own: most visits open no page.
+    import(/* @vite-ignore */ endpoint.script('harbor-page.js')).then(
+      ({ showPage }: typeof import('./page-viewer')) => {
+        if (!left) close = showPage(this.root, place, endpoint, asked, language)
+      },
+      () => place.replaceChildren(this.texts.silent),
+    )
+  }
+
+  private leavePage(): void {
+    this.looking?.close()
+    this.looking = null
   }
 
   // Below the title, as the collection shows its records: long texts in short, the small ones in a line.
@@ -547,5 +600,7 @@ export class HarborSearch extends HTMLElement {
     )
   }
 }
+
+const titleOf = (row: Row, about: About): string => (about.title !== null && textOf(row.fields[about.title])) || row.key
 
 if (!customElements.get('harbor-search')) customElements.define('harbor-search', HarborSearch)

@@ -2,6 +2,24 @@
 
 export type Stretch = [number, number]
 
+export type Box = [number, number, number, number]
+
+// Something that was looked for on a page. boxes: x, y, width and height of each of its parts.
+export type PageHit = { start: number; end: number; boxes: Box[]; before: string; letters: string; after: string }
+
+export type PageTold = {
+  key: string
+  title: string
+  text: string
+  picture: string | null
+  width: number
+  height: number
+  // Start and end in the text; x, y, width and height; line; how sure the machine was.
+  words: [number, number, number, number, number, number, number, number | null][]
+  hits: PageHit[]
+  beside: { key: string; label: string; picture: string | null; hits: number }[]
+}
+
 export type Row = {
   rank: number
   key: string
@@ -9,6 +27,8 @@ export type Row = {
   marks: Record<string, Stretch[]>
   passages: { field: string; start: number; end: number; text: string; marks: Stretch[] }[]
   others: number
+  // Of what is a page; only where it was asked for.
+  hits?: PageHit[]
 }
 
 export type Nearly = { query: string; dropped: string[]; without_filters: boolean; found: number }
@@ -33,6 +53,8 @@ export type About = {
   fields: { field: string; length: 'line' | 'short' | 'whole' }[]
   facets: string[]
   sorts: string[]
+  // Whether records may be pages that a machine read, with pictures.
+  pages: boolean
 }
 
 export type Asked = {
@@ -59,6 +81,8 @@ export class Refused extends Error {
 
 export const ROWS = 10
 
+const inPath = (name: string): string => name.split('/').map(encodeURIComponent).join('/')
+
 export class Endpoint {
   constructor(
     private readonly address: string,
@@ -67,12 +91,21 @@ export class Endpoint {
     private readonly session: string,
   ) {}
 
-  list(asked: Asked, facets: string[], typed: boolean, language: string, signal: AbortSignal): Promise<List> {
+  // pages: whether to tell what was found on those rows that are pages.
+  list(
+    asked: Asked,
+    facets: string[],
+    typed: boolean,
+    language: string,
+    pages: boolean,
+    signal: AbortSignal,
+  ): Promise<List> {
     const said = new URLSearchParams({ query: asked.query, session: this.session, passages: '240' })
     said.set('top', String(ROWS))
     if (asked.page > 1) said.set('skip', String((asked.page - 1) * ROWS))
     if (asked.sort) said.append('sort', asked.sort)
     if (asked.asSaid) said.set('as_said', 'true')
+    if (pages) said.set('hits', 'true')
     for (const [field, values] of Object.entries(asked.chosen))
       for (const value of values) said.append('filter', `${field}:${value}`)
     for (const field of facets) said.append('facet', field)
@@ -88,8 +121,20 @@ export class Endpoint {
     return this.get<About>('about', new URLSearchParams(), AbortSignal.timeout(20_000))
   }
 
-  picture(name: string): string {
-    return this.path(`pictures/${name.split('/').map(encodeURIComponent).join('/')}`, new URLSearchParams())
+  picture(name: string, small = false): string {
+    return this.path(`pictures/${inPath(name)}`, new URLSearchParams(small ? { small: 'true' } : {}))
+  }
+
+  page(key: string, query: string, language: string, typed: boolean, signal: AbortSignal): Promise<PageTold> {
+    const said = new URLSearchParams({ query })
+    if (language) said.set('language', language)
+    if (typed) said.set('typed', 'true')
+    return this.get<PageTold>(`pages/${inPath(key)}`, said, signal)
+  }
+
+  // A file of the search's own, beside the endpoint.
+  script(name: string): string {
+    return `${this.address}/${name}`
   }
 
   // Kept for good even where the page is left in the same moment.

@@ -36,6 +36,9 @@ export type Texts = {
   refused: string
   again: string
   partly: string
+  openPage: (hits: number) => string
+  closePage: string
+  loadingPage: string
   quoted: (words: string[]) => string
 }
 
@@ -87,6 +90,9 @@ const en: Texts = {
   refused: 'The search cannot be used here at the moment.',
   again: 'Try again',
   partly: 'Some of it is left out: there was not enough time.',
+  openPage: (hits) => `Look at the page${hits > 0 ? ` (${counted('en', hits, 'match', 'matches')})` : ''}`,
+  closePage: 'Close the page',
+  loadingPage: 'Opening the page …',
   quoted: (words) =>
     listed(
       'en',
@@ -131,6 +137,9 @@ const de: Texts = {
   refused: 'Die Suche ist hier zurzeit nicht verfügbar.',
   again: 'Noch einmal versuchen',
   partly: 'Einiges fehlt: die Zeit hat nicht gereicht.',
+  openPage: (hits) => `Seite ansehen${hits > 0 ? ` (${counted('de', hits, 'Fundstelle', 'Fundstellen')})` : ''}`,
+  closePage: 'Seite schließen',
+  loadingPage: 'Die Seite wird geöffnet …',
   quoted: (words) =>
     listed(
       'de',
@@ -175,6 +184,9 @@ const fr: Texts = {
   refused: 'La recherche n’est pas disponible ici pour le moment.',
   again: 'Réessayer',
   partly: 'Il en manque une partie : le temps n’a pas suffi.',
+  openPage: (hits) => `Voir la page${hits > 0 ? ` (${counted('fr', hits, 'occurrence', 'occurrences')})` : ''}`,
+  closePage: 'Fermer la page',
+  loadingPage: 'Ouverture de la page …',
   quoted: (words) =>
     listed(
       'fr',
@@ -218,6 +230,9 @@ const es: Texts = {
   refused: 'La búsqueda no está disponible aquí en este momento.',
   again: 'Reintentar',
   partly: 'Falta una parte: no hubo tiempo suficiente.',
+  openPage: (hits) => `Ver la página${hits > 0 ? ` (${counted('es', hits, 'coincidencia', 'coincidencias')})` : ''}`,
+  closePage: 'Cerrar la página',
+  loadingPage: 'Abriendo la página …',
   quoted: (words) =>
     listed(
       'es',
@@ -262,6 +277,9 @@ const nb: Texts = {
   refused: 'Søket kan ikke brukes her akkurat nå.',
   again: 'Prøv igjen',
   partly: 'Noe mangler: tiden strakk ikke til.',
+  openPage: (hits) => `Se på siden${hits > 0 ? ` (${counted('nb', hits, 'treff', 'treff')})` : ''}`,
+  closePage: 'Lukk siden',
+  loadingPage: 'Åpner siden …',
   quoted: (words) =>
     listed(
       'nb',

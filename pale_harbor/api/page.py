@@ -51,9 +51,11 @@ def serve_page(app: FastAPI, page: Path, below: str = "") -> None:
     first = (page / "index.html").read_text("utf-8").replace('="./', f'="{below}/')
 
     @app.get("/harbor-search.js", include_in_schema=False)
+    @app.get("/harbor-page.js", include_in_schema=False)
     async def element(request: Request) -> Response:  # pyright: ignore[reportUnusedFunction]
-        """The search box for pages of other sites, which may all load it: it does nothing without a key."""
-        answer = await CompressedFiles(directory=page).get_response("harbor-search.js", request.scope)
+        """The search box for pages of other sites, which may all load it, and what it fetches to show a scanned page:
+        they do nothing without a key."""
+        answer = await CompressedFiles(directory=page).get_response(Path(request.url.path).name, request.scope)
         answer.headers["Access-Control-Allow-Origin"] = "*"
         answer.headers["Cross-Origin-Resource-Policy"] = "cross-origin"
         # Its name stays while what it says is renewed.

@@ -12,6 +12,7 @@ from psycopg_pool import PoolTimeout
 from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
+from pale_harbor.api.told_paths import told_path
 from pale_harbor.core.text import ChainError, Place
 from pale_harbor.errors import (
     BadInput,
@@ -162,7 +163,7 @@ def install_problem_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(Exception)
     async def unforeseen(request: Request, error: Exception) -> JSONResponse:  # pyright: ignore[reportUnusedFunction]
-        structlog.get_logger().error("unforeseen error", path=request.url.path, exc_info=error)
+        structlog.get_logger().error("unforeseen error", path=told_path(request.url.path), exc_info=error)
         number = getattr(request.state, "request_id", None)
         where = f" under the request {number}" if number else ""
         detail = f"Something went wrong on our side; the server's log has the details{where}."

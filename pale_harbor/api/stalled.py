@@ -6,6 +6,8 @@ from typing import Any, Final
 import structlog
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from pale_harbor.api.told_paths import told_path
+
 # So long a part of an answer may wait to be taken.
 IDLE_S: Final = 120.0
 
@@ -60,4 +62,6 @@ class NoStalledReaders:
         try:
             await self._app(scope, receive, send_in_time)
         except* _Stalled:
-            structlog.get_logger().warning("an answer was not taken", path=scope["path"], waited_s=self._idle_s)
+            structlog.get_logger().warning(
+                "an answer was not taken", path=told_path(scope["path"]), waited_s=self._idle_s
+            )

@@ -29,7 +29,7 @@ def add_to(app: typer.Typer) -> None:
 def up() -> None:
     """Starts the database and the server, with the demo loaded, and prints the address."""
     from pale_harbor.settings import settings
-    from pale_harbor.work.demo_wanted import demo_is_wanted
+    from pale_harbor.work.demo_wanted import demo_is_wanted, logbooks_are_wanted
     from pale_harbor.work.serving import kept_port, ready_pool, server_of, start_server
 
     here = settings()
@@ -41,6 +41,11 @@ def up() -> None:
             from pale_harbor.work.workbench import Workbench, memory_of
 
             load_demo(Workbench(pool, here.indexes, memory_of(here)))
+        if logbooks_are_wanted(pool):
+            from pale_harbor.work.demo_logbooks import load_logbooks
+            from pale_harbor.work.workbench import Workbench, memory_of
+
+            load_logbooks(Workbench(pool, here.indexes, memory_of(here)))
     before = kept_port(here)
     address = server_of(here, database) or start_server(here, database)
     if before is not None and not address.endswith(f":{before}"):

@@ -6,10 +6,21 @@ from pale_harbor.store.collections.collections import START_RANKER, all_collecti
 from pale_harbor.store.database import Pool
 
 COLLECTION: Final = "saltmere"
+LOGBOOKS: Final = "logbooks"
 
 
 def demo_is_wanted(pool: Pool) -> bool:
-    """Whether anything of the demo is missing. Once it has a ranker of its own, or somebody else's, all is there."""
+    """Whether anything of the demo's catalogue is missing. Once it has a ranker of its own, or somebody else's, all is
+    there."""
+    return _is_wanted(pool, COLLECTION)
+
+
+def logbooks_are_wanted(pool: Pool) -> bool:
+    """The same of its scanned pages."""
+    return _is_wanted(pool, LOGBOOKS)
+
+
+def _is_wanted(pool: Pool, name: str) -> bool:
     with pool.connection() as connection:
-        kept = next((one for one in all_collections(connection) if one.name == COLLECTION), None)
+        kept = next((one for one in all_collections(connection) if one.name == name), None)
     return kept is None or kept.default_ranker in (None, START_RANKER)

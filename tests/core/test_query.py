@@ -82,10 +82,10 @@ def test_plain_words_are_words_and_nothing_is_said_of_them(words: list[str]):
         ("a=b", ""),
         ("= fog", ""),
         ('="fog', ""),
-        ("(=fog)", "(the whole value “fog”)"),
+        ("(=fog)", "the whole value “fog”"),
         ("bell OR gong", "(bell or gong)"),
         ("bell AND gong OR lamp", "(bell and gong or lamp)"),
-        ("bell AND (gong OR lamp)", "bell and ((gong or lamp))"),
+        ("bell AND (gong OR lamp)", "bell and (gong or lamp)"),
         ("-(fog bell)", "without (fog bell)"),
         ("harp* *oon", "words beginning with harp, words ending in oon"),
         ("title:bell", "title: bell"),
@@ -103,7 +103,7 @@ def test_plain_words_are_words_and_nothing_is_said_of_them(words: list[str]):
         ("()", ""),
         ('a 5" gun and an o"neil', ""),
         ('<img src="x y"> -"iron head"', '<img src="x y">, without exactly “iron head”'),
-        ("(((bell)))", "(((bell)))"),
+        ("(((bell)))", ""),
     ],
 )
 def test_each_sign_is_read(query: str, read: str):

@@ -245,6 +245,7 @@ SIGNS: list[tuple[str, Callable[[str, str], bool]]] = [
     ("harbor -lamp", lambda t, x: "lamp" not in t),
     ("harbor NOT (lamp OR old)", lambda t, x: "lamp" not in t and "old" not in t),
     ("bell AND old", lambda t, x: "bell" in t and "old" in t),
+    ("(bell AND old)", lambda t, x: "bell" in t and "old" in t),
     ("(bell AND old) OR (lamp AND title:pale)", lambda t, x: ("bell" in t) == ("old" in t)),
     ("title:pale", lambda t, x: "pale" in t),
     ("-pale", lambda t, x: False),

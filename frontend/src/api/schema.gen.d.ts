@@ -9941,15 +9941,25 @@ export interface components {
         };
         /**
          * SourceRequest
-         * @description An upload, or a query on another PostgreSQL database (address: a connection string).
+         * @description An upload, a query on another PostgreSQL database (address: a connection string), or a repository's records by
+         *     OAI-PMH (repository: its address; metadata: their form; of_set: which of its sets; anew: whether all of them are
+         *     read, and not only what changed since last time).
          */
         SourceRequest: {
             /** Address */
             address?: string | null;
+            /** Anew */
+            anew?: boolean | null;
             /** Changed At */
             changed_at?: string | null;
+            /** Metadata */
+            metadata?: string | null;
+            /** Of Set */
+            of_set?: string | null;
             /** Query */
             query?: string | null;
+            /** Repository */
+            repository?: string | null;
             /** Upload */
             upload?: string | null;
         };

@@ -109,12 +109,13 @@ function useOpened(props: Parameters<typeof usePageCanvas>[0]) {
   return { viewer, failed }
 }
 
-// The viewer puts a style into the page where there is none with this mark, which the page's policy refuses.
+// The viewer puts a style into the page where there is none with this mark, which the page's policy refuses. One of
+// another type is no style to the browser.
 function keepStylesOut() {
   if (document.querySelector(`style[${STYLE_OF_VIEWER}]`)) return
   const style = document.createElement('style')
   style.setAttribute(STYLE_OF_VIEWER, '')
-  style.nonce = document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.nonce ?? ''
+  style.type = 'text/none'
   document.head.append(style)
 }
 

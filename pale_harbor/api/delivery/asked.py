@@ -39,6 +39,7 @@ class ListAsked(BaseModel):
     skip: Annotated[int, Field(ge=0, le=DEEPEST_ROW)] = 0
     passages: PassagesModel | None = None
     as_said: bool = False
+    hits: bool = False
     session: Session | None = None
     time_ms: Annotated[int, Field(ge=1, le=30_000)] | None = None
 
@@ -80,6 +81,24 @@ class CorrectionAsked(BaseModel):
     language: LanguageName | None = None
 
 
+class PageAsked(BaseModel):
+    """What was asked when a page was found."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    query: QueryText = ""
+    language: LanguageName | None = None
+    typed: bool = False
+
+
+class PictureAsked(BaseModel):
+    """How a picture is wanted. small: as lists show it."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    small: bool = False
+
+
 class EventTold(BaseModel):
     """What somebody did with a row of a list: clicked it, or found in it what they wanted."""
 
@@ -91,7 +110,7 @@ class EventTold(BaseModel):
 
 
 def of_address(said: QueryParams, fields: tuple[str, ...]) -> ListAsked:
-    """What an address asks: `query`, `language`, `top`, `skip`, `as_said`, `session`, `time_ms`; any number of
+    """What an address asks: `query`, `language`, `top`, `skip`, `as_said`, `hits`, `session`, `time_ms`; any number of
     `filter=FIELD:VALUE` (values of one field: any of them), `range=FIELD:LOW..HIGH` (either may be missing),
     `facet=FIELD` or `facet=FIELD:WIDTH` of numbers, `sort=FIELD` or `sort=-FIELD`; `passages` for the best one of each
     row, or `passages=LENGTH`.
@@ -186,7 +205,7 @@ def _no_such_name(said: str, names: tuple[str, ...]) -> str:
 
 
 _NAMED_IN_AN_ADDRESS: Final = (
-    *("query", "filter", "range", "facet", "sort", "top", "skip", "language", "passages", "as_said", "session"),
+    *("query", "filter", "range", "facet", "sort", "top", "skip", "language", "passages", "as_said", "hits", "session"),
     "time_ms",
 )
 _CANNOT: Final = "The request does not have the shape that the endpoint documents."

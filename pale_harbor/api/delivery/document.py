@@ -26,6 +26,14 @@ _STRETCHES: Final = {
     "items": {"type": "array", "prefixItems": [_COUNT, _COUNT], "minItems": 2, "maxItems": 2},
     "description": "Start and end of each mark, in UTF-16 units",
 }
+_IN_PATH: Final = {"name": "record", "in": "path", "required": True, "schema": {"type": "string", "minLength": 1}}
+_BOX: Final = {
+    "type": "array",
+    "items": {"type": "number"},
+    "minItems": 4,
+    "maxItems": 4,
+    "description": "x, y, width and height on the page",
+}
 
 
 def document_for(known: Known, server: str) -> dict[str, Any]:
@@ -37,6 +45,8 @@ def document_for(known: Known, server: str) -> dict[str, Any]:
         "Meant": _meant_schema(),
         "Fields": _fields_schema(known),
         "About": _about_schema(),
+        "Hit": _hit_schema(),
+        "Page": _page_schema(),
         **_models(),
     }
     return {
@@ -78,7 +88,24 @@ def document_for(known: Known, server: str) -> dict[str, Any]:
                     "record",
                     "One record",
                     _object(key=_TEXT, fields={"$ref": "#/components/schemas/Fields"}),
-                    [{"name": "record", "in": "path", "required": True, "schema": {"type": "string", "minLength": 1}}],
+                    [_IN_PATH],
+                )
+            },
+            f"{below}/pages/{{record}}": {
+                "get": _operation(
+                    "page",
+                    "A page that a machine read, with what a query matched on it",
+                    {"$ref": "#/components/schemas/Page"},
+                    [
+                        {
+                            "name": "record",
+                            "in": "path",
+                            "required": True,
+                            "schema": {"type": "string", "minLength": 1},
+                        },
+                        *_some("query", "language"),
+                        {"name": "typed", "in": "query", "schema": {"type": "boolean"}},
+                    ],
                 )
             },
             f"{below}/about": {
@@ -135,6 +162,8 @@ def _list_schema(known: Known) -> dict[str, Any]:
         passages={"type": "array", "items": passage},
         others=_COUNT,
     )
+    # Where they were asked for, of rows that are pages.
+    result["properties"]["hits"] = {"type": "array", "items": {"$ref": "#/components/schemas/Hit"}}
     values = {"type": "array", "items": _object(value=_TEXT, count=_COUNT)}
     return _object(
         query_id={"type": "string", "format": "uuid"},
@@ -160,7 +189,51 @@ def _about_schema() -> dict[str, Any]:
     names = {"type": "array", "items": _TEXT}
     field = _object(field=_TEXT, length={"enum": ["line", "short", "whole"]})
     named = {"type": ["string", "null"]}
-    return _object(title=named, picture=named, fields={"type": "array", "items": field}, facets=names, sorts=names)
+    return _object(
+        title=named,
+        picture=named,
+        fields={"type": "array", "items": field},
+        facets=names,
+        sorts=names,
+        pages={"type": "boolean"},
+    )
+
+
+def _hit_schema() -> dict[str, Any]:
+    """Something that a query matched on a page."""
+    return _object(
+        start=_COUNT,
+        end=_COUNT,
+        boxes={"type": "array", "items": _BOX},
+        before=_TEXT,
+        letters=_TEXT,
+        after=_TEXT,
+    )
+
+
+def _page_schema() -> dict[str, Any]:
+    """A page with where its words stand."""
+    number, named = {"type": "number"}, {"type": ["string", "null"]}
+    sure = {"type": ["number", "null"]}
+    word = {
+        "type": "array",
+        "prefixItems": [_COUNT, _COUNT, number, number, number, number, _COUNT, sure],
+        "items": False,
+    }
+    beside = _object(key=_TEXT, label=_TEXT, picture=named, hits=_COUNT)
+    return _object(
+        key=_TEXT,
+        title=_TEXT,
+        thing=named,
+        label=_TEXT,
+        text=_TEXT,
+        picture=named,
+        width=number,
+        height=number,
+        words={"type": "array", "items": word},
+        hits={"type": "array", "items": {"$ref": "#/components/schemas/Hit"}},
+        beside={"type": "array", "items": beside},
+    )
 
 
 def _nearly_schema() -> dict[str, Any]:
@@ -174,7 +247,7 @@ def _lists(name: str, says: str, fields: list[str]) -> dict[str, Any]:
     told = {"$ref": "#/components/schemas/List"}
     either = fields + [f"-{name}" for name in fields]
     asked = [
-        *_some("query", "language", "top", "skip", "as_said", "session", "time_ms"),
+        *_some("query", "language", "top", "skip", "as_said", "hits", "session", "time_ms"),
         _several("filter", "FIELD:VALUE; values of one field: any of them", _TEXT),
         _several("range", "FIELD:LOW..HIGH; either may be missing", _TEXT),
         _several("facet", "FIELD, or FIELD:WIDTH of numbers in stretches", _TEXT),

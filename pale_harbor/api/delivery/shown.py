@@ -6,10 +6,12 @@ from typing import Any, Final
 
 import orjson
 
+from pale_harbor.core.marking import in_utf16
 from pale_harbor.formats.records.writing import csv_lines, json_lines
 from pale_harbor.work.delivery.answering import DeliveredList
-from pale_harbor.work.delivery.delivery import About
+from pale_harbor.work.delivery.delivery import About, ShownPage
 from pale_harbor.work.delivery.known import Known
+from pale_harbor.work.delivery.paged import FoundPage
 from pale_harbor.work.ranking.completing import Completed
 from pale_harbor.work.ranking.corrected import DidYouMean
 
@@ -28,8 +30,11 @@ def answer_of(kind: str, found: DeliveredList, told: dict[str, Any], known: Know
     return _WRITTEN[kind](found, told, known)
 
 
-def list_told(found: DeliveredList) -> dict[str, Any]:
-    """A list as a visitor's page gets it; places of marks and passages count UTF-16 units."""
+def list_told(found: DeliveredList, hits: Mapping[str, FoundPage] | None = None) -> dict[str, Any]:
+    """A list as a visitor's page gets it; places of marks and passages count UTF-16 units.
+
+    hits: what the query matched on those rows that are pages, by key, None where nobody asked for it.
+    """
     return {
         "query_id": str(found.query_id),
         "ranker": {"name": found.ranker.name, "version": found.ranker.version},
@@ -47,6 +52,7 @@ def list_told(found: DeliveredList) -> dict[str, Any]:
                 ],
                 "others": row.others,
             }
+            | ({} if hits is None else {"hits": hits_told(hits.get(row.key))})
             for row in found.results
         ],
         "facets": {
@@ -58,6 +64,52 @@ def list_told(found: DeliveredList) -> dict[str, Any]:
         "nearly": None if found.nearly is None else asdict(found.nearly),
         "left_out": found.left_out,
         "elapsed_ms": round(found.elapsed_ms, 2),
+    }
+
+
+def hits_told(found: FoundPage | None) -> list[dict[str, Any]]:
+    """What a query matched on a page; places count UTF-16 units, boxes are x, y, width and height on the page."""
+    if found is None:
+        return []
+    stretches = in_utf16(found.page.text, [(hit.start, hit.end) for hit in found.hits])
+    return [
+        {
+            "start": start,
+            "end": end,
+            "boxes": [[box.x, box.y, box.width, box.height] for box in hit.boxes],
+            "before": hit.before,
+            "letters": hit.letters,
+            "after": hit.after,
+        }
+        for (start, end), hit in zip(stretches, found.hits, strict=True)
+    ]
+
+
+def page_told(shown: ShownPage) -> dict[str, Any]:
+    """A page as a viewer gets it. words: start and end in its text, in UTF-16 units, then x, y, width and height of the
+    box, the number of the line, and how sure the machine was; beside: the pages of its thing on which something was
+    found."""
+    page = shown.found.page
+    places = shown.places.places
+    stretches = in_utf16(page.text, [(one.start, one.end) for one in places])
+    return {
+        "key": page.key,
+        "title": page.title,
+        "thing": page.thing,
+        "label": page.label,
+        "text": page.text,
+        "picture": page.picture,
+        "width": page.width,
+        "height": page.height,
+        "words": [
+            [start, end, one.box.x, one.box.y, one.box.width, one.box.height, one.line, one.confidence]
+            for (start, end), one in zip(stretches, places, strict=True)
+        ],
+        "hits": hits_told(shown.found),
+        "beside": [
+            {"key": one.page.key, "label": one.page.label, "picture": one.page.picture, "hits": len(one.hits)}
+            for one in shown.beside
+        ],
     }
 
 
@@ -85,6 +137,7 @@ def about_told(told: About) -> dict[str, Any]:
         "fields": fields,
         "facets": told.facets,
         "sorts": told.sorts,
+        "pages": told.pages,
     }
 
 

@@ -20,6 +20,7 @@ from pale_harbor.errors import BadInput
 from pale_harbor.store.collections.collections import all_collections, check_name
 from pale_harbor.store.imports import imports as kept
 from pale_harbor.store.running.jobs import FINISHED, is_held, want_cancel
+from pale_harbor.work.imports.harvesting import repository_source
 from pale_harbor.work.imports.importing import go_on_with, leave_import
 from pale_harbor.work.imports.mending import Mended, mend_rows, rejected_as_file
 from pale_harbor.work.imports.sources import FileSource, Preview, RowSource, database_source, preview
@@ -48,7 +49,9 @@ async def upload(request: Request, folder: UploadFolder, name: Annotated[str, Qu
 @router.post("/previews")
 def preview_source(request: PreviewRequest, bench: Bench, folder: UploadFolder) -> Preview:
     """The first rows of a source as they would be read; what the plan leaves open is guessed."""
-    return preview(_source(bench, folder, request.source, request.collection or ""), request.plan)
+    replaces = request.plan.replace
+    source = _source(bench, folder, request.source, request.collection or "", replaces=replaces)
+    return preview(source, request.plan)
 
 
 @router.post("/collections/{name}/imports")
@@ -61,7 +64,7 @@ def start_import(name: str, request: ImportRequest, bench: Bench, folder: Upload
     with bench.pool.connection() as connection:
         is_new = all(one.name != name for one in all_collections(connection))
     need(Right.MAKE if is_new else Right.CHANGE, name)
-    source = _source(bench, folder, request.source, name)
+    source = _source(bench, folder, request.source, name, replaces=request.plan.replace)
     job_id = serving.start_import(name, source, request.plan, asks=request.asks, tune_start=request.tune_start)
     return import_told(bench, job_id)
 
@@ -155,9 +158,20 @@ def mend(job_id: int, request: MendRequest, bench: Bench) -> Mended:
     return mend_rows(bench.pool, job_id, [(row.row_number, row.raw) for row in request.rows])
 
 
-def _source(bench: Workbench, folder: UploadFolder, request: SourceRequest, collection: str) -> RowSource:
+def _source(
+    bench: Workbench, folder: UploadFolder, request: SourceRequest, collection: str, *, replaces: bool
+) -> RowSource:
     if request.upload is not None:
         return FileSource(folder.source(request.upload))
+    if request.repository is not None:
+        return repository_source(
+            bench.pool,
+            collection,
+            request.repository,
+            request.metadata,
+            request.of_set,
+            anew=bool(request.anew) or replaces,
+        )
     if request.address is None or request.query is None:
-        raise BadInput("A source is an upload, or the address of a database and a query.")
+        raise BadInput("A source is an upload, the address of a database and a query, or a repository's address.")
     return database_source(bench.pool, collection, request.address, request.query, request.changed_at)

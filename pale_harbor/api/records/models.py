@@ -164,7 +164,9 @@ class UploadModel(BaseModel):
 
 
 class SourceRequest(BaseModel):
-    """An upload, or a query on another PostgreSQL database (address: a connection string)."""
+    """An upload, a query on another PostgreSQL database (address: a connection string), or a repository's records by
+    OAI-PMH (repository: its address; metadata: their form; of_set: which of its sets; anew: whether all of them are
+    read, and not only what changed since last time)."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -172,6 +174,10 @@ class SourceRequest(BaseModel):
     address: Annotated[str, Field(max_length=2_000)] | None = None
     query: Annotated[str, Field(max_length=100_000)] | None = None
     changed_at: FieldName | None = None
+    repository: Annotated[str, Field(max_length=2_000)] | None = None
+    metadata: Annotated[str, Field(pattern=r"^[A-Za-z0-9\-_.!~*'()]{1,100}$")] | None = None
+    of_set: Annotated[str, Field(max_length=500)] | None = None
+    anew: bool | None = None
 
 
 class PreviewRequest(BaseModel):

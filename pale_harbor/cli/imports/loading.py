@@ -30,7 +30,12 @@ def add_to(app: typer.Typer) -> None:
 
 
 def load(
-    source: Annotated[str, typer.Argument(help="A file or folder, or a connection string: postgresql://…")],
+    source: Annotated[
+        str,
+        typer.Argument(
+            help="A file or folder, a connection string (postgresql://…), or a repository's address (https://…)."
+        ),
+    ],
     collection: Annotated[str, typer.Option(help="The collection; made where there is none.")],
     key: Annotated[
         str | None,
@@ -55,6 +60,13 @@ def load(
     changed_at: Annotated[
         str | None, typer.Option(help="The query's column that tells when a row changed: reads what is new.")
     ] = None,
+    metadata: Annotated[
+        str | None, typer.Option(help="For a repository: the form of its records; oai_dc where it is left out.")
+    ] = None,
+    of_set: Annotated[str | None, typer.Option("--set", help="For a repository: which of its sets.")] = None,
+    anew: Annotated[
+        bool, typer.Option("--anew", help="Of a repository read everything, and not only what changed since last time.")
+    ] = False,
     tune_start: Annotated[
         bool,
         typer.Option(
@@ -67,13 +79,20 @@ def load(
     ] = False,
     as_json: AsJson = False,
 ) -> None:
-    """Loads records into a collection: CSV, JSON, Parquet, text, PDF, scanned pages, gzipped or zipped, or a database's
-    rows."""
+    """Loads records into a collection: CSV, JSON, Parquet, text, PDF, scanned pages, gzipped or zipped, a database's
+    rows, or the records of a repository (OAI-PMH)."""
     from pale_harbor.formats.records import ImportPlan
     from pale_harbor.work.imports.importing import import_now, weigh_import
 
     with workbench() as bench:
-        chosen = _source(bench.pool, source, collection, query, changed_at)
+        if source.startswith(("http://", "https://")):
+            from pale_harbor.work.imports.harvesting import repository_source
+
+            # What is not read would be deleted.
+            whole = anew or replace
+            chosen: RowSource = repository_source(bench.pool, collection, source, metadata, of_set, anew=whole)
+        else:
+            chosen = _source(bench.pool, source, collection, query, changed_at)
         plan = ImportPlan(
             format=file_format,
             encoding=encoding,
@@ -97,7 +116,7 @@ def load(
         more = {} if tuned is None else {"tuned": tuned}
         print_json(asdict(report) | {"rejects": rejects, "emptied": deciding.emptied} | more)
         return
-    deleted = f"{report.deleted} deleted, " if replace else ""
+    deleted = f"{report.deleted} deleted, " if replace or report.deleted else ""
     print(
         f"{report.read} read: {report.added} added, {report.updated} updated, "
         f"{report.unchanged} unchanged, {deleted}{report.rejected} rejected."

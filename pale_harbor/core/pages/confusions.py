@@ -5,12 +5,15 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Final
 
-# A word of so many records is one that there is; one of at most so many may be another one, read wrong.
+# A word of so many records is one that there is. One of at most so many, or of so many times fewer than that, may be
+# the same one, read wrong.
 _FREQUENT: Final = 5
 _RARE: Final = 2
+_TIMES_RARER: Final = 3
 _SHORTEST: Final = 4
 _LONGEST_SWAP: Final = 2
-# So many different words have to show it, and so many times more than frequent words that differ so among themselves.
+# So many different words have to show it, and so many times more than words that are there, are no rarer and differ so
+# as well: a machine takes one for the other, a language has both.
 _LEAST: Final = 3
 _TIMES: Final = 2.0
 _EXAMPLES: Final = 5
@@ -18,8 +21,9 @@ _EXAMPLES: Final = 5
 
 @dataclass(frozen=True, slots=True)
 class Confusion:
-    """Letters that were read where others stood. words: how many rare words show it; known: how many frequent words
-    differ so from each other; examples: words as they were read, each with the one that it may be."""
+    """Letters that were read where others stood. words: how many rare words show it; known: how many words that are
+    there differ so from words that are no more frequent; examples: words as they were read, each with the one that it
+    may be."""
 
     read: str
     meant: str
@@ -40,20 +44,22 @@ def confusions_in(held: Mapping[str, int]) -> list[Confusion]:
     """
     words = {word: count for word, count in held.items() if len(word) >= _SHORTEST and word.isalpha()}
     frequent = [word for word, count in words.items() if count >= _FREQUENT]
-    rare = [word for word, count in words.items() if count <= _RARE]
     by_frame: dict[tuple[str, str], list[str]] = {}
     for word in frequent:
         for frame, _ in _frames(word):
             by_frame.setdefault(frame, []).append(word)
-    among = Counter(swap for word in frequent for swap in set(_swaps(word, by_frame)))
+    among: Counter[tuple[str, str]] = Counter()
     shown: dict[tuple[str, str], list[tuple[str, str]]] = {}
-    for word in sorted(rare):
+    for word, count in sorted(words.items()):
         for swap, other in _swaps(word, by_frame).items():
-            shown.setdefault(swap, []).append((word, other))
+            if count <= _RARE or _TIMES_RARER * count <= words[other]:
+                shown.setdefault(swap, []).append((word, other))
+            elif count >= max(_FREQUENT, words[other]):
+                among[swap] += 1
     found = [
-        Confusion(read, meant, len(pairs), among[read, meant], tuple(pairs[:_EXAMPLES]))
-        for (read, meant), pairs in shown.items()
-        if len(pairs) >= _LEAST and len(pairs) >= _TIMES * among[read, meant]
+        Confusion(*swap, len(pairs), among[swap], tuple(pairs[:_EXAMPLES]))
+        for swap, pairs in shown.items()
+        if len(pairs) >= _LEAST and len(pairs) >= _TIMES * among[swap]
     ]
     return sorted(found, key=lambda one: (-one.words, one.read, one.meant))
 

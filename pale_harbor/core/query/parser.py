@@ -224,7 +224,8 @@ class _QueryParser:
             nodes = self.units(depth + 1)
             end = self.pieces[self.at].end
             self.at += 1
-            return Group(tuple(nodes), piece.start, end) if nodes else None
+            # Parentheses around one thing are as none: (a AND b) has to match as a AND b does.
+            return nodes[0] if len(nodes) == 1 else Group(tuple(nodes), piece.start, end) if nodes else None
         if piece.kind == "quoted":
             return Quoted(piece.text, piece.start, piece.end) if piece.text.strip() else None
         if piece.kind == "field":

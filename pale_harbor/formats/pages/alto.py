@@ -31,7 +31,8 @@ def looks_like_alto(head: bytes) -> bool:
 
 
 def alto_pages(content: bytes) -> list[PageRead]:
-    """The pages of a file, with their words in the order of the blocks: as they stand, or as `IDNEXT` leads.
+    """The pages of a file, with their words in the order of the blocks: as `ReadingOrder` says, as `IDNEXT` leads,
+    or as they stand.
 
     Raises BadInput where it is no ALTO of these versions, or has entities or a document type.
     """
@@ -61,6 +62,11 @@ class _Reading:
         said = root.findtext(f"{ns}Description/{ns}sourceImageInformation/{ns}fileName")
         self._picture = (said or "").strip() or None
 
+        # Version 4.3: what is to be read after what, by blocks, what they are in, or lines.
+        order = root.find(f"{ns}ReadingOrder")
+        named = [] if order is None else [one.get("REF", "") for one in order.iter(f"{ns}ElementRef")]
+        self._order = {name: place for place, name in enumerate(dict.fromkeys(named))}
+
     def pages(self) -> list[PageRead]:
         return [self._page(page) for page in self._root.iter(f"{self._ns}Page")]
 
@@ -72,9 +78,10 @@ class _Reading:
         words: list[ReadWord] = []
         languages: Counter[str] = Counter()
         line_number = 0
-        for number, block in enumerate(_in_order(list(page.iter(f"{self._ns}TextBlock")))):
+        for number, block in enumerate(self._blocks(page)):
             language = block.get("LANG") or block.get("language")
-            for line in block.iter(f"{self._ns}TextLine"):
+            lines = list(block.iter(f"{self._ns}TextLine"))
+            for line in sorted(lines, key=lambda one: self._order.get(one.get("ID", ""), len(self._order))):
                 line_number += 1
                 for string in line.iter(f"{self._ns}String"):
                     letters = string.get("CONTENT", "")
@@ -107,6 +114,26 @@ class _Reading:
             language=language or None,
             faults=tuple(faults),
         )
+
+    def _blocks(self, page: Element) -> list[Element]:
+        """The blocks of a page as they are to be read: as the file says it for the whole of it, else each after the one
+        that leads to it. Those that nobody names come last, as they stand."""
+        blocks = list(page.iter(f"{self._ns}TextBlock"))
+        if not self._order:
+            return _in_order(blocks)
+        places: dict[int, int] = {}
+        for element in page.iter():
+            own = self._order.get(element.get("ID", ""))
+            if own is not None:
+                for block in element.iter(f"{self._ns}TextBlock"):
+                    # What stands further in says it more closely.
+                    places[id(block)] = own
+        for block in blocks:
+            lines = [self._order.get(line.get("ID", "")) for line in block.iter(f"{self._ns}TextLine")]
+            told = [place for place in lines if place is not None]
+            if id(block) not in places and told:
+                places[id(block)] = min(told)
+        return sorted(blocks, key=lambda block: places.get(id(block), len(self._order)))
 
 
 def _in_order(blocks: Sequence[Element]) -> list[Element]:

@@ -88,3 +88,12 @@ def _small(image: Image.Image) -> bytes:
     made = io.BytesIO()
     small.save(made, "JPEG", quality=80)
     return made.getvalue()
+
+
+def picture_size(content: bytes) -> tuple[int, int] | None:
+    """Width and height of a picture in dots, by its head alone; None where it cannot be opened as one of dots."""
+    try:
+        with Image.open(io.BytesIO(content), formats=_READ) as image:
+            return image.size
+    except (UnidentifiedImageError, Image.DecompressionBombError, OSError, ValueError, SyntaxError):
+        return None

@@ -13,6 +13,8 @@ changed back has its former places again, and whatever keeps and compares record
 """
 
 import re
+from bisect import bisect_left
+from collections.abc import Iterable
 from dataclasses import dataclass
 from hashlib import sha256
 from typing import Final
@@ -123,6 +125,38 @@ def places_in(value: str) -> PagePlaces:
         end = place.end
         places.append(place)
     return PagePlaces(float(width), float(height), tuple(places))
+
+
+def places_near(value: str, stretches: Iterable[tuple[int, int]]) -> PagePlaces:
+    """Of places as `places_text` writes them those that hold a letter of some stretches; the others are not even read.
+
+    Raises BadInput as `places_in`, for what it reads.
+
+    >>> kept = "text 9 8139fbc0 1000 1500\\n0 4 100 200 80 30 0 93\\n5 9 190 200 80 30 0 -"
+    >>> [one.start for one in places_near(kept, [(6, 7)]).places]
+    [5]
+    """
+    head, *others = value.split("\n")
+    near: set[int] = set()
+    for start, end in stretches:
+        at = bisect_left(others, start + 1, key=_end)
+        while at < len(others) and _start(others[at]) < end:
+            near.add(at)
+            at += 1
+    return places_in("\n".join([head, *(others[at] for at in sorted(near))]))
+
+
+def _start(line: str) -> int:
+    return _whole(line.partition(" ")[0])
+
+
+def _end(line: str) -> int:
+    return _whole(line.split(" ", 2)[1] if " " in line else "")
+
+
+def _whole(said: str) -> int:
+    """A number that something is looked for by; one that is none is found where it is read."""
+    return int(said) if _is_whole(said) else 0
 
 
 def _place(line: str) -> Place | None:

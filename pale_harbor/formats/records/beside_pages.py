@@ -1,8 +1,8 @@
-"""What lies beside scanned pages: their pictures, the order of a thing's pages (METS), and a table of the things."""
+"""What lies beside scanned pages: their pictures, the order of a thing's pages (METS, IIIF), a table of the things."""
 
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from posixpath import normpath
@@ -10,6 +10,7 @@ from tempfile import TemporaryDirectory
 from typing import Any, Final
 
 from pale_harbor.errors import BadInput
+from pale_harbor.formats.iiif.reading import manifest_in
 from pale_harbor.formats.pages.mets import mets_in
 from pale_harbor.formats.records.conversion import converted_value
 from pale_harbor.formats.records.delimited import Delimited
@@ -20,8 +21,11 @@ from pale_harbor.formats.records.rows import LONGEST_ROW, RawRow
 from pale_harbor.formats.records.several_files import FileRead, files_of, is_several, names_in
 
 PICTURES: Final = (".png", ".jpg", ".jpeg", ".tif", ".tiff", ".webp", ".gif")
-PAGES: Final = (".xml", ".alto", ".hocr", ".html", ".htm", ".xhtml")
+PAGES: Final = (".xml", ".alto", ".hocr", ".html", ".htm", ".xhtml", ".pdf")
 _TABLES: Final = ("things.csv", "things.tsv")
+# The column of the table that says where a manifest of the thing is.
+_MANIFEST: Final = "manifest"
+_ADDRESSES: Final = ("https://", "http://")
 # What a page says itself.
 _OWN: Final = ("thing", "file", "page", "page_label", "text", "confidence", "picture", "places")
 _TRAILING_NUMBER: Final = re.compile(r"[\W_]*\d+$")
@@ -50,7 +54,10 @@ class _Ordered:
 
 
 class BesidePages:
-    """The files of a source that tell of its pages. notes: what is wrong with these; taken: their names."""
+    """The files of a source that tell of its pages. notes: what is wrong with these; taken: their names.
+
+    Pages are in the order of a METS file, else of a manifest, else of their names.
+    """
 
     def __init__(self, source: Source) -> None:
         several = is_several(source, source.head(4))
@@ -66,9 +73,12 @@ class BesidePages:
         self._met: set[str] = set()
         self.notes: list[RawRow] = []
         self.taken: set[str] = set()
+        self._pages = [name for name in names if name.lower().endswith(PAGES)]
+        # By thing, what was read of its manifest, and where that was.
+        self._manifests: dict[str, tuple[str, bytes]] = {}
         if several:
             # Nothing of it counts as read yet.
-            self._read(Source(source.path, source.name))
+            self._read(Source(source.path, source.name), source.fetch)
 
     def page_of(self, name: str, *, several: bool) -> PageOf:
         """What a page is a page of, by its file's name; several: whether the file holds several pages."""
@@ -89,8 +99,10 @@ class BesidePages:
     def picture(self, name: str, told: str | None, *, several: bool) -> tuple[str | None, bool, str]:
         """The picture of a page, whether it is here, and what is wrong with it, if anything.
 
-        told: in the page's file; several: whether that holds several pages.
+        told: in the page's file; several: whether that holds several pages. A part of the file itself begins with #.
         """
+        if told is not None and told.startswith("#"):
+            return f"{name}{told}", True, ""
         base = None if told is None else PurePosixPath(told.replace("\\", "/")).name
         if not self._looks_for_pictures:
             return base, False, ""
@@ -117,16 +129,68 @@ class BesidePages:
         title = self._things.get(thing, {}).get("title")
         return None if title is None else str(title)
 
-    def _read(self, source: Source) -> None:
+    def _read(self, source: Source, fetch: Callable[[str], bytes] | None) -> None:
         for file in files_of(source, lambda name: LONGEST_ROW if _tells(name) else 0):
             if not _tells(file.name) or file.reason:
                 continue
             if PurePosixPath(file.name).name.lower() in _TABLES:
                 self.taken.add(file.name)
                 self._take_table(file)
+            elif file.name.lower().endswith(".json"):
+                self.taken.add(file.name)
+                folder = PurePosixPath(file.name).parent
+                for thing in {thing_of(name, several=False) for name in self._pages if _lies_in(name, folder)}:
+                    self._manifests.setdefault(thing, (file.name, file.content))
             elif b"http://www.loc.gov/METS/" in file.content[:65_536]:
                 self.taken.add(file.name)
                 self._take_order(file)
+        for thing, told in self._things.items():
+            address = str(told.pop(_MANIFEST, "") or "").strip()
+            if address.startswith(_ADDRESSES):
+                self._fetch(thing, address, fetch)
+            elif address:
+                self._note(address, "an address begins with https:// or http://.")
+        for thing, (name, content) in self._manifests.items():
+            self._take_manifest(thing, name, content)
+
+    def _fetch(self, thing: str, address: str, fetch: Callable[[str], bytes] | None) -> None:
+        try:
+            if fetch is None:
+                raise BadInput("addresses are not asked here.")
+            self._manifests[thing] = (address, fetch(address))
+        except BadInput as error:
+            self._note(address, str(error))
+
+    def _take_manifest(self, thing: str, name: str, content: bytes) -> None:
+        """The order of a thing's pages by its manifest: canvases and pages are paired by the names of files."""
+        try:
+            manifest = manifest_in(content)
+        except BadInput as error:
+            self._note(name, str(error))
+            return
+        pages = {
+            PurePosixPath(stem_of(page)).name.casefold(): page
+            for page in self._pages
+            if page.casefold() not in self._ordered and thing_of(page, several=False) == thing
+        }
+        unmet = 0
+        for number, canvas in enumerate(manifest.canvases, start=1):
+            page = next((pages.pop(own) for one in canvas.names if (own := one.casefold()) in pages), None)
+            if page is None:
+                unmet += 1
+            else:
+                own = _Ordered(thing, manifest.title, number, canvas.label, (page,))
+                self._ordered[page.casefold()] = own
+        if unmet == len(manifest.canvases):
+            self._note(name, "none of its pages has a name that a page here has.")
+        elif unmet:
+            self.notes.append(
+                RawRow(0, None, f"{name}: {unmet:,} of its pages are not here.", name.encode("utf-8", "replace"))
+            )
+
+    def _note(self, name: str, what: str) -> None:
+        told = f"{name[:300]}: {what} Pages come in the order of their names."
+        self.notes.append(RawRow(0, None, told, name.encode("utf-8", "replace")))
 
     def _take_order(self, file: FileRead) -> None:
         try:
@@ -176,9 +240,14 @@ def _rows_of_table(file: FileRead) -> list[RawRow]:
             return [RawRow(1, None, str(error))]
 
 
+def _lies_in(name: str, folder: PurePosixPath) -> bool:
+    """Whether a file lies in a folder, or below it."""
+    return folder.as_posix() == "." or folder in PurePosixPath(name).parents
+
+
 def _tells(name: str) -> bool:
     own = PurePosixPath(name).name.lower()
-    return own in _TABLES or (own.endswith(".xml") and "mets" in own)
+    return own in _TABLES or (own.endswith(".xml") and "mets" in own) or (own.endswith(".json") and "manifest" in own)
 
 
 def _without_mets(name: str) -> str:

@@ -21,12 +21,14 @@ _SMALL_ENOUGH: Final = 64_000_000
 class Source:
     """A file or folder that records are read from. name: what people call it.
 
-    bytes_read: how far reading has come in the file as it lies on disk, out of bytes_in_all.
+    bytes_read: how far reading has come in the file as it lies on disk, out of bytes_in_all. fetch: gets what lies at
+    an address that a file of it names, and raises BadInput where it cannot be had; None where nobody does.
     """
 
     path: Path
     name: str = ""
     bytes_read: int = 0
+    fetch: Callable[[str], bytes] | None = None
     _at: Callable[[], int] = field(default=lambda: 0)
 
     def __post_init__(self) -> None:

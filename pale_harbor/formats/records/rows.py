@@ -29,7 +29,7 @@ class RawRow:
 
     line: where it begins, from 1 (the page of a PDF, the place in an array or table). values: None
     for a row that cannot be read, for the reason given. raw: what stands there, if it is text. picture: that comes
-    with it.
+    with it. deletes: whether it says that the record of its key is gone.
     """
 
     line: int
@@ -37,6 +37,7 @@ class RawRow:
     reason: str = ""
     raw: bytes | None = None
     picture: PictureNamed | None = None
+    deletes: bool = False
 
     @property
     def raw_text(self) -> str:

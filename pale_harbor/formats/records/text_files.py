@@ -16,7 +16,7 @@ from pale_harbor.formats.records.rows import LONGEST_ROW, RawRow
 from pale_harbor.formats.records.several_files import FileRead, MostRead, files_of, is_several
 
 _PDF: Final = b"%PDF-"
-_TEXTS: Final = (".txt", ".text", ".md", ".markdown")
+TEXTS: Final = (".txt", ".text", ".md", ".markdown")
 _LARGEST_PDF: Final = 256_000_000
 _MOST_PAGES: Final = 20_000
 
@@ -34,7 +34,7 @@ class TextFiles:
     def recognises(self, source: Source, head: bytes) -> bool:
         if is_several(source, head) or head.startswith(_PDF):
             return True
-        return source.name.lower().removesuffix(".gz").endswith(_TEXTS)
+        return source.name.lower().removesuffix(".gz").endswith(TEXTS)
 
     def complete_plan(self, source: Source, plan: ImportPlan) -> ImportPlan:
         return plan.model_copy(update={"key": plan.key or "file"})
@@ -62,7 +62,7 @@ def _file(file: FileRead) -> Iterator[RawRow]:
     name, content = file.name, file.content
     if content.startswith(_PDF):
         yield from _pages(name, content)
-    elif not name.lower().endswith(_TEXTS):
+    elif not name.lower().endswith(TEXTS):
         yield file.refused(f"{name} is neither text (.txt), Markdown (.md) nor PDF.")
     elif len(content) > LONGEST_ROW:
         yield file.refused(f"{name} is longer than {LONGEST_ROW:,} bytes.", content[:LONGEST_ROW])

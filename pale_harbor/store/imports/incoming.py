@@ -60,9 +60,19 @@ def add_incoming(connection: Connection[Any], job_id: int, rows: Iterable[Incomi
             copy.write_row((job_id, row_number, line, key, content_hash, Json(values)))
 
 
+def add_incoming_deletions(connection: Connection[Any], job_id: int, keys: Iterable[str]) -> None:
+    """Adds keys of records that are to be deleted."""
+    with connection.cursor() as cursor:
+        cursor.executemany(
+            "insert into incoming_deletions (job_id, key) values (%s, %s) on conflict do nothing",
+            [(job_id, key) for key in keys],
+        )
+
+
 def drop_incoming(connection: Connection[Any], job_id: int) -> None:
     """Lets go of the rows that wait to be merged, and of what came with them."""
     connection.execute("delete from incoming_rows where job_id = %s", [job_id])
+    connection.execute("delete from incoming_deletions where job_id = %s", [job_id])
     connection.execute("delete from incoming_places where job_id = %s", [job_id])
     connection.execute("delete from incoming_pictures where job_id = %s", [job_id])
 
@@ -84,7 +94,8 @@ def repeated_rows(connection: Connection[Any], job_id: int) -> list[tuple[int, i
 
 
 def gather_incoming(connection: Connection[Any], job_id: int) -> None:
-    """Makes a job's rows the rows to merge, of rows with the same key the first, until the transaction ends."""
+    """Makes a job's rows the rows to merge, of rows with the same key the first, and the keys to delete that no row
+    has, until the transaction ends."""
     connection.execute(
         """
         create temporary table first_rows on commit drop as
@@ -95,6 +106,14 @@ def gather_incoming(connection: Connection[Any], job_id: int) -> None:
     )
     connection.execute("alter table first_rows add primary key (key)")
     connection.execute("analyze first_rows")
+    connection.execute(
+        """
+        create temporary table gone_keys on commit drop as
+        select key from incoming_deletions where job_id = %s
+            and not exists (select from first_rows where first_rows.key = incoming_deletions.key)
+        """,
+        [job_id],
+    )
 
 
 def gathered_beside_records(
@@ -174,18 +193,23 @@ def outlook_of_gathered(connection: Connection[Any], collection: Collection, *, 
         """,
         [collection.id],
     ).fetchall()
-    deleted = records - updated - unchanged if replace else 0
+    named = connection.execute(
+        "select count(*) from records join gone_keys using (key) where collection_id = %s", [collection.id]
+    ).fetchone()
+    assert named is not None
+    deleted = records - updated - unchanged if replace else int(named[0])
     return Outlook(records, added, updated, unchanged, deleted, dict(emptied))
 
 
 def merge_gathered(connection: Connection[Any], collection: Collection, *, replace: bool) -> Merged:
     """Makes the gathered rows the collection's records; what was there before is kept as earlier records.
 
-    replace: records that no row names are deleted. All in the caller's transaction, which holds the collection.
+    replace: records that no row names are deleted, else those of the gathered keys. All in the caller's transaction,
+    which holds the collection.
     """
     row = connection.execute("select count(*) from first_rows").fetchone()
     assert row is not None
-    return _merge(connection, collection, int(row[0]), replace=replace)
+    return _merge(connection, collection, int(row[0]), replace=replace, names_gone=not replace)
 
 
 def gathered_values(connection: Connection[Any], count: int = 5_000) -> Iterator[dict[str, Any]]:
@@ -222,14 +246,20 @@ def merge_rows(
     return _merge(connection, collection, len(rows), replace=False)
 
 
-def _merge(connection: Connection[Any], collection: Collection, count: int, *, replace: bool) -> Merged:
-    """Makes the temporary table of rows, each key once, the collection's records."""
+def _merge(
+    connection: Connection[Any], collection: Collection, count: int, *, replace: bool, names_gone: bool = False
+) -> Merged:
+    """Makes the temporary table of rows, each key once, the collection's records.
+
+    names_gone: whether there is a temporary table of keys of records that go.
+    """
     names: dict[str, Any] = {"id": collection.id, "revision": collection.revision + 1}
-    deleted = _delete_others(connection, names) if replace else 0
+    deleted = _delete_others(connection, names) if replace else _delete_named(connection, names) if names_gone else 0
+    sums_anew = replace or deleted > 0
     # Of a replaced collection everything is summed anew, once it is there.
     gone = (
         []
-        if replace
+        if sums_anew
         else _sums(
             connection.execute(
                 """
@@ -273,7 +303,7 @@ def _merge(connection: Connection[Any], collection: Collection, count: int, *, r
     ).rowcount
     merged = Merged(added, updated, count - added - updated, deleted)
     if merged.changed:
-        if not replace:
+        if not sums_anew:
             came = _sums(
                 connection.execute(
                     """
@@ -330,6 +360,21 @@ def _delete_others(connection: Connection[Any], names: dict[str, Any]) -> int:
             delete from records where collection_id = %(id)s
                 and not exists (select from first_rows where first_rows.key = records.key)
             returning *
+        )
+        insert into earlier_records
+            (collection_id, key, revision, ended_revision, ended_by, content_hash, field_values)
+        select collection_id, key, revision, %(revision)s, 'deletion', content_hash, field_values from gone
+        """,
+        names,
+    ).rowcount
+
+
+def _delete_named(connection: Connection[Any], names: dict[str, Any]) -> int:
+    """Deletes the records of the gathered keys."""
+    return connection.execute(
+        """
+        with gone as (
+            delete from records where collection_id = %(id)s and key in (select key from gone_keys) returning *
         )
         insert into earlier_records
             (collection_id, key, revision, ended_revision, ended_by, content_hash, field_values)

@@ -100,6 +100,15 @@ def has_picture(connection: Connection[Any], collection_id: int, name: str) -> b
     return row is not None and bool(row[0])
 
 
+def picture_types(connection: Connection[Any], collection_id: int, names: Iterable[str]) -> dict[str, str]:
+    """The media types of those pictures of some names that are here."""
+    wanted = [name for name in names if unstorable(name) is None]
+    rows = connection.execute(
+        "select name, media_type from pictures where collection_id = %s and name = any(%s)", [collection_id, wanted]
+    ).fetchall()
+    return dict(rows)
+
+
 def picture_count(connection: Connection[Any], collection_id: int) -> int:
     """How many pictures a collection has."""
     row = connection.execute("select count(*) from pictures where collection_id = %s", [collection_id]).fetchone()

@@ -26,6 +26,7 @@ from pale_harbor.work.delivery.audience import ranker_for
 from pale_harbor.work.delivery.known import Known
 from pale_harbor.work.delivery.nearly import Nearly, nearly_found
 from pale_harbor.work.delivery.ready import AskedBy, ReadyCollections
+from pale_harbor.work.delivery.scanning import TermCounted, terms_around
 from pale_harbor.work.delivery.wanted_list import WantedList
 from pale_harbor.work.ranking.asked import allowed_records
 from pale_harbor.work.ranking.asking import correction_of
@@ -131,6 +132,11 @@ class Answering:
     def listed(self, known: Known, wanted: WantedList) -> DeliveredList:
         """A page of a list. Raises BadInput, NotFound, Unavailable."""
         wanted.check(known.audience)
+        return self.listed_unchecked(known, wanted)
+
+    def listed_unchecked(self, known: Known, wanted: WantedList) -> DeliveredList:
+        """The same for what is asked by the program itself, which may narrow by what is not told. Raises as
+        `listed`."""
         hurry = Hurry(min(known.terms.time_ms, wanted.time_ms or known.terms.time_ms) / 1000)
         place, candidate = self._who_answers(known, wanted)
         seen = self._seen(known, place)
@@ -181,17 +187,60 @@ class Answering:
         seen = self._seen(known, self._live_or_named(known))
 
         def work(opened: OpenCollection) -> tuple[dict[str, Any], int]:
-            placed = opened.find(key)
-            passes = placed is not None and all(
-                passing_records(one, opened.column(placed.slab, one.field))[placed.record_id]
-                for one in seen.ranker.filters
-            )
-            values = self._values(opened, known, [key]) if passes else {}
+            values = self._values(opened, known, [key]) if self._passes(opened, seen, key) else {}
             if key not in values:
                 raise NotFound(f'There is no record with the key "{key[:200]}" here.')
             return values[key], opened.collection.revision
 
         return self._answered(known, seen, work)
+
+    def held(self, known: Known, field: str, keys: Sequence[str]) -> dict[str, Any]:
+        """What records hold in a field, whether or not it may be seen: for who tells no more of it than may be.
+
+        Those that the key's filters leave out are left out. Raises as `listed`.
+        """
+        seen = self._seen(known, self._live_or_named(known))
+
+        def work(opened: OpenCollection) -> dict[str, Any]:
+            own = [key for key in keys if self._passes(opened, seen, key)]
+            values = self._whole_values(opened, own)
+            return {key: one[field] for key, one in values.items() if field in one}
+
+        return self._answered(known, seen, work)
+
+    def one_per(self, known: Known) -> str | None:
+        """The field of whose values the live ranker's list shows one record each. Raises as `listed`."""
+        return self._seen(known, self._live_or_named(known)).ranker.one_per
+
+    def terms(
+        self, known: Known, field: str, term: str, before: int, after: int, *, by_words: bool
+    ) -> tuple[list[TermCounted], list[TermCounted]]:
+        """Terms of a field before a term and from it on, with how many records hold them that the key may see.
+
+        Raises as `listed`.
+        """
+        seen = self._seen(known, self._live_or_named(known))
+        hurry = Hurry(known.terms.time_ms / 1000)
+
+        def work(opened: OpenCollection) -> tuple[list[TermCounted], list[TermCounted]]:
+            filters = seen.ranker.filters
+            return terms_around(opened, field, filters, term, before, after, hurry, by_words=by_words)
+
+        return self._answered(known, seen, work)
+
+    def filters(self, known: Known) -> tuple[Filter, ...]:
+        """All that records have to pass: the live ranker's filters and the key's own. Raises as `listed`."""
+        return self._seen(known, self._live_or_named(known)).ranker.filters
+
+    def loosely_read(self, known: Known) -> tuple[frozenset[str], frozenset[str]]:
+        """The fields whose words the live ranker finds by their stems, and those that spelling slack reaches.
+
+        Raises as `listed`.
+        """
+        ranker = self._seen(known, self._live_or_named(known)).ranker
+        stemmed = frozenset(one.field for one in ranker.readings if "stem(" in one.chain.identity)
+        slack = frozenset(one.field for one in ranker.readings if ranker.spelling is not None and one.slack)
+        return stemmed, slack
 
     def values_repeat(self, known: Known, fields: Sequence[str]) -> list[str]:
         """Of some fields those whose values several records share, so that a list can be narrowed by them."""
@@ -377,11 +426,12 @@ class Answering:
         skip: int,
     ) -> Found:
         audience = known.audience
+        ranker = seen.ranker if wanted.per is None else replace(seen.ranker, one_per=wanted.per or None)
         telling = Telling(wanted.passages, utf16=True, fields=frozenset(audience.shown), sources=False)
         spaces: Mapping[str, OpenSpace] = {name: one.within(hurry) for name, one in known.spaces.items()}
         page = page_of(
             opened.naming(audience.named),
-            seen.ranker,
+            ranker,
             wanted.question,
             top,
             skip,
@@ -392,8 +442,19 @@ class Answering:
         )
         return page.told(self._values(opened, known, page.keys))
 
+    def _passes(self, opened: OpenCollection, seen: _Seen, key: str) -> bool:
+        """Whether there is a record of that key which the ranker and the audience leave in."""
+        placed = opened.find(key)
+        return placed is not None and all(
+            passing_records(one, opened.column(placed.slab, one.field))[placed.record_id] for one in seen.ranker.filters
+        )
+
     def _values(self, opened: OpenCollection, known: Known, keys: list[str]) -> dict[str, dict[str, Any]]:
-        """What may be seen of records as they were when the collection was opened, the last ones from memory."""
+        """What may be seen of records."""
+        return {key: known.audience.values(values) for key, values in self._whole_values(opened, keys).items()}
+
+    def _whole_values(self, opened: OpenCollection, keys: list[str]) -> dict[str, dict[str, Any]]:
+        """What records held when the collection was opened, the last ones from memory."""
         kept = self._bench.memory.records
         held = {key: kept.get((opened.state, key)) for key in keys}
         missing = [key for key, values in held.items() if values is None]
@@ -403,7 +464,7 @@ class Answering:
             for key, values in read.items():
                 kept.put((opened.state, key), values)
                 held[key] = values
-        return {key: known.audience.values(orjson.loads(values)) for key, values in held.items() if values is not None}
+        return {key: orjson.loads(values) for key, values in held.items() if values is not None}
 
 
 def _name_of(known: Known, place: Publication) -> Hashable:

@@ -155,7 +155,13 @@ class KnownKeys:
             terms=terms,
             standing=standing,
             fields=fields,
-            audience=audience_of([one.name for one in fields], terms.shown, terms.searched, filters),
+            audience=audience_of(
+                # Where words stand is told with pages, and means nothing to anybody as a value.
+                [one.name for one in fields if one.role != "places"],
+                terms.shown,
+                terms.searched,
+                filters,
+            ),
             published=published,
             spaces=spaces,
             recipe=sha256(repr(depends).encode()).hexdigest()[:32],

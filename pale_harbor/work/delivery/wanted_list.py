@@ -14,7 +14,8 @@ from pale_harbor.work.ranking.searching import FacetWanted
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WantedList:
     """A query with what it is narrowed to, and which page of its list. session: what the asking page made up for
-    itself; time_ms: after which it is answered with what there is."""
+    itself; time_ms: after which it is answered with what there is. per: the field of whose values the list shows one
+    record each, "" for none; None: as the ranker has it."""
 
     query: str
     filters: tuple[Filter, ...] = ()
@@ -28,6 +29,7 @@ class WantedList:
     passages: PassagesWanted | None = None
     session: str | None = None
     time_ms: int | None = None
+    per: str | None = None
 
     @property
     def question(self) -> Question:
@@ -40,6 +42,7 @@ class WantedList:
             *(("filters", one.field) for one in self.filters),
             *(("sort", one.field) for one in self.sort),
             *(("facets", one.field) for one in self.facets),
+            *((("per", self.per),) if self.per else ()),
         ]
         problems = [
             (where, f'there is no field "{name}" here. There are: {", ".join(audience.shown)}.')

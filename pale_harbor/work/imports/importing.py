@@ -54,6 +54,7 @@ from pale_harbor.store.imports.incoming import (
     IncomingRow,
     Outlook,
     add_incoming,
+    add_incoming_deletions,
     drop_incoming,
     gather_incoming,
     gathered_beside_records,
@@ -66,7 +67,7 @@ from pale_harbor.store.imports.read_marks import set_read_mark
 from pale_harbor.store.records.page_places import add_incoming_places, keep_places, merge_incoming_places
 from pale_harbor.store.records.pictures import Picture, add_incoming_pictures, merge_incoming_pictures
 from pale_harbor.store.running.jobs import Job, add_job, end_job, forget_job
-from pale_harbor.work.imports.sources import DatabaseSource, RowSource, guessed_from_all, source_of
+from pale_harbor.work.imports.sources import RowSource, guessed_from_all, source_of
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 from pale_harbor.work.records.fields_after import FieldSeen, fields_after, fields_seen
 from pale_harbor.work.records.pages import with_places_of_now
@@ -313,6 +314,7 @@ class _Reading:
     rejected: int = 0
     staged: list[IncomingRow] = field(default_factory=list[IncomingRow])
     rejects: list[RejectedRow] = field(default_factory=list[RejectedRow])
+    gone: list[str] = field(default_factory=list[str])
     places: dict[str, str] = field(default_factory=dict[str, str])
     named: dict[str, PictureNamed] = field(default_factory=dict[str, PictureNamed])
     pictures: list[Picture] = field(default_factory=list[Picture])
@@ -338,7 +340,7 @@ class _Reading:
         with self.pool.connection() as connection, connection.transaction():
             add_rejected(connection, self.job.id, repeated)
             refresh_rejected(connection, self.job.id)
-            note_read_whole(connection, self.job.id, {"fields": seen, "mark": self._mark()})
+            note_read_whole(connection, self.job.id, {"fields": seen, "mark": self.source.mark()})
 
     def _start_over(self) -> None:
         with self.pool.connection() as connection:
@@ -353,6 +355,9 @@ class _Reading:
             if not staged_before:
                 self.rejects.append(RejectedRow(self.seen, row.line, str(unfit), row.raw_text))
                 self.batch_bytes += len(row.raw or b"")
+            return
+        if row.deletes:
+            self.gone.append(record.key)
             return
         self.evidence.note(record.values)
         if row.picture is not None:
@@ -393,7 +398,7 @@ class _Reading:
 
     def _batch_is_full(self) -> bool:
         return (
-            len(self.staged) + len(self.rejects) >= _BATCH_ROWS
+            len(self.staged) + len(self.rejects) + len(self.gone) >= _BATCH_ROWS
             or self.batch_bytes >= _BATCH_BYTES
             or (self.seen % 200 == 0 and monotonic() - self.batch_began > _BATCH_SECONDS)
         )
@@ -401,6 +406,7 @@ class _Reading:
     def _keep_batch(self) -> None:
         with self.pool.connection() as connection, connection.transaction():
             add_incoming(connection, self.job.id, self.staged)
+            add_incoming_deletions(connection, self.job.id, self.gone)
             add_incoming_places(connection, self.job.id, self.places)
             add_incoming_pictures(connection, self.job.id, self.pictures)
             add_rejected(connection, self.job.id, self.rejects)
@@ -411,7 +417,7 @@ class _Reading:
             )
             now = import_with_id(connection, self.job.id)
         self.staged, self.rejects, self.batch_bytes, self.batch_began = [], [], 0, monotonic()
-        self.places, self.pictures = {}, []
+        self.gone, self.places, self.pictures = [], {}, []
         if self.told is not None:
             self.told(now)
         if not goes_on:
@@ -435,11 +441,6 @@ class _Reading:
             )
             for number, line, key, first in repeated
         ]
-
-    def _mark(self) -> dict[str, str] | None:
-        if isinstance(self.source, DatabaseSource) and self.source.database.last_seen is not None:
-            return {"identity": self.source.database.identity, "last_seen": self.source.database.last_seen}
-        return None
 
 
 def _merge(pool: Pool, job_id: int, told: Told | None) -> ImportReport | Outlook:

@@ -8,21 +8,23 @@ from pathlib import Path
 from typing import Any, Protocol
 
 from pale_harbor.errors import BadInput, NotFound
-from pale_harbor.formats.pages.pictures import LARGEST_PICTURE
 from pale_harbor.formats.records import FORMATS, ImportPlan, RawRow, Source, format_of
 from pale_harbor.formats.records.conversion import Unfit, record_of
 from pale_harbor.formats.records.guessing import TOLERANCE, guessed_plan
-from pale_harbor.formats.records.several_files import FileRead, files_of
+from pale_harbor.formats.records.scanned_pages import pictures_of
+from pale_harbor.formats.records.several_files import FileRead
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.database import Pool
 from pale_harbor.store.imports.other_database import OtherDatabase
 from pale_harbor.store.imports.read_marks import read_mark
+from pale_harbor.work.imports.fetched import Fetched
+from pale_harbor.work.imports.harvesting import Repository
 from pale_harbor.work.running.door import the_door
 
 # So many rows are looked at before anything is stored.
 PREVIEW_ROWS = 1_000
 _REJECTS_SHOWN = 20
-_TITLES = {one.name: one.title for one in FORMATS} | {"postgresql": "PostgreSQL"}
+_TITLES = {one.name: one.title for one in FORMATS} | {"postgresql": "PostgreSQL", "oai": "A repository (OAI-PMH)"}
 
 
 class RowSource(Protocol):
@@ -46,6 +48,11 @@ class RowSource(Protocol):
         """The pictures that its rows name, by their names within it, each once."""
         ...
 
+    def mark(self) -> dict[str, str] | None:
+        """Up to where it was read, so that next time only what is new is: identity and last_seen; None where it is
+        always read whole."""
+        ...
+
     @property
     def bytes_read(self) -> int:
         """How much was read so far."""
@@ -63,6 +70,9 @@ class FileSource:
 
     source: Source
     repeatable: bool = True
+
+    def __post_init__(self) -> None:
+        self.source.fetch = Fetched()
 
     def kept(self) -> dict[str, Any]:
         path = self.source.path
@@ -86,10 +96,10 @@ class FileSource:
         return format_of(self.source, plan).rows(self.source, plan)
 
     def pictures(self, names: frozenset[str]) -> Iterator[FileRead]:
-        if not names:
-            return iter(())
-        found = files_of(self.source, lambda name: LARGEST_PICTURE if name in names else 0)
-        return (file for file in found if file.name in names)
+        return pictures_of(self.source, names) if names else iter(())
+
+    def mark(self) -> dict[str, str] | None:
+        return None
 
     @property
     def bytes_read(self) -> int:
@@ -121,6 +131,11 @@ class DatabaseSource:
     def pictures(self, names: frozenset[str]) -> Iterator[FileRead]:
         return iter(())
 
+    def mark(self) -> dict[str, str] | None:
+        if self.database.last_seen is None:
+            return None
+        return {"identity": self.database.identity, "last_seen": self.database.last_seen}
+
 
 def database_source(
     pool: Pool, collection_name: str, address: str, query: str, changed_at: str | None
@@ -137,6 +152,8 @@ def database_source(
 
 def source_of(kept: dict[str, Any]) -> RowSource:
     """The source that a job keeps. Raises BadInput where it is no longer there, or no longer the same."""
+    if kept["kind"] == "oai":
+        return Repository(address=kept["address"], prefix=kept["prefix"], set_name=kept["set"], since=kept["since"])
     if kept["kind"] != "file":
         raise BadInput("A query on another database is not taken up again: its password is not kept. Start it anew.")
     path = Path(kept["path"])

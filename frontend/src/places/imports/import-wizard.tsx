@@ -1,4 +1,4 @@
-// From a dropped file, or a query on a database, to records: seen, corrected, then taken in.
+// From a dropped file, a query on a database, or a repository, to records: seen, corrected, then taken in.
 import { useCallback } from 'react'
 import { useNavigate } from 'react-router'
 import type { Collection } from '../../api/queries'
@@ -8,6 +8,7 @@ import { useAddress } from '../../shell/address'
 import { collectionName } from '../../thinking/import-plan'
 import { DatabaseForm } from './database-form'
 import { DropZone } from './drop-zone'
+import { RepositoryForm } from './repository-form'
 import { ImportProgress } from './import-progress'
 import { PlanTable } from './plan-table'
 import { letGo, useHeld } from '../../parts/use-held'
@@ -68,7 +69,7 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
       {!preview && job === null && (
         <>
           <DropZone sent={sent} busy={busy} onFile={(file) => void take(file)} />
-          <DatabaseForm busy={busy} onSource={(of) => void look(of)} />
+          <Elsewhere busy={busy} onSource={(of) => void look(of)} />
         </>
       )}
       {problem && <ProblemNote error={problem} />}
@@ -92,6 +93,15 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
       )}
       {job !== null && <ImportJob job={job} finished={finished} onLeave={() => change({ import: null })} />}
     </section>
+  )
+}
+
+function Elsewhere(props: { busy: boolean; onSource: (source: SourceRequest) => void }) {
+  return (
+    <>
+      <DatabaseForm {...props} />
+      <RepositoryForm {...props} />
+    </>
   )
 }
 
