@@ -384,7 +384,7 @@ def test_the_endpoints_own_document_names_what_the_key_may_name(page: Site):
     validate(told)
     assert set(told["components"]["schemas"]["Fields"]["properties"]) == {"id", "name", "place", "price"}
     assert "staff" not in orjson.dumps(told).decode()
-    names = ("search", "typed", "completions", "correction", "records/{record}", "about", "events")
+    names = ("search", "typed", "completions", "correction", "records/{record}", "pages/{record}", "about", "events")
     assert set(told["paths"]) == {f"/v1/market/{one}" for one in names}
     assert told["servers"] == [{"url": ADDRESS}]
 

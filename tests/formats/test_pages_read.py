@@ -254,3 +254,40 @@ def test_hostile_html_is_read_as_what_it_is_or_refused():
         hocr_pages(b"<p>Wind</p>")
     (page,) = hocr_pages(hocr("</div></p></html>" + span("after") + "<script>x</script>"))
     assert "script" not in text_of(page)
+
+
+def in_order(order: str, *blocks: str) -> str:
+    """The text of a page whose file says what is read after what (ALTO 4.3)."""
+    content = alto("".join(blocks)).decode()
+    return text_of(the_page(content.replace("<Layout>", f"<ReadingOrder>{order}</ReadingOrder><Layout>").encode()))
+
+
+FIRST = block(line(string("one")), more='ID="b1"')
+SECOND = block('<TextLine ID="l1"><String CONTENT="two"/></TextLine>', line(string("three")), more='ID="b2"')
+THIRD = block(line(string("four")), more='ID="b3"')
+
+
+def test_a_reading_order_goes_before_all_others():
+    group = '<OrderedGroup ID="g"><ElementRef ID="r1" REF="b3"/><ElementRef ID="r2" REF="b1"/></OrderedGroup>'
+    # What nobody names comes last.
+    assert in_order(group, FIRST, SECOND, THIRD) == "four\n\none\n\ntwo\nthree"
+    nested = (
+        '<OrderedGroup><ElementRef REF="b2"/><UnorderedGroup><ElementRef REF="b3"/></UnorderedGroup>'
+        '<ElementRef REF="b1"/></OrderedGroup>'
+    )
+    assert in_order(nested, FIRST, SECOND, THIRD) == "two\nthree\n\nfour\n\none"
+    assert in_order("", FIRST, SECOND) == "one\n\ntwo\nthree"
+
+
+def test_a_reading_order_names_what_blocks_are_in_or_their_lines():
+    composed_block = f'<ComposedBlock ID="c1">{FIRST}</ComposedBlock>'
+    by_what_is_around = '<OrderedGroup><ElementRef REF="b2"/><ElementRef REF="c1"/></OrderedGroup>'
+    assert in_order(by_what_is_around, composed_block, SECOND) == "two\nthree\n\none"
+    by_line = '<OrderedGroup><ElementRef REF="l1"/><ElementRef REF="b1"/></OrderedGroup>'
+    assert in_order(by_line, FIRST, SECOND) == "two\nthree\n\none"
+    lines = block(
+        '<TextLine ID="x"><String CONTENT="second"/></TextLine>',
+        '<TextLine ID="y"><String CONTENT="first"/></TextLine>',
+    )
+    both = '<OrderedGroup><ElementRef REF="y"/><ElementRef REF="x"/></OrderedGroup>'
+    assert in_order(both, lines) == "first\nsecond"

@@ -6,7 +6,14 @@ from hypothesis import strategies as st
 
 from pale_harbor.core.pages import Box, PagePlaces, Place
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.pages.places_text import are_places, places_in, places_text, reference_in, referred
+from pale_harbor.formats.pages.places_text import (
+    are_places,
+    places_in,
+    places_near,
+    places_text,
+    reference_in,
+    referred,
+)
 from pale_harbor.formats.records import ImportPlan, RawRow
 from pale_harbor.formats.records.conversion import Unfit, record_of
 
@@ -87,3 +94,23 @@ def test_a_record_keeps_a_reference_and_its_places_beside():
     assert record_of(RawRow(1, dict(record.values)), 1, ImportPlan(key="id")).content_hash == record.content_hash
     with pytest.raises(Unfit, match='the field "places" holds places, of which line 2'):
         record_of(RawRow(1, {"id": "a", "places": "text 4 8139fbc0 1000 1500\nx"}), 1, ImportPlan(key="id"))
+
+
+@given(
+    st.lists(st.tuples(st.integers(0, 3), st.integers(1, 6)), max_size=12),
+    st.lists(st.tuples(st.integers(0, 70), st.integers(1, 9)), max_size=4),
+)
+def test_places_near_some_letters_are_those_that_hold_one_of_them(
+    steps: list[tuple[int, int]], wanted: list[tuple[int, int]]
+):
+    made: list[Place] = []
+    end = 0
+    for gap, length in steps:
+        made.append(Place(end + gap, end + gap + length, Box(end, 1, 2, 3), 0))
+        end += gap + length
+    whole = PagePlaces(100, 200, tuple(made))
+    stretches = [(start, start + length) for start, length in wanted]
+    near = {place for start, stop in stretches for place in whole.of(start, stop)}
+    found = places_near(places_text("text", "x" * end, whole), stretches)
+    assert (found.width, found.height) == (100, 200)
+    assert list(found.places) == [place for place in made if place in near]

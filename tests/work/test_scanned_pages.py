@@ -132,7 +132,7 @@ def test_what_does_not_fit_is_told_by_page_and_the_rest_goes_in(pool: Pool, tmp_
         "The rest of the page is taken.",
         'd.xml: it is no ALTO of version 2, 3 or 4: its root element is "{urn:other}alto", and "alto" of '
         '"http://www.loc.gov/standards/alto/ns-v4#" (or 3, 2) was looked for.',
-        "notes.xml is neither a page (ALTO, hOCR) nor a picture of one.",
+        "notes.xml is neither a page (ALTO, hOCR, PDF) nor a picture of one.",
     ]
     # What cannot be right is kept, for whoever looks at how well pages were read.
     assert boxes(pool, "c.xml", "far") == [(900, 10, 10)]
@@ -222,7 +222,7 @@ def test_pages_are_told_among_the_first_twenty_files_that_may_be_some(pool: Pool
 
 def test_a_preview_shows_pages_and_keeps_nothing(pool: Pool, tmp_path: Path):
     seen = preview(FileSource(Source(logbook(tmp_path / "scans"))), ImportPlan())
-    assert (seen.format, seen.plan.key, len(seen.rows)) == ("Scanned pages (ALTO, hOCR)", "file", 3)
+    assert (seen.format, seen.plan.key, len(seen.rows)) == ("Scanned pages (ALTO, hOCR, PDF)", "file", 3)
     assert {one.name: one.role for one in seen.plan.fields or []}["places"] == "places"
 
 

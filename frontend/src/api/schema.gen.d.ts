@@ -4531,8 +4531,9 @@ export interface components {
         };
         /**
          * Confusion
-         * @description Letters that were read where others stood. words: how many rare words show it; known: how many frequent words
-         *     differ so from each other; examples: words as they were read, each with the one that it may be.
+         * @description Letters that were read where others stood. words: how many rare words show it; known: how many words that are
+         *     there differ so from words that are no more frequent; examples: words as they were read, each with the one that it
+         *     may be.
          */
         Confusion: {
             /** Examples */

@@ -193,11 +193,7 @@ def outlook_of_gathered(connection: Connection[Any], collection: Collection, *, 
         """,
         [collection.id],
     ).fetchall()
-    named = connection.execute(
-        "select count(*) from records join gone_keys using (key) where collection_id = %s", [collection.id]
-    ).fetchone()
-    assert named is not None
-    deleted = records - updated - unchanged if replace else int(named[0])
+    deleted = records - updated - unchanged if replace else _named_gone(connection, collection)
     return Outlook(records, added, updated, unchanged, deleted, dict(emptied))
 
 
@@ -209,7 +205,7 @@ def merge_gathered(connection: Connection[Any], collection: Collection, *, repla
     """
     row = connection.execute("select count(*) from first_rows").fetchone()
     assert row is not None
-    return _merge(connection, collection, int(row[0]), replace=replace, names_gone=not replace)
+    return _merge(connection, collection, int(row[0]), replace=replace)
 
 
 def gathered_values(connection: Connection[Any], count: int = 5_000) -> Iterator[dict[str, Any]]:
@@ -246,15 +242,10 @@ def merge_rows(
     return _merge(connection, collection, len(rows), replace=False)
 
 
-def _merge(
-    connection: Connection[Any], collection: Collection, count: int, *, replace: bool, names_gone: bool = False
-) -> Merged:
-    """Makes the temporary table of rows, each key once, the collection's records.
-
-    names_gone: whether there is a temporary table of keys of records that go.
-    """
+def _merge(connection: Connection[Any], collection: Collection, count: int, *, replace: bool) -> Merged:
+    """Makes the temporary table of rows, each key once, the collection's records."""
     names: dict[str, Any] = {"id": collection.id, "revision": collection.revision + 1}
-    deleted = _delete_others(connection, names) if replace else _delete_named(connection, names) if names_gone else 0
+    deleted = _delete_others(connection, names) if replace else _delete_named(connection, names)
     sums_anew = replace or deleted > 0
     # Of a replaced collection everything is summed anew, once it is there.
     gone = (
@@ -319,6 +310,7 @@ def _merge(
             total = _quarters(connection, collection.id)
         _set_revision(connection, collection, total)
     connection.execute("drop table first_rows")
+    connection.execute("drop table if exists gone_keys")
     return merged
 
 
@@ -369,8 +361,26 @@ def _delete_others(connection: Connection[Any], names: dict[str, Any]) -> int:
     ).rowcount
 
 
+def _names_any_gone(connection: Connection[Any]) -> bool:
+    """Whether keys of records that go were gathered: only what is read from elsewhere names any."""
+    row = connection.execute("select to_regclass('pg_temp.gone_keys') is not null").fetchone()
+    return row is not None and bool(row[0])
+
+
+def _named_gone(connection: Connection[Any], collection: Collection) -> int:
+    """How many records the gathered keys would delete."""
+    if not _names_any_gone(connection):
+        return 0
+    row = connection.execute(
+        "select count(*) from records join gone_keys using (key) where collection_id = %s", [collection.id]
+    ).fetchone()
+    return 0 if row is None else int(row[0])
+
+
 def _delete_named(connection: Connection[Any], names: dict[str, Any]) -> int:
     """Deletes the records of the gathered keys."""
+    if not _names_any_gone(connection):
+        return 0
     return connection.execute(
         """
         with gone as (
