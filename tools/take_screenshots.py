@@ -22,7 +22,7 @@ PICTURES = [
     ("record", "deep", "/saltmere/records?view=browse&key=sm0035&part=Readings"),
     ("ranking", "fog", f"/saltmere/ranking?q=lighthouse+keepers&{weighing(1, 1, 1, 5)}"),
     ("why-not", "fog", "/saltmere/ranking?q=harpon&tab=not&key=sm0001"),
-    ("side-by-side", "fog", f"/saltmere/ranking?q=bell&{weighing(0.5, 2, 1, 5)}&beside=first:1&tab=versions"),
+    ("page", "fog", "/logbooks/ranking?q=fog+bell&tab=page"),
     ("chains", "fog", "/saltmere/chains?q=the+lighthouse+keepers+lamp&key=sm0041"),
     (
         "chains-doctor",

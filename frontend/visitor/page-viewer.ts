@@ -10,6 +10,7 @@ const CLOSER = 1.4
 const STYLE_OF_VIEWER = 'data-openseadragon-mobile-css'
 const STYLES = `
 .page { margin-top: 10px; border: 1px solid var(--_line); border-radius: var(--_radius); overflow: hidden }
+@container (max-width: 560px) { li:has(> .picture) .page { margin-inline-start: -86px } }
 .page-tools { display: flex; flex-wrap: wrap; align-items: center; gap: 4px; padding: 4px 8px; border-bottom: 1px solid var(--_line) }
 .page-tools [role=status] { flex: 1; min-width: 8em; color: var(--_quiet) }
 .page-tools button { min-width: 36px; min-height: 36px; padding: 2px 8px }
@@ -315,12 +316,12 @@ export function withRoom([x, y, width, height]: Box, page: { width: number; heig
   return [within(x + width / 2, across, page.width), within(y + height / 2, down, page.height), across, down]
 }
 
-// The viewer puts a style into the page where there is none with this mark, which a page's policy may refuse. One of
-// another type is no style to the browser.
+// The viewer puts a style into the page where there is none with this mark, which a page's policy may refuse: so there is
+// an empty one, with the word that our own page is given for it.
 function keepStylesOut(): void {
   if (document.querySelector(`style[${STYLE_OF_VIEWER}]`)) return
   const style = document.createElement('style')
   style.setAttribute(STYLE_OF_VIEWER, '')
-  style.type = 'text/none'
+  style.nonce = document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.nonce ?? ''
   document.head.append(style)
 }

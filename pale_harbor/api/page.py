@@ -66,7 +66,11 @@ def serve_page(app: FastAPI, page: Path, below: str = "") -> None:
     async def visit(collection: str) -> Response:  # pyright: ignore[reportUnusedFunction]
         """The visitor's page, which reads its address itself and asks nothing but the search endpoint."""
         shown = (page / "visit.html").read_text("utf-8").replace('="./', f'="{below}/')
-        return HTMLResponse(shown, headers={"Cache-Control": "no-store"})
+        # The viewer of scanned pages puts a style into the page.
+        nonce = token_urlsafe(16)
+        told = shown.replace("<head>", f'<head>\n    <meta name="style-nonce" nonce="{nonce}" />', 1)
+        policy = f"{CONTENT_POLICY}; style-src 'self' 'nonce-{nonce}'"
+        return HTMLResponse(told, headers={"Cache-Control": "no-store", "Content-Security-Policy": policy})
 
     @app.get("/{path:path}", include_in_schema=False)
     async def place(path: str) -> Response:  # pyright: ignore[reportUnusedFunction]

@@ -11,6 +11,7 @@ import orjson
 import pytest
 from fastapi.testclient import TestClient
 from openapi_spec_validator import validate
+from structlog.testing import capture_logs
 
 from pale_harbor.api.app import make_app
 from pale_harbor.api.rights import TABLE
@@ -517,3 +518,15 @@ def test_what_changed_it_is_noted(browser: TestClient, market: Workbench):
     browser.post("/api/collections/market/delivery/live", json={"ranker": "stalls", "note": "by http"})
     noted = browser.get("/api/collections/market/changes").json()
     assert noted[0]["what"].startswith("Makes a version of a ranker live")
+
+
+def test_a_key_in_a_path_is_in_no_log(market: Workbench, browser: Any, monkeypatch: pytest.MonkeyPatch):
+    def fails(*_: object) -> None:
+        raise RuntimeError("nobody foresaw it")
+
+    key = key_for(market, FOR_ALL)
+    monkeypatch.setattr(browser.app.state.server.delivery.harvesting, "begun", fails)
+    with capture_logs() as told:
+        assert browser.get(f"/v1/market/keys/{key}/oai?verb=Identify").status_code == 500
+    assert [one["path"] for one in told if one["event"] == "unforeseen error"] == ["/v1/market/keys/…/oai"]
+    assert key not in str(told)

@@ -235,3 +235,25 @@ def test_letters_that_are_read_for_others_are_told_with_a_stage_to_copy(
     told.click()
     page.get_by_title("Copy the stage").click()
     page.wait_for_function("async () => (await navigator.clipboard.readText()) === 'misread(\"f=s\")'")
+
+
+def test_records_of_a_repository_are_looked_at_and_harvested(page: Page, logs: str, command: Command):
+    key = command("key", "visitor", "saltmere", "a harvester").stdout.strip()
+    page.goto("/logs/records?view=import")
+    page.get_by_role("button", name="Or harvest them from a repository").click()
+    form = page.get_by_role("form", name="From a repository")
+    form.get_by_label("Address").fill(f"{logs}/v1/saltmere/keys/{key}/oai")
+    form.get_by_role("button", name="Look at the first records").click()
+    expect(page.get_by_label("The first rows")).to_contain_text("oai:saltmere:")
+    expect(page.get_by_text("A repository (OAI-PMH)")).to_be_visible()
+
+
+def test_a_conflict_shows_the_page_with_what_was_asked(page: Page, logs: str, command: Command, tmp_path: Path):
+    (tmp_path / "queries.jsonl").write_text('{"query_id": "q1", "query": "fog bell", "need": "Fog bells."}\n')
+    (tmp_path / "said.csv").write_text("query_id,record,judge,grade\nq1,log/10.xml,Maud,3\nq1,log/10.xml,Jonas,0\n")
+    files = ("--queries", str(tmp_path / "queries.jsonl"), "--grades", str(tmp_path / "said.csv"))
+    loaded = command("judged", "load", "logs", "apart", *files)
+    assert loaded.returncode == 0, loaded.stderr
+    page.goto("/logs/judging?set=apart&view=agreement")
+    page.get_by_text("The page, with what was asked marked on it").click()
+    boxes(page, "now", 1)

@@ -378,3 +378,76 @@ def test_a_visitor_asks_the_endpoint_alone(page: Page, key: str):
     visit(page, key, "&q=bell")
     expect(page.get_by_role("heading", level=2).first).to_be_visible()
     assert [url for url in asked if "/api/" in url] == []
+
+
+@pytest.fixture(scope="module")
+def key_for_pages(command: Command, address: str) -> str:
+    """A visitor's key for the museum's log books."""
+    made = command("key", "visitor", "logbooks", "the museum's pages", "--origin", "*")
+    assert made.returncode == 0, made.stderr
+    return made.stdout.strip()
+
+
+def test_a_visitor_looks_at_a_page_and_goes_from_match_to_match(page: Page, key_for_pages: str):
+    page.goto(f"/visit/logbooks?key={key_for_pages}&q=fog+bell")
+    look = page.get_by_role("button", name=re.compile(r"^Look at the page \(\d+ match"))
+    look.first.click()
+    shown = page.get_by_role("group", name="Log of the Kestrel Ness light, page 1")
+    status = shown.get_by_role("status")
+    expect(status).to_have_text(re.compile("match 1 of [23]"))
+    marked = shown.locator(".page-hit")
+    expect(marked.first).to_be_visible()
+    expect(shown.locator(".page-hit.now").first).to_be_visible()
+    # By keyboard, with the words around.
+    shown.get_by_role("button", name="Next match").focus()
+    page.keyboard.press(".")
+    expect(status).to_have_text(re.compile("match 2 of"))
+    expect(shown.locator("mark").first).to_have_text(re.compile("fog", re.IGNORECASE))
+    page.keyboard.press(",")
+    expect(status).to_have_text(re.compile("match 1 of"))
+    # Other pages of the same log, with how much was found on each.
+    beside = shown.get_by_role("list", name="Pages of the same thing").get_by_role("button")
+    assert beside.count() > 3
+    beside.nth(1).click()
+    expect(beside.nth(1)).to_have_attribute("aria-current", "page")
+    shown.get_by_text("The text of the page").click()
+    expect(shown.locator("details mark").first).to_be_visible()
+    page.get_by_role("button", name="Close the page").click()
+    expect(shown).to_have_count(0)
+    expect(look.first).to_be_focused()
+
+
+def test_what_the_machine_read_stands_where_a_visitor_points(page: Page, key_for_pages: str):
+    page.goto(f"/visit/logbooks?key={key_for_pages}&q=smuggler")
+    page.get_by_role("button", name=re.compile("^Look at the page")).first.click()
+    marked = page.locator(".page-hit.now").first
+    expect(marked).to_be_visible()
+    marked.hover()
+    # The long s, as the machine has it.
+    expect(page.get_by_text(re.compile("read by machine as “fmuggler"))).to_be_visible()
+
+
+def test_another_list_closes_the_page(page: Page, key_for_pages: str):
+    page.goto(f"/visit/logbooks?key={key_for_pages}&q=smuggler")
+    page.get_by_role("button", name=re.compile("^Look at the page")).first.click()
+    expect(page.locator(".page-hit.now").first).to_be_visible()
+    box_of(page).fill("starlings")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Log of the Lanner Rock light, page 7")).to_be_visible()
+    expect(page.locator(".page-hit")).to_have_count(0)
+
+
+def test_a_collection_without_pages_offers_none_to_look_at(page: Page, key: str):
+    visit(page, key, "&q=bell")
+    expect(page.get_by_role("heading", level=2).first).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Look at the page"))).to_have_count(0)
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (390, 844), (640, 400)])
+def test_a_page_fits_and_axe_finds_no_fault(page: Page, key_for_pages: str, width: int, height: int):
+    page.set_viewport_size({"width": width, "height": height})
+    page.goto(f"/visit/logbooks?key={key_for_pages}&q=fog+bell")
+    page.get_by_role("button", name=re.compile("^Look at the page")).first.click()
+    expect(page.locator(".page-hit.now").first).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
+    assert faults(page) == []

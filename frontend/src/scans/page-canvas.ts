@@ -109,13 +109,12 @@ function useOpened(props: Parameters<typeof usePageCanvas>[0]) {
   return { viewer, failed }
 }
 
-// The viewer puts a style into the page where there is none with this mark, which the page's policy refuses. One of
-// another type is no style to the browser.
+// The viewer puts a style into the page where there is none with this mark, which the page's policy refuses.
 function keepStylesOut() {
   if (document.querySelector(`style[${STYLE_OF_VIEWER}]`)) return
   const style = document.createElement('style')
   style.setAttribute(STYLE_OF_VIEWER, '')
-  style.type = 'text/none'
+  style.nonce = document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.nonce ?? ''
   document.head.append(style)
 }
 

@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest'
 import type { PastAsked, Rewriting, SuggestedGrade } from '../api/delivery'
-import { dayBars, NONE_OF, ORDERS, shareText, snippet, sureText, synonymLines, whyHere } from './delivery'
+import {
+  dayBars,
+  NONE_OF,
+  ORDERS,
+  protocolAddresses,
+  shareText,
+  snippet,
+  sureText,
+  synonymLines,
+  whyHere,
+} from './delivery'
 
 describe('a share', () => {
   it.each([
@@ -63,6 +73,16 @@ it('a site needs two lines', () => {
     '<script type="module" src="https://search.example/harbor-search.js"></script>',
     '<harbor-search collection="saltmere" key="abc"></harbor-search>',
   ])
+})
+
+it('whoever asks by an open protocol has the key in the address', () => {
+  const told = (paged: boolean) =>
+    protocolAddresses('https://search.example', 'quay', 'a/b', paged).map((one) => one.address)
+  expect(told(false)).toEqual([
+    'https://search.example/v1/quay/keys/a%2Fb/sru',
+    'https://search.example/v1/quay/keys/a%2Fb/oai',
+  ])
+  expect(told(true)[0]).toBe('https://search.example/v1/quay/keys/a%2Fb/iiif/collection')
 })
 
 describe('one word for another', () => {

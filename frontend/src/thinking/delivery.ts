@@ -91,6 +91,16 @@ export function synonymLines(rewritings: readonly Rewriting[]): string[][] {
   return lines.length > 0 ? [['words', 'means', 'way'], ...lines] : []
 }
 
+// Where viewers, catalogues and harvesters ask. paged: whether there are pages of things, which viewers show.
+export function protocolAddresses(address: string, collection: string, key: string, paged: boolean) {
+  const base = `${address}/v1/${encodeURIComponent(collection)}/keys/${encodeURIComponent(key)}`
+  return [
+    ...(paged ? [{ name: 'Viewers of pages (IIIF)', address: `${base}/iiif/collection` }] : []),
+    { name: 'Library catalogues (SRU, CQL)', address: `${base}/sru` },
+    { name: 'Harvesters (OAI-PMH)', address: `${base}/oai` },
+  ]
+}
+
 // The lines of a page that puts the search box into a site.
 export function snippet(address: string, collection: string, key: string): string {
   return [

@@ -1,21 +1,22 @@
 """ALTO, versions 2 to 4: pages that a machine read, as XML (Library of Congress, "ALTO: Technical Metadata for Layout
 and Text Objects", the schemas and their notes)."""
 
-import io
 import re
 from collections import Counter
 from collections.abc import Sequence
-from typing import Any, Final, cast
+from typing import Final
 from xml.etree.ElementTree import Element, ParseError
+from xml.parsers.expat import ExpatError
 
 from defusedxml import DefusedXmlException
-from defusedxml.ElementTree import parse
 
 from pale_harbor.core.pages import Box, Part, ReadWord
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.pages.page_read import Fault, PageRead, box_fault, number_said
+from pale_harbor.formats.xml_read import xml_root
 
 _ROOT: Final = re.compile(r"\{http://www\.loc\.gov/standards/alto/ns-v([234])#\}alto")
+_SIDES: Final = ("HPOS", "VPOS", "WIDTH", "HEIGHT")
 _PARTS: Final[dict[str, Part]] = {"HypPart1": "first", "HypPart2": "second"}
 # So the beginning of a file tells that it may be one; whether it is, the root element says.
 _LOOKS_LIKE: Final = re.compile(rb"<(?:\w+:)?alto[\s>]", re.IGNORECASE)
@@ -38,12 +39,12 @@ def alto_pages(content: bytes) -> list[PageRead]:
     """
     try:
         # A document type is the door to entities and other files; ALTO needs none.
-        root = cast(Element, parse(io.BytesIO(content), forbid_dtd=True).getroot())
+        root = xml_root(content)
     except DefusedXmlException as error:
         raise BadInput(
             "it has a document type or entities, which ALTO has no use for; such files are not read."
         ) from error
-    except (ParseError, ValueError, LookupError) as error:
+    except (ParseError, ExpatError, ValueError, LookupError) as error:
         raise BadInput(f"it is no XML: {error}.") from error
     if (found := _ROOT.fullmatch(root.tag)) is None:
         raise BadInput(
@@ -153,8 +154,10 @@ def _in_order(blocks: Sequence[Element]) -> list[Element]:
 
 
 def _box(string: Element) -> Box | None:
-    sides: list[Any] = [number_said(string.get(name)) for name in ("HPOS", "VPOS", "WIDTH", "HEIGHT")]
-    return None if None in sides else Box(*sides)
+    x, y, width, height = map(number_said, map(string.get, _SIDES))
+    if x is None or y is None or width is None or height is None:
+        return None
+    return Box(x, y, width, height)
 
 
 def _confidence(said: str | None) -> float | None:

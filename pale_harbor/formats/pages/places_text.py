@@ -186,4 +186,5 @@ def _check(text: str) -> str:
 
 
 def _short(number: float) -> str:
-    return f"{number:.2f}".rstrip("0").rstrip(".")
+    whole = int(number)
+    return str(whole) if whole == number else f"{number:.2f}".rstrip("0").rstrip(".")

@@ -54,18 +54,22 @@ def record_of(row: RawRow, row_number: int, plan: ImportPlan) -> RecordRow:
     if plan.fields is not None:
         values = _convert(values, plan.fields)
     _check(values)
-    places = _places_aside(values)
+    places = _places_aside(values, are_made=row.made_places)
     key = _key(values, plan.key, row_number)
     return RecordRow(key, values, content_hash(key, values), places)
 
 
-def _places_aside(values: dict[str, Any]) -> dict[str, str]:
-    """Puts references to places in the place of these; returns them by digest. Raises Unfit."""
+def _places_aside(values: dict[str, Any], *, are_made: bool) -> dict[str, str]:
+    """Puts references to places in the place of these; returns them by digest. Raises Unfit.
+
+    are_made: whether a reader has just made them.
+    """
     aside: dict[str, str] = {}
     for name, value in values.items():
         if are_places(value):
             try:
-                places_in(value)
+                if not are_made:
+                    places_in(value)
             except BadInput as error:
                 raise Unfit(f'the field "{name}" holds places, of which {error}') from error
             values[name], digest = referred(value)

@@ -29,7 +29,8 @@ class RawRow:
 
     line: where it begins, from 1 (the page of a PDF, the place in an array or table). values: None
     for a row that cannot be read, for the reason given. raw: what stands there, if it is text. picture: that comes
-    with it. deletes: whether it says that the record of its key is gone.
+    with it. deletes: whether it says that the record of its key is gone. made_places: whether a reader has just made
+    the places in it, so that nobody need check them.
     """
 
     line: int
@@ -38,6 +39,7 @@ class RawRow:
     raw: bytes | None = None
     picture: PictureNamed | None = None
     deletes: bool = False
+    made_places: bool = False
 
     @property
     def raw_text(self) -> str:

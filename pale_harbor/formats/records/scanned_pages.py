@@ -147,7 +147,7 @@ def _of_page(name: str, label: str, page: PageRead, beside: BesidePages, *, seve
         return
     values = beside.told_of(of.thing) | _values(label, of, page, picture)
     named = PictureNamed(picture, page.width, page.height) if picture is not None and is_here else None
-    yield RawRow(0, values, raw=raw, picture=named)
+    yield RawRow(0, values, raw=raw, picture=named, made_places=True)
 
 
 def _values(label: str, of: PageOf, page: PageRead, picture: str | None) -> dict[str, Any]:

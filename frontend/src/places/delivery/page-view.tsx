@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import { here } from '../../api/base'
 import { CopyButton } from '../../parts/copy-button'
-import { snippet } from '../../thinking/delivery'
+import { protocolAddresses, snippet } from '../../thinking/delivery'
 import { FIELD, Labelled } from '../coming-in/form'
 import type { DeliveryProps } from './delivery-props'
 
@@ -51,6 +51,32 @@ export function PageView({ collection }: DeliveryProps) {
         Colours and sizes are the site’s, by CSS variables such as <code>--search-accent</code>; where a result leads
         to, by <code>href=&quot;https://www.example.org/objects/&#123;key&#125;&quot;</code>. See docs/visitors-page.md.
       </p>
+      <Protocols address={address} collection={collection} visitorKey={key || 'KEY'} />
     </div>
+  )
+}
+
+function Protocols(props: { address: string; collection: DeliveryProps['collection']; visitorKey: string }) {
+  const { collection } = props
+  const paged = collection.fields.some((one) => one.role === 'places')
+  return (
+    <section aria-label="Open protocols" className="pt-6">
+      <h2 className="heading quiet pb-1">For viewers, catalogues and harvesters</h2>
+      <dl>
+        {protocolAddresses(props.address, collection.name, props.visitorKey, paged).map((one) => (
+          <div key={one.name} className="pb-2">
+            <dt className="small quiet flex items-baseline gap-2">
+              {one.name}
+              <CopyButton what={`Copy the address for ${one.name}`} text={() => one.address} />
+            </dt>
+            <dd className="code text-[13px] wrap-anywhere">{one.address}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="quiet small">
+        They ask what the key may see, at the same rates, by what is live. Viewers in browsers need their site among the
+        key’s origins. See docs/protocols.md.
+      </p>
+    </section>
   )
 }

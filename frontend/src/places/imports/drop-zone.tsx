@@ -47,8 +47,8 @@ export function DropZone(props: {
             </button>
           </p>
           <p className="quiet small pt-1">
-            CSV, TSV or other delimited text, JSON, JSON Lines, Parquet, PDF, text or Markdown, or a zip of these;
-            gzipped or not.
+            CSV, TSV or other delimited text, JSON, JSON Lines, Parquet, PDF, text or Markdown, scanned pages (ALTO,
+            hOCR, PDF), or a zip of these; gzipped or not.
             <br />
             Nothing is stored before you have seen how it is read.
           </p>

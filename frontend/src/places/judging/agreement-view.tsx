@@ -17,6 +17,7 @@ import { carried, useAddress } from '../../shell/address'
 import { countText, signedText } from '../../thinking/figures'
 import { agreementText, driftText, judgeName } from '../../thinking/judging'
 import { ConflictsList, type Conflict } from './conflicts-list'
+import { PageOfConflict } from './page-of-conflict'
 import type { SetProps } from './set-props'
 import { TaskOfRecords } from './task-of-records'
 import { useDoing } from '../../shell/use-doing'
@@ -144,6 +145,14 @@ function Conflicts({
         textOf={textOf}
         needOf={(id) => byId.get(id)?.need ?? ''}
         linkTo={ranking}
+        below={(one) => (
+          <PageOfConflict
+            key={`${one.query_id} ${one.record_key}`}
+            collection={collection}
+            query={textOf(one.query_id)}
+            recordKey={one.record_key}
+          />
+        )}
         onSettle={settle}
       />
       <Stale

@@ -1,5 +1,5 @@
 // Conflicts: records that judges grade far apart, the widest first, each settled by a person in one click or key.
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef, useState, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import type { Standing } from '../../api/judging'
 import { GradeRungs } from '../../parts/grade-rungs'
@@ -16,6 +16,8 @@ type Asked = {
   textOf: (id: string) => string
   needOf: (id: string) => string
   linkTo: (query: string, record: string) => string
+  // What stands below the one that is looked at.
+  below: (conflict: Conflict) => ReactNode
 }
 
 export function ConflictsList(
@@ -62,6 +64,7 @@ export function ConflictsList(
             textOf={props.textOf}
             needOf={props.needOf}
             linkTo={props.linkTo}
+            below={props.below}
           />
         ))}
       </ul>
@@ -121,6 +124,7 @@ function ConflictLine(
           Wanted: {props.needOf(conflict.query_id) || 'nobody wrote it down'}
         </p>
       )}
+      {here && props.below(conflict)}
       {settled && (here || conflict.note !== '') && (
         <input
           dir="auto"
