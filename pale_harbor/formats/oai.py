@@ -2,6 +2,7 @@
 
 from base64 import urlsafe_b64decode, urlsafe_b64encode
 from collections.abc import Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Final
@@ -127,7 +128,10 @@ def span_of(since: str | None, until: str | None) -> tuple[datetime | None, date
     if first is not None and last is not None and first > last:
         raise OaiFault("badArgument", '"from" stands after "until".')
     if last is not None and until is not None:
-        last += timedelta(days=1) if len(until) == 10 else timedelta(seconds=1)
+        with suppress(OverflowError):
+            return first, last + (timedelta(days=1) if len(until) == 10 else timedelta(seconds=1))
+        # The last day there is: nothing stands behind it.
+        return first, None
     return first, last
 
 

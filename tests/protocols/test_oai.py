@@ -139,6 +139,8 @@ def test_what_cannot_be_answered_is_told_by_the_codes_of_the_protocol(quay: Quay
         client.ListRecords(**{"metadataPrefix": "oai_dc", "from": "2026-01-02", "until": "2026-01-01"})
     with pytest.raises(BadArgument):
         client.ListRecords(**{"metadataPrefix": "oai_dc", "from": "2026-01-01", "until": "2026-01-02T00:00:00Z"})
+    # The last day there is has no day after it.
+    assert len(list(client.ListRecords(metadataPrefix="oai_dc", until="9999-12-31"))) == 4
     for query, code in (
         ("verb=Everything", "badVerb"),
         ("", "badVerb"),

@@ -200,6 +200,8 @@ def test_what_cannot_be_answered_is_told_by_the_numbers_of_the_standard(catalogu
     assert catalogue.fault("fog", recordSchema="mods") == (66, "mods")
     assert catalogue.fault("fog", recordXMLEscaping="yes") == (71, "yes")
     assert catalogue.fault("fog", startRecord=0) == (6, "startRecord")
+    assert catalogue.fault("fog", startRecord=10_000) == (61, "10000")
+    assert catalogue.fault("fog", startRecord=10_001) == (6, "startRecord")
     assert catalogue.fault("fog", maximumRecords="many") == (6, "maximumRecords")
     assert catalogue.fault("fog", queryType="other") == (6, "queryType")
     assert catalogue.fault("fog", operation="delete") == (4, "delete")

@@ -12,13 +12,14 @@ from pale_harbor.formats.records import ImportPlan, Source
 from pale_harbor.store.collections.collections import collection_named, copy_collection, fields_of
 from pale_harbor.store.database import Pool
 from pale_harbor.store.records.pictures import picture_count, picture_named, small_picture_named
-from pale_harbor.store.records.records import record_with_key
+from pale_harbor.store.records.records import all_records, record_with_key
 from pale_harbor.work.imports.importing import ImportReport, import_now
 from pale_harbor.work.imports.sources import FileSource, preview
 from pale_harbor.work.imports.undoing import undo_import
 from pale_harbor.work.records.changes import correct_word, put_records, remove_records, restore_deleted, restore_record
 from pale_harbor.work.records.exporting import export_to
 from pale_harbor.work.records.pages import page_of_record
+from pale_harbor.work.running.in_order import in_order
 from tests.pages import LOG, alto, line_of, logbook, picture
 
 
@@ -356,3 +357,41 @@ def test_an_import_that_is_left_keeps_no_pictures_and_one_that_is_undone_does(lo
         for table in ("incoming_pictures", "incoming_places", "incoming_rows"):
             assert connection.execute(f"select count(*) from {table}").fetchone() == (0,)
         assert picture_count(connection, collection_named(connection, "others").id) == 3
+
+
+def _twice(number: int) -> int:
+    if number == 7:
+        raise BadInput("seven")
+    return 2 * number
+
+
+def test_many_things_are_done_side_by_side_and_come_in_their_order():
+    assert list(in_order(_twice, (number for number in range(30) if number != 7))) == [
+        2 * number for number in range(30) if number != 7
+    ]
+    with pytest.raises(BadInput, match="seven"):
+        list(in_order(_twice, range(30)))
+    # Whoever wants no more of them leaves the rest undone.
+    some = in_order(_twice, iter(range(6)))
+    assert next(some) == 0
+    some.close()
+
+
+def test_many_pages_are_read_as_few_are(pool: Pool, tmp_path: Path, monkeypatch: pytest.MonkeyPatch):
+    folder = logbook(tmp_path)
+    (folder / "log/3.xml").write_bytes(b"<alto/>")
+    (folder / "log/4.txt").write_text("notes")
+    told: list[ImportReport] = []
+    for name, few in (("alone", 200), ("together", 1)):
+        monkeypatch.setattr("pale_harbor.formats.records.scanned_pages._MANY", few)
+        monkeypatch.setattr("pale_harbor.work.imports.importing._MANY_PICTURES", few)
+        told.append(import_now(pool, name, FileSource(Source(folder)), ImportPlan()))
+    assert [one.reason for one in told[0].rejects] == [one.reason for one in told[1].rejects]
+    with pool.connection() as connection:
+        alone, together = (
+            [one.field_values for one in all_records(connection, collection_named(connection, name).id)]
+            for name in ("alone", "together")
+        )
+        assert picture_count(connection, collection_named(connection, "together").id) == 3
+    assert alone == together
+    assert len(alone) == 3

@@ -151,14 +151,23 @@ def main() -> None:
 
 def judge() -> None:
     """Queries and grades, by what is printed."""
-    printed_on = {f"{one.name}/{page:02}": " ".join(text_of(one, page)) for one in THINGS for page in range(1, PAGES_EACH + 1)}
-    with (LOGBOOKS / "queries.jsonl").open("w", encoding="utf-8") as queries, (LOGBOOKS / "grades.txt").open("w") as grades:
+    printed_on = {
+        f"{one.name}/{page:02}": " ".join(text_of(one, page)) for one in THINGS for page in range(1, PAGES_EACH + 1)
+    }
+    with (
+        (LOGBOOKS / "queries.jsonl").open("w", encoding="utf-8") as queries,
+        (LOGBOOKS / "grades.txt").open("w") as grades,
+    ):
         for number, one in enumerate(QUERIES, start=1):
             name = f"p{number:02}"
             told = {"query_id": name, "query": one.query, "need": one.need, "tags": ["scanned page", one.trouble]}
             queries.write(json.dumps(told, ensure_ascii=False) + "\n")
             given = dict.fromkeys(one.pages, 3)
-            given |= {page: 1 for page, text in printed_on.items() if page not in given and any(word in text for word in one.beside)}
+            given |= {
+                page: 1
+                for page, text in printed_on.items()
+                if page not in given and any(word in text for word in one.beside)
+            }
             others = [page for page in printed_on if page not in given]
             given |= dict.fromkeys(random.Random(name).sample(others, 6), 0)
             grades.writelines(f"{name} 0 {page}.xml {grade}\n" for page, grade in sorted(given.items()))

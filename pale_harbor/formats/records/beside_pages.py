@@ -54,7 +54,8 @@ class _Ordered:
 
 
 class BesidePages:
-    """The files of a source that tell of its pages. notes: what is wrong with these; taken: their names.
+    """The files of a source that tell of its pages. notes: what is wrong with these; taken: their names; pages: how
+    many files there are that may be pages; has_pdf: whether PDF files are among them, which may be very large.
 
     Pages are in the order of a METS file, else of a manifest, else of their names.
     """
@@ -74,6 +75,8 @@ class BesidePages:
         self.notes: list[RawRow] = []
         self.taken: set[str] = set()
         self._pages = [name for name in names if name.lower().endswith(PAGES)]
+        self.pages = len(self._pages)
+        self.has_pdf = any(name.lower().endswith(".pdf") for name in names)
         # By thing, what was read of its manifest, and where that was.
         self._manifests: dict[str, tuple[str, bytes]] = {}
         if several:

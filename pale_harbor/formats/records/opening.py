@@ -3,7 +3,7 @@
 import gzip
 import io
 import zlib
-from collections.abc import Callable, Generator
+from collections.abc import Callable, Generator, Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -22,13 +22,15 @@ class Source:
     """A file or folder that records are read from. name: what people call it.
 
     bytes_read: how far reading has come in the file as it lies on disk, out of bytes_in_all. fetch: gets what lies at
-    an address that a file of it names, and raises BadInput where it cannot be had; None where nobody does.
+    an address that a file of it names, and raises BadInput where it cannot be had; in_order: gives what a function
+    gives for each of many things, side by side; both None where nobody does.
     """
 
     path: Path
     name: str = ""
     bytes_read: int = 0
     fetch: Callable[[str], bytes] | None = None
+    in_order: Callable[[Callable[[Any], Any], Iterable[Any]], Iterator[Any]] | None = None
     _at: Callable[[], int] = field(default=lambda: 0)
 
     def __post_init__(self) -> None:

@@ -1,18 +1,18 @@
 """Pages that a machine read (ALTO, hOCR, PDF with a text behind its pictures), alone, or in a folder or a zip with
 their pictures: a page is a record."""
 
+from collections import deque
 from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any, Final
 
-from pale_harbor.core.pages import PagePlaces, composed
 from pale_harbor.errors import BadInput
-from pale_harbor.formats.pages.alto import alto_pages, looks_like_alto
-from pale_harbor.formats.pages.hocr import hocr_pages, looks_like_hocr
-from pale_harbor.formats.pages.page_read import Fault, PageRead
+from pale_harbor.formats.pages.alto import looks_like_alto
+from pale_harbor.formats.pages.hocr import looks_like_hocr
+from pale_harbor.formats.pages.page_made import TEXT, PageMade, page_made, pages_made
+from pale_harbor.formats.pages.page_read import Fault
 from pale_harbor.formats.pages.pdf import LARGEST_PDF, MAGIC, is_scan, pdf_pages, pdf_pictures
 from pale_harbor.formats.pages.pictures import LARGEST_PICTURE
-from pale_harbor.formats.pages.places_text import places_text
 from pale_harbor.formats.records.beside_pages import PAGES, PICTURES, BesidePages, PageOf
 from pale_harbor.formats.records.opening import Source
 from pale_harbor.formats.records.plan import ImportPlan
@@ -26,6 +26,8 @@ _PDFS_LOOKED_AT: Final = 3
 # Blanks, byte order marks, and the halves of letters in UTF-16.
 _BEFORE_MARKUP: Final = b" \t\r\n\x00\xef\xbb\xbf\xfe\xff"
 _FAULTS_TOLD: Final = 10
+# So many pages are worth to be read side by side.
+_MANY: Final = 200
 
 
 class ScannedPages:
@@ -65,12 +67,38 @@ class ScannedPages:
 def _rows(source: Source) -> Iterator[RawRow]:
     beside = BesidePages(source)
     yield from beside.notes
-    for file in files_of(source, _most_read):
+    files = (file for file in files_of(source, _most_read) if _is_read(file, beside))
+    for file, pages in _read(source, files, many=beside.pages >= _MANY and not beside.has_pdf):
         if file.reason:
             yield file.refused()
-        elif not file.name.lower().endswith(PICTURES) and file.name not in beside.taken:
-            yield from _of_file(file, beside)
+        elif file.content.startswith(MAGIC):
+            yield from _of_pdf(file, beside)
+        else:
+            yield from _of_file(file, pages, beside)
     yield from beside.unmet()
+
+
+def _is_read(file: FileRead, beside: BesidePages) -> bool:
+    return bool(file.reason) or not (file.name.lower().endswith(PICTURES) or file.name in beside.taken)
+
+
+def _read(source: Source, files: Iterator[FileRead], *, many: bool) -> Iterator[tuple[FileRead, list[PageMade] | str]]:
+    """Files with the pages that they hold, of ALTO and hOCR. many: whether it is worth to read them side by side."""
+    handed: deque[FileRead] = deque()
+
+    def contents() -> Iterator[bytes]:
+        for file in files:
+            handed.append(file)
+            # What is no such page is not handed on.
+            yield file.content if not file.reason and _is_fit(file) else b""
+
+    side_by_side = source.in_order if many and source.in_order is not None else map
+    for pages in side_by_side(pages_made, contents()):
+        yield handed.popleft(), pages
+
+
+def _is_fit(file: FileRead) -> bool:
+    return len(file.content) <= LONGEST_ROW and _looks_like_pages(file.content[:_HEAD])
 
 
 def pictures_of(source: Source, names: frozenset[str]) -> Iterator[FileRead]:
@@ -107,15 +135,12 @@ def _of_pdf(file: FileRead, beside: BesidePages) -> Iterator[RawRow]:
         return
     try:
         for page in pdf_pages(file.content):
-            yield from _of_page(file.name, f"{file.name}#page={page.name}", page, beside, several=True)
+            yield from _of_page(file.name, f"{file.name}#page={page.name}", page_made(page), beside, several=True)
     except BadInput as error:
         yield file.refused(f"{file.name}: {error}")
 
 
-def _of_file(file: FileRead, beside: BesidePages) -> Iterator[RawRow]:
-    if file.content.startswith(MAGIC):
-        yield from _of_pdf(file, beside)
-        return
+def _of_file(file: FileRead, pages: list[PageMade] | str, beside: BesidePages) -> Iterator[RawRow]:
     head = file.content[:_HEAD]
     if not _looks_like_pages(head):
         yield file.refused(f"{file.name} is neither a page (ALTO, hOCR, PDF) nor a picture of one.")
@@ -123,10 +148,8 @@ def _of_file(file: FileRead, beside: BesidePages) -> Iterator[RawRow]:
     if len(file.content) > LONGEST_ROW:
         yield file.refused(f"{file.name} is longer than {LONGEST_ROW:,} bytes.", head)
         return
-    try:
-        pages = alto_pages(file.content) if looks_like_alto(head) else hocr_pages(file.content)
-    except BadInput as error:
-        yield file.refused(f"{file.name}: {error}", head)
+    if isinstance(pages, str):
+        yield file.refused(f"{file.name}: {pages}", head)
         return
     several = len(pages) > 1
     for place, page in enumerate(pages, start=1):
@@ -134,7 +157,7 @@ def _of_file(file: FileRead, beside: BesidePages) -> Iterator[RawRow]:
         yield from _of_page(file.name, label, page, beside, several=several)
 
 
-def _of_page(name: str, label: str, page: PageRead, beside: BesidePages, *, several: bool) -> Iterator[RawRow]:
+def _of_page(name: str, label: str, page: PageMade, beside: BesidePages, *, several: bool) -> Iterator[RawRow]:
     """A page's row, and what is wrong with it. name: of its file; several: whether that may hold several pages."""
     of = beside.page_of(name, several=several)
     picture, is_here, missing = beside.picture(name, page.picture, several=several)
@@ -142,7 +165,7 @@ def _of_page(name: str, label: str, page: PageRead, beside: BesidePages, *, seve
     raw = label.encode("utf-8", "replace")
     if faults:
         yield RawRow(0, None, _told(label, faults), raw)
-    if not page.words:
+    if not page.text:
         yield RawRow(0, None, f"{label} holds no words.", raw)
         return
     values = beside.told_of(of.thing) | _values(label, of, page, picture)
@@ -150,21 +173,18 @@ def _of_page(name: str, label: str, page: PageRead, beside: BesidePages, *, seve
     yield RawRow(0, values, raw=raw, picture=named, made_places=True)
 
 
-def _values(label: str, of: PageOf, page: PageRead, picture: str | None) -> dict[str, Any]:
-    made = composed(page.words)
-    sure = [one.confidence for one in page.words if one.confidence is not None]
-    places = PagePlaces(page.width, page.height, made.places)
+def _values(label: str, of: PageOf, page: PageMade, picture: str | None) -> dict[str, Any]:
     values: dict[str, Any] = {
         "file": label,
         "thing": of.thing,
         "page": of.number,
         "page_label": of.label,
         "title": f"{of.title or of.thing}, page {of.label or of.number}",
-        "text": made.text,
+        TEXT: page.text,
         "language": page.language,
-        "confidence": round(sum(sure) / len(sure), 3) if sure else None,
+        "confidence": page.confidence,
         "picture": picture,
-        "places": places_text("text", made.text, places),
+        "places": page.places,
     }
     return {name: value for name, value in values.items() if value is not None}
 

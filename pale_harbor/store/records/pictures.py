@@ -26,7 +26,7 @@ def put_pictures(connection: Connection[Any], collection_id: int, pictures: Iter
     with connection.cursor() as cursor:
         cursor.executemany(
             """
-            insert into pictures (collection_id, name, media_type, content, small) values (%s, %s, %s, %s, %s)
+            insert into pictures (collection_id, name, media_type, content, small) values (%s, %s, %s, %b, %b)
             on conflict (collection_id, name) do update set
                 media_type = excluded.media_type, content = excluded.content, small = excluded.small
             """,
@@ -39,7 +39,7 @@ def add_incoming_pictures(connection: Connection[Any], job_id: int, pictures: It
     with connection.cursor() as cursor:
         cursor.executemany(
             """
-            insert into incoming_pictures (job_id, name, media_type, content, small) values (%s, %s, %s, %s, %s)
+            insert into incoming_pictures (job_id, name, media_type, content, small) values (%s, %s, %s, %b, %b)
             on conflict (job_id, name) do nothing
             """,
             [(job_id, one.name, one.media_type, one.content, one.small) for one in pictures],

@@ -16,7 +16,7 @@ import structlog
 from psycopg import Connection, Rollback
 
 from pale_harbor.errors import BadInput, Cancelled, NotFound
-from pale_harbor.formats.pages.pictures import page_picture
+from pale_harbor.formats.pages.pictures import PagePicture, page_picture
 from pale_harbor.formats.records import ImportPlan, RawRow, import_plan
 from pale_harbor.formats.records.conversion import RecordRow, Unfit, content_hash, record_of
 from pale_harbor.formats.records.filling_in import filled_in
@@ -71,6 +71,7 @@ from pale_harbor.work.imports.sources import RowSource, guessed_from_all, source
 from pale_harbor.work.ranking.default_ranker import put_default_ranker
 from pale_harbor.work.records.fields_after import FieldSeen, fields_after, fields_seen
 from pale_harbor.work.records.pages import with_places_of_now
+from pale_harbor.work.running.in_order import in_order
 from pale_harbor.work.running.worker import Doing, Progress, Undecided, do_job
 
 _BATCH_ROWS: Final = 5_000
@@ -78,6 +79,8 @@ _BATCH_BYTES: Final = 8_000_000
 _BATCH_SECONDS: Final = 1.0
 # So many rejected rows stand in a report; all of them are kept.
 _REPORTED: Final = 1_000
+# So many pictures are worth to be opened side by side.
+_MANY_PICTURES: Final = 100
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -369,7 +372,9 @@ class _Reading:
 
     def _keep_pictures(self) -> None:
         """The pictures that rows name, opened and kept aside; what is wrong with one is told beside the rows."""
-        for file in self.source.pictures(frozenset(self.named)):
+        files = self.source.pictures(frozenset(self.named))
+        many = len(self.named) >= _MANY_PICTURES
+        for file in (in_order if many else map)(_opened, files):
             wrong = file.reason or self._take_picture(file)
             if wrong:
                 # A row of its own: what is read is what became of it, and a picture alone is no record.
@@ -380,12 +385,10 @@ class _Reading:
                 self._keep_batch()
         self._keep_batch()
 
-    def _take_picture(self, file: FileRead) -> str:
+    def _take_picture(self, file: "_OpenedPicture") -> str:
         """Takes a picture; what is wrong with it, if anything."""
-        try:
-            picture = page_picture(file.content)
-        except BadInput as error:
-            return f"{error} The page is taken without it."
+        picture = file.picture
+        assert picture is not None, "one that cannot be opened says why"
         self.pictures.append(Picture(file.name, picture.media_type, picture.content, picture.small))
         self.batch_bytes += len(picture.content)
         page = self.named[file.name]
@@ -441,6 +444,24 @@ class _Reading:
             )
             for number, line, key, first in repeated
         ]
+
+
+@dataclass(frozen=True, slots=True)
+class _OpenedPicture:
+    """A picture by its name; reason: why it cannot be opened, "" where it can."""
+
+    name: str
+    picture: PagePicture | None
+    reason: str = ""
+
+
+def _opened(file: FileRead) -> _OpenedPicture:
+    if file.reason:
+        return _OpenedPicture(file.name, None, file.reason)
+    try:
+        return _OpenedPicture(file.name, page_picture(file.content))
+    except BadInput as error:
+        return _OpenedPicture(file.name, None, f"{error} The page is taken without it.")
 
 
 def _merge(pool: Pool, job_id: int, told: Told | None) -> ImportReport | Outlook:

@@ -20,6 +20,7 @@ from pale_harbor.store.imports.read_marks import read_mark
 from pale_harbor.work.imports.fetched import Fetched
 from pale_harbor.work.imports.harvesting import Repository
 from pale_harbor.work.running.door import the_door
+from pale_harbor.work.running.in_order import in_order
 
 # So many rows are looked at before anything is stored.
 PREVIEW_ROWS = 1_000
@@ -73,6 +74,7 @@ class FileSource:
 
     def __post_init__(self) -> None:
         self.source.fetch = Fetched()
+        self.source.in_order = in_order
 
     def kept(self) -> dict[str, Any]:
         path = self.source.path

@@ -14,6 +14,7 @@ from pale_harbor.api.delivery.asked import ListAsked, read_as
 from pale_harbor.api.delivery.by_key import ByKey, Refused, token_of
 from pale_harbor.api.delivery.shown import as_json
 from pale_harbor.api.problems import Problem
+from pale_harbor.api.ranking.models import DEEPEST_ROW
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.iiif.addresses import Addresses
 from pale_harbor.formats.iiif.content_search import (
@@ -246,8 +247,8 @@ def _query(request: Request) -> ListAsked:
 
 def _count(request: Request, name: str) -> int:
     said = request.query_params.get(name, "0")
-    if not (said.isascii() and said.isdecimal() and len(said) < 7):
-        raise BadInput(f'"{name}" is a number of at most six digits.')
+    if not (said.isascii() and said.isdecimal() and len(said) < 7) or (name == "skip" and int(said) > DEEPEST_ROW):
+        raise BadInput(f'"{name}" is a whole number; so deep a list does not go.')
     return int(said)
 
 

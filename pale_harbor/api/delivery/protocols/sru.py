@@ -8,6 +8,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from pale_harbor.api.delivery.by_key import ByKey, body_of
+from pale_harbor.api.ranking.models import DEEPEST_ROW
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.cql import Clause, CqlFault, read_cql
 from pale_harbor.formats.dublin_core import values_in_dublin_core
@@ -41,7 +42,6 @@ from pale_harbor.work.delivery.wanted_list import WantedList
 _MEDIA_TYPE: Final = "application/xml"
 _USUAL, _MOST = 10, 100
 _USUAL_TERMS, _MOST_TERMS = 20, 100
-_DEEPEST: Final = 100_000
 _PARAMETERS: Final = (
     *("version", "operation", "query", "querytype", "startrecord", "maximumrecords", "recordschema", "key"),
     *("recordpacking", "recordxmlescaping", "resultsetttl", "stylesheet", "renderedby", "httpaccept", "responsetype"),
@@ -112,7 +112,7 @@ class _Asking:
     def _search(self) -> bytes:
         if "query" not in self._said:
             raise CqlFault(7, "query", "A query must be said.")
-        first = self._number("startrecord", "startRecord", 1, 1, _DEEPEST)
+        first = self._number("startrecord", "startRecord", 1, 1, DEEPEST_ROW)
         most = min(_MOST, self._number("maximumrecords", "maximumRecords", _USUAL, 0, 10**9))
         escaping = self._escaping()
         schema = self._said.get("recordschema", DC_NAMES[0])
