@@ -86,7 +86,8 @@ class PageAsked(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    query: QueryText = ""
+    # It is said in an address, which is not endless.
+    query: Annotated[QueryText, Field(max_length=2_000)] = ""
     language: LanguageName | None = None
     typed: bool = False
 

@@ -2,8 +2,10 @@
 
 from typing import Any, Final
 
+from pydantic import BaseModel
+
 from pale_harbor import __version__
-from pale_harbor.api.delivery.asked import CompletionsAsked, EventTold, ListAsked
+from pale_harbor.api.delivery.asked import CompletionsAsked, EventTold, ListAsked, PageAsked
 from pale_harbor.api.delivery.shown import CSV, JSON, JSON_LINES
 from pale_harbor.api.problems import MEDIA_TYPE, Problem
 from pale_harbor.store.collections.collections import CollectionField
@@ -103,8 +105,7 @@ def document_for(known: Known, server: str) -> dict[str, Any]:
                             "required": True,
                             "schema": {"type": "string", "minLength": 1},
                         },
-                        *_some("query", "language"),
-                        {"name": "typed", "in": "query", "schema": {"type": "boolean"}},
+                        *_some("query", "language", "typed", of=PageAsked),
                     ],
                 )
             },
@@ -275,9 +276,9 @@ def _event() -> dict[str, Any]:
     return told
 
 
-def _some(*names: str) -> list[dict[str, Any]]:
-    """Parameters of an address as the models have them."""
-    known: dict[str, Any] = ListAsked.model_json_schema()["properties"]
+def _some(*names: str, of: type[BaseModel] = ListAsked) -> list[dict[str, Any]]:
+    """Parameters of an address as a model has them."""
+    known: dict[str, Any] = of.model_json_schema()["properties"]
     return [{"name": name, "in": "query", "schema": known[name]} for name in names]
 
 
