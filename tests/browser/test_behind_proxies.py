@@ -179,7 +179,7 @@ def test_one_signs_in_below_the_path_and_over_tls_alone(client: httpx.Client):
     assert client.get("/api/collections").status_code == 401
     cookie = sign_in(client).headers["set-cookie"]
     assert {"Secure", "HttpOnly", "Path=/search", "SameSite=lax"} <= set(cookie.split("; "))
-    assert [one["name"] for one in client.get("/api/collections").json()] == ["saltmere"]
+    assert [one["name"] for one in client.get("/api/collections").json()] == ["logbooks", "saltmere"]
     # Changes from the page itself come through, from another site's they do not.
     origin = str(client.base_url).removesuffix("/search/")
     for asked, status in ((origin, 204), ("https://other.example", 403)):

@@ -19,7 +19,7 @@ def test_who_worked_there_signs_in_to_what_was_restored_and_finds_it(
     assert command("measure", "saltmere", "--set", "visitors", "--ranker", "first").returncode == 0
     file = tmp_path / "kept.zip"
     backed = command("backup", str(file))
-    assert backed.stdout.startswith("saltmere: 1,554 records\nBacked up "), backed.stderr
+    assert backed.stdout.startswith("logbooks: 60 records\nsaltmere: 1,554 records\nBacked up "), backed.stderr
     assert "is there already" in command("backup", str(file)).stderr
     # Whoever took everything along stands in the list of changes.
     assert "By command: backup" in command("changes").stdout

@@ -41,6 +41,11 @@ OAI = "{http://www.openarchives.org/OAI/2.0/}"
 NEVER = "2000-01-01"
 
 
+def harvester(address: str) -> Any:
+    """A client that is not ours, which says little of what its methods take."""
+    return Sickle(address)
+
+
 def keys(records: Any) -> list[str]:
     return [one.header.identifier for one in records]
 
@@ -53,7 +58,7 @@ def change(quay: Quay, key: str, values: dict[str, Any]) -> None:
 
 
 def test_a_client_reads_all_records_in_the_order_of_their_changes(quay: Quay):
-    client = Sickle(quay.at("/oai"))
+    client = harvester(quay.at("/oai"))
     told = client.Identify()
     assert (told.repositoryName, told.protocolVersion, told.deletedRecord) == ("quay", "2.0", "persistent")
     assert told.granularity == "YYYY-MM-DDThh:mm:ssZ"
@@ -71,7 +76,7 @@ def test_a_client_reads_all_records_in_the_order_of_their_changes(quay: Quay):
 
 
 def test_what_changed_and_what_went_is_told_from_a_moment_on(quay: Quay):
-    client = Sickle(quay.at("/oai"))
+    client = harvester(quay.at("/oai"))
     # As if all of it had been read in a day ago.
     with quay.bench.pool.connection() as connection:
         connection.execute("update record_revisions set at = at - interval '1 day'")
@@ -96,7 +101,7 @@ def test_what_changed_and_what_went_is_told_from_a_moment_on(quay: Quay):
 def test_long_lists_come_in_parts_that_lead_on(quay: Quay, monkeypatch: pytest.MonkeyPatch):
     monkeypatch.setattr("pale_harbor.work.delivery.harvested._AT_ONCE", 3)
     address = quay.at("/oai")
-    client = Sickle(address)
+    client = harvester(address)
     assert len(set(keys(client.ListRecords(metadataPrefix="oai_dc")))) == 4
     answer = fromstring(httpx.get(f"{address}?verb=ListIdentifiers&metadataPrefix=oai_dc").content)
     token = answer.find(f".//{OAI}resumptionToken")
@@ -120,7 +125,7 @@ def test_long_lists_come_in_parts_that_lead_on(quay: Quay, monkeypatch: pytest.M
 
 def test_what_cannot_be_answered_is_told_by_the_codes_of_the_protocol(quay: Quay):
     address = quay.at("/oai")
-    client = Sickle(address)
+    client = harvester(address)
     with pytest.raises(CannotDisseminateFormat):
         client.ListRecords(metadataPrefix="mods")
     with pytest.raises(NoSetHierarchy):
@@ -158,7 +163,7 @@ def test_what_cannot_be_answered_is_told_by_the_codes_of_the_protocol(quay: Quay
 
 def test_records_that_a_key_may_no_more_see_are_gone_for_it(quay: Quay):
     ruths = {"filters": [{"field": "maker", "one_of": ["Ruth"]}], "shown": ["title"]}
-    client = Sickle(quay.at("/oai", ruths))
+    client = harvester(quay.at("/oai", ruths))
     assert keys(client.ListRecords(metadataPrefix="oai_dc")) == ["oai:quay:letters%2Fa%20b.xml"]
     assert set(client.GetRecord(identifier="oai:quay:letters%2Fa%20b.xml", metadataPrefix="oai_dc").metadata) == {
         "title"
@@ -329,7 +334,7 @@ def test_our_own_records_are_harvested_as_anybodys(quay: Quay):
     ],
 )
 def test_what_is_no_repository_is_told(pool: Pool, answer: bytes, complaint: str):
-    with search_service(lambda *_: (200, {}, answer)) as address:
+    with search_service(lambda _c, _p, _h, _b: (200, {}, answer)) as address:
         source = repository_source(pool, "kept", f"{address}/oai", None, None, anew=True)
         with pytest.raises(BadInput, match=complaint):
             import_now(pool, "kept", source, ImportPlan())
@@ -341,7 +346,7 @@ def test_a_repository_that_goes_round_in_a_circle_is_left(pool: Pool):
         b"<identifier>a</identifier></header><metadata><x><y>said</y></x></metadata></record>"
         b"<resumptionToken>again</resumptionToken></ListRecords></OAI-PMH>"
     )
-    with search_service(lambda *_: (200, {}, part)) as address:
+    with search_service(lambda _c, _p, _h, _b: (200, {}, part)) as address:
         source = repository_source(pool, "kept", f"{address}/oai", None, None, anew=True)
         with pytest.raises(BadInput, match="circle"):
             import_now(pool, "kept", source, ImportPlan())

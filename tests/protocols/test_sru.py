@@ -3,6 +3,7 @@
 import re
 import subprocess
 from collections.abc import Sequence
+from typing import Any
 from xml.etree.ElementTree import Element
 
 import httpx
@@ -77,10 +78,10 @@ def test_a_client_of_version_2_searches_shows_and_scans(quay: Quay):
 
 def test_a_client_of_the_former_version_reads_records_and_explanation(quay: Quay):
     client = sruthi.Client(url=quay.at("/sru"), record_schema="dc")
-    records = client.searchretrieve(query="dc.creator = ruth")
+    records: Any = client.searchretrieve(query="dc.creator = ruth")
     assert records.count == 1
     assert records[0]["title"] == "Letters home, page 1"
-    told = client.explain()
+    told: Any = client.explain()
     assert told.sru_version == "1.2"
     assert {"creator", "title", "date"} <= set(told.index["dc"])
     assert told.index["fields"]["maker"] == "maker"

@@ -136,7 +136,7 @@ def test_an_address_that_gives_none_is_told(pool: Pool, tmp_path: Path, said: st
 
 def test_a_thousand_addresses_of_one_source_are_asked_at_most(monkeypatch: pytest.MonkeyPatch):
     monkeypatch.setattr("pale_harbor.work.imports.fetched._MOST_ADDRESSES", 1)
-    with search_service(lambda *_: (200, {}, b"told")) as address:
+    with search_service(lambda _c, _p, _h, _b: (200, {}, b"told")) as address:
         fetched = Fetched()
         assert fetched(f"{address}/a") == b"told"
         assert fetched(f"{address}/a") == b"told"

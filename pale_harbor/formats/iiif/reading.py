@@ -37,7 +37,7 @@ def manifest_in(content: bytes) -> ManifestRead:
     """What a manifest says. Raises BadInput where it is none.
 
     >>> manifest_in(b'{"type": "Manifest", "items": [{"id": "https://quay.example/p3", "label": {"en": ["iii"]}}]}')
-    ManifestRead(title=None, canvases=(CanvasRead(label='iii', names=('p3',)),))
+    ManifestRead(title=None, canvases=(CanvasRead(label='iii', names=('p3', 'iii')),))
     """
     if len(content) > LARGEST_MANIFEST:
         raise BadInput(f"it is longer than {LARGEST_MANIFEST:,} bytes.")

@@ -4,7 +4,7 @@ read."""
 import multiprocessing
 import os
 from collections import deque
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Generator, Iterable
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from typing import Final, TypeVar
@@ -23,7 +23,7 @@ _MOST_PROCESSES: Final = 4
 _AHEAD: Final = 3
 
 
-def in_order(task: Callable[[A], T], each: Iterable[A]) -> Iterator[T]:
+def in_order(task: Callable[[A], T], each: Iterable[A]) -> Generator[T]:
     """What a function of a module gives for each thing, in their order, as many at a time as there are processors.
 
     Things and results go from process to process. Raises what the first that fails raises, Unavailable where a process
