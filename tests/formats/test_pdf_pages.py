@@ -55,6 +55,18 @@ def test_words_are_read_with_their_boxes_as_the_page_is_seen():
     assert all(word.box is not None and word.box.lies_within(3_000, 4_000) for word in page.words)
 
 
+def test_a_page_that_is_turned_is_read_as_it_is_seen():
+    (page,) = read(scanned([("Fog bell", 30, 60)], rotated=90))
+    assert (page.width, page.height) == (4_000, 3_000)
+    fog, bell = page.words
+    assert fog.box is not None
+    assert bell.box is not None
+    # The words run downwards, near the right edge.
+    assert fog.box.height > fog.box.width
+    assert fog.box.x > 3_000
+    assert bell.box.y > fog.box.y + fog.box.height
+
+
 def test_a_word_that_is_parted_is_one():
     (page,) = read(scanned([("the light-", 30, 60), ("house", 30, 90)]))
     assert composed(page.words).text == "the lighthouse"
