@@ -11,7 +11,7 @@ from typing import Final, TypeVar
 
 from pale_harbor.errors import Unavailable
 from pale_harbor.work.running.background import in_background
-from pale_harbor.work.running.processes import result_of
+from pale_harbor.work.running.processes import end_with_parent, result_of
 from pale_harbor.work.running.processors import STANDS_BACK_BY, allowed_processors, use_all
 from pale_harbor.work.running.wanted import check_wanted
 
@@ -52,12 +52,4 @@ def _begin(processors: frozenset[int]) -> None:
     # Whoever searches goes first.
     os.nice(STANDS_BACK_BY)
     use_all(processors)
-    in_background("whose", _end_with_parent)
-
-
-def _end_with_parent() -> None:
-    """However the process ends that gave the things, killed or not: nothing of it stays behind."""
-    parent = multiprocessing.parent_process()
-    if parent is not None:
-        parent.join()
-        os._exit(0)
+    in_background("whose", end_with_parent)

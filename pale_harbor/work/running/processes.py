@@ -221,10 +221,10 @@ def _begin(address: str, ends: Any, steps: Any, processors: frozenset[int]) -> N
     # A task makes hundreds of thousands of tokens and hardly a cycle: what is one is looked for when it is done.
     gc.freeze()
     gc.disable()
-    in_background("whose", _end_with_parent)
+    in_background("whose", end_with_parent)
 
 
-def _end_with_parent() -> None:
+def end_with_parent() -> None:
     """However the process ends that gave the tasks, killed or not: nothing of it stays behind."""
     parent = multiprocessing.parent_process()
     if parent is not None:
