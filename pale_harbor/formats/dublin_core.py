@@ -7,8 +7,7 @@ ELEMENTS: Final = (
     *("title", "creator", "subject", "description", "publisher", "contributor", "date", "type", "format", "identifier"),
     *("source", "language", "relation", "coverage", "rights"),
 )
-# What fields are called that say it, in the trade's own words. The first one of an element that is there is taken,
-# and so is every other one.
+# What fields are called that say it, in the trade's own words; an element may be said by several of them.
 _CALLED: Final[Mapping[str, tuple[str, ...]]] = {
     "title": ("title", "name", "heading"),
     "creator": ("creator", "maker", "author", "artist", "photographer", "writer"),

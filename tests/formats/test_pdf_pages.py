@@ -15,7 +15,9 @@ from pale_harbor.formats.pages.pdf import is_scan, pdf_pages, pdf_pictures
 WIDTH, HEIGHT = 300, 400
 
 
-def scanned(*pages: list[tuple[str, int, int]], with_picture: bool = True, rotated: int = 0) -> bytes:
+def scanned(
+    *pages: list[tuple[str, int, int]], with_picture: bool = True, rotated: int = 0, covered: int = HEIGHT
+) -> bytes:
     """A PDF of pictures with text behind them: lines with where they begin, in points."""
     made = FPDF(unit="pt", format=(WIDTH, HEIGHT))
     made.set_auto_page_break(False)
@@ -25,7 +27,7 @@ def scanned(*pages: list[tuple[str, int, int]], with_picture: bool = True, rotat
         if with_picture:
             picture = io.BytesIO()
             Image.new("RGB", (600, 800), "white").save(picture, "JPEG")
-            made.image(picture, x=0, y=0, w=WIDTH, h=HEIGHT)
+            made.image(picture, x=0, y=0, w=WIDTH, h=covered)
         made.text_mode = TextMode.INVISIBLE
         for text, x, y in lines:
             made.text(x, y, text)
@@ -90,6 +92,9 @@ def test_a_text_without_a_picture_is_no_scan():
     assert is_scan(scanned([("Fog", 30, 60)]))
     assert not is_scan(scanned([("Fog", 30, 60)], with_picture=False))
     assert not is_scan(scanned([]))
+    # Half of the page has to be picture.
+    assert is_scan(scanned([("Fog", 30, 60)], covered=200))
+    assert not is_scan(scanned([("Fog", 30, 60)], covered=199))
     assert not is_scan(b"%PDF-1.7 damaged")
     assert [page.picture for page in read(scanned([("Fog", 30, 60)], with_picture=False))] == [None]
 

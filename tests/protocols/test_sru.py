@@ -11,8 +11,10 @@ import pytest
 import sruthi
 from defusedxml.ElementTree import fromstring
 
+from pale_harbor.formats.ranker.document import ranker_document
+from pale_harbor.work.delivery.publishing import publish
 from tests.endurance.harbor import until
-from tests.protocols.conftest import Quay
+from tests.protocols.conftest import READINGS, Quay
 
 RESPONSE = "{http://docs.oasis-open.org/ns/search-ws/sruResponse}"
 DIAGNOSTIC = "{http://docs.oasis-open.org/ns/search-ws/diagnostic}"
@@ -113,14 +115,24 @@ def test_values_and_stretches_of_them(catalogue: Catalogue):
     assert set(catalogue.found('fog and maker <> "Ruth"')) == {"log/10.xml"}
 
 
+def nested(levels: int) -> str:
+    """Booleans of two kinds by turns, each in the next."""
+    query = "keeper"
+    for level in range(levels):
+        query = f"({query} {'or' if level % 2 == 0 else 'and'} {'fog' if level % 2 == 0 else '(fog or keeper)'})"
+    return query
+
+
 def test_booleans_bind_from_left_to_right(catalogue: Catalogue):
     assert catalogue.found("fog not maker = ruth") == ["log/10.xml"]
     assert set(catalogue.found("keeper or fog and bell")) == {"log/10.xml", "letters/a b.xml"}
     assert set(catalogue.found("keeper or (fog and bell)")) == {"log/2.xml", "log/10.xml", "letters/a b.xml"}
     assert catalogue.found(" or ".join(["keeper"] * 30)) == ["log/2.xml"]
-    deep = "keeper"
-    for _ in range(9):
-        deep = f"fog or (clock and {deep})" if deep.startswith("fog") else f"fog or {deep}"
+    # Ten lie in one another at most, whatever the parentheses.
+    assert set(catalogue.found(nested(10))) == {"log/2.xml", "log/10.xml", "letters/a b.xml"}
+    assert catalogue.fault(nested(11)) == (38, "10")
+    assert catalogue.found(f"{'(' * 200}keeper{')' * 200}") == ["log/2.xml"]
+    assert catalogue.fault(f"{'(' * 201}keeper{')' * 201}")[0] == 38
     assert "log/10.xml" in catalogue.found("fog or (clock and (fog or keeper))")
 
 
@@ -256,3 +268,14 @@ def test_what_catalogues_ask_is_noted_as_what_visitors_ask(quay: Quay):
 
     until(lambda: len(noted()) == 2, 20, lambda: "what was asked is not noted")
     assert noted() == ["(text:keeper AND maker:orla)", "clock"]
+
+
+def test_another_query_is_never_taken_in_place_of_what_was_said(quay: Quay):
+    meant = {"readings": READINGS, "corrections": {"take": "nothing", "sure": 0.1}}
+    quay.bench.put_ranker("quay", "correcting", ranker_document(meant))
+    publish(quay.bench, "quay", "correcting", 1, "it corrects")
+    address = quay.at("")
+    site = httpx.get(f"{quay.server}/v1/quay/search", params={"key": quay.key(), "query": "keepr"}).json()
+    assert site["did_you_mean"]["taken"]
+    assert Catalogue(f"{address}/sru").found("keepr") == []
+    assert httpx.get(f"{address}/iiif/search/2?q=keepr").json()["items"] == []

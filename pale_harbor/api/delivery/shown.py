@@ -52,7 +52,7 @@ def list_told(found: DeliveredList, hits: Mapping[str, FoundPage] | None = None)
                 ],
                 "others": row.others,
             }
-            | ({} if hits is None else {"hits": hits_told(hits.get(row.key))})
+            | ({} if hits is None or row.key not in hits else {"hits": hits_told(hits[row.key])})
             for row in found.results
         ],
         "facets": {
@@ -67,10 +67,8 @@ def list_told(found: DeliveredList, hits: Mapping[str, FoundPage] | None = None)
     }
 
 
-def hits_told(found: FoundPage | None) -> list[dict[str, Any]]:
+def hits_told(found: FoundPage) -> list[dict[str, Any]]:
     """What a query matched on a page; places count UTF-16 units, boxes are x, y, width and height on the page."""
-    if found is None:
-        return []
     stretches = in_utf16(found.page.text, [(hit.start, hit.end) for hit in found.hits])
     return [
         {

@@ -80,9 +80,9 @@ def search_2(told: HitsTold) -> dict[str, Any]:
                 "target": targets[0] if len(targets) == 1 else targets,
             }
         )
-    part_of = {"id": told.whole, "type": "AnnotationCollection"}
+    part_of: dict[str, Any] = {"id": told.whole, "type": "AnnotationCollection"}
     if told.first == 0 and told.next_part is None:
-        part_of["total"] = len(items)  # pyright: ignore[reportArgumentType]
+        part_of["total"] = len(items)
     page: dict[str, Any] = {
         "@context": _CONTEXT_2,
         "id": told.address,

@@ -144,7 +144,8 @@ class Iiif:
             asked = _query(request)
             addresses = _addresses(request, known)
             skip, first = (_count(request, name) for name in ("skip", "first"))
-            wanted = asked.wanted(is_typed=False)
+            # A viewer cannot be told that another query was taken for it.
+            wanted = replace(asked.wanted(is_typed=False), as_said=True)
             found = self._delivery.pages_found(known, wanted, thing, _PAGES_AT_ONCE, skip)
             own = addresses.search(version, thing)
             hits = [
@@ -259,7 +260,9 @@ def _beginning(found: FoundPages, typed: str) -> list[tuple[str, int]]:
     for one in found.pages:
         for hit in one.hits:
             # What matched is the beginning alone.
-            word = _WORD.match(one.page.text, hit.start)
-            if beginning and word is not None and word[0].casefold().startswith(beginning):
-                counts[word[0].casefold()] += 1
+            for word in _WORD.finditer(one.page.text, hit.start):
+                if word.start() >= hit.end:
+                    break
+                if beginning and word[0].casefold().startswith(beginning):
+                    counts[word[0].casefold()] += 1
     return sorted(counts.items(), key=lambda one: (-one[1], one[0]))[:_MOST_TERMS]

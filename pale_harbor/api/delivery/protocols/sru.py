@@ -120,7 +120,8 @@ class _Asking:
             raise CqlFault(66, schema, f"Records are told in Dublin Core ({DC_NAMES[0]}) alone.")
         fields = self._fields()
         query = self._query(fields)
-        wanted = WantedList(query=query.query, sort=query.sort, top=max(1, most), skip=first - 1)
+        # A catalogue cannot be told that another query was taken for it.
+        wanted = WantedList(query=query.query, sort=query.sort, top=max(1, most), skip=first - 1, as_said=True)
         found = self._delivery.listed(self._known, wanted)
         if first > max(1, found.rows):
             raise CqlFault(61, str(first), f"The list has {found.rows:,} records.")
