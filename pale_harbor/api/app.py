@@ -21,6 +21,7 @@ from pale_harbor.api.delivery import past
 from pale_harbor.api.delivery import routes as delivery
 from pale_harbor.api.delivery.endpoint import WorldFirst, endpoint_of
 from pale_harbor.api.document import document_of
+from pale_harbor.api.following import routes as following
 from pale_harbor.api.guard import Guard
 from pale_harbor.api.imports import routes as imports
 from pale_harbor.api.judging import judged, tasks
@@ -59,6 +60,7 @@ ROOMS: Final = (
     collections,
     records,
     imports,
+    following,
     chains,
     word_lists,
     spaces,

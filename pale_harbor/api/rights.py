@@ -37,6 +37,7 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
         *("first_tunings", "copy"),
         *("published", "publishing_checked", "delivery_keys", "asked_by_visitors", "rewritten_by_visitors"),
         *("grades_by_clicks", "candidate_standing"),
+        *("connections", "following", "unfit_rows_of_source"),
     ),
     Right.CHANGE: (
         *("put", "delete", "restore", "restore_many", "change_field", "change_display", "correct_word_of_page"),
@@ -51,6 +52,10 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
         *("begin_tuning", "stop_tuning", "forget_tuning", "begin_ledger_of", "cancel_ledger"),
         *("sample_of_asked", "load_asked_log", "offer_asked", "confirm_clicks"),
         *("begin_remedies_of", "cancel_remedies", "begin_tuning_of_first_ranker"),
+        # What is asked of another database is asked in the name of whoever kept the connection.
+        *("put_connection", "drop_connection", "try_connection", "catalogue_of_connection", "draft_query"),
+        *("look_at_query", "put_following", "pause_following", "go_on_following", "compare_with_source"),
+        *("agree_to_following", "end_following"),
     ),
     Right.OWN: (
         *("rename", "drop", "lock_queries"),

@@ -19,6 +19,7 @@ TABLE: Final[Mapping[str, tuple[str, ...]]] = {
         *("judged list", "judged export", "judged standing", "judged expected", "past show", "task list"),
         *("outside list", "space list", "space cost", "space nearest", "record deleted", "record get"),
         *("collection imports", "collection rejected", "collection reading", "publish show", "key list"),
+        *("connection list", "follow show", "follow unfit"),
     ),
     "change": (
         *("load", "tune", "ledger", "remedies", "simulate", "decide", "chain put", "words put", "ranker put"),
@@ -28,6 +29,9 @@ TABLE: Final[Mapping[str, tuple[str, ...]]] = {
         *("past log", "past gather", "task confirm"),
         *("task make", "task link", "task close", "task drop", "outside run", "outside put", "outside ask"),
         *("outside drop", "space make", "space fill", "space drop", "space bring"),
+        *("connection put", "connection try", "connection tables", "connection drop"),
+        *("follow draft", "follow look", "follow script", "follow put", "follow catch-up", "follow pause"),
+        *("follow go-on", "follow compare", "follow agree", "follow end"),
         *("record put", "record delete", "record restore", "collection pictures", "collection undo-import"),
     ),
     "own": (

@@ -39,6 +39,8 @@ _APPS: Final[dict[str, str]] = {
     "outside": "measuring.outside",
     "space": "spaces.spaces",
     "record": "records.records",
+    "connection": "following.connections",
+    "follow": "following.following",
     "collection": "collections.collections",
     "person": "people.people",
     "member": "people.members",

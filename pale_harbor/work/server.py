@@ -9,8 +9,10 @@ from psycopg import OperationalError
 from psycopg_pool import PoolTimeout
 
 from pale_harbor.formats.records import ImportPlan
+from pale_harbor.logs import log_file_named
 from pale_harbor.store.collections.collections import all_collections
 from pale_harbor.store.database import Pool
+from pale_harbor.store.following.sources import forget_earlier_of_followed
 from pale_harbor.store.people.changes import forget_changes
 from pale_harbor.store.records.records import record_count
 from pale_harbor.store.spaces.spaces import want_followed
@@ -18,14 +20,17 @@ from pale_harbor.work.chains.consequences import Reckonings
 from pale_harbor.work.collections.tidying import tidy
 from pale_harbor.work.delivery.delivery import Delivery
 from pale_harbor.work.delivery.forgetting import forget_past
+from pale_harbor.work.following.process import following_process
 from pale_harbor.work.imports.importing import begin_import, imports_done
 from pale_harbor.work.imports.sources import RowSource
 from pale_harbor.work.imports.uploads import Uploads
 from pale_harbor.work.measuring.outside import askings_done, seal_secrets
 from pale_harbor.work.running.background import in_background
+from pale_harbor.work.running.door import the_door
+from pale_harbor.work.running.kept_alive import KeptAlive
 from pale_harbor.work.running.memory_budget import MemoryBudget
 from pale_harbor.work.running.processes import ELSEWHERE_FROM
-from pale_harbor.work.running.telling import Telling
+from pale_harbor.work.running.telling import Notice, Telling
 from pale_harbor.work.running.worker import JobRunner
 from pale_harbor.work.spaces.filling import fillings_done
 from pale_harbor.work.tuning.ledger import ledgers_done
@@ -80,6 +85,7 @@ class Server:
             within=nullcontext if budget is None else lambda: budget.counted(is_job=True),
         )
         self.reckonings.runner = self.jobs
+        self.following: KeptAlive | None = None
 
     def begin(self) -> None:
         """Makes everything ready, and takes up what was cut off."""
@@ -93,6 +99,9 @@ class Server:
         seal_secrets(self.bench)
         tidy(self.bench.pool, self.bench.index_folder, self.uploads)
         self.jobs.start()
+        self.following = following_process(self.bench.pool, self.bench.sealing, the_door(), log_file_named())
+        self.following.start()
+        self.telling.add(self._hear)
         if self._changes_days is not None:
             self.forget_old_changes(self._changes_days)
         in_background("forgetting", self._forget_on_and_on)
@@ -110,12 +119,25 @@ class Server:
                 if self._changes_days is not None:
                     self.forget_old_changes(self._changes_days)
                 forget_past(self.bench.pool)
+                self._forget_earlier()
             except (OperationalError, PoolTimeout) as error:
                 structlog.get_logger().warning("nothing forgotten", reason=str(error))
+
+    def _hear(self, notice: Notice) -> None:
+        if self.following is not None and notice["subject"] == "following":
+            self.following.look_soon()
+
+    def _forget_earlier(self) -> None:
+        with self.bench.pool.connection() as connection:
+            forgotten = forget_earlier_of_followed(connection)
+        if forgotten:
+            structlog.get_logger().info("earlier states of records that follow a source forgotten", count=forgotten)
 
     def end(self) -> None:
         """Takes up nothing more."""
         self._ended.set()
+        if self.following is not None:
+            self.following.stop()
         self.jobs.stop()
         self.telling.stop()
         self.delivery.end()

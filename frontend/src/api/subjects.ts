@@ -17,6 +17,7 @@ export type Subject =
   | 'judge'
   | 'people'
   | 'delivery'
+  | 'following'
 
 const EVERYTHING: Subject[] = [
   'collections',
@@ -46,6 +47,7 @@ const FOLLOWS: Partial<Record<Change, Subject[]>> = {
   // What goes live is written into the diary.
   delivery: ['delivery', 'measuring'],
   'past queries': ['lists'],
+  following: ['following'],
 }
 
 export type Change =
@@ -60,6 +62,7 @@ export type Change =
   | 'past queries'
   | 'people'
   | 'delivery'
+  | 'following'
 
 export const followers = (change: Change): Subject[] => FOLLOWS[change] ?? EVERYTHING
 

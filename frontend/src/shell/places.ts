@@ -10,7 +10,7 @@ export const PLACES = [
     glyph: 'M5 4h11l3 3v13H5zM8 9h8M8 13h8M8 17h5',
     letter: 'd',
     keys: [
-      { keys: '1 … 7', does: 'the views, left to right' },
+      { keys: '1 … 9', does: 'the views, left to right' },
       { keys: 'j  k', does: 'next field or record, the one before' },
       { keys: 'Esc', does: 'close what is open' },
     ],

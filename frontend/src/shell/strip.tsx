@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router'
 import type { Collection } from '../api/queries'
 import { countText } from '../thinking/figures'
 import { useAddress } from './address'
+import { InStep } from './in-step'
 import { JudgedMeter } from './judged-meter'
 import { QueryBox } from './query-box'
 import { useRights } from './use-me'
@@ -36,6 +37,7 @@ export function Strip(props: {
         ))}
       </select>
       <OwnRole collection={collection.name} />
+      <InStep collection={collection.name} />
       <form
         role="search"
         className="relative max-w-[560px] min-w-0 flex-1"

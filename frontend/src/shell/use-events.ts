@@ -5,10 +5,14 @@ import { useEffect, useState } from 'react'
 import { BASE, here } from '../api/base'
 import { renew } from '../api/subjects'
 import { followed, type Told } from '../thinking/events'
+import { paced } from '../thinking/paced'
 import { isGoneOnWith } from './draft-keeping'
 
 // Another installation below the same host tells its own tabs.
 const NAME = `pale-harbor-events${BASE}`
+
+// Records are looked at anew no more often.
+const EVERY_MS = 2_000
 
 // What one tab hears is passed on to the others as it is.
 type Heard = Told | { subject: 'connection'; isOpen: boolean }
@@ -23,6 +27,7 @@ export function useEvents(): { isHeard: boolean } {
 function listened(client: QueryClient, onConnection: (isOpen: boolean) => void): () => void {
   const channel = new BroadcastChannel(NAME)
   const ended = new AbortController()
+  const renewal = paced(() => void renew(client, 'everything', { elsewhere: true }), EVERY_MS)
   let isOpen = true
   const hear = (told: Heard) => {
     if (told.subject === 'connection') {
@@ -35,7 +40,9 @@ function listened(client: QueryClient, onConnection: (isOpen: boolean) => void):
     // What this page keeps itself is no news to it.
     if (told.subject === 'drafts' && isGoneOnWith(told.id)) return
     for (const one of followed(told)) {
-      if (typeof one === 'string') void renew(client, one, { elsewhere: true })
+      // A live database changes records all the time: nobody reads as quickly.
+      if (told.subject === 'records') renewal.want()
+      else if (typeof one === 'string') void renew(client, one, { elsewhere: true })
       else void client.invalidateQueries({ queryKey: [...one] })
     }
   }
@@ -60,6 +67,7 @@ function listened(client: QueryClient, onConnection: (isOpen: boolean) => void):
     })
     .catch(() => undefined)
   return () => {
+    renewal.end()
     ended.abort()
     channel.close()
   }

@@ -6,6 +6,7 @@ export const RECORDS_VIEWS = [
   { view: 'browse', name: 'Browse' },
   { view: 'display', name: 'In result lists' },
   { view: 'import', name: 'Import and export' },
+  { view: 'following', name: 'In step', hint: 'A live database that the records follow' },
   { view: 'rejected', name: 'Rejected rows' },
   { view: 'deleted', name: 'Deleted' },
   { view: 'collections', name: 'Collections' },

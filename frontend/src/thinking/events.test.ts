@@ -36,7 +36,12 @@ describe('followed', () => {
       ['tuning', 'first tunings'],
       ['judging', 'tasks'],
       ['judging', 'standing'],
+      'following',
     ])
+  })
+
+  it('looks again how a following stands, and nowhere else', () => {
+    expect(followed({ subject: 'following', id: 1 })).toEqual(['following'])
   })
 
   it('follows a tuning as it comes further, and at its end', () => {

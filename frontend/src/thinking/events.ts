@@ -6,6 +6,7 @@ export type Told =
   | { subject: 'records' | 'judging'; id: number; revision: number }
   | { subject: 'said'; id: number }
   | { subject: 'drafts'; id: number }
+  | { subject: 'following'; id: number }
   | { subject: 'again' }
 
 // A change, or the one answer that is concerned.
@@ -36,13 +37,15 @@ const ENDED = ['done', 'failed', 'cancelled']
 export function followed(told: Told): Followed[] {
   switch (told.subject) {
     case 'again':
-      return [...Object.values(OF_JOBS), ...OF_WHAT_IS_SAID]
+      return [...Object.values(OF_JOBS), ...OF_WHAT_IS_SAID, 'following']
     case 'records':
       return ['everything']
     case 'judging':
       return ['judging']
     case 'drafts':
       return [['rankers', 'drafts']]
+    case 'following':
+      return ['following']
     case 'said':
       return OF_WHAT_IS_SAID
     case 'jobs': {

@@ -8,6 +8,7 @@ from psycopg import Connection
 from psycopg.types.json import Json
 
 from pale_harbor.store.collections.collections import Collection
+from pale_harbor.store.imports.staged import begin_staging, stage_rows
 
 # row number, line, key, content hash, values
 IncomingRow = tuple[int, int, str, bytes, dict[str, Any]]
@@ -228,41 +229,17 @@ def merge_rows(
 
     All in the caller's transaction, which holds the collection.
     """
-    connection.execute(
-        """
-        create temporary table first_rows (key text collate "C", content_hash bytea, field_values json) on commit drop
-        """
-    )
-    with (
-        connection.cursor() as cursor,
-        cursor.copy("copy first_rows (key, content_hash, field_values) from stdin") as copy,
-    ):
-        for key, content_hash, values in rows:
-            copy.write_row((key, content_hash, Json(values)))
+    begin_staging(connection)
+    stage_rows(connection, rows)
     return _merge(connection, collection, len(rows), replace=False)
 
 
 def _merge(connection: Connection[Any], collection: Collection, count: int, *, replace: bool) -> Merged:
     """Makes the temporary table of rows, each key once, the collection's records."""
     names: dict[str, Any] = {"id": collection.id, "revision": collection.revision + 1}
-    deleted = _delete_others(connection, names) if replace else _delete_named(connection, names)
-    sums_anew = replace or deleted > 0
     # Of a replaced collection everything is summed anew, once it is there.
-    gone = (
-        []
-        if sums_anew
-        else _sums(
-            connection.execute(
-                """
-            select quarter, sum(hash_quarter(records.content_hash, quarter))
-            from records join first_rows using (key), generate_series(0, 3) as quarter
-            where collection_id = %(id)s and records.content_hash <> first_rows.content_hash
-            group by quarter
-            """,
-                names,
-            ).fetchall()
-        )
-    )
+    gone = [] if replace else _sums_of_gone(connection, names)
+    deleted = _delete_others(connection, names) if replace else _delete_named(connection, names)
     connection.execute(
         """
         insert into earlier_records
@@ -294,7 +271,7 @@ def _merge(connection: Connection[Any], collection: Collection, count: int, *, r
     ).rowcount
     merged = Merged(added, updated, count - added - updated, deleted)
     if merged.changed:
-        if not sums_anew:
+        if not replace:
             came = _sums(
                 connection.execute(
                     """
@@ -359,6 +336,34 @@ def _delete_others(connection: Connection[Any], names: dict[str, Any]) -> int:
         """,
         names,
     ).rowcount
+
+
+def _sums_of_gone(connection: Connection[Any], names: dict[str, Any]) -> list[int]:
+    """The sums of the content hashes of records that gathered rows change, or gathered keys delete."""
+    changed = _sums(
+        connection.execute(
+            """
+            select quarter, sum(hash_quarter(records.content_hash, quarter))
+            from records join first_rows using (key), generate_series(0, 3) as quarter
+            where collection_id = %(id)s and records.content_hash <> first_rows.content_hash
+            group by quarter
+            """,
+            names,
+        ).fetchall()
+    )
+    if not _names_any_gone(connection):
+        return changed
+    deleted = _sums(
+        connection.execute(
+            """
+            select quarter, sum(hash_quarter(records.content_hash, quarter))
+            from records join gone_keys using (key), generate_series(0, 3) as quarter
+            where collection_id = %(id)s group by quarter
+            """,
+            names,
+        ).fetchall()
+    )
+    return [one + other for one, other in zip(changed, deleted, strict=True)]
 
 
 def _names_any_gone(connection: Connection[Any]) -> bool:

@@ -4,7 +4,7 @@ import shutil
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, Final
 
 from psycopg import Connection, DataError, IntegrityError, ProgrammingError
 
@@ -23,7 +23,13 @@ from pale_harbor.store.backups.tables import (
 )
 from pale_harbor.store.collections.collections import all_collections
 from pale_harbor.store.database import Pool, apply_migrations, known_migrations, serving_alone
+from pale_harbor.store.following.sources import pause_all
 from pale_harbor.store.records.records import digested_records
+
+RESTORED: Final = (
+    "It comes from a backup. Go on only where the installation that the backup was made of follows no longer: both "
+    "would take away what the database keeps for one."
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +64,8 @@ def restore_backup(
             counted = [Counter(one.table, one.column, one.last) for one in backup.told.counters]
             set_counters(connection, counted)
             brought_up = apply_migrations(connection)
+            # Whoever it is a copy of may follow still, and take away what the source keeps for both.
+            pause_all(connection, RESTORED)
             differing = _differing(connection, telling)
     # Of data that was here before, with which they may share their names.
     shutil.rmtree(index_folder, ignore_errors=True)

@@ -7,6 +7,7 @@ rows would do is counted first, and where that is to be decided by somebody, not
 """
 
 from collections.abc import Callable, MutableMapping
+from contextlib import suppress
 from dataclasses import asdict, dataclass, field
 from time import monotonic
 from typing import Any, Final
@@ -31,6 +32,7 @@ from pale_harbor.store.collections.collections import (
     put_fields,
 )
 from pale_harbor.store.database import Pool
+from pale_harbor.store.following.sources import refuse_followed
 from pale_harbor.store.imports.imports import (
     Import,
     RejectedRow,
@@ -124,6 +126,8 @@ def begin_import(
     """
     with pool.connection() as connection:
         has_records, known_key = _known_key(connection, collection)
+        with suppress(NotFound):
+            refuse_followed(connection, collection_named(connection, collection).id)
     if plan.key is None and plan.fields is None and has_records:
         plan = plan.model_copy(update={"key": known_key})
     plan = _filled_in(source, plan, guess_key=not has_records)
@@ -474,6 +478,7 @@ def _merge(pool: Pool, job_id: int, told: Told | None) -> ImportReport | Outlook
     plan, read_whole = import_plan(now.plan), now.read_whole or {}
     with pool.connection() as connection, connection.transaction():
         collection = _held_collection(connection, job_id)
+        refuse_followed(connection, collection.id)
         gather_incoming(connection, job_id)
         if plan.fill_in:
             _fill_in(connection, collection)

@@ -7,6 +7,7 @@ from pale_harbor.errors import BadInput
 from pale_harbor.formats.records import ImportPlan, import_plan
 from pale_harbor.store.collections.collections import CollectionField, collection_named, fields_of, put_fields
 from pale_harbor.store.database import Pool
+from pale_harbor.store.following.sources import refuse_followed
 from pale_harbor.store.imports.earlier import count_ended_by, gather_earlier, keys_begun_by
 from pale_harbor.store.imports.imports import import_with_id, note_undone
 from pale_harbor.store.imports.incoming import delete_records, gathered_values, merge_gathered
@@ -34,6 +35,7 @@ def undo_import(pool: Pool, job_id: int) -> Undone:
     with pool.connection() as connection, connection.transaction():
         now = import_with_id(connection, job_id)
         collection = collection_named(connection, now.collection, lock=True)
+        refuse_followed(connection, collection.id)
         # Read again, held: nobody else undoes it meanwhile.
         now = import_with_id(connection, job_id)
         if now.undone is not None:

@@ -15,6 +15,7 @@ from pale_harbor.formats.records.filling_in import filled_in
 from pale_harbor.formats.storable import unstorable
 from pale_harbor.store.collections.collections import collection_named, fields_of, put_fields
 from pale_harbor.store.database import Pool
+from pale_harbor.store.following.sources import refuse_followed
 from pale_harbor.store.imports.earlier import gather_deleted
 from pale_harbor.store.imports.incoming import (
     delete_records,
@@ -72,10 +73,12 @@ def keep_records(
 ) -> Changed:
     """Adds, replaces or (by the plan) fills in records that were read already, in one transaction.
 
-    Raises Overtaken where one of those that were seen in a revision is in another one by now.
+    Raises Overtaken where one of those that were seen in a revision is in another one by now; BadInput where they
+    follow a live database.
     """
     with pool.connection() as connection, connection.transaction():
         collection = collection_named(connection, collection_name, lock=True)
+        refuse_followed(connection, collection.id)
         if seen:
             _refuse_overtaken(connection, collection.id, seen)
         if plan.fill_in:
@@ -108,9 +111,10 @@ def correct_word(pool: Pool, collection_name: str, key: str, seen: int, start: i
 
 
 def remove_records(pool: Pool, collection_name: str, keys: list[str]) -> Changed:
-    """Deletes records by key; keys that no record has are passed over."""
+    """Deletes records by key; keys that no record has are passed over. Raises BadInput where they follow a database."""
     with pool.connection() as connection, connection.transaction():
         collection = collection_named(connection, collection_name, lock=True)
+        refuse_followed(connection, collection.id)
         deleted = delete_records(connection, collection, [key for key in keys if unstorable(key) is None])
         return Changed(
             added=0, updated=0, unchanged=0, deleted=deleted, revision=collection.revision + int(deleted > 0)
@@ -142,6 +146,7 @@ def restore_deleted(
         keys = [key for key in keys if unstorable(key) is None]
     with pool.connection() as connection, connection.transaction():
         collection = collection_named(connection, collection_name, lock=True)
+        refuse_followed(connection, collection.id)
         gather_deleted(connection, collection, keys=keys, ended_revision=ended_revision)
         known = fields_of(connection, collection.id)
         key = next((one.name for one in known if one.is_key), None)

@@ -24,6 +24,8 @@ class Sealing:
     """
 
     def __init__(self, keys: Sequence[str]) -> None:
+        # For another process of the same server.
+        self.keys = tuple(keys)
         self._fernet = MultiFernet([Fernet(_fernet_key(key)) for key in keys])
 
     def sealed(self, values: Mapping[str, str]) -> dict[str, str]:

@@ -2,21 +2,15 @@
 import { letGo, useHeld } from '../../parts/use-held'
 import type { SourceRequest } from '../../api/records'
 
-export function DatabaseForm({ busy, onSource }: { busy: boolean; onSource: (source: SourceRequest) => void }) {
+type Props = { busy: boolean; onSource: (source: SourceRequest) => void; onFollow: (() => void) | null }
+
+export function DatabaseForm({ busy, onSource, onFollow }: Props) {
   const held = 'database/'
   const [open, setOpen] = useHeld(`${held}open`, false)
   const [address, setAddress] = useHeld(`${held}address`, '')
   const [query, setQuery] = useHeld(`${held}query`, '')
   const [changedAt, setChangedAt] = useHeld(`${held}changedAt`, '')
-  if (!open) {
-    return (
-      <p className="px-4 pb-3">
-        <button type="button" className="link" onClick={() => setOpen(true)}>
-          Or read them from a PostgreSQL database
-        </button>
-      </p>
-    )
-  }
+  if (!open) return <Closed onOpen={() => setOpen(true)} onFollow={onFollow} />
   return (
     <form
       aria-label="From a database"
@@ -79,5 +73,23 @@ export function DatabaseForm({ busy, onSource }: { busy: boolean; onSource: (sou
         <span className="quiet small self-center">Read only; the password is not kept.</span>
       </div>
     </form>
+  )
+}
+
+function Closed({ onOpen, onFollow }: { onOpen: () => void; onFollow: Props['onFollow'] }) {
+  return (
+    <p className="px-4 pb-3">
+      <button type="button" className="link" onClick={onOpen}>
+        Or read them from a PostgreSQL database
+      </button>
+      {onFollow && (
+        <>
+          , or{' '}
+          <button type="button" className="link" onClick={onFollow}>
+            keep them in step with a live one
+          </button>
+        </>
+      )}
+    </p>
   )
 }

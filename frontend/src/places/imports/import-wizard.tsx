@@ -69,7 +69,7 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
       {!preview && job === null && (
         <>
           <DropZone sent={sent} busy={busy} onFile={(file) => void take(file)} />
-          <Elsewhere busy={busy} onSource={(of) => void look(of)} />
+          <Elsewhere collection={collection} busy={busy} onSource={(of) => void look(of)} />
         </>
       )}
       {problem && <ProblemNote error={problem} />}
@@ -96,11 +96,14 @@ export function ImportWizard({ collection }: { collection: Collection | null }) 
   )
 }
 
-function Elsewhere(props: { busy: boolean; onSource: (source: SourceRequest) => void }) {
+type Sourcing = { busy: boolean; onSource: (source: SourceRequest) => void }
+
+function Elsewhere({ collection, ...sourcing }: Sourcing & { collection: Collection | null }) {
+  const { change } = useAddress()
   return (
     <>
-      <DatabaseForm {...props} />
-      <RepositoryForm {...props} />
+      <DatabaseForm {...sourcing} onFollow={collection && (() => change({ view: 'following' }, false))} />
+      <RepositoryForm {...sourcing} />
     </>
   )
 }

@@ -11,6 +11,7 @@ import { CollectionsView } from '../collections/collections-view'
 import { DeletedView } from './deleted-view'
 import { DisplayView } from './display-view'
 import { FieldsView } from './fields-view'
+import { InStepView } from '../following/in-step-view'
 import { ImportView } from '../imports/import-view'
 import { ReadingView } from './reading-view'
 import { RejectedView } from '../imports/rejected-view'
@@ -20,6 +21,7 @@ const BODIES: Record<(typeof RECORDS_VIEWS)[number]['view'], (props: { collectio
   browse: BrowseView,
   display: DisplayView,
   import: ImportView,
+  following: InStepView,
   rejected: RejectedView,
   deleted: DeletedView,
   collections: CollectionsView,

@@ -1,0 +1,1 @@
+"""Following a live database, over HTTP."""

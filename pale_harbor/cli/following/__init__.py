@@ -1,0 +1,1 @@
+"""Commands about live databases that collections follow."""

@@ -1,0 +1,1 @@
+"""Live databases that collections follow: the tables about them, and how they are asked."""

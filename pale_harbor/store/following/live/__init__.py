@@ -1,0 +1,1 @@
+"""Other people's databases, asked read-only and within bounds of time."""

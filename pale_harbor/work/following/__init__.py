@@ -1,0 +1,1 @@
+"""Collections kept in step with live databases."""

@@ -1,0 +1,1 @@
+"""Collections in step with live databases."""
