@@ -26,6 +26,7 @@ def main(
     ranked: Annotated[str, typer.Option(help="Sizes for the ways to ask.")] = "10000,100000,1000000",
     corrected: Annotated[str, typer.Option(help="How many words corrections choose from.")] = "10000,100000,500000",
     vectors: Annotated[str, typer.Option(help="How many vectors are compared.")] = "100000,1000000",
+    in_step: Annotated[bool, typer.Option("--in-step", help="Measure how a live database is followed too.")] = False,
     page: Annotated[bool, typer.Option("--page", help="Measure the running page in Chromium too.")] = False,
     collection: Annotated[str, typer.Option(help="Whose list is measured on the page.")] = "saltmere",
     judged_set: Annotated[str, typer.Option("--set", help="The judged set of the edits.")] = "visitors",
@@ -74,6 +75,8 @@ def main(
     _print("Measuring 200 lists of 1,000 records", [figures["measuring"]])
     figures["turning"] = [turning_figures(candidates) for candidates in (100, 1_000, 10_000)]
     _print("Re-scored rankings a second, 124 queries, four readings", figures["turning"])
+    if in_step:
+        figures |= _in_step()
     if page:
         from benchmarks.page import chains_page_figures, door_figures, opening_figures, page_figures
 
@@ -93,6 +96,16 @@ def main(
         _print("From a letter typed in a chain to its trace of 2,000 characters", [figures["chains_page"]])
     if json_file is not None:
         json_file.write_bytes(orjson.dumps(figures, option=orjson.OPT_INDENT_2))
+
+
+def _in_step() -> dict[str, Any]:
+    from benchmarks.in_step import latency_figures, load_figures
+
+    figures = {"in_step": latency_figures()}
+    _print("Found by a search after it was written in a live database", figures["in_step"])
+    figures["followed"] = load_figures()
+    _print("What following costs a database, by pgbench's default script", figures["followed"])
+    return figures
 
 
 def _print(title: str, rows: list[Figures]) -> None:

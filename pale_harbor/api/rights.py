@@ -37,7 +37,7 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
         *("first_tunings", "copy"),
         *("published", "publishing_checked", "delivery_keys", "asked_by_visitors", "rewritten_by_visitors"),
         *("grades_by_clicks", "candidate_standing"),
-        *("connections", "following", "unfit_rows_of_source"),
+        *("connections", "following", "unfit_rows_of_source", "all_growths"),
     ),
     Right.CHANGE: (
         *("put", "delete", "restore", "restore_many", "change_field", "change_display", "correct_word_of_page"),
@@ -55,7 +55,7 @@ TABLE: Final[Mapping[Right, tuple[str, ...]]] = {
         # What is asked of another database is asked in the name of whoever kept the connection.
         *("put_connection", "drop_connection", "try_connection", "catalogue_of_connection", "draft_query"),
         *("look_at_query", "put_following", "pause_following", "go_on_following", "compare_with_source"),
-        *("agree_to_following", "end_following"),
+        *("agree_to_following", "end_following", "begin_growth_of", "cancel_growth"),
     ),
     Right.OWN: (
         *("rename", "drop", "lock_queries"),

@@ -22,7 +22,7 @@ TABLE: Final[Mapping[str, tuple[str, ...]]] = {
         *("connection list", "follow show", "follow unfit"),
     ),
     "change": (
-        *("load", "tune", "ledger", "remedies", "simulate", "decide", "chain put", "words put", "ranker put"),
+        *("load", "tune", "ledger", "growth", "remedies", "simulate", "decide", "chain put", "words put", "ranker put"),
         *("ranker import",),
         *("judged load", "judged make", "judged drop", "judged add", "judged rules", "judged settle"),
         *("judged confirm", "judged expect", "judged expect-no-more", "judged complain", "past load", "past drop"),

@@ -23,7 +23,7 @@ _COMMANDS_OF: Final[dict[str, tuple[str, ...]]] = {
     "measuring.guard": ("check",),
     "measuring.quality": ("quality",),
     "measuring.letters": ("letters",),
-    "tuning.tuning": ("tune", "ledger", "remedies", "simulate"),
+    "tuning.tuning": ("tune", "ledger", "growth", "remedies", "simulate"),
     "measuring.diary": ("diary", "decide"),
     "spaces.spaces": ("sides", "embedder"),
     "people.changes": ("changes",),

@@ -1,4 +1,4 @@
-"""An outside ranker as a JSON document: a run file that was brought, or how a service is asked over HTTP."""
+"""An outside ranker as a JSON document: a run file that was brought, or how a service or a database is asked."""
 
 import re
 from typing import Annotated, Any, Final, Literal, Self
@@ -52,13 +52,36 @@ class AskedService(_Strict):
         return self
 
 
-OutsideDocument = Annotated[RunFile | AskedService, Field(discriminator="kind")]
+class AskedDatabase(_Strict):
+    """A live database's own search, asked by a statement.
+
+    connection: the name of a kept connection. statement: a SELECT with {query} where the query goes, as one value; its
+    first column is the record's key, its second, if there is one, the score; its rows stand in their order. seconds:
+    for how long it may take; pace: statements in a second at most.
+    """
+
+    kind: Literal["database"] = "database"
+    connection: Annotated[str, Field(min_length=1, max_length=63)]
+    statement: Annotated[str, Field(min_length=1, max_length=20_000)]
+    top: Annotated[int, Field(ge=1, le=1_000)] = 100
+    pace: Annotated[float, Field(gt=0, le=100)] = 10.0
+    seconds: Annotated[float, Field(ge=0.1, le=120)] = 10.0
+
+    @model_validator(mode="after")
+    def _asks_something(self) -> Self:
+        if "{query}" not in self.statement:
+            raise ValueError("say where the query goes: write {query} in the statement, without quotes around it.")
+        return self
 
 
-def outside_document(data: Any) -> RunFile | AskedService:
+Outside = RunFile | AskedService | AskedDatabase
+OutsideDocument = Annotated[Outside, Field(discriminator="kind")]
+
+
+def outside_document(data: Any) -> Outside:
     """The document, checked. Raises BadInput that names every place that is wrong."""
     try:
-        return TypeAdapter[RunFile | AskedService](OutsideDocument).validate_python(data)
+        return TypeAdapter[Outside](OutsideDocument).validate_python(data)
     except ValidationError as error:
         problems = [
             (".".join(str(step) for step in one["loc"][1:]), one["msg"].removeprefix("Value error, "))

@@ -21,6 +21,7 @@ from pale_harbor.work.collections.tidying import tidy
 from pale_harbor.work.delivery.delivery import Delivery
 from pale_harbor.work.delivery.forgetting import forget_past
 from pale_harbor.work.following.process import following_process
+from pale_harbor.work.growing.estimating import growths_done
 from pale_harbor.work.imports.importing import begin_import, imports_done
 from pale_harbor.work.imports.sources import RowSource
 from pale_harbor.work.imports.uploads import Uploads
@@ -80,6 +81,7 @@ class Server:
                 "simulating": first_tunings_begun(bench),
                 "ledger": ledgers_done(bench),
                 "remedies": remedies_done(bench),
+                "growing": growths_done(bench),
             },
             before=lambda: _follow(bench.pool),
             within=nullcontext if budget is None else lambda: budget.counted(is_job=True),

@@ -53,6 +53,7 @@ from pale_harbor.work.chains.saved_parts import NamedChain, SavedParts
 from pale_harbor.work.collections.opened import (
     OpenCollection,
     open_collection,
+    taken_over,
     wants_joining,
     with_joined_slabs,
 )
@@ -132,6 +133,7 @@ class Workbench:
         self.profiles = Profiles(pool, self.memory)
         self._opened: dict[int, OpenCollection] = {}
         self._opening = Lock()
+        self._joining: set[int] = set()
         self._holding = Lock()
         self._sealing = sealing
 
@@ -174,24 +176,31 @@ class Workbench:
                     )
                     self._let_go(self._opened.get(collection.id))
                     self._opened[collection.id] = opened
-                    if wants_joining(opened):
+                    # One at a time: records may change many times before it is done.
+                    if wants_joining(opened) and collection.id not in self._joining:
+                        self._joining.add(collection.id)
                         in_background("joining slabs", partial(self._join_slabs, opened))
         return opened
 
     def _join_slabs(self, opened: OpenCollection) -> None:
         """Joins large slabs while searches go on with the old ones: a job of its own, done by whoever opened them."""
-        with self.pool.connection() as connection:
-            forget_finished(connection, "joining", opened.collection.id)
-            job_id = add_job(connection, "joining", opened.collection.id, by_server=False)
-        do_job(self.pool, job_id, lambda _job, progress: self._do_join(opened, progress))
+        try:
+            with self.pool.connection() as connection:
+                forget_finished(connection, "joining", opened.collection.id)
+                job_id = add_job(connection, "joining", opened.collection.id, by_server=False)
+            do_job(self.pool, job_id, lambda _job, progress: self._do_join(opened, progress))
+        finally:
+            self._joining.discard(opened.collection.id)
 
     def _do_join(self, opened: OpenCollection, progress: Progress) -> None:
         progress.begin("joining", 0)
         fewer = with_joined_slabs(opened)
         with self._opening:
-            if self._opened.get(opened.collection.id) is opened:
-                self._opened[opened.collection.id] = fewer
-                self._let_go(opened, keeping=fewer)
+            now = self._opened.get(opened.collection.id)
+            taken = fewer if now is opened else None if now is None else taken_over(now, opened, fewer)
+            if taken is not None:
+                self._opened[opened.collection.id] = taken
+                self._let_go(now, keeping=taken)
 
     def _let_go(self, opened: OpenCollection | None, keeping: OpenCollection | None = None) -> None:
         """Lets go of what is in memory of a collection as it was; whoever still works on it makes it again."""

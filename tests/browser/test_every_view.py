@@ -18,7 +18,7 @@ RECORDS, CHAINS, JUDGING, MEASURES, RANKING = (
 VIEWS = [
     *(
         f"{RECORDS}view={view}"
-        for view in ("fields", "browse", "display", "import", "rejected", "deleted", "collections")
+        for view in ("fields", "browse", "display", "import", "following", "rejected", "deleted", "collections")
     ),
     f"{RECORDS}view=fields&field=title",
     f"{RECORDS}view=browse&key=sm0002",
@@ -45,6 +45,7 @@ VIEWS = [
     ),
     "/saltmere/tuning?ranker=first:1",
     "/saltmere/tuning?ranker=first:1&view=ledger",
+    "/saltmere/tuning?ranker=first:1&view=growth",
     "/saltmere/tuning?ranker=first:1&view=remedies",
     *(f"/saltmere/delivery?view={view}" for view in ("live", "keys", "past", "clicks", "page")),
     *(f"/saltmere/delivery?view=keys&new={whose}" for whose in ("visitor", "program")),

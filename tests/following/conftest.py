@@ -7,7 +7,7 @@ from itertools import count
 import psycopg
 import pytest
 from psycopg import sql
-from psycopg.conninfo import conninfo_to_dict, make_conninfo
+from psycopg.conninfo import make_conninfo
 
 from pale_harbor.formats.following.document import FollowingDocument
 from pale_harbor.store.cluster import Cluster
@@ -15,7 +15,7 @@ from pale_harbor.store.database import Pool
 from pale_harbor.work.following.connecting import follow, keep_connection
 from pale_harbor.work.running.sealing import Sealing
 from tests.conftest import NO_FSYNC, make_data_folder
-from tests.following.newsroom import PASSWORD, READER, Newsroom, make_newsroom
+from tests.following.newsroom import PASSWORD, READER, Newsroom, connection_document, make_newsroom
 
 SEALING = Sealing(["a key of thirty-two letters or more"])
 DECODES = f"{NO_FSYNC} -c wal_level=logical -c max_slot_wal_keep_size=1GB"
@@ -51,7 +51,7 @@ class newsroom_of:  # noqa: N801  # used as a function is
         with psycopg.connect(self._cluster.keepers_address(), autocommit=True) as connection:
             connection.execute(sql.SQL("create database {}").format(sql.Identifier(self._name)))
         address = self._cluster.keepers_address(self._name)
-        make_newsroom(address, self._name, self._articles)
+        make_newsroom(address, self._articles)
         return Newsroom(address, self._name)
 
     def __exit__(self, *_: object) -> None:
@@ -85,12 +85,4 @@ def connected(pool: Pool, newsroom: Newsroom) -> Callable[[FollowingDocument], i
 
 def keep_newsroom(pool: Pool, newsroom: Newsroom) -> None:
     """Keeps the connection of the collection `articles`."""
-    parts = conninfo_to_dict(newsroom.address)
-    document = {
-        "kind": "postgresql",
-        "host": str(parts["host"]),
-        "port": int(str(parts["port"])),
-        "database": newsroom.name,
-        "user": READER,
-    }
-    keep_connection(pool, SEALING, "articles", "newsroom", document, PASSWORD)
+    keep_connection(pool, SEALING, "articles", "newsroom", connection_document(newsroom), PASSWORD)

@@ -58,3 +58,124 @@ def test_what_is_told_is_taken_and_nothing_is_lost(
         source = caught_up(pool, collection_id)
         assert kept(pool, collection_id) == newsroom.records()
     assert source.changes >= 50
+
+
+@pytest.mark.parametrize("way", WAYS[2:])
+def test_what_is_asked_for_comes_in_and_what_is_gone_goes(
+    pool: Pool, newsroom: Newsroom, connected: Callable[[FollowingDocument], int], way: dict[str, Any]
+):
+    collection_id = connected(following(**way | {"overlap_s": 60}))
+    caught_up(pool, collection_id)
+    assert kept(pool, collection_id) == newsroom.records()
+    newsroom.do("update articles set title = 'later', changed = clock_timestamp() where id in (3, 4)")
+    newsroom.do("insert into articles (title, author_id) values ('new', 1)")
+    caught_up(pool, collection_id)
+    assert kept(pool, collection_id) == newsroom.records()
+    newsroom.do("delete from comments where article_id = 5; delete from articles where id = 5")
+    Follower(pool, SEALING, collection_id, Event(), sweeps_at_once=True).catch_up()
+    assert kept(pool, collection_id) == newsroom.records()
+
+
+def test_asking_by_transaction_sees_what_joined_tables_say(
+    pool: Pool, newsroom: Newsroom, connected: Callable[[FollowingDocument], int]
+):
+    collection_id = connected(following(way="asking"))
+    caught_up(pool, collection_id)
+    newsroom.do("update authors set name = 'Another Name' where id = 2")
+    newsroom.do("insert into comments (body, article_id) values ('heard', 7)")
+    caught_up(pool, collection_id)
+    assert kept(pool, collection_id) == newsroom.records()
+
+
+def test_a_long_transaction_is_not_passed_over(
+    pool: Pool, newsroom: Newsroom, connected: Callable[[FollowingDocument], int]
+):
+    """What was written before it was asked for, and could be seen only afterwards."""
+    collection_id = connected(following(way="asking"))
+    caught_up(pool, collection_id)
+    with newsroom.connect() as slow:
+        slow.execute("begin")
+        slow.execute("update articles set title = 'slow' where id = 8")
+        newsroom.do("update articles set title = 'quick' where id = 9")
+        caught_up(pool, collection_id)
+        assert kept(pool, collection_id)["9"]["title"] == "quick"
+        slow.execute("commit")
+    caught_up(pool, collection_id)
+    assert kept(pool, collection_id)["8"]["title"] == "slow"
+
+
+@pytest.mark.parametrize(("overlap_s", "seen"), [(60.0, True), (0.0, False)])
+def test_what_was_stamped_before_is_found_within_the_overlap(
+    pool: Pool,
+    newsroom: Newsroom,
+    connected: Callable[[FollowingDocument], int],
+    overlap_s: float,
+    seen: bool,
+):
+    collection_id = connected(following(way="asking", changed_at="changed", overlap_s=overlap_s))
+    caught_up(pool, collection_id)
+    newsroom.do("update articles set title = 'now', changed = clock_timestamp() where id = 8")
+    caught_up(pool, collection_id)
+    newsroom.do("update articles set title = 'of before', changed = clock_timestamp() - interval '30 s' where id = 9")
+    caught_up(pool, collection_id)
+    assert (kept(pool, collection_id)["9"]["title"] == "of before") == seen
+    # By its stamp the comparison of keys finds it in any case.
+    Follower(pool, SEALING, collection_id, Event(), sweeps_at_once=True).catch_up()
+    assert kept(pool, collection_id)["9"]["title"] == "of before"
+
+
+@pytest.mark.parametrize("way", ["triggers", "decoding"])
+def test_what_is_taken_twice_is_there_once(
+    pool: Pool, newsroom: Newsroom, connected: Callable[[FollowingDocument], int], way: str
+):
+    """Our side kept it, and was cut off before the source was told."""
+    document = following(way=way)
+    collection_id = connected(document)
+    install(pool, newsroom, document)
+    caught_up(pool, collection_id)
+    newsroom.do("insert into articles (title, author_id) values ('once', 1)")
+    with pytest.MonkeyPatch.context() as patched:
+        for name in ("Queue.take_away", "Slot.go_on"):
+            patched.setattr(f"pale_harbor.work.following.ways.{name}", cut_off)
+        with pytest.raises(CutOff):
+            caught_up(pool, collection_id)
+    assert kept(pool, collection_id) == newsroom.records()
+    before = revision_of(pool)
+    source = caught_up(pool, collection_id)
+    assert kept(pool, collection_id) == newsroom.records()
+    assert revision_of(pool) == before
+    assert not source.whole_wanted
+
+
+class CutOff(Exception):
+    """A moment that is tried."""
+
+
+def cut_off(*_: object, **__: object) -> None:
+    raise CutOff
+
+
+def revision_of(pool: Pool) -> int:
+    with pool.connection() as connection:
+        row = connection.execute("select revision from collections").fetchone()
+    assert row is not None
+    return int(row[0])
+
+
+def test_nothing_is_acknowledged_before_it_is_kept(
+    pool: Pool, newsroom: Newsroom, connected: Callable[[FollowingDocument], int]
+):
+    document = following(way="triggers")
+    collection_id = connected(document)
+    install(pool, newsroom, document)
+    caught_up(pool, collection_id)
+    newsroom.do("insert into articles (title, author_id) values ('kept first', 1)")
+    with pytest.MonkeyPatch.context() as patched:
+        patched.setattr("pale_harbor.work.following.taking.note_taken", cut_off)
+        with pytest.raises(CutOff):
+            caught_up(pool, collection_id)
+    (schema,) = newsroom.do("select nspname::text from pg_namespace where nspname like 'pale_harbor_%'")[0]
+    assert newsroom.do(f"select count(*) from {schema}.changes") == [(1,)]
+    caught_up(pool, collection_id)
+    assert newsroom.do(f"select count(*) from {schema}.changes") == [(0,)]
+    assert kept(pool, collection_id) == newsroom.records()

@@ -716,6 +716,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/collections/{collection}/growth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Growths
+         * @description A collection's estimates of its growth, the newest first.
+         */
+        get: operations["all_growths"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/growth/{number}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel Growth
+         * @description Ends an estimate; nothing of it is kept.
+         */
+        post: operations["cancel_growth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/collections/{collection}/invitations": {
         parameters: {
             query?: never;
@@ -962,6 +1002,26 @@ export interface paths {
          * @description A grade that is given outside of any task.
          */
         post: operations["give_grade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/collections/{collection}/judged/{name}/growth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Growth Of
+         * @description Begins to estimate what the collection would be at 10, 100 and 1,000 times its records.
+         */
+        post: operations["begin_growth_of"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1678,7 +1738,7 @@ export interface paths {
         get?: never;
         /**
          * Put Outside Service
-         * @description Says how a search is asked over HTTP.
+         * @description Says how a search is asked, over HTTP or by SQL.
          */
         put: operations["put_outside_service"];
         post?: never;
@@ -1703,7 +1763,7 @@ export interface paths {
         put?: never;
         /**
          * Ask Outside
-         * @description Begins to ask a service for every query of a judged set.
+         * @description Begins to ask a service or a database for every query of a judged set.
          */
         post: operations["ask_outside"];
         delete?: never;
@@ -4047,6 +4107,38 @@ export interface components {
             judged_set: string;
         };
         /**
+         * AtSize
+         * @description The collection at so many times its records. index_bytes: of what the ranker reads; vector_bytes: of its spaces;
+         *     build_s: to build all of it anew; terms: of all its readings; value: of the measure, with the bounds within which it
+         *     lies nineteen times of twenty.
+         */
+        AtSize: {
+            /** Build S */
+            build_s: number;
+            /** High */
+            high: number;
+            /** Index Bytes */
+            index_bytes: number;
+            /** Low */
+            low: number;
+            /** Records */
+            records: number;
+            /** Terms */
+            terms: number;
+            /** Times */
+            times: number;
+            /**
+             * Times Are
+             * @enum {string}
+             */
+            times_are: "measured" | "made up" | "continued";
+            times_ms: components["schemas"]["Times"];
+            /** Value */
+            value: number;
+            /** Vector Bytes */
+            vector_bytes: number;
+        };
+        /**
          * Band
          * @description From the worst to the best value that is possible.
          */
@@ -5449,6 +5541,30 @@ export interface components {
             removal: string;
         };
         /**
+         * Estimate
+         * @description sizes: by how many times; subsamples: that the trend is of; by_doubling: how much a doubling changes the measure;
+         *     beta: of Heaps' law, by reading; made_up: how many times as large the made-up collections were;
+         *     queries: how many were timed; has_spaces: whether times hold what meaning costs.
+         */
+        Estimate: {
+            /** Beta */
+            beta: {
+                [key: string]: number;
+            };
+            /** By Doubling */
+            by_doubling: number;
+            /** Has Spaces */
+            has_spaces: boolean;
+            /** Made Up */
+            made_up: number[];
+            /** Queries */
+            queries: number;
+            /** Sizes */
+            sizes: components["schemas"]["AtSize"][];
+            /** Subsamples */
+            subsamples: components["schemas"]["Subsample"][];
+        };
+        /**
          * Example
          * @description A query in which the rankers differ: titles of the first records of each, with their grades.
          */
@@ -6048,6 +6164,32 @@ export interface components {
              * @default false
              */
             taken_back: boolean;
+        };
+        /**
+         * GrowthTold
+         * @description A growth estimate as it stands. is_current: whether records and judgments are those that it is of.
+         */
+        GrowthTold: {
+            /** Begun At */
+            begun_at: string;
+            /** Done */
+            done: number;
+            estimate: components["schemas"]["Estimate"] | null;
+            /** Id */
+            id: number;
+            /** In All */
+            in_all: number;
+            /** Is Current */
+            is_current: boolean;
+            /** Judged Set */
+            judged_set: string;
+            /** Phase */
+            phase: string;
+            plan: components["schemas"]["RankerPlan"];
+            /** Problem */
+            problem: string | null;
+            /** State */
+            state: string;
         };
         /**
          * HeadToHead
@@ -8088,7 +8230,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "file" | "service";
+            kind: "file" | "service" | "database";
             /** Lists */
             lists: {
                 [key: string]: number;
@@ -10827,6 +10969,18 @@ export interface components {
             record_key: string;
         };
         /**
+         * Subsample
+         * @description What was measured on a part of the records. share: of all; values: of the measure, a draw each.
+         */
+        Subsample: {
+            /** Records */
+            records: number;
+            /** Share */
+            share: number;
+            /** Values */
+            values: number[];
+        };
+        /**
          * Suggested
          * @description A change that brings the record in: the changed ranker, and the rank it gives. new_list: what is to be kept
          *     first, a version of a word list that it reads.
@@ -11171,6 +11325,25 @@ export interface components {
          * @enum {string}
          */
         Ties: "by_key" | "worst_first" | "best_first";
+        /**
+         * Times
+         * @description Of a query's parts, in milliseconds: looking its words up, ranking what holds them, and both with what else there
+         *     is. p50: half of the queries take no longer; p95: nineteen of twenty.
+         */
+        Times: {
+            /** All P50 */
+            all_p50: number;
+            /** All P95 */
+            all_p95: number;
+            /** Looking Up P50 */
+            looking_up_p50: number;
+            /** Looking Up P95 */
+            looking_up_p95: number;
+            /** Ranking P50 */
+            ranking_p50: number;
+            /** Ranking P95 */
+            ranking_p95: number;
+        };
         /**
          * TokenModel
          * @description start, end: code points of the original value; position and span: counted in tokens.
@@ -16655,6 +16828,213 @@ export interface operations {
             };
         };
     };
+    all_growths: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthTold"][];
+                };
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_growth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthTold"][];
+                };
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     invite_member: {
         parameters: {
             query?: never;
@@ -18221,6 +18601,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComplaintAnswer"];
+                };
+            };
+            /** @description The request cannot be done, or asks a name that the server is not called by */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It needs a sign-in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Whoever asks has no right to it, or a page of another site asks for a change */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large, or does not say how large it is */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in the request is wrong */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was tried too often */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something went wrong on the server's side */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not available now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_growth_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankerPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthTold"][];
                 };
             };
             /** @description The request cannot be done, or asks a name that the server is not called by */

@@ -56,6 +56,26 @@ export const ledgers = (collection: string) =>
       answer(server.GET('/api/collections/{collection}/ledgers', { params: { path: { collection } }, signal })),
   })
 
+export type Growth = Schemas['GrowthTold']
+export type AtSize = Schemas['AtSize']
+
+export const growths = (collection: string) =>
+  queryOptions({
+    queryKey: ['tuning', 'growth', collection],
+    queryFn: ({ signal }) =>
+      answer(server.GET('/api/collections/{collection}/growth', { params: { path: { collection } }, signal })),
+  })
+
+export const beginGrowth = (collection: string, name: string, body: Schemas['RankerPlan']) =>
+  answer(
+    server.POST('/api/collections/{collection}/judged/{name}/growth', { params: { path: { collection, name } }, body }),
+  )
+
+export const cancelGrowth = (collection: string, number: number) =>
+  answer(
+    server.POST('/api/collections/{collection}/growth/{number}/cancel', { params: { path: { collection, number } } }),
+  )
+
 export const beginLedger = (collection: string, name: string, body: Schemas['RankerPlan']) =>
   answer(
     server.POST('/api/collections/{collection}/judged/{name}/ledgers', {

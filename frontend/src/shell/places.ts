@@ -96,7 +96,7 @@ export const PLACES = [
     glyph: 'M4 7h9m4 0h3M13 5v4h4V5zM4 17h3m4 0h9M7 15v4h4v-4z',
     letter: 'u',
     keys: [
-      { keys: '1 … 3', does: 'the views, left to right' },
+      { keys: '1 … 4', does: 'the views, left to right' },
       { keys: 'm', does: 'make what was found the draft' },
     ],
   },

@@ -35,6 +35,7 @@ export const MEASURES_VIEWS = [
 export const TUNING_VIEWS = [
   { view: 'search', name: 'Search' },
   { view: 'ledger', name: 'Ledger', hint: 'What each part of the ranker earns, and what it costs' },
+  { view: 'growth', name: 'Growth', hint: 'What the collection would be at 10, 100 and 1,000 times its records' },
   { view: 'remedies', name: 'Remedies', hint: 'What would help the queries that come out worst' },
 ] as const satisfies readonly ViewName[]
 

@@ -32,6 +32,7 @@ describe('followed', () => {
       ['chains', 'reckoning'],
       ['tuning'],
       ['tuning', 'ledgers'],
+      ['tuning', 'growth'],
       ['tuning', 'remedies'],
       ['tuning', 'first tunings'],
       ['judging', 'tasks'],

@@ -12,7 +12,8 @@ export type Told =
 // A change, or the one answer that is concerned.
 export type Followed = Change | readonly (string | number)[]
 
-type JobKind = 'import' | 'filling' | 'asking' | 'reading' | 'joining' | 'tuning' | 'ledger' | 'remedies' | 'simulating'
+type JobKind =
+  'import' | 'filling' | 'asking' | 'reading' | 'joining' | 'tuning' | 'ledger' | 'growing' | 'remedies' | 'simulating'
 
 // What shows each kind; nothing shows how slabs are joined.
 const OF_JOBS: Record<Exclude<JobKind, 'joining'>, readonly string[]> = {
@@ -22,6 +23,7 @@ const OF_JOBS: Record<Exclude<JobKind, 'joining'>, readonly string[]> = {
   reading: ['chains', 'reckoning'],
   tuning: ['tuning'],
   ledger: ['tuning', 'ledgers'],
+  growing: ['tuning', 'growth'],
   remedies: ['tuning', 'remedies'],
   simulating: ['tuning', 'first tunings'],
 }

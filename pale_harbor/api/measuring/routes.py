@@ -98,7 +98,7 @@ def outside_rankers(collection: str, bench: Bench) -> list[OutsideTold]:
 
 @router.put("/collections/{collection}/outside/{name}")
 def put_outside_service(collection: str, name: str, request: ServiceRequest, bench: Bench) -> list[OutsideTold]:
-    """Says how a search is asked over HTTP."""
+    """Says how a search is asked, over HTTP or by SQL."""
     outside.put_service(bench, collection, name, request.document, request.secrets)
     return outside_told(bench, collection)
 
@@ -119,7 +119,7 @@ def bring_run_file(collection: str, name: str, request: RunFileRequest, bench: B
 
 @router.post("/collections/{collection}/outside/{name}/ask")
 def ask_outside(collection: str, name: str, request: AskRequest, bench: Bench) -> list[OutsideTold]:
-    """Begins to ask a service for every query of a judged set."""
+    """Begins to ask a service or a database for every query of a judged set."""
     outside.begin(bench, collection, name, request.judged_set, by_server=True)
     return outside_told(bench, collection)
 

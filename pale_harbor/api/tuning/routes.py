@@ -9,6 +9,7 @@ from pale_harbor.api.routes import guarded_router
 from pale_harbor.api.server_state import Bench
 from pale_harbor.formats.tuning_plan import RankerPlan, TuningPlan
 from pale_harbor.formats.tuning_report import tuning_page
+from pale_harbor.work.growing.estimating import GrowthTold, begin_growth, end_growth, growths_told
 from pale_harbor.work.tuning import tuning
 from pale_harbor.work.tuning.ledger import LedgerTold, begin_ledger, end_ledger, ledgers_told
 from pale_harbor.work.tuning.offering import KnobOffer, offered_knobs
@@ -86,6 +87,26 @@ def cancel_ledger(collection: str, number: int, bench: Bench) -> list[LedgerTold
     """Ends a ledger; what it has told so far stays."""
     end_ledger(bench, collection, number)
     return ledgers_told(bench, collection)
+
+
+@router.post("/collections/{collection}/judged/{name}/growth")
+def begin_growth_of(collection: str, name: SetName, plan: RankerPlan, bench: Bench) -> list[GrowthTold]:
+    """Begins to estimate what the collection would be at 10, 100 and 1,000 times its records."""
+    begin_growth(bench, collection, name, plan, by_server=True)
+    return growths_told(bench, collection)
+
+
+@router.get("/collections/{collection}/growth")
+def all_growths(collection: str, bench: Bench) -> list[GrowthTold]:
+    """A collection's estimates of its growth, the newest first."""
+    return growths_told(bench, collection)
+
+
+@router.post("/collections/{collection}/growth/{number}/cancel")
+def cancel_growth(collection: str, number: int, bench: Bench) -> list[GrowthTold]:
+    """Ends an estimate; nothing of it is kept."""
+    end_growth(bench, collection, number)
+    return growths_told(bench, collection)
 
 
 @router.post("/collections/{collection}/judged/{name}/remedies")

@@ -152,7 +152,7 @@ def catch_up(collection: str) -> None:
     with workbench() as bench:
         with bench.pool.connection() as connection:
             kept = collection_named(connection, collection)
-        Follower(bench.pool, bench.sealing, kept.id, Event()).catch_up()
+        Follower(bench.pool, bench.sealing, kept.id, Event(), sweeps_at_once=True).catch_up()
         found = following_told(bench.pool, collection)
     if found is not None:
         _print_told(found)

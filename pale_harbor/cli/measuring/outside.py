@@ -11,7 +11,10 @@ from pale_harbor.cli.options import SetOption
 from pale_harbor.cli.output import AsJson, print_columns, print_json, text_of
 from pale_harbor.errors import BadInput
 
-app = typer.Typer(help="Rankers that are not ours: run files, and searches asked over HTTP.", no_args_is_help=True)
+app = typer.Typer(
+    help="Rankers that are not ours: run files, searches asked over HTTP, and databases asked by SQL.",
+    no_args_is_help=True,
+)
 
 
 @app.command("list")
@@ -47,10 +50,10 @@ def bring(collection: str, name: str, file: str, judged_set: SetOption) -> None:
 def put(
     collection: str,
     name: str,
-    file: Annotated[Path, typer.Argument(help="A JSON document: address, keys, pace, names of headers.")],
+    file: Annotated[Path, typer.Argument(help="A JSON document, as docs/measures.md has it.")],
     header: Annotated[list[str] | None, typer.Option(help="NAME=FILE: the header's value stands in a file.")] = None,
 ) -> None:
-    """Says how a search is asked over HTTP. Headers come from files: a command line is seen by others."""
+    """Says how a search is asked, over HTTP or by SQL. Headers come from files: a command line is seen by others."""
     from pale_harbor.work.measuring.outside import put_service
 
     secrets: dict[str, str] = {}
@@ -66,7 +69,7 @@ def put(
 
 @app.command()
 def ask(collection: str, name: str, judged_set: SetOption) -> None:
-    """Asks a service for every query of a judged set, at its pace, and keeps the lists."""
+    """Asks a service or a database for every query of a judged set, at its pace, and keeps the lists."""
     from pale_harbor.work.measuring.outside import ask_now
 
     with workbench() as bench:

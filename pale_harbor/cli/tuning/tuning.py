@@ -27,6 +27,7 @@ _NAMED = 6
 def add_to(app: typer.Typer) -> None:
     app.command()(tune)
     app.command()(ledger)
+    app.command()(growth)
     app.command()(remedies)
     app.command()(simulate)
 
@@ -204,6 +205,56 @@ def ledger(
     print_columns([("", "part", "earns", "95 %", "saved / harmed", "index bytes", "µs a query"), *rows])
     if told.needed:
         print(f"cannot be left out alone: {'; '.join(told.needed)}")
+
+
+def growth(
+    collection: str,
+    judged_set: SetOption,
+    ranker: RankerName = None,
+    measure: Annotated[str, typer.Option(help="The measure whose trend is told.")] = "ndcg@10",
+    ties: TiesRule = Ties.BY_KEY,
+    unjudged: UnjudgedRule = Unjudged.OFF_TOPIC,
+    without_relevant: WithoutRelevantRule = WithoutRelevant.ZERO,
+    weighted: Weighted = False,
+    as_json: AsJson = False,
+) -> None:
+    """Estimates what the collection would be at 10, 100 and 1,000 times its records."""
+    from pydantic import TypeAdapter
+
+    from pale_harbor.work.growing.estimating import GrowthTold, growth_now
+
+    rules = {"ties": ties, "unjudged": unjudged, "without_relevant": without_relevant, "weighted": weighted}
+    plan = _ranker_plan(ranker, measure, **rules)
+    with workbench() as bench:
+        told = growth_now(bench, collection, judged_set, plan)
+    if as_json:
+        print_json(TypeAdapter(GrowthTold).dump_python(told, mode="json"))
+        return
+    if told.estimate is None:
+        print(told.problem or "There is no estimate.")
+        return
+    rows = [
+        (
+            f"{one.times:,}x",
+            f"{one.records:,}",
+            f"{one.index_bytes / 1e6:,.1f}",
+            f"{one.vector_bytes / 1e6:,.1f}",
+            f"{one.build_s:,.1f}",
+            f"{one.times_ms.all_p50:,.2f}",
+            f"{one.times_ms.all_p95:,.2f}",
+            one.times_are,
+            f"{one.value:.4f}",
+            f"{one.low:.4f} to {one.high:.4f}",
+        )
+        for one in told.estimate.sizes
+    ]
+    heads = ("", "records", "index MB", "vectors MB", "build s", "p50 ms", "p95 ms", "times are", measure, "95 %")
+    print_columns([heads, *rows])
+    print(
+        f"An estimate: {measure} changes by {told.estimate.by_doubling:+.4f} with each doubling; times of "
+        f"{told.estimate.queries} queries on these records"
+        + "".join(f" and on {times} times as many, made up of them" for times in told.estimate.made_up)
+    )
 
 
 def remedies(

@@ -15,6 +15,7 @@ Way = Literal["asking", "triggers", "decoding"]
 
 LONGEST_QUERY: Final = 100_000
 _PLACE: Final = re.compile(r"\{([^{}]*)\}")
+_OWN_KEY: Final = re.compile(r"select\s+\{([^{}]+)\}", re.IGNORECASE)
 
 
 class _Strict(BaseModel):
@@ -39,6 +40,17 @@ class FollowedTable(_Strict):
         ['article_id']
         """
         return list(dict.fromkeys(_PLACE.findall(self.owners)))
+
+    @property
+    def own_key(self) -> str | None:
+        """The column of a row that is itself the key it belongs to; None where it has to be asked for.
+
+        >>> FollowedTable(name="comments", owners="select {article_id}").own_key
+        'article_id'
+        >>> FollowedTable(name="authors", owners="select id from articles where author_id = {id}").own_key
+        """
+        found = _OWN_KEY.fullmatch(self.owners.strip().rstrip(";").strip())
+        return None if found is None else found[1]
 
     @model_validator(mode="after")
     def _names_a_column(self) -> Self:

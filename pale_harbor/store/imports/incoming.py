@@ -237,6 +237,8 @@ def merge_rows(
 def _merge(connection: Connection[Any], collection: Collection, count: int, *, replace: bool) -> Merged:
     """Makes the temporary table of rows, each key once, the collection's records."""
     names: dict[str, Any] = {"id": collection.id, "revision": collection.revision + 1}
+    # Else a few rows are looked for by reading all records.
+    connection.execute("analyze first_rows")
     # Of a replaced collection everything is summed anew, once it is there.
     gone = [] if replace else _sums_of_gone(connection, names)
     deleted = _delete_others(connection, names) if replace else _delete_named(connection, names)

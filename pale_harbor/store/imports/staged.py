@@ -58,7 +58,7 @@ def keep_as_they_are(connection: Connection[Any], collection_id: int, keys: Sequ
 
 
 def ready_to_merge(connection: Connection[Any]) -> None:
-    """Lets the database know what was gathered, where that is much."""
+    """Has what was gathered found by its keys, where that is much."""
     connection.execute("create index on first_rows (key)")
     connection.execute("analyze first_rows")
 

@@ -78,3 +78,8 @@ create trigger following_changed after update on followed_sources for each row w
     is distinct from
     (new.number, new.state, new.phase, new.done, new.waiting, new.problem, new.whole_wanted, new.changes, new.updated)
 ) execute function tell_of_following();
+
+alter table jobs drop constraint jobs_kind_check;
+alter table jobs add constraint jobs_kind_check check (
+    kind in ('import', 'filling', 'asking', 'reading', 'joining', 'tuning', 'ledger', 'remedies', 'simulating', 'growing')
+);

@@ -144,6 +144,19 @@ def sample_of_records(connection: Connection[Any], collection_id: int, count: in
         ).fetchall()
 
 
+def sample_of_keys(connection: Connection[Any], collection_id: int, count: int) -> list[str]:
+    """Keys from all over the collection, in their order."""
+    rows = connection.execute(
+        """
+        select key from (
+            select key from records where collection_id = %s order by md5(key), key limit %s
+        ) as chosen order by key
+        """,
+        [collection_id, count],
+    ).fetchall()
+    return [key for (key,) in rows]
+
+
 def all_records(connection: Connection[Any], collection_id: int) -> Iterator[Record]:
     """Every record in order of key, streamed."""
     with connection.cursor(name="all_records", row_factory=class_row(Record)) as cursor:

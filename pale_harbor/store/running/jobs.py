@@ -12,7 +12,9 @@ from psycopg.types.json import Json
 from pale_harbor.errors import NotFound
 from pale_harbor.store.running.holding import hold
 
-JobKind = Literal["import", "filling", "asking", "reading", "joining", "tuning", "ledger", "remedies", "simulating"]
+JobKind = Literal[
+    "import", "filling", "asking", "reading", "joining", "tuning", "ledger", "remedies", "simulating", "growing"
+]
 JobState = Literal["waiting", "running", "undecided", "done", "failed", "cancelled"]
 FINISHED: Final = ("done", "failed", "cancelled")
 

@@ -26,6 +26,11 @@ class LiveSlab:
         """How many of its records count."""
         return self.slab.record_count if self.alive is None else int(np.count_nonzero(self.alive))
 
+    @property
+    def living_mask(self) -> Alive:
+        """Which of its records count. bool (records,)."""
+        return np.ones(self.slab.record_count, np.bool_) if self.alive is None else self.alive
+
     def lives(self, record_id: int) -> bool:
         """Whether a record counts."""
         return self.alive is None or bool(self.alive[record_id])
@@ -35,6 +40,6 @@ class LiveSlab:
         found = [record_id for key in keys if (record_id := self.slab.keys.find(key)) is not None]
         if not found:
             return self
-        alive = np.ones(self.slab.record_count, np.bool_) if self.alive is None else self.alive.copy()
+        alive = self.living_mask.copy()
         alive[found] = False
         return LiveSlab(self.slab, alive)

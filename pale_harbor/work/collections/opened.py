@@ -5,7 +5,7 @@ it: the changed records go into a slab of their own, and are dead where they wer
 """
 
 from collections.abc import Callable, Generator, Hashable, Iterator, Sequence
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from copy import copy
 from dataclasses import replace
 from functools import cached_property, partial
@@ -60,7 +60,7 @@ from pale_harbor.work.running.timed import timed
 from pale_harbor.work.spaces.open_space import OpenSpace
 
 # Slabs of so many records in all are joined at once; larger ones in the background.
-JOINED_AT_ONCE: Final = 20_000
+JOINED_AT_ONCE: Final = 5_000
 _KEYS_AT_ONCE: Final = 5_000
 
 T = TypeVar("T")
@@ -87,6 +87,8 @@ class OpenCollection:
         self.collection = collection
         self.slabs = tuple(slabs)
         self.record_count = sum(live.living for live in slabs)
+        # Of the readings that were asked for, so that slabs that come can be read likewise before they are joined.
+        self.chains: dict[ReadingName, ChainChoice] = {}
         self._statistics: dict[tuple[str, str], ReadingStatistics] = {}
         self._spaces: dict[str, OpenSpace] = {}
 
@@ -122,6 +124,7 @@ class OpenCollection:
 
     def indexes(self, field: str, chain: ChainChoice) -> list[ReadingIndex]:
         """The index of a field read through a chain in every slab. Raises RecordsChanged."""
+        self.chains[field, chain.identity] = chain
         return [self._index(live, field, chain) for live in self.slabs]
 
     def prepare(self, plan: QueryPlan, language: str | None = None) -> list[PreparedQuery]:
@@ -262,6 +265,19 @@ class OpenCollection:
                 if use.space in spaces and spaces[use.space].is_filled:
                     spaces[use.space].table(self, slab)
 
+    def carry_chains(self, before: "OpenCollection") -> None:
+        """Knows the chains that were asked for before, of readings that are still open somewhere."""
+        known = set[ReadingName]().union(*(live.slab.known_readings() for live in self.slabs))
+        self.chains = {name: chain for name, chain in before.chains.items() if name in known}
+
+    def read_alike(self, parts: Sequence[LiveSlab]) -> None:
+        """Has slabs that are to be joined read as the largest of them is, so that their indexes can be joined too."""
+        for name in max(parts, key=lambda live: live.living).slab.known_readings() & self.chains.keys():
+            # Records that changed meanwhile are read once they are looked for.
+            with suppress(RecordsChanged):
+                for live in parts:
+                    self._index(live, name[0], self.chains[name])
+
     def _index(self, live: LiveSlab, field: str, chain: ChainChoice) -> ReadingIndex:
         index = live.slab.index(field, chain, partial(self._build, live, field, chain), live.dead)
         if index is None:
@@ -339,6 +355,8 @@ def open_collection(
             known = before.collection.revision, list(before.slabs)
         slabs = _brought_up_to_date(connection, folder, collection, known or _kept_slabs(folder, memory), memory)
     opened = OpenCollection(pool, folder, collection, slabs, memory, processes)
+    if before is not None:
+        opened.carry_chains(before)
     small = sum(live.living for live in slabs[_first_to_join(slabs) :]) <= JOINED_AT_ONCE
     if small and _first_to_join(slabs) < len(slabs):
         return with_joined_slabs(opened)
@@ -360,6 +378,7 @@ def with_joined_slabs(opened: OpenCollection) -> OpenCollection:
     first = _first_to_join(slabs)
     folder = opened.folder / _slab_name()
     parts = slabs[first:]
+    opened.read_alike(parts)
     readings = set[ReadingName].intersection(*(live.slab.known_readings() for live in parts))
     vectors = set[tuple[int, str]].intersection(*(live.slab.known_vectors() for live in parts))
     joining = Joining(
@@ -387,8 +406,38 @@ def with_joined_slabs(opened: OpenCollection) -> OpenCollection:
         opened.memory,
         opened.processes,
     )
+    fewer.carry_chains(opened)
     _keep_slab_list(fewer)
     return fewer
+
+
+def taken_over(now: OpenCollection, before: OpenCollection, fewer: OpenCollection) -> OpenCollection | None:
+    """A collection that has changed since it was `before`, with the slab that came of joining that one's last slabs.
+
+    fewer: what joining gave. None where the slabs that were joined are no longer there.
+    """
+    first, count = len(fewer.slabs) - 1, len(before.slabs)
+    if [live.slab.name for live in now.slabs[:count]] != [live.slab.name for live in before.slabs]:
+        return None
+    # What changed meanwhile lives in a later slab, or nowhere.
+    died = [
+        then.slab.keys.term(int(record_id))
+        for then, live in zip(before.slabs[first:], now.slabs[first:count], strict=True)
+        if live.dead > then.dead
+        for record_id in np.flatnonzero(then.living_mask & ~live.living_mask)
+    ]
+    joined = fewer.slabs[-1].without(died)
+    taken = OpenCollection(
+        now.pool,
+        now.folder,
+        now.collection,
+        [*now.slabs[:first], joined, *now.slabs[count:]],
+        now.memory,
+        now.processes,
+    )
+    taken.carry_chains(now)
+    _keep_slab_list(taken)
+    return taken
 
 
 def _first_to_join(slabs: Sequence[LiveSlab]) -> int:

@@ -15,7 +15,7 @@ from pale_harbor.formats.following.document import FollowingDocument, following_
 from pale_harbor.store.database import Pool
 from pale_harbor.store.following.connections import KeptConnection, connection_called
 from pale_harbor.store.following.live.postgresql import LivePostgreSQL
-from pale_harbor.store.following.live.rows import ColumnsChanged, LiveDatabase, SourceAway
+from pale_harbor.store.following.live.rows import ColumnsChanged, LiveDatabase, SourceAway, Unheard
 from pale_harbor.store.following.sources import (
     FOLLOWING,
     FollowedSource,
@@ -39,6 +39,7 @@ _FIRST_WAIT_S: Final = 0.5
 _LONGEST_WAIT_S: Final = 30.0
 # A query that cannot be asked is mended by somebody, at its source or here.
 _SECONDS_UNTIL_ASKED_AGAIN: Final = 10.0
+_SECONDS_BETWEEN_CHECKS: Final = 10.0
 _SECONDS_AN_HOUR: Final = 3_600.0
 _OUR_MISTAKE: Final = "A mistake of the program's keeps it from going on; its log says more. It is tried again."
 
@@ -48,9 +49,13 @@ class Ended(Exception):
 
 
 class Follower:
-    """Follows for one collection. ended: set where nobody wants it any more."""
+    """Follows for one collection. ended: set where nobody wants it any more; sweeps_at_once: whether keys are compared
+    before anything is waited for."""
 
-    def __init__(self, pool: Pool, sealing: Sealing, collection_id: int, ended: Event) -> None:
+    def __init__(
+        self, pool: Pool, sealing: Sealing, collection_id: int, ended: Event, *, sweeps_at_once: bool = False
+    ) -> None:
+        self._sweeps_at_once = sweeps_at_once
         self._pool, self._sealing, self._id, self._ended = pool, sealing, collection_id, ended
         self._failures = 0
         self._noted = Noting(pool, collection_id)
@@ -99,7 +104,11 @@ class Follower:
             except Moved:
                 continue
             except ColumnsChanged as error:
-                self._take_columns(error)
+                self.take_columns(error)
+            except Unheard as error:
+                self._want_whole()
+                self._tell(str(error))
+                self._wait_for(self._source() or source, _SECONDS_UNTIL_ASKED_AGAIN)
             except SourceAway as error:
                 self._tell(str(error))
                 self._wait_for(source, self._next_wait())
@@ -122,8 +131,11 @@ class Follower:
             if not way.can_go_on(source.position) and not source.whole_wanted:
                 self._want_whole()
                 source = self._same(source)
-            turns = Turns(document)
+            turns = Turns(document, sweeps_at_once=self._sweeps_at_once)
             while True:
+                if turns.check_is_due() and not way.can_go_on(source.position) and not source.whole_wanted:
+                    self._want_whole()
+                    source = self._same(source)
                 live.expects = None if source.columns is None else frozenset(source.columns)
                 if source.whole_wanted or turns.whole_is_due(source):
                     self._take_everything(source, document, kept, way)
@@ -131,10 +143,11 @@ class Follower:
                 else:
                     step = self._step(source, document, live, way, turns)
                     if not step.more:
-                        if until_in_step:
+                        if until_in_step and not self._same(source).whole_wanted:
                             self._noted.at_once()
                             return
-                        way.wait(turns.seconds_until_next())
+                        if not until_in_step:
+                            way.wait(turns.seconds_until_next())
                 self._failures = 0
                 source = self._same(source)
 
@@ -201,7 +214,8 @@ class Follower:
         columns = source.columns or [one.name for one in live.columns(document.query)]
         return Taking(self._pool, source, document, columns, wanted=lambda: self._is_wanted(source), told=told)
 
-    def _take_columns(self, error: ColumnsChanged) -> None:
+    def take_columns(self, error: ColumnsChanged) -> None:
+        """Has new columns read for every record; tells of missing ones, and takes nothing until somebody agrees."""
         if error.missing:
             self._tell(
                 f"{error} Records would lose what they have there. Mend the query, or take its columns as they are now."
@@ -261,13 +275,21 @@ class Follower:
 class Turns:
     """When what is due. In the ways in which the database tells, it is looked at all the time."""
 
-    def __init__(self, document: FollowingDocument) -> None:
+    def __init__(self, document: FollowingDocument, *, sweeps_at_once: bool = False) -> None:
         self._document = document
         self._asks = document.way == "asking"
         now = monotonic()
         self._next_asking = now
-        self._next_sweep = now + document.sweep_s
+        self._next_check = now + _SECONDS_BETWEEN_CHECKS
+        self._next_sweep = now + (0.0 if sweeps_at_once else document.sweep_s)
         self._began = now
+
+    def check_is_due(self) -> bool:
+        """Whether it is to be seen that changes are still told of; then it is not for a while."""
+        if monotonic() < self._next_check:
+            return False
+        self._next_check = monotonic() + _SECONDS_BETWEEN_CHECKS
+        return True
 
     def asking_is_due(self) -> bool:
         """Whether what changed is to be asked for."""

@@ -77,7 +77,7 @@ def _by_decoding(live: LivePostgreSQL, mark: str, known: Sequence[KnownTable]) -
         title="Its log, decoded",
         is_ready=not lacking,
         lacking=lacking,
-        price="Nothing more is written when a row changes. The server reads its log once more for us, at most three "
+        price="Nothing more is written when a row changes. The server reads its log once more for us, at most four "
         "hundredths of the time, and holds back what we have not read: while we are away up to the bound that it has.",
         unseen="",
         script=slot_script(mark, known, live.connection.info.user, live.connection) if known else "",

@@ -34,7 +34,7 @@ def reach(kept: KeptConnection, sealing: Sealing, bounds: Bounds = USUAL) -> Liv
 
 
 def reach_at(document: dict[str, Any], secrets: dict[str, str], bounds: Bounds = USUAL) -> LiveDatabase:
-    """The same by a document and what is secret. Raises as `reach`."""
+    """The same by a document and what is secret. Raises SourceAway, SourceRefuses, BadInput."""
     address = database_address(document)
     password = secrets.get(PASSWORD, "")
     match address:

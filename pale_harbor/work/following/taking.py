@@ -4,6 +4,7 @@ from collections.abc import Callable, Generator, Iterable, Iterator, Mapping, Se
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass, field
 from itertools import islice
+from time import perf_counter
 from typing import Any, Final
 
 from psycopg import Connection
@@ -58,10 +59,11 @@ class Moved(Exception):
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """What became of rows that were taken."""
+    """What became of rows that were taken. asked_s: how long the source was asked for them."""
 
     merged: Merged
     unfit: int
+    asked_s: float = 0.0
 
 
 def deletes_most(outlook: Outlook) -> bool:
@@ -82,6 +84,7 @@ class Taking:
     told: Callable[[int], None] = lambda _rows: None
     _evidence: Evidence = field(default_factory=lambda: Evidence(typed=True))
     _unfit: dict[str, str] = field(default_factory=dict[str, str])
+    _asked_s: float = 0.0
 
     def some(
         self,
@@ -100,7 +103,9 @@ class Taking:
             fit: list[str] = []
             for some in _parts(sorted(set(keys)), _KEYS_AT_ONCE):
                 self._check_wanted()
+                begun = perf_counter()
                 rows = live.rows_with_keys(self.document.query, self.document.key, some)
+                self._asked_s += perf_counter() - begun
                 records = self._records(rows)
                 fit += [record.key for record in records]
                 self._stage_records(connection, records)
@@ -249,7 +254,7 @@ class Taking:
         )
         if not noted:
             raise Moved
-        return Taken(merged, len(self._unfit))
+        return Taken(merged, len(self._unfit), self._asked_s)
 
     def _check_wanted(self) -> None:
         if not self.wanted():

@@ -25,8 +25,8 @@ from pale_harbor.store.following.live.rows import LiveDatabase, LiveRow, SourceA
 from pale_harbor.store.following.live.slot import Read, Slot, is_somebody_elses
 from pale_harbor.work.following.taking import Position, Taken, Taking
 
-# Reading the log takes the database this share of the time at most.
-_SHARE_OF_THE_LOG: Final = 0.03
+# What is asked of the database takes it this share of the time at most, unless much waits.
+_SHARE_OF_ITS_TIME: Final = 0.04
 _LEAST_WAIT_S: Final = 0.2
 _LONGEST_WAIT_S: Final = 5.0
 _LONGEST_SLEEP_S: Final = 1.0
@@ -86,6 +86,7 @@ class ByTriggers:
         self._known = known_tables(live, document.tables)
         self._queue = Queue(live, mark, self._known)
         self._state: QueueState | None = None
+        self._pause = _LEAST_WAIT_S
 
     def can_go_on(self, position: Position) -> bool:
         """Whether the queue is the one that was read from, and nothing was taken from it that is not kept here."""
@@ -101,21 +102,26 @@ class ByTriggers:
 
     def step(self, position: Position, takes: Takes) -> Step:
         batch = secrets.token_hex(8)
+        begun = time.perf_counter()
         with self._live.reading():
             noted = self._queue.read()
             if not noted.ids:
                 return Step()
             keys = _owned(self._live, self._known, noted.rows)
             after = {"installed": position["installed"], "batch": batch, "before": position["batch"]}
-            takes().some(self._live, keys, after, len(noted.ids), wants_whole=noted.whole)
+            asked_s = time.perf_counter() - begun
+            taken = takes().some(self._live, keys, after, len(noted.ids), wants_whole=noted.whole)
+        begun = time.perf_counter()
         self._queue.take_away(noted.ids, batch)
+        self._pause = _pause_after(asked_s + taken.asked_s + time.perf_counter() - begun)
         waiting = self._queue.waiting() if noted.more else 0
         return Step(len(noted.ids), waiting, noted.behind_s if waiting else 0.0, noted.more)
 
     def wait(self, seconds: float) -> None:
         # A moment in which more gathers: each taking costs a transaction here.
-        time.sleep(min(_LEAST_WAIT_S, seconds))
-        self._queue.wait(min(_LONGEST_SLEEP_S, max(0.0, seconds - _LEAST_WAIT_S)))
+        time.sleep(self._pause)
+        self._pause = _LEAST_WAIT_S
+        self._queue.wait(min(_LONGEST_SLEEP_S, seconds))
 
     def end(self) -> None:
         """The queue belongs to who made it."""
@@ -166,14 +172,17 @@ class ByDecoding:
             if is_somebody_elses(error):
                 raise SourceAway("Somebody else reads the log by our slot, perhaps a connection that broke.") from error
             raise
-        self._pause = min(_LONGEST_WAIT_S, max(_LEAST_WAIT_S, read.took_s / _SHARE_OF_THE_LOG))
         self._read_to = read.end
+        asked_s = read.took_s
         if read.changes:
-            self._take(read, takes)
+            asked_s += self._take(read, takes)
+            begun = time.perf_counter()
             self._slot.go_on(read.end)
+            asked_s += time.perf_counter() - begun
         elif self._is_worth_letting_go(read.end - state.confirmed):
             takes().some(self._live, [], {"log": read.end}, 0)
             self._slot.go_on(read.end)
+        self._pause = _pause_after(asked_s)
         return Step(
             read.changes,
             read.changes if read.more else 0,
@@ -182,13 +191,16 @@ class ByDecoding:
             kept_bytes=state.kept_bytes,
         )
 
-    def _take(self, read: Read, takes: Takes) -> None:
+    def _take(self, read: Read, takes: Takes) -> float:
+        """How long the database was asked for it, in seconds."""
         for _ in range(_TRIES_UNTIL_SEEN):
+            begun = time.perf_counter()
             with self._live.reading():
                 if are_seen(self._live, read.transactions):
                     keys = _owned(self._live, self._known, read.rows)
-                    takes().some(self._live, keys, {"log": read.end}, read.changes, wants_whole=read.whole)
-                    return
+                    asked_s = time.perf_counter() - begun
+                    taken = takes().some(self._live, keys, {"log": read.end}, read.changes, wants_whole=read.whole)
+                    return asked_s + taken.asked_s
             time.sleep(_SECONDS_UNTIL_SEEN)
         raise SourceAway("What its log tells cannot be seen in the database yet.")
 
@@ -296,6 +308,15 @@ def way_of(live: LiveDatabase, mark: str, document: FollowingDocument) -> WayOfF
 
 def _owned(live: LivePostgreSQL, known: Sequence[KnownTable], rows: dict[int, list[dict[str, Any]]]) -> set[str]:
     return set[str]().union(*(owning_keys(live, known[number], own) for number, own in rows.items()))
+
+
+def _pause_after(asked_s: float) -> float:
+    """How long a database is left alone after it was asked for so many seconds.
+
+    >>> [round(_pause_after(asked_s), 2) for asked_s in (0.001, 0.02, 1.0)]
+    [0.2, 0.5, 5.0]
+    """
+    return min(_LONGEST_WAIT_S, max(_LEAST_WAIT_S, asked_s / _SHARE_OF_ITS_TIME))
 
 
 def _different(taken: Taken) -> int:

@@ -1,7 +1,11 @@
 """Rankers that are not ours: the search in production as a baseline, from its run file or asked over HTTP."""
 
 import itertools
-from typing import Any, Final
+import math
+from collections.abc import Generator, Sequence
+from contextlib import contextmanager
+from decimal import Decimal
+from typing import Any, Final, Protocol
 from urllib.parse import urlsplit
 
 import orjson
@@ -9,11 +13,21 @@ import orjson
 from pale_harbor import __version__
 from pale_harbor.core.measures import in_list_order
 from pale_harbor.errors import BadInput, Cancelled, NotFound, Unavailable
-from pale_harbor.formats.outside_document import AskedService, RunFile, address_for, found_at, outside_document
+from pale_harbor.formats.outside_document import (
+    AskedDatabase,
+    AskedService,
+    RunFile,
+    address_for,
+    found_at,
+    outside_document,
+)
 from pale_harbor.formats.trec import run_in
 from pale_harbor.store.collections.collections import collection_named
+from pale_harbor.store.following.connections import connection_called
+from pale_harbor.store.following.live.rows import Bounds, LiveDatabase, SourceAway, key_text
 from pale_harbor.store.judging.judged_sets import SetQuery, queries_of, set_named, set_with_id
 from pale_harbor.store.measuring.outside_rankers import (
+    OutsideRanker,
     add_asking,
     all_secrets,
     drop_outside,
@@ -25,6 +39,7 @@ from pale_harbor.store.measuring.outside_rankers import (
 )
 from pale_harbor.store.measuring.runs import RunList, save_outside_run
 from pale_harbor.store.running.jobs import Job, end_job, is_held, job_with_id, want_cancel
+from pale_harbor.work.following.reaching import reach
 from pale_harbor.work.running.asking import Asking, NotAnswered, with_retries
 from pale_harbor.work.running.sealing import is_sealed
 from pale_harbor.work.running.worker import Doing, Progress, do_job
@@ -36,6 +51,8 @@ _TRIES: Final = 3
 _FIRST_WAIT: Final = 0.5
 # What a run needs and nobody sent.
 _QUIET: Final = "Pale Harbor"
+# A statement is tried with it before it is kept.
+_TRIED_WITH: Final = "harbour"
 
 
 def bring_run(
@@ -61,7 +78,7 @@ def bring_run(
             )
         existing = next((one for one in outside_rankers_of(connection, collection.id) if one.name == name), None)
         if existing is not None and existing.document.get("kind") != "file":
-            raise BadInput(f'"{name}" is asked over HTTP. Choose another name for the run file.')
+            raise BadInput(f'"{name}" is asked for its lists. Choose another name for the run file.')
         put_outside(connection, collection.id, name, RunFile().model_dump(), {})
         lists = [
             RunList(query, keys, [own[key] for key in keys], len(keys))
@@ -78,11 +95,15 @@ def bring_run(
 def put_service(
     bench: Workbench, collection_name: str, name: str, document: dict[str, Any], secrets: dict[str, str]
 ) -> None:
-    """Keeps how a service is asked. secrets: header values; those left out stay, unless another host is asked now.
+    """Keeps how a service or a database is asked. secrets: header values of a service; those left out stay, unless
+    another host is asked now.
 
     Raises NotFound, BadInput for what cannot be asked.
     """
     service = outside_document(document)
+    if isinstance(service, AskedDatabase):
+        _put_database(bench, collection_name, name, service)
+        return
     if not isinstance(service, AskedService):
         raise BadInput("Bring the lists of a run file with the file itself.")
     with bench.pool.connection() as connection:
@@ -97,6 +118,17 @@ def put_service(
                 raise BadInput(f"Say what the header {header} holds: plain letters on one line.")
         kept = bench.sealing.sealed({header: known[header] for header in service.headers})
         put_outside(connection, collection.id, name, service.model_dump(), kept)
+
+
+def _put_database(bench: Workbench, collection_name: str, name: str, asked: AskedDatabase) -> None:
+    with bench.pool.connection() as connection:
+        collection = collection_named(connection, collection_name)
+        kept = connection_called(connection, collection.id, asked.connection)
+    # What is wrong with the statement is told now, and not at the first query of a set.
+    with reach(kept, bench.sealing, Bounds(statement_s=asked.seconds)) as live:
+        _keys_and_scores(live.ranked(asked.statement, _TRIED_WITH, asked.top))
+    with bench.pool.connection() as connection:
+        put_outside(connection, collection.id, name, asked.model_dump(), {})
 
 
 def seal_secrets(bench: Workbench) -> None:
@@ -131,7 +163,7 @@ def begin(bench: Workbench, collection_name: str, name: str, set_name: str, *, b
         collection = collection_named(connection, collection_name)
         kept = set_named(connection, collection.id, set_name)
         outside = outside_named(connection, collection.id, name)
-        if not isinstance(outside_document(outside.document), AskedService):
+        if isinstance(outside_document(outside.document), RunFile):
             raise BadInput(f'"{name}" stands in a run file: there is nobody to ask. Bring a newer file instead.')
         queries = queries_of(connection, kept.id)
         if not queries:
@@ -166,13 +198,10 @@ def askings_done(bench: Workbench) -> Doing:
             collection = collection_named(connection, collection_name)
             queries = queries_of(connection, kept.id)
         state = (collection.revision, collection.fingerprint)
-        service = outside_document(outside.document)
-        assert isinstance(service, AskedService)
+        asked = outside_document(outside.document)
+        assert not isinstance(asked, RunFile)
         progress.begin("asking", len(queries))
-        headers = {"Accept": "application/json", "User-Agent": _QUIET}
-        secrets = bench.sealing.opened(outside.secrets)
-        with Asking(service.seconds, headers, secrets, progress.is_wanted) as own:
-            asking = _AskingAround(service, own, progress)
+        with _asking_around(bench, outside, asked, progress) as asking:
             try:
                 lists = [asking.rank(query) for query in queries]
                 progress.note()
@@ -183,6 +212,75 @@ def askings_done(bench: Workbench) -> Doing:
             end_job(connection, job.id, "done")
 
     return doing
+
+
+class _Asks(Protocol):
+    """Whoever is asked for lists."""
+
+    def rank(self, query: SetQuery) -> RunList:
+        """The list for one query. Raises Unavailable with the query and what was wrong, Cancelled."""
+        ...
+
+
+@contextmanager
+def _asking_around(
+    bench: Workbench, outside: OutsideRanker, asked: AskedService | AskedDatabase, progress: Progress
+) -> Generator[_Asks]:
+    if isinstance(asked, AskedDatabase):
+        with bench.pool.connection() as connection:
+            kept = connection_called(connection, outside.collection_id, asked.connection)
+        with reach(kept, bench.sealing, Bounds(statement_s=asked.seconds)) as live:
+            yield _AskingDatabase(asked, live, progress)
+        return
+    headers = {"Accept": "application/json", "User-Agent": _QUIET}
+    with Asking(asked.seconds, headers, bench.sealing.opened(outside.secrets), progress.is_wanted) as own:
+        yield _AskingAround(asked, own, progress)
+
+
+class _AskingDatabase:
+    """One asking of a database, at its pace."""
+
+    def __init__(self, asked: AskedDatabase, live: LiveDatabase, progress: Progress) -> None:
+        self._asked, self._live, self._progress = asked, live, progress
+        self._begun = False
+
+    def rank(self, query: SetQuery) -> RunList:
+        """The list for one query. Raises Unavailable with the query and what was wrong, Cancelled."""
+        if self._begun:
+            self._progress.wait(1 / self._asked.pace)
+        self._begun = True
+        try:
+            rows = self._live.ranked(self._asked.statement, query.query, self._asked.top)
+            kept = _keys_and_scores(rows)
+        except (SourceAway, BadInput) as error:
+            raise Unavailable(f'For "{query.query[:80]}": {error}') from error
+        self._progress.more(1)
+        return RunList(query.query_id, list(kept), list(kept.values()), len(kept))
+
+
+def _keys_and_scores(rows: Sequence[tuple[Any, ...]]) -> dict[str, float]:
+    """The list that rows are, each record where it stands first: with the scores that they give, or falling by one.
+
+    Raises BadInput.
+    """
+    if rows and len(rows[0]) > 2:
+        raise BadInput(f"The statement gives {len(rows[0])} columns: a key, and a score if there is one.")
+    kept: dict[str, float] = {}
+    before = math.inf
+    for place, row in enumerate(rows):
+        key = key_text(row[0])
+        if key is None:
+            raise BadInput("The statement gives a row without a key in its first column.")
+        score = float(len(rows) - place)
+        if len(row) == 2:
+            if isinstance(row[1], bool) or not isinstance(row[1], int | float | Decimal):
+                raise BadInput(f"The second column is a score, a number: here it is {str(row[1])[:40]!r}.")
+            score = float(row[1])
+            if score > before:
+                raise BadInput("The scores do not fall along the list: order the rows by them, the greatest first.")
+            before = score
+        kept.setdefault(key, score)
+    return kept
 
 
 class _AskingAround:

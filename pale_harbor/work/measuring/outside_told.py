@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from pale_harbor.formats.outside_document import outside_document
 from pale_harbor.store.collections.collections import collection_named
 from pale_harbor.store.judging.judged_sets import sets_of
 from pale_harbor.store.measuring.outside_rankers import outside_rankers_of
@@ -16,7 +17,7 @@ class OutsideTold:
     a list, sets without any left out."""
 
     name: str
-    kind: Literal["file", "service"]
+    kind: Literal["file", "service", "database"]
     document: dict[str, Any]
     state: str
     judged_set: str | None
@@ -34,7 +35,7 @@ def outside_told(bench: Workbench, collection_name: str) -> list[OutsideTold]:
         return [
             OutsideTold(
                 name=one.name,
-                kind="file" if one.document.get("kind") == "file" else "service",
+                kind=outside_document(one.document).kind,
                 document=one.document,
                 state=one.state,
                 judged_set=next((own.name for own in sets if own.id == one.set_id), None),

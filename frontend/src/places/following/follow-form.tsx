@@ -30,11 +30,14 @@ function useSaying({ collection, before, onDone }: Props) {
     looking.forget()
     forget()
   }
-  const draft = (table: string, joins: string[] | null) =>
-    looking.act(() => draftQuery(collection.name, said.connection, table, joins), {
+  const draft = (table: string, joins: string[] | null) => {
+    // What was ticked stays ticked while the query is drafted.
+    if (joins !== null) setSaid((now) => ({ ...now, joins }))
+    return looking.act(() => draftQuery(collection.name, said.connection, table, joins), {
       then: ({ drafted, joins: chosen }) =>
         say({ table, joins: chosen, query: drafted.query, key: drafted.key, tables: drafted.tables }),
     })
+  }
   const look = () =>
     looking.act(() => lookAtQuery(collection.name, said.connection, lookOf(said)), {
       then: (seen) => {

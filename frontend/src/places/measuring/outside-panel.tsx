@@ -1,4 +1,4 @@
-// Rankers that are not ours: a run file, or a search that is asked over HTTP.
+// Rankers that are not ours: a run file, or a search that is asked over HTTP or by SQL.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState, type ChangeEvent } from 'react'
 import {
@@ -16,13 +16,23 @@ import { ProblemNote } from '../../parts/notes'
 import { letGo, useHeld } from '../../parts/use-held'
 import { useDoing } from '../../shell/use-doing'
 import { Changing } from '../../shell/changing'
+import { DatabaseSearchForm } from './database-search-form'
+import { Field, INPUT as input } from './outside-field'
+
+type Adding = 'file' | 'service' | 'database'
+
+const ADDING: readonly [Adding, string][] = [
+  ['file', 'Bring a run file'],
+  ['service', 'Ask over HTTP'],
+  ['database', 'Ask a database'],
+]
 
 export function OutsidePanel({ collection, set }: { collection: Collection; set: string }) {
   const found = useQuery(outsideRankers(collection.name))
   const { busy, problem, act } = useDoing('measuring', collection.name)
   const client = useQueryClient()
   const held = `outside ${collection.name}/`
-  const [adding, setAdding] = useHeld<'file' | 'service' | null>(`${held}adding`, null)
+  const [adding, setAdding] = useHeld<Adding | null>(`${held}adding`, null)
   // When an asking ends, what was compared with it is compared anew.
   const running = found.data?.some((one) => one.state === 'running') ?? false
   useEffect(() => {
@@ -49,17 +59,17 @@ export function OutsidePanel({ collection, set }: { collection: Collection; set:
             />
           ))}
         </ul>
-        <div className="flex gap-2 py-2">
-          <button type="button" className="btn btn-xs" onClick={() => setAdding(adding === 'file' ? null : 'file')}>
-            Bring a run file
-          </button>
-          <button
-            type="button"
-            className="btn btn-xs"
-            onClick={() => setAdding(adding === 'service' ? null : 'service')}
-          >
-            Ask over HTTP
-          </button>
+        <div className="flex flex-wrap gap-2 py-2">
+          {ADDING.map(([what, name]) => (
+            <button
+              key={what}
+              type="button"
+              className="btn btn-xs"
+              onClick={() => setAdding(adding === what ? null : what)}
+            >
+              {name}
+            </button>
+          ))}
         </div>
       </Changing>
       {adding === 'file' && (
@@ -67,6 +77,16 @@ export function OutsidePanel({ collection, set }: { collection: Collection; set:
           busy={busy}
           onBring={(name, file, text) =>
             act(() => bringRun(collection.name, name, set, file, text)).then((done) => done && letGo(held))
+          }
+        />
+      )}
+      {adding === 'database' && (
+        <DatabaseSearchForm
+          collection={collection.name}
+          held={held}
+          busy={busy}
+          onPut={(name, document) =>
+            act(() => putService(collection.name, name, document, {})).then((done) => done && letGo(held))
           }
         />
       )}
@@ -98,7 +118,7 @@ function OutsideLine(props: {
     <li className="line-b py-2" aria-label={outside.name}>
       <div className="flex items-baseline gap-2">
         <b className="min-w-0 flex-1 truncate font-semibold">{outside.name}</b>
-        {outside.kind === 'service' &&
+        {outside.kind !== 'file' &&
           (outside.state === 'running' ? (
             <button type="button" className="link small" onClick={props.onCancel}>
               cancel
@@ -137,17 +157,6 @@ function OutsideLine(props: {
       )}
       {outside.problem && <p className="loss small wrap-anywhere">{outside.problem}</p>}
     </li>
-  )
-}
-
-const input = 'input input-sm w-full border-base-300 bg-transparent'
-
-function Field({ name, children }: { name: string; children: React.ReactNode }) {
-  return (
-    <label className="block pb-2">
-      <span className="quiet small block">{name}</span>
-      {children}
-    </label>
   )
 }
 

@@ -10,6 +10,7 @@ import { useDraft, useSetName } from '../../shell/use-draft'
 import { ViewTabs } from '../../shell/view-tabs'
 import { TUNING_VIEWS } from '../../shell/views'
 import { FirstTuning } from './first-tuning'
+import { GrowthView } from './growth-view'
 import { LedgerView } from './ledger-view'
 import { RemediesView } from './remedies-view'
 import { PlanForm } from './plan-form'
@@ -34,6 +35,8 @@ export function Tuning({ collection }: { collection: Collection }) {
       <div className="min-h-0 flex-1">
         {here.view === 'remedies' ? (
           <RemediesView key={set} collection={collection} set={set} />
+        ) : here.view === 'growth' ? (
+          <GrowthView key={set} collection={collection} set={set} />
         ) : here.view === 'ledger' ? (
           <LedgerView key={set} collection={collection} set={set} />
         ) : (

@@ -178,7 +178,7 @@ class LivePostgreSQL(Expecting):
         parts = {"column": sql.Identifier(changed_at), "type": _as_written(written)}
         # At or after: rows of the same moment may have come since. Only a moment can be told a while earlier.
         if since is None:
-            condition, values = "%s is null", [None]
+            condition, values = "%s::text is null", [None]
         elif written in _MOMENTS:
             condition, values = "{column} >= %s::{type} - make_interval(secs => %s)", [since, overlap_s]
         else:

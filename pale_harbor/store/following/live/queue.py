@@ -16,7 +16,7 @@ from psycopg import Connection, sql
 
 from pale_harbor.store.following.live.owners import KnownTable
 from pale_harbor.store.following.live.postgresql import LivePostgreSQL, told
-from pale_harbor.store.following.live.rows import SourceRefuses
+from pale_harbor.store.following.live.rows import SourceRefuses, Unheard
 
 _CHANGES_AT_ONCE: Final = 5_000
 # Any number of our own; with the hash of the queue's name the lock of whoever waits to be woken.
@@ -60,15 +60,10 @@ def queue_script(mark: str, known: Sequence[KnownTable], role: str, connection: 
             number=sql.Literal(number),
             noting=sql.Identifier(f"note_{number}"),
             table=sql.SQL(cast(LiteralString, one.table.written)),
-            inserted=sql.Identifier(f"{_schema(mark)}_insert"),
-            updated=sql.Identifier(f"{_schema(mark)}_update"),
-            deleted=sql.Identifier(f"{_schema(mark)}_delete"),
+            changed=sql.Identifier(f"{_schema(mark)}_change"),
             emptied=sql.Identifier(f"{_schema(mark)}_truncate"),
-            row=sql.SQL("jsonb_build_object({})").format(
-                sql.SQL(", ").join(
-                    sql.SQL("{}, r.{}").format(sql.Literal(column), sql.Identifier(column)) for column in one.columns
-                )
-            ),
+            old=_telling(one, sql.Identifier("old")),
+            new=_telling(one, sql.Identifier("new")),
         )
         for number, one in enumerate(known)
     ]
@@ -126,11 +121,9 @@ class Queue:
         return QueueState(*row)
 
     def _refuse_silent(self, connection: Connection[Any]) -> None:
-        """Raises SourceRefuses where a trigger is gone or switched off: what it did not note is known to nobody."""
+        """Raises Unheard where a trigger is gone or switched off: what it did not note is known to nobody."""
         wanted = {
-            (one.table.full_name, f"{self._schema}_{how}")
-            for one in self._known
-            for how in ("insert", "update", "delete", "truncate")
+            (one.table.full_name, f"{self._schema}_{how}") for one in self._known for how in ("change", "truncate")
         }
         rows = connection.execute(
             """
@@ -143,7 +136,7 @@ class Queue:
         missing = sorted(wanted - {(table, name) for table, name in rows})
         if missing:
             table, name = missing[0]
-            raise SourceRefuses(
+            raise Unheard(
                 f"The trigger {name} on {table} is gone or switched off. Switch it on, or have the script run once "
                 "more; everything is compared then."
             )
@@ -230,6 +223,12 @@ class Queue:
                     connection.execute("select pg_advisory_unlock(%s, %s)", [_WAITING, self._lock])
 
 
+def _telling(known: KnownTable, row: sql.Identifier) -> sql.Composed:
+    """What tells whose a row is."""
+    parts = [sql.SQL("{}, {}.{}").format(sql.Literal(name), row, sql.Identifier(name)) for name in known.columns]
+    return sql.SQL("jsonb_build_object({})").format(sql.SQL(", ").join(parts))
+
+
 def _schema(mark: str) -> str:
     return f"pale_harbor_{mark}"
 
@@ -273,25 +272,21 @@ end $$;
 _OF_A_TABLE: Final = """
 create function {schema}.{noting}() returns trigger language plpgsql security definer set search_path = pg_catalog as $$
 begin
-    if tg_op = 'INSERT' then
-        insert into {schema}.changes (of, row) select {number}, {row} from new_rows as r;
-    elsif tg_op = 'DELETE' then
-        insert into {schema}.changes (of, row) select {number}, {row} from old_rows as r;
-    elsif tg_op = 'UPDATE' then
-        insert into {schema}.changes (of, row)
-        select {number}, {row} from old_rows as r union select {number}, {row} from new_rows as r;
-    else
+    if tg_op = 'TRUNCATE' then
         insert into {schema}.changes (of) values ({number});
+    elsif tg_op = 'DELETE' then
+        insert into {schema}.changes (of, row) values ({number}, {old});
+    else
+        insert into {schema}.changes (of, row) values ({number}, {new});
+        if tg_op = 'UPDATE' and {old} <> {new} then
+            insert into {schema}.changes (of, row) values ({number}, {old});
+        end if;
     end if;
     perform {schema}.wake();
     return null;
 end $$;
-create trigger {inserted} after insert on {table} referencing new table as new_rows
-    for each statement execute function {schema}.{noting}();
-create trigger {updated} after update on {table} referencing old table as old_rows new table as new_rows
-    for each statement execute function {schema}.{noting}();
-create trigger {deleted} after delete on {table} referencing old table as old_rows
-    for each statement execute function {schema}.{noting}();
+create trigger {changed} after insert or update or delete on {table}
+    for each row execute function {schema}.{noting}();
 create trigger {emptied} after truncate on {table}
     for each statement execute function {schema}.{noting}();
 """

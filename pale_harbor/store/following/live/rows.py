@@ -61,6 +61,10 @@ class Planned:
     tables: list[str]
 
 
+class Unheard(SourceRefuses):
+    """What should tell of changes does not: some may be known to nobody, and everything has to be compared."""
+
+
 class ColumnsChanged(SourceRefuses):
     """A query gives other columns than it gave before. missing, new: their names."""
 

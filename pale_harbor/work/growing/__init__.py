@@ -1,0 +1,1 @@
+"""Collections as they would be at many times their records."""
