@@ -99,13 +99,16 @@ def main(
 
 
 def _in_step() -> dict[str, Any]:
+    from benchmarks.growing import growth_figures
     from benchmarks.in_step import latency_figures, load_figures
 
+    grown = growth_figures()
+    _print("Ten times the records: estimated, and as it is", grown)
     figures = {"in_step": latency_figures()}
     _print("Found by a search after it was written in a live database", figures["in_step"])
     figures["followed"] = load_figures()
     _print("What following costs a database, by pgbench's default script", figures["followed"])
-    return figures
+    return figures | {"growth": grown}
 
 
 def _print(title: str, rows: list[Figures]) -> None:

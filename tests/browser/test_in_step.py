@@ -98,7 +98,7 @@ def test_what_is_wrong_is_said_and_what_follows_is_not_changed_here(page: Page, 
     expect(page.get_by_label("How it stands")).to_contain_text("In step with")
     page.get_by_role("button", name="End the following").click()
     page.get_by_role("button", name="End it").click()
-    expect(page.get_by_label("Query")).to_have_count(0)
+    expect(page.get_by_role("region", name="How it stands")).to_have_count(0)
     expect(page.get_by_label("Connection", exact=True).first).to_be_visible()
 
 

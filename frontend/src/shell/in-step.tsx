@@ -19,7 +19,7 @@ export function InStep({ collection }: { collection: string }) {
       aria-label={`Following: ${stripText(now)}`}
       to={`/${collection}/records${carried(params, { view: 'following' })}`}
       title={now.problem || standingText(now)}
-      className={`small whitespace-nowrap no-underline hover:underline max-lg:hidden ${well ? 'quiet' : 'loss'}`}
+      className={`small whitespace-nowrap no-underline hover:underline ${well ? 'quiet' : 'loss'}`}
     >
       <span aria-hidden className={`mr-1 inline-block size-[7px] ${well ? 'bg-secondary' : 'rotate-45 bg-error'}`} />
       {stripText(now)}

@@ -106,7 +106,7 @@ def draft(catalogue: Catalogue, table: str, joins: Sequence[str] | None = None) 
         _join(catalogue, names, way, columns, joined)
         _own(catalogue, root, key, way, owners)
     query = "\n".join(
-        ["select", ",\n".join(f"    {column}" for column in columns), f"from {root.written} as {names.root}", *joined]
+        ["select", ",\n".join(f"    {column}" for column in columns), f"from {_as(root.written, names.root)}", *joined]
     )
     tables = [
         FollowedTable(name=_known(catalogue, of).written, owners="\nunion\n".join(dict.fromkeys(selects)))
@@ -146,7 +146,7 @@ def _join(catalogue: Catalogue, names: _Names, way: Sequence[Step], columns: lis
         before = names.root
         for step, alias in zip(way, aliases, strict=True):
             table = _known(catalogue, step.to)
-            joined.append(f"left join {table.written} as {alias} on {_condition(step, before, alias)}")
+            joined.append(f"left join {_as(table.written, alias)} on {_condition(step, before, alias)}")
             before = alias
         columns.extend(f"{aliases[-1]}.{_quoted(one)} as {names.column(called, one)}" for one in told)
         return
@@ -155,12 +155,16 @@ def _join(catalogue: Catalogue, names: _Names, way: Sequence[Step], columns: lis
     order = ", ".join(f"{aliases[-1]}.{_quoted(one)}" for one in last.key) or "1"
     lists = ", ".join(f"array_agg({aliases[-1]}.{_quoted(one)} order by {order}) as {_quoted(one)}" for one in told)
     first = _known(catalogue, way[0].to)
-    inner = [f"    select {lists}", f"    from {first.written} as {aliases[0]}"]
+    inner = [f"    select {lists}", f"    from {_as(first.written, aliases[0])}"]
     for step, before, alias in zip(way[1:], aliases, aliases[1:], strict=False):
-        inner.append(f"    join {_known(catalogue, step.to).written} as {alias} on {_condition(step, before, alias)}")
+        inner.append(f"    join {_as(_known(catalogue, step.to).written, alias)} on {_condition(step, before, alias)}")
     inner.append(f"    where {_condition(way[0], names.root, aliases[0])}")
     joined.append("left join lateral (\n" + "\n".join(inner) + f"\n) as {gathered} on true")
     columns.extend(f"{gathered}.{_quoted(one)} as {names.column(called, one)}" for one in told)
+
+
+def _as(written: str, alias: str) -> str:
+    return written if written == alias else f"{written} as {alias}"
 
 
 def _own(catalogue: Catalogue, root: LiveTable, key: str, way: Sequence[Step], owners: dict[str, list[str]]) -> None:
@@ -171,6 +175,13 @@ def _own(catalogue: Catalogue, root: LiveTable, key: str, way: Sequence[Step], o
         if length == 1 and not first.forward and first.reference.to_columns == [key]:
             # It says itself whose it is.
             owners.setdefault(last.to, []).append(f"select {{{first.reference.columns[0]}}}")
+            continue
+        if length == 1:
+            here, there = _columns(last)
+            conditions = " and ".join(f"{_quoted(one)} = {{{other}}}" for one, other in zip(here, there, strict=True))
+            owners.setdefault(last.to, []).append(
+                " ".join([f"select {_quoted(key)}", f"from {root.written}", f"where {conditions}"])
+            )
             continue
         tables = [root, *(_known(catalogue, step.to) for step in part[:-1])]
         select = [f"select own_0.{_quoted(key)}", f"from {root.written} as own_0"]

@@ -91,7 +91,7 @@ def _by_triggers(live: LivePostgreSQL, mark: str, known: Sequence[KnownTable]) -
             Queue(live, mark, known).state()
             lacking = []
         except SourceRefuses as error:
-            lacking = [Lacking(str(error), "Run the script below as the owner of the tables.")]
+            lacking = [Lacking(str(error).rstrip("."), "The script stands below.")]
     return WayOffered(
         way="triggers",
         by=None,

@@ -50,7 +50,7 @@ function Chosen({ one, said, busy, onSay, onLook }: Omit<Props, 'looked'> & { on
     <div className="pt-1 pl-6">
       {one.lacking.map((lack) => (
         <p key={lack.what} className="max-w-[90ch] wrap-anywhere">
-          <span className="loss">Not yet: {lack.what}.</span> {lack.remedy}
+          <span className="loss">Not yet: {lack.what}.</span> <span className="wrap-anywhere">{lack.remedy}</span>
         </p>
       ))}
       {one.script && !one.is_ready && (

@@ -151,12 +151,12 @@ function Grounds({ estimate, by }: { estimate: Of; by: string }) {
     <section aria-label="What it is of" className="max-w-[80ch] pt-5">
       <h2 className="heading quiet pb-1">What it is of</h2>
       <p>
-        {by} changes by <span className="figure">{deltaText(estimate.by_doubling)}</span> with each doubling, as
+        {by} changes by <span className="tabular-nums">{deltaText(estimate.by_doubling)}</span> with each doubling, as
         measured on parts of the records, by the judgments of these alone:
       </p>
       <ul className="pb-2">
         {estimate.subsamples.map((one) => (
-          <li key={one.share} className="figure">
+          <li key={one.share} className="tabular-nums">
             {countText(one.records)} records:{' '}
             {one.values.map((value) => measureText(value)).join(', ') || 'nothing judged'}
           </li>

@@ -99,10 +99,13 @@ class Queue:
                 "select obj_description(oid, 'pg_namespace') from pg_namespace where nspname = %s", [self._schema]
             ).fetchone()
             if row is None:
-                raise SourceRefuses("Nothing is noted yet: have the script run in the database by its tables' owner.")
+                raise SourceRefuses(
+                    "nothing is noted there yet: have the script run in the database by the owner of its tables."
+                )
             if row[0] != queue_digest(self._known):
                 raise SourceRefuses(
-                    "What is noted is not what is followed now: have the script, which is another one, run once more."
+                    "what is noted there is not what is followed now: have the script, which is another one, run "
+                    "once more."
                 )
             self._refuse_silent(connection)
             return self._state(connection)
