@@ -6,7 +6,7 @@ The database and whoever works in it have one processor, Pale Harbor another one
 import os
 import re
 import subprocess
-from collections.abc import Iterator
+from collections.abc import Generator
 from contextlib import contextmanager
 from typing import Any, Final
 
@@ -117,7 +117,7 @@ def _wait_until_in_step(here: Harbor) -> None:
 
 
 @contextmanager
-def _source() -> Iterator[Cluster]:
+def _source() -> Generator[Cluster]:
     """A cluster that keeps what it says it keeps."""
     cluster = Cluster(make_data_folder() / "database", _LOGICAL)
     cluster.start()

@@ -13,7 +13,7 @@ def rows(page: Page):
 def test_the_views_are_reached_by_number(page: Page):
     page.goto("/saltmere/records")
     expect(page.get_by_label("Fields", exact=True)).to_be_visible()
-    for key, view in (("2", "browse"), ("3", "display"), ("4", "import"), ("6", "deleted"), ("7", "collections")):
+    for key, view in (("2", "browse"), ("3", "display"), ("4", "import"), ("5", "following"), ("7", "deleted")):
         page.keyboard.press(key)
         expect(page).to_have_url(re.compile(f"view={view}"))
     page.keyboard.press("?")
@@ -73,7 +73,7 @@ def test_a_database_that_does_not_answer_is_told(page: Page):
     form.get_by_label("Connection string").fill("postgresql://nobody@127.0.0.1:1/nothing")
     form.get_by_label("Query").fill("select 1 as id")
     form.get_by_role("button", name="Look at the first rows").click()
-    expect(page.get_by_role("alert")).to_contain_text("The database cannot be read")
+    expect(page.get_by_role("alert")).to_contain_text("The database does not answer")
 
 
 def test_a_type_that_leaves_a_field_out_and_a_role_hold(page: Page):

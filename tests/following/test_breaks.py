@@ -6,6 +6,7 @@ from typing import Any
 
 import psycopg
 import pytest
+from psycopg.types.json import Json
 
 from pale_harbor.errors import BadInput
 from pale_harbor.formats.following.document import FollowingDocument
@@ -225,7 +226,7 @@ def test_what_was_taken_from_the_queue_by_a_later_state_of_our_data_is_compared(
     caught_up(pool, told)
     with pool.connection() as connection:
         # As it was before both.
-        connection.execute("update followed_sources set position = %s", [psycopg.types.json.Json(before)])
+        connection.execute("update followed_sources set position = %s", [Json(before)])
         connection.execute("update records set field_values = '{\"id\": 2}', content_hash = '\\x00' where key = '2'")
     caught_up(pool, told)
     assert kept(pool, told) == newsroom.records()
@@ -323,13 +324,13 @@ def test_what_cannot_be_followed_is_refused_before_it_is_kept(
 
 def test_a_source_that_is_away_is_told_as_that(pool: Pool, elsewhere: Cluster, newsroom: Newsroom, told: int):
     with psycopg.connect(elsewhere.keepers_address(), autocommit=True) as connection:
-        connection.execute(f"alter database {newsroom.name} allow_connections false")
+        connection.execute(f"alter database {newsroom.name} allow_connections false".encode())
         connection.execute("select pg_terminate_backend(pid) from pg_stat_activity where datname = %s", [newsroom.name])
         try:
             with pytest.raises((SourceAway, SourceRefuses)):
                 caught_up(pool, told)
         finally:
-            connection.execute(f"alter database {newsroom.name} allow_connections true")
+            connection.execute(f"alter database {newsroom.name} allow_connections true".encode())
     caught_up(pool, told)
     assert kept(pool, told) == newsroom.records()
 

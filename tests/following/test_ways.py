@@ -51,6 +51,7 @@ def test_what_is_told_is_taken_and_nothing_is_lost(
     install(pool, newsroom, document)
     caught_up(pool, collection_id)
     assert kept(pool, collection_id) == newsroom.records()
+    source = caught_up(pool, collection_id)
     for _ in range(5):
         with newsroom.connect() as connection:
             for _ in range(20):

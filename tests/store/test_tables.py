@@ -183,6 +183,7 @@ def test_migrations_are_applied_once_whoever_comes_first(pool: Pool):
         "0022_delivery.sql",
         "0023_scanned_pages.sql",
         "0024_when_records_changed.sql",
+        "0025_in_step.sql",
     ]
 
 

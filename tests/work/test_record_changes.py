@@ -210,3 +210,77 @@ def test_joining_in_the_background_is_a_job_whose_end_is_kept(
         begun[-1]()
     # The one that ended before is forgotten.
     assert joining_jobs(bench) == [("failed", "The disk is full.")]
+
+
+def test_what_changed_while_large_slabs_were_joined_ranks_the_same(
+    bench: Workbench, tmp_path: Path, simple_ranker: RankerDocument, monkeypatch: pytest.MonkeyPatch
+):
+    choice = RankerChoice(document=simple_ranker)
+    truth = {f"a{i}": {"id": f"a{i}", "title": "fog", "text": f"bell {i}"} for i in range(20)}
+    load_rows(bench.pool, tmp_path, list(truth.values()))
+    begun: list[Callable[[], None]] = []
+
+    def begin(_name: str, work: Callable[[], None]) -> None:
+        begun.append(work)
+
+    monkeypatch.setattr(opened_module, "JOINED_AT_ONCE", 0)
+    monkeypatch.setattr("pale_harbor.work.workbench.in_background", begin)
+
+    def put(key: str, text: str) -> None:
+        truth[key] = {"id": key, "title": "fog", "text": text}
+        put_records(bench.pool, "coast", [truth[key]])
+        found(bench, "fog bell", choice)
+
+    found(bench, "fog bell", choice)
+    for number in range(6):
+        put(f"b{number}", "bell bell")
+    # One at a time, however often records change meanwhile.
+    assert len(begun) == 1
+    put("a1", "changed while it was joined, bell")
+    put("b0", "changed too, bell")
+    put("c0", "new, bell")
+    remove_records(bench.pool, "coast", ["a2", "b1"])
+    del truth["a2"], truth["b1"]
+    before = found(bench, "fog bell", choice)
+    slabs = len(bench.with_collection("coast", lambda opened: opened.slabs))
+    begun[0]()
+    assert len(bench.with_collection("coast", lambda opened: opened.slabs)) < slabs
+    load_rows(bench.pool, tmp_path, list(truth.values()), "whole")
+    expected = found(bench, "fog bell", choice, "whole")
+    assert found(bench, "fog bell", choice) == before == expected
+    assert found(Workbench(bench.pool, bench.index_folder), "fog bell", choice) == expected
+    # And the next one may begin.
+    put("c1", "bell")
+    assert len(begun) > 1
+
+
+def test_slabs_that_are_no_longer_there_are_not_replaced(
+    bench: Workbench, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+):
+    load_rows(bench.pool, tmp_path, [{"id": f"a{i}", "title": "fog"} for i in range(4)])
+    bench.with_collection("coast", lambda opened: opened.record_count)
+    monkeypatch.setattr(opened_module, "JOINED_AT_ONCE", 0)
+    monkeypatch.setattr("pale_harbor.work.workbench.in_background", lambda _name, _work: None)
+    put_records(bench.pool, "coast", [{"id": "b", "title": "fog"}])
+
+    def work(opened: OpenCollection) -> OpenCollection | None:
+        fewer = opened_module.with_joined_slabs(opened)
+        assert opened_module.taken_over(opened, opened, fewer) is not None
+        return opened_module.taken_over(fewer, opened, fewer)
+
+    assert bench.with_collection("coast", work) is None
+
+
+def test_slabs_that_come_are_read_as_the_large_one_is_before_they_are_joined(
+    bench: Workbench, tmp_path: Path, simple_ranker: RankerDocument
+):
+    choice = RankerChoice(document=simple_ranker)
+    load_rows(bench.pool, tmp_path, [{"id": f"a{i}", "title": "fog", "text": "bell"} for i in range(8)])
+    found(bench, "fog", choice)
+    read = bench.with_collection("coast", lambda opened: opened.slabs[0].slab.known_readings())
+    assert read
+    put_records(bench.pool, "coast", [{"id": f"b{i}", "title": "fog", "text": "bell"} for i in range(4)])
+    joined = bench.with_collection("coast", lambda opened: opened.slabs)
+    assert len(joined) == 1
+    # Nobody has asked it anything yet, and its indexes are there.
+    assert joined[0].slab.known_readings() == read
