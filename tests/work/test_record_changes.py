@@ -260,7 +260,11 @@ def test_slabs_that_are_no_longer_there_are_not_replaced(
     load_rows(bench.pool, tmp_path, [{"id": f"a{i}", "title": "fog"} for i in range(4)])
     bench.with_collection("coast", lambda opened: opened.record_count)
     monkeypatch.setattr(opened_module, "JOINED_AT_ONCE", 0)
-    monkeypatch.setattr("pale_harbor.work.workbench.in_background", lambda _name, _work: None)
+
+    def begin_nothing(_name: str, _work: Callable[[], None]) -> None:
+        pass
+
+    monkeypatch.setattr("pale_harbor.work.workbench.in_background", begin_nothing)
     put_records(bench.pool, "coast", [{"id": "b", "title": "fog"}])
 
     def work(opened: OpenCollection) -> OpenCollection | None:
