@@ -99,6 +99,11 @@ def test_what_is_wrong_is_said_and_what_follows_is_not_changed_here(page: Page, 
     page.get_by_role("button", name="End the following").click()
     page.get_by_role("button", name="End it").click()
     expect(page.get_by_role("region", name="How it stands")).to_have_count(0)
+    # What notes changes there goes on until it is removed.
+    newsroom.run_script(page.get_by_label("Removal").inner_text())
+    assert newsroom.do("select count(*) from pg_trigger where tgname like %s", "pale_harbor_%") == [(0,)]
+    page.get_by_role("button", name="Done").click()
+    expect(page.get_by_label("Removal")).to_have_count(0)
     expect(page.get_by_label("Connection", exact=True).first).to_be_visible()
 
 

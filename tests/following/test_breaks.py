@@ -13,12 +13,16 @@ from pale_harbor.formats.following.document import FollowingDocument
 from pale_harbor.formats.records import ImportPlan
 from pale_harbor.store.cluster import Cluster
 from pale_harbor.store.database import Pool
+from pale_harbor.store.following.live.postgresql import LivePostgreSQL
 from pale_harbor.store.following.live.rows import ColumnsChanged, SourceAway, SourceRefuses, Unheard
+from pale_harbor.store.following.live.slot import lacking_for_decoding
 from pale_harbor.store.following.sources import FollowedSource, UnfitRow, followed_by, unfit_rows
+from pale_harbor.store.imports.incoming import Outlook
 from pale_harbor.store.records.records import earlier_states
 from pale_harbor.work.backups.restoring import RESTORED
 from pale_harbor.work.following import connecting
 from pale_harbor.work.following.follower import Follower
+from pale_harbor.work.following.taking import deletes_most
 from pale_harbor.work.following.told import following_told, standing_of
 from pale_harbor.work.imports.importing import import_now
 from pale_harbor.work.imports.sources import database_source
@@ -397,3 +401,54 @@ def test_how_it_stands_is_told_in_one_word(pool: Pool, newsroom: Newsroom, told:
     }
     assert {name: standing_of(one, now) for name, one in cases.items()} == {name: name for name in cases}
     assert standing_of(replace(source, heard_at=now - timedelta(seconds=24.9)), now) == "in step"
+
+
+@pytest.mark.parametrize(
+    ("records", "deleted", "asks"),
+    [(60, 30, False), (60, 31, True), (12, 10, False), (12, 11, True), (11, 11, True), (10, 10, False)],
+)
+def test_somebody_is_asked_where_more_than_half_and_more_than_ten_would_go(records: int, deleted: int, asks: bool):
+    assert deletes_most(Outlook(records, 0, 0, records - deleted, deleted, {})) == asks
+
+
+@pytest.mark.parametrize(("hours", "compared"), [(23.9, False), (24.1, True)])
+def test_everything_is_compared_once_a_day_however_often_it_was_begun_again(
+    pool: Pool, newsroom: Newsroom, told: int, hours: float, compared: bool
+):
+    newsroom.do("alter table articles disable trigger all")
+    newsroom.do("update articles set title = 'unheard' where id = 6")
+    newsroom.do("alter table articles enable trigger all")
+    with pool.connection() as connection:
+        connection.execute(
+            "update followed_sources set compared_at = now() - make_interval(secs => %s)", [3_600 * hours]
+        )
+    caught_up(pool, told)
+    assert (kept(pool, told)["6"]["title"] == "unheard") == compared
+
+
+def test_a_slot_goes_where_it_is_followed_otherwise_from_now_on(pool: Pool, newsroom: Newsroom, connected: Connected):
+    document = following(way="decoding")
+    collection_id = connected(document)
+    install(pool, newsroom, document)
+    caught_up(pool, collection_id)
+    slots = "select count(*) from pg_replication_slots where database = current_database()"
+    connected(following(way="decoding", whole_hours=1))
+    assert newsroom.do(slots) == [(1,)]
+    connected(following(way="asking"))
+    assert newsroom.do(slots) == [(0,)]
+    caught_up(pool, collection_id)
+    assert kept(pool, collection_id) == newsroom.records()
+
+
+def test_a_log_that_is_not_written_in_utf_8_is_not_read(elsewhere: Cluster):
+    with psycopg.connect(elsewhere.keepers_address(), autocommit=True) as connection:
+        connection.execute("create database latin encoding 'LATIN1' template template0")
+        try:
+            with LivePostgreSQL(elsewhere.keepers_address("latin")) as live:
+                told = [one.what for one in lacking_for_decoding(live, "0" * 12, [])]
+            with LivePostgreSQL(elsewhere.keepers_address()) as live:
+                none = lacking_for_decoding(live, "0" * 12, [])
+        finally:
+            connection.execute("drop database latin with (force)")
+    assert told == ["its log is written in LATIN1, and read here as UTF-8 alone"]
+    assert none == []

@@ -9,6 +9,7 @@ export type Looked = Schemas['Looked']
 export type WayOffered = Schemas['WayOffered']
 export type FollowedTable = Schemas['FollowedTable']
 export type Following = Schemas['FollowingTold']
+export type Ended = Schemas['EndedFollowing']
 export type UnfitPage = Schemas['UnfitPage']
 export type Saying = Schemas['LookRequest']
 

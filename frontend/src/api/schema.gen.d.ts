@@ -11148,9 +11148,12 @@ export interface components {
         };
         /**
          * TableColumn
-         * @description A column as the database writes its type.
+         * @description A column as the database writes its type. is_value: whether a record can hold it: no bytes, and nothing that only
+         *     the database itself understands.
          */
         TableColumn: {
+            /** Is Value */
+            is_value: boolean;
             /** Name */
             name: string;
             /** Written */

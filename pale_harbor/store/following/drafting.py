@@ -13,10 +13,6 @@ from pale_harbor.store.following.live.rows import SourceRefuses
 # one: each record has one row of it; several: each may have many.
 HowMany = Literal["one", "several"]
 
-# What is no value of a record: bytes, and what only the database understands.
-_LEFT_OUT: Final = ("bytea", "tsvector", "tsquery", "xml", "pg_lsn", "txid_snapshot", "refcursor")
-_MOST_STEPS: Final = 2
-
 
 @dataclass(frozen=True, slots=True)
 class Step:
@@ -98,7 +94,7 @@ def draft(catalogue: Catalogue, table: str, joins: Sequence[str] | None = None) 
     if unknown is not None:
         raise SourceRefuses(f'No way from {root.written} is called "{unknown}".')
     names = _Names(root)
-    columns = [f"{names.root}.{_quoted(one.name)}" for one in root.columns if one.written not in _LEFT_OUT]
+    columns = [f"{names.root}.{_quoted(one.name)}" for one in root.columns if one.is_value]
     joined: list[str] = []
     owners: dict[str, list[str]] = {root.full_name: [f"select {{{key}}}"]}
     for name in wanted:
@@ -234,7 +230,7 @@ def _told_columns(catalogue: Catalogue, table: LiveTable, way: Sequence[Step]) -
     """The columns of a joined table that say something: no numbers that only lead somewhere."""
     leading = {column for one in catalogue.references if one.table == table.full_name for column in one.columns}
     leading |= set(table.key)
-    told = [one.name for one in table.columns if one.name not in leading and one.written not in _LEFT_OUT]
+    told = [one.name for one in table.columns if one.name not in leading and one.is_value]
     return told or table.key or [one.name for one in table.columns][:1]
 
 

@@ -229,8 +229,10 @@ def note_taken(
 
 
 def note_swept(connection: Connection[Any], collection_id: int) -> None:
-    """Notes that keys were compared."""
-    connection.execute("update followed_sources set swept_at = now() where collection_id = %s", [collection_id])
+    """Notes that keys were compared: what was agreed to was for that."""
+    connection.execute(
+        "update followed_sources set swept_at = now(), agreed = null where collection_id = %s", [collection_id]
+    )
 
 
 def note_standing(

@@ -285,8 +285,25 @@ def follow(pool: Pool, sealing: Sealing, collection: str, document: dict[str, An
         if wanted.fields is None:
             rows = list(live.rows(wanted.query, wanted.key, _FIRST_ROWS))
             wanted = wanted.model_copy(update={"fields": guessed_fields(rows, columns, wanted.key)})
+    _let_go_of_former(pool, sealing, kept_collection, wanted)
     with pool.connection() as connection, connection.transaction():
         put_followed(connection, kept_collection.id, kept.id, mark_of(kept_collection), wanted.model_dump())
+
+
+def _let_go_of_former(pool: Pool, sealing: Sealing, collection: Collection, wanted: FollowingDocument) -> None:
+    """Drops the slot of a former following that the new one does not read. Raises SourceAway where it cannot be."""
+    with pool.connection() as connection:
+        before = followed_by(connection, collection.id)
+        if before is None:
+            return
+        document = following_document(before.document)
+        if document.way != "decoding" or (wanted.way, wanted.connection) == (document.way, document.connection):
+            return
+        reached_by = connection_called(connection, collection.id, before.connection)
+        set_state(connection, collection.id, "paused")
+    problem = _let_go(reached_by, sealing, before.mark, document)
+    if problem:
+        raise SourceAway(problem)
 
 
 def mark_of(collection: Collection) -> str:

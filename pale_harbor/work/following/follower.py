@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from contextlib import suppress
+from datetime import UTC, datetime
 from threading import Event
 from time import monotonic
 from typing import Final
@@ -282,7 +283,6 @@ class Turns:
         self._next_asking = now
         self._next_check = now + _SECONDS_BETWEEN_CHECKS
         self._next_sweep = now + (0.0 if sweeps_at_once else document.sweep_s)
-        self._began = now
 
     def check_is_due(self) -> bool:
         """Whether it is to be seen that changes are still told of; then it is not for a while."""
@@ -312,12 +312,11 @@ class Turns:
         hours = self._document.whole_hours
         if not hours or source.compared_at is None:
             return False
-        # By our own clock, from when the last one ended or following began.
-        return monotonic() - self._began >= hours * _SECONDS_AN_HOUR
+        return (datetime.now(UTC) - source.compared_at).total_seconds() >= hours * _SECONDS_AN_HOUR
 
     def whole_was_taken(self) -> None:
         """It was; what came meanwhile is asked for at once."""
-        self._began = self._next_asking = monotonic()
+        self._next_asking = monotonic()
         self.was_swept()
 
     def seconds_until_next(self) -> float:

@@ -8,6 +8,7 @@ import {
   goOnFollowing,
   pauseFollowing,
   unfit,
+  type Ended,
   type Following,
 } from '../../api/following'
 import type { Collection } from '../../api/queries'
@@ -20,7 +21,7 @@ import { isWell, standingText, type FollowingDocument } from '../../thinking/fol
 import { whenText } from '../../thinking/revisions'
 import { AgreeForm } from './agree-form'
 
-type Props = { collection: Collection; now: Following; onChange: () => void }
+type Props = { collection: Collection; now: Following; onChange: () => void; onEnded: (how: Ended) => void }
 
 const WAYS = {
   asking: 'asked for what changed',
@@ -28,7 +29,7 @@ const WAYS = {
   decoding: 'read from its log',
 } as const
 
-export function StandingPanel({ collection, now, onChange }: Props) {
+export function StandingPanel({ collection, now, onChange, onEnded }: Props) {
   const { busy, problem, act } = useDoing('following', collection.name)
   const document = now.document as FollowingDocument
   return (
@@ -83,7 +84,7 @@ export function StandingPanel({ collection, now, onChange }: Props) {
             <button type="button" className="btn btn-sm" disabled={busy} onClick={onChange}>
               Say it anew
             </button>
-            <EndFollowing collection={collection.name} />
+            <EndFollowing collection={collection.name} onEnded={onEnded} />
           </div>
         </Changing>
         {problem && <ProblemNote error={problem} />}
@@ -144,7 +145,7 @@ function Figures({ now, way }: { now: Following; way: FollowingDocument['way'] }
   )
 }
 
-function EndFollowing({ collection }: { collection: string }) {
+function EndFollowing({ collection, onEnded }: { collection: string; onEnded: Props['onEnded'] }) {
   const { busy, problem, act } = useDoing('following', collection)
   const [sure, setSure] = useState(false)
   if (!sure) {
@@ -162,7 +163,7 @@ function EndFollowing({ collection }: { collection: string }) {
         className="btn btn-sm loss"
         autoFocus
         disabled={busy}
-        onClick={() => void act(() => endFollowing(collection))}
+        onClick={() => void act(() => endFollowing(collection), { then: onEnded })}
       >
         End it
       </button>

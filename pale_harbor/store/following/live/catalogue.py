@@ -12,10 +12,12 @@ _MOST_TABLES: Final = 2_000
 
 @dataclass(frozen=True, slots=True)
 class TableColumn:
-    """A column as the database writes its type."""
+    """A column as the database writes its type. is_value: whether a record can hold it: no bytes, and nothing that only
+    the database itself understands."""
 
     name: str
     written: str
+    is_value: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -121,8 +123,12 @@ def _tables(connection: Connection[Any], only: list[str] | None = None) -> list[
         """
         select nspname, relname, pg_class.oid::regclass::text, reltuples::bigint, relreplident,
             (
-                select json_agg(json_build_array(attname, format_type(atttypid, atttypmod)) order by attnum)
-                from pg_attribute where attrelid = pg_class.oid and attnum > 0 and not attisdropped
+                select json_agg(json_build_array(attname, format_type(atttypid, atttypmod),
+                    held.typcategory in ('B', 'D', 'E', 'I', 'N', 'S', 'T')
+                    or held.typname in ('uuid', 'json', 'jsonb')) order by attnum)
+                from pg_attribute join pg_type as own on own.oid = atttypid
+                join pg_type as held on held.oid = case own.typcategory when 'A' then own.typelem else own.oid end
+                where attrelid = pg_class.oid and attnum > 0 and not attisdropped
             ),
             (
                 select json_agg(json_build_array(indisprimary, indisreplident, (

@@ -85,6 +85,14 @@ def lacking_for_decoding(live: LivePostgreSQL, mark: str, known: Sequence[KnownT
             ).fetchall()
         }
     lacking: list[Lacking] = []
+    encoding = live.connection.info.parameter_status("server_encoding")
+    if encoding != "UTF8":
+        lacking.append(
+            Lacking(
+                f"its log is written in {encoding}, and read here as UTF-8 alone",
+                "Follow it by triggers, which tell what changed whatever it is written in.",
+            )
+        )
     if settings.get("wal_level") != "logical":
         lacking.append(
             Lacking(
