@@ -179,6 +179,30 @@ def test_triggers_that_are_switched_off_are_noticed_and_everything_is_compared_a
     assert kept(pool, told) == newsroom.records()
 
 
+def test_what_is_noted_does_not_depend_on_how_whoever_writes_looks_names_up(
+    pool: Pool, newsroom: Newsroom, told: int
+):
+    """A writer's own functions and operators are never run with the rights of the tables' owner."""
+    newsroom.do("""
+        create schema theirs;
+        create function theirs.never(text, text) returns boolean language plpgsql as
+            $$ begin raise exception 'not this one'; end $$;
+        create operator theirs.= (function = theirs.never, leftarg = text, rightarg = text);
+        create function theirs.jsonb_build_object(text, bigint) returns jsonb language sql as
+            $$ select '{"id": 1}'::jsonb $$;
+        create function theirs.pg_try_advisory_lock_shared(int, int) returns boolean language plpgsql as
+            $$ begin raise exception 'nor this one'; end $$;
+    """)
+    newsroom.do("""
+        set search_path = theirs, pg_catalog, public;
+        insert into public.comments (body, article_id) values ('a writer of their own', 9);
+        update public.comments set article_id = 8 where article_id = 7;
+        delete from public.articles where id = 6;
+    """)
+    caught_up(pool, told)
+    assert kept(pool, told) == newsroom.records()
+
+
 def test_a_table_that_is_emptied_at_once_is_heard_of(pool: Pool, newsroom: Newsroom, told: int):
     newsroom.do("truncate comments")
     caught_up(pool, told)

@@ -229,7 +229,7 @@ class Queue:
 def _telling(known: KnownTable, row: sql.Identifier) -> sql.Composed:
     """What tells whose a row is."""
     parts = [sql.SQL("{}, {}.{}").format(sql.Literal(name), row, sql.Identifier(name)) for name in known.columns]
-    return sql.SQL("jsonb_build_object({})").format(sql.SQL(", ").join(parts))
+    return sql.SQL("pg_catalog.jsonb_build_object({})").format(sql.SQL(", ").join(parts))
 
 
 def _schema(mark: str) -> str:
@@ -261,31 +261,28 @@ create table {schema}.follower (
 );
 insert into {schema}.follower default values;
 
--- Whoever waits holds a lock; while nobody waits, nobody has to be woken.
-create function {schema}.wake() returns void language plpgsql security definer set search_path = pg_catalog as $$
-begin
-    if pg_try_advisory_lock_shared({kind}, {lock}) then
-        perform pg_advisory_unlock_shared({kind}, {lock});
-    else
-        perform pg_notify({channel}, '');
-    end if;
-end $$;
 """
 
 _OF_A_TABLE: Final = """
-create function {schema}.{noting}() returns trigger language plpgsql security definer set search_path = pg_catalog as $$
+-- Every name says where it is from, so that nobody's search_path matters: to set one here costs more than the rest.
+create function {schema}.{noting}() returns trigger language plpgsql security definer as $$
 begin
-    if tg_op = 'TRUNCATE' then
+    if tg_op operator(pg_catalog.=) 'TRUNCATE' then
         insert into {schema}.changes (of) values ({number});
-    elsif tg_op = 'DELETE' then
+    elsif tg_op operator(pg_catalog.=) 'DELETE' then
         insert into {schema}.changes (of, row) values ({number}, {old});
     else
         insert into {schema}.changes (of, row) values ({number}, {new});
-        if tg_op = 'UPDATE' and {old} <> {new} then
+        if tg_op operator(pg_catalog.=) 'UPDATE' and {old} operator(pg_catalog.<>) {new} then
             insert into {schema}.changes (of, row) values ({number}, {old});
         end if;
     end if;
-    perform {schema}.wake();
+    -- Whoever waits holds this lock; while nobody waits, nobody has to be woken.
+    if pg_catalog.pg_try_advisory_lock_shared({kind}, {lock}) then
+        perform pg_catalog.pg_advisory_unlock_shared({kind}, {lock});
+    else
+        perform pg_catalog.pg_notify({channel}, '');
+    end if;
     return null;
 end $$;
 create trigger {changed} after insert or update or delete on {table}
