@@ -57,7 +57,7 @@ from pale_harbor.work.collections.opened import (
     wants_joining,
     with_joined_slabs,
 )
-from pale_harbor.work.following.connecting import end_if_followed
+from pale_harbor.work.following.connecting import end_before_dropping
 from pale_harbor.work.people.kept_keys import kept_key
 from pale_harbor.work.records.looking import Profiles
 from pale_harbor.work.running.background import in_background
@@ -239,8 +239,11 @@ class Workbench:
             rename_collection(connection, collection_named(connection, name, lock=True), new)
 
     def drop_collection(self, name: str) -> None:
-        """Drops a collection, its index files included, and lets go of what a database keeps for it."""
-        end_if_followed(self.pool, self.sealing, name)
+        """Drops a collection, its index files included, and lets go of what a database keeps for it.
+
+        Raises NotFound, BadInput where triggers would stay behind in that database.
+        """
+        end_before_dropping(self.pool, self.sealing, name)
         with self.pool.connection() as connection:
             collection = collection_named(connection, name, lock=True)
             drop_collection(connection, collection)

@@ -18,6 +18,7 @@ from pale_harbor.store.following.live.rows import ColumnsChanged, SourceAway, So
 from pale_harbor.store.following.live.slot import lacking_for_decoding
 from pale_harbor.store.following.sources import FollowedSource, UnfitRow, followed_by, unfit_rows
 from pale_harbor.store.imports.incoming import Outlook
+from pale_harbor.store.measuring.outside_rankers import put_outside
 from pale_harbor.store.records.records import earlier_states
 from pale_harbor.work.backups.restoring import RESTORED
 from pale_harbor.work.following import connecting
@@ -179,9 +180,7 @@ def test_triggers_that_are_switched_off_are_noticed_and_everything_is_compared_a
     assert kept(pool, told) == newsroom.records()
 
 
-def test_what_is_noted_does_not_depend_on_how_whoever_writes_looks_names_up(
-    pool: Pool, newsroom: Newsroom, told: int
-):
+def test_what_is_noted_does_not_depend_on_how_whoever_writes_looks_names_up(pool: Pool, newsroom: Newsroom, told: int):
     """A writer's own functions and operators are never run with the rights of the tables' owner."""
     newsroom.do("""
         create schema theirs;
@@ -299,6 +298,33 @@ def test_a_slot_goes_with_the_collection(pool: Pool, bench: Workbench, newsroom:
     caught_up(pool, collection_id)
     Workbench(pool, bench.index_folder, sealing=SEALING).drop_collection("articles")
     assert newsroom.do("select count(*) from pg_replication_slots where database = current_database()") == [(0,)]
+
+
+def test_triggers_are_not_left_behind_with_a_collection_that_goes(
+    pool: Pool, bench: Workbench, newsroom: Newsroom, told: int
+):
+    with pytest.raises(BadInput, match=r'follows "newsroom" by triggers.* End the following first'):
+        bench.drop_collection("articles")
+    assert len(kept(pool, told)) == 60
+    newsroom.run_script(connecting.end(pool, SEALING, "articles").removal)
+    assert newsroom.do("select count(*) from pg_trigger where tgname like 'pale\\_harbor%'") == [(0,)]
+    bench.drop_collection("articles")
+
+
+def test_a_connection_that_somebody_asks_by_stays(pool: Pool, connected: Connected):
+    collection_id = connected(following(way="asking"))
+    with pytest.raises(BadInput, match="follows by"):
+        connecting.drop(pool, "articles", "newsroom")
+    connecting.end(pool, SEALING, "articles")
+    asked = {"kind": "database", "connection": "newsroom", "statement": "select id from articles where title = {query}"}
+    with pool.connection() as connection:
+        put_outside(connection, collection_id, "theirs", asked, {})
+    with pytest.raises(BadInput, match='"theirs" is asked by "newsroom"'):
+        connecting.drop(pool, "articles", "newsroom")
+    with pool.connection() as connection:
+        put_outside(connection, collection_id, "theirs", asked | {"connection": "another"}, {})
+    connecting.drop(pool, "articles", "newsroom")
+    assert connecting.connections_told(pool, "articles") == []
 
 
 def test_of_the_log_no_more_is_held_back_than_was_said(pool: Pool, newsroom: Newsroom, connected: Connected):

@@ -8,12 +8,13 @@ import pytest
 
 from pale_harbor.formats.following.document import FollowingDocument
 from pale_harbor.store.database import Pool
-from pale_harbor.store.following.sources import FollowedSource
+from pale_harbor.store.following.live import queue, slot
+from pale_harbor.store.following.sources import FollowedSource, followed_by
 from pale_harbor.store.records.records import all_keys, records_with_keys
 from pale_harbor.work.following.connecting import look
 from pale_harbor.work.following.follower import Follower
 from tests.following.conftest import SEALING
-from tests.following.newsroom import QUERY, Newsroom, change_something, following
+from tests.following.newsroom import QUERY, READER, Newsroom, change_something, following
 
 WAYS = [
     {"way": "triggers"},
@@ -180,3 +181,74 @@ def test_nothing_is_acknowledged_before_it_is_kept(
     caught_up(pool, collection_id)
     assert newsroom.do(f"select count(*) from {schema}.changes") == [(0,)]
     assert kept(pool, collection_id) == newsroom.records()
+
+
+@pytest.mark.parametrize("way", ["triggers", "decoding"])
+def test_rows_written_straight_into_a_partition_are_heard_of(
+    pool: Pool, newsroom: Newsroom, connected: Callable[[FollowingDocument], int], way: str
+):
+    newsroom.do(f"""
+        create table calls (number bigint, day date, body text, primary key (number, day)) partition by range (day);
+        create table calls_in_july partition of calls for values from ('2026-07-01') to ('2026-08-01');
+        insert into calls values (1, '2026-07-01', 'a lamp is out'), (2, '2026-07-02', 'fog'), (3, '2026-07-03', 'ice');
+        grant select on calls, calls_in_july to {READER};
+    """)
+    tables = [{"name": "calls", "owners": "select {number}"}]
+    document = following(way=way, query="select number, body from calls", key="number", tables=tables)
+    collection_id = connected(document)
+    install(pool, newsroom, document)
+    caught_up(pool, collection_id)
+    assert sorted(kept(pool, collection_id)) == ["1", "2", "3"]
+    newsroom.do("insert into calls_in_july values (4, '2026-07-04', 'a bell is heard')")
+    newsroom.do("update calls_in_july set body = 'the lamp is lit' where number = 1")
+    newsroom.do("delete from calls_in_july where number = 2")
+    caught_up(pool, collection_id)
+    now = {key: one["body"] for key, one in kept(pool, collection_id).items()}
+    assert now == {"1": "the lamp is lit", "3": "ice", "4": "a bell is heard"}
+
+
+@pytest.mark.parametrize("way", ["triggers", "decoding"])
+def test_more_than_is_read_at_once_is_read_all_the_same(
+    pool: Pool,
+    newsroom: Newsroom,
+    connected: Callable[[FollowingDocument], int],
+    monkeypatch: pytest.MonkeyPatch,
+    way: str,
+):
+    monkeypatch.setattr(queue, "_CHANGES_AT_ONCE", 20)
+    monkeypatch.setattr(slot, "_MESSAGES_AT_ONCE", 20)
+    document = following(way=way)
+    collection_id = connected(document)
+    install(pool, newsroom, document)
+    caught_up(pool, collection_id)
+    with newsroom.connect() as connection:
+        for _ in range(100):
+            change_something(connection, newsroom.rng)
+    caught_up(pool, collection_id)
+    assert kept(pool, collection_id) == newsroom.records()
+
+
+class SetAtTheThirdLook(Event):
+    """An event that is set while somebody is at work."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._looks = 0
+
+    def is_set(self) -> bool:
+        self._looks += 1
+        return self._looks >= 3
+
+
+def test_whoever_is_told_to_end_ends_and_tells_of_no_trouble(
+    pool: Pool, newsroom: Newsroom, connected: Callable[[FollowingDocument], int]
+):
+    document = following(way="triggers")
+    collection_id = connected(document)
+    install(pool, newsroom, document)
+    caught_up(pool, collection_id)
+    Follower(pool, SEALING, collection_id, SetAtTheThirdLook()).run()
+    with pool.connection() as connection:
+        source = followed_by(connection, collection_id)
+    assert source is not None
+    assert (source.added, source.problem) == (60, None)

@@ -1,7 +1,6 @@
 """Connections kept, looked through and tried; following begun, changed, paused and ended."""
 
 import time
-from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any, Final, Literal
 
@@ -49,6 +48,7 @@ from pale_harbor.store.following.sources import (
     set_state,
     want_whole,
 )
+from pale_harbor.store.measuring.outside_rankers import outside_rankers_of
 from pale_harbor.work.following.offered import WayOffered, ways_offered
 from pale_harbor.work.following.reaching import reach, reach_at, reach_postgresql
 from pale_harbor.work.following.ways import way_of
@@ -136,10 +136,20 @@ def keep_connection(
 
 
 def drop(pool: Pool, collection: str, name: str) -> None:
-    """Forgets a connection. Raises NotFound, BadInput where the collection follows by it."""
+    """Forgets a connection. Raises NotFound, BadInput where the collection follows by it or a ranker is asked by it."""
     with pool.connection() as connection:
         kept = collection_named(connection, collection)
-        drop_connection(connection, connection_called(connection, kept.id, name))
+        found = connection_called(connection, kept.id, name)
+        asked = [
+            one.name
+            for one in outside_rankers_of(connection, kept.id)
+            if one.document.get("kind") == "database" and one.document.get("connection") == name
+        ]
+        if asked:
+            raise BadInput(
+                f'The outside ranker "{asked[0]}" is asked by "{name}". Remove it or have it asked otherwise first.'
+            )
+        drop_connection(connection, found)
 
 
 def connections_told(pool: Pool, collection: str) -> list[ConnectionTold]:
@@ -405,10 +415,21 @@ def end(pool: Pool, sealing: Sealing, collection: str) -> EndedFollowing:
     return EndedFollowing(removal, problem)
 
 
-def end_if_followed(pool: Pool, sealing: Sealing, collection: str) -> None:
-    """The same, of a collection that may follow nothing."""
-    with suppress(NotFound):
-        end(pool, sealing, collection)
+def end_before_dropping(pool: Pool, sealing: Sealing, collection: str) -> None:
+    """The same, of a collection that may follow nothing, and is dropped then.
+
+    Raises BadInput where it follows by triggers: nobody would be shown what removes them.
+    """
+    with pool.connection() as connection:
+        source = followed_by(connection, collection_named(connection, collection).id)
+    if source is None:
+        return
+    if following_document(source.document).way == "triggers":
+        raise BadInput(
+            f'"{collection}" follows "{source.connection}" by triggers, which would go on noting there what changes. '
+            "End the following first: it shows what removes them."
+        )
+    end(pool, sealing, collection)
 
 
 def _let_go(kept: KeptConnection, sealing: Sealing, mark: str, document: FollowingDocument) -> str:

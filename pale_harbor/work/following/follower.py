@@ -104,6 +104,8 @@ class Follower:
                 self._stay(source)
             except Moved:
                 continue
+            except Ended:
+                return
             except ColumnsChanged as error:
                 self.take_columns(error)
             except Unheard as error:

@@ -250,11 +250,22 @@ def _seconds_to_build(opened: OpenCollection, ranker: Ranker) -> float:
     with opened.records_as_opened() as connection:
         keys = sample_of_keys(connection, opened.collection.id, min(_BUILT, opened.record_count))
     half = keys[::2]
-    small, large = _build(opened, ranker, half), _build(opened, ranker, keys)
-    a_record = max(0.0, large - small) / max(1, len(keys) - len(half))
-    if a_record == 0.0:
-        a_record = large / max(1, len(keys))
-    return large + a_record * (opened.record_count - len(keys))
+    parts = {len(half): _build(opened, ranker, half), len(keys): _build(opened, ranker, keys)}
+    return seconds_to_build(parts, opened.record_count)
+
+
+def seconds_to_build(parts: Mapping[int, float], records: int) -> float:
+    """How long so many records take, of what two parts took: by a straight line through both, or, where the larger
+    took no longer, as many times as long as it. parts: seconds, by how many records.
+
+    >>> seconds_to_build({100: 2.0, 200: 3.0}, 1_000)
+    11.0
+    >>> seconds_to_build({100: 4.0, 200: 3.0}, 1_000)
+    15.0
+    """
+    (half, small), (whole, large) = min(parts.items()), max(parts.items())
+    a_record = max(0.0, large - small) / max(1, whole - half) or large / max(1, whole)
+    return large + a_record * (records - whole)
 
 
 def _build(opened: OpenCollection, ranker: Ranker, keys: list[str]) -> float:
@@ -300,11 +311,7 @@ def _grown_times(
     now: Times,
 ) -> dict[int, Times]:
     """What queries took on collections so many times as large, made up; meaning grows as vectors do."""
-    size = sum(bytes_at(one, 1) for one in readings.values())
-    most = int(_MOST_BYTES // max(1.0, size))
-    wanted = [times for times in _MADE_UP if times <= most] or [
-        times for times in [min(most, _MADE_UP[0])] if times > 1
-    ]
+    wanted = times_made_up(sum(bytes_at(one, 1) for one in readings.values()))
     if not wanted or not queries:
         return {}
     words = replace(ranker, spaces=(), second_stage=None)
@@ -323,6 +330,18 @@ def _grown_times(
         figures = {name: getattr(own, name) + added[name] * times for name in _FIGURES}
         found[times] = Times(**{name: max(value, getattr(before, name)) for name, value in figures.items()})
     return found
+
+
+def times_made_up(size: float) -> list[int]:
+    """How many times as large collections are made up; as large as may be, where ten times is too much. size: of the
+    indexes as they are, in bytes.
+
+    >>> [times_made_up(megabytes * 1_000_000) for megabytes in (8, 9, 80, 81, 400, 401)]
+    [[10, 100], [10], [10], [9], [2], []]
+    """
+    most = int(_MOST_BYTES // max(1.0, size))
+    wanted = [times for times in _MADE_UP if times <= most]
+    return wanted or [times for times in [most] if times > 1]
 
 
 def _subsamples(

@@ -29,7 +29,8 @@ from pale_harbor.store.following.live.owners import KnownTable
 from pale_harbor.store.following.live.postgresql import LivePostgreSQL, told
 from pale_harbor.store.following.live.rows import ROWS_AT_ONCE, SourceRefuses
 
-_CHANGES_AT_ONCE: Final = 5_000
+# Each reading and each going on decodes the log once more from some seconds before, so few large ones cost least.
+_MESSAGES_AT_ONCE: Final = 30_000
 _MEGABYTE: Final = 1_048_576
 
 
@@ -222,10 +223,10 @@ class Slot:
                         %s, null, %s, 'proto_version', '1', 'publication_names', %s
                     )
                     """,
-                    [self._name, _CHANGES_AT_ONCE, self._name],
+                    [self._name, _MESSAGES_AT_ONCE, self._name],
                 )
                 heard.hear(data for (data,) in cursor)
-        more = heard.messages >= _CHANGES_AT_ONCE
+        more = heard.messages >= _MESSAGES_AT_ONCE
         return Read(
             rows=heard.rows,
             changes=heard.changes,
