@@ -22,11 +22,13 @@ from pale_harbor.work.workbench import Workbench
 from tests.conftest import NO_FSYNC, make_data_folder
 
 _QUERIES: Final = 60
+_WORDS: Final = 1_000_000
 
 
 def growth_figures(records: int = 20_000) -> list[Figures]:
     """Each figure as it was estimated from a tenth of the records, as it is, and the one in shares of the other."""
-    made = synthetic(10 * records, _QUERIES)
+    # Words do not come to an end, as in texts they do not.
+    made = synthetic(10 * records, _QUERIES, vocabulary=_WORDS)
     cluster = Cluster(make_data_folder() / "database", NO_FSYNC)
     cluster.start()
     try:

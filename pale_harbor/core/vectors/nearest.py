@@ -58,8 +58,22 @@ def nearest(
     if top < by_record.size:
         least = max(least, float(np.partition(by_record, by_record.size - top)[by_record.size - top]) - 2 * margin)
     candidates = np.flatnonzero((by_record >= least) & (by_record > -np.inf))
+    return best_of(table, candidates, wanted, similarity, top, order_of_equals, at_least)
+
+
+def best_of(
+    table: VectorTable,
+    candidates: IntArray,
+    wanted: NDArray[np.float32],
+    similarity: Similarity,
+    top: int,
+    order_of_equals: IntArray,
+    at_least: float | None,
+) -> Nearest:
+    """The nearest of some records that have vectors, int64 (candidates,); else as `nearest`. wanted: not zero."""
     if not candidates.size:
         return _no_records()
+    length = float(np.sqrt(wanted.astype(np.float64) @ wanted.astype(np.float64)))
     exact, rows = _exact(table, candidates, wanted, similarity, length)
     if at_least is not None:
         near = exact >= at_least

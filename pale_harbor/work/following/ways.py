@@ -23,12 +23,9 @@ from pale_harbor.store.following.live.postgresql import LivePostgreSQL
 from pale_harbor.store.following.live.queue import Queue, QueueState
 from pale_harbor.store.following.live.rows import LiveDatabase, LiveRow, SourceAway, SourceRefuses
 from pale_harbor.store.following.live.slot import Read, Slot, is_somebody_elses
+from pale_harbor.work.following.pacing import Pacing
 from pale_harbor.work.following.taking import Position, Taken, Taking
 
-# What is asked of the database takes it this share of the time at most, unless much waits.
-_SHARE_OF_ITS_TIME: Final = 0.04
-_LEAST_WAIT_S: Final = 0.2
-_LONGEST_WAIT_S: Final = 5.0
 _LONGEST_SLEEP_S: Final = 1.0
 _SECONDS_UNTIL_SEEN: Final = 0.01
 _TRIES_UNTIL_SEEN: Final = 3_000
@@ -86,7 +83,7 @@ class ByTriggers:
         self._known = known_tables(live, document.tables)
         self._queue = Queue(live, mark, self._known)
         self._state: QueueState | None = None
-        self._pause = _LEAST_WAIT_S
+        self._pacing = Pacing()
 
     def can_go_on(self, position: Position) -> bool:
         """Whether the queue is the one that was read from, and nothing was taken from it that is not kept here."""
@@ -106,6 +103,7 @@ class ByTriggers:
         with self._live.reading():
             noted = self._queue.read()
             if not noted.ids:
+                self._pacing.note(0.0, 0)
                 return Step()
             keys = _owned(self._live, self._known, noted.rows)
             after = {"installed": position["installed"], "batch": batch, "before": position["batch"]}
@@ -113,14 +111,13 @@ class ByTriggers:
             taken = takes().some(self._live, keys, after, len(noted.ids), wants_whole=noted.whole)
         begun = time.perf_counter()
         self._queue.take_away(noted.ids, batch)
-        self._pause = _pause_after(asked_s + taken.asked_s + time.perf_counter() - begun)
+        self._pacing.note(asked_s + taken.asked_s + time.perf_counter() - begun, len(noted.ids))
         waiting = self._queue.waiting() if noted.more else 0
         return Step(len(noted.ids), waiting, noted.behind_s if waiting else 0.0, noted.more)
 
     def wait(self, seconds: float) -> None:
         # A moment in which more gathers: each taking costs a transaction here.
-        time.sleep(self._pause)
-        self._pause = _LEAST_WAIT_S
+        time.sleep(min(self._pacing.pause_s, seconds))
         self._queue.wait(min(_LONGEST_SLEEP_S, seconds))
 
     def end(self) -> None:
@@ -135,7 +132,7 @@ class ByDecoding:
         self._known = known_tables(live, document.tables)
         self._slot = Slot(live, mark, self._known)
         self._most_kept = document.most_kept_mb * 1_048_576
-        self._pause = _LEAST_WAIT_S
+        self._pacing = Pacing()
         self._read_to = 0
         self._let_go_at = time.monotonic()
 
@@ -165,6 +162,7 @@ class ByDecoding:
             return Step(wants_whole=True)
         after = int(position["log"])
         if self._slot.log_end() <= max(after, self._read_to):
+            self._pacing.note(0.0, 0)
             return Step(kept_bytes=state.kept_bytes)
         try:
             read = self._slot.read(after)
@@ -182,7 +180,7 @@ class ByDecoding:
         elif self._is_worth_letting_go(read.end - state.confirmed):
             takes().some(self._live, [], {"log": read.end}, 0)
             self._slot.go_on(read.end)
-        self._pause = _pause_after(asked_s)
+        self._pacing.note(asked_s, read.changes)
         return Step(
             read.changes,
             read.changes if read.more else 0,
@@ -212,7 +210,7 @@ class ByDecoding:
         return size > 0
 
     def wait(self, seconds: float) -> None:
-        time.sleep(min(self._pause, seconds))
+        time.sleep(min(self._pacing.pause_s, seconds))
 
     def end(self) -> None:
         """Its disk keeps nothing for us any more."""
@@ -308,15 +306,6 @@ def way_of(live: LiveDatabase, mark: str, document: FollowingDocument) -> WayOfF
 
 def _owned(live: LivePostgreSQL, known: Sequence[KnownTable], rows: dict[int, list[dict[str, Any]]]) -> set[str]:
     return set[str]().union(*(owning_keys(live, known[number], own) for number, own in rows.items()))
-
-
-def _pause_after(asked_s: float) -> float:
-    """How long a database is left alone after it was asked for so many seconds.
-
-    >>> [round(_pause_after(asked_s), 2) for asked_s in (0.001, 0.02, 1.0)]
-    [0.2, 0.5, 5.0]
-    """
-    return min(_LONGEST_WAIT_S, max(_LEAST_WAIT_S, asked_s / _SHARE_OF_ITS_TIME))
 
 
 def _different(taken: Taken) -> int:

@@ -149,19 +149,10 @@ class Queue:
 
         Raises SourceAway, SourceRefuses.
         """
-        with told():
-            rows = self._live.connection.execute(
-                sql.SQL(
-                    """
-                    select id, of, row, extract(epoch from clock_timestamp() - at)::float8 from {schema}.changes
-                    where by = any(
-                        array(select distinct by from (select by from {schema}.changes order by id limit %s) as oldest)
-                    )
-                    order by id
-                    """
-                ).format(**self._names),
-                [_CHANGES_AT_ONCE],
-            ).fetchall()
+        rows = self._rows("true", _CHANGES_AT_ONCE)
+        if len(rows) >= _CHANGES_AT_ONCE:
+            # Whatever else belongs to the transactions that are cut off there.
+            rows = self._rows("by = any(array(select distinct by from oldest))", None)
         by_table: dict[int, list[dict[str, Any]]] = {}
         for _, of, row, _ in rows:
             if row is not None:
@@ -173,6 +164,19 @@ class Queue:
             more=len(rows) >= _CHANGES_AT_ONCE,
             behind_s=max((float(row[3]) for row in rows), default=0.0),
         )
+
+    def _rows(self, where: LiteralString, most: int | None) -> list[tuple[Any, ...]]:
+        statement = sql.SQL(
+            """
+            with oldest as (select by from {schema}.changes order by id limit %s)
+            select id, of, row, extract(epoch from clock_timestamp() - at)::float8 from {schema}.changes
+            where {where} order by id limit %s
+            """
+        )
+        with told():
+            return self._live.connection.execute(
+                statement.format(**self._names, where=sql.SQL(where)), [_CHANGES_AT_ONCE, most]
+            ).fetchall()
 
     def waiting(self) -> int:
         """How many changes wait. Raises SourceAway, SourceRefuses."""
