@@ -442,7 +442,7 @@ def test_how_it_stands_is_told_in_one_word(pool: Pool, newsroom: Newsroom, told:
         "in step": source,
         "behind": replace(source, waiting=3),
         "reading": replace(source, phase="reading everything"),
-        "away": replace(source, problem="it does not answer"),
+        "not in step": replace(source, problem="it does not answer"),
         "paused": replace(source, state="paused", problem="said before"),
         "undecided": replace(source, state="undecided"),
         "beginning": replace(source, whole_wanted=True),

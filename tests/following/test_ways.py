@@ -6,14 +6,14 @@ from typing import Any
 
 import pytest
 
-from pale_harbor.formats.following.document import FollowingDocument
+from pale_harbor.formats.following.document import FollowedTable, FollowingDocument
 from pale_harbor.store.database import Pool
 from pale_harbor.store.following.live import queue, slot
 from pale_harbor.store.following.sources import FollowedSource, followed_by
 from pale_harbor.store.records.records import all_keys, records_with_keys
 from pale_harbor.work.following.connecting import look
 from pale_harbor.work.following.follower import Follower
-from tests.following.conftest import SEALING
+from tests.following.conftest import SEALING, keep_newsroom
 from tests.following.newsroom import QUERY, READER, Newsroom, change_something, following
 
 WAYS = [
@@ -226,6 +226,36 @@ def test_more_than_is_read_at_once_is_read_all_the_same(
             change_something(connection, newsroom.rng)
     caught_up(pool, collection_id)
     assert kept(pool, collection_id) == newsroom.records()
+
+
+@pytest.mark.parametrize("way", ["triggers", "decoding"])
+def test_what_is_nested_in_a_column_is_spread_out_and_followed(
+    pool: Pool, newsroom: Newsroom, connected: Callable[[FollowingDocument], int], way: str
+):
+    newsroom.do("""
+        create table wares (code uuid primary key, said jsonb);
+        insert into wares values ('00000000-0000-4000-8000-000000000001', '{"name": "rope", "size": {"m": 12}}'),
+            ('00000000-0000-4000-8000-000000000002', '{"name": "bell"}');
+        grant select on wares to reader;
+    """)
+    query, tables = "select code, said from wares", [{"name": "wares", "owners": "select {code}"}]
+    keep_newsroom(pool, newsroom)
+    looked = look(pool, SEALING, "articles", "newsroom", query, "code", [FollowedTable(**one) for one in tables], None)
+    assert [(one.name, one.kind) for one in looked.fields] == [
+        ("code", "exact"),
+        ("said.name", "exact"),
+        ("said.size.m", "number"),
+    ]
+    document = following(way=way, query=query, key="code", tables=tables)
+    collection_id = connected(document)
+    newsroom.run_script(next(one.script for one in looked.ways if one.way == way))
+    caught_up(pool, collection_id)
+    newsroom.do("update wares set said = said || '{\"name\": \"hawser\"}' where said ->> 'name' = 'rope'")
+    caught_up(pool, collection_id)
+    assert list(kept(pool, collection_id).values()) == [
+        {"code": "00000000-0000-4000-8000-000000000001", "said.name": "hawser", "said.size.m": 12},
+        {"code": "00000000-0000-4000-8000-000000000002", "said.name": "bell"},
+    ]
 
 
 class SetAtTheThirdLook(Event):

@@ -6043,7 +6043,7 @@ export interface components {
              * Standing
              * @enum {string}
              */
-            standing: "in step" | "behind" | "reading" | "undecided" | "away" | "paused" | "beginning" | "quiet";
+            standing: "in step" | "behind" | "reading" | "undecided" | "not in step" | "paused" | "beginning" | "quiet";
             /** Swept At */
             swept_at: string | null;
             /** Title */

@@ -1,7 +1,7 @@
 // How a following stands, in words.
 import { countText } from './figures'
 
-export type Standing = 'in step' | 'behind' | 'reading' | 'undecided' | 'away' | 'paused' | 'beginning' | 'quiet'
+export type Standing = 'in step' | 'behind' | 'reading' | 'undecided' | 'not in step' | 'paused' | 'beginning' | 'quiet'
 
 type Stands = { standing: Standing; waiting: number; behind_s: number; done: number; title: string }
 
@@ -13,6 +13,10 @@ export function secondsText(seconds: number): string {
   if (seconds < 172_800) return `${Math.round(seconds / 3_600)} h`
   return `${Math.round(seconds / 86_400)} days`
 }
+
+// The type of the column that a field is of: what is nested in a column became fields of their own.
+export const writtenType = (field: string, columns: readonly { name: string; written: string }[]) =>
+  columns.find((one) => `${field}.`.startsWith(`${one.name}.`))?.written
 
 const changesText = (count: number) => `${countText(count)} ${count === 1 ? 'change' : 'changes'}`
 
@@ -31,7 +35,7 @@ export function stripText(now: Stands): string {
       return 'waits for a word'
     case 'paused':
       return 'paused'
-    case 'away':
+    case 'not in step':
       return now.behind_s > 0 ? `not in step, since ${secondsText(now.behind_s)}` : 'not in step'
     case 'quiet':
       return 'nobody follows'
@@ -53,7 +57,7 @@ export function standingText(now: Stands): string {
       return 'What was read would delete many records: it waits for somebody to decide.'
     case 'paused':
       return `Paused: what changes in ${now.title} waits there.`
-    case 'away':
+    case 'not in step':
       return `Not in step with ${now.title}${now.behind_s > 0 ? `, since ${secondsText(now.behind_s)}` : ''}.`
     case 'quiet':
       return `Nobody follows ${now.title} just now. A running server does; where none runs, ./paleharbor follow catch-up does once.`

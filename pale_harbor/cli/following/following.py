@@ -243,10 +243,15 @@ def _json(file: str) -> Any:
 
 
 def _print_looked(found: "Looked") -> None:
-    rows = [["column", "type", "becomes"]]
-    for column, field in zip(found.columns, found.fields, strict=True):
+    rows = [["field", "type of its column", "becomes"]]
+    for field in found.fields:
+        # What is nested in a column became fields of their own.
+        written = next(
+            (one.written for one in found.columns if f"{field.name}.".startswith(f"{one.name}.")),
+            "",
+        )
         several = ", several values" if field.several else ""
-        rows.append([column.name, column.written, f"{field.kind}{several}{f' ({field.role})' if field.role else ''}"])
+        rows.append([field.name, written, f"{field.kind}{several}{f' ({field.role})' if field.role else ''}"])
     print_columns(rows)
     print(f"{found.looked_at} rows in {found.elapsed_ms:.0f} ms, {found.rejected} of them unfit")
     for row in found.rows[:5]:
@@ -271,8 +276,10 @@ def _print_told(found: "FollowingTold") -> None:
             f"To {found.outlook.records:,} records: {found.outlook.added:,} new, {found.outlook.updated:,} changed, "
             f"{found.outlook.deleted:,} deleted. Let it with: follow agree … --deletes {found.outlook.deleted}"
         )
-    if found.waiting or found.behind_s:
+    if found.waiting:
         print(f"behind by {found.waiting:,} changes and {found.behind_s:.0f} s")
+    elif found.behind_s:
+        print(f"it was in step {found.behind_s:,.0f} s ago")
     print(
         f"since it follows: {found.changes:,} changes read; {found.added:,} records added, {found.updated:,} changed, "
         f"{found.deleted:,} deleted; {found.unfit:,} rows unfit"

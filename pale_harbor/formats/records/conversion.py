@@ -2,6 +2,7 @@
 
 import hashlib
 import re
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from math import isfinite
@@ -57,6 +58,16 @@ def record_of(row: RawRow, row_number: int, plan: ImportPlan) -> RecordRow:
     places = _places_aside(values, are_made=row.made_places)
     key = _key(values, plan.key, row_number)
     return RecordRow(key, values, content_hash(key, values), places)
+
+
+def readable_values(rows: Iterable[RawRow]) -> Iterator[dict[str, Any]]:
+    """What rows hold, nested values spread out; those that cannot become records are passed over."""
+    open_plan = ImportPlan()
+    for number, row in enumerate(rows, start=1):
+        try:
+            yield record_of(row, number, open_plan).values
+        except Unfit:
+            continue
 
 
 def _places_aside(values: dict[str, Any], *, are_made: bool) -> dict[str, str]:
@@ -240,7 +251,7 @@ def _check(values: dict[str, Any]) -> None:
             if isinstance(item, int) and not _LEAST_INTEGER <= item <= _GREATEST_INTEGER:
                 raise Unfit(f'the field "{name}" holds a whole number of more than 64 bits. In quotes it is a text.')
             if isinstance(item, float) and not isfinite(item):
-                raise Unfit(f'the field "{name}" holds a number that is too large. In quotes it is a text.')
+                raise Unfit(f'the field "{name}" holds NaN or a number that is too large. In quotes it is a text.')
 
 
 def _key(values: dict[str, Any], key_field: str | None, row_number: int) -> str:

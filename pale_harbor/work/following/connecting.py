@@ -7,7 +7,7 @@ from typing import Any, Final, Literal
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.following.connection import PASSWORD, database_address
 from pale_harbor.formats.following.document import FollowedTable, FollowingDocument, Way, following_document
-from pale_harbor.formats.records.conversion import Unfit, record_of
+from pale_harbor.formats.records.conversion import Unfit, readable_values, record_of
 from pale_harbor.formats.records.guessing import TOLERANCE, guessed_plan
 from pale_harbor.formats.records.plan import FieldPlan, ImportPlan, Kind
 from pale_harbor.store.collections.collections import (
@@ -256,11 +256,16 @@ def look(
 
 def guessed_fields(rows: list[LiveRow], columns: list[LiveColumn], key: str) -> list[FieldPlan]:
     """What the columns of a query become: by their types where these say so, else by the first rows."""
-    values = (row.row.values for row in rows if row.row.values is not None)
-    from_rows = guessed_plan(ImportPlan(format="postgresql", key=key), values, TOLERANCE)
+    values = readable_values(row.row for row in rows)
+    from_rows = guessed_plan(ImportPlan(format="postgresql", key=key), values, TOLERANCE).fields or []
     fields: list[FieldPlan] = []
     for column in columns:
-        seen = next((one for one in from_rows.fields or [] if one.name == column.name), None)
+        inner = [one for one in from_rows if one.name.startswith(f"{column.name}.")]
+        seen = next((one for one in from_rows if one.name == column.name), None)
+        if inner and seen is None:
+            # What is nested in its values is spread out.
+            fields += inner
+            continue
         role = seen.role if seen else None
         kind: Kind = column.kind or (seen.kind if seen else "text")
         if column.written and column.kind is None and kind not in ("text", "exact"):

@@ -13,9 +13,9 @@ from pale_harbor.store.following.sources import FollowedSource, followed_by
 from pale_harbor.store.imports.incoming import Outlook
 
 # in step: nothing waits; behind: changes are known that are not kept here yet; reading: everything is read; undecided:
-# somebody is to decide about what that would do; away: it goes no further, and why is told; quiet: nobody follows just
-# now, though somebody should.
-Standing = Literal["in step", "behind", "reading", "undecided", "away", "paused", "beginning", "quiet"]
+# somebody is to decide about what that would do; not in step: it goes no further, and why is told; quiet: nobody
+# follows just now, though somebody should.
+Standing = Literal["in step", "behind", "reading", "undecided", "not in step", "paused", "beginning", "quiet"]
 
 # It is looked at all the time; where nothing was noted for so long, nobody looks.
 _SECONDS_QUIET = 15.0
@@ -62,7 +62,7 @@ def following_told(pool: Pool, collection: str) -> FollowingTold | None:
     now = datetime.now(UTC)
     standing = standing_of(source, now)
     behind_s = source.behind_s
-    if standing in ("away", "quiet") and source.in_step_at is not None:
+    if standing in ("not in step", "quiet") and source.in_step_at is not None:
         # What it does not tell may have changed since.
         behind_s = (now - source.in_step_at).total_seconds()
     return FollowingTold(
@@ -99,7 +99,7 @@ def standing_of(source: FollowedSource, now: datetime) -> Standing:
     if source.state == "undecided":
         return "undecided"
     if source.problem:
-        return "away"
+        return "not in step"
     quiet_s = _SECONDS_QUIET + following_document(source.document).every_s
     if source.heard_at is not None and (now - source.heard_at).total_seconds() > quiet_s:
         return "quiet"

@@ -1,6 +1,6 @@
 """Where an import reads from: a file or folder on this machine, or a query on another database."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
 from itertools import islice
@@ -9,7 +9,7 @@ from typing import Any, Protocol
 
 from pale_harbor.errors import BadInput, NotFound
 from pale_harbor.formats.records import FORMATS, ImportPlan, RawRow, Source, format_of
-from pale_harbor.formats.records.conversion import Unfit, record_of
+from pale_harbor.formats.records.conversion import Unfit, readable_values, record_of
 from pale_harbor.formats.records.guessing import TOLERANCE, guessed_plan
 from pale_harbor.formats.records.scanned_pages import pictures_of
 from pale_harbor.formats.records.several_files import FileRead
@@ -203,7 +203,7 @@ def preview(source: RowSource, plan: ImportPlan, shown: int = 50) -> Preview:
     rows = rows[:PREVIEW_ROWS]
     if plan.fields is None:
         key = plan.key
-        plan = guessed_plan(plan, _readable(rows), TOLERANCE)
+        plan = guessed_plan(plan, readable_values(rows), TOLERANCE)
         plan = plan.model_copy(update={"key": key or plan.key})
     read = [_preview_row(row, number, plan) for number, row in enumerate(rows, start=1)]
     rejects = [row for row in read if row.key is None]
@@ -221,16 +221,7 @@ def preview(source: RowSource, plan: ImportPlan, shown: int = 50) -> Preview:
 
 def guessed_from_all(source: RowSource, plan: ImportPlan) -> ImportPlan:
     """The plan with fields guessed from every row of the source, so that the guess rejects none."""
-    return guessed_plan(plan, _readable(source.rows(plan)))
-
-
-def _readable(rows: Iterable[RawRow]) -> Iterator[dict[str, Any]]:
-    open_plan = ImportPlan()
-    for number, row in enumerate(rows, start=1):
-        try:
-            yield record_of(row, number, open_plan).values
-        except Unfit:
-            continue
+    return guessed_plan(plan, readable_values(source.rows(plan)))
 
 
 def _preview_row(row: RawRow, number: int, plan: ImportPlan) -> PreviewRow:

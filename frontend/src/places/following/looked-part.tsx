@@ -1,6 +1,7 @@
 // The first rows of a query as they would become records, and what it costs the database.
 import type { Looked } from '../../api/following'
 import { countText } from '../../thinking/figures'
+import { writtenType } from '../../thinking/following'
 
 export function LookedPart({ looked }: { looked: Looked }) {
   const { planned } = looked
@@ -48,10 +49,10 @@ function Rows({ looked }: { looked: Looked }) {
       <table className="text-left">
         <thead>
           <tr className="line-b align-bottom">
-            {looked.fields.map((field, i) => (
+            {looked.fields.map((field) => (
               <th key={field.name} scope="col" className="py-1 pr-4 font-normal whitespace-nowrap">
                 <b className="font-semibold">{field.name}</b>
-                <span className="quiet small block" title={looked.columns[i]?.written}>
+                <span className="quiet small block" title={writtenType(field.name, looked.columns)}>
                   {field.kind}
                   {field.several && ', several'}
                   {field.role && ` · ${field.role}`}
