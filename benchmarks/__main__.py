@@ -11,6 +11,7 @@ from benchmarks.in_company import company_figures
 from benchmarks.in_two import two_process_figures
 from benchmarks.judged_edits import judged_edit_figures
 from benchmarks.measuring import measuring_figures
+from benchmarks.near_enough import near_enough_figures
 from benchmarks.ranking import ranking_figures, slack_figures
 from benchmarks.suggesting import completion_figures, correction_figures
 from benchmarks.turning import turning_figures
@@ -67,10 +68,7 @@ def main(
     for size in (int(part) for part in corrected.split(",")):
         figures["corrections"].append(correction_figures(size))
         _print(f"What two words with a slip may have meant, {size:,} words", figures["corrections"][-1:])
-    figures["vectors"] = []
-    for size in (int(part) for part in vectors.split(",")):
-        figures["vectors"].append(vector_figures(size))
-        _print(f"The nearest of {size:,} vectors, top 100", figures["vectors"][-1:])
+    figures |= _vectors([int(part) for part in vectors.split(",")])
     figures["measuring"] = measuring_figures()
     _print("Measuring 200 lists of 1,000 records", [figures["measuring"]])
     figures["turning"] = [turning_figures(candidates) for candidates in (100, 1_000, 10_000)]
@@ -96,6 +94,17 @@ def main(
         _print("From a letter typed in a chain to its trace of 2,000 characters", [figures["chains_page"]])
     if json_file is not None:
         json_file.write_bytes(orjson.dumps(figures, option=orjson.OPT_INDENT_2))
+
+
+def _vectors(sizes: list[int]) -> dict[str, Any]:
+    exact: list[Figures] = []
+    near: list[Figures] = []
+    for size in sizes:
+        exact.append(vector_figures(size))
+        _print(f"The nearest of {size:,} vectors, top 100", exact[-1:])
+        near += (found := near_enough_figures(size))
+        _print(f"The ten nearest of {size:,} vectors, near enough and exactly", found)
+    return {"vectors": exact, "near_enough": near}
 
 
 def _in_step() -> dict[str, Any]:

@@ -85,7 +85,8 @@ class NoteRequest(BaseModel):
 class RankerChoiceModel(BaseModel):
     """A draft's document, or a kept ranker's name, or nothing for the default ranker.
 
-    A draft with a name reads saved chains in the versions that the named ranker was kept with.
+    A draft with a name reads saved chains in the versions that the named ranker was kept with. exactly: spaces that it
+    asks near enough are asked exactly.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -93,6 +94,7 @@ class RankerChoiceModel(BaseModel):
     name: str | None = None
     version: Version | None = None
     document: RankerDocument | None = None
+    exactly: bool = False
 
 
 class HowModel(BaseModel):

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pale_harbor.core.index import ReadingIndex, Vocabulary
-from pale_harbor.core.vectors import VectorTable
+from pale_harbor.core.vectors import Groups, VectorTable
 from pale_harbor.formats.mapped_arrays import mapped_array
 
 # What an index's folder is called: the address of what it was built from.
@@ -34,6 +34,7 @@ _ARRAYS = (
     "lengths",
 )
 _TABLE_ARRAYS = ("owners", "vectors", "places", "faulty", "faults")
+_GROUP_ARRAYS = ("middles", "firsts", "rows", "codes", "lows", "steps", "learned_from", "unit")
 
 
 def write_index(folder: Path, index: ReadingIndex, *, lasting: bool = True) -> None:
@@ -95,6 +96,17 @@ def read_table(folder: Path, record_count: int) -> VectorTable | None:
     """The vectors in a folder, mapped; None where they are missing or damaged."""
     arrays = _read(folder, _TABLE_ARRAYS)
     return None if arrays is None else VectorTable(record_count=record_count, **arrays)
+
+
+def write_groups(folder: Path, groups: Groups) -> None:
+    """Writes the groups of vectors; the folder appears complete or not at all."""
+    _write(folder, {name: getattr(groups, name) for name in _GROUP_ARRAYS})
+
+
+def read_groups(folder: Path) -> Groups | None:
+    """The groups in a folder, mapped; None where they are missing or damaged."""
+    arrays = _read(folder, _GROUP_ARRAYS)
+    return None if arrays is None else Groups(**arrays)
 
 
 def vocabulary_arrays(vocabulary: Vocabulary) -> Arrays:

@@ -3,7 +3,7 @@
 import shutil
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 from pathlib import Path
 from threading import Lock
@@ -78,12 +78,14 @@ class RankerChoice:
     """Which ranker to use: a draft's document, a kept one by name, or (all None) the default.
 
     A draft with a name is based on that kept ranker: saved chains are read in the versions that it
-    was kept with, so that a turned weight changes nothing but the weight.
+    was kept with, so that a turned weight changes nothing but the weight. exactly: spaces that it asks near enough
+    are asked exactly, which makes it a draft.
     """
 
     name: str | None = None
     version: int | None = None
     document: RankerDocument | None = None
+    exactly: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -307,6 +309,8 @@ class Workbench:
 
     def chosen_as(self, standing: Standing, choice: RankerChoice) -> ChosenRanker:
         """The chosen ranker of a collection as it stood when it was read. Raises NotFound or BadInput."""
+        if choice.exactly:
+            return self._chosen_exactly(standing, replace(choice, exactly=False))
         collection, state = standing.collection, standing.parts
         document = None if choice.document is None else choice.document.text
         key = (collection.uid, state, choice.name, choice.version, document)
@@ -316,6 +320,15 @@ class Workbench:
                 return self._chosen(connection, collection, choice, state)
 
         return self.memory.rankers.get_or_make(key, make)
+
+    def _chosen_exactly(self, standing: Standing, choice: RankerChoice) -> ChosenRanker:
+        chosen = self.chosen_as(standing, choice)
+        if all(use.near_enough is None for use in chosen.ranker.spaces):
+            return chosen
+        whole = chosen.document.whole
+        spaces = [one | {"near_enough": None} for one in whole["spaces"]]
+        exact = ranker_document(whole | {"spaces": spaces})
+        return self.chosen_as(standing, RankerChoice(choice.name, choice.version, exact))
 
     def ranker_with_lists(self, collection: Collection, choice: RankerChoice, lists: Mapping[str, WordList]) -> Ranker:
         """A draft's ranker that reads word lists which nobody kept. lists: by how the draft names them, `name:version`.

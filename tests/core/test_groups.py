@@ -195,7 +195,8 @@ def test_what_comes_and_goes_is_put_around_the_same_middles():
 @pytest.mark.parametrize(("now", "outgrown"), [(799, False), (800, False), (801, True)])
 def test_middles_are_outgrown_by_more_than_twice_as_many(now: int, outgrown: bool):
     before = grouped(made(400), Similarity.COSINE)
-    assert regrouped(before, made(now)).is_outgrown == outgrown
+    assert before.are_outgrown_by(now) == outgrown
+    assert regrouped(before, made(now)).are_outgrown_by(now) == outgrown
 
 
 @pytest.mark.parametrize(("vectors", "groups"), [(0, 1), (2, 1), (3, 2), (12_345, 111), (16_777_216, 4_096)])

@@ -889,6 +889,14 @@ export const KNOBS = {
       "most": 1000000.0,
       "begins": 0
     },
+    "near_enough": {
+      "kind": "maybe number",
+      "words": "near enough",
+      "says": "of the groups that vectors are in, only so large a share is looked through; what lies in others is missed",
+      "least": 1e-06,
+      "most": 1,
+      "begins": 0.05
+    },
     "mended": {
       "kind": "switch",
       "words": "reads mended words",

@@ -4819,7 +4819,11 @@ export interface components {
         CompletionsRequest: {
             /** Language */
             language?: string | null;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Top
@@ -5109,7 +5113,11 @@ export interface components {
              * @default 200
              */
             made_up: number;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Seed
@@ -7063,7 +7071,11 @@ export interface components {
             language?: string | null;
             /** Query */
             query: string;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Sort
@@ -7210,7 +7222,11 @@ export interface components {
             offsets: "code_points" | "utf16";
             /** Query */
             query: string;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Records
@@ -7330,7 +7346,11 @@ export interface components {
             language?: string | null;
             /** Query */
             query: string;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Sort
@@ -7533,7 +7553,11 @@ export interface components {
             how: components["schemas"]["HowModel"];
             /** Measures */
             measures: string[];
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
@@ -7786,7 +7810,11 @@ export interface components {
             depth: number;
             /** Query Ids */
             query_ids?: string[] | null;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
@@ -7887,9 +7915,17 @@ export interface components {
          * @description Two rankers and one query: what moved from the first to the second, in so many first results.
          */
         MovedRequest: {
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             after: components["schemas"]["RankerChoiceModel"];
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             before: components["schemas"]["RankerChoiceModel"];
             /**
              * Depth
@@ -9299,7 +9335,11 @@ export interface components {
             language?: string | null;
             /** Query */
             query: string;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Sort
@@ -9326,10 +9366,16 @@ export interface components {
          * RankerChoiceModel
          * @description A draft's document, or a kept ranker's name, or nothing for the default ranker.
          *
-         *     A draft with a name reads saved chains in the versions that the named ranker was kept with.
+         *     A draft with a name reads saved chains in the versions that the named ranker was kept with. exactly: spaces that it
+         *     asks near enough are asked exactly.
          */
         RankerChoiceModel: {
             document?: components["schemas"]["RankerDocument"] | null;
+            /**
+             * Exactly
+             * @default false
+             */
+            exactly: boolean;
             /** Name */
             name?: string | null;
             /** Version */
@@ -10260,7 +10306,11 @@ export interface components {
             passages?: components["schemas"]["PassagesModel"] | null;
             /** Query */
             query: string;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Skip
@@ -10392,7 +10442,11 @@ export interface components {
              * @default 10
              */
             first: number;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
@@ -10487,7 +10541,11 @@ export interface components {
         SideModel: {
             /** Outside */
             outside?: string | null;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
@@ -10544,7 +10602,11 @@ export interface components {
              * @default ndcg@10
              */
             measure: string;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /** SignInRequest */
@@ -10810,6 +10872,11 @@ export interface components {
              * @default false
              */
             mended: boolean;
+            /**
+             * Near Enough
+             * @description of the groups that vectors are in, only so large a share is looked through; what lies in others is missed
+             */
+            near_enough?: number | null;
             /**
              * Space
              * @description the space that is asked
@@ -11712,7 +11779,11 @@ export interface components {
              * @default ndcg@10
              */
             measure: string;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
             /** Turns */
             turns: components["schemas"]["TurnModel"][];
@@ -12106,7 +12177,11 @@ export interface components {
             language?: string | null;
             /** Query */
             query: string;
-            /** @default {} */
+            /**
+             * @default {
+             *       "exactly": false
+             *     }
+             */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Sort

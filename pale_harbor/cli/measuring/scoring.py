@@ -1,6 +1,6 @@
 """`measure`, `run` and `score`: how good a ranked list is."""
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -57,6 +57,7 @@ def measure(
     weighted: Weighted = False,
     locked: Locked = False,
     bands: Bands = False,
+    exactly: Annotated[bool, typer.Option("--exactly", help="Spaces asked near enough are asked exactly.")] = False,
     as_json: AsJson = False,
 ) -> None:
     """Measures a ranker on the open queries of a judged set, or on the locked ones."""
@@ -65,7 +66,8 @@ def measure(
     wanted = _measures(measures)
     how = how_of(ties, unjudged, without_relevant, weighted, locked, bands)
     with workbench() as bench:
-        measurement = measure_ranker(bench, collection, ranker_choice(ranker), judged_set, wanted, how)
+        choice = replace(ranker_choice(ranker), exactly=exactly)
+        measurement = measure_ranker(bench, collection, choice, judged_set, wanted, how)
     figures = measurement.figures
     more = {
         "made_of": asdict(measurement.made_of),

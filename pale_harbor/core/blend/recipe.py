@@ -40,6 +40,16 @@ class SpaceUse:
     at_least: Annotated[
         float | None, Knob("at least", "records less alike than this are left out", least=-1e6, most=1e6, begins=0)
     ] = None
+    near_enough: Annotated[
+        float | None,
+        Knob(
+            "near enough",
+            "of the groups that vectors are in, only so large a share is looked through; what lies in others is missed",
+            above=0,
+            most=1,
+            begins=0.05,
+        ),
+    ] = None
     mended: Annotated[
         bool,
         Knob(

@@ -72,10 +72,9 @@ class Groups:
         parts = (self.middles, self.firsts, self.rows, self.codes, self.lows, self.steps)
         return sum(one.nbytes for one in parts)
 
-    @property
-    def is_outgrown(self) -> bool:
-        """Whether so many vectors came since that the middles should be learned anew."""
-        return int(self.learned_from[0]) < _OUTGROWN * self.rows.size
+    def are_outgrown_by(self, vectors: int) -> bool:
+        """Whether there are so many vectors now that the middles should be learned anew."""
+        return int(self.learned_from[0]) < _OUTGROWN * vectors
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -255,26 +254,32 @@ def _compared(
 ) -> tuple[IntArray, NDArray[np.float32]]:
     """The rows of some groups, and about how alike each is: a number that grows with similarity."""
     starts, stops = groups.firsts[chosen], groups.firsts[chosen + 1]
-    counts = stops - starts
-    first = np.cumsum(counts) - counts
     shares = asked * groups.steps
     # In whole numbers, whose sum is the same in whatever order it is made: no machine finds other records.
     largest = min(_LARGEST_SHARE, (2**31 - 1) // (_LARGEST_CODE * table.dimensions))
-    unit = float(np.abs(shares).max(initial=0.0)) / largest or 1.0
-    sums = np.empty(int(counts.sum()), np.int32)
-    _sums_of_codes(groups.codes, starts, stops, np.rint(shares / unit).astype(np.int16), sums)
-    bases = groups.middles[chosen] @ asked + asked @ groups.lows
-    alike = np.repeat(bases.astype(np.float32), counts) + np.float32(unit) * sums
-    at = np.arange(sums.size) + np.repeat(starts - first, counts)
-    rows = groups.rows[at]
+    unit = np.float32(float(np.abs(shares).max(initial=0.0)) / largest or 1.0)
+    bases = (groups.middles[chosen] @ asked + asked @ groups.lows).astype(np.float32)
+    count = int((stops - starts).sum())
+    rows, alike = np.empty(count, np.int32), np.empty(count, np.float32)
+    _compare(
+        groups.codes, groups.rows, starts, stops, np.rint(shares / unit).astype(np.int16), bases, unit, rows, alike
+    )
     if similarity is Similarity.EUCLIDEAN:
         alike = 2 * alike - table.squares[rows]
     return rows, alike
 
 
 @kernel
-def _sums_of_codes(
-    codes: NDArray[np.uint8], starts: IntArray, stops: IntArray, shares: NDArray[np.int16], sums: IntArray
+def _compare(
+    codes: NDArray[np.uint8],
+    rows: IntArray,
+    starts: IntArray,
+    stops: IntArray,
+    shares: NDArray[np.int16],
+    bases: Floats,
+    unit: np.float32,
+    found: IntArray,
+    alike: Floats,
 ) -> None:
     at = 0
     for group in range(starts.size):
@@ -282,15 +287,47 @@ def _sums_of_codes(
             total = np.int32(0)
             for j in range(shares.size):
                 total += np.int32(codes[row, j]) * np.int32(shares[j])
-            sums[at] = total
+            found[at] = rows[row]
+            alike[at] = bases[group] + unit * np.float32(total)
             at += 1
+
+
+@kernel
+def _sink(heap: Floats, places: IntArray, root: int) -> None:
+    size = heap.size
+    while 2 * root + 1 < size:
+        child = 2 * root + 1
+        if child + 1 < size and heap[child + 1] < heap[child]:
+            child += 1
+        if heap[root] <= heap[child]:
+            return
+        heap[root], heap[child] = heap[child], heap[root]
+        places[root], places[child] = places[child], places[root]
+        root = child
+
+
+@kernel
+def _greatest(alike: Floats, heap: Floats, places: IntArray) -> None:
+    """Where the greatest are, the heap's size of them, in no order; of equals the first. heap: as many, to work in."""
+    size = heap.size
+    for i in range(size):
+        heap[i] = alike[i]
+        places[i] = i
+    for root in range(size // 2 - 1, -1, -1):
+        _sink(heap, places, root)
+    for i in range(size, alike.size):
+        if alike[i] > heap[0]:
+            heap[0] = alike[i]
+            places[0] = i
+            _sink(heap, places, 0)
 
 
 def _best_records(owners: IntArray, alike: Floats, top: int) -> IntArray:
     """The records of the rows that seem best: enough that the best `top` are likely among them. int64, ascending."""
     again = _AGAIN_TIMES * top + _AGAIN_BESIDES
     while again < owners.size:
-        best = np.argpartition(-alike, again)[:again]
+        best = np.empty(again, np.int64)
+        _greatest(alike, np.empty(again, np.float32), best)
         records = distinct(owners[best])
         # Several of a record's passages may be among the best.
         if records.size >= min(top + _AGAIN_BESIDES, again):

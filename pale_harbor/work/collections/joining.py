@@ -19,8 +19,9 @@ from pale_harbor.formats.index_files import (
     write_table,
     write_vocabulary,
 )
-from pale_harbor.work.collections.slab import ReadingName, index_folder, vectors_folder
+from pale_harbor.work.collections.slab import ReadingName, groups_folder, index_folder, vectors_folder
 from pale_harbor.work.running.processes import Errand
+from pale_harbor.work.spaces.grouping import carry_groups
 
 
 @dataclass(frozen=True, slots=True, eq=False, kw_only=True)
@@ -74,7 +75,12 @@ def join_files(errand: Errand, joining: Joining) -> None:
         ]
         filled = [(table, ids) for table, ids in zip(tables, new_ids, strict=True) if table is not None]
         if len(filled) == len(tables):
-            write_table(vectors_folder(joining.folder, space, state), merged_tables(filled, len(living)))
+            merged = merged_tables(filled, len(living))
+            write_table(vectors_folder(joining.folder, space, state), merged)
+            largest = joining.parts[int(np.argmax(sizes))][0]
+            carry_groups(
+                errand, groups_folder(largest, space, state), merged, groups_folder(joining.folder, space, state)
+            )
 
 
 def _check_wanted(errand: Errand) -> None:

@@ -42,7 +42,7 @@ from pale_harbor.core.ranking import (
 )
 from pale_harbor.core.ranking.remembered import Kept
 from pale_harbor.core.text import ChainChoice
-from pale_harbor.core.vectors import VectorTable
+from pale_harbor.core.vectors import Groups, VectorTable
 from pale_harbor.errors import RecordsChanged, Unavailable
 from pale_harbor.formats.slab_list import KeptSlab, SlabList, read_slab_list, write_slab_list
 from pale_harbor.store.collections.collections import Collection, fields_of
@@ -200,6 +200,10 @@ class OpenCollection:
             raise RecordsChanged
         return table
 
+    def groups(self, slab: int, space_id: int, state: str, table: VectorTable, make: Callable[[Path], None]) -> Groups:
+        """The groups of a space's vectors in one slab."""
+        return self.slabs[slab].slab.groups(space_id, state, table, make)
+
     def readings_on_disk(self) -> list[set[str]]:
         """Of every slab the folders of the readings whose indexes are there."""
         return [live.slab.readings_on_disk() for live in self.slabs]
@@ -264,6 +268,8 @@ class OpenCollection:
             for use in ranker.spaces:
                 if use.space in spaces and spaces[use.space].is_filled:
                     spaces[use.space].table(self, slab)
+                    if use.near_enough is not None:
+                        spaces[use.space].groups(self, slab)
 
     def carry_chains(self, before: "OpenCollection") -> None:
         """Knows the chains that were asked for before, of readings that are still open somewhere."""

@@ -24,10 +24,11 @@ from pale_harbor.core.fields import FieldColumn, column_of
 from pale_harbor.core.index import ReadingIndex, Vocabulary, vocabulary_of
 from pale_harbor.core.ranking import FieldOrder, FieldValue, Workspace, order_of_equals
 from pale_harbor.core.text import ChainChoice
-from pale_harbor.core.vectors import VectorTable
+from pale_harbor.core.vectors import Groups, VectorTable
 from pale_harbor.errors import Unavailable
 from pale_harbor.formats.index_files import (
     let_go_of_indexes,
+    read_groups,
     read_index,
     read_table,
     read_vocabulary,
@@ -107,11 +108,39 @@ class Slab:
         self.memory.vectors.let_go(lambda one: one[0] == key[0] and one[1][0] == space_id and one != key)
         return table if made_with <= dead else None
 
+    def groups(self, space_id: int, state: str, table: VectorTable, make: Callable[[Path], None]) -> Groups:
+        """The groups of a space's vectors in one state: from memory, from files, or made now.
+
+        table: those vectors; make: writes the groups to a folder. Raises Unavailable where what was made cannot be
+        read.
+        """
+        folder = groups_folder(self.folder, space_id, state)
+
+        def read_or_make() -> Groups:
+            groups = read_groups(folder)
+            if groups is None or groups.codes.shape != table.vectors.shape:
+                with timed("build", "groups"):
+                    make(folder)
+                groups = read_groups(folder)
+            if groups is None:
+                raise Unavailable("The groups that were just made cannot be read. Is there room on the disk?")
+            return groups
+
+        key = self._key(space_id, state)
+        groups = self.memory.groups.get_or_make(key, read_or_make)
+        if groups.codes.shape != table.vectors.shape:
+            # Of vectors that were made when more records were dead.
+            self.memory.groups.let_go(lambda one: one == key)
+            groups = self.memory.groups.get_or_make(key, read_or_make)
+        return groups
+
     def forget_vectors(self, space_id: int) -> None:
         """Lets go of a space that was dropped."""
-        self.memory.vectors.let_go(lambda key: key[0] == str(self.folder) and key[1][0] == space_id)
-        for folder in self.folder.glob(f"vectors-{space_id}-*"):
-            shutil.rmtree(folder, ignore_errors=True)
+        for cache in (self.memory.vectors, self.memory.groups):
+            cache.let_go(lambda key: key[0] == str(self.folder) and key[1][0] == space_id)
+        for kind in ("vectors", "groups"):
+            for folder in self.folder.glob(f"{kind}-{space_id}-*"):
+                shutil.rmtree(folder, ignore_errors=True)
 
     def known_vectors(self) -> set[tuple[int, str]]:
         """The spaces whose vectors are in memory, each with its state."""
@@ -121,9 +150,12 @@ class Slab:
         return {(key[1][0], one[0]) for key, one in kept if one is not None}
 
     def _forget_older(self, space_id: int, folder: Path) -> None:
-        for old in self.folder.glob(f"vectors-{space_id}-*"):
-            if old != folder:
-                shutil.rmtree(old, ignore_errors=True)
+        # Groups are of vectors, which are others now.
+        self.memory.groups.let_go(lambda key: key[0] == str(self.folder) and key[1][0] == space_id)
+        for kind in ("vectors", "groups"):
+            for old in self.folder.glob(f"{kind}-{space_id}-*"):
+                if old != folder:
+                    shutil.rmtree(old, ignore_errors=True)
 
     def known_readings(self) -> set[ReadingName]:
         """The readings whose indexes are open."""
@@ -212,6 +244,11 @@ def index_folder(slab: Path, name: ReadingName) -> Path:
 def vectors_folder(slab: Path, space_id: int, state: str) -> Path:
     """Where the vectors of a slab's records in a space's state go."""
     return slab / f"vectors-{space_id}-{state}"
+
+
+def groups_folder(slab: Path, space_id: int, state: str) -> Path:
+    """Where the groups of a slab's vectors in a space's state go."""
+    return slab / f"groups-{space_id}-{state}"
 
 
 def new_slab(folder: Path, sorted_keys: list[str], memory: Memory) -> Slab:

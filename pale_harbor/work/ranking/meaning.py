@@ -29,7 +29,14 @@ from pale_harbor.core.query.words import word_stretches
 from pale_harbor.core.ranking import FieldOrder, Placed, PreparedQuery, Ranker, Scored, TermKind, best, join, shares
 from pale_harbor.core.ranking.bm25 import term_part
 from pale_harbor.core.ranking.columns import frequencies_of
-from pale_harbor.core.vectors import Nearest, WordSimilarity, nearest, similarity_of_records, word_similarity
+from pale_harbor.core.vectors import (
+    Nearest,
+    WordSimilarity,
+    nearest,
+    nearest_in_groups,
+    similarity_of_records,
+    word_similarity,
+)
 from pale_harbor.errors import BadInput
 from pale_harbor.store.records.records import records_with_keys
 from pale_harbor.work.collections.opened import OpenCollection
@@ -148,6 +155,8 @@ def meaning_of(
                 asked.append(SpaceAsked(use, space, None, text))
             else:
                 asked.append(SpaceAsked(use, space, vector, text))
+                if use.near_enough is not None and use.near_enough < 1 and space.is_grouped(opened):
+                    notes.append(near_enough_said(use.space, use.near_enough))
     if blend.asks_words and all(one.vector is None for one in asked):
         # Words are alone: their scores stay what they are.
         blend = replace(blend, how=BlendHow.WEIGHTED_SUM, normalise=Normalisation.NONE, meaning=0.0)
@@ -174,6 +183,18 @@ def meaning_of(
     )
 
 
+def near_enough_said(space: str, share: float) -> str:
+    """What a list says of a space that was not looked through whole.
+
+    >>> near_enough_said("sense", 0.025)
+    'The space "sense" is asked near enough: through 2.5 % of its groups of vectors, whole where a filter leaves few.'
+    """
+    return (
+        f'The space "{space}" is asked near enough: through {100 * share:g} % of its groups of vectors, whole where a '
+        "filter leaves few."
+    )
+
+
 def vector_list(
     opened: OpenCollection, asked: SpaceAsked, masks: Sequence[Mask | None], by: tuple[FieldOrder, ...]
 ) -> list[Placed]:
@@ -182,18 +203,7 @@ def vector_list(
         return []
     lists: list[Nearest] = []
     for slab, mask in enumerate(masks):
-        table = asked.space.table(opened, slab)
-        lists.append(
-            nearest(
-                table,
-                asked.vector,
-                asked.space.similarity,
-                asked.use.fetch,
-                opened.order(slab, by),
-                mask,
-                asked.use.at_least,
-            )
-        )
+        lists.append(_nearest_of_slab(opened, asked, asked.vector, slab, mask, opened.order(slab, by)))
     rows = [
         Placed(slab, record_id, score)
         for slab, own in enumerate(lists)
@@ -202,6 +212,23 @@ def vector_list(
     if len(lists) > 1:
         rows.sort(key=lambda row: (-row.score, opened.place(row.slab, row.record_id, by)))
     return rows[: asked.use.fetch]
+
+
+def _nearest_of_slab(
+    opened: OpenCollection,
+    asked: SpaceAsked,
+    wanted: NDArray[np.float32],
+    slab: int,
+    mask: Mask | None,
+    order: NDArray[np.int32],
+) -> Nearest:
+    table, use = asked.space.table(opened, slab), asked.use
+    groups = None if use.near_enough is None else asked.space.groups(opened, slab)
+    if groups is None or use.near_enough is None:
+        return nearest(table, wanted, asked.space.similarity, use.fetch, order, mask, use.at_least)
+    return nearest_in_groups(
+        table, groups, wanted, asked.space.similarity, use.fetch, order, use.near_enough, mask, use.at_least
+    ).found
 
 
 def space_lists(
@@ -217,7 +244,7 @@ def _remembered_list(
     """The list of a space, remembered where nothing narrows it: a turned knob asks for it again and again."""
     if any(mask is not None for mask in masks):
         return vector_list(opened, asked, masks, by)
-    key = (asked.space.space.identity, asked.text, asked.use.fetch, asked.use.at_least, by)
+    key = (asked.space.space.identity, asked.text, asked.use.fetch, asked.use.at_least, asked.use.near_enough, by)
     return opened.remember(key, lambda: vector_list(opened, asked, masks, by))
 
 

@@ -15,7 +15,7 @@ from pale_harbor.core.index import ReadingIndex
 from pale_harbor.core.measures import TypedKeys
 from pale_harbor.core.ranking import LookedUp
 from pale_harbor.core.ranking.remembered import HeldWords, ReadingFound
-from pale_harbor.core.vectors import VectorTable
+from pale_harbor.core.vectors import Groups, VectorTable
 from pale_harbor.work.running.aside import Aside
 from pale_harbor.work.running.wanted import held_while_wanted
 
@@ -180,6 +180,9 @@ class Memory:
         self.vectors: Cache[SlabKey, tuple[str, VectorTable, int]] = Cache(
             "vectors", "vectors of spaces", share(13), lambda kept: kept[1].size_bytes
         )
+        self.groups: Cache[SlabKey, Groups] = Cache(
+            "groups", "groups of vectors that were opened", mapped_bytes, lambda groups: groups.size_bytes
+        )
         self.looked_up: Cache[StateKey, LookedUp] = Cache(
             "looked up", "queries as they were looked up", share(7), lambda found: found.size_bytes
         )
@@ -247,7 +250,7 @@ class Memory:
 
     def forget_folder(self, folder: str) -> None:
         """Lets go of all that is of slabs in a folder."""
-        for cache in (self.indexes, self.columns, self.orders, self.vectors):
+        for cache in (self.indexes, self.columns, self.orders, self.vectors, self.groups):
             cache.let_go(lambda key: key[0].startswith(folder))
 
     def forget_state(self, state: str) -> None:
@@ -271,7 +274,7 @@ class Memory:
         """Lets go of all that is kept to be quick."""
         for cache in self._caches():
             # Mapped files take no memory that is short.
-            if cache is not self.indexes:
+            if cache is not self.indexes and cache is not self.groups:
                 cache.let_go(lambda _: True)
 
     def _caches(self) -> list[Cache[Any, Any]]:

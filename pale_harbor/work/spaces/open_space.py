@@ -20,9 +20,19 @@ from psycopg.conninfo import make_conninfo
 from pale_harbor import __version__
 from pale_harbor.core.ranking import Alive
 from pale_harbor.core.text import Chain
-from pale_harbor.core.vectors import Fault, LearnedSpace, Similarity, VectorTable, faults_of, vector_table
+from pale_harbor.core.vectors import (
+    FEWEST_GROUPED,
+    Fault,
+    Groups,
+    LearnedSpace,
+    Similarity,
+    VectorTable,
+    faults_of,
+    grouped,
+    vector_table,
+)
 from pale_harbor.errors import Cancelled, HarborError, Unavailable
-from pale_harbor.formats.index_files import write_table
+from pale_harbor.formats.index_files import write_groups, write_table
 from pale_harbor.formats.learned_files import learned_of_bytes
 from pale_harbor.formats.space_document import (
     BroughtSource,
@@ -40,13 +50,14 @@ from pale_harbor.store.spaces.spaces import Space, learned_content
 from pale_harbor.store.spaces.vectors import faults_named, keep_vectors, names_known, vectors_named
 from pale_harbor.work.chains.saved_parts import SavedParts
 from pale_harbor.work.collections.live_slab import LiveSlab
-from pale_harbor.work.collections.slab import read_slab
+from pale_harbor.work.collections.slab import read_slab, vectors_folder
 from pale_harbor.work.collections.slab_values import check_revision
 from pale_harbor.work.running.aside import Told, UnderWay
 from pale_harbor.work.running.caches import Memory
 from pale_harbor.work.running.hurry import Hurry
 from pale_harbor.work.running.processes import Errand, Processes
 from pale_harbor.work.spaces.embedding_service import EmbeddingService
+from pale_harbor.work.spaces.grouping import MakingGroups, make_groups
 from pale_harbor.work.spaces.texts import WHOLE, Covered, PassagePlace, covered_by, name_of_text
 
 Vector = NDArray[np.float32]
@@ -120,6 +131,10 @@ class OpenedSlabs(Protocol):
 
     def vectors(self, slab: int, space_id: int, state: str, make: Callable[[Path], None]) -> VectorTable:
         """The vectors of a space in one slab. Raises RecordsChanged."""
+        ...
+
+    def groups(self, slab: int, space_id: int, state: str, table: VectorTable, make: Callable[[Path], None]) -> Groups:
+        """The groups of a space's vectors in one slab."""
         ...
 
     def records_as_opened(self) -> AbstractContextManager[Connection[Any]]:
@@ -207,6 +222,31 @@ class OpenSpace:
         table = opened.vectors(slab, self.space.id, self.table_key, make)
         table.make_ready(self.similarity)
         return table
+
+    def is_grouped(self, opened: OpenedSlabs) -> bool:
+        """Whether some slab has vectors enough for groups. Raises RecordsChanged."""
+        return any(self.table(opened, slab).owners.size >= FEWEST_GROUPED for slab in range(len(opened.slabs)))
+
+    def groups(self, opened: OpenedSlabs, slab: int) -> Groups | None:
+        """The groups of one slab's vectors; None where there are too few for it. Raises RecordsChanged, Unavailable."""
+        table = self.table(opened, slab)
+        if table.owners.size < FEWEST_GROUPED:
+            return None
+        live = opened.slabs[slab]
+
+        def make(folder: Path) -> None:
+            making = MakingGroups(
+                vectors=vectors_folder(live.slab.folder, self.space.id, self.table_key),
+                record_count=live.slab.record_count,
+                similarity=self.similarity,
+                folder=folder,
+            )
+            if opened.processes is None:
+                write_groups(folder, grouped(table, self.similarity))
+            else:
+                opened.processes.run(make_groups, making)
+
+        return opened.groups(slab, self.space.id, self.table_key, table, make)
 
     def within(self, hurry: Hurry) -> "OpenSpace":
         """The same space for an answer that is due: a service that does not answer by then is not waited for."""
