@@ -94,7 +94,7 @@ class RankerChoiceModel(BaseModel):
     name: str | None = None
     version: Version | None = None
     document: RankerDocument | None = None
-    exactly: bool = False
+    exactly: bool | None = None
 
 
 class HowModel(BaseModel):

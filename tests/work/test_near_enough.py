@@ -17,6 +17,7 @@ from pale_harbor.work.judging.set_files import put_judged_set
 from pale_harbor.work.measuring.measuring import measure_ranker
 from pale_harbor.work.ranking.asked import Question
 from pale_harbor.work.ranking.searching import Found, find
+from pale_harbor.work.ranking.why_not import why_not
 from pale_harbor.work.records.changes import remove_records
 from pale_harbor.work.running.processes import Processes
 from pale_harbor.work.workbench import RankerChoice, Workbench
@@ -192,3 +193,21 @@ def test_another_share_is_another_list(coast: Workbench):
     one, other = asked(coast, 0.05, "ship in a storm"), asked(coast, 1.0, "ship in a storm")
     assert one.notes != other.notes
     assert keys(other) == keys(asked(coast, None, "ship in a storm"))
+
+
+def test_what_is_missed_is_told_why_and_that_asking_exactly_would_help(coast: Workbench):
+    def first_missed(opened: OpenCollection) -> tuple[str, str] | None:
+        exact, near = (coast.choose(opened.collection, choice(one)).ranker for one in (None, 0.01))
+        for query in THINGS:
+            found = [keys(find(opened, ranker, Question(query), 20, 0, [])) for ranker in (exact, near)]
+            for key in found[0][:10]:
+                if key not in found[1]:
+                    return query, key
+        return None
+
+    missed = coast.with_collection(COLLECTION, first_missed)
+    assert missed is not None
+    query, key = missed
+    told = coast.with_collection(COLLECTION, lambda opened: why_not(coast, opened, choice(0.01), Question(query), key))
+    assert any("lies in a group of vectors that was not looked through" in one for one in told.shut_out)
+    assert "ask the space sense exactly" in [one.words for one in told.suggestions]

@@ -4819,11 +4819,7 @@ export interface components {
         CompletionsRequest: {
             /** Language */
             language?: string | null;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Top
@@ -5113,11 +5109,7 @@ export interface components {
              * @default 200
              */
             made_up: number;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Seed
@@ -7071,11 +7063,7 @@ export interface components {
             language?: string | null;
             /** Query */
             query: string;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Sort
@@ -7222,11 +7210,7 @@ export interface components {
             offsets: "code_points" | "utf16";
             /** Query */
             query: string;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Records
@@ -7346,11 +7330,7 @@ export interface components {
             language?: string | null;
             /** Query */
             query: string;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Sort
@@ -7553,11 +7533,7 @@ export interface components {
             how: components["schemas"]["HowModel"];
             /** Measures */
             measures: string[];
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
@@ -7810,11 +7786,7 @@ export interface components {
             depth: number;
             /** Query Ids */
             query_ids?: string[] | null;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
@@ -7915,17 +7887,9 @@ export interface components {
          * @description Two rankers and one query: what moved from the first to the second, in so many first results.
          */
         MovedRequest: {
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             after: components["schemas"]["RankerChoiceModel"];
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             before: components["schemas"]["RankerChoiceModel"];
             /**
              * Depth
@@ -9335,11 +9299,7 @@ export interface components {
             language?: string | null;
             /** Query */
             query: string;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Sort
@@ -9371,11 +9331,8 @@ export interface components {
          */
         RankerChoiceModel: {
             document?: components["schemas"]["RankerDocument"] | null;
-            /**
-             * Exactly
-             * @default false
-             */
-            exactly: boolean;
+            /** Exactly */
+            exactly?: boolean | null;
             /** Name */
             name?: string | null;
             /** Version */
@@ -10306,11 +10263,7 @@ export interface components {
             passages?: components["schemas"]["PassagesModel"] | null;
             /** Query */
             query: string;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Skip
@@ -10442,11 +10395,7 @@ export interface components {
              * @default 10
              */
             first: number;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
@@ -10541,11 +10490,7 @@ export interface components {
         SideModel: {
             /** Outside */
             outside?: string | null;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /**
@@ -10602,11 +10547,7 @@ export interface components {
              * @default ndcg@10
              */
             measure: string;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
         };
         /** SignInRequest */
@@ -11779,11 +11720,7 @@ export interface components {
              * @default ndcg@10
              */
             measure: string;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
             /** Turns */
             turns: components["schemas"]["TurnModel"][];
@@ -12177,11 +12114,7 @@ export interface components {
             language?: string | null;
             /** Query */
             query: string;
-            /**
-             * @default {
-             *       "exactly": false
-             *     }
-             */
+            /** @default {} */
             ranker: components["schemas"]["RankerChoiceModel"];
             /**
              * Sort

@@ -180,4 +180,4 @@ def question_of(opened: OpenCollection, request: QuestionModel, also: Sequence[s
 
 def choice_of(model: RankerChoiceModel) -> RankerChoice:
     """Which ranker is meant, as the layers below take it."""
-    return RankerChoice(model.name, model.version, model.document, model.exactly)
+    return RankerChoice(model.name, model.version, model.document, bool(model.exactly))

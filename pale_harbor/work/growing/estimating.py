@@ -235,13 +235,15 @@ def _vector_bytes(opened: OpenCollection, ranker: Ranker) -> int:
     if not ranker.spaces:
         return 0
     known = opened.spaces()
-    named = [known[use.space] for use in ranker.spaces if use.space in known]
-    return sum(
-        space.table(opened, slab).vectors.nbytes
-        for space in named
-        if space.is_filled
-        for slab in range(len(opened.slabs))
-    )
+    size = 0
+    for use in ranker.spaces:
+        space = known.get(use.space)
+        if space is None or not space.is_filled:
+            continue
+        for slab in range(len(opened.slabs)):
+            groups = None if use.near_enough is None else space.groups(opened, slab)
+            size += space.table(opened, slab).vectors.nbytes + (0 if groups is None else groups.size_bytes)
+    return size
 
 
 def _seconds_to_build(opened: OpenCollection, ranker: Ranker) -> float:

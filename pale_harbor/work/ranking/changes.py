@@ -137,6 +137,10 @@ def _by_meaning(opened: OpenCollection, chosen: ChosenRanker, fresh: Any) -> Ite
         document = fresh()
         document["spaces"][number] |= {"fetch": more, "at_least": None}
         yield f"take the {more:,} nearest records of the space {use.space}", document, False
+        if use.near_enough is not None:
+            document = fresh()
+            document["spaces"][number] |= {"near_enough": None}
+            yield f"ask the space {use.space} exactly", document, False
     asked = {use.space for use in chosen.ranker.spaces}
     for name, space in opened.spaces().items():
         if name not in asked and space.is_filled:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from itertools import islice
 from typing import Any, Final
 
+from pale_harbor.core.blend import SpaceUse
 from pale_harbor.core.ranking import Ranker
 from pale_harbor.core.ranking.rules import Hide
 from pale_harbor.errors import BadInput, NotFound
@@ -170,6 +171,13 @@ def shut_out_by(ranker: Ranker, found: WhyRecord) -> list[str]:
     return said + _not_near(found)
 
 
+def _not_among(space: str, use: SpaceUse, value: float) -> str:
+    said = f'The space "{space}" gives its {use.fetch} nearest records; this one, {value:.3f} alike, is not among them'
+    if use.near_enough is None:
+        return f"{said}."
+    return f"{said}, or lies in a group of vectors that was not looked through: the space is asked near enough."
+
+
 def _not_near(found: WhyRecord) -> list[str]:
     """The spaces whose lists do not hold the record."""
     meaning, row = found.asked.meaning, found.blended
@@ -177,8 +185,7 @@ def _not_near(found: WhyRecord) -> list[str]:
         return []
     alike = zip(meaning.spaces, row.ranks[1:], row.list_scores[1:], row.passages, strict=True)
     return [
-        f'The space "{asked.space.name}" gives its {asked.use.fetch} nearest records; this one, {value:.3f} alike, is '
-        "not among them."
+        _not_among(asked.space.name, asked.use, value)
         if passage >= 0
         else f'The record has no vector in the space "{asked.space.name}".'
         for asked, rank, value, passage in alike
