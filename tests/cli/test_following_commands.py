@@ -74,6 +74,9 @@ def test_a_database_is_followed(host: CommandHost, newsroom: Newsroom, tmp_path:
 
         assert "drop schema" in well(command, "follow", "end", "articles")
         assert "follows no database" in well(command, "follow", "show", "articles")
+        refused = command("connection", "drop", "articles", "news")
+        assert 'The outside ranker "theirs" is asked by "news".' in refused.stderr
+        well(command, "outside", "drop", "articles", "theirs")
         well(command, "connection", "drop", "articles", "news")
 
 

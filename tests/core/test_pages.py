@@ -128,6 +128,11 @@ def test_places_follow_one_another_and_hold_all_letters_of_words_with_boxes(word
         assert left.strip() == ""
 
 
+def test_no_letters_are_nowhere():
+    places = PagePlaces(10, 10, (Place(0, 2, Box(1, 2, 3, 4), 0),))
+    assert [len(places.of(start, end)) for start, end in ((1, 1), (1, 0), (0, 1), (1, 2), (2, 3))] == [0, 0, 1, 1, 0]
+
+
 @given(written, st.integers(0, 60), st.integers(0, 60))
 def test_a_stretch_leads_to_the_boxes_of_its_letters_and_to_no_others(words: list[ReadWord], start: int, end: int):
     places = PagePlaces(10, 10, composed(words).places)

@@ -37,5 +37,9 @@ class PagePlaces:
         >>> both = (Place(0, 5, Box(90, 10, 30, 9), 0), Place(5, 10, Box(10, 24, 30, 9), 1))
         >>> [place.line for place in PagePlaces(120, 200, both).of(4, 6)]
         [0, 1]
+        >>> PagePlaces(120, 200, both).of(4, 4)
+        ()
         """
+        if start >= end:
+            return ()
         return tuple(one for one in self.places if one.start < end and start < one.end)
