@@ -22,13 +22,11 @@ from pale_harbor.work.workbench import Workbench
 from tests.conftest import NO_FSYNC, make_data_folder
 
 _QUERIES: Final = 60
-_WORDS: Final = 1_000_000
 
 
 def growth_figures(records: int = 20_000) -> list[Figures]:
     """Each figure as it was estimated from a tenth of the records, as it is, and the one in shares of the other."""
-    # Words do not come to an end, as in texts they do not.
-    made = synthetic(10 * records, _QUERIES, vocabulary=_WORDS)
+    made = synthetic(10 * records, _QUERIES)
     cluster = Cluster(make_data_folder() / "database", NO_FSYNC)
     cluster.start()
     try:
